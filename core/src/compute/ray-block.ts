@@ -1,0 +1,76 @@
+/** Why a ray went no further; 0 while it goes on. The numbers are stored in blocks, so their order is fixed. */
+export const RAY_STATUS = {
+  alive: 0,
+  /** It passes the surface by, or meets it where the surface does not exist. */
+  missed: 1,
+  totalReflection: 2,
+  /** It met a set aperture outside its clear part. */
+  clipped: 3,
+  /** No ray from the object through the asked pupil point could be found. */
+  notAimed: 4,
+  /** The medium has no index at this wavelength. */
+  noIndex: 5,
+} as const;
+
+const REASONS: readonly string[] = [
+  'goes through',
+  'misses the surface',
+  'is totally reflected',
+  'falls outside the aperture',
+  'cannot be aimed at the stop',
+  'has no refractive index there',
+];
+
+/** The status in words, to follow “the ray …”. */
+export function statusReason(status: number): string {
+  return REASONS[status] ?? `ended with unknown status ${status}`;
+}
+
+/**
+ * Rays as a structure of arrays, float64: one array per coordinate, one entry per ray.
+ *
+ * Positions are in mm in the frame of the surface that the tracer is at; directions are unit vectors.
+ * A ray whose `status` is not 0 keeps the coordinates, in the frame of surface `at`, of the place where it ended.
+ */
+export interface RayBlock {
+  readonly capacity: number;
+  readonly x: Float64Array;
+  readonly y: Float64Array;
+  readonly z: Float64Array;
+  /** Direction cosines along x, y and z. */
+  readonly l: Float64Array;
+  readonly m: Float64Array;
+  readonly n: Float64Array;
+  /** Optical path Σ n·s since the launch, mm. */
+  readonly path: Float64Array;
+  /** One of RAY_STATUS. */
+  readonly status: Uint8Array;
+  /** Index of the surface where a ray ended; meaningless while it is alive. */
+  readonly at: Int16Array;
+  /** Scratch of the kernels: distance to the surface and its unit normal. */
+  readonly t: Float64Array;
+  readonly nx: Float64Array;
+  readonly ny: Float64Array;
+  readonly nz: Float64Array;
+}
+
+/** A block for `capacity` rays, all zero. */
+export function rayBlock(capacity: number): RayBlock {
+  const column = () => new Float64Array(capacity);
+  return {
+    capacity,
+    x: column(),
+    y: column(),
+    z: column(),
+    l: column(),
+    m: column(),
+    n: column(),
+    path: column(),
+    status: new Uint8Array(capacity),
+    at: new Int16Array(capacity),
+    t: column(),
+    nx: column(),
+    ny: column(),
+    nz: column(),
+  };
+}

@@ -1,0 +1,40 @@
+import type { QuantityKind } from './quantity.ts';
+
+/** What is known of one number in the model: how it is shown, what it may be, and how solvers see it. */
+export interface ParameterSpec {
+  /** Last part of its address, and its key in the document. */
+  readonly id: string;
+  readonly title: string;
+  /** What it means and what its sign says, in plain words. */
+  readonly meaning: string;
+  /** Unit of the stored value; empty for a pure number. */
+  readonly unit: string;
+  readonly kind: QuantityKind;
+  /** Taken where the document has no value; a parameter without one must be there. */
+  readonly fallback?: number;
+  /** Whether `"infinity"` is a legal value in the document. */
+  readonly allowInfinity?: boolean;
+  readonly min?: number;
+  readonly max?: number;
+  /** Solvers see 1/value for `reciprocal` (radius as curvature, so that flat is 0), else the value itself. */
+  readonly transform: 'value' | 'reciprocal';
+  /** Solvers multiply by semi-aperture to this power, so that a coefficient of rᵖ becomes a sag in mm. */
+  readonly power?: number;
+}
+
+/** A length in the document that may be infinite: JSON has no infinity, so it is spelt. */
+export type Extent = number | 'infinity';
+
+export function extentToNumber(extent: Extent): number {
+  return extent === 'infinity' ? Infinity : extent;
+}
+
+export function numberToExtent(value: number): Extent {
+  return Number.isFinite(value) ? value : 'infinity';
+}
+
+/** 1/radius in 1/mm; 0 for a flat. A radius of 0 gives NaN: there is no such surface. */
+export function curvatureOf(radius: Extent): number {
+  if (radius === 'infinity') return 0;
+  return radius === 0 ? NaN : 1 / radius;
+}

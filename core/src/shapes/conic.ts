@@ -1,0 +1,71 @@
+import type { RayBlock } from '../compute/ray-block.ts';
+import { curvatureOf, type Extent } from '../math/parameter.ts';
+import { CONIC, RADIUS, defineShape, type CompiledShape } from './shape.ts';
+
+export interface ConicRecord {
+  readonly kind: 'conic';
+  readonly radius: Extent;
+  readonly conic?: number;
+}
+
+export const conic = defineShape<ConicRecord>({
+  kind: 'conic',
+  title: 'Conic',
+  meaning: 'A conic of revolution: z = c r²/(1 + √(1 − (1+k) c² r²)), c = 1/radius.',
+  parameters: [RADIUS, CONIC],
+  compile: (record) => compileConic(curvatureOf(record.radius), record.conic ?? 0),
+});
+
+/**
+ * A conic of revolution from its vertex curvature c (1/mm) and conic constant k; a sphere for k = 0, a flat for c = 0.
+ *
+ * Only the sheet through the vertex counts, up to the equator where the normal is square to the axis.
+ */
+export function compileConic(c: number, k: number): CompiledShape {
+  const squeeze = (1 + k) * c * c;
+  return {
+    curvature: c,
+    reach: squeeze > 0 ? 1 / Math.sqrt(squeeze) : Infinity,
+    sag: (x, y) => conicSag(c, k, x * x + y * y),
+    intersect: (rays, count) => intersectConic(rays, count, c, k),
+    normals: (rays, count) => normalsOfConic(rays, count, c, k),
+  };
+}
+
+/** Sag in mm at a squared distance from the axis; NaN beyond the equator. */
+export function conicSag(c: number, k: number, radiusSq: number): number {
+  return (c * radiusSq) / (1 + Math.sqrt(1 - (1 + k) * c * c * radiusSq));
+}
+
+/**
+ * Inserting the ray into c(x² + y² + (1+k)z²) − 2z = 0 gives A t² − 2B t + C = 0; see docs/physics.md, “Conic”.
+ * Of its two roots the one that stays finite as c → 0 is t = C/(B ± √(B² − AC)), with the sign of N.
+ */
+function intersectConic(rays: RayBlock, count: number, c: number, k: number): void {
+  const { x: X, y: Y, z: Z, l: DL, m: DM, n: DN, t } = rays;
+  for (let i = 0; i < count; i++) {
+    const x = X[i];
+    const y = Y[i];
+    const z = Z[i];
+    const N = DN[i];
+    const a = c * (1 + k * N * N);
+    const b = N - c * (x * DL[i] + y * DM[i] + (1 + k) * z * N);
+    const d = c * (x * x + y * y + (1 + k) * z * z) - 2 * z;
+    const root = Math.sqrt(b * b - a * d); // NaN: the ray passes the quadric by
+    const distance = d / (b + (N < 0 ? -root : root));
+    t[i] = c * (1 + k) * (z + distance * N) < 1 ? distance : NaN; // past the equator or on the other sheet
+  }
+}
+
+function normalsOfConic(rays: RayBlock, count: number, c: number, k: number): void {
+  const { x: X, y: Y, z: Z, nx, ny, nz } = rays;
+  for (let i = 0; i < count; i++) {
+    const gx = -c * X[i];
+    const gy = -c * Y[i];
+    const gz = 1 - c * (1 + k) * Z[i];
+    const scale = 1 / Math.sqrt(gx * gx + gy * gy + gz * gz);
+    nx[i] = gx * scale;
+    ny[i] = gy * scale;
+    nz[i] = gz * scale;
+  }
+}

@@ -1,0 +1,75 @@
+import { curvatureOf, type Extent, type ParameterSpec } from '../math/parameter.ts';
+import { compileConic, conicSag } from './conic.ts';
+import { intersectBySag, normalsBySag } from './sag-newton.ts';
+import { CONIC, RADIUS, defineShape, type CompiledShape } from './shape.ts';
+
+/** Orders of r that an even asphere may carry. */
+const ORDERS = [2, 4, 6, 8, 10, 12, 14, 16, 18, 20] as const;
+
+type CoefficientKey = `a${(typeof ORDERS)[number]}`;
+
+export type EvenAsphereRecord = {
+  readonly kind: 'even_asphere';
+  readonly radius: Extent;
+  readonly conic?: number;
+} & { readonly [key in CoefficientKey]?: number };
+
+function coefficientSpec(order: number): ParameterSpec {
+  return {
+    id: `a${order}`,
+    title: `A${order}`,
+    meaning: `Coefficient of r^${order} in the sag, added to the conic.`,
+    unit: `mm^${1 - order}`,
+    kind: 'number',
+    fallback: 0,
+    transform: 'value',
+    power: order,
+  };
+}
+
+export const evenAsphere = defineShape<EvenAsphereRecord>({
+  kind: 'even_asphere',
+  title: 'Even asphere',
+  meaning: 'A conic with even powers of r: z = c r²/(1 + √(1 − (1+k) c² r²)) + Σ Aₚ rᵖ, p = 2, 4, 6 …',
+  parameters: [RADIUS, CONIC, ...ORDERS.map(coefficientSpec)],
+  compile: (record) =>
+    compileEvenAsphere(
+      curvatureOf(record.radius),
+      record.conic ?? 0,
+      ORDERS.map((order) => record[`a${order}`] ?? 0),
+    ),
+});
+
+/**
+ * An even asphere; `coefficients[i]` belongs to r^(2i+2), in mm^(−1−2i).
+ *
+ * The r² term counts in the vertex curvature. Without any coefficient the exact conic is returned.
+ */
+export function compileEvenAsphere(c: number, k: number, coefficients: readonly number[]): CompiledShape {
+  const base = compileConic(c, k);
+  const last = coefficients.findLastIndex((value) => value !== 0);
+  if (last < 0) return base;
+  const a = Float64Array.from(coefficients.slice(0, last + 1));
+  const surface = {
+    sag(radiusSq: number): number {
+      let sum = 0;
+      for (let i = a.length - 1; i >= 0; i--) sum = (sum + a[i]) * radiusSq;
+      return conicSag(c, k, radiusSq) + sum;
+    },
+    slope(radiusSq: number): number {
+      let sum = 0;
+      for (let i = a.length - 1; i >= 0; i--) sum = sum * radiusSq + (i + 1) * a[i];
+      return c / (2 * Math.sqrt(1 - (1 + k) * c * c * radiusSq)) + sum;
+    },
+  };
+  return {
+    curvature: c + 2 * a[0],
+    reach: base.reach,
+    sag: (x, y) => surface.sag(x * x + y * y),
+    intersect(rays, count) {
+      base.intersect(rays, count);
+      intersectBySag(rays, count, surface);
+    },
+    normals: (rays, count) => normalsBySag(rays, count, surface),
+  };
+}

@@ -1,0 +1,51 @@
+import type { RayBlock } from '../compute/ray-block.ts';
+
+/** A surface of revolution known by its sag alone: both as functions of the squared distance from the axis, mm². */
+export interface RadialSag {
+  /** Sag in mm; NaN where the surface does not exist. */
+  sag(radiusSq: number): number;
+  /** d(sag)/d(r²) in 1/mm. */
+  slope(radiusSq: number): number;
+}
+
+const MAX_STEPS = 40;
+
+/**
+ * Distance along each ray to a surface given by its sag: Newton's method on F(t) = z − sag(x, y), one ray after another.
+ *
+ * Starts at `rays.t` (a distance to a nearby simpler surface); where that is NaN, at the vertex plane.
+ * Writes NaN where it does not settle to rounding within a fixed number of steps.
+ */
+export function intersectBySag(rays: RayBlock, count: number, surface: RadialSag): void {
+  const { x: X, y: Y, z: Z, l: L, m: M, n: N, t: T } = rays;
+  for (let i = 0; i < count; i++) {
+    let t = Number.isNaN(T[i]) ? -Z[i] / N[i] : T[i];
+    let settled = false;
+    for (let step = 0; step < MAX_STEPS && !settled; step++) {
+      const x = X[i] + t * L[i];
+      const y = Y[i] + t * M[i];
+      const radiusSq = x * x + y * y;
+      const distance = Z[i] + t * N[i] - surface.sag(radiusSq);
+      const change = distance / (N[i] - 2 * surface.slope(radiusSq) * (x * L[i] + y * M[i]));
+      t -= change;
+      // Not abs(change) < 0: a change at the level of rounding is the best that doubles can do.
+      settled = Math.abs(change) <= 4e-16 * Math.max(1, Math.abs(t));
+      if (!settled && step > 8 && Math.abs(change) <= 1e-13 * Math.max(1, Math.abs(t))) settled = true;
+    }
+    T[i] = settled ? t : NaN;
+  }
+}
+
+/** Unit normals, pointing to +z at the vertex, of a surface given by its sag. */
+export function normalsBySag(rays: RayBlock, count: number, surface: RadialSag): void {
+  const { x: X, y: Y, nx, ny, nz } = rays;
+  for (let i = 0; i < count; i++) {
+    const twice = 2 * surface.slope(X[i] * X[i] + Y[i] * Y[i]);
+    const gx = -twice * X[i];
+    const gy = -twice * Y[i];
+    const scale = 1 / Math.sqrt(gx * gx + gy * gy + 1);
+    nx[i] = gx * scale;
+    ny[i] = gy * scale;
+    nz[i] = scale;
+  }
+}

@@ -1,0 +1,61 @@
+import type { RayBlock } from '../compute/ray-block.ts';
+import type { Extent, ParameterSpec } from '../math/parameter.ts';
+
+/**
+ * A surface shape made ready for tracing. Vertex at the origin, axis +z.
+ * The kernels work on whole blocks, never allocate and never throw; entries of dead rays may be anything.
+ */
+export interface CompiledShape {
+  /** Vertex curvature for the paraxial trace, 1/mm. */
+  readonly curvature: number;
+  /** Largest distance from the axis at which the surface exists, mm; Infinity for unbounded ones. */
+  readonly reach: number;
+  /** Sag in mm at (x, y); NaN where the surface does not exist. */
+  sag(x: number, y: number): number;
+  /** Writes the distance in mm along each ray to the surface into `rays.t`; NaN where the ray misses. */
+  intersect(rays: RayBlock, count: number): void;
+  /** Writes the unit normal, pointing to +z at the vertex, at each ray's position on the surface. */
+  normals(rays: RayBlock, count: number): void;
+}
+
+/** The numbers of a shape as the document holds them, beside its `kind`. */
+export interface ShapeRecord {
+  readonly kind: string;
+  readonly [parameter: string]: Extent | string | undefined;
+}
+
+/** Everything the rest of Ulvex knows about one kind of shape. */
+export interface ShapeDefinition<R extends { readonly kind: string }> {
+  readonly kind: R['kind'];
+  readonly title: string;
+  /** One sentence and the sag formula, shown in place. */
+  readonly meaning: string;
+  readonly parameters: readonly ParameterSpec[];
+  compile(record: R): CompiledShape;
+}
+
+/** Types a definition by its record without naming the type twice. */
+export function defineShape<R extends { readonly kind: string }>(definition: ShapeDefinition<R>): ShapeDefinition<R> {
+  return definition;
+}
+
+export const RADIUS: ParameterSpec = {
+  id: 'radius',
+  title: 'Radius',
+  meaning: 'Radius of curvature at the vertex; positive when the centre of curvature lies toward +z, infinite for a flat.',
+  unit: 'mm',
+  kind: 'length',
+  allowInfinity: true,
+  transform: 'reciprocal',
+};
+
+export const CONIC: ParameterSpec = {
+  id: 'conic',
+  title: 'Conic constant',
+  meaning:
+    'k in z = c r²/(1 + √(1 − (1+k) c² r²)): 0 sphere, −1 paraboloid, below −1 hyperboloid, between −1 and 0 prolate and above 0 oblate ellipsoid.',
+  unit: '',
+  kind: 'number',
+  fallback: 0,
+  transform: 'value',
+};
