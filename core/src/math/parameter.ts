@@ -14,8 +14,11 @@ export interface ParameterSpec {
   readonly fallback?: number;
   /** Whether `"infinity"` is a legal value in the document. */
   readonly allowInfinity?: boolean;
+  /** Smallest legal value. */
   readonly min?: number;
-  readonly max?: number;
+  /** Bounds that the value itself must not reach. */
+  readonly above?: number;
+  readonly below?: number;
   /** Solvers see 1/value for `reciprocal` (radius as curvature, so that flat is 0), else the value itself. */
   readonly transform: 'value' | 'reciprocal';
   /** Solvers multiply by semi-aperture to this power, so that a coefficient of rᵖ becomes a sag in mm. */
@@ -37,4 +40,15 @@ export function numberToExtent(value: number): Extent {
 export function curvatureOf(radius: Extent): number {
   if (radius === 'infinity') return 0;
   return radius === 0 ? NaN : 1 / radius;
+}
+
+/** What forbids a value for a parameter, in a sentence; null when it is legal. */
+export function objection(spec: ParameterSpec, value: number): string | null {
+  if (Number.isNaN(value)) return `${spec.title} must be a number.`;
+  if (!Number.isFinite(value) && !spec.allowInfinity) return `${spec.title} must be finite.`;
+  if (spec.above !== undefined && !(value > spec.above)) return `${spec.title} must be above ${spec.above}.`;
+  if (spec.below !== undefined && !(value < spec.below)) return `${spec.title} must be below ${spec.below}.`;
+  if (spec.min !== undefined && value < spec.min) return `${spec.title} must be at least ${spec.min}.`;
+  if (spec.transform === 'reciprocal' && value === 0) return `${spec.title} must not be 0; type “flat” for a plane.`;
+  return null;
 }

@@ -40,20 +40,24 @@ export function conicSag(c: number, k: number, radiusSq: number): number {
 /**
  * Inserting the ray into c(x² + y² + (1+k)z²) − 2z = 0 gives A t² − 2B t + C = 0; see docs/physics.md, “Conic”.
  * Of its two roots the one that stays finite as c → 0 is t = C/(B ± √(B² − AC)), with the sign of N.
+ * The ray is first taken to its point nearest the vertex: from far away the terms of C would cancel.
  */
 function intersectConic(rays: RayBlock, count: number, c: number, k: number): void {
   const { x: X, y: Y, z: Z, l: DL, m: DM, n: DN, t } = rays;
   for (let i = 0; i < count; i++) {
-    const x = X[i];
-    const y = Y[i];
-    const z = Z[i];
+    const L = DL[i];
+    const M = DM[i];
     const N = DN[i];
+    const near = -(X[i] * L + Y[i] * M + Z[i] * N);
+    const x = X[i] + near * L;
+    const y = Y[i] + near * M;
+    const z = Z[i] + near * N;
     const a = c * (1 + k * N * N);
-    const b = N - c * (x * DL[i] + y * DM[i] + (1 + k) * z * N);
+    const b = N - c * (x * L + y * M + (1 + k) * z * N);
     const d = c * (x * x + y * y + (1 + k) * z * z) - 2 * z;
     const root = Math.sqrt(b * b - a * d); // NaN: the ray passes the quadric by
-    const distance = d / (b + (N < 0 ? -root : root));
-    t[i] = c * (1 + k) * (z + distance * N) < 1 ? distance : NaN; // past the equator or on the other sheet
+    const further = d / (b + (N < 0 ? -root : root));
+    t[i] = c * (1 + k) * (z + further * N) < 1 ? near + further : NaN; // past the equator or on the other sheet
   }
 }
 

@@ -1,0 +1,64 @@
+import { applyEdits, type Edit } from './edit.ts';
+import type { Project } from './model.ts';
+
+/** One gesture of the user: the edits it made and those that take them back. Its position in `entries` is its number. */
+export interface HistoryEntry {
+  /** Number of the entry this one was made on; −1 for the project as it was when the history began. */
+  readonly parent: number;
+  /** What the gesture was, in plain words. */
+  readonly label: string;
+  /** Milliseconds since 1970. */
+  readonly time: number;
+  readonly edits: readonly Edit[];
+  readonly inverse: readonly Edit[];
+}
+
+/** A tree of edits beside the project. Undo and redo walk it; nothing in it is ever thrown away by a new edit. */
+export interface History {
+  readonly entries: readonly HistoryEntry[];
+  /** Number of the entry that the project shows; −1 for the beginning. */
+  readonly head: number;
+  /** Entries that redo goes to, nearest last. */
+  readonly redo: readonly number[];
+}
+
+export const EMPTY_HISTORY: History = { entries: [], head: -1, redo: [] };
+
+/** A project with its history. */
+export interface Tracked {
+  readonly project: Project;
+  readonly history: History;
+}
+
+/** Applies a gesture and makes it the newest entry. Without edits nothing changes. */
+export function commit(tracked: Tracked, edits: readonly Edit[], label: string, time: number): Tracked {
+  if (edits.length === 0) return tracked;
+  const { project, inverse } = applyEdits(tracked.project, edits);
+  const { entries, head } = tracked.history;
+  const entry: HistoryEntry = { parent: head, label, time, edits, inverse };
+  return { project, history: { entries: [...entries, entry], head: entries.length, redo: [] } };
+}
+
+/** Takes the newest gesture back; the same object at the beginning. */
+export function undo(tracked: Tracked): Tracked {
+  const { entries, head, redo } = tracked.history;
+  if (head < 0) return tracked;
+  const { project } = applyEdits(tracked.project, entries[head].inverse);
+  return { project, history: { entries, head: entries[head].parent, redo: [...redo, head] } };
+}
+
+/** Does the gesture again that was last taken back; the same object when there is none. */
+export function redo(tracked: Tracked): Tracked {
+  const { entries, redo: forward } = tracked.history;
+  const next = forward.at(-1);
+  if (next === undefined) return tracked;
+  const { project } = applyEdits(tracked.project, entries[next].edits);
+  return { project, history: { entries, head: next, redo: forward.slice(0, -1) } };
+}
+
+/** How many gestures undo can take back from here. */
+export function undoDepth({ entries, head }: History): number {
+  let depth = 0;
+  for (let at = head; at >= 0; at = entries[at].parent) depth++;
+  return depth;
+}

@@ -1,0 +1,124 @@
+/**
+ * The document: plain, readonly JSON data. docs/file-format.md describes it for readers of files.
+ * Lengths mm, angles degrees, wavelengths nm. Objects in lists carry ids; settings name each other by id, never by position.
+ */
+import type { Extent } from '../math/parameter.ts';
+import type { Material } from '../materials/material.ts';
+import type { Shape } from '../shapes/registry.ts';
+
+export const PROJECT_FORMAT = 'ulvex-project';
+export const PROJECT_VERSION = 1;
+
+export interface Project {
+  readonly format: typeof PROJECT_FORMAT;
+  readonly version: typeof PROJECT_VERSION;
+  readonly name: string;
+  readonly notes: string;
+  readonly lenses: readonly Lens[];
+  /** The records of all materials in use, so that the project opens the same everywhere. */
+  readonly materials: readonly Material[];
+  readonly requirements: readonly Requirement[];
+}
+
+export interface Lens {
+  readonly id: string;
+  readonly name: string;
+  readonly object: { readonly distance: Extent };
+  readonly aperture: SystemAperture;
+  readonly pupil: PupilChoice;
+  readonly fields: FieldSet;
+  readonly wavelengths: readonly Wavelength[];
+  /** Id of the wavelength that first-order pupils and single-colour results use; null while there is none. */
+  readonly primary: string | null;
+  /** Id of the stop surface; null while there is none. */
+  readonly stop: string | null;
+  /** In the order light meets them; the last is the image surface. */
+  readonly surfaces: readonly Surface[];
+}
+
+export interface SystemAperture {
+  readonly kind: 'entrance_pupil_diameter' | 'stop_semi_aperture';
+  /** mm, positive. */
+  readonly value: number;
+}
+
+export interface PupilChoice {
+  /** `paraxial`: rays aim at the paraxial entrance pupil; `stop`: each ray meets the stop surface where asked. */
+  readonly aim: 'paraxial' | 'stop';
+  /** Rays with √(px² + py²) below this ratio are left out (annular pupil); 0 for none. */
+  readonly obscuration: number;
+}
+
+export interface FieldSet {
+  /** `angle`: degrees, the ray climbs toward +y for positive y. `object_height`: mm, the object point itself. */
+  readonly kind: 'angle' | 'object_height';
+  readonly points: readonly FieldPoint[];
+}
+
+export interface FieldPoint {
+  readonly id: string;
+  readonly x: number;
+  readonly y: number;
+  readonly weight: number;
+}
+
+export interface Wavelength {
+  readonly id: string;
+  readonly nm: number;
+  readonly weight: number;
+}
+
+export interface Surface {
+  readonly id: string;
+  readonly name?: string;
+  readonly comment?: string;
+  readonly shape: Shape;
+  /** A mirror: light goes on in the medium it came from, and following thicknesses change sign. */
+  readonly reflects?: boolean;
+  readonly aperture: SurfaceAperture;
+  /** Shift and tilt of this surface alone; what follows is not moved. */
+  readonly frame?: Frame;
+  /** The medium behind the surface; null behind the image surface. */
+  readonly after: Medium | null;
+}
+
+/** `automatic` is drawn from the rays and never clips; a set one clips wherever an analysis says “clipped”. */
+export type SurfaceAperture =
+  | { readonly kind: 'automatic' }
+  | { readonly kind: 'circle'; /** mm from the axis of the surface. */ readonly semi: number };
+
+/** p = (dx, dy, dz) + Rx(tx)·Ry(ty)·Rz(tz)·p_local, mm and degrees, right-handed. */
+export interface Frame {
+  readonly dx?: number;
+  readonly dy?: number;
+  readonly dz?: number;
+  readonly tx?: number;
+  readonly ty?: number;
+  readonly tz?: number;
+}
+
+export interface Medium {
+  /** Vertex to vertex along z, mm; negative after an odd number of mirrors. */
+  readonly thickness: number;
+  /** Id of a material of the project. */
+  readonly material: string;
+  /** Name of the element, for solid media. */
+  readonly name?: string;
+}
+
+export interface Requirement {
+  readonly id: string;
+  /** Id of a measure. */
+  readonly measure: string;
+  /** Id of the lens that is measured. */
+  readonly lens: string;
+  /** Settings of the measure; left out ones take their defaults. */
+  readonly settings: Readonly<Record<string, unknown>>;
+  readonly label?: string;
+  /** Limits in the measure's unit; at least one of them makes it a requirement. */
+  readonly min?: number;
+  readonly max?: number;
+}
+
+/** What ids look like; it keeps them usable as words in formulas and addresses. */
+export const ID_PATTERN = /^[a-z][a-z0-9_]*$/;

@@ -1,0 +1,127 @@
+import { failure, success, type Outcome } from '../math/outcome.ts';
+import { extentToNumber, numberToExtent, objection, type Extent, type ParameterSpec } from '../math/parameter.ts';
+import { shapeDefinition } from '../shapes/registry.ts';
+import { valueAt, type Edit } from './edit.ts';
+import type { Lens, Project, Surface } from './model.ts';
+
+/** One number of a project: its address for people and formulas, its path for edits, its value. */
+export interface Parameter {
+  /** Such as `lenses.tide.surfaces.l2_front.radius`. */
+  readonly address: string;
+  /** Where the value lies in the document, such as `lenses.tide.surfaces.l2_front.shape.radius`. */
+  readonly path: string;
+  readonly spec: ParameterSpec;
+  /** Infinity for `"infinity"`. */
+  readonly value: number;
+}
+
+const value = (id: string, title: string, unit: string, kind: ParameterSpec['kind'], meaning: string) =>
+  ({ id, title, unit, kind, meaning, transform: 'value' }) as const satisfies ParameterSpec;
+
+export const THICKNESS = value('thickness', 'Thickness', 'mm', 'length', 'Distance along z to the next vertex; negative after an odd number of mirrors.');
+const SEMI_APERTURE: ParameterSpec = {
+  ...value('semi_aperture', 'Semi-aperture', 'mm', 'length', 'Clear radius of the surface, measured from its axis; a set one clips.'),
+  above: 0,
+};
+const OBJECT_DISTANCE: ParameterSpec = {
+  ...value('distance', 'Object distance', 'mm', 'length', 'From the object plane to the first vertex; positive for a real object.'),
+  allowInfinity: true,
+  above: 0,
+  transform: 'reciprocal',
+};
+const APERTURE_VALUE: ParameterSpec = {
+  ...value('value', 'System aperture', 'mm', 'length', 'Entrance-pupil diameter or stop semi-aperture, as the kind of the aperture says.'),
+  above: 0,
+};
+const OBSCURATION: ParameterSpec = {
+  ...value('obscuration', 'Obscuration ratio', '', 'number', 'Inner over outer radius of an annular pupil; 0 for a full one.'),
+  min: 0,
+  below: 1,
+};
+const WEIGHT: ParameterSpec = { ...value('weight', 'Weight', '', 'number', 'Share in everything that is averaged.'), min: 0 };
+const NM: ParameterSpec = { ...value('nm', 'Wavelength', 'nm', 'wavelength', 'Wavelength in air.'), above: 0 };
+
+const FRAME: readonly ParameterSpec[] = (['x', 'y', 'z'] as const).flatMap((axis) => [
+  { ...value(`d${axis}`, `Shift ${axis}`, 'mm', 'length', `Shift of the surface along ${axis}.`), fallback: 0 },
+  { ...value(`t${axis}`, `Tilt ${axis}`, '°', 'angle', `Right-handed rotation of the surface about ${axis}; z is applied first, x last.`), fallback: 0 },
+]);
+
+interface Slot {
+  readonly spec: ParameterSpec;
+  readonly path: string;
+}
+
+/** Every parameter slot of a surface, relative to the surface. */
+function surfaceSlots(surface: Surface): Slot[] {
+  const slots: Slot[] = (shapeDefinition(surface.shape.kind)?.parameters ?? []).map((spec) => ({ spec, path: `shape.${spec.id}` }));
+  if (surface.after) slots.push({ spec: THICKNESS, path: 'after.thickness' });
+  if (surface.aperture.kind === 'circle') slots.push({ spec: SEMI_APERTURE, path: 'aperture.semi' });
+  if (surface.frame) slots.push(...FRAME.map((spec) => ({ spec, path: `frame.${spec.id}` })));
+  return slots;
+}
+
+function lensSlots(lens: Lens): { address: string; path: string; spec: ParameterSpec }[] {
+  const fieldSpec = (axis: 'x' | 'y'): ParameterSpec =>
+    lens.fields.kind === 'angle'
+      ? {
+          ...value(axis, `Field ${axis}`, '°', 'angle', `Field angle in ${axis}; the ray climbs toward +${axis} for positive values.`),
+          above: -90,
+          below: 90,
+        }
+      : value(axis, `Field ${axis}`, 'mm', 'length', `Height of the object point in ${axis}.`);
+  const at = `lenses.${lens.id}`;
+  const slots = [
+    { address: `${at}.object.distance`, path: `${at}.object.distance`, spec: OBJECT_DISTANCE },
+    { address: `${at}.aperture.value`, path: `${at}.aperture.value`, spec: APERTURE_VALUE },
+    { address: `${at}.pupil.obscuration`, path: `${at}.pupil.obscuration`, spec: OBSCURATION },
+  ];
+  for (const point of lens.fields.points) {
+    for (const spec of [fieldSpec('x'), fieldSpec('y'), WEIGHT]) {
+      slots.push({ address: `${at}.fields.${point.id}.${spec.id}`, path: `${at}.fields.points.${point.id}.${spec.id}`, spec });
+    }
+  }
+  for (const wavelength of lens.wavelengths) {
+    for (const spec of [NM, WEIGHT]) {
+      const address = `${at}.wavelengths.${wavelength.id}.${spec.id}`;
+      slots.push({ address, path: address, spec });
+    }
+  }
+  for (const surface of lens.surfaces) {
+    for (const { spec, path } of surfaceSlots(surface)) {
+      slots.push({ address: `${at}.surfaces.${surface.id}.${spec.id}`, path: `${at}.surfaces.${surface.id}.${path}`, spec });
+    }
+  }
+  return slots;
+}
+
+/** Every parameter of a project, in the order of the document. */
+export function listParameters(project: Project): Parameter[] {
+  return project.lenses.flatMap((lens) =>
+    lensSlots(lens).map((slot) => ({
+      ...slot,
+      value: extentToNumber((valueAt(project, slot.path) as Extent | undefined) ?? slot.spec.fallback ?? NaN),
+    })),
+  );
+}
+
+/** The parameter with an address. Fails, naming the address, when there is none. */
+export function findParameter(project: Project, address: string): Outcome<Parameter> {
+  const [root, lensId] = address.split('.');
+  const lens = root === 'lenses' ? project.lenses.find((entry) => entry.id === lensId) : undefined;
+  const slot = lens && lensSlots(lens).find((entry) => entry.address === address);
+  if (!slot) return failure(`There is no parameter ${address}.`);
+  const stored = valueAt(project, slot.path) as Extent | undefined;
+  return success({ ...slot, value: extentToNumber(stored ?? slot.spec.fallback ?? NaN) });
+}
+
+/**
+ * The edit that gives a parameter a value. Fails with a sentence when the value is not legal for it.
+ *
+ * @param next - in the parameter's unit; Infinity where the parameter allows it
+ */
+export function setParameter(parameter: Parameter, next: number): Outcome<Edit> {
+  const { spec } = parameter;
+  const wrong = objection(spec, next);
+  if (wrong) return failure(wrong);
+  return success({ kind: 'set', path: parameter.path, value: spec.allowInfinity ? numberToExtent(next) : next });
+}

@@ -1,0 +1,256 @@
+import { expect } from 'chai';
+import fc from 'fast-check';
+import { applyEdit, applyEdits, EditError, valueAt, type Edit } from './edit.ts';
+import { projectOf } from './fixtures.ts';
+import { commit, EMPTY_HISTORY, redo, undo, undoDepth, type Tracked } from './history.ts';
+import { migrate } from './migrate.ts';
+import type { Project, Surface } from './model.ts';
+import { findParameter, listParameters, setParameter } from './parameters.ts';
+import { projectText, readProject, readProjectText } from './read.ts';
+
+const SURFACES = 'lenses.single.surfaces';
+
+function surfaceIds(project: Project): string[] {
+  return project.lenses[0].surfaces.map((surface) => surface.id);
+}
+
+function newSurface(id: string): Surface {
+  return { id, shape: { kind: 'plane' }, aperture: { kind: 'automatic' }, after: { thickness: 1, material: 'air' } };
+}
+
+/** The first complaint about the test project after one value of its plain JSON was replaced. */
+function complaint(path: (string | number)[], value: unknown): { place: string; reason: string } {
+  const json = JSON.parse(projectText(projectOf())) as Record<string, unknown>;
+  let here = json as Record<string | number, unknown>;
+  for (const part of path.slice(0, -1)) here = here[part] as Record<string | number, unknown>;
+  here[path.at(-1)!] = value;
+  const read = readProject(json);
+  if (read.ok) throw new Error(`accepted ${JSON.stringify(value)} at ${path.join('.')}`);
+  return read.problems[0];
+}
+
+describe('edits', () => {
+  it('sets, inserts, removes and moves, sharing what is untouched', () => {
+    const project = projectOf();
+    const set = applyEdit(project, { kind: 'set', path: `${SURFACES}.front.shape.radius`, value: 60 }).project;
+    expect(valueAt(set, `${SURFACES}.front.shape.radius`)).to.equal(60);
+    expect(set.lenses[0].surfaces[1]).to.equal(project.lenses[0].surfaces[1]);
+    expect(set.materials).to.equal(project.materials);
+    const inserted = applyEdit(set, { kind: 'insert', list: SURFACES, after: 'front', item: newSurface('cement') }).project;
+    expect(surfaceIds(inserted)).to.deep.equal(['front', 'cement', 'back', 'image']);
+    const moved = applyEdit(inserted, { kind: 'move', list: SURFACES, id: 'cement', after: null }).project;
+    expect(surfaceIds(moved)).to.deep.equal(['cement', 'front', 'back', 'image']);
+    const removed = applyEdit(moved, { kind: 'remove', list: SURFACES, id: 'cement' }).project;
+    expect(removed).to.deep.equal(set);
+    expect(project).to.deep.equal(projectOf());
+  });
+
+  it('removes a key by setting it undefined, and gives it back', () => {
+    const named = applyEdit(projectOf(), { kind: 'set', path: `${SURFACES}.front.name`, value: 'Window' });
+    const cleared = applyEdit(named.project, { kind: 'set', path: `${SURFACES}.front.name`, value: undefined });
+    expect(Object.hasOwn(cleared.project.lenses[0].surfaces[0], 'name')).to.equal(false);
+    expect(applyEdit(cleared.project, cleared.inverse).project).to.deep.equal(named.project);
+    expect(applyEdit(named.project, named.inverse).project).to.deep.equal(projectOf());
+  });
+
+  it('refuses what does not exist', () => {
+    const refused: Edit[] = [
+      { kind: 'set', path: `${SURFACES}.ghost.shape.radius`, value: 1 },
+      { kind: 'set', path: 'lenses.single.nothing.here', value: 1 },
+      { kind: 'insert', list: SURFACES, after: 'front', item: newSurface('back') },
+      { kind: 'insert', list: 'name', after: null, item: newSurface('x') },
+      { kind: 'remove', list: SURFACES, id: 'ghost' },
+      { kind: 'move', list: SURFACES, id: 'front', after: 'front' },
+      { kind: 'set', path: `${SURFACES}.front`, value: newSurface('other') },
+    ];
+    for (const edit of refused) expect(() => applyEdit(projectOf(), edit), JSON.stringify(edit)).to.throw(EditError);
+  });
+});
+
+describe('history', () => {
+  const number = fc.double({ min: 1, max: 100, noNaN: true });
+  /** A gesture that is legal in any state: it looks at the project it is given. */
+  const gesture = fc.tuple(fc.constantFrom('set', 'insert', 'remove', 'move'), fc.nat(20), number);
+
+  function editFor(project: Project, [kind, pick, value]: [string, number, number], serial: number): Edit {
+    const ids = surfaceIds(project);
+    const chosen = ids[pick % ids.length];
+    switch (kind) {
+      case 'insert':
+        return { kind: 'insert', list: SURFACES, after: chosen, item: newSurface(`s${serial}`) };
+      case 'remove':
+        return { kind: 'remove', list: SURFACES, id: chosen };
+      case 'move':
+        return { kind: 'move', list: SURFACES, id: chosen, after: null };
+      default:
+        return { kind: 'set', path: `${SURFACES}.${chosen}.shape`, value: { kind: 'sphere', radius: value } };
+    }
+  }
+
+  it('walks back and forth through any edits', () => {
+    fc.assert(
+      fc.property(fc.array(gesture, { maxLength: 30 }), (gestures) => {
+        let tracked: Tracked = { project: projectOf(), history: EMPTY_HISTORY };
+        const seen = [tracked.project];
+        gestures.forEach((one, serial) => {
+          if (surfaceIds(tracked.project).length === 0) return;
+          tracked = commit(tracked, [editFor(tracked.project, one, serial)], one[0], serial);
+          seen.push(tracked.project);
+        });
+        for (let i = seen.length - 2; i >= 0; i--) {
+          tracked = undo(tracked);
+          expect(tracked.project).to.deep.equal(seen[i]);
+        }
+        expect(undo(tracked)).to.equal(tracked);
+        for (let i = 1; i < seen.length; i++) {
+          tracked = redo(tracked);
+          expect(tracked.project).to.deep.equal(seen[i]);
+        }
+        expect(redo(tracked)).to.equal(tracked);
+      }),
+    );
+  });
+
+  it('keeps a branch that was left, and redoes only along the newest way', () => {
+    const path = `${SURFACES}.front.shape.radius`;
+    let tracked: Tracked = { project: projectOf(), history: EMPTY_HISTORY };
+    tracked = commit(tracked, [{ kind: 'set', path, value: 51 }], 'a', 1);
+    tracked = undo(tracked);
+    tracked = commit(tracked, [{ kind: 'set', path, value: 52 }], 'b', 2);
+    expect(redo(tracked)).to.equal(tracked);
+    expect(tracked.history.entries.map((entry) => [entry.label, entry.parent])).to.deep.equal([
+      ['a', -1],
+      ['b', -1],
+    ]);
+    expect(undoDepth(tracked.history)).to.equal(1);
+    expect(commit(tracked, [], 'nothing', 3)).to.equal(tracked);
+  });
+});
+
+describe('parameters', () => {
+  it('finds every number by its address and sets it through its path', () => {
+    const project = projectOf();
+    const all = listParameters(project);
+    expect(all.length).to.be.greaterThan(8);
+    for (const parameter of all) {
+      const found = findParameter(project, parameter.address);
+      expect(found).to.deep.equal({ ok: true, value: parameter });
+      expect(parameter.value, parameter.address).to.not.be.NaN;
+    }
+    const radius = findParameter(project, `${SURFACES}.front.radius`);
+    if (!radius.ok) throw new Error(radius.reason);
+    const edit = setParameter(radius.value, Infinity);
+    if (!edit.ok) throw new Error(edit.reason);
+    const { project: flat } = applyEdits(project, [edit.value]);
+    expect(flat.lenses[0].surfaces[0].shape).to.deep.equal({ kind: 'sphere', radius: 'infinity' });
+    expect(readProject(flat).ok).to.equal(true);
+  });
+
+  it('refuses illegal values and unknown addresses in words', () => {
+    const project = projectOf();
+    const refusal = (address: string, value: number) => {
+      const found = findParameter(project, address);
+      const set = found.ok ? setParameter(found.value, value) : found;
+      return set.ok ? 'accepted' : set.reason;
+    };
+    expect(refusal(`${SURFACES}.front.radius`, 0)).to.match(/must not be 0/);
+    expect(refusal(`${SURFACES}.front.thickness`, Infinity)).to.match(/finite/);
+    expect(refusal(`${SURFACES}.front.thickness`, NaN)).to.match(/must be a number/);
+    expect(refusal('lenses.single.aperture.value', 0)).to.match(/above 0/);
+    expect(refusal('lenses.single.fields.axis.y', 90)).to.match(/below 90/);
+    expect(refusal('lenses.single.pupil.obscuration', -0.1)).to.match(/at least 0/);
+    expect(refusal(`${SURFACES}.front.conic`, 1)).to.match(/no parameter lenses\.single\.surfaces\.front\.conic/);
+    expect(refusal('rubbish', 1)).to.match(/no parameter rubbish/);
+  });
+});
+
+describe('project files', () => {
+  it('come back exactly, with unknown keys and every bit of a double', () => {
+    const project = { ...projectOf(), future: { kept: [1, 2] }, notes: 'ångström “µm” 光' };
+    const lens = { ...project.lenses[0], aperture: { ...project.lenses[0].aperture, value: 0.1 + 0.2 } };
+    const read = readProjectText(projectText({ ...project, lenses: [lens] }));
+    expect(read).to.deep.equal({ ok: true, project: { ...project, lenses: [lens] }, from: 1 });
+  });
+
+  it('are refused with place and reason', () => {
+    const read = readProjectText('{\n  "format": oops }');
+    if (read.ok) throw new Error('accepted');
+    expect(read.problems[0].place).to.equal('line 2, column 13');
+    expect(read.problems[0].reason).to.match(/not JSON/);
+    expect(complaint(['format'], 'other').reason).to.match(/no Ulvex project/);
+    expect(complaint(['version'], 99).reason).to.match(/version 99; this Ulvex reads up to 1/);
+    expect(complaint(['version'], 0).reason).to.match(/version 0 cannot be read/);
+    expect(complaint(['version'], '1').reason).to.match(/whole number/);
+    expect(readProject([]).ok).to.equal(false);
+    expect(readProject(null).ok).to.equal(false);
+  });
+
+  it('are refused for each broken value, which is named by ids', () => {
+    const front = ['lenses', 0, 'surfaces', 0];
+    const at = `${SURFACES}.front`;
+    expect(complaint([...front, 'shape', 'radius'], 'round')).to.deep.equal({
+      place: `${at}.shape.radius`,
+      reason: 'must be a number or "infinity"',
+    });
+    expect(complaint([...front, 'shape', 'kind'], 'saddle').reason).to.match(/one of: plane, sphere, conic/);
+    expect(complaint([...front, 'shape'], null).place).to.match(/^lenses\.single\.surfaces\.front\.shape/);
+    expect(complaint([...front, 'after', 'thickness'], '4').place).to.equal(`${at}.after.thickness`);
+    expect(complaint([...front, 'after', 'thickness'], null).reason).to.match(/number/);
+    expect(complaint([...front, 'aperture'], { kind: 'circle', semi: -1 }).reason).to.equal('must be above 0');
+    expect(complaint([...front, 'id'], '2nd').reason).to.match(/starts with a letter/);
+    expect(complaint([...front, 'id'], 'back').reason).to.match(/same id|the id back/);
+    expect(complaint([...front, 'after'], null).reason).to.match(/medium behind it/);
+    expect(complaint(['lenses', 0, 'surfaces'], []).reason).to.match(/no image surface/);
+    expect(complaint(['lenses', 0, 'surfaces'], {}).reason).to.match(/must be a list/);
+    expect(complaint(['lenses', 0, 'fields', 'points', 0, 'y'], 90).reason).to.match(/90°/);
+    expect(complaint(['lenses', 0, 'wavelengths', 0, 'nm'], -5).reason).to.equal('must be above 0');
+    expect(complaint(['lenses', 0, 'object', 'distance'], 0).reason).to.equal('must be above 0');
+    expect(complaint(['materials', 0, 'dispersion'], { kind: 'sellmeier', b: [1], c: [] }).place).to.match(/^materials\./);
+    expect(complaint(['materials', 0, 'range'], [900, 400]).reason).to.match(/rise/);
+    expect(complaint(['name'], 5).place).to.equal('name');
+  });
+
+  it('never make the reader throw', () => {
+    fc.assert(fc.property(fc.string(), (text) => void readProjectText(text)));
+    fc.assert(fc.property(fc.jsonValue(), (json) => void readProject(json)));
+    const base = JSON.parse(projectText(projectOf())) as Record<string, unknown>;
+    fc.assert(
+      fc.property(fc.constantFrom(...Object.keys(base)), fc.jsonValue(), (key, value) => {
+        void readProject({ ...base, [key]: value });
+        const lens = (base.lenses as Record<string, unknown>[])[0];
+        void readProject({ ...base, lenses: [{ ...lens, [key]: value, surfaces: value }] });
+      }),
+    );
+  });
+
+  it('carry a lens without stop, wavelengths or fields: that is a finding, no broken file', () => {
+    const lens = { ...projectOf().lenses[0], stop: null, primary: null, wavelengths: [], fields: { kind: 'angle', points: [] } };
+    expect(readProject({ ...projectOf(), lenses: [lens] }).ok).to.equal(true);
+  });
+});
+
+describe('migrate', () => {
+  it('applies the steps in order and stamps the version', () => {
+    const steps = {
+      3: (document: Record<string, unknown>) => ({ ...document, first: true }),
+      4: (document: Record<string, unknown>) => ({ ...document, second: document.first }),
+    };
+    expect(migrate({ version: 3 }, 3, steps, 5)).to.deep.equal({
+      ok: true,
+      value: { version: 5, first: true, second: true },
+    });
+  });
+
+  it('says which step is missing or failed', () => {
+    const failing = {
+      1: () => {
+        throw new Error('no lenses');
+      },
+    };
+    expect(migrate({}, 1, failing, 2)).to.deep.equal({
+      ok: false,
+      reason: 'bringing the file from version 1 to 2 failed: no lenses',
+    });
+    expect(migrate({}, 1, {}, 2)).to.deep.equal({ ok: false, reason: 'files of version 1 cannot be read any more' });
+  });
+});

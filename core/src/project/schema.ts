@@ -1,0 +1,179 @@
+import * as yup from 'yup';
+import type { ParameterSpec } from '../math/parameter.ts';
+import { shapeDefinition, SHAPES } from '../shapes/registry.ts';
+import { ID_PATTERN, PROJECT_FORMAT, PROJECT_VERSION } from './model.ts';
+
+/** Longest lists and texts a file may carry; more than any real project, less than what would hang a browser. */
+const LIMITS = { surfaces: 2000, points: 500, lenses: 100, text: 200_000, name: 500 };
+
+const id = () =>
+  yup
+    .string()
+    .strict()
+    .required('an id is missing')
+    .matches(ID_PATTERN, 'an id is made of a–z, 0–9 and _, and starts with a letter')
+    .max(200);
+const text = (max: number) => yup.string().strict().max(max, `longer than ${max} characters`);
+const finite = () =>
+  yup
+    .number()
+    .strict()
+    .typeError('must be a number')
+    .test('finite', 'must be a finite number', (value) => value === undefined || Number.isFinite(value));
+const needed = () => finite().required('a number is missing');
+const positive = () => needed().moreThan(0, 'must be above 0');
+const weight = () => needed().min(0, 'must not be negative');
+
+const extent = yup.lazy((value: unknown) =>
+  typeof value === 'string'
+    ? yup.string().strict().oneOf(['infinity'], 'must be a number or "infinity"')
+    : needed().typeError('must be a number or "infinity"'),
+);
+
+/** Objects are checked for being objects at all; unknown keys are kept. */
+function object<F extends yup.ObjectShape>(fields: F) {
+  return yup.object(fields).strict().typeError('must be an object').required('is missing');
+}
+
+function list<S extends yup.ISchema<unknown>>(item: S, max: number) {
+  return yup
+    .array()
+    .strict()
+    .of(item as never)
+    .typeError('must be a list')
+    .max(max, `has more than ${max} entries`)
+    .required('is missing')
+    .test('unique-ids', 'two entries have the same id', (entries, context) => {
+      const seen = new Set<unknown>();
+      for (const entry of entries as { id?: unknown }[]) {
+        const key = entry?.id;
+        if (key !== undefined && seen.has(key)) {
+          return context.createError({ message: `two entries have the id ${String(key)}` });
+        }
+        seen.add(key);
+      }
+      return true;
+    });
+}
+
+function parameterSchema(spec: ParameterSpec) {
+  if (spec.allowInfinity) return extent;
+  let schema = finite();
+  if (spec.min !== undefined) schema = schema.min(spec.min);
+  return spec.fallback === undefined ? schema.required('a number is missing') : schema;
+}
+
+/** A union told apart by `kind`: the schema of the kind that is named, or the list of known ones as the complaint. */
+function byKind(schemas: Readonly<Record<string, yup.AnySchema>>) {
+  return yup.lazy((value: unknown) => {
+    const kind = (value as { kind?: unknown } | null | undefined)?.kind;
+    if (typeof kind === 'string' && Object.hasOwn(schemas, kind)) return schemas[kind];
+    const known = Object.keys(schemas).join(', ');
+    return object({ kind: yup.string().strict().required('is missing').oneOf(Object.keys(schemas), `must be one of: ${known}`) });
+  });
+}
+
+const shape = byKind(
+  Object.fromEntries(
+    SHAPES.map(({ kind }) => {
+      const fields = shapeDefinition(kind)!.parameters.map((spec) => [spec.id, parameterSchema(spec)] as const);
+      return [kind, object({ kind: yup.string().strict(), ...Object.fromEntries(fields) })];
+    }),
+  ),
+);
+
+const numbers = yup.array().strict().of(needed()).typeError('must be a list of numbers').required('is missing');
+
+const material = object({
+  id: id(),
+  label: text(LIMITS.name).required('is missing'),
+  family: text(LIMITS.name).required('is missing'),
+  dispersion: byKind({
+    sellmeier: object({ b: numbers.min(1).max(20), c: numbers.min(1).max(20) }).test(
+      'pairs',
+      'b and c must have the same length',
+      (value) => (value as { b: unknown[] }).b.length === (value as { c: unknown[] }).c.length,
+    ),
+    constant: object({ index: needed().min(1, 'an index is at least 1').max(10, 'an index is at most 10') }),
+  }),
+  range: numbers
+    .length(2, 'must be two wavelengths in nm')
+    .test('rising', 'must rise from the first to the second', (value) => (value?.[0] ?? 0) < (value?.[1] ?? 0)),
+  note: text(LIMITS.text),
+});
+
+const surface = object({
+  id: id(),
+  name: text(LIMITS.name),
+  comment: text(LIMITS.text),
+  shape,
+  reflects: yup.boolean().strict().typeError('must be true or false'),
+  aperture: byKind({ automatic: object({}), circle: object({ semi: positive() }) }),
+  frame: yup
+    .object({ dx: finite(), dy: finite(), dz: finite(), tx: finite(), ty: finite(), tz: finite() })
+    .strict()
+    .typeError('must be an object')
+    .optional()
+    .default(undefined),
+  after: yup
+    .object({ thickness: needed(), material: id(), name: text(LIMITS.name) })
+    .strict()
+    .typeError('must be an object or null')
+    .nullable()
+    .defined('is missing')
+    .default(undefined),
+});
+
+const lens = object({
+  id: id(),
+  name: text(LIMITS.name).defined('is missing'),
+  object: object({
+    distance: yup.lazy((value: unknown) => (value === 'infinity' ? extent : positive().typeError('must be a number or "infinity"'))),
+  }),
+  aperture: object({
+    kind: yup.string().strict().required('is missing').oneOf(['entrance_pupil_diameter', 'stop_semi_aperture']),
+    value: positive(),
+  }),
+  pupil: object({
+    aim: yup.string().strict().required('is missing').oneOf(['paraxial', 'stop']),
+    obscuration: needed().min(0, 'must be from 0 to below 1').lessThan(1, 'must be from 0 to below 1'),
+  }),
+  fields: object({
+    kind: yup.string().strict().required('is missing').oneOf(['angle', 'object_height']),
+    points: list(object({ id: id(), x: needed(), y: needed(), weight: weight() }), LIMITS.points),
+  }).test('angles', 'a field angle must be between −90° and 90°', (value) => {
+    const fields = value as { kind?: string; points?: { x: number; y: number }[] };
+    return (
+      fields.kind !== 'angle' || (fields.points ?? []).every(({ x, y }) => Math.abs(x) < 90 && Math.abs(y) < 90)
+    );
+  }),
+  wavelengths: list(object({ id: id(), nm: positive(), weight: weight() }), LIMITS.points),
+  primary: id().nullable().defined('is missing'),
+  stop: id().nullable().defined('is missing'),
+  surfaces: list(surface, LIMITS.surfaces)
+    .min(1, 'has no image surface')
+    .test('media', 'every surface but the last needs a medium behind it, and the last has none', (surfaces) =>
+      (surfaces as { after?: unknown }[]).every((entry, index, all) => (index < all.length - 1) === (entry?.after != null)),
+    ),
+});
+
+const requirement = object({
+  id: id(),
+  measure: id(),
+  lens: id(),
+  settings: yup.object().strict().typeError('must be an object').required('is missing'),
+  label: text(LIMITS.name),
+  min: finite(),
+  max: finite(),
+});
+
+/** The whole document, version 1. Validate with `{ strict: true, abortEarly: false }`. */
+export const projectSchema = object({
+  format: yup.string().strict().required('is missing').oneOf([PROJECT_FORMAT], `must be "${PROJECT_FORMAT}"`),
+  version: needed().oneOf([PROJECT_VERSION]),
+  name: text(LIMITS.name).defined('is missing'),
+  notes: text(LIMITS.text).defined('is missing'),
+  lenses: list(lens, LIMITS.lenses),
+  materials: list(material, LIMITS.surfaces),
+  requirements: list(requirement, LIMITS.points),
+});
