@@ -1,0 +1,120 @@
+import type { RayBlock } from '../compute/ray-block.ts';
+import { failure, success, type Outcome } from '../math/outcome.ts';
+import type { FieldPoint, Project } from '../project/model.ts';
+import { traceBundle } from '../sequence/bundle.ts';
+import { launchPupil, type LaunchPupil } from '../sequence/launch.ts';
+import { compileLens, type LensModel } from '../sequence/lens-model.ts';
+import { firstOrder, type FirstOrder } from '../sequence/paraxial.ts';
+import { pupilPoints, samplingLabel, type PupilPoints, type PupilSampling } from '../sequence/pupil-sampling.ts';
+
+/** How the rays of an analysis are chosen; every result that is made of rays says it. */
+export interface RayChoice {
+  readonly sampling: PupilSampling;
+  /** `clipped`: set apertures stop rays. `full`: they do not. */
+  readonly pupil: 'full' | 'clipped';
+  /** Which way rays are aimed; the lens's own choice by default. */
+  readonly aim?: 'paraxial' | 'stop';
+}
+
+/** A traced bundle at the image surface with the pupil points its rays belong to. */
+export interface TracedBundle {
+  readonly points: PupilPoints;
+  /** In the frame of the image surface. */
+  readonly rays: RayBlock;
+}
+
+const CENTRE: PupilPoints = { px: Float64Array.of(0), py: Float64Array.of(0), weight: Float64Array.of(1) };
+
+/** A value computed once and kept with its failures. */
+function once<T>(cache: Map<string, unknown>, key: string, compute: () => T): T {
+  if (!cache.has(key)) cache.set(key, compute());
+  return cache.get(key) as T;
+}
+
+/**
+ * Everything that is computed of one lens of one project version, each piece once and shared by all that ask for it.
+ * It holds no other state: make a new one for a new version of the project.
+ */
+export class LensEvaluation {
+  readonly model: LensModel;
+  readonly #cache = new Map<string, unknown>();
+
+  constructor(model: LensModel) {
+    this.model = model;
+  }
+
+  /** First-order data at the wavelength with this index. */
+  firstOrder(wave: number): Outcome<FirstOrder> {
+    return once(this.#cache, `first order ${wave}`, () => firstOrder(this.model, wave));
+  }
+
+  /** First-order data at the primary wavelength. */
+  primary(): Outcome<FirstOrder> {
+    const wave = this.model.primary;
+    return wave < 0 ? failure('No primary wavelength is chosen.') : this.firstOrder(wave);
+  }
+
+  /** The pupil that all rays are aimed at. */
+  pupil(): Outcome<LaunchPupil> {
+    return once(this.#cache, 'pupil', () => {
+      const primary = this.primary();
+      return primary.ok ? launchPupil(this.model, primary.value) : primary;
+    });
+  }
+
+  /** The field point with an id. Fails, naming the known ones, when there is none. */
+  field(id: string): Outcome<FieldPoint> {
+    const { points } = this.model.lens.fields;
+    const field = points.find((point) => point.id === id);
+    if (field) return success(field);
+    return failure(`There is no field “${id}”; there are ${points.map((point) => point.id).join(', ') || 'none'}.`, id);
+  }
+
+  /** The rays of one field and colour at the image. */
+  bundle(field: FieldPoint, wave: number, choice: RayChoice): Outcome<TracedBundle> {
+    const { obscuration, aim } = this.model.lens.pupil;
+    const key = ['bundle', field.id, wave, samplingLabel(choice.sampling), choice.pupil, choice.aim ?? aim].join(' ');
+    return once(this.#cache, key, () => this.#trace(field, wave, pupilPoints(choice.sampling, obscuration), choice));
+  }
+
+  /** The ray through the centre of the pupil at the image, traced even where it is obscured or clipped. */
+  chief(field: FieldPoint, wave: number, aim = this.model.lens.pupil.aim): Outcome<RayBlock> {
+    return once(this.#cache, `chief ${field.id} ${wave} ${aim}`, () => {
+      const traced = this.#trace(field, wave, CENTRE, { pupil: 'full', aim });
+      return traced.ok ? success(traced.value.rays) : traced;
+    });
+  }
+
+  #trace(
+    field: FieldPoint,
+    wave: number,
+    points: PupilPoints,
+    choice: Omit<RayChoice, 'sampling'>,
+  ): Outcome<TracedBundle> {
+    const pupil = this.pupil();
+    if (!pupil.ok) return pupil;
+    const request = { field, wave, px: points.px, py: points.py, ...(choice.aim && { aim: choice.aim }) };
+    return success({ points, rays: traceBundle(this.model, pupil.value, request, { clip: choice.pupil === 'clipped' }) });
+  }
+}
+
+/** Evaluations of the lenses of one project version. */
+export class Evaluation {
+  readonly project: Project;
+  readonly #lenses = new Map<string, LensEvaluation>();
+
+  constructor(project: Project) {
+    this.project = project;
+  }
+
+  /** The evaluation of the lens with an id. Fails when the project has no such lens. */
+  lens(id: string): Outcome<LensEvaluation> {
+    const known = this.#lenses.get(id);
+    if (known) return success(known);
+    const lens = this.project.lenses.find((entry) => entry.id === id);
+    if (!lens) return failure(`There is no lens “${id}”.`);
+    const evaluation = new LensEvaluation(compileLens(this.project, lens));
+    this.#lenses.set(id, evaluation);
+    return success(evaluation);
+  }
+}

@@ -1,0 +1,64 @@
+import { RAY_STATUS, statusReason, type RayBlock } from '../compute/ray-block.ts';
+import { failure, success, type Outcome } from '../math/outcome.ts';
+import type { FieldPoint } from '../project/model.ts';
+import type { LensEvaluation } from './evaluation.ts';
+
+const radians = Math.PI / 180;
+
+/** The chief ray of a field at the image, in the frame of the image surface. Fails with the reason when it does not arrive. */
+export function chiefAtImage(
+  lens: LensEvaluation,
+  field: FieldPoint,
+  wave = lens.model.primary,
+  aim = lens.model.lens.pupil.aim,
+): Outcome<RayBlock> {
+  const chief = lens.chief(field, wave, aim);
+  if (!chief.ok) return chief;
+  const { status, at } = chief.value;
+  if (status[0] === RAY_STATUS.alive) return chief;
+  const surface = lens.model.surfaces[at[0]].id;
+  return failure(`The chief ray of field ${field.id} ${statusReason(status[0])} at ${surface}.`, surface);
+}
+
+/**
+ * Where a field would be imaged without distortion: f·(tan θx, tan θy) for an object at infinity, m·(x, y) for a finite one;
+ * f and m of the primary wavelength. mm.
+ */
+export function idealImagePoint(lens: LensEvaluation, field: FieldPoint): Outcome<[number, number]> {
+  const primary = lens.primary();
+  if (!primary.ok) return primary;
+  const { focalLength, magnification } = primary.value;
+  if (magnification === null) {
+    if (!Number.isFinite(focalLength)) return failure('The lens is afocal: it has no image height.');
+    return success([focalLength * Math.tan(field.x * radians), focalLength * Math.tan(field.y * radians)]);
+  }
+  if (!Number.isFinite(magnification)) return failure('The image lies at infinity: it has no height.');
+  if (lens.model.lens.fields.kind === 'object_height') return success([magnification * field.x, magnification * field.y]);
+  const pupil = lens.pupil();
+  if (!pupil.ok) return pupil;
+  const depth = (lens.model.lens.object.distance as number) + pupil.value.z;
+  return success([-magnification * depth * Math.tan(field.x * radians), -magnification * depth * Math.tan(field.y * radians)]);
+}
+
+/**
+ * Relative distortion at a field: the radial component of the chief ray's image point along the ideal one, minus and over the
+ * ideal radius; 0.01 is +1 %. Not defined on the axis.
+ */
+export function distortion(lens: LensEvaluation, field: FieldPoint, aim = lens.model.lens.pupil.aim): Outcome<number> {
+  const ideal = idealImagePoint(lens, field);
+  if (!ideal.ok) return ideal;
+  const radius = Math.hypot(...ideal.value);
+  if (radius === 0) return failure('Distortion is not defined on the axis.', field.id);
+  const chief = chiefAtImage(lens, field, lens.model.primary, aim);
+  if (!chief.ok) return chief;
+  const [ix, iy] = ideal.value;
+  return success((chief.value.x[0] * ix + chief.value.y[0] * iy) / (radius * radius) - 1);
+}
+
+/** Angle between the chief ray of a field and the axis of the image surface, degrees, from 0 to 90. */
+export function chiefAngleAtImage(lens: LensEvaluation, field: FieldPoint): Outcome<number> {
+  const chief = chiefAtImage(lens, field);
+  if (!chief.ok) return chief;
+  const { l, m, n } = chief.value;
+  return success(Math.atan2(Math.hypot(l[0], m[0]), Math.abs(n[0])) / radians);
+}

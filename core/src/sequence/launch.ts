@@ -1,0 +1,94 @@
+import { RAY_STATUS, type RayBlock } from '../compute/ray-block.ts';
+import { failure, success, type Outcome } from '../math/outcome.ts';
+import { extentToNumber } from '../math/parameter.ts';
+import type { FieldPoint } from '../project/model.ts';
+import type { LensModel } from './lens-model.ts';
+import type { FirstOrder } from './paraxial.ts';
+
+/** The pupil that rays are aimed at: that of the primary wavelength, whatever colour the ray has. */
+export interface LaunchPupil {
+  /** Paraxial entrance pupil from the first vertex, mm. */
+  readonly z: number;
+  readonly semi: number;
+  /** Paraxial marginal height at the stop, mm. */
+  readonly stopSemi: number;
+}
+
+/** The pupil for launching rays, from the first-order data of the primary wavelength. Fails where no ray could be aimed. */
+export function launchPupil(model: LensModel, primary: FirstOrder): Outcome<LaunchPupil> {
+  const z = primary.entrancePupil;
+  if (!Number.isFinite(z)) return failure('The entrance pupil lies at infinity: telecentric object space is not traced yet.');
+  const semi = primary.entrancePupilDiameter / 2;
+  if (!Number.isFinite(semi)) return failure('The entrance pupil has no finite size.');
+  const distance = extentToNumber(model.lens.object.distance);
+  if (distance + z === 0) return failure('The entrance pupil lies in the object plane: no ray can be aimed.');
+  if (model.lens.fields.kind === 'object_height' && !Number.isFinite(distance)) {
+    return failure('Fields by object height need an object at a finite distance.');
+  }
+  return success({ z, semi, stopSemi: primary.stopSemiAperture });
+}
+
+/**
+ * Fills a block with the rays of one field through points of the entrance-pupil plane, ready for `traceBlock`.
+ *
+ * Object at infinity: the rays start on the plane square to the beam through the centre of the pupil, so that their
+ * paths start in one phase. Finite object: they start at the object point; an angle field is then the direction of the
+ * ray from that point to the centre of the pupil.
+ *
+ * @param ex - x in the plane of the paraxial entrance pupil, mm; likewise ey
+ */
+export function launchRays(
+  model: LensModel,
+  pupil: LaunchPupil,
+  field: Pick<FieldPoint, 'x' | 'y'>,
+  ex: ArrayLike<number>,
+  ey: ArrayLike<number>,
+  rays: RayBlock,
+  count: number,
+): void {
+  const { x, y, z, l, m, n, path, status } = rays;
+  const distance = extentToNumber(model.lens.object.distance);
+  path.fill(0, 0, count);
+  status.fill(RAY_STATUS.alive, 0, count);
+  if (Number.isFinite(distance)) {
+    const [ox, oy] = objectPoint(model, pupil, field, distance);
+    const depth = distance + pupil.z;
+    for (let i = 0; i < count; i++) {
+      const dx = ex[i] - ox;
+      const dy = ey[i] - oy;
+      const scale = Math.sign(depth) / Math.sqrt(dx * dx + dy * dy + depth * depth);
+      x[i] = ox;
+      y[i] = oy;
+      z[i] = -distance;
+      l[i] = dx * scale;
+      m[i] = dy * scale;
+      n[i] = depth * scale;
+    }
+    return;
+  }
+  const tanX = Math.tan((field.x * Math.PI) / 180);
+  const tanY = Math.tan((field.y * Math.PI) / 180);
+  const scale = 1 / Math.sqrt(tanX * tanX + tanY * tanY + 1);
+  const [dl, dm, dn] = [tanX * scale, tanY * scale, scale];
+  for (let i = 0; i < count; i++) {
+    const back = ex[i] * dl + ey[i] * dm;
+    x[i] = ex[i] - back * dl;
+    y[i] = ey[i] - back * dm;
+    z[i] = pupil.z - back * dn;
+    l[i] = dl;
+    m[i] = dm;
+    n[i] = dn;
+  }
+}
+
+/** The object point of a field at a finite distance, in the object plane. */
+function objectPoint(
+  model: LensModel,
+  pupil: LaunchPupil,
+  field: Pick<FieldPoint, 'x' | 'y'>,
+  distance: number,
+): [number, number] {
+  if (model.lens.fields.kind === 'object_height') return [field.x, field.y];
+  const depth = distance + pupil.z;
+  return [-Math.tan((field.x * Math.PI) / 180) * depth, -Math.tan((field.y * Math.PI) / 180) * depth];
+}

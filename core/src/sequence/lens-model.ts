@@ -1,0 +1,154 @@
+import { rotationXYZ } from '../math/rotation.ts';
+import { inRange, refractiveIndex, type Material } from '../materials/material.ts';
+import type { Lens, Project, Surface, Wavelength } from '../project/model.ts';
+import { compileShape } from '../shapes/registry.ts';
+import type { CompiledShape } from '../shapes/shape.ts';
+
+/** Something about the model that the user should know, attached to the object it belongs to. */
+export interface Finding {
+  /** `error`: results are missing because of it. `warning`: results stand, but look here. */
+  readonly severity: 'error' | 'warning';
+  /** Id of a surface, wavelength or field; absent when it concerns the lens as a whole. */
+  readonly where?: string;
+  readonly text: string;
+}
+
+/** Placement of a framed surface in its base frame: p_base = shift + rotation · p_local. */
+export interface Placement {
+  readonly shift: readonly [number, number, number];
+  /** Row by row. */
+  readonly rotation: Float64Array;
+}
+
+/** A surface made ready for tracing. */
+export interface TraceSurface {
+  readonly id: string;
+  readonly shape: CompiledShape;
+  readonly reflects: boolean;
+  /** z of the base vertex from the first surface, mm. */
+  readonly z: number;
+  /** Base distance to the next vertex, mm; 0 behind the image surface. */
+  readonly gap: number;
+  readonly placement: Placement | null;
+  /** Semi-aperture that clips, mm; Infinity where none is set. */
+  readonly clear: number;
+}
+
+/** A lens of a project made ready for tracing. Made by `compileLens`; never fails, but says in `findings` what is missing. */
+export interface LensModel {
+  readonly lens: Lens;
+  /** In the order light meets them; the last is the image surface. */
+  readonly surfaces: readonly TraceSurface[];
+  /** `media[j]` lies before surface j, `media[j + 1]` behind it; undefined where the project has no such material. */
+  readonly media: readonly (Material | undefined)[];
+  readonly wavelengths: readonly Wavelength[];
+  /** Index into `wavelengths`; −1 when there is none. */
+  readonly primary: number;
+  /** Index into `surfaces`; −1 when there is no stop. */
+  readonly stop: number;
+  /** `indices[w][j]` is the refractive index before surface j at wavelength w; NaN where it is not defined. */
+  readonly indices: readonly Float64Array[];
+  readonly findings: readonly Finding[];
+}
+
+/** Compiles a lens with the materials of its project. */
+export function compileLens(project: Project, lens: Lens): LensModel {
+  const findings: Finding[] = [];
+  const surfaces = compileSurfaces(lens.surfaces, findings);
+  const media = compileMedia(project, lens.surfaces, findings);
+  const indices = lens.wavelengths.map((wavelength) => indicesAt(media, wavelength, lens, findings));
+  const primary = lens.wavelengths.findIndex((wavelength) => wavelength.id === lens.primary);
+  const stop = lens.surfaces.findIndex((surface) => surface.id === lens.stop);
+  if (lens.wavelengths.length === 0) findings.push({ severity: 'error', text: 'No wavelength is given.' });
+  else if (primary < 0) findings.push({ severity: 'error', text: 'No primary wavelength is chosen.' });
+  if (stop < 0) findings.push({ severity: 'error', text: 'No surface is the stop.' });
+  else if (stop === surfaces.length - 1) {
+    findings.push({ severity: 'error', where: lens.stop!, text: 'The image surface cannot be the stop.' });
+  }
+  if (lens.fields.points.length === 0) findings.push({ severity: 'error', text: 'No field point is given.' });
+  if (lens.fields.kind === 'object_height' && lens.object.distance === 'infinity') {
+    findings.push({ severity: 'error', text: 'Fields by object height need an object at a finite distance.' });
+  }
+  if (weightless(lens.wavelengths)) findings.push({ severity: 'error', text: 'Every wavelength has weight 0.' });
+  if (weightless(lens.fields.points)) findings.push({ severity: 'error', text: 'Every field point has weight 0.' });
+  return { lens, surfaces, media, wavelengths: lens.wavelengths, primary, stop, indices, findings };
+}
+
+function weightless(list: readonly { readonly weight: number }[]): boolean {
+  return list.length > 0 && list.every((entry) => entry.weight === 0);
+}
+
+function compileSurfaces(surfaces: readonly Surface[], findings: Finding[]): TraceSurface[] {
+  let z = 0;
+  return surfaces.map((surface) => {
+    const shape = compileShape(surface.shape);
+    const clear = surface.aperture.kind === 'circle' ? surface.aperture.semi : Infinity;
+    if (Number.isNaN(shape.curvature)) {
+      findings.push({ severity: 'error', where: surface.id, text: 'A radius of 0 is no surface.' });
+    } else if (clear !== Infinity && clear > shape.reach) {
+      findings.push({
+        severity: 'warning',
+        where: surface.id,
+        text: `The aperture is larger than the surface, which ends ${shape.reach.toPrecision(5)} mm from its axis.`,
+      });
+    }
+    const gap = surface.after?.thickness ?? 0;
+    const compiled = { id: surface.id, shape, reflects: surface.reflects ?? false, z, gap, placement: placementOf(surface), clear };
+    z += gap;
+    return compiled;
+  });
+}
+
+function placementOf(surface: Surface): Placement | null {
+  const { dx = 0, dy = 0, dz = 0, tx = 0, ty = 0, tz = 0 } = surface.frame ?? {};
+  if ([dx, dy, dz, tx, ty, tz].every((part) => part === 0)) return null;
+  return { shift: [dx, dy, dz], rotation: rotationXYZ(tx, ty, tz) };
+}
+
+/** The object space is air; behind a mirror light goes on in the medium it came from. */
+function compileMedia(project: Project, surfaces: readonly Surface[], findings: Finding[]): (Material | undefined)[] {
+  const byId = new Map(project.materials.map((material) => [material.id, material]));
+  const media: (Material | undefined)[] = [byId.get('air')];
+  if (!media[0]) findings.push({ severity: 'error', text: 'The project has no record of air.' });
+  for (const surface of surfaces) {
+    const before = media[media.length - 1];
+    if (surface.reflects || surface.after === null) media.push(before);
+    else {
+      const material = byId.get(surface.after.material);
+      if (!material) {
+        findings.push({
+          severity: 'error',
+          where: surface.id,
+          text: `The project has no material “${surface.after.material}”.`,
+        });
+      }
+      media.push(material);
+    }
+  }
+  return media;
+}
+
+function indicesAt(
+  media: readonly (Material | undefined)[],
+  wavelength: Wavelength,
+  lens: Lens,
+  findings: Finding[],
+): Float64Array {
+  return Float64Array.from(media, (material, j) => {
+    if (!material) return NaN;
+    const where = lens.surfaces[Math.max(0, j - 1)]?.id ?? lens.id;
+    const index = refractiveIndex(material.dispersion, wavelength.nm);
+    if (Number.isNaN(index)) {
+      findings.push({ severity: 'error', where, text: `${material.label} has no refractive index at ${wavelength.nm} nm.` });
+    } else if (!inRange(material, wavelength.nm)) {
+      const [from, to] = material.range;
+      findings.push({
+        severity: 'error',
+        where,
+        text: `${material.label} is defined from ${from} to ${to} nm, not at ${wavelength.nm} nm.`,
+      });
+      return NaN;
+    }
+    return index;
+  });
+}

@@ -1,0 +1,182 @@
+import { failure, success, type Outcome } from '../math/outcome.ts';
+import { extentToNumber } from '../math/parameter.ts';
+import type { LensModel } from './lens-model.ts';
+
+/** A ray-transfer matrix on (y, n·u), with n negative after an odd number of mirrors; its determinant is 1. */
+interface Transfer {
+  readonly a: number;
+  readonly b: number;
+  readonly c: number;
+  readonly d: number;
+}
+
+const IDENTITY: Transfer = { a: 1, b: 0, c: 0, d: 1 };
+
+/** A paraxial ray: heights at the surfaces (mm), slopes before the first and behind each surface. */
+export interface ParaxialRay {
+  readonly y: Float64Array;
+  /** `u[j]` is the slope before surface j, `u[j + 1]` behind it. */
+  readonly u: Float64Array;
+}
+
+/**
+ * First-order data of a lens at one wavelength. Distances in mm along z; positions of pupils are signed.
+ * Infinity stands for a pupil, focus or focal length at infinity; null for what does not apply.
+ */
+export interface FirstOrder {
+  /** Φ = −n′u′/y for a ray that comes in parallel to the axis, 1/mm. */
+  readonly power: number;
+  /** 1/Φ. */
+  readonly focalLength: number;
+  /** From the last vertex before the image surface to the rear focus. */
+  readonly backFocalDistance: number;
+  /** From the first vertex to the front focus. */
+  readonly frontFocalDistance: number;
+  /** From the first vertex. */
+  readonly entrancePupil: number;
+  readonly entrancePupilDiameter: number;
+  /** Paraxial marginal height at the stop. */
+  readonly stopSemiAperture: number;
+  /** From the last vertex before the image surface. */
+  readonly exitPupil: number;
+  readonly exitPupilDiameter: number;
+  /** From the last vertex before the image surface to the paraxial image of the axial object point. */
+  readonly imageDistance: number;
+  /** Paraxial lateral magnification; null for an object at infinity. */
+  readonly magnification: number | null;
+  /** f/D for an object at infinity; null for a finite one. */
+  readonly fNumber: number | null;
+  /** 1/(2 n′|u′|) of the marginal ray. */
+  readonly workingFNumber: number;
+  /** n(u·ȳ − ū·y). */
+  readonly lagrange: number;
+  readonly marginal: ParaxialRay;
+  /** The ray through the centre of the pupil for the largest field. */
+  readonly chief: ParaxialRay;
+  /** Slope or height scale of the chief ray: tan of the largest field angle, or the largest object height in mm. */
+  readonly largestField: number;
+}
+
+/** Refractive indices with the sign of the direction of travel: negative after an odd number of mirrors. */
+function signedIndices(model: LensModel, wave: number): Float64Array {
+  let sign = 1;
+  return Float64Array.from(model.indices[wave], (index, j) => {
+    if (j > 0 && model.surfaces[j - 1].reflects) sign = -sign;
+    return sign * index;
+  });
+}
+
+/** Through surfaces `from` (refraction included when `refractFirst`) up to the plane before refraction at `to`. */
+function transfer(model: LensModel, n: Float64Array, from: number, to: number, refractFirst: boolean): Transfer {
+  let m = IDENTITY;
+  for (let j = from; j < to; j++) {
+    if (j > from || refractFirst) m = refract(m, model.surfaces[j].shape.curvature * (n[j + 1] - n[j]));
+    const reduced = model.surfaces[j].gap / n[j + 1];
+    m = { a: m.a + reduced * m.c, b: m.b + reduced * m.d, c: m.c, d: m.d };
+  }
+  return m;
+}
+
+function refract(m: Transfer, power: number): Transfer {
+  return { a: m.a, b: m.b, c: m.c - power * m.a, d: m.d - power * m.b };
+}
+
+/**
+ * Traces a paraxial ray through the whole lens to the image surface.
+ *
+ * @param y - height at the first surface, mm
+ * @param u - slope before it
+ */
+export function paraxialRay(model: LensModel, wave: number, y: number, u: number): ParaxialRay {
+  const n = signedIndices(model, wave);
+  const count = model.surfaces.length;
+  const ray = { y: new Float64Array(count), u: new Float64Array(count + 1) };
+  ray.u[0] = u;
+  let height = y;
+  for (let j = 0; j < count; j++) {
+    ray.y[j] = height;
+    const power = model.surfaces[j].shape.curvature * (n[j + 1] - n[j]);
+    ray.u[j + 1] = (n[j] * ray.u[j] - height * power) / n[j + 1];
+    height += model.surfaces[j].gap * ray.u[j + 1];
+  }
+  return ray;
+}
+
+/**
+ * First-order data by the paraxial trace at the wavelength with index `wave`; pupils are those of that wavelength.
+ *
+ * Fails, with a reason, when the lens has no stop, no surfaces or an undefined index.
+ * Signs and formulas: docs/conventions.md, “First order”; Welford, Aberrations of Optical Systems, ch. 3.
+ */
+export function firstOrder(model: LensModel, wave: number): Outcome<FirstOrder> {
+  const last = model.surfaces.length - 2; // the last surface before the image
+  if (last < 0) return failure('The lens has no surface before the image.');
+  if (!model.indices[wave]) return failure('There is no such wavelength.');
+  if (model.stop < 0 || model.stop > last) return failure('No surface before the image is the stop.');
+  const undefinedAt = model.indices[wave].findIndex((index) => Number.isNaN(index));
+  if (undefinedAt >= 0) {
+    const where = model.surfaces[Math.max(0, undefinedAt - 1)].id;
+    return failure(`A medium has no refractive index at ${model.wavelengths[wave].nm} nm.`, where);
+  }
+  const broken = model.surfaces.find((surface) => Number.isNaN(surface.shape.curvature));
+  if (broken) return failure('A surface has no curvature.', broken.id);
+
+  const n = signedIndices(model, wave);
+  const beforeLast = transfer(model, n, 0, last, true);
+  const whole = refract(beforeLast, model.surfaces[last].shape.curvature * (n[last + 1] - n[last]));
+  const toStop = transfer(model, n, 0, model.stop, true);
+  const fromStop = refractLast(model, n, transfer(model, n, model.stop, last, false), last, model.stop);
+
+  const imageIndex = n[last + 1];
+  const power = whole.c === 0 ? 0 : -whole.c;
+  const entrancePupil = toStop.a === 0 ? Infinity : (toStop.b * n[0]) / toStop.a + 0;
+  const { aperture, object, fields } = model.lens;
+  const perEntrance = Math.abs(toStop.a); // stop height per height in the entrance pupil
+  const entrancePupilDiameter =
+    aperture.kind === 'entrance_pupil_diameter' ? aperture.value : (2 * aperture.value) / perEntrance;
+  const stopSemiAperture =
+    aperture.kind === 'stop_semi_aperture' ? aperture.value : (aperture.value / 2) * perEntrance;
+  const exitPupil = fromStop.d === 0 ? Infinity : (-fromStop.b * imageIndex) / fromStop.d;
+  const exitPupilDiameter = fromStop.d === 0 ? Infinity : Math.abs((2 * stopSemiAperture) / fromStop.d);
+
+  const distance = extentToNumber(object.distance);
+  const finite = Number.isFinite(distance);
+  const marginalSlope = finite ? entrancePupilDiameter / 2 / (distance + entrancePupil) : 0;
+  const marginalHeight = finite ? marginalSlope * distance : entrancePupilDiameter / 2;
+  const marginal = paraxialRay(model, wave, marginalHeight, marginalSlope);
+  const radial = Math.max(0, ...fields.points.map(({ x, y }) => fieldRadius(fields.kind, x, y)));
+  const chiefSlope = fields.kind === 'angle' ? radial : -radial / (distance + entrancePupil);
+  const chief = paraxialRay(model, wave, -chiefSlope * entrancePupil, chiefSlope);
+
+  const exitSlope = marginal.u[last + 1];
+  return success({
+    power,
+    focalLength: power === 0 ? Infinity : 1 / power,
+    backFocalDistance: power === 0 ? Infinity : (whole.a * imageIndex) / power,
+    frontFocalDistance: power === 0 ? Infinity : (-whole.d * n[0]) / power,
+    entrancePupil,
+    entrancePupilDiameter,
+    stopSemiAperture,
+    exitPupil,
+    exitPupilDiameter,
+    imageDistance: exitSlope === 0 ? Infinity : -marginal.y[last] / exitSlope,
+    magnification: finite ? (n[0] * marginalSlope) / (imageIndex * exitSlope) : null,
+    fNumber: finite ? null : power === 0 ? Infinity : 1 / power / entrancePupilDiameter,
+    workingFNumber: 1 / (2 * Math.abs(imageIndex * exitSlope)),
+    lagrange: n[0] * (marginal.u[0] * chief.y[0] - chief.u[0] * marginal.y[0]),
+    marginal,
+    chief,
+    largestField: radial,
+  });
+}
+
+function refractLast(model: LensModel, n: Float64Array, m: Transfer, last: number, stop: number): Transfer {
+  if (last === stop) return m;
+  return refract(m, model.surfaces[last].shape.curvature * (n[last + 1] - n[last]));
+}
+
+/** Radial size of a field: tan of the angle whose direction is (tan x, tan y, 1), or the distance of the object point. */
+export function fieldRadius(kind: 'angle' | 'object_height', x: number, y: number): number {
+  if (kind === 'object_height') return Math.hypot(x, y);
+  return Math.hypot(Math.tan((x * Math.PI) / 180), Math.tan((y * Math.PI) / 180));
+}

@@ -1,0 +1,152 @@
+import { RAY_STATUS, type RayBlock } from '../compute/ray-block.ts';
+import type { LensModel, Placement, TraceSurface } from './lens-model.ts';
+
+export interface TraceOptions {
+  /** Whether set apertures stop rays. */
+  readonly clip: boolean;
+  /** First surface that is left out; all by default. */
+  readonly until?: number;
+  /**
+   * Called after each surface with the block in the frame of that surface: positions on it, directions behind it,
+   * and its unit normals. Rays that ended earlier hold the coordinates of where they ended.
+   */
+  readonly visit?: (surface: number) => void;
+}
+
+/**
+ * Traces a block through the lens, surface by surface, in place.
+ *
+ * On entry the rays are in the frame of the first vertex with status 0; on return they are in the frame of the last
+ * surface traced (the image surface by default), directions behind it, `path` grown by Σ n·s. A ray that ends gets its
+ * reason in `status` and the surface in `at`. Never throws, never allocates.
+ *
+ * @param wave - index of the wavelength in the model
+ */
+export function traceBlock(model: LensModel, rays: RayBlock, count: number, wave: number, options: TraceOptions): void {
+  const indices = model.indices[wave];
+  const until = options.until ?? model.surfaces.length;
+  for (let j = 0; j < until; j++) {
+    const surface = model.surfaces[j];
+    if (surface.placement) toLocal(rays, count, surface.placement);
+    surface.shape.intersect(rays, count);
+    advance(rays, count, indices[j], j);
+    if (options.clip && surface.clear !== Infinity) clip(rays, count, surface.clear, j);
+    surface.shape.normals(rays, count);
+    if (surface.reflects) reflect(rays, count);
+    else if (indices[j + 1] !== indices[j]) refract(rays, count, indices[j], indices[j + 1], j);
+    options.visit?.(j);
+    if (j + 1 < until) toNextVertex(rays, count, surface);
+  }
+}
+
+/** Moves living rays by `t`; those that found no surface end here. */
+function advance(rays: RayBlock, count: number, index: number, surface: number): void {
+  const { x, y, z, l, m, n, path, t, status, at } = rays;
+  for (let i = 0; i < count; i++) {
+    if (status[i] !== RAY_STATUS.alive) continue;
+    const distance = t[i];
+    if (Number.isNaN(distance)) {
+      status[i] = RAY_STATUS.missed;
+      at[i] = surface;
+      continue;
+    }
+    x[i] += distance * l[i];
+    y[i] += distance * m[i];
+    z[i] += distance * n[i];
+    path[i] += distance * index;
+  }
+}
+
+function clip(rays: RayBlock, count: number, clear: number, surface: number): void {
+  const { x, y, status, at } = rays;
+  const limit = clear * clear;
+  for (let i = 0; i < count; i++) {
+    if (status[i] === RAY_STATUS.alive && x[i] * x[i] + y[i] * y[i] > limit) {
+      status[i] = RAY_STATUS.clipped;
+      at[i] = surface;
+    }
+  }
+}
+
+/** d′ = d − 2(d·N)N. */
+function reflect(rays: RayBlock, count: number): void {
+  const { l, m, n, nx, ny, nz, status } = rays;
+  for (let i = 0; i < count; i++) {
+    if (status[i] !== RAY_STATUS.alive) continue;
+    const twice = 2 * (l[i] * nx[i] + m[i] * ny[i] + n[i] * nz[i]);
+    l[i] -= twice * nx[i];
+    m[i] -= twice * ny[i];
+    n[i] -= twice * nz[i];
+  }
+}
+
+/** Snell's law in vectors: d′ = μd + (cos I′ − μ cos I)N, μ = n/n′, N on the side the ray goes to. */
+function refract(rays: RayBlock, count: number, before: number, behind: number, surface: number): void {
+  const { l, m, n, nx, ny, nz, status, at } = rays;
+  const ratio = before / behind;
+  for (let i = 0; i < count; i++) {
+    if (status[i] !== RAY_STATUS.alive) continue;
+    const cosine = l[i] * nx[i] + m[i] * ny[i] + n[i] * nz[i];
+    const squared = 1 - ratio * ratio * (1 - cosine * cosine);
+    if (!(squared >= 0)) {
+      status[i] = Number.isNaN(ratio) ? RAY_STATUS.noIndex : RAY_STATUS.totalReflection;
+      at[i] = surface;
+      continue;
+    }
+    const root = cosine < 0 ? -Math.sqrt(squared) : Math.sqrt(squared);
+    const along = root - ratio * cosine;
+    l[i] = ratio * l[i] + along * nx[i];
+    m[i] = ratio * m[i] + along * ny[i];
+    n[i] = ratio * n[i] + along * nz[i];
+  }
+}
+
+function toNextVertex(rays: RayBlock, count: number, surface: TraceSurface): void {
+  if (surface.placement) toBase(rays, count, surface.placement);
+  const { z, status } = rays;
+  const gap = surface.gap;
+  for (let i = 0; i < count; i++) if (status[i] === RAY_STATUS.alive) z[i] -= gap;
+}
+
+/** p_local = Rᵀ(p_base − shift), for living rays. */
+function toLocal(rays: RayBlock, count: number, { shift, rotation: r }: Placement): void {
+  const { x, y, z, l, m, n, status } = rays;
+  for (let i = 0; i < count; i++) {
+    if (status[i] !== RAY_STATUS.alive) continue;
+    const [px, py, pz] = [x[i] - shift[0], y[i] - shift[1], z[i] - shift[2]];
+    x[i] = r[0] * px + r[3] * py + r[6] * pz;
+    y[i] = r[1] * px + r[4] * py + r[7] * pz;
+    z[i] = r[2] * px + r[5] * py + r[8] * pz;
+    const [dl, dm, dn] = [l[i], m[i], n[i]];
+    l[i] = r[0] * dl + r[3] * dm + r[6] * dn;
+    m[i] = r[1] * dl + r[4] * dm + r[7] * dn;
+    n[i] = r[2] * dl + r[5] * dm + r[8] * dn;
+  }
+}
+
+/** p_base = shift + R·p_local, for living rays. */
+function toBase(rays: RayBlock, count: number, { shift, rotation: r }: Placement): void {
+  const { x, y, z, l, m, n, status } = rays;
+  for (let i = 0; i < count; i++) {
+    if (status[i] !== RAY_STATUS.alive) continue;
+    const [px, py, pz] = [x[i], y[i], z[i]];
+    x[i] = shift[0] + r[0] * px + r[1] * py + r[2] * pz;
+    y[i] = shift[1] + r[3] * px + r[4] * py + r[5] * pz;
+    z[i] = shift[2] + r[6] * px + r[7] * py + r[8] * pz;
+    const [dl, dm, dn] = [l[i], m[i], n[i]];
+    l[i] = r[0] * dl + r[1] * dm + r[2] * dn;
+    m[i] = r[3] * dl + r[4] * dm + r[5] * dn;
+    n[i] = r[6] * dl + r[7] * dm + r[8] * dn;
+  }
+}
+
+/** A point of surface `j` (local coordinates) in the frame of the first vertex, as [x, y, z] in mm. */
+export function toGlobal(surface: TraceSurface, x: number, y: number, z: number): [number, number, number] {
+  if (!surface.placement) return [x, y, z + surface.z];
+  const { shift, rotation: r } = surface.placement;
+  return [
+    shift[0] + r[0] * x + r[1] * y + r[2] * z,
+    shift[1] + r[3] * x + r[4] * y + r[5] * z,
+    shift[2] + r[6] * x + r[7] * y + r[8] * z + surface.z,
+  ];
+}
