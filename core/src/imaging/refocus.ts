@@ -29,11 +29,16 @@ function drift(rays: RayBlock, i: number): [number, number] {
  * The image shift along z, mm, that minimises Σ_f w_f Σ_λ w_λ ⟨|r − r_f|²⟩; exact for a flat image, where rays are
  * straight lines through it, and one Gauss–Newton step for a curved one. The reference point moves along.
  */
-export function bestFocusShift(lens: LensEvaluation, spots: readonly FieldSpot[], reference: SpotReference): Outcome<number> {
+export function bestFocusShift(
+  lens: LensEvaluation,
+  spots: readonly FieldSpot[],
+  reference: SpotReference,
+  aim?: RayChoice['aim'],
+): Outcome<number> {
   let slope = 0;
   let curvature = 0;
   for (const spot of spots) {
-    const centre = movingReference(lens, spot, reference);
+    const centre = movingReference(lens, spot, reference, aim);
     if (!centre.ok) return centre;
     const { x, y, driftX, driftY } = centre.value;
     let total = 0;
@@ -53,9 +58,9 @@ export function bestFocusShift(lens: LensEvaluation, spots: readonly FieldSpot[]
   return success(-slope / curvature);
 }
 
-function movingReference(lens: LensEvaluation, spot: FieldSpot, reference: SpotReference) {
+function movingReference(lens: LensEvaluation, spot: FieldSpot, reference: SpotReference, aim: RayChoice['aim']) {
   if (reference === 'chief') {
-    const chief = lens.chief(spot.field, lens.model.primary, REFOCUS_CHOICE.aim);
+    const chief = lens.chief(spot.field, lens.model.primary, aim);
     if (!chief.ok) return chief;
     if (chief.value.status[0] !== RAY_STATUS.alive) {
       return failure(`The chief ray of field ${spot.field.id} does not reach the image.`);
@@ -100,7 +105,7 @@ export function refocus(
     if (!rms.ok) return rms;
     before ??= rms.value;
     after = rms.value;
-    const step = bestFocusShift(lens.value, spots.value, reference);
+    const step = bestFocusShift(lens.value, spots.value, reference, choice.aim);
     if (!step.ok) return step;
     const surface = lens.value.model.lens.surfaces.at(-2)!;
     const scale = Math.max(1, Math.abs(surface.after!.thickness));

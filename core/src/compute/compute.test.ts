@@ -1,0 +1,133 @@
+import { expect } from 'chai';
+import { JobCancelled, JobFailed, WorkerPool, type WorkerHandle } from './pool.ts';
+import { serveJobs, type FromWorker, type JobContext, type ToWorker } from './protocol.ts';
+
+const pause = () => new Promise<void>((resolve) => setImmediate(resolve));
+
+const table = {
+  double: (value: number) => value * 2,
+  fail: (): number => {
+    throw new Error('no such luck');
+  },
+  async count(to: number, context: JobContext<number>) {
+    for (let i = 0; i < to; i++) {
+      context.report(i);
+      await context.pause();
+      if (context.cancelled()) return -1;
+    }
+    return to;
+  },
+};
+
+/** A worker in this very thread, which sees only clones and can be made to die. */
+class FakeWorker implements WorkerHandle {
+  static living = 0;
+  died = false;
+  #onDeath: (reason: string) => void = () => {};
+  #serve: (message: ToWorker) => Promise<void> = async () => {};
+  readonly #diesOn: (message: ToWorker) => boolean;
+
+  constructor(diesOn: (message: ToWorker) => boolean = () => false) {
+    this.#diesOn = diesOn;
+    FakeWorker.living++;
+  }
+
+  listen(onMessage: (message: FromWorker) => void, onDeath: (reason: string) => void): void {
+    this.#onDeath = onDeath;
+    this.#serve = serveJobs(table, (message) => !this.died && onMessage(structuredClone(message)), pause);
+  }
+
+  post(message: ToWorker): void {
+    setImmediate(() => {
+      if (this.died) return;
+      if (this.#diesOn(message)) this.#onDeath('out of memory');
+      else void this.#serve(structuredClone(message));
+    });
+  }
+
+  terminate(): void {
+    if (!this.died) FakeWorker.living--;
+    this.died = true;
+  }
+}
+
+async function failureOf(promise: Promise<unknown>): Promise<Error> {
+  return promise.then(
+    (value) => {
+      throw new Error(`resolved to ${String(value)}`);
+    },
+    (error: Error) => error,
+  );
+}
+
+describe('WorkerPool', () => {
+  let pool: WorkerPool<typeof table>;
+  const open = (size: number, spawn = () => new FakeWorker()) => (pool = new WorkerPool<typeof table>(spawn, size));
+  afterEach(() => {
+    pool.close();
+    expect(FakeWorker.living, 'workers left behind').to.equal(0);
+  });
+
+  it('answers every job, more of them than workers', async () => {
+    open(2);
+    const results = await Promise.all([1, 2, 3, 4, 5].map((value) => pool.run('double', value).result));
+    expect(results).to.deep.equal([2, 4, 6, 8, 10]);
+  });
+
+  it('sends parts in order and before the result', async () => {
+    open(1);
+    const parts: number[] = [];
+    expect(await pool.run('count', 4, (part) => parts.push(part)).result).to.equal(4);
+    expect(parts).to.deep.equal([0, 1, 2, 3]);
+  });
+
+  it('passes a failure on in words and goes on working', async () => {
+    open(1);
+    const error = await failureOf(pool.run('fail', undefined as never).result);
+    expect(error).to.be.instanceOf(JobFailed);
+    expect(error.message).to.equal('no such luck');
+    expect(await pool.run('double', 4).result).to.equal(8);
+    expect((await failureOf(pool.run('nothing' as 'double', 1).result)).message).to.match(/no job called nothing/);
+  });
+
+  it('cancels running and waiting jobs, and hears no part of them again', async () => {
+    open(1);
+    const parts: number[] = [];
+    const long = pool.run('count', 1e9, (part) => {
+      parts.push(part);
+      if (part === 3) {
+        long.cancel();
+        waiting.cancel();
+      }
+    });
+    const waiting = pool.run('count', 1e9);
+    const [first, second] = await Promise.all([failureOf(long.result), failureOf(waiting.result)]);
+    expect(first).to.be.instanceOf(JobCancelled);
+    expect(second).to.be.instanceOf(JobCancelled);
+    expect(await pool.run('double', 3).result).to.equal(6);
+    expect(parts).to.deep.equal([0, 1, 2, 3]);
+  });
+
+  it('replaces a worker that dies and does its job again', async () => {
+    let spawned = 0;
+    open(1, () => new FakeWorker(++spawned === 1 ? (message) => message.type === 'start' : undefined));
+    expect(await pool.run('double', 21).result).to.equal(42);
+    expect(spawned).to.equal(2);
+  });
+
+  it('gives up a job that kills every worker, and no other', async () => {
+    open(1, () => new FakeWorker((message) => message.type === 'start' && message.job === 'fail'));
+    const deadly = failureOf(pool.run('fail', undefined as never).result);
+    const harmless = pool.run('double', 5).result;
+    expect((await deadly).message).to.match(/died 3 times on this job: out of memory/);
+    expect(await harmless).to.equal(10);
+  });
+
+  it('rejects what is left when it is closed', async () => {
+    open(1);
+    const left = failureOf(pool.run('count', 1e9).result);
+    pool.close();
+    expect(await left).to.be.instanceOf(JobCancelled);
+    expect(await failureOf(pool.run('double', 1).result)).to.be.instanceOf(JobFailed);
+  });
+});

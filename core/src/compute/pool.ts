@@ -1,0 +1,157 @@
+import type { FromWorker, JobInput, JobPart, JobResult, JobTable, ToWorker } from './protocol.ts';
+
+/** A worker of any environment, as far as the pool needs one. */
+export interface WorkerHandle {
+  post(message: ToWorker): void;
+  /** Called once, before any message is posted. */
+  listen(onMessage: (message: FromWorker) => void, onDeath: (reason: string) => void): void;
+  terminate(): void;
+}
+
+/** A job that was handed in. */
+export interface RunningJob<Result> {
+  /** Rejects with `JobCancelled` after a cancel, with `JobFailed` after a failure. */
+  readonly result: Promise<Result>;
+  cancel(): void;
+}
+
+export class JobCancelled extends Error {}
+export class JobFailed extends Error {}
+
+interface Task {
+  readonly id: number;
+  readonly job: string;
+  readonly input: unknown;
+  readonly onPart: (part: unknown) => void;
+  readonly resolve: (result: unknown) => void;
+  readonly reject: (error: Error) => void;
+  deaths: number;
+  cancelled: boolean;
+}
+
+interface Slot {
+  worker: WorkerHandle;
+  task: Task | null;
+}
+
+/** How often a job is begun anew because its worker died, before it is given up. */
+const MOST_DEATHS = 2;
+
+/**
+ * Runs jobs on a fixed number of workers, one job a worker at a time, in the order they came. A worker that dies is
+ * replaced and its job begun anew. Workers are started when they are first needed.
+ */
+export class WorkerPool<T extends JobTable> {
+  readonly #spawn: () => WorkerHandle;
+  readonly #slots: (Slot | null)[];
+  readonly #queue: Task[] = [];
+  readonly #onActivity: (running: number, waiting: number) => void;
+  #nextId = 1;
+  #closed = false;
+
+  /**
+   * @param spawn - starts one worker that serves the table
+   * @param size - number of workers, at least 1
+   * @param onActivity - told whenever the number of running or waiting jobs changes
+   */
+  constructor(spawn: () => WorkerHandle, size: number, onActivity: (running: number, waiting: number) => void = () => {}) {
+    this.#spawn = spawn;
+    this.#slots = new Array<Slot | null>(Math.max(1, Math.floor(size))).fill(null);
+    this.#onActivity = onActivity;
+  }
+
+  get size(): number {
+    return this.#slots.length;
+  }
+
+  /** Hands in a job. Parts arrive in order, before the result. */
+  run<K extends keyof T & string>(
+    job: K,
+    input: JobInput<T, K>,
+    onPart: (part: JobPart<T, K>) => void = () => {},
+  ): RunningJob<JobResult<T, K>> {
+    const id = this.#nextId++;
+    let task: Task;
+    const result = new Promise<unknown>((resolve, reject) => {
+      task = { id, job, input, onPart: onPart as Task['onPart'], resolve, reject, deaths: 0, cancelled: false };
+    });
+    if (this.#closed) task!.reject(new JobFailed('The pool is closed.'));
+    else {
+      this.#queue.push(task!);
+      this.#advance();
+    }
+    return { result: result as Promise<JobResult<T, K>>, cancel: () => this.#cancel(task) };
+  }
+
+  /** Ends all workers; jobs that were not done are rejected as cancelled. */
+  close(): void {
+    this.#closed = true;
+    for (const task of this.#queue.splice(0)) task.reject(new JobCancelled('The pool was closed.'));
+    for (const [i, slot] of this.#slots.entries()) {
+      slot?.worker.terminate();
+      slot?.task?.reject(new JobCancelled('The pool was closed.'));
+      this.#slots[i] = null;
+    }
+  }
+
+  #cancel(task: Task): void {
+    if (task.cancelled) return;
+    task.cancelled = true;
+    const waiting = this.#queue.indexOf(task);
+    if (waiting >= 0) this.#queue.splice(waiting, 1);
+    this.#slots.find((slot) => slot?.task === task)?.worker.post({ type: 'cancel', id: task.id });
+    task.reject(new JobCancelled('Cancelled.'));
+    this.#tell();
+  }
+
+  #advance(): void {
+    for (let i = 0; i < this.#slots.length && this.#queue.length > 0; i++) {
+      const slot = (this.#slots[i] ??= this.#open(i));
+      if (slot.task) continue;
+      const task = this.#queue.shift()!;
+      slot.task = task;
+      slot.worker.post({ type: 'start', id: task.id, job: task.job, input: task.input });
+    }
+    this.#tell();
+  }
+
+  #open(index: number): Slot {
+    const slot: Slot = { worker: this.#spawn(), task: null };
+    slot.worker.listen(
+      (message) => this.#receive(slot, message),
+      (reason) => this.#bury(index, slot, reason),
+    );
+    return slot;
+  }
+
+  #receive(slot: Slot, message: FromWorker): void {
+    const { task } = slot;
+    if (!task || task.id !== message.id) return; // of a job that was given up
+    if (message.type === 'part') {
+      if (!task.cancelled) task.onPart(message.part);
+      return;
+    }
+    slot.task = null;
+    if (message.type === 'done') task.resolve(message.result);
+    else if (message.type === 'failed') task.reject(new JobFailed(message.message));
+    else task.reject(new JobCancelled('Cancelled.'));
+    this.#advance();
+  }
+
+  #bury(index: number, slot: Slot, reason: string): void {
+    if (this.#closed || this.#slots[index] !== slot) return;
+    slot.worker.terminate();
+    this.#slots[index] = null;
+    const { task } = slot;
+    if (task && !task.cancelled) {
+      task.deaths++;
+      if (task.deaths > MOST_DEATHS) task.reject(new JobFailed(`The worker died ${task.deaths} times on this job: ${reason}`));
+      else this.#queue.unshift(task);
+    }
+    this.#advance();
+  }
+
+  #tell(): void {
+    this.#onActivity(this.#slots.filter((slot) => slot?.task).length, this.#queue.length);
+  }
+}

@@ -1,0 +1,76 @@
+/**
+ * The one protocol between a program and its workers, in the browser and in Node. A job is a named piece of work with a
+ * typed input; it may send parts on its way and ends with a result, a failure or a cancellation.
+ */
+
+/** What a job is given beside its input. */
+export interface JobContext<Part> {
+  /** Whether the answer is no longer wanted. Look between chunks of about 20 ms, after `pause`. */
+  cancelled(): boolean;
+  /** Sends a part of the answer ahead. */
+  report(part: Part): void;
+  /** Lets waiting messages in, so that a cancellation can arrive. */
+  pause(): Promise<void>;
+}
+
+export type Job<Input, Part, Result> = (input: Input, context: JobContext<Part>) => Promise<Result> | Result;
+
+// Jobs of any types, for tables of them: parameters are checked where a table is used through `JobInput` and its like.
+// eslint-disable-next-line @typescript-eslint/no-explicit-any
+export type JobTable = Readonly<Record<string, Job<any, any, any>>>;
+
+export type JobInput<T extends JobTable, K extends keyof T> = Parameters<T[K]>[0];
+export type JobPart<T extends JobTable, K extends keyof T> = Parameters<Parameters<T[K]>[1]['report']>[0];
+export type JobResult<T extends JobTable, K extends keyof T> = Awaited<ReturnType<T[K]>>;
+
+/** Messages to a worker. Everything in them survives a structured clone. */
+export type ToWorker =
+  | { readonly type: 'start'; readonly id: number; readonly job: string; readonly input: unknown }
+  | { readonly type: 'cancel'; readonly id: number };
+
+/** Messages from a worker. Each started job ends with exactly one `done`, `failed` or `cancelled`. */
+export type FromWorker =
+  | { readonly type: 'part'; readonly id: number; readonly part: unknown }
+  | { readonly type: 'done'; readonly id: number; readonly result: unknown }
+  | { readonly type: 'failed'; readonly id: number; readonly message: string; readonly stack?: string }
+  | { readonly type: 'cancelled'; readonly id: number };
+
+/**
+ * The worker's side: runs jobs of a table as messages ask for them.
+ *
+ * @param post - sends a message to the program
+ * @param pause - resolves after waiting messages were handled; a macrotask of the environment
+ * @returns the handler of incoming messages
+ */
+export function serveJobs(
+  table: JobTable,
+  post: (message: FromWorker) => void,
+  pause: () => Promise<void>,
+): (message: ToWorker) => Promise<void> {
+  const running = new Map<number, { cancelled: boolean }>();
+  return async (message) => {
+    if (message.type === 'cancel') {
+      const state = running.get(message.id);
+      if (state) state.cancelled = true;
+      return;
+    }
+    const { id } = message;
+    const state = { cancelled: false };
+    running.set(id, state);
+    try {
+      const job = table[message.job];
+      if (!job) throw new Error(`There is no job called ${message.job}`);
+      const result: unknown = await job(message.input, {
+        cancelled: () => state.cancelled,
+        report: (part: unknown) => post({ type: 'part', id, part }),
+        pause,
+      });
+      post(state.cancelled ? { type: 'cancelled', id } : { type: 'done', id, result });
+    } catch (error) {
+      const { message: text, stack } = error instanceof Error ? error : new Error(String(error));
+      post(state.cancelled ? { type: 'cancelled', id } : { type: 'failed', id, message: text, ...(stack && { stack }) });
+    } finally {
+      running.delete(id);
+    }
+  };
+}

@@ -1,0 +1,210 @@
+import { RAY_STATUS } from '../compute/ray-block.ts';
+import { extentToNumber } from '../math/parameter.ts';
+import { abbeNumber, isGas } from '../materials/material.ts';
+import { rayPaths, surfaceExtents, type SurfaceExtent } from '../sequence/extents.ts';
+import type { LensModel, TraceSurface } from '../sequence/lens-model.ts';
+import { toGlobal } from '../sequence/trace.ts';
+import type { LensEvaluation } from './evaluation.ts';
+
+/** Points of a line in the drawing plane: z, y, z, y … in mm, in the frame of the first vertex. */
+export type PlanePath = Float64Array;
+
+export interface SectionSurface {
+  readonly id: string;
+  /** The surface over its semi-aperture, from −y to +y. */
+  readonly line: PlanePath;
+  readonly semi: number;
+  readonly automatic: boolean;
+  readonly stop: boolean;
+  readonly image: boolean;
+  readonly reflects: boolean;
+  /** z and y of the vertex. */
+  readonly vertex: readonly [number, number];
+}
+
+/** A body of one solid medium between two surfaces. */
+export interface SectionElement {
+  /** Id of its front surface. */
+  readonly front: string;
+  readonly name: string;
+  readonly outline: PlanePath;
+  /** Abbe number, for the tint. */
+  readonly abbe: number;
+}
+
+export interface SectionRay {
+  readonly field: string;
+  /** z, y, z, y … from where it is drawn first to where it ends. */
+  readonly points: PlanePath;
+  /** Whether the last stretch goes past a surface that the ray missed. */
+  readonly strays: boolean;
+  /** One of RAY_STATUS. */
+  readonly status: number;
+  readonly endsAt: string | null;
+}
+
+/** The y–z section of a lens with rays, ready to be drawn. */
+export interface Section {
+  readonly surfaces: readonly SectionSurface[];
+  readonly elements: readonly SectionElement[];
+  readonly rays: readonly SectionRay[];
+  /** What the drawing should show: z from–to and y from–to, mm. */
+  readonly bounds: { readonly z: readonly [number, number]; readonly y: readonly [number, number] };
+  /** Whether a finite object lies too far off to be drawn in the same frame. */
+  readonly objectBeyond: boolean;
+  readonly raysPerField: number;
+}
+
+const STEPS = 48;
+/** Drawn rims stand out a little over the clear semi-aperture, as a mount needs it. */
+const RIM = 1.04;
+
+/**
+ * Section of a lens through the y–z plane, with a fan of rays per field in the primary wavelength.
+ *
+ * What can be drawn is drawn: without a stop, wavelength or field there are surfaces and elements but no rays.
+ */
+export function lensSection(lens: LensEvaluation, raysPerField: number): Section {
+  const { model } = lens;
+  const launch = lens.pupil();
+  const extents = surfaceExtents(model, launch.ok ? launch.value : null);
+  const rims = elementRims(model, extents);
+  const surfaces = model.surfaces.map((surface, j) => ({
+    id: surface.id,
+    line: surfaceLine(surface, drawnSemi(model, extents, j)),
+    semi: extents[j].semi,
+    automatic: extents[j].automatic,
+    stop: j === model.stop,
+    image: j === model.surfaces.length - 1,
+    reflects: surface.reflects,
+    vertex: vertexOf(surface),
+  }));
+  const elements = model.surfaces.slice(0, -1).flatMap((surface, j) => {
+    const medium = model.media[j + 1];
+    if (!medium || isGas(medium) || surface.reflects) return [];
+    const [front, back] = [surface, model.surfaces[j + 1]];
+    return [
+      {
+        front: surface.id,
+        name: model.lens.surfaces[j].after?.name ?? '',
+        outline: outline(front, drawnSemi(model, extents, j), back, drawnSemi(model, extents, j + 1), rims[j]),
+        abbe: abbeNumber(medium.dispersion),
+      },
+    ];
+  });
+  const zs = surfaces.flatMap(({ line }) => [...line].filter((_, i) => i % 2 === 0));
+  const ys = surfaces.flatMap(({ line }) => [...line].filter((_, i) => i % 2 === 1));
+  for (const { outline: points } of elements) points.forEach((value, i) => (i % 2 === 0 ? zs : ys).push(value));
+  const [zFrom, zTo] = [Math.min(...zs), Math.max(...zs)];
+  const objectZ = -extentToNumber(model.lens.object.distance);
+  const length = Math.max(zTo - zFrom, 1e-9);
+  const objectBeyond = Number.isFinite(objectZ) && zFrom - objectZ > 1.5 * length;
+  const drawObject = Number.isFinite(objectZ) && !objectBeyond;
+  const startZ = drawObject ? objectZ : zFrom - 0.2 * length;
+  const rays = launch.ok && model.primary >= 0 ? sectionRays(lens, launch.value, raysPerField, startZ, drawObject) : [];
+  for (const ray of rays) ray.points.forEach((value, i) => i % 2 === 1 && ys.push(clampTo(value, 4 * Math.max(...extents.map((e) => e.semi)))));
+  return {
+    surfaces,
+    elements,
+    rays,
+    bounds: { z: [Math.min(startZ, zFrom), zTo], y: [Math.min(...ys), Math.max(...ys)] },
+    objectBeyond,
+    raysPerField,
+  };
+}
+
+function clampTo(value: number, limit: number): number {
+  return Math.max(-limit, Math.min(limit, value));
+}
+
+function vertexOf(surface: TraceSurface): [number, number] {
+  const [, y, z] = toGlobal(surface, 0, 0, 0);
+  return [z, y];
+}
+
+/** Stop and image are drawn to their semi-aperture; faces a little over it, but never beyond where the surface exists. */
+function drawnSemi(model: LensModel, extents: readonly SurfaceExtent[], j: number): number {
+  const surface = model.surfaces[j];
+  const plain = j === model.surfaces.length - 1 || !extents[j].automatic;
+  return Math.min(plain ? extents[j].semi : extents[j].semi * RIM, surface.shape.reach * 0.999);
+}
+
+/** Outer radius of the body behind each surface: the larger of its two faces, the same along a cemented run. */
+function elementRims(model: LensModel, extents: readonly SurfaceExtent[]): number[] {
+  const solid = model.surfaces.map((_, j) => {
+    const medium = model.media[j + 1];
+    return j < model.surfaces.length - 1 && medium !== undefined && !isGas(medium);
+  });
+  return model.surfaces.map((_, j) =>
+    solid[j] ? Math.max(drawnSemi(model, extents, j), drawnSemi(model, extents, j + 1)) : drawnSemi(model, extents, j),
+  );
+}
+
+/** The surface from −y to +y of its own frame, in the drawing plane. */
+function surfaceLine(surface: TraceSurface, semi: number): PlanePath {
+  const flat = surface.shape.sag(0, semi) === 0 && surface.shape.sag(0, semi / 2) === 0;
+  const steps = flat ? 1 : STEPS;
+  const points: number[] = [];
+  for (let i = 0; i <= steps; i++) {
+    const y = semi * (-1 + (2 * i) / steps);
+    const sag = surface.shape.sag(0, y);
+    if (Number.isNaN(sag)) continue;
+    const [, gy, gz] = toGlobal(surface, 0, y, sag);
+    points.push(gz, gy);
+  }
+  return Float64Array.from(points);
+}
+
+/** Front face, rim, back face and rim of a body; faces smaller than the rim go on as flats, as ground edges do. */
+function outline(front: TraceSurface, frontSemi: number, back: TraceSurface, backSemi: number, rim: number): PlanePath {
+  const face = (surface: TraceSurface, semi: number): number[] => {
+    const line = [...surfaceLine(surface, semi)];
+    if (rim <= semi || line.length === 0) return line;
+    const edge = (y: number) => {
+      const [, gy, gz] = toGlobal(surface, 0, y, surface.shape.sag(0, semi));
+      return [gz, gy];
+    };
+    return [...edge(-rim), ...line, ...edge(rim)];
+  };
+  const backwards = face(back, backSemi);
+  const reversed: number[] = [];
+  for (let i = backwards.length - 2; i >= 0; i -= 2) reversed.push(backwards[i], backwards[i + 1]);
+  return Float64Array.from([...face(front, frontSemi), ...reversed]);
+}
+
+function sectionRays(
+  lens: LensEvaluation,
+  pupil: Parameters<typeof rayPaths>[1],
+  perField: number,
+  startZ: number,
+  fromObject: boolean,
+): SectionRay[] {
+  const { model } = lens;
+  const { obscuration } = model.lens.pupil;
+  const py = Array.from({ length: perField }, (_, i) => (perField === 1 ? 0 : -1 + (2 * i) / (perField - 1)));
+  const shown = py.filter((value) => Math.abs(value) >= obscuration);
+  const px = shown.map(() => 0);
+  return model.lens.fields.points.flatMap((field) =>
+    rayPaths(model, pupil, { field, wave: model.primary, px, py: shown }, true).map((path) => ({
+      field: field.id,
+      points: drawnPoints(path.points, startZ, fromObject, path.status),
+      strays: path.strays,
+      status: path.status,
+      endsAt: path.endsAt,
+    })),
+  );
+}
+
+/** Projects a ray on the drawing plane and lets it begin at `startZ`, wherever it was launched. */
+function drawnPoints(points: Float64Array, startZ: number, fromObject: boolean, status: number): PlanePath {
+  const plane: number[] = [];
+  for (let i = 0; i < points.length; i += 3) plane.push(points[i + 2], points[i + 1]);
+  if (plane.some((value) => Number.isNaN(value)) || status === RAY_STATUS.notAimed) return new Float64Array(0);
+  if (!fromObject && plane.length >= 4) {
+    const [z0, y0, z1, y1] = plane;
+    const slope = z1 === z0 ? 0 : (y1 - y0) / (z1 - z0);
+    plane[0] = startZ;
+    plane[1] = y1 + slope * (startZ - z1);
+  }
+  return Float64Array.from(plane);
+}

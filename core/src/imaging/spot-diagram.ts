@@ -1,0 +1,85 @@
+import { RAY_STATUS } from '../compute/ray-block.ts';
+import { failure, success, type Outcome } from '../math/outcome.ts';
+import type { LensEvaluation, RayChoice } from './evaluation.ts';
+import { fieldSpot, largestRadius, referencePoint, rmsRadius, type FieldSpot, type SpotReference } from './spot.ts';
+
+export interface SpotDiagramChoice {
+  readonly reference: SpotReference;
+  readonly pupil: RayChoice['pupil'];
+  readonly rings: number;
+  readonly arms: number;
+}
+
+/** Points of one colour, in µm from the reference point of the spot. */
+export interface SpotColour {
+  readonly nm: number;
+  readonly x: Float32Array;
+  readonly y: Float32Array;
+}
+
+/** The picture of one field. */
+export interface SpotPicture {
+  readonly field: string;
+  readonly colours: readonly SpotColour[];
+  /** µm. */
+  readonly rms: number;
+  /** Largest distance of a traced ray from the reference point, µm. */
+  readonly largest: number;
+  readonly launched: number;
+  readonly arrived: number;
+}
+
+export interface SpotDiagram {
+  /** A failure where a field has no spot; the others are there all the same. */
+  readonly pictures: readonly { readonly field: string; readonly spot: Outcome<SpotPicture> }[];
+  /** Radius of the Airy disk 1.22 λ N of the primary wavelength and the paraxial working F-number, µm; null without one. */
+  readonly airy: number | null;
+  readonly aim: 'paraxial' | 'stop';
+}
+
+/** Spots of every field, ready to be drawn to a common scale. Fails only where nothing at all can be traced. */
+export function spotDiagram(lens: LensEvaluation, choice: SpotDiagramChoice): Outcome<SpotDiagram> {
+  const pupil = lens.pupil();
+  if (!pupil.ok) return pupil;
+  const { points } = lens.model.lens.fields;
+  if (points.length === 0) return failure('No field point is given.');
+  const rays: RayChoice = { sampling: { kind: 'polar', rings: choice.rings, arms: choice.arms }, pupil: choice.pupil };
+  const pictures = points.map((field) => {
+    const spot = fieldSpot(lens, field, rays);
+    return { field: field.id, spot: spot.ok ? picture(lens, spot.value, choice.reference) : spot };
+  });
+  return success({ pictures, airy: airyRadius(lens), aim: lens.model.lens.pupil.aim });
+}
+
+/** First dark ring of a perfect circular pupil, µm; null where the working F-number is not finite. */
+export function airyRadius(lens: LensEvaluation): number | null {
+  const primary = lens.primary();
+  if (!primary.ok || !Number.isFinite(primary.value.workingFNumber)) return null;
+  return (1.21966989 * lens.model.wavelengths[lens.model.primary].nm * primary.value.workingFNumber) / 1000;
+}
+
+function picture(lens: LensEvaluation, spot: FieldSpot, reference: SpotReference): Outcome<SpotPicture> {
+  const centre = referencePoint(spot, reference);
+  if (!centre.ok) return centre;
+  const rms = rmsRadius(spot, reference);
+  if (!rms.ok) return rms;
+  const largest = largestRadius(spot, reference);
+  if (!largest.ok) return largest;
+  const [cx, cy] = centre.value;
+  const colours = spot.colours.map(({ wave, bundle: { rays } }) => {
+    const alive = [...rays.status.keys()].filter((i) => rays.status[i] === RAY_STATUS.alive);
+    return {
+      nm: lens.model.wavelengths[wave].nm,
+      x: Float32Array.from(alive, (i) => (rays.x[i] - cx) * 1000),
+      y: Float32Array.from(alive, (i) => (rays.y[i] - cy) * 1000),
+    };
+  });
+  return success({
+    field: spot.field.id,
+    colours,
+    rms: rms.value * 1000,
+    largest: largest.value * 1000,
+    launched: spot.launched,
+    arrived: spot.arrived,
+  });
+}

@@ -1,0 +1,48 @@
+import { chiefAngleAtImage, chiefAtImage, distortion as distortionAt } from '../imaging/image-point.ts';
+import { success } from '../math/outcome.ts';
+import { defineMeasure } from './measure.ts';
+
+const FIELD = { kind: 'field', title: 'Field', also: [], fallback: null } as const;
+
+export const distortion = defineMeasure({
+  id: 'distortion',
+  title: 'Distortion',
+  unit: '%',
+  meaning:
+    'How much further out than f·tan θ (or magnification × object height) the chief ray of the primary wavelength meets the image, relative to it. Negative: barrel.',
+  settings: { field: FIELD },
+  evaluate(lens, settings) {
+    const field = lens.field(settings.field);
+    if (!field.ok) return field;
+    const value = distortionAt(lens, field.value);
+    return value.ok ? success({ value: value.value * 100 }) : value;
+  },
+});
+
+export const chiefRayAngle = defineMeasure({
+  id: 'chief_ray_angle',
+  title: 'Chief-ray angle at the image',
+  unit: '°',
+  meaning: 'Angle between the real chief ray of the primary wavelength and the axis of the image surface, without sign.',
+  settings: { field: FIELD },
+  evaluate(lens, settings) {
+    const field = lens.field(settings.field);
+    if (!field.ok) return field;
+    const value = chiefAngleAtImage(lens, field.value);
+    return value.ok ? success({ value: value.value }) : value;
+  },
+});
+
+export const imageHeight = defineMeasure({
+  id: 'image_height',
+  title: 'Image height',
+  unit: 'mm',
+  meaning: 'Distance from the axis of the image surface at which the real chief ray of the primary wavelength meets it, without sign.',
+  settings: { field: FIELD },
+  evaluate(lens, settings) {
+    const field = lens.field(settings.field);
+    if (!field.ok) return field;
+    const chief = chiefAtImage(lens, field.value);
+    return chief.ok ? success({ value: Math.hypot(chief.value.x[0], chief.value.y[0]) }) : chief;
+  },
+});

@@ -1,0 +1,90 @@
+import { failure, success, type Outcome } from '../math/outcome.ts';
+import type { FirstOrder } from '../sequence/paraxial.ts';
+import { defineMeasure, type Measure, type Measured, type SettingSpecs } from './measure.ts';
+
+interface FirstOrderMeasure {
+  readonly id: string;
+  readonly title: string;
+  readonly unit: string;
+  readonly meaning: string;
+  /** What to say when the value is infinite or does not apply. */
+  readonly otherwise: string;
+  read(data: FirstOrder): number | null;
+}
+
+/** A measure that reads one number of the paraxial trace at the primary wavelength. */
+function firstOrderMeasure({ read, otherwise, ...about }: FirstOrderMeasure): Measure<SettingSpecs> {
+  return defineMeasure<SettingSpecs>({
+    ...about,
+    settings: {},
+    evaluate(lens): Outcome<Measured> {
+      const data = lens.primary();
+      if (!data.ok) return data;
+      const value = read(data.value);
+      return value !== null && Number.isFinite(value) ? success({ value }) : failure(otherwise);
+    },
+  });
+}
+
+export const effectiveFocalLength = firstOrderMeasure({
+  id: 'effective_focal_length',
+  title: 'Effective focal length',
+  unit: 'mm',
+  meaning: '1/Φ at the primary wavelength, Φ = −n′u′/y for a paraxial ray that comes in parallel to the axis. Positive for a converging lens.',
+  otherwise: 'The lens is afocal.',
+  read: (data) => data.focalLength,
+});
+
+export const backFocalDistance = firstOrderMeasure({
+  id: 'back_focal_distance',
+  title: 'Back focal distance',
+  unit: 'mm',
+  meaning: 'From the last vertex before the image to the paraxial rear focus, along z, at the primary wavelength.',
+  otherwise: 'The lens is afocal.',
+  read: (data) => data.backFocalDistance,
+});
+
+export const imageFNumber = firstOrderMeasure({
+  id: 'image_f_number',
+  title: 'Image-space F-number',
+  unit: '',
+  meaning: 'Focal length over entrance-pupil diameter, f/D, paraxial, for an object at infinity.',
+  otherwise: 'It is defined for an object at infinity and a lens with power; see the working F-number.',
+  read: (data) => data.fNumber,
+});
+
+export const workingFNumber = firstOrderMeasure({
+  id: 'working_f_number',
+  title: 'Working F-number',
+  unit: '',
+  meaning: '1/(2 n′|u′|) of the paraxial marginal ray at the image, for the object distance that is set.',
+  otherwise: 'The marginal ray leaves parallel to the axis.',
+  read: (data) => data.workingFNumber,
+});
+
+export const entrancePupilDiameter = firstOrderMeasure({
+  id: 'entrance_pupil_diameter',
+  title: 'Entrance pupil diameter',
+  unit: 'mm',
+  meaning: 'Diameter of the paraxial image of the stop seen from the object.',
+  otherwise: 'The entrance pupil lies at infinity.',
+  read: (data) => data.entrancePupilDiameter,
+});
+
+export const paraxialImageDistance = firstOrderMeasure({
+  id: 'paraxial_image_distance',
+  title: 'Paraxial image distance',
+  unit: 'mm',
+  meaning: 'From the last vertex before the image to the paraxial image of the axial object point, along z.',
+  otherwise: 'The paraxial image lies at infinity.',
+  read: (data) => data.imageDistance,
+});
+
+export const magnification = firstOrderMeasure({
+  id: 'magnification',
+  title: 'Magnification',
+  unit: '',
+  meaning: 'Paraxial image height over object height, n u/(n′u′); negative for an inverted image.',
+  otherwise: 'It is defined for an object at a finite distance.',
+  read: (data) => data.magnification,
+});

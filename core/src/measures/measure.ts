@@ -1,0 +1,94 @@
+import * as yup from 'yup';
+import type { LensEvaluation } from '../imaging/evaluation.ts';
+import { failure, success, type Outcome } from '../math/outcome.ts';
+
+/** One choice of a measure: told to the user, checked on every read. */
+export type SettingSpec =
+  /** Id of a field point, or one of the words in `also`. */
+  | { readonly kind: 'field'; readonly title: string; readonly also: readonly string[]; readonly fallback: string | null }
+  | { readonly kind: 'choice'; readonly title: string; readonly options: readonly string[]; readonly fallback: string }
+  | { readonly kind: 'integer'; readonly title: string; readonly min: number; readonly max: number; readonly fallback: number };
+
+export type SettingSpecs = Readonly<Record<string, SettingSpec>>;
+
+/** The values of settings: integers as numbers, the rest as strings. */
+export type SettingValues<S extends SettingSpecs> = {
+  readonly [K in keyof S]: S[K] extends { readonly kind: 'integer' } ? number : string;
+};
+
+/** What a measure found. */
+export interface Measured {
+  /** In the measure's unit; finite. */
+  readonly value: number;
+  /** One standard deviation, where the value is sampled at random. */
+  readonly standardError?: number;
+  /** How it was computed, where there is a choice: sampling, pupil, aim. */
+  readonly how?: string;
+}
+
+/** A number computed from a lens. Stored in user files by its id, so an id is never changed. */
+export interface Measure<S extends SettingSpecs = SettingSpecs> {
+  readonly id: string;
+  readonly title: string;
+  /** Unit of its value as shown: mm, µm, °, % or empty. */
+  readonly unit: string;
+  /** What it is and what its sign means, in plain words, with the formula. */
+  readonly meaning: string;
+  readonly settings: S;
+  /** Pure; shares what it needs with other measures through the evaluation. */
+  evaluate(lens: LensEvaluation, settings: SettingValues<S>): Outcome<Measured>;
+}
+
+/** Types a measure by its settings without naming the type twice. */
+export function defineMeasure<const S extends SettingSpecs>(measure: Measure<S>): Measure<S> {
+  return measure;
+}
+
+/**
+ * Checks the settings of a measure and fills in those that were left out. Unknown settings are refused: a misspelt one
+ * would otherwise change nothing in silence.
+ */
+export function readSettings<S extends SettingSpecs>(measure: Measure<S>, given: unknown): Outcome<SettingValues<S>> {
+  const fields = Object.fromEntries(Object.entries(measure.settings).map(([id, spec]) => [id, settingSchema(id, spec)]));
+  const schema = yup
+    .object(fields)
+    .strict()
+    .noUnknown(`${measure.title} has no such setting; it has: ${Object.keys(fields).join(', ') || 'none'}`)
+    .typeError('the settings must be an object');
+  try {
+    return success(schema.validateSync(withDefaults(measure.settings, given), { strict: true }) as SettingValues<S>);
+  } catch (error) {
+    if (error instanceof yup.ValidationError) return failure(`${measure.title}: ${error.message}.`);
+    throw error;
+  }
+}
+
+function withDefaults(specs: SettingSpecs, given: unknown): unknown {
+  if (typeof given !== 'object' || given === null || Array.isArray(given)) return given;
+  const filled: Record<string, unknown> = { ...given };
+  for (const [id, spec] of Object.entries(specs)) {
+    if (filled[id] === undefined && spec.fallback !== null) filled[id] = spec.fallback;
+  }
+  return filled;
+}
+
+function settingSchema(id: string, spec: SettingSpec): yup.Schema {
+  switch (spec.kind) {
+    case 'integer':
+      return yup
+        .number()
+        .typeError(`${id} must be a whole number`)
+        .integer(`${id} must be a whole number`)
+        .min(spec.min, `${id} must be at least ${spec.min}`)
+        .max(spec.max, `${id} must be at most ${spec.max}`)
+        .required(`${id} is missing`);
+    case 'choice':
+      return yup
+        .string()
+        .typeError(`${id} must be one of ${spec.options.join(', ')}`)
+        .oneOf([...spec.options], `${id} must be one of ${spec.options.join(', ')}`)
+        .required(`${id} is missing`);
+    case 'field':
+      return yup.string().typeError(`${id} must name a field`).required(`${id} is missing: name a field by its id`);
+  }
+}

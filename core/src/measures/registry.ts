@@ -1,0 +1,68 @@
+import type { Evaluation } from '../imaging/evaluation.ts';
+import { failure, type Outcome } from '../math/outcome.ts';
+import { chiefRayAngle, distortion, imageHeight } from './chief-ray.ts';
+import {
+  backFocalDistance,
+  effectiveFocalLength,
+  entrancePupilDiameter,
+  imageFNumber,
+  magnification,
+  paraxialImageDistance,
+  workingFNumber,
+} from './first-order.ts';
+import { readSettings, type Measure, type Measured, type SettingSpecs } from './measure.ts';
+import { rmsSpotRadius } from './rms-spot-radius.ts';
+import { totalLength } from './total-length.ts';
+
+/** A measure with the types of its settings forgotten: `evaluateMeasure` checks them. */
+type AnyMeasure = Measure<SettingSpecs>;
+
+/** Every measure, in menu order. A new one is a file beside these and a line here. */
+export const MEASURES: readonly AnyMeasure[] = [
+  effectiveFocalLength,
+  backFocalDistance,
+  imageFNumber,
+  workingFNumber,
+  entrancePupilDiameter,
+  paraxialImageDistance,
+  magnification,
+  totalLength,
+  rmsSpotRadius as unknown as AnyMeasure,
+  distortion as unknown as AnyMeasure,
+  chiefRayAngle as unknown as AnyMeasure,
+  imageHeight as unknown as AnyMeasure,
+];
+
+const byId = new Map<string, AnyMeasure>();
+for (const measure of MEASURES) {
+  if (byId.has(measure.id)) throw new Error(`Two measures are called ${measure.id}`);
+  byId.set(measure.id, measure);
+}
+
+/** The measure with an id, or undefined. */
+export function findMeasure(id: string): AnyMeasure | undefined {
+  return byId.get(id);
+}
+
+/** Which number is asked for: a measure, the lens it looks at, and its settings. */
+export interface MeasureRequest {
+  readonly measure: string;
+  readonly lens: string;
+  readonly settings: unknown;
+}
+
+/**
+ * Evaluates a measure. Fails, with a reason, for an unknown measure or lens, for wrong settings, and where the lens has
+ * no such value; a value that comes out not finite is a failure too, so none is ever shown.
+ */
+export function evaluateMeasure(evaluation: Evaluation, request: MeasureRequest): Outcome<Measured> {
+  const measure = byId.get(request.measure);
+  if (!measure) return failure(`There is no measure “${request.measure}”.`);
+  const lens = evaluation.lens(request.lens);
+  if (!lens.ok) return lens;
+  const settings = readSettings(measure, request.settings);
+  if (!settings.ok) return settings;
+  const measured = measure.evaluate(lens.value, settings.value);
+  if (measured.ok && !Number.isFinite(measured.value.value)) return failure(`${measure.title} has no finite value here.`);
+  return measured;
+}

@@ -1,0 +1,118 @@
+import { RAY_STATUS, rayBlock, type RayBlock } from '../compute/ray-block.ts';
+import { traceBundle } from './bundle.ts';
+import type { LaunchPupil } from './launch.ts';
+import type { LensModel } from './lens-model.ts';
+import { toGlobal } from './trace.ts';
+
+const RINGS = 4;
+const ARMS = 16;
+
+/** Rim, inner rings and centre of the pupil: enough to find how far out rays pass a surface. */
+const POINTS = (() => {
+  const px = [0];
+  const py = [0];
+  for (let ring = 1; ring <= RINGS; ring++) {
+    for (let arm = 0; arm < ARMS; arm++) {
+      const angle = (2 * Math.PI * arm) / ARMS;
+      px.push((ring / RINGS) * Math.cos(angle));
+      py.push((ring / RINGS) * Math.sin(angle));
+    }
+  }
+  return { px, py };
+})();
+
+/** How far out a surface is used, and what is drawn of it. */
+export interface SurfaceExtent {
+  /** Semi-aperture in mm: the set one, or the largest distance from the surface's axis at which a ray of any field passes. */
+  readonly semi: number;
+  /** Whether `semi` comes from the rays. */
+  readonly automatic: boolean;
+}
+
+/**
+ * Semi-apertures of all surfaces. Automatic ones come from the rays of all fields and wavelengths that set apertures let
+ * pass; a surface that no ray reaches takes that of its neighbour before it.
+ *
+ * @param pupil - null when rays cannot be launched: then only set apertures are known and the rest follow the largest
+ */
+export function surfaceExtents(model: LensModel, pupil: LaunchPupil | null): SurfaceExtent[] {
+  const reach = new Float64Array(model.surfaces.length);
+  if (pupil) {
+    for (const field of model.lens.fields.points) {
+      for (let wave = 0; wave < model.wavelengths.length; wave++) {
+        traceBundle(model, pupil, { field, wave, ...POINTS }, {
+          clip: true,
+          visit(j, rays) {
+            for (let i = 0; i < rays.capacity; i++) {
+              if (rays.status[i] !== RAY_STATUS.alive) continue;
+              reach[j] = Math.max(reach[j], Math.hypot(rays.x[i], rays.y[i]));
+            }
+          },
+        });
+      }
+    }
+    if (model.stop >= 0) reach[model.stop] = Math.max(reach[model.stop], pupil.stopSemi);
+  }
+  const fallback = Math.max(...model.surfaces.map(({ clear }) => (clear === Infinity ? 0 : clear)), 0) || pupil?.semi || 5;
+  return model.surfaces.map((surface, j) => {
+    if (surface.clear !== Infinity) return { semi: surface.clear, automatic: false };
+    const semi = reach[j] > 0 ? reach[j] : (j > 0 && reach[j - 1]) || fallback;
+    reach[j] = semi;
+    return { semi: Math.min(semi, surface.shape.reach), automatic: true };
+  });
+}
+
+/** One ray of a drawing: its way through the lens in the frame of the first vertex. */
+export interface RayPath {
+  /** x, y, z, x, y, z … in mm, from the launch to where the ray ends. */
+  readonly points: Float64Array;
+  /** Whether the last point lies on no surface: it only shows which way a ray went that missed the next one. */
+  readonly strays: boolean;
+  /** One of RAY_STATUS; 0 for a ray that reaches the image. */
+  readonly status: number;
+  /** Id of the surface where it ended, when it did. */
+  readonly endsAt: string | null;
+}
+
+/** Traces single rays and keeps their points at every surface. */
+export function rayPaths(
+  model: LensModel,
+  pupil: LaunchPupil,
+  request: Parameters<typeof traceBundle>[2],
+  clip: boolean,
+): RayPath[] {
+  const count = request.px.length;
+  const points: number[][] = Array.from({ length: count }, () => []);
+  const launch = rayBlock(count);
+  const block = traceBundle(model, pupil, request, {
+    clip,
+    onLaunch(rays) {
+      for (const key of ['x', 'y', 'z', 'l', 'm', 'n'] as const) launch[key].set(rays[key]);
+    },
+    visit(j, rays) {
+      for (let i = 0; i < count; i++) {
+        const endedHere = rays.at[i] === j && rays.status[i] !== RAY_STATUS.missed && rays.status[i] !== RAY_STATUS.notAimed;
+        if (rays.status[i] !== RAY_STATUS.alive && !endedHere) continue;
+        points[i].push(...toGlobal(model.surfaces[j], rays.x[i], rays.y[i], rays.z[i]));
+      }
+    },
+  });
+  return points.map((list, i) => {
+    const strays = block.status[i] === RAY_STATUS.missed;
+    if (strays) list.push(...strayPoint(model, block, i));
+    return {
+      points: Float64Array.from([launch.x[i], launch.y[i], launch.z[i], ...list]),
+      strays,
+      status: block.status[i],
+      endsAt: block.status[i] === RAY_STATUS.alive ? null : model.surfaces[block.at[i]].id,
+    };
+  });
+}
+
+/** A point on the way of a ray that missed a surface, at the depth of that surface's vertex or a little further on. */
+function strayPoint(model: LensModel, { x, y, z, l, m, n, at }: RayBlock, i: number): [number, number, number] {
+  const surface = model.surfaces[at[i]];
+  const toVertex = n[i] === 0 ? 0 : -z[i] / n[i];
+  const length = toVertex > 0 ? toVertex : 0.1 * Math.max(1, Math.abs(surface.gap));
+  return toGlobal(surface, x[i] + length * l[i], y[i] + length * m[i], z[i] + length * n[i]);
+}

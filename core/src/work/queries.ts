@@ -1,0 +1,55 @@
+import { lensFindings } from '../imaging/findings.ts';
+import type { Evaluation, LensEvaluation } from '../imaging/evaluation.ts';
+import { lensSection, type Section } from '../imaging/section.ts';
+import { spotDiagram, type SpotDiagram, type SpotDiagramChoice } from '../imaging/spot-diagram.ts';
+import { failure, success, type Outcome } from '../math/outcome.ts';
+import type { Measured } from '../measures/measure.ts';
+import { evaluateMeasure, type MeasureRequest } from '../measures/registry.ts';
+import type { Finding } from '../sequence/lens-model.ts';
+import type { FirstOrder } from '../sequence/paraxial.ts';
+
+/** First-order data at every wavelength. */
+export interface FirstOrderTable {
+  readonly columns: readonly { readonly wavelength: string; readonly nm: number; readonly data: Outcome<FirstOrder> }[];
+}
+
+/** What the interface may ask about a project, by kind: the question and its answer. */
+export interface QueryKinds {
+  section: { ask: { readonly lens: string; readonly raysPerField: number }; answer: Section };
+  spots: { ask: { readonly lens: string } & SpotDiagramChoice; answer: SpotDiagram };
+  first_order: { ask: { readonly lens: string }; answer: FirstOrderTable };
+  findings: { ask: { readonly lens: string }; answer: readonly Finding[] };
+  measure: { ask: MeasureRequest; answer: Measured };
+}
+
+export type QueryKind = keyof QueryKinds;
+export type Query<K extends QueryKind = QueryKind> = { [Kind in K]: { readonly kind: Kind } & QueryKinds[Kind]['ask'] }[K];
+export type Answer<K extends QueryKind = QueryKind> = Outcome<QueryKinds[K]['answer']>;
+
+/** The functions that answer, one per kind of query. */
+const ANSWERS: { [K in QueryKind]: (evaluation: Evaluation, query: Query<K>) => Answer<K> } = {
+  section: (evaluation, query) => ofLens(evaluation, query.lens, (lens) => success(lensSection(lens, query.raysPerField))),
+  spots: (evaluation, query) => ofLens(evaluation, query.lens, (lens) => spotDiagram(lens, query)),
+  first_order: (evaluation, query) =>
+    ofLens(evaluation, query.lens, (lens) =>
+      success({
+        columns: lens.model.wavelengths.map(({ id, nm }, wave) => ({ wavelength: id, nm, data: lens.firstOrder(wave) })),
+      }),
+    ),
+  findings: (evaluation, query) => ofLens(evaluation, query.lens, (lens) => success(lensFindings(lens))),
+  measure: (evaluation, query) => evaluateMeasure(evaluation, query),
+};
+
+function ofLens<T>(evaluation: Evaluation, id: string, answer: (lens: LensEvaluation) => Outcome<T>): Outcome<T> {
+  const lens = evaluation.lens(id);
+  return lens.ok ? answer(lens.value) : lens;
+}
+
+/** Answers one query. A mistake inside an analysis becomes a failure of this query alone: the others still get theirs. */
+export function answerQuery<K extends QueryKind>(evaluation: Evaluation, query: Query<K>): Answer<K> {
+  try {
+    return ANSWERS[query.kind](evaluation, query as never) as Answer<K>;
+  } catch (error) {
+    return failure(`An error inside Ulvex: ${(error as Error).message}`);
+  }
+}
