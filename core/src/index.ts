@@ -16,6 +16,7 @@ export * from './sequence/lens-model.ts';
 export * from './sequence/paraxial.ts';
 export * from './sequence/pupil-sampling.ts';
 export * from './sequence/launch.ts';
+export * from './sequence/aiming.ts';
 export * from './sequence/bundle.ts';
 export * from './sequence/trace.ts';
 export * from './imaging/evaluation.ts';

@@ -1,4 +1,4 @@
-import { aimBundle, launchRays, rayBlock, traceBlock, RAY_STATUS } from '@ulvex/core';
+import { launchRays, rayBlock, traceBlock, RAY_STATUS } from '@ulvex/core';
 import { aimOf, fieldAt, type Aim, type Bench } from './judge-lens.ts';
 
 type Triple = readonly [number | null, number | null, number | null];
@@ -57,20 +57,14 @@ export function judgeRays(bench: Bench, rays: readonly RayRecord[]): void {
 
 function traceRecord(bench: Bench, record: RayRecord) {
   const { model } = bench.lens;
-  const pupil = bench.lens.pupil();
-  if (!pupil.ok) return undefined;
+  const aimer = bench.lens.aimer();
+  if (!aimer.ok) return undefined;
   const wave = bench.reference.wavelengths.findIndex((entry) => entry.um === record.um);
   const field = fieldAt(bench, record.field);
   const rays = rayBlock(1);
-  const { ex, ey } = aimBundle(model, pupil.value, {
-    field,
-    wave,
-    px: [record.px],
-    py: [record.py],
-    aim: aimOf(record.aim),
-  });
+  const { ex, ey } = aimer.value.aim(aimOf(record.aim), field, wave, [record.px], [record.py]);
   if (Number.isNaN(ex[0])) return undefined;
-  launchRays(model, pupil.value, field, ex, ey, rays, 1);
+  launchRays(model, aimer.value.pupil, field, ex, ey, rays, 1);
   const start = [rays.x[0], rays.y[0], rays.z[0]];
   const startDirection = [rays.l[0], rays.m[0], rays.n[0]];
   const steps: Step[] = [];

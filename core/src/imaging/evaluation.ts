@@ -1,6 +1,7 @@
 import type { RayBlock } from '../compute/ray-block.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import type { FieldPoint, Project } from '../project/model.ts';
+import { Aimer } from '../sequence/aiming.ts';
 import { traceBundle } from '../sequence/bundle.ts';
 import { launchPupil, type LaunchPupil } from '../sequence/launch.ts';
 import { compileLens, type LensModel } from '../sequence/lens-model.ts';
@@ -62,6 +63,14 @@ export class LensEvaluation {
     });
   }
 
+  /** What finds the rays through points of the pupil; one for all analyses of this version. */
+  aimer(): Outcome<Aimer> {
+    return once(this.#cache, 'aimer', () => {
+      const pupil = this.pupil();
+      return pupil.ok ? success(new Aimer(this.model, pupil.value)) : pupil;
+    });
+  }
+
   /** The field point with an id. Fails, naming the known ones, when there is none. */
   field(id: string): Outcome<FieldPoint> {
     const { points } = this.model.lens.fields;
@@ -91,10 +100,10 @@ export class LensEvaluation {
     points: PupilPoints,
     choice: Omit<RayChoice, 'sampling'>,
   ): Outcome<TracedBundle> {
-    const pupil = this.pupil();
-    if (!pupil.ok) return pupil;
+    const aimer = this.aimer();
+    if (!aimer.ok) return aimer;
     const request = { field, wave, px: points.px, py: points.py, ...(choice.aim && { aim: choice.aim }) };
-    return success({ points, rays: traceBundle(this.model, pupil.value, request, { clip: choice.pupil === 'clipped' }) });
+    return success({ points, rays: traceBundle(aimer.value, request, { clip: choice.pupil === 'clipped' }) });
   }
 }
 

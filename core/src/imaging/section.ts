@@ -1,6 +1,7 @@
 import { RAY_STATUS } from '../compute/ray-block.ts';
 import { extentToNumber } from '../math/parameter.ts';
 import { abbeNumber, isGas } from '../materials/material.ts';
+import type { Aimer } from '../sequence/aiming.ts';
 import { rayPaths, surfaceExtents, type SurfaceExtent } from '../sequence/extents.ts';
 import type { LensModel, TraceSurface } from '../sequence/lens-model.ts';
 import { toGlobal } from '../sequence/trace.ts';
@@ -66,7 +67,7 @@ const RIM = 1.04;
  */
 export function lensSection(lens: LensEvaluation, raysPerField: number): Section {
   const { model } = lens;
-  const launch = lens.pupil();
+  const launch = lens.aimer();
   const extents = surfaceExtents(model, launch.ok ? launch.value : null);
   const rims = elementRims(model, extents);
   const surfaces = model.surfaces.map((surface, j) => ({
@@ -101,7 +102,7 @@ export function lensSection(lens: LensEvaluation, raysPerField: number): Section
   const objectBeyond = Number.isFinite(objectZ) && zFrom - objectZ > 1.5 * length;
   const drawObject = Number.isFinite(objectZ) && !objectBeyond;
   const startZ = drawObject ? objectZ : zFrom - 0.2 * length;
-  const rays = launch.ok && model.primary >= 0 ? sectionRays(lens, launch.value, raysPerField, startZ, drawObject) : [];
+  const rays = launch.ok && model.primary >= 0 ? sectionRays(launch.value, raysPerField, startZ, drawObject) : [];
   for (const ray of rays) ray.points.forEach((value, i) => i % 2 === 1 && ys.push(clampTo(value, 4 * Math.max(...extents.map((e) => e.semi)))));
   return {
     surfaces,
@@ -172,20 +173,14 @@ function outline(front: TraceSurface, frontSemi: number, back: TraceSurface, bac
   return Float64Array.from([...face(front, frontSemi), ...reversed]);
 }
 
-function sectionRays(
-  lens: LensEvaluation,
-  pupil: Parameters<typeof rayPaths>[1],
-  perField: number,
-  startZ: number,
-  fromObject: boolean,
-): SectionRay[] {
-  const { model } = lens;
+function sectionRays(aimer: Aimer, perField: number, startZ: number, fromObject: boolean): SectionRay[] {
+  const { model } = aimer;
   const { obscuration } = model.lens.pupil;
   const py = Array.from({ length: perField }, (_, i) => (perField === 1 ? 0 : -1 + (2 * i) / (perField - 1)));
   const shown = py.filter((value) => Math.abs(value) >= obscuration);
   const px = shown.map(() => 0);
   return model.lens.fields.points.flatMap((field) =>
-    rayPaths(model, pupil, { field, wave: model.primary, px, py: shown }, true).map((path) => ({
+    rayPaths(aimer, { field, wave: model.primary, px, py: shown }, true).map((path) => ({
       field: field.id,
       points: drawnPoints(path.points, startZ, fromObject, path.status),
       strays: path.strays,

@@ -137,11 +137,11 @@ export function largestRadius(spot: FieldSpot, reference: SpotReference): Outcom
   const centre = referencePoint(spot, reference);
   if (!centre.ok) return centre;
   const [cx, cy] = centre.value;
-  let largest = 0;
+  let largestSq = 0;
   forEachArrival(spot.colours, (rays, i) => {
-    largest = Math.max(largest, Math.hypot(rays.x[i] - cx, rays.y[i] - cy));
+    largestSq = Math.max(largestSq, (rays.x[i] - cx) ** 2 + (rays.y[i] - cy) ** 2);
   });
-  return success(largest);
+  return success(Math.sqrt(largestSq));
 }
 
 /**

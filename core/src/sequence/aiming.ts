@@ -4,7 +4,8 @@ import { launchRays, type LaunchPupil } from './launch.ts';
 import type { LensModel } from './lens-model.ts';
 import { traceBlock } from './trace.ts';
 
-type Field = Pick<FieldPoint, 'x' | 'y'>;
+type Field = Pick<FieldPoint, 'id' | 'x' | 'y'>;
+type Pair = readonly [number, number];
 
 /** Where rays must cross the entrance-pupil plane, mm; NaN for a ray that no crossing makes go where asked. */
 export interface AimedRays {
@@ -12,78 +13,249 @@ export interface AimedRays {
   readonly ey: Float64Array;
 }
 
-const NEWTON_STEPS = 25;
+/** The chief ray of one field and colour: where it crosses the entrance-pupil plane, and d(stop x, y)/d(ex, ey) there. */
+interface Chief {
+  readonly at: Pair;
+  /** Row by row: xx, xy, yx, yy. */
+  readonly jacobian: readonly [number, number, number, number];
+}
+
+/** Crossings found for a set of pupil points, with d(ex, ey)/d(stop x, y) at each: the start for the next colour. */
+interface Solution extends AimedRays {
+  readonly px: ArrayLike<number>;
+  readonly py: ArrayLike<number>;
+  /** Four columns: xx, xy, yx, yy. */
+  readonly inverse: readonly [Float64Array, Float64Array, Float64Array, Float64Array];
+}
+
 /** Relative to the stop's semi-aperture: what counts as hit, and what is taken when rounding allows no better. */
 const HIT = 1e-12;
 const GOOD_ENOUGH = 1e-9;
+const SECANT_ROUNDS = 14;
+const NEWTON_STEPS = 25;
 const SMALLEST_STEP = 1 / 512;
 
 /**
- * Finds, for pupil points (px, py), the rays of a field that meet the stop surface at (px, py)·Rs, Rs being the paraxial
- * marginal height there. Exact to rounding; curved, shifted and tilted stops included.
+ * Finds the rays of a lens that go through given points of its pupil; it remembers chief rays, so keep one per lens version.
  *
- * The chief ray is followed from the axis out to the field, then every ray is started from the chief ray's own linear
- * map and refined by Newton's method; one that does not settle is followed from the chief ray out to its pupil point.
+ * `paraxial`: rays cross the paraxial entrance pupil at (px, py)·EPD/2. `stop`: each ray meets the stop surface (curved,
+ * shifted or tilted as it is) at local x, y = (px, py)·Rs, with Rs the paraxial marginal height there, at its own wavelength.
+ *
+ * Aiming at the stop follows the chief ray from the axis out to the field. All other rays start from the chief ray's linear
+ * map, or from the same pupil points in another colour, and are refined together by Broyden's method (C. G. Broyden,
+ * Math. Comp. 19, 577, 1965), which needs one trace a round; a ray that does not settle is followed by Newton's method from
+ * the chief ray out to its pupil point.
  */
-export function aimAtStop(
-  model: LensModel,
-  pupil: LaunchPupil,
-  field: Field,
-  wave: number,
+export class Aimer {
+  readonly model: LensModel;
+  readonly pupil: LaunchPupil;
+  readonly #chiefs = new Map<string, Chief | null>();
+  /** The latest solution of each field. */
+  readonly #solved = new Map<string, Solution>();
+  #rays: RayBlock = rayBlock(0);
+
+  constructor(model: LensModel, pupil: LaunchPupil) {
+    this.model = model;
+    this.pupil = pupil;
+  }
+
+  /** Entrance-pupil coordinates of the rays through pupil points (px, py). */
+  aim(
+    mode: 'paraxial' | 'stop',
+    field: Field,
+    wave: number,
+    px: ArrayLike<number>,
+    py: ArrayLike<number>,
+  ): AimedRays {
+    if (mode === 'stop') return this.#aimAtStop(field, wave, px, py);
+    const { semi } = this.pupil;
+    return { ex: Float64Array.from(px, (value) => value * semi), ey: Float64Array.from(py, (value) => value * semi) };
+  }
+
+  #aimAtStop(field: Field, wave: number, px: ArrayLike<number>, py: ArrayLike<number>): AimedRays {
+    const count = px.length;
+    const { stopSemi } = this.pupil;
+    const chief = this.#chief(field, wave);
+    if (!chief) return { ex: new Float64Array(count).fill(NaN), ey: new Float64Array(count).fill(NaN) };
+    const tx = Float64Array.from(px, (value) => value * stopSemi);
+    const ty = Float64Array.from(py, (value) => value * stopSemi);
+    const key = fieldKey(field);
+    const known = this.#solved.get(key);
+    const solution = known?.px === px && known.py === py ? copyOf(known) : linearMap(chief, px, py, tx, ty);
+    const settled = this.#refine(field, wave, solution, tx, ty);
+    const { ex, ey } = solution;
+    let whole = true;
+    for (let i = 0; i < count; i++) {
+      if (settled[i]) continue;
+      whole = false;
+      const way = follow((t, from) => this.#newton(field, wave, from, [t * tx[i], t * ty[i]]), chief.at);
+      [ex[i], ey[i]] = way ?? [NaN, NaN];
+    }
+    if (whole) this.#solved.set(key, solution);
+    return { ex, ey };
+  }
+
+  /** Broyden's method for all rays at once, improving a guess in place; returns 1 where it settled. */
+  #refine(field: Field, wave: number, guess: Solution, tx: Float64Array, ty: Float64Array): Uint8Array {
+    const { ex, ey } = guess;
+    const [hxx, hxy, hyx, hyy] = guess.inverse;
+    const count = ex.length;
+    const column = () => new Float64Array(count);
+    const [missX, missY, stepX, stepY] = [column(), column(), column(), column()];
+    const best = column().fill(Infinity);
+    const settled = new Uint8Array(count);
+    const given = new Uint8Array(count); // settled or given up
+    const { stopSemi } = this.pupil;
+    let open = count;
+    for (let round = 0; round < SECANT_ROUNDS && open > 0; round++) {
+      const rays = this.#toStop(field, wave, ex, ey, count);
+      for (let i = 0; i < count; i++) {
+        if (given[i]) continue;
+        const newMissX = tx[i] - rays.x[i];
+        const newMissY = ty[i] - rays.y[i];
+        const miss = Math.sqrt(newMissX * newMissX + newMissY * newMissY) / stopSemi; // Math.hypot is slow in engines
+        const lost = rays.status[i] !== RAY_STATUS.alive || !(miss < 4 * best[i]);
+        const done = miss <= HIT || (miss <= GOOD_ENOUGH && miss >= best[i]);
+        if (done || lost) {
+          settled[i] = done && !lost ? 1 : 0;
+          given[i] = 1;
+          open--;
+          continue;
+        }
+        if (round > 0) {
+          // The step s moved the stop point by y: H += (s − Hy) sᵀH/(sᵀHy).
+          const [sx, sy] = [stepX[i], stepY[i]];
+          const [yx, yy] = [missX[i] - newMissX, missY[i] - newMissY];
+          const hyX = hxx[i] * yx + hxy[i] * yy;
+          const hyY = hyx[i] * yx + hyy[i] * yy;
+          const scale = sx * hyX + sy * hyY;
+          if (scale !== 0) {
+            const shX = (sx * hxx[i] + sy * hyx[i]) / scale;
+            const shY = (sx * hxy[i] + sy * hyy[i]) / scale;
+            hxx[i] += (sx - hyX) * shX;
+            hxy[i] += (sx - hyX) * shY;
+            hyx[i] += (sy - hyY) * shX;
+            hyy[i] += (sy - hyY) * shY;
+          }
+        }
+        best[i] = Math.min(best[i], miss);
+        missX[i] = newMissX;
+        missY[i] = newMissY;
+        stepX[i] = hxx[i] * newMissX + hxy[i] * newMissY;
+        stepY[i] = hyx[i] * newMissX + hyy[i] * newMissY;
+        ex[i] += stepX[i];
+        ey[i] += stepY[i];
+      }
+    }
+    return settled;
+  }
+
+  #chief(field: Field, wave: number): Chief | null {
+    const key = `${fieldKey(field)} ${wave}`;
+    let chief = this.#chiefs.get(key);
+    if (chief === undefined) {
+      const at = follow((t, from) => this.#newton({ ...field, x: t * field.x, y: t * field.y }, wave, from, [0, 0]), [0, 0]);
+      const jacobian = at && this.#jacobian(field, wave, at);
+      chief = at && jacobian && { at, jacobian };
+      this.#chiefs.set(key, chief);
+    }
+    return chief;
+  }
+
+  /** Newton's method for one ray with difference quotients; null when it does not reach the target. */
+  #newton(field: Field, wave: number, from: Pair, target: Pair): Pair | null {
+    let [ex, ey] = from;
+    let [stepX, stepY] = [0, 0];
+    let best = Infinity;
+    for (let round = 0; round < NEWTON_STEPS; round++) {
+      const rays = this.#toStop(field, wave, Float64Array.of(ex), Float64Array.of(ey), 1);
+      const [missX, missY] = [target[0] - rays.x[0], target[1] - rays.y[0]];
+      const miss = rays.status[0] === RAY_STATUS.alive ? Math.hypot(missX, missY) / this.pupil.stopSemi : Infinity;
+      if (miss <= HIT) return [ex, ey];
+      if (!(miss < best)) {
+        // No gain: at the level of rounding the point before is the answer, else go back half of the last step.
+        if (best <= GOOD_ENOUGH) return [ex - stepX, ey - stepY];
+        if (round === 0) return null; // the guess itself cannot be traced
+        stepX /= 2;
+        stepY /= 2;
+        ex -= stepX;
+        ey -= stepY;
+        continue;
+      }
+      best = miss;
+      const jacobian = this.#jacobian(field, wave, [ex, ey]);
+      if (!jacobian) return null;
+      const [xx, xy, yx, yy] = jacobian;
+      const det = xx * yy - xy * yx;
+      stepX = (yy * missX - xy * missY) / det;
+      stepY = (xx * missY - yx * missX) / det;
+      if (!Number.isFinite(stepX) || !Number.isFinite(stepY)) return null;
+      ex += stepX;
+      ey += stepY;
+    }
+    return null;
+  }
+
+  /** d(stop x, y)/d(ex, ey) by central differences; null when a neighbouring ray does not arrive. */
+  #jacobian(field: Field, wave: number, [ex, ey]: Pair): Chief['jacobian'] | null {
+    const h = 1e-6 * this.pupil.semi; // small against the pupil, large against rounding
+    const { x, y, status } = this.#toStop(
+      field,
+      wave,
+      Float64Array.of(ex + h, ex - h, ex, ex),
+      Float64Array.of(ey, ey, ey + h, ey - h),
+      4,
+    );
+    for (let i = 0; i < 4; i++) if (status[i] !== RAY_STATUS.alive) return null;
+    const twice = 2 * h;
+    return [(x[0] - x[1]) / twice, (x[2] - x[3]) / twice, (y[0] - y[1]) / twice, (y[2] - y[3]) / twice];
+  }
+
+  #toStop(field: Field, wave: number, ex: Float64Array, ey: Float64Array, count: number): RayBlock {
+    if (this.#rays.capacity < count) this.#rays = rayBlock(count);
+    launchRays(this.model, this.pupil, field, ex, ey, this.#rays, count);
+    traceBlock(this.model, this.#rays, count, wave, { clip: false, until: this.model.stop + 1 });
+    return this.#rays;
+  }
+}
+
+function fieldKey(field: Field): string {
+  return `${field.id} ${field.x} ${field.y}`;
+}
+
+function copyOf(known: Solution): Solution {
+  const [xx, xy, yx, yy] = known.inverse;
+  return { ...known, ex: known.ex.slice(), ey: known.ey.slice(), inverse: [xx.slice(), xy.slice(), yx.slice(), yy.slice()] };
+}
+
+/** Guesses for stop points (tx, ty) from the chief ray and the map around it. */
+function linearMap(
+  { at, jacobian: [xx, xy, yx, yy] }: Chief,
   px: ArrayLike<number>,
   py: ArrayLike<number>,
-): AimedRays {
-  const count = px.length;
-  const aimed = { ex: new Float64Array(count).fill(NaN), ey: new Float64Array(count).fill(NaN) };
-  const chief = followChief(model, pupil, field, wave);
-  if (!chief) return aimed;
-  const { solver, ex, ey, jacobian } = chief;
-  const [a, b, c, d] = jacobian;
-  const det = a * d - b * c;
-  const tx = Float64Array.from(px, (value) => value * pupil.stopSemi);
-  const ty = Float64Array.from(py, (value) => value * pupil.stopSemi);
-  const guessX = tx.map((x, i) => ex + (d * x - b * ty[i]) / det);
-  const guessY = ty.map((y, i) => ey + (a * y - c * tx[i]) / det);
-  const settled = solver.solve(field, guessX, guessY, tx, ty);
-  for (let i = 0; i < count; i++) {
-    if (settled[i]) {
-      aimed.ex[i] = guessX[i];
-      aimed.ey[i] = guessY[i];
-    } else {
-      const way = follow((t, from) => {
-        const at = [Float64Array.of(from[0]), Float64Array.of(from[1])];
-        const hit = solver.solve(field, at[0], at[1], [t * tx[i]], [t * ty[i]]);
-        return hit[0] ? [at[0][0], at[1][0]] : null;
-      }, [ex, ey]);
-      if (way) [aimed.ex[i], aimed.ey[i]] = way;
-    }
-  }
-  return aimed;
+  tx: Float64Array,
+  ty: Float64Array,
+): Solution {
+  const det = xx * yy - xy * yx;
+  const column = (value: number) => new Float64Array(tx.length).fill(value);
+  return {
+    px,
+    py,
+    ex: tx.map((x, i) => at[0] + (yy * x - xy * ty[i]) / det),
+    ey: tx.map((x, i) => at[1] + (xx * ty[i] - yx * x) / det),
+    inverse: [column(yy / det), column(-xy / det), column(-yx / det), column(xx / det)],
+  };
 }
-
-function followChief(model: LensModel, pupil: LaunchPupil, field: Field, wave: number) {
-  const solver = new StopSolver(model, pupil, wave);
-  const found = follow((t, from) => {
-    const at = [Float64Array.of(from[0]), Float64Array.of(from[1])];
-    const hit = solver.solve({ x: t * field.x, y: t * field.y }, at[0], at[1], [0], [0]);
-    return hit[0] ? [at[0][0], at[1][0]] : null;
-  }, [0, 0]);
-  if (!found) return null;
-  const [ex, ey] = found;
-  return { solver, ex, ey, jacobian: solver.jacobian(field, ex, ey) };
-}
-
-type Point = [number, number];
 
 /**
  * Continuation: carries a solution from parameter 0 to 1. Tries the whole way first, then ever smaller steps, each
  * started on the straight line through the last two solutions.
  */
-function follow(solve: (t: number, from: Point) => Point | null, start: Point): Point | null {
+function follow(solve: (t: number, from: Pair) => Pair | null, start: Pair): Pair | null {
   let reached = 0;
   let step = 1;
   let here = start;
-  let slope: Point = [0, 0];
+  let slope: Pair = [0, 0];
   while (reached < 1) {
     const next = Math.min(1, reached + step);
     const ahead = next - reached;
@@ -99,108 +271,4 @@ function follow(solve: (t: number, from: Point) => Point | null, start: Point): 
     }
   }
   return here;
-}
-
-/** Newton's method on the map from the entrance-pupil plane to the stop surface, for many rays of one field at once. */
-class StopSolver {
-  readonly #model: LensModel;
-  readonly #pupil: LaunchPupil;
-  readonly #wave: number;
-  #rays: RayBlock = rayBlock(0);
-  #ex = new Float64Array(0);
-  #ey = new Float64Array(0);
-
-  constructor(model: LensModel, pupil: LaunchPupil, wave: number) {
-    this.#model = model;
-    this.#pupil = pupil;
-    this.#wave = wave;
-  }
-
-  /** Step of the difference quotients, mm: small against the pupil, large against rounding. */
-  get #delta(): number {
-    return 1e-6 * this.#pupil.semi;
-  }
-
-  /** d(x, y at the stop)/d(ex, ey) as [xx, xy, yx, yy]. */
-  jacobian(field: Field, ex: number, ey: number): readonly [number, number, number, number] {
-    const h = this.#delta;
-    this.#trace(field, [ex + h, ex - h, ex, ex], [ey, ey, ey + h, ey - h], 4);
-    const { x, y } = this.#rays;
-    const twice = 2 * h;
-    return [(x[0] - x[1]) / twice, (x[2] - x[3]) / twice, (y[0] - y[1]) / twice, (y[2] - y[3]) / twice];
-  }
-
-  /** Improves the guesses `ex`, `ey` in place until each ray meets the stop at its target; returns which ones do. */
-  solve(
-    field: Field,
-    ex: Float64Array,
-    ey: Float64Array,
-    targetX: ArrayLike<number>,
-    targetY: ArrayLike<number>,
-  ): boolean[] {
-    const count = ex.length;
-    const settled = new Array<boolean>(count).fill(false);
-    const best = new Float64Array(count).fill(Infinity);
-    let open = Array.from({ length: count }, (_, i) => i);
-    const stepX = new Float64Array(count);
-    const stepY = new Float64Array(count);
-    for (let round = 0; round < NEWTON_STEPS && open.length > 0; round++) {
-      const h = this.#delta;
-      const size = open.length;
-      const tripleX = open.flatMap((i) => [ex[i], ex[i] + h, ex[i]]);
-      const tripleY = open.flatMap((i) => [ey[i], ey[i], ey[i] + h]);
-      this.#trace(field, tripleX, tripleY, 3 * size);
-      const { x, y, status } = this.#rays;
-      open = open.filter((i, k) => {
-        const at = 3 * k;
-        const through = status[at] === RAY_STATUS.alive;
-        const missX = targetX[i] - x[at];
-        const missY = targetY[i] - y[at];
-        const miss = through ? Math.hypot(missX, missY) / this.#pupil.stopSemi : Infinity;
-        if (miss <= HIT) {
-          settled[i] = true;
-          return false;
-        }
-        if (!(miss < best[i])) {
-          // No gain: at the level of rounding this is the answer, else go back half of the last step.
-          if (best[i] <= GOOD_ENOUGH) {
-            ex[i] -= stepX[i];
-            ey[i] -= stepY[i];
-            settled[i] = true;
-            return false;
-          }
-          if (round === 0) return false; // the guess itself cannot be traced
-          stepX[i] /= 2;
-          stepY[i] /= 2;
-          ex[i] -= stepX[i];
-          ey[i] -= stepY[i];
-          return true;
-        }
-        best[i] = miss;
-        if (status[at + 1] !== RAY_STATUS.alive || status[at + 2] !== RAY_STATUS.alive) return false;
-        const [xx, yx] = [(x[at + 1] - x[at]) / h, (y[at + 1] - y[at]) / h];
-        const [xy, yy] = [(x[at + 2] - x[at]) / h, (y[at + 2] - y[at]) / h];
-        const det = xx * yy - xy * yx;
-        stepX[i] = (yy * missX - xy * missY) / det;
-        stepY[i] = (xx * missY - yx * missX) / det;
-        if (!Number.isFinite(stepX[i]) || !Number.isFinite(stepY[i])) return false;
-        ex[i] += stepX[i];
-        ey[i] += stepY[i];
-        return true;
-      });
-    }
-    return settled;
-  }
-
-  #trace(field: Field, ex: readonly number[], ey: readonly number[], count: number): void {
-    if (this.#rays.capacity < count) {
-      this.#rays = rayBlock(count);
-      this.#ex = new Float64Array(count);
-      this.#ey = new Float64Array(count);
-    }
-    this.#ex.set(ex);
-    this.#ey.set(ey);
-    launchRays(this.#model, this.#pupil, field, this.#ex, this.#ey, this.#rays, count);
-    traceBlock(this.#model, this.#rays, count, this.#wave, { clip: false, until: this.#model.stop + 1 });
-  }
 }

@@ -1,9 +1,8 @@
 import { RAY_STATUS, rayBlock, type RayBlock } from '../compute/ray-block.ts';
 import type { FieldPoint } from '../project/model.ts';
-import { aimAtStop, type AimedRays } from './aiming.ts';
-import { launchRays, type LaunchPupil } from './launch.ts';
-import type { LensModel } from './lens-model.ts';
-import { traceBlock, type TraceOptions } from './trace.ts';
+import type { Aimer } from './aiming.ts';
+import { launchRays } from './launch.ts';
+import { traceBlock } from './trace.ts';
 
 /** One field and colour through given points of the pupil. */
 export interface BundleRequest {
@@ -16,33 +15,27 @@ export interface BundleRequest {
   readonly aim?: 'paraxial' | 'stop';
 }
 
-/** The entrance-pupil coordinates of the rays of a bundle, by the way they are aimed. */
-export function aimBundle(model: LensModel, pupil: LaunchPupil, request: BundleRequest): AimedRays {
-  const { field, wave, px, py } = request;
-  if ((request.aim ?? model.lens.pupil.aim) === 'stop') return aimAtStop(model, pupil, field, wave, px, py);
-  return {
-    ex: Float64Array.from(px, (value) => value * pupil.semi),
-    ey: Float64Array.from(py, (value) => value * pupil.semi),
-  };
+export interface BundleOptions {
+  /** Whether set apertures stop rays. */
+  readonly clip: boolean;
+  /** Sees the block before the trace, in the frame of the first vertex. */
+  readonly onLaunch?: (rays: RayBlock) => void;
+  /** Called after each surface, as in `traceBlock`. */
+  readonly visit?: (surface: number, rays: RayBlock) => void;
 }
 
 /**
  * Launches and traces a bundle to the image surface and returns its block, in the frame of the image surface.
  *
  * Rays that cannot be aimed have status `notAimed` at the stop.
- *
- * @param onLaunch - sees the block before the trace, in the frame of the first vertex
  */
-export function traceBundle(
-  model: LensModel,
-  pupil: LaunchPupil,
-  request: BundleRequest,
-  options: Omit<TraceOptions, 'visit'> & { visit?: (surface: number, rays: RayBlock) => void; onLaunch?: (rays: RayBlock) => void },
-): RayBlock {
-  const count = request.px.length;
+export function traceBundle(aimer: Aimer, request: BundleRequest, options: BundleOptions): RayBlock {
+  const { model, pupil } = aimer;
+  const { field, wave, px, py } = request;
+  const count = px.length;
   const rays = rayBlock(count);
-  const { ex, ey } = aimBundle(model, pupil, request);
-  launchRays(model, pupil, request.field, ex, ey, rays, count);
+  const { ex, ey } = aimer.aim(request.aim ?? model.lens.pupil.aim, field, wave, px, py);
+  launchRays(model, pupil, field, ex, ey, rays, count);
   for (let i = 0; i < count; i++) {
     if (Number.isNaN(ex[i])) {
       rays.status[i] = RAY_STATUS.notAimed;
@@ -51,9 +44,8 @@ export function traceBundle(
   }
   options.onLaunch?.(rays);
   const { visit } = options;
-  traceBlock(model, rays, count, request.wave, {
+  traceBlock(model, rays, count, wave, {
     clip: options.clip,
-    ...(options.until !== undefined && { until: options.until }),
     ...(visit && { visit: (surface: number) => visit(surface, rays) }),
   });
   return rays;

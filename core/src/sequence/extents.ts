@@ -1,6 +1,6 @@
 import { RAY_STATUS, rayBlock, type RayBlock } from '../compute/ray-block.ts';
-import { traceBundle } from './bundle.ts';
-import type { LaunchPupil } from './launch.ts';
+import { traceBundle, type BundleRequest } from './bundle.ts';
+import type { Aimer } from './aiming.ts';
 import type { LensModel } from './lens-model.ts';
 import { toGlobal } from './trace.ts';
 
@@ -33,14 +33,14 @@ export interface SurfaceExtent {
  * Semi-apertures of all surfaces. Automatic ones come from the rays of all fields and wavelengths that set apertures let
  * pass; a surface that no ray reaches takes that of its neighbour before it.
  *
- * @param pupil - null when rays cannot be launched: then only set apertures are known and the rest follow the largest
+ * @param aimer - null when rays cannot be launched: then only set apertures are known and the rest follow the largest
  */
-export function surfaceExtents(model: LensModel, pupil: LaunchPupil | null): SurfaceExtent[] {
+export function surfaceExtents(model: LensModel, aimer: Aimer | null): SurfaceExtent[] {
   const reach = new Float64Array(model.surfaces.length);
-  if (pupil) {
+  if (aimer) {
     for (const field of model.lens.fields.points) {
       for (let wave = 0; wave < model.wavelengths.length; wave++) {
-        traceBundle(model, pupil, { field, wave, ...POINTS }, {
+        traceBundle(aimer, { field, wave, ...POINTS }, {
           clip: true,
           visit(j, rays) {
             for (let i = 0; i < rays.capacity; i++) {
@@ -51,9 +51,9 @@ export function surfaceExtents(model: LensModel, pupil: LaunchPupil | null): Sur
         });
       }
     }
-    if (model.stop >= 0) reach[model.stop] = Math.max(reach[model.stop], pupil.stopSemi);
+    if (model.stop >= 0) reach[model.stop] = Math.max(reach[model.stop], aimer.pupil.stopSemi);
   }
-  const fallback = Math.max(...model.surfaces.map(({ clear }) => (clear === Infinity ? 0 : clear)), 0) || pupil?.semi || 5;
+  const fallback = Math.max(...model.surfaces.map(({ clear }) => (clear === Infinity ? 0 : clear)), 0) || aimer?.pupil.semi || 5;
   return model.surfaces.map((surface, j) => {
     if (surface.clear !== Infinity) return { semi: surface.clear, automatic: false };
     const semi = reach[j] > 0 ? reach[j] : (j > 0 && reach[j - 1]) || fallback;
@@ -75,16 +75,12 @@ export interface RayPath {
 }
 
 /** Traces single rays and keeps their points at every surface. */
-export function rayPaths(
-  model: LensModel,
-  pupil: LaunchPupil,
-  request: Parameters<typeof traceBundle>[2],
-  clip: boolean,
-): RayPath[] {
+export function rayPaths(aimer: Aimer, request: BundleRequest, clip: boolean): RayPath[] {
+  const { model } = aimer;
   const count = request.px.length;
   const points: number[][] = Array.from({ length: count }, () => []);
   const launch = rayBlock(count);
-  const block = traceBundle(model, pupil, request, {
+  const block = traceBundle(aimer, request, {
     clip,
     onLaunch(rays) {
       for (const key of ['x', 'y', 'z', 'l', 'm', 'n'] as const) launch[key].set(rays[key]);

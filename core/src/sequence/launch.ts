@@ -41,8 +41,8 @@ export function launchRays(
   model: LensModel,
   pupil: LaunchPupil,
   field: Pick<FieldPoint, 'x' | 'y'>,
-  ex: ArrayLike<number>,
-  ey: ArrayLike<number>,
+  ex: Float64Array,
+  ey: Float64Array,
   rays: RayBlock,
   count: number,
 ): void {
