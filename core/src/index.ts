@@ -33,3 +33,4 @@ export * from './compute/protocol.ts';
 export * from './compute/pool.ts';
 export * from './work/queries.ts';
 export * from './work/jobs.ts';
+export * from './project/lens-edits.ts';

@@ -1,0 +1,274 @@
+import { catalogueMaterial, searchMaterials } from '../materials/catalogue.ts';
+import { isGas, type Material } from '../materials/material.ts';
+import { failure, success, type Outcome } from '../math/outcome.ts';
+import { numberToExtent } from '../math/parameter.ts';
+import type { Shape } from '../shapes/registry.ts';
+import type { Edit } from './edit.ts';
+import type { Lens, Medium, Project, Surface } from './model.ts';
+
+/** A gesture on a lens: its edits, what the history calls it, and the surface to look at afterwards. */
+export interface Gesture {
+  readonly edits: readonly Edit[];
+  readonly label: string;
+  /** Id of a surface. */
+  readonly focus: string;
+}
+
+const surfacesOf = (lens: Lens) => `lenses.${lens.id}.surfaces`;
+const pathOf = (lens: Lens, surface: Surface) => `${surfacesOf(lens)}.${surface.id}`;
+
+/** How a surface is called on screen: its own name, or what it bounds (`L1 front`, `L3 | L4`), or its id. */
+export function surfaceTitle(lens: Lens, index: number): string {
+  const surface = lens.surfaces[index];
+  if (surface.name) return surface.name;
+  const before = index > 0 ? lens.surfaces[index - 1].after?.name : undefined;
+  const behind = surface.after?.name;
+  if (before && behind) return `${before} | ${behind}`;
+  if (behind) return `${behind} front`;
+  if (before) return `${before} back`;
+  if (index === lens.surfaces.length - 1) return 'Image';
+  return surface.id === lens.stop ? 'Stop' : surface.id;
+}
+
+function isSolid(project: Project, medium: Medium | null | undefined): boolean {
+  const material = medium && project.materials.find((entry) => entry.id === medium.material);
+  return material ? !isGas(material) : false;
+}
+
+function freshId(lens: Lens, taken: readonly string[] = []): string {
+  for (let n = 1; ; n++) {
+    const id = `s${n}`;
+    if (!taken.includes(id) && lens.surfaces.every((surface) => surface.id !== id)) return id;
+  }
+}
+
+function freshElementName(lens: Lens): string {
+  const names = new Set(lens.surfaces.map((surface) => surface.after?.name));
+  for (let n = 1; ; n++) if (!names.has(`L${n}`)) return `L${n}`;
+}
+
+function find(lens: Lens, id: string): { index: number; surface: Surface } {
+  const index = lens.surfaces.findIndex((surface) => surface.id === id);
+  if (index < 0) throw new Error(`the lens ${lens.id} has no surface ${id}`);
+  return { index, surface: lens.surfaces[index] };
+}
+
+function flat(id: string, after: Medium): Surface {
+  return { id, shape: { kind: 'sphere', radius: 'infinity' }, aperture: { kind: 'automatic' }, after };
+}
+
+/**
+ * Inserts a flat surface behind another, at the far end of the medium between them: no ray changes until it is given a
+ * radius or a medium. Behind the image surface nothing can be inserted; it goes in front of it then.
+ */
+export function insertSurface(lens: Lens, afterId: string): Gesture {
+  let { index, surface } = find(lens, afterId);
+  if (!surface.after) {
+    if (index === 0) {
+      const item = flat(freshId(lens), { thickness: 0, material: 'air' });
+      return { edits: [{ kind: 'insert', list: surfacesOf(lens), after: null, item }], label: 'Insert surface', focus: item.id };
+    }
+    index--;
+    surface = lens.surfaces[index];
+  }
+  const { name: _name, ...medium } = surface.after!;
+  const item = flat(freshId(lens), { ...medium, thickness: 0 });
+  return {
+    edits: [{ kind: 'insert', list: surfacesOf(lens), after: surface.id, item }],
+    label: `Insert surface behind ${surfaceTitle(lens, index)}`,
+    focus: item.id,
+  };
+}
+
+/**
+ * Inserts a plane-parallel element of the project's first solid material (or borosilicate crown) into the gap behind a
+ * surface, so that what follows stays where it is where the gap is long enough. Inside glass it goes behind the element.
+ */
+export function insertElement(project: Project, lens: Lens, afterId: string): Gesture {
+  let { index } = find(lens, afterId);
+  const last = lens.surfaces.length - 1;
+  while (index < last && isSolid(project, lens.surfaces[index].after)) index++;
+  if (index === last) index = last - 1;
+  const host = index >= 0 ? lens.surfaces[index] : null;
+  const material = project.materials.find((entry) => !isGas(entry)) ?? catalogueMaterial('g517642')!;
+  const thickness = Math.max(1, Math.round(lens.aperture.value / 5));
+  const gap = host?.after?.thickness ?? 0;
+  const roomy = Math.abs(gap) > 2 * thickness;
+  const before = roomy ? (Math.sign(gap) * thickness) / 2 : thickness / 2;
+  const behind = roomy ? gap - Math.sign(gap) * 1.5 * thickness : thickness / 2;
+  const front = freshId(lens);
+  const back = freshId(lens, [front]);
+  const name = freshElementName(lens);
+  const gas = host?.after?.material ?? 'air';
+  const list = surfacesOf(lens);
+  const edits: Edit[] = [
+    ...embed(project, material),
+    ...(host ? [{ kind: 'set', path: `${pathOf(lens, host)}.after.thickness`, value: before } as const] : []),
+    {
+      kind: 'insert',
+      list,
+      after: host?.id ?? null,
+      item: flat(front, { thickness: Math.sign(gap || 1) * thickness, material: material.id, name }),
+    },
+    { kind: 'insert', list, after: front, item: flat(back, { thickness: behind, material: gas }) },
+  ];
+  return { edits, label: `Insert element ${name}`, focus: front };
+}
+
+/** Removes a surface; the medium in front of it reaches to the next one, which stays where it is. */
+export function removeSurface(lens: Lens, id: string): Outcome<Gesture> {
+  const { index, surface } = find(lens, id);
+  if (!surface.after) return failure('The image surface stays: a lens always has one.');
+  const edits: Edit[] = [{ kind: 'remove', list: surfacesOf(lens), id }];
+  const before = lens.surfaces[index - 1];
+  if (before) {
+    const path = `${pathOf(lens, before)}.after.thickness`;
+    edits.push({ kind: 'set', path, value: before.after!.thickness + surface.after.thickness });
+  }
+  return success({ edits, label: `Remove ${surfaceTitle(lens, index)}`, focus: lens.surfaces[index + 1].id });
+}
+
+/** Removes the element behind a surface; a neighbour cemented to it stays, and what follows stays where it is. */
+export function removeElement(project: Project, lens: Lens, frontId: string): Outcome<Gesture> {
+  const { index, surface } = find(lens, frontId);
+  if (!isSolid(project, surface.after)) return failure('There is no element behind this surface.');
+  const back = lens.surfaces[index + 1];
+  const label = `Remove element ${surface.after!.name ?? ''}`.trim();
+  if (isSolid(project, back.after)) {
+    const removed = removeSurface(lens, frontId);
+    return removed.ok ? success({ ...removed.value, label }) : removed;
+  }
+  const beforeIsSolid = index > 0 && isSolid(project, lens.surfaces[index - 1].after);
+  const list = surfacesOf(lens);
+  if (!back.after) return failure('The image surface bounds this element; insert a surface behind it first.');
+  const thickness = surface.after!.thickness + back.after.thickness;
+  if (beforeIsSolid) {
+    const edits: Edit[] = [
+      { kind: 'remove', list, id: back.id },
+      { kind: 'set', path: `${pathOf(lens, surface)}.after`, value: { ...back.after, thickness } },
+    ];
+    return success({ edits, label, focus: frontId });
+  }
+  const edits: Edit[] = [
+    { kind: 'remove', list, id: frontId },
+    { kind: 'remove', list, id: back.id },
+  ];
+  const before = lens.surfaces[index - 1];
+  if (before) {
+    edits.push({
+      kind: 'set',
+      path: `${pathOf(lens, before)}.after.thickness`,
+      value: before.after!.thickness + thickness,
+    });
+  }
+  return success({ edits, label, focus: lens.surfaces[index + 2].id });
+}
+
+/** Edits that give a surface a radius, keeping the rest of its shape; Infinity is a flat. */
+export function setRadius(lens: Lens, id: string, radius: number): Gesture {
+  const { index, surface } = find(lens, id);
+  const path = `${pathOf(lens, surface)}.shape`;
+  const value = numberToExtent(radius);
+  const edit: Edit =
+    surface.shape.kind === 'plane'
+      ? { kind: 'set', path, value: { kind: 'sphere', radius: value } satisfies Shape }
+      : { kind: 'set', path: `${path}.radius`, value };
+  return { edits: [edit], label: `Radius of ${surfaceTitle(lens, index)}`, focus: id };
+}
+
+/** Edits that give a surface a conic constant: a sphere becomes a conic by it, and a conic of 0 a sphere. */
+export function setConic(lens: Lens, id: string, conic: number): Gesture {
+  const { index, surface } = find(lens, id);
+  const { shape } = surface;
+  const path = `${pathOf(lens, surface)}.shape`;
+  const label = `Conic constant of ${surfaceTitle(lens, index)}`;
+  if (shape.kind === 'even_asphere') return { edits: [{ kind: 'set', path: `${path}.conic`, value: conic }], label, focus: id };
+  const radius = shape.kind === 'plane' ? 'infinity' : shape.radius;
+  const value: Shape = conic === 0 ? { kind: 'sphere', radius } : { kind: 'conic', radius, conic };
+  return { edits: [{ kind: 'set', path, value }], label, focus: id };
+}
+
+/** Edits that set a clear semi-aperture in mm, or make it automatic again for null. */
+export function setSemiAperture(lens: Lens, id: string, semi: number | null): Gesture {
+  const { index, surface } = find(lens, id);
+  const value = semi === null ? { kind: 'automatic' } : { kind: 'circle', semi };
+  const path = `${pathOf(lens, surface)}.aperture`;
+  return { edits: [{ kind: 'set', path, value }], label: `Aperture of ${surfaceTitle(lens, index)}`, focus: id };
+}
+
+/** Edits that make a surface the stop. */
+export function setStop(lens: Lens, id: string): Gesture {
+  const { index } = find(lens, id);
+  return {
+    edits: [{ kind: 'set', path: `lenses.${lens.id}.stop`, value: id }],
+    label: `Stop at ${surfaceTitle(lens, index)}`,
+    focus: id,
+  };
+}
+
+/** The record of a material, where the project does not carry it yet. */
+function embed(project: Project, material: Material): Edit[] {
+  if (project.materials.some((entry) => entry.id === material.id)) return [];
+  return [{ kind: 'insert', list: 'materials', after: project.materials.at(-1)?.id ?? null, item: material }];
+}
+
+/** Materials that a typed text may mean, best first: those of the project, then the rest of the catalogue. */
+export function suggestMaterials(project: Project, text: string): Material[] {
+  const own = searchMaterials(text, project.materials);
+  const known = new Set(project.materials.map((material) => material.id));
+  return [...own, ...searchMaterials(text).filter((material) => !known.has(material.id))];
+}
+
+/**
+ * Edits that fill the medium behind a surface with what was typed: a glass code, a name, an index such as `1.6`, `air`, or
+ * `mirror`, which makes the surface reflect. Fails, with what is near, when the text means nothing.
+ */
+export function setMedium(project: Project, lens: Lens, id: string, text: string): Outcome<Gesture> {
+  const { index, surface } = find(lens, id);
+  if (!surface.after) return failure('There is no medium behind the image surface.');
+  const title = surfaceTitle(lens, index);
+  const path = pathOf(lens, surface);
+  const wanted = text.trim();
+  if (wanted.toLowerCase() === 'mirror') {
+    const { name: _name, ...rest } = surface.after;
+    const edits: Edit[] = [{ kind: 'set', path: `${path}.reflects`, value: true }];
+    // Light goes back into the medium in front, so that is what lies behind.
+    const before = lens.surfaces[index - 1]?.after?.material ?? 'air';
+    edits.push({ kind: 'set', path: `${path}.after`, value: { ...rest, material: before } });
+    return success({ edits, label: `Mirror at ${title}`, focus: id });
+  }
+  const material = meantMaterial(project, wanted);
+  if (!material.ok) return material;
+  const { name, ...rest } = surface.after;
+  const solid = !isGas(material.value);
+  const edits = embed(project, material.value);
+  const after: Medium = { ...rest, material: material.value.id, ...(solid && { name: name ?? freshElementName(lens) }) };
+  edits.push({ kind: 'set', path: `${path}.after`, value: after });
+  if (surface.reflects) edits.push({ kind: 'set', path: `${path}.reflects`, value: undefined });
+  return success({ edits, label: `${material.value.label} behind ${title}`, focus: id });
+}
+
+function meantMaterial(project: Project, text: string): Outcome<Material> {
+  if (text === '') return failure('Type a glass code, a name, an index, “air” or “mirror”.');
+  const found = suggestMaterials(project, text);
+  const exact = found.find((entry) => [entry.label, entry.id].some((word) => word.toLowerCase() === text.toLowerCase()));
+  if (exact) return success(exact);
+  if (/^\d*\.\d+$|^[1-9]$/.test(text)) return constantIndex(Number(text));
+  if (found.length === 1) return success(found[0]);
+  if (found.length > 1) {
+    const names = found.slice(0, 4).map((entry) => `${entry.label} ${entry.family}`);
+    return failure(`“${text}” may be ${names.join(', ')}: type more of it.`);
+  }
+  return failure(`No material is called “${text}”. Type a six-digit code, a name, an index such as 1.6, “air” or “mirror”.`);
+}
+
+function constantIndex(index: number): Outcome<Material> {
+  if (!(index >= 1 && index <= 10)) return failure('An index lies between 1 and 10.');
+  return success({
+    id: `n${String(index).replace('.', '_')}`,
+    label: String(index),
+    family: 'constant index',
+    dispersion: { kind: 'constant', index },
+    range: [100, 20000],
+  });
+}
