@@ -51,7 +51,8 @@ export function judgeLens(reference: ReferenceLens, values: Json, table: Toleran
     reference,
     lens: evaluation.value,
     tally,
-    tolerance: (category, aim) => toleranceFor(category, aim, table, reference.toleranceOverrides as ToleranceTable),
+    tolerance: (category, aim) =>
+      toleranceFor(category, aim, table, reference.toleranceOverrides as ToleranceTable),
   };
   judgeIndices(bench, values.indices ?? []);
   judgeFirstOrder(bench, values.firstOrder ?? []);
@@ -67,23 +68,43 @@ export function judgeLens(reference: ReferenceLens, values: Json, table: Toleran
 /** Categories that Ulvex does not compute yet: their values are counted, so that the list of them cannot be forgotten. */
 function countMissing(tally: Tally, values: Json): void {
   const count = (value: Json) => countScalars(value ?? [], INPUTS);
-  tally.missing('fieldCurves.z', count((values.fieldCurves ?? []).map(({ zT, zS, lT, lS }: Json) => [zT, zS, lT, lS])));
+  tally.missing(
+    'fieldCurves.z',
+    count((values.fieldCurves ?? []).map(({ zT, zS, lT, lS }: Json) => [zT, zS, lT, lS])),
+  );
   tally.missing('seidel', count(values.seidel));
   const opd = (values.opd ?? []) as Json[];
   tally.missing('opd.points', count(opd.map((entry) => entry.points)));
   const zernike = (key: string) => key.startsWith('zernike');
   const other = (entry: Json) =>
-    Object.entries(entry).filter(([key]) => !zernike(key) && !['points', 'centre', 'strehlUniformPupil'].includes(key));
+    Object.entries(entry).filter(
+      ([key]) => !zernike(key) && !['points', 'centre', 'strehlUniformPupil'].includes(key),
+    );
   tally.missing('opd.rms', count(opd.map((entry) => Object.fromEntries(other(entry)))));
   tally.missing('opd.strehl', count(opd.map((entry) => entry.strehlUniformPupil)));
-  tally.missing('zernike', count(opd.map((entry) => Object.entries(entry).filter(([key]) => zernike(key)).map((pair) => pair[1]))));
+  tally.missing(
+    'zernike',
+    count(
+      opd.map((entry) =>
+        Object.entries(entry)
+          .filter(([key]) => zernike(key))
+          .map((pair) => pair[1]),
+      ),
+    ),
+  );
   for (const method of ['canonical', 'simple', 'geometric']) {
-    tally.missing(`mtf.${method}`, count((values.mtf ?? []).filter((entry: Json) => entry.method === method)));
+    tally.missing(
+      `mtf.${method}`,
+      count((values.mtf ?? []).filter((entry: Json) => entry.method === method)),
+    );
   }
   const illumination = (values.relativeIllumination ?? []) as Json[];
   const clear = illumination.map(({ projectedSolidAngle, relative }) => [projectedSolidAngle, relative]);
   tally.missing('relativeIllumination.clear', count(clear));
-  const vignetted = illumination.map((entry) => [entry.vignettedProjectedSolidAngle ?? [], entry.vignettedRelative ?? []]);
+  const vignetted = illumination.map((entry) => [
+    entry.vignettedProjectedSolidAngle ?? [],
+    entry.vignettedRelative ?? [],
+  ]);
   tally.missing('relativeIllumination.vignetted', count(vignetted));
   tally.missing('vignetting', count(values.vignetting?.rows));
   tally.missing('realWorkingFNumber', count(values.realWorkingFNumberAxis));
@@ -153,7 +174,8 @@ const FIRST_ORDER: Readonly<Record<string, (data: FirstOrder, lens: LensEvaluati
   fNumber: (data) => data.fNumber,
   workingFNumberParaxial: (data) => data.workingFNumber,
   lagrange: (data) => data.lagrange,
-  paraxialChiefImageHeightAtParaxialImage: ({ chief, imageDistance }) => chief.y.at(-2)! + chief.u.at(-2)! * imageDistance,
+  paraxialChiefImageHeightAtParaxialImage: ({ chief, imageDistance }) =>
+    chief.y.at(-2)! + chief.u.at(-2)! * imageDistance,
 };
 
 function judgeFirstOrder(bench: Bench, firstOrder: Json[]): void {
@@ -165,7 +187,10 @@ function judgeFirstOrder(bench: Bench, firstOrder: Json[]): void {
     for (const [key, expected] of Object.entries(scalars)) {
       compare(key, expected as number | null, data && FIRST_ORDER[key]?.(data, bench.lens));
     }
-    for (const [name, expected, ray] of [['marginal', marginal, data?.marginal], ['chief', chief, data?.chief]] as const) {
+    for (const [name, expected, ray] of [
+      ['marginal', marginal, data?.marginal],
+      ['chief', chief, data?.chief],
+    ] as const) {
       expected.y.forEach((y: number, j: number) => compare(`${name} y ${j + 1}`, y, ray?.y[j]));
       expected.u.forEach((u: number, j: number) => compare(`${name} u ${j}`, u, ray?.u[j]));
       compare(`${name} at the image`, expected.yImage, ray?.y.at(-1));
@@ -181,13 +206,32 @@ function judgeSpots(bench: Bench, spots: Json[]): void {
     const field = fieldAt(bench, entry.field);
     const at = `${aim} ${entry.field}° ${entry.sampling}`;
     for (const { um, ...expected } of entry.mono ?? []) {
-      compareSpot(bench, `${at} ${um}`, expected, valueOf(fieldSpot(bench.lens, field, choice, waveAt(bench, um))), tolerance);
+      compareSpot(
+        bench,
+        `${at} ${um}`,
+        expected,
+        valueOf(fieldSpot(bench.lens, field, choice, waveAt(bench, um))),
+        tolerance,
+      );
     }
-    if (entry.poly) compareSpot(bench, `${at} all colours`, entry.poly, valueOf(fieldSpot(bench.lens, field, choice)), tolerance);
+    if (entry.poly)
+      compareSpot(
+        bench,
+        `${at} all colours`,
+        entry.poly,
+        valueOf(fieldSpot(bench.lens, field, choice)),
+        tolerance,
+      );
   }
 }
 
-function compareSpot(bench: Bench, at: string, expected: Json, spot: FieldSpot | undefined, tolerance: Tolerance): void {
+function compareSpot(
+  bench: Bench,
+  at: string,
+  expected: Json,
+  spot: FieldSpot | undefined,
+  tolerance: Tolerance,
+): void {
   // Aggregates of a bundle with failing rays are null in the reference.
   const whole = spot && spot.losses.length === 0 ? spot : undefined;
   const compare = (label: string, value: number | null, actual: number | undefined) =>
@@ -211,10 +255,20 @@ function judgeBestFocus(bench: Bench, entries: Json[]): void {
     const shift = spots && valueOf(bestFocusShift(bench.lens, spots, entry.reference, choice.aim));
     // As in spots: null where rays of a bundle fail.
     const compare = (label: string, expected: number | null, actual: number | undefined) =>
-      bench.tally.compare('bestFocus', `${label} ${aim} ${entry.reference}`, expected, spots ? actual : null, tolerance);
+      bench.tally.compare(
+        'bestFocus',
+        `${label} ${aim} ${entry.reference}`,
+        expected,
+        spots ? actual : null,
+        tolerance,
+      );
     compare('shift', entry.shift, shift);
     compare('RMS before', entry.rmsBefore, spots && valueOf(rmsOverFields(spots, entry.reference)));
-    compare('RMS after', entry.rmsAfter, shift === undefined ? undefined : rmsWithShift(bench, shift, entry, choice));
+    compare(
+      'RMS after',
+      entry.rmsAfter,
+      shift === undefined ? undefined : rmsWithShift(bench, shift, entry, choice),
+    );
   }
 }
 
@@ -236,9 +290,25 @@ function judgeFieldCurves(bench: Bench, entries: Json[]): void {
     const chief = valueOf(chiefAtImage(bench.lens, field, bench.lens.model.primary, aimOf(aim)));
     const ideal = valueOf(idealImagePoint(bench.lens, field));
     const bend = valueOf(distortion(bench.lens, field, aimOf(aim)));
-    const compare = (category: string, label: string, expected: number | null, actual: number | null | undefined) =>
-      bench.tally.compare(category, `${label} ${aim} ${entry.field}°`, expected, actual, bench.tolerance(category, aim));
-    compare('fieldCurves.distortionPct', 'distortion', entry.distortionPct_ideal, field.y === 0 ? null : bend && bend * 100);
+    const compare = (
+      category: string,
+      label: string,
+      expected: number | null,
+      actual: number | null | undefined,
+    ) =>
+      bench.tally.compare(
+        category,
+        `${label} ${aim} ${entry.field}°`,
+        expected,
+        actual,
+        bench.tolerance(category, aim),
+      );
+    compare(
+      'fieldCurves.distortionPct',
+      'distortion',
+      entry.distortionPct_ideal,
+      field.y === 0 ? null : bend && bend * 100,
+    );
     compare('colour', 'chief ray at the image', entry.chiefY, chief?.y[0]);
     compare('colour', 'ideal height', entry.yIdealFtanOrMag, ideal?.[1]);
   }
@@ -261,11 +331,25 @@ function judgeColour(bench: Bench, axial: Json, lateral: Json[]): void {
     const aim = entry.aim as Aim;
     const tolerance = bench.tolerance('colour', aim);
     const field = fieldAt(bench, entry.field);
-    const heights = wavelengths.map((_, wave) => valueOf(chiefAtImage(bench.lens, field, wave, aimOf(aim)))?.y[0]);
+    const heights = wavelengths.map(
+      (_, wave) => valueOf(chiefAtImage(bench.lens, field, wave, aimOf(aim)))?.y[0],
+    );
     entry.chiefY.forEach((expected: number, wave: number) =>
-      bench.tally.compare('colour', `chief ${wave + 1} ${aim} ${entry.field}°`, expected, heights[wave], tolerance),
+      bench.tally.compare(
+        'colour',
+        `chief ${wave + 1} ${aim} ${entry.field}°`,
+        expected,
+        heights[wave],
+        tolerance,
+      ),
     );
     const difference = (heights[shortest] ?? NaN) - (heights[longest] ?? NaN);
-    bench.tally.compare('colour', `lateral ${aim} ${entry.field}°`, entry.shortMinusLong, difference, tolerance);
+    bench.tally.compare(
+      'colour',
+      `lateral ${aim} ${entry.field}°`,
+      entry.shortMinusLong,
+      difference,
+      tolerance,
+    );
   }
 }

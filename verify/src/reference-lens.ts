@@ -7,7 +7,11 @@ export interface ReferenceLens {
   readonly primary: number;
   readonly aperture: { readonly type: 'EPD' | 'stopSemiAperture'; readonly value: number };
   readonly object: { readonly distance: Extent };
-  readonly field: { readonly type: 'angle' | 'objectHeight'; readonly values: number[]; readonly weights?: number[] };
+  readonly field: {
+    readonly type: 'angle' | 'objectHeight';
+    readonly values: number[];
+    readonly weights?: number[];
+  };
   readonly stop: number;
   readonly pupilObscurationRatio?: number;
   readonly surfaces: readonly ReferenceSurface[];
@@ -56,7 +60,9 @@ export function toProject(reference: ReferenceLens): Project {
     shape: shapeOf(surface),
     ...(surface.material === 'mirror' && { reflects: true }),
     aperture:
-      surface.semiAperture === undefined ? { kind: 'automatic' } : { kind: 'circle', semi: surface.semiAperture },
+      surface.semiAperture === undefined
+        ? { kind: 'automatic' }
+        : { kind: 'circle', semi: surface.semiAperture },
     frame: {
       dx: surface.decentreX ?? 0,
       dy: surface.decentreY ?? 0,
@@ -81,7 +87,11 @@ export function toProject(reference: ReferenceLens): Project {
       kind: field.type === 'angle' ? 'angle' : 'object_height',
       points: field.values.map((y, i) => ({ id: `f${i + 1}`, x: 0, y, weight: field.weights?.[i] ?? 1 })),
     },
-    wavelengths: reference.wavelengths.map(({ um, weight }, i) => ({ id: `w${i + 1}`, nm: um * 1000, weight })),
+    wavelengths: reference.wavelengths.map(({ um, weight }, i) => ({
+      id: `w${i + 1}`,
+      nm: um * 1000,
+      weight,
+    })),
     primary: `w${reference.primary + 1}`,
     stop: `s${reference.stop}`,
     surfaces,
@@ -100,7 +110,12 @@ export function toProject(reference: ReferenceLens): Project {
 function shapeOf(surface: ReferenceSurface): Surface['shape'] {
   const terms = Object.entries(surface.asphere ?? {}).map(([order, value]) => [`a${order}`, value] as const);
   if (terms.length > 0) {
-    return { kind: 'even_asphere', radius: surface.radius, conic: surface.conic ?? 0, ...Object.fromEntries(terms) };
+    return {
+      kind: 'even_asphere',
+      radius: surface.radius,
+      conic: surface.conic ?? 0,
+      ...Object.fromEntries(terms),
+    };
   }
   if (surface.conic) return { kind: 'conic', radius: surface.radius, conic: surface.conic };
   return { kind: 'sphere', radius: surface.radius };

@@ -74,5 +74,8 @@ export function countScalars(value: unknown, inputs: ReadonlySet<string>): numbe
   if (typeof value === 'number' || value === null) return 1;
   if (Array.isArray(value)) return value.reduce<number>((sum, entry) => sum + countScalars(entry, inputs), 0);
   if (typeof value !== 'object') return 0;
-  return Object.entries(value).reduce((sum, [key, entry]) => sum + (inputs.has(key) ? 0 : countScalars(entry, inputs)), 0);
+  return Object.entries(value).reduce(
+    (sum, [key, entry]) => sum + (inputs.has(key) ? 0 : countScalars(entry, inputs)),
+    0,
+  );
 }

@@ -2,7 +2,12 @@ import type { Tolerance } from './tally.ts';
 
 /** Tolerances of the reference: one entry per category; pairs are [paraxial aim, real aim]. */
 export type ToleranceTable = Readonly<
-  Record<string, { abs?: number | readonly [number, number]; rel?: number | readonly [number, number] } | string | undefined>
+  Record<
+    string,
+    | { abs?: number | readonly [number, number]; rel?: number | readonly [number, number] }
+    | string
+    | undefined
+  >
 >;
 
 /**

@@ -62,7 +62,8 @@ async function failureOf(promise: Promise<unknown>): Promise<Error> {
 
 describe('WorkerPool', () => {
   let pool: WorkerPool<typeof table>;
-  const open = (size: number, spawn = () => new FakeWorker()) => (pool = new WorkerPool<typeof table>(spawn, size));
+  const open = (size: number, spawn = () => new FakeWorker()) =>
+    (pool = new WorkerPool<typeof table>(spawn, size));
   afterEach(() => {
     pool.close();
     expect(FakeWorker.living, 'workers left behind').to.equal(0);
@@ -87,7 +88,9 @@ describe('WorkerPool', () => {
     expect(error).to.be.instanceOf(JobFailed);
     expect(error.message).to.equal('no such luck');
     expect(await pool.run('double', 4).result).to.equal(8);
-    expect((await failureOf(pool.run('nothing' as 'double', 1).result)).message).to.match(/no job called nothing/);
+    expect((await failureOf(pool.run('nothing' as 'double', 1).result)).message).to.match(
+      /no job called nothing/,
+    );
   });
 
   it('cancels running and waiting jobs, and hears no part of them again', async () => {

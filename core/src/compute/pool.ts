@@ -54,7 +54,11 @@ export class WorkerPool<T extends JobTable> {
    * @param size - number of workers, at least 1
    * @param onActivity - told whenever the number of running or waiting jobs changes
    */
-  constructor(spawn: () => WorkerHandle, size: number, onActivity: (running: number, waiting: number) => void = () => {}) {
+  constructor(
+    spawn: () => WorkerHandle,
+    size: number,
+    onActivity: (running: number, waiting: number) => void = () => {},
+  ) {
     this.#spawn = spawn;
     this.#slots = new Array<Slot | null>(Math.max(1, Math.floor(size))).fill(null);
     this.#onActivity = onActivity;
@@ -73,7 +77,16 @@ export class WorkerPool<T extends JobTable> {
     const id = this.#nextId++;
     let task: Task;
     const result = new Promise<unknown>((resolve, reject) => {
-      task = { id, job, input, onPart: onPart as Task['onPart'], resolve, reject, deaths: 0, cancelled: false };
+      task = {
+        id,
+        job,
+        input,
+        onPart: onPart as Task['onPart'],
+        resolve,
+        reject,
+        deaths: 0,
+        cancelled: false,
+      };
     });
     if (this.#closed) task!.reject(new JobFailed('The pool is closed.'));
     else {
@@ -145,7 +158,8 @@ export class WorkerPool<T extends JobTable> {
     const { task } = slot;
     if (task && !task.cancelled) {
       task.deaths++;
-      if (task.deaths > MOST_DEATHS) task.reject(new JobFailed(`The worker died ${task.deaths} times on this job: ${reason}`));
+      if (task.deaths > MOST_DEATHS)
+        task.reject(new JobFailed(`The worker died ${task.deaths} times on this job: ${reason}`));
       else this.#queue.unshift(task);
     }
     this.#advance();

@@ -68,7 +68,11 @@ export function serveJobs(
       post(state.cancelled ? { type: 'cancelled', id } : { type: 'done', id, result });
     } catch (error) {
       const { message: text, stack } = error instanceof Error ? error : new Error(String(error));
-      post(state.cancelled ? { type: 'cancelled', id } : { type: 'failed', id, message: text, ...(stack && { stack }) });
+      post(
+        state.cancelled
+          ? { type: 'cancelled', id }
+          : { type: 'failed', id, message: text, ...(stack && { stack }) },
+      );
     } finally {
       running.delete(id);
     }

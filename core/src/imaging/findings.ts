@@ -64,7 +64,9 @@ function crossings(lens: LensEvaluation): Finding[] {
     findings.push({
       severity: solid ? 'error' : 'warning',
       where: surface.id,
-      text: solid ? 'The glass behind this surface has a negative thickness.' : 'The gap behind this surface is negative.',
+      text: solid
+        ? 'The glass behind this surface has a negative thickness.'
+        : 'The gap behind this surface is negative.',
     });
   });
   return findings;

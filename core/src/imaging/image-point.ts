@@ -33,18 +33,26 @@ export function idealImagePoint(lens: LensEvaluation, field: FieldPoint): Outcom
     return success([focalLength * Math.tan(field.x * radians), focalLength * Math.tan(field.y * radians)]);
   }
   if (!Number.isFinite(magnification)) return failure('The image lies at infinity: it has no height.');
-  if (lens.model.lens.fields.kind === 'object_height') return success([magnification * field.x, magnification * field.y]);
+  if (lens.model.lens.fields.kind === 'object_height')
+    return success([magnification * field.x, magnification * field.y]);
   const pupil = lens.pupil();
   if (!pupil.ok) return pupil;
   const depth = (lens.model.lens.object.distance as number) + pupil.value.z;
-  return success([-magnification * depth * Math.tan(field.x * radians), -magnification * depth * Math.tan(field.y * radians)]);
+  return success([
+    -magnification * depth * Math.tan(field.x * radians),
+    -magnification * depth * Math.tan(field.y * radians),
+  ]);
 }
 
 /**
  * Relative distortion at a field: the radial component of the chief ray's image point along the ideal one, minus and over the
  * ideal radius; 0.01 is +1 %. Not defined on the axis.
  */
-export function distortion(lens: LensEvaluation, field: FieldPoint, aim = lens.model.lens.pupil.aim): Outcome<number> {
+export function distortion(
+  lens: LensEvaluation,
+  field: FieldPoint,
+  aim = lens.model.lens.pupil.aim,
+): Outcome<number> {
   const ideal = idealImagePoint(lens, field);
   if (!ideal.ok) return ideal;
   const radius = Math.hypot(...ideal.value);

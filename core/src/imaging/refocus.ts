@@ -16,7 +16,10 @@ export interface Refocus {
 }
 
 /** Rays of the spot sampling that a refocus uses: fine enough for the ninth order, still a few milliseconds. */
-export const REFOCUS_CHOICE: RayChoice = { sampling: { kind: 'polar', rings: 12, arms: 24 }, pupil: 'clipped' };
+export const REFOCUS_CHOICE: RayChoice = {
+  sampling: { kind: 'polar', rings: 12, arms: 24 },
+  pupil: 'clipped',
+};
 
 /** Movement of a ray's point on the image surface per mm of shift of that surface along z, as [x, y]. */
 function drift(rays: RayBlock, i: number): [number, number] {
@@ -58,7 +61,12 @@ export function bestFocusShift(
   return success(-slope / curvature);
 }
 
-function movingReference(lens: LensEvaluation, spot: FieldSpot, reference: SpotReference, aim: RayChoice['aim']) {
+function movingReference(
+  lens: LensEvaluation,
+  spot: FieldSpot,
+  reference: SpotReference,
+  aim: RayChoice['aim'],
+) {
   if (reference === 'chief') {
     const chief = lens.chief(spot.field, lens.model.primary, aim);
     if (!chief.ok) return chief;
@@ -119,4 +127,3 @@ export function refocus(
   }
   return success({ shift, before: before!, after, edit: edit! });
 }
-

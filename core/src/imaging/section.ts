@@ -88,22 +88,33 @@ export function lensSection(lens: LensEvaluation, raysPerField: number): Section
       {
         front: surface.id,
         name: model.lens.surfaces[j].after?.name ?? '',
-        outline: outline(front, drawnSemi(model, extents, j), back, drawnSemi(model, extents, j + 1), rims[j]),
+        outline: outline(
+          front,
+          drawnSemi(model, extents, j),
+          back,
+          drawnSemi(model, extents, j + 1),
+          rims[j],
+        ),
         abbe: abbeNumber(medium.dispersion),
       },
     ];
   });
   const zs = surfaces.flatMap(({ line }) => [...line].filter((_, i) => i % 2 === 0));
   const ys = surfaces.flatMap(({ line }) => [...line].filter((_, i) => i % 2 === 1));
-  for (const { outline: points } of elements) points.forEach((value, i) => (i % 2 === 0 ? zs : ys).push(value));
+  for (const { outline: points } of elements)
+    points.forEach((value, i) => (i % 2 === 0 ? zs : ys).push(value));
   const [zFrom, zTo] = [Math.min(...zs), Math.max(...zs)];
   const objectZ = -extentToNumber(model.lens.object.distance);
   const length = Math.max(zTo - zFrom, 1e-9);
   const objectBeyond = Number.isFinite(objectZ) && zFrom - objectZ > 1.5 * length;
   const drawObject = Number.isFinite(objectZ) && !objectBeyond;
   const startZ = drawObject ? objectZ : zFrom - 0.2 * length;
-  const rays = launch.ok && model.primary >= 0 ? sectionRays(launch.value, raysPerField, startZ, drawObject) : [];
-  for (const ray of rays) ray.points.forEach((value, i) => i % 2 === 1 && ys.push(clampTo(value, 4 * Math.max(...extents.map((e) => e.semi)))));
+  const rays =
+    launch.ok && model.primary >= 0 ? sectionRays(launch.value, raysPerField, startZ, drawObject) : [];
+  for (const ray of rays)
+    ray.points.forEach(
+      (value, i) => i % 2 === 1 && ys.push(clampTo(value, 4 * Math.max(...extents.map((e) => e.semi)))),
+    );
   return {
     surfaces,
     elements,
@@ -137,7 +148,9 @@ function elementRims(model: LensModel, extents: readonly SurfaceExtent[]): numbe
     return j < model.surfaces.length - 1 && medium !== undefined && !isGas(medium);
   });
   return model.surfaces.map((_, j) =>
-    solid[j] ? Math.max(drawnSemi(model, extents, j), drawnSemi(model, extents, j + 1)) : drawnSemi(model, extents, j),
+    solid[j]
+      ? Math.max(drawnSemi(model, extents, j), drawnSemi(model, extents, j + 1))
+      : drawnSemi(model, extents, j),
   );
 }
 
@@ -157,7 +170,13 @@ function surfaceLine(surface: TraceSurface, semi: number): PlanePath {
 }
 
 /** Front face, rim, back face and rim of a body; faces smaller than the rim go on as flats, as ground edges do. */
-function outline(front: TraceSurface, frontSemi: number, back: TraceSurface, backSemi: number, rim: number): PlanePath {
+function outline(
+  front: TraceSurface,
+  frontSemi: number,
+  back: TraceSurface,
+  backSemi: number,
+  rim: number,
+): PlanePath {
   const face = (surface: TraceSurface, semi: number): number[] => {
     const line = [...surfaceLine(surface, semi)];
     if (rim <= semi || line.length === 0) return line;
@@ -194,7 +213,8 @@ function sectionRays(aimer: Aimer, perField: number, startZ: number, fromObject:
 function drawnPoints(points: Float64Array, startZ: number, fromObject: boolean, status: number): PlanePath {
   const plane: number[] = [];
   for (let i = 0; i < points.length; i += 3) plane.push(points[i + 2], points[i + 1]);
-  if (plane.some((value) => Number.isNaN(value)) || status === RAY_STATUS.notAimed) return new Float64Array(0);
+  if (plane.some((value) => Number.isNaN(value)) || status === RAY_STATUS.notAimed)
+    return new Float64Array(0);
   if (!fromObject && plane.length >= 4) {
     const [z0, y0, z1, y1] = plane;
     const slope = z1 === z0 ? 0 : (y1 - y0) / (z1 - z0);

@@ -1,7 +1,14 @@
 import { RAY_STATUS } from '../compute/ray-block.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import type { LensEvaluation, RayChoice } from './evaluation.ts';
-import { fieldSpot, largestRadius, referencePoint, rmsRadius, type FieldSpot, type SpotReference } from './spot.ts';
+import {
+  fieldSpot,
+  largestRadius,
+  referencePoint,
+  rmsRadius,
+  type FieldSpot,
+  type SpotReference,
+} from './spot.ts';
 
 export interface SpotDiagramChoice {
   readonly reference: SpotReference;
@@ -43,7 +50,10 @@ export function spotDiagram(lens: LensEvaluation, choice: SpotDiagramChoice): Ou
   if (!pupil.ok) return pupil;
   const { points } = lens.model.lens.fields;
   if (points.length === 0) return failure('No field point is given.');
-  const rays: RayChoice = { sampling: { kind: 'polar', rings: choice.rings, arms: choice.arms }, pupil: choice.pupil };
+  const rays: RayChoice = {
+    sampling: { kind: 'polar', rings: choice.rings, arms: choice.arms },
+    pupil: choice.pupil,
+  };
   const pictures = points.map((field) => {
     const spot = fieldSpot(lens, field, rays);
     return { field: field.id, spot: spot.ok ? picture(lens, spot.value, choice.reference) : spot };

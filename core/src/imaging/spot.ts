@@ -39,9 +39,17 @@ export interface FieldSpot {
  *
  * @param only - index of the one wavelength to use
  */
-export function fieldSpot(lens: LensEvaluation, field: FieldPoint, choice: RayChoice, only?: number): Outcome<FieldSpot> {
+export function fieldSpot(
+  lens: LensEvaluation,
+  field: FieldPoint,
+  choice: RayChoice,
+  only?: number,
+): Outcome<FieldSpot> {
   const { model } = lens;
-  const waves = only === undefined ? [...model.wavelengths.keys()].filter((w) => model.wavelengths[w].weight > 0) : [only];
+  const waves =
+    only === undefined
+      ? [...model.wavelengths.keys()].filter((w) => model.wavelengths[w].weight > 0)
+      : [only];
   const total = waves.reduce((sum, wave) => sum + model.wavelengths[wave].weight, 0);
   const colours: ColourSpot[] = [];
   for (const wave of waves) {
@@ -56,7 +64,10 @@ export function fieldSpot(lens: LensEvaluation, field: FieldPoint, choice: RayCh
   if (arrived === 0) {
     const worst = losses[0];
     if (!worst) return failure(`Field ${field.id} has no rays: every wavelength has weight 0.`, field.id);
-    return failure(`No ray of field ${field.id} reaches the image: at ${worst.surface} the ray ${worst.reason}.`, field.id);
+    return failure(
+      `No ray of field ${field.id} reaches the image: at ${worst.surface} the ray ${worst.reason}.`,
+      field.id,
+    );
   }
   const centroid = meanPoint(colours);
   const chief = chiefPoint(lens, field, only ?? model.primary, choice);
@@ -78,7 +89,12 @@ function countLosses(lens: LensEvaluation, colours: readonly ColourSpot[]): Fiel
       const key = `${status[i]} ${at[i]}`;
       const known = counts.get(key);
       if (known) known.count++;
-      else counts.set(key, { reason: statusReason(status[i]), surface: lens.model.surfaces[at[i]].id, count: 1 });
+      else
+        counts.set(key, {
+          reason: statusReason(status[i]),
+          surface: lens.model.surfaces[at[i]].id,
+          count: 1,
+        });
     }
   }
   return [...counts.values()].sort((a, b) => b.count - a.count);
@@ -112,7 +128,9 @@ function meanPoint(colours: readonly ColourSpot[]): Point {
 /** The point a spot is measured about. Fails where the chief ray is asked for and does not arrive. */
 export function referencePoint(spot: FieldSpot, reference: SpotReference): Outcome<Point> {
   if (reference === 'centroid') return success(spot.centroid);
-  return spot.chief ? success(spot.chief) : failure(`The chief ray of field ${spot.field.id} does not reach the image.`);
+  return spot.chief
+    ? success(spot.chief)
+    : failure(`The chief ray of field ${spot.field.id} does not reach the image.`);
 }
 
 /**

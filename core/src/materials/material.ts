@@ -53,7 +53,8 @@ export function refractiveIndex(dispersion: Dispersion, nm: number): number {
   if (dispersion.kind === 'constant') return dispersion.index;
   const squared = (nm / 1000) ** 2;
   let sum = 1;
-  for (let i = 0; i < dispersion.b.length; i++) sum += (dispersion.b[i] * squared) / (squared - dispersion.c[i]);
+  for (let i = 0; i < dispersion.b.length; i++)
+    sum += (dispersion.b[i] * squared) / (squared - dispersion.c[i]);
   return sum > 0 && Number.isFinite(sum) ? Math.sqrt(sum) : NaN;
 }
 

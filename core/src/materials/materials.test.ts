@@ -47,7 +47,10 @@ describe('the catalogue', () => {
 
 describe('refractiveIndex', () => {
   it('is what Malitson printed for fused silica at 0.5876 µm', () => {
-    expect(refractiveIndex(catalogueMaterial('fused_silica')!.dispersion, 587.5618)).to.be.closeTo(1.458464, 1e-6);
+    expect(refractiveIndex(catalogueMaterial('fused_silica')!.dispersion, 587.5618)).to.be.closeTo(
+      1.458464,
+      1e-6,
+    );
   });
 
   it('is NaN inside an absorption band, where n² is negative', () => {

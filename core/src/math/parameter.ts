@@ -49,6 +49,7 @@ export function objection(spec: ParameterSpec, value: number): string | null {
   if (spec.above !== undefined && !(value > spec.above)) return `${spec.title} must be above ${spec.above}.`;
   if (spec.below !== undefined && !(value < spec.below)) return `${spec.title} must be below ${spec.below}.`;
   if (spec.min !== undefined && value < spec.min) return `${spec.title} must be at least ${spec.min}.`;
-  if (spec.transform === 'reciprocal' && value === 0) return `${spec.title} must not be 0; type “flat” for a plane.`;
+  if (spec.transform === 'reciprocal' && value === 0)
+    return `${spec.title} must not be 0; type “flat” for a plane.`;
   return null;
 }

@@ -36,7 +36,8 @@ describe('parseQuantity', () => {
   });
 
   it('takes infinity only where it is legal', () => {
-    for (const word of ['inf', 'Infinity', '∞', 'flat']) expect(value(word, { allowInfinity: true })).to.equal(Infinity);
+    for (const word of ['inf', 'Infinity', '∞', 'flat'])
+      expect(value(word, { allowInfinity: true })).to.equal(Infinity);
     expect(reason('inf')).to.match(/finite/);
   });
 

@@ -23,7 +23,8 @@ export const chiefRayAngle = defineMeasure({
   id: 'chief_ray_angle',
   title: 'Chief-ray angle at the image',
   unit: '°',
-  meaning: 'Angle between the real chief ray of the primary wavelength and the axis of the image surface, without sign.',
+  meaning:
+    'Angle between the real chief ray of the primary wavelength and the axis of the image surface, without sign.',
   settings: { field: FIELD },
   evaluate(lens, settings) {
     const field = lens.field(settings.field);
@@ -37,7 +38,8 @@ export const imageHeight = defineMeasure({
   id: 'image_height',
   title: 'Image height',
   unit: 'mm',
-  meaning: 'Distance from the axis of the image surface at which the real chief ray of the primary wavelength meets it, without sign.',
+  meaning:
+    'Distance from the axis of the image surface at which the real chief ray of the primary wavelength meets it, without sign.',
   settings: { field: FIELD },
   evaluate(lens, settings) {
     const field = lens.field(settings.field);

@@ -30,7 +30,8 @@ export const effectiveFocalLength = firstOrderMeasure({
   id: 'effective_focal_length',
   title: 'Effective focal length',
   unit: 'mm',
-  meaning: '1/Φ at the primary wavelength, Φ = −n′u′/y for a paraxial ray that comes in parallel to the axis. Positive for a converging lens.',
+  meaning:
+    '1/Φ at the primary wavelength, Φ = −n′u′/y for a paraxial ray that comes in parallel to the axis. Positive for a converging lens.',
   otherwise: 'The lens is afocal.',
   read: (data) => data.focalLength,
 });
@@ -39,7 +40,8 @@ export const backFocalDistance = firstOrderMeasure({
   id: 'back_focal_distance',
   title: 'Back focal distance',
   unit: 'mm',
-  meaning: 'From the last vertex before the image to the paraxial rear focus, along z, at the primary wavelength.',
+  meaning:
+    'From the last vertex before the image to the paraxial rear focus, along z, at the primary wavelength.',
   otherwise: 'The lens is afocal.',
   read: (data) => data.backFocalDistance,
 });

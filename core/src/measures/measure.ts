@@ -5,9 +5,25 @@ import { failure, success, type Outcome } from '../math/outcome.ts';
 /** One choice of a measure: told to the user, checked on every read. */
 export type SettingSpec =
   /** Id of a field point, or one of the words in `also`. */
-  | { readonly kind: 'field'; readonly title: string; readonly also: readonly string[]; readonly fallback: string | null }
-  | { readonly kind: 'choice'; readonly title: string; readonly options: readonly string[]; readonly fallback: string }
-  | { readonly kind: 'integer'; readonly title: string; readonly min: number; readonly max: number; readonly fallback: number };
+  | {
+      readonly kind: 'field';
+      readonly title: string;
+      readonly also: readonly string[];
+      readonly fallback: string | null;
+    }
+  | {
+      readonly kind: 'choice';
+      readonly title: string;
+      readonly options: readonly string[];
+      readonly fallback: string;
+    }
+  | {
+      readonly kind: 'integer';
+      readonly title: string;
+      readonly min: number;
+      readonly max: number;
+      readonly fallback: number;
+    };
 
 export type SettingSpecs = Readonly<Record<string, SettingSpec>>;
 
@@ -48,15 +64,22 @@ export function defineMeasure<const S extends SettingSpecs>(measure: Measure<S>)
  * Checks the settings of a measure and fills in those that were left out. Unknown settings are refused: a misspelt one
  * would otherwise change nothing in silence.
  */
-export function readSettings<S extends SettingSpecs>(measure: Measure<S>, given: unknown): Outcome<SettingValues<S>> {
-  const fields = Object.fromEntries(Object.entries(measure.settings).map(([id, spec]) => [id, settingSchema(id, spec)]));
+export function readSettings<S extends SettingSpecs>(
+  measure: Measure<S>,
+  given: unknown,
+): Outcome<SettingValues<S>> {
+  const fields = Object.fromEntries(
+    Object.entries(measure.settings).map(([id, spec]) => [id, settingSchema(id, spec)]),
+  );
   const schema = yup
     .object(fields)
     .strict()
     .noUnknown(`${measure.title} has no such setting; it has: ${Object.keys(fields).join(', ') || 'none'}`)
     .typeError('the settings must be an object');
   try {
-    return success(schema.validateSync(withDefaults(measure.settings, given), { strict: true }) as SettingValues<S>);
+    return success(
+      schema.validateSync(withDefaults(measure.settings, given), { strict: true }) as SettingValues<S>,
+    );
   } catch (error) {
     if (error instanceof yup.ValidationError) return failure(`${measure.title}: ${error.message}.`);
     throw error;
@@ -89,6 +112,9 @@ function settingSchema(id: string, spec: SettingSpec): yup.Schema {
         .oneOf([...spec.options], `${id} must be one of ${spec.options.join(', ')}`)
         .required(`${id} is missing`);
     case 'field':
-      return yup.string().typeError(`${id} must name a field`).required(`${id} is missing: name a field by its id`);
+      return yup
+        .string()
+        .typeError(`${id} must name a field`)
+        .required(`${id} is missing: name a field by its id`);
   }
 }

@@ -63,6 +63,7 @@ export function evaluateMeasure(evaluation: Evaluation, request: MeasureRequest)
   const settings = readSettings(measure, request.settings);
   if (!settings.ok) return settings;
   const measured = measure.evaluate(lens.value, settings.value);
-  if (measured.ok && !Number.isFinite(measured.value.value)) return failure(`${measure.title} has no finite value here.`);
+  if (measured.ok && !Number.isFinite(measured.value.value))
+    return failure(`${measure.title} has no finite value here.`);
   return measured;
 }

@@ -1,5 +1,12 @@
 import { failure, success, type Outcome } from '../math/outcome.ts';
-import { fieldSpot, rmsOverFields, rmsRadius, weightedSpots, type FieldSpot, type SpotReference } from '../imaging/spot.ts';
+import {
+  fieldSpot,
+  rmsOverFields,
+  rmsRadius,
+  weightedSpots,
+  type FieldSpot,
+  type SpotReference,
+} from '../imaging/spot.ts';
 import { defineMeasure } from './measure.ts';
 import { choiceLabel, RAY_SETTINGS, rayChoice } from './ray-settings.ts';
 
@@ -21,7 +28,9 @@ export const rmsSpotRadius = defineMeasure({
       if (settings.field === 'all' || settings.field === 'worst') {
         const spots = weightedSpots(lens, choice);
         if (!spots.ok) return spots;
-        return settings.field === 'all' ? rmsOverFields(spots.value, reference) : worst(spots.value, reference);
+        return settings.field === 'all'
+          ? rmsOverFields(spots.value, reference)
+          : worst(spots.value, reference);
       }
       const field = lens.field(settings.field);
       if (!field.ok) return field;

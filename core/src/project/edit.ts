@@ -11,7 +11,12 @@ export type Edit =
   /** Puts a value at a key; `undefined` removes the key. */
   | { readonly kind: 'set'; readonly path: string; readonly value: Json }
   /** Puts a new entry into a list, behind the entry `after`, or first for null. */
-  | { readonly kind: 'insert'; readonly list: string; readonly after: string | null; readonly item: { readonly id: string } }
+  | {
+      readonly kind: 'insert';
+      readonly list: string;
+      readonly after: string | null;
+      readonly item: { readonly id: string };
+    }
   | { readonly kind: 'remove'; readonly list: string; readonly id: string }
   /** Moves an entry of a list behind the entry `after`, or to the front for null. */
   | { readonly kind: 'move'; readonly list: string; readonly id: string; readonly after: string | null };
@@ -39,7 +44,8 @@ export function applyEdit(project: Project, edit: Edit): { project: Project; inv
         if (Array.isArray(target)) {
           const index = indexOf(target as Entry[], key, edit.path);
           before = target[index];
-          if ((edit.value as Entry | undefined)?.id !== key) throw new EditError(`${edit.path}: a set keeps the id`);
+          if ((edit.value as Entry | undefined)?.id !== key)
+            throw new EditError(`${edit.path}: a set keeps the id`);
           return target.with(index, edit.value);
         }
         before = (target as Record<string, Json>)[key];
@@ -62,7 +68,12 @@ export function applyEdit(project: Project, edit: Edit): { project: Project; inv
       let inverse: Edit | undefined;
       const next = updateList(project, edit.list, (entries) => {
         const index = indexOf(entries, edit.id, edit.list);
-        inverse = { kind: 'insert', list: edit.list, after: entries[index - 1]?.id ?? null, item: entries[index] };
+        inverse = {
+          kind: 'insert',
+          list: edit.list,
+          after: entries[index - 1]?.id ?? null,
+          item: entries[index],
+        };
         return entries.toSpliced(index, 1);
       });
       return { project: next, inverse: inverse! };
@@ -104,9 +115,15 @@ export function valueAt(root: Json, path: string): Json {
   return here;
 }
 
-function update(root: Project, parts: readonly string[], path: string, change: (target: Json) => Json): Project {
+function update(
+  root: Project,
+  parts: readonly string[],
+  path: string,
+  change: (target: Json) => Json,
+): Project {
   const walk = (here: Json, depth: number): Json => {
-    if (typeof here !== 'object' || here === null) throw new EditError(`${path}: there is nothing at ${parts[depth - 1]}`);
+    if (typeof here !== 'object' || here === null)
+      throw new EditError(`${path}: there is nothing at ${parts[depth - 1]}`);
     if (depth === parts.length) return change(here);
     const part = parts[depth];
     if (Array.isArray(here)) {
@@ -119,7 +136,11 @@ function update(root: Project, parts: readonly string[], path: string, change: (
   return walk(root, 0) as Project;
 }
 
-function updateList(root: Project, list: string, change: (entries: readonly Entry[]) => readonly Entry[]): Project {
+function updateList(
+  root: Project,
+  list: string,
+  change: (entries: readonly Entry[]) => readonly Entry[],
+): Project {
   return update(root, list.split('.'), list, (target) => {
     if (!Array.isArray(target)) throw new EditError(`${list} is not a list`);
     return change(target as Entry[]);

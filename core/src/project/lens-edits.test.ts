@@ -65,13 +65,25 @@ describe('edits on a lens', () => {
     expect(bench.surface('s1').after).to.deep.equal({ thickness: 0, material: 'g517642' });
     expect(bench.places()).to.include({ 'L1 front': 0, Image: 98 });
     bench.do(insertSurface(bench.lens, 'image'));
-    expect(bench.lens.surfaces.map((surface) => surface.id)).to.deep.equal(['front', 's1', 'back', 's2', 'image']);
+    expect(bench.lens.surfaces.map((surface) => surface.id)).to.deep.equal([
+      'front',
+      's1',
+      'back',
+      's2',
+      'image',
+    ]);
   });
 
   it('inserts an element into a gap and leaves what follows in place', () => {
     const bench = new Workbench();
     bench.do(insertElement(bench.project, bench.lens, 'front'));
-    expect(bench.places()).to.deep.equal({ 'L1 front': 0, 'L1 back': 4, 'L2 front': 5, 'L2 back': 7, Image: 98 });
+    expect(bench.places()).to.deep.equal({
+      'L1 front': 0,
+      'L1 back': 4,
+      'L2 front': 5,
+      'L2 back': 7,
+      Image: 98,
+    });
     bench.do(removeElement(bench.project, bench.lens, 's1'));
     expect(bench.places()).to.deep.equal({ 'L1 front': 0, 'L1 back': 4, Image: 98 });
   });
@@ -95,7 +107,11 @@ describe('edits on a lens', () => {
       const bench = new Workbench();
       bench.do(insertSurface(bench.lens, 'front'));
       bench.do(setMedium(bench.project, bench.lens, 's1', '648338'));
-      bench.do({ edits: [{ kind: 'set', path: 'lenses.single.surfaces.s1.after.thickness', value: 3 }], label: '', focus: '' });
+      bench.do({
+        edits: [{ kind: 'set', path: 'lenses.single.surfaces.s1.after.thickness', value: 3 }],
+        label: '',
+        focus: '',
+      });
       expect(bench.places()).to.deep.equal({ 'L1 front': 0, 'L1 | L2': 4, 'L2 back': 7, Image: 101 });
       bench.do(removeElement(bench.project, bench.lens, removed));
       const places = bench.places();
@@ -129,7 +145,11 @@ describe('edits on a lens', () => {
   it('fills media by code, name, index, air and mirror', () => {
     const bench = new Workbench();
     bench.do(setMedium(bench.project, bench.lens, 'front', 'fused silica'));
-    expect(bench.surface('front').after).to.deep.equal({ thickness: 4, material: 'fused_silica', name: 'L1' });
+    expect(bench.surface('front').after).to.deep.equal({
+      thickness: 4,
+      material: 'fused_silica',
+      name: 'L1',
+    });
     expect(bench.project.materials.map((material) => material.id)).to.include('fused_silica');
     bench.do(setMedium(bench.project, bench.lens, 'front', '1.6'));
     expect(bench.surface('front').after?.material).to.equal('n1_6');

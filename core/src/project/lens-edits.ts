@@ -66,7 +66,11 @@ export function insertSurface(lens: Lens, afterId: string): Gesture {
   if (!surface.after) {
     if (index === 0) {
       const item = flat(freshId(lens), { thickness: 0, material: 'air' });
-      return { edits: [{ kind: 'insert', list: surfacesOf(lens), after: null, item }], label: 'Insert surface', focus: item.id };
+      return {
+        edits: [{ kind: 'insert', list: surfacesOf(lens), after: null, item }],
+        label: 'Insert surface',
+        focus: item.id,
+      };
     }
     index--;
     surface = lens.surfaces[index];
@@ -182,7 +186,8 @@ export function setConic(lens: Lens, id: string, conic: number): Gesture {
   const { shape } = surface;
   const path = `${pathOf(lens, surface)}.shape`;
   const label = `Conic constant of ${surfaceTitle(lens, index)}`;
-  if (shape.kind === 'even_asphere') return { edits: [{ kind: 'set', path: `${path}.conic`, value: conic }], label, focus: id };
+  if (shape.kind === 'even_asphere')
+    return { edits: [{ kind: 'set', path: `${path}.conic`, value: conic }], label, focus: id };
   const radius = shape.kind === 'plane' ? 'infinity' : shape.radius;
   const value: Shape = conic === 0 ? { kind: 'sphere', radius } : { kind: 'conic', radius, conic };
   return { edits: [{ kind: 'set', path, value }], label, focus: id };
@@ -193,7 +198,11 @@ export function setSemiAperture(lens: Lens, id: string, semi: number | null): Ge
   const { index, surface } = find(lens, id);
   const value = semi === null ? { kind: 'automatic' } : { kind: 'circle', semi };
   const path = `${pathOf(lens, surface)}.aperture`;
-  return { edits: [{ kind: 'set', path, value }], label: `Aperture of ${surfaceTitle(lens, index)}`, focus: id };
+  return {
+    edits: [{ kind: 'set', path, value }],
+    label: `Aperture of ${surfaceTitle(lens, index)}`,
+    focus: id,
+  };
 }
 
 /** Edits that make a surface the stop. */
@@ -242,7 +251,11 @@ export function setMedium(project: Project, lens: Lens, id: string, text: string
   const { name, ...rest } = surface.after;
   const solid = !isGas(material.value);
   const edits = embed(project, material.value);
-  const after: Medium = { ...rest, material: material.value.id, ...(solid && { name: name ?? freshElementName(lens) }) };
+  const after: Medium = {
+    ...rest,
+    material: material.value.id,
+    ...(solid && { name: name ?? freshElementName(lens) }),
+  };
   edits.push({ kind: 'set', path: `${path}.after`, value: after });
   if (surface.reflects) edits.push({ kind: 'set', path: `${path}.reflects`, value: undefined });
   return success({ edits, label: `${material.value.label} behind ${title}`, focus: id });
@@ -251,7 +264,9 @@ export function setMedium(project: Project, lens: Lens, id: string, text: string
 function meantMaterial(project: Project, text: string): Outcome<Material> {
   if (text === '') return failure('Type a glass code, a name, an index, “air” or “mirror”.');
   const found = suggestMaterials(project, text);
-  const exact = found.find((entry) => [entry.label, entry.id].some((word) => word.toLowerCase() === text.toLowerCase()));
+  const exact = found.find((entry) =>
+    [entry.label, entry.id].some((word) => word.toLowerCase() === text.toLowerCase()),
+  );
   if (exact) return success(exact);
   if (/^\d*\.\d+$|^[1-9]$/.test(text)) return constantIndex(Number(text));
   if (found.length === 1) return success(found[0]);
@@ -259,7 +274,9 @@ function meantMaterial(project: Project, text: string): Outcome<Material> {
     const names = found.slice(0, 4).map((entry) => `${entry.label} ${entry.family}`);
     return failure(`“${text}” may be ${names.join(', ')}: type more of it.`);
   }
-  return failure(`No material is called “${text}”. Type a six-digit code, a name, an index such as 1.6, “air” or “mirror”.`);
+  return failure(
+    `No material is called “${text}”. Type a six-digit code, a name, an index such as 1.6, “air” or “mirror”.`,
+  );
 }
 
 function constantIndex(index: number): Outcome<Material> {

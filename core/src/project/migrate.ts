@@ -16,7 +16,12 @@ const MIGRATIONS: Readonly<Record<number, Migration>> = {};
  *
  * @param version - a whole number not above PROJECT_VERSION
  */
-export function migrate(document: Json, version: number, steps = MIGRATIONS, target = PROJECT_VERSION): Outcome<Json> {
+export function migrate(
+  document: Json,
+  version: number,
+  steps = MIGRATIONS,
+  target = PROJECT_VERSION,
+): Outcome<Json> {
   let result = document;
   for (let from = version; from < target; from++) {
     const step: Migration | undefined = steps[from];
@@ -24,7 +29,9 @@ export function migrate(document: Json, version: number, steps = MIGRATIONS, tar
     try {
       result = { ...step(result), version: from + 1 };
     } catch (error) {
-      return failure(`bringing the file from version ${from} to ${from + 1} failed: ${(error as Error).message}`);
+      return failure(
+        `bringing the file from version ${from} to ${from + 1} failed: ${(error as Error).message}`,
+      );
     }
   }
   return success(result);

@@ -1,5 +1,11 @@
 import { failure, success, type Outcome } from '../math/outcome.ts';
-import { extentToNumber, numberToExtent, objection, type Extent, type ParameterSpec } from '../math/parameter.ts';
+import {
+  extentToNumber,
+  numberToExtent,
+  objection,
+  type Extent,
+  type ParameterSpec,
+} from '../math/parameter.ts';
 import { shapeDefinition } from '../shapes/registry.ts';
 import { valueAt, type Edit } from './edit.ts';
 import type { Lens, Project, Surface } from './model.ts';
@@ -18,32 +24,80 @@ export interface Parameter {
 const value = (id: string, title: string, unit: string, kind: ParameterSpec['kind'], meaning: string) =>
   ({ id, title, unit, kind, meaning, transform: 'value' }) as const satisfies ParameterSpec;
 
-export const THICKNESS = value('thickness', 'Thickness', 'mm', 'length', 'Distance along z to the next vertex; negative after an odd number of mirrors.');
+export const THICKNESS = value(
+  'thickness',
+  'Thickness',
+  'mm',
+  'length',
+  'Distance along z to the next vertex; negative after an odd number of mirrors.',
+);
 const SEMI_APERTURE: ParameterSpec = {
-  ...value('semi_aperture', 'Semi-aperture', 'mm', 'length', 'Clear radius of the surface, measured from its axis; a set one clips.'),
+  ...value(
+    'semi_aperture',
+    'Semi-aperture',
+    'mm',
+    'length',
+    'Clear radius of the surface, measured from its axis; a set one clips.',
+  ),
   above: 0,
 };
 const OBJECT_DISTANCE: ParameterSpec = {
-  ...value('distance', 'Object distance', 'mm', 'length', 'From the object plane to the first vertex; positive for a real object.'),
+  ...value(
+    'distance',
+    'Object distance',
+    'mm',
+    'length',
+    'From the object plane to the first vertex; positive for a real object.',
+  ),
   allowInfinity: true,
   above: 0,
   transform: 'reciprocal',
 };
 const APERTURE_VALUE: ParameterSpec = {
-  ...value('value', 'System aperture', 'mm', 'length', 'Entrance-pupil diameter or stop semi-aperture, as the kind of the aperture says.'),
+  ...value(
+    'value',
+    'System aperture',
+    'mm',
+    'length',
+    'Entrance-pupil diameter or stop semi-aperture, as the kind of the aperture says.',
+  ),
   above: 0,
 };
 const OBSCURATION: ParameterSpec = {
-  ...value('obscuration', 'Obscuration ratio', '', 'number', 'Inner over outer radius of an annular pupil; 0 for a full one.'),
+  ...value(
+    'obscuration',
+    'Obscuration ratio',
+    '',
+    'number',
+    'Inner over outer radius of an annular pupil; 0 for a full one.',
+  ),
   min: 0,
   below: 1,
 };
-const WEIGHT: ParameterSpec = { ...value('weight', 'Weight', '', 'number', 'Share in everything that is averaged.'), min: 0 };
-const NM: ParameterSpec = { ...value('nm', 'Wavelength', 'nm', 'wavelength', 'Wavelength in air.'), above: 0 };
+const WEIGHT: ParameterSpec = {
+  ...value('weight', 'Weight', '', 'number', 'Share in everything that is averaged.'),
+  min: 0,
+};
+const NM: ParameterSpec = {
+  ...value('nm', 'Wavelength', 'nm', 'wavelength', 'Wavelength in air.'),
+  above: 0,
+};
 
 const FRAME: readonly ParameterSpec[] = (['x', 'y', 'z'] as const).flatMap((axis) => [
-  { ...value(`d${axis}`, `Shift ${axis}`, 'mm', 'length', `Shift of the surface along ${axis}.`), fallback: 0 },
-  { ...value(`t${axis}`, `Tilt ${axis}`, '°', 'angle', `Right-handed rotation of the surface about ${axis}; z is applied first, x last.`), fallback: 0 },
+  {
+    ...value(`d${axis}`, `Shift ${axis}`, 'mm', 'length', `Shift of the surface along ${axis}.`),
+    fallback: 0,
+  },
+  {
+    ...value(
+      `t${axis}`,
+      `Tilt ${axis}`,
+      '°',
+      'angle',
+      `Right-handed rotation of the surface about ${axis}; z is applied first, x last.`,
+    ),
+    fallback: 0,
+  },
 ]);
 
 interface Slot {
@@ -53,7 +107,10 @@ interface Slot {
 
 /** Every parameter slot of a surface, relative to the surface. */
 function surfaceSlots(surface: Surface): Slot[] {
-  const slots: Slot[] = (shapeDefinition(surface.shape.kind)?.parameters ?? []).map((spec) => ({ spec, path: `shape.${spec.id}` }));
+  const slots: Slot[] = (shapeDefinition(surface.shape.kind)?.parameters ?? []).map((spec) => ({
+    spec,
+    path: `shape.${spec.id}`,
+  }));
   if (surface.after) slots.push({ spec: THICKNESS, path: 'after.thickness' });
   if (surface.aperture.kind === 'circle') slots.push({ spec: SEMI_APERTURE, path: 'aperture.semi' });
   if (surface.frame) slots.push(...FRAME.map((spec) => ({ spec, path: `frame.${spec.id}` })));
@@ -64,7 +121,13 @@ function lensSlots(lens: Lens): { address: string; path: string; spec: Parameter
   const fieldSpec = (axis: 'x' | 'y'): ParameterSpec =>
     lens.fields.kind === 'angle'
       ? {
-          ...value(axis, `Field ${axis}`, '°', 'angle', `Field angle in ${axis}; the ray climbs toward +${axis} for positive values.`),
+          ...value(
+            axis,
+            `Field ${axis}`,
+            '°',
+            'angle',
+            `Field angle in ${axis}; the ray climbs toward +${axis} for positive values.`,
+          ),
           above: -90,
           below: 90,
         }
@@ -77,7 +140,11 @@ function lensSlots(lens: Lens): { address: string; path: string; spec: Parameter
   ];
   for (const point of lens.fields.points) {
     for (const spec of [fieldSpec('x'), fieldSpec('y'), WEIGHT]) {
-      slots.push({ address: `${at}.fields.${point.id}.${spec.id}`, path: `${at}.fields.points.${point.id}.${spec.id}`, spec });
+      slots.push({
+        address: `${at}.fields.${point.id}.${spec.id}`,
+        path: `${at}.fields.points.${point.id}.${spec.id}`,
+        spec,
+      });
     }
   }
   for (const wavelength of lens.wavelengths) {
@@ -88,7 +155,11 @@ function lensSlots(lens: Lens): { address: string; path: string; spec: Parameter
   }
   for (const surface of lens.surfaces) {
     for (const { spec, path } of surfaceSlots(surface)) {
-      slots.push({ address: `${at}.surfaces.${surface.id}.${spec.id}`, path: `${at}.surfaces.${surface.id}.${path}`, spec });
+      slots.push({
+        address: `${at}.surfaces.${surface.id}.${spec.id}`,
+        path: `${at}.surfaces.${surface.id}.${path}`,
+        spec,
+      });
     }
   }
   return slots;
@@ -123,5 +194,9 @@ export function setParameter(parameter: Parameter, next: number): Outcome<Edit> 
   const { spec } = parameter;
   const wrong = objection(spec, next);
   if (wrong) return failure(wrong);
-  return success({ kind: 'set', path: parameter.path, value: spec.allowInfinity ? numberToExtent(next) : next });
+  return success({
+    kind: 'set',
+    path: parameter.path,
+    value: spec.allowInfinity ? numberToExtent(next) : next,
+  });
 }

@@ -15,7 +15,12 @@ function surfaceIds(project: Project): string[] {
 }
 
 function newSurface(id: string): Surface {
-  return { id, shape: { kind: 'plane' }, aperture: { kind: 'automatic' }, after: { thickness: 1, material: 'air' } };
+  return {
+    id,
+    shape: { kind: 'plane' },
+    aperture: { kind: 'automatic' },
+    after: { thickness: 1, material: 'air' },
+  };
 }
 
 /** The first complaint about the test project after one value of its plain JSON was replaced. */
@@ -32,11 +37,20 @@ function complaint(path: (string | number)[], value: unknown): { place: string; 
 describe('edits', () => {
   it('sets, inserts, removes and moves, sharing what is untouched', () => {
     const project = projectOf();
-    const set = applyEdit(project, { kind: 'set', path: `${SURFACES}.front.shape.radius`, value: 60 }).project;
+    const set = applyEdit(project, {
+      kind: 'set',
+      path: `${SURFACES}.front.shape.radius`,
+      value: 60,
+    }).project;
     expect(valueAt(set, `${SURFACES}.front.shape.radius`)).to.equal(60);
     expect(set.lenses[0].surfaces[1]).to.equal(project.lenses[0].surfaces[1]);
     expect(set.materials).to.equal(project.materials);
-    const inserted = applyEdit(set, { kind: 'insert', list: SURFACES, after: 'front', item: newSurface('cement') }).project;
+    const inserted = applyEdit(set, {
+      kind: 'insert',
+      list: SURFACES,
+      after: 'front',
+      item: newSurface('cement'),
+    }).project;
     expect(surfaceIds(inserted)).to.deep.equal(['front', 'cement', 'back', 'image']);
     const moved = applyEdit(inserted, { kind: 'move', list: SURFACES, id: 'cement', after: null }).project;
     expect(surfaceIds(moved)).to.deep.equal(['cement', 'front', 'back', 'image']);
@@ -47,7 +61,11 @@ describe('edits', () => {
 
   it('removes a key by setting it undefined, and gives it back', () => {
     const named = applyEdit(projectOf(), { kind: 'set', path: `${SURFACES}.front.name`, value: 'Window' });
-    const cleared = applyEdit(named.project, { kind: 'set', path: `${SURFACES}.front.name`, value: undefined });
+    const cleared = applyEdit(named.project, {
+      kind: 'set',
+      path: `${SURFACES}.front.name`,
+      value: undefined,
+    });
     expect(Object.hasOwn(cleared.project.lenses[0].surfaces[0], 'name')).to.equal(false);
     expect(applyEdit(cleared.project, cleared.inverse).project).to.deep.equal(named.project);
     expect(applyEdit(named.project, named.inverse).project).to.deep.equal(projectOf());
@@ -63,7 +81,8 @@ describe('edits', () => {
       { kind: 'move', list: SURFACES, id: 'front', after: 'front' },
       { kind: 'set', path: `${SURFACES}.front`, value: newSurface('other') },
     ];
-    for (const edit of refused) expect(() => applyEdit(projectOf(), edit), JSON.stringify(edit)).to.throw(EditError);
+    for (const edit of refused)
+      expect(() => applyEdit(projectOf(), edit), JSON.stringify(edit)).to.throw(EditError);
   });
 });
 
@@ -159,7 +178,9 @@ describe('parameters', () => {
     expect(refusal('lenses.single.aperture.value', 0)).to.match(/above 0/);
     expect(refusal('lenses.single.fields.axis.y', 90)).to.match(/below 90/);
     expect(refusal('lenses.single.pupil.obscuration', -0.1)).to.match(/at least 0/);
-    expect(refusal(`${SURFACES}.front.conic`, 1)).to.match(/no parameter lenses\.single\.surfaces\.front\.conic/);
+    expect(refusal(`${SURFACES}.front.conic`, 1)).to.match(
+      /no parameter lenses\.single\.surfaces\.front\.conic/,
+    );
     expect(refusal('rubbish', 1)).to.match(/no parameter rubbish/);
   });
 });
@@ -196,7 +217,9 @@ describe('project files', () => {
     expect(complaint([...front, 'shape'], null).place).to.match(/^lenses\.single\.surfaces\.front\.shape/);
     expect(complaint([...front, 'after', 'thickness'], '4').place).to.equal(`${at}.after.thickness`);
     expect(complaint([...front, 'after', 'thickness'], null).reason).to.match(/number/);
-    expect(complaint([...front, 'aperture'], { kind: 'circle', semi: -1 }).reason).to.equal('must be above 0');
+    expect(complaint([...front, 'aperture'], { kind: 'circle', semi: -1 }).reason).to.equal(
+      'must be above 0',
+    );
     expect(complaint([...front, 'id'], '2nd').reason).to.match(/starts with a letter/);
     expect(complaint([...front, 'id'], 'back').reason).to.match(/same id|the id back/);
     expect(complaint([...front, 'after'], null).reason).to.match(/medium behind it/);
@@ -205,7 +228,9 @@ describe('project files', () => {
     expect(complaint(['lenses', 0, 'fields', 'points', 0, 'y'], 90).reason).to.match(/90°/);
     expect(complaint(['lenses', 0, 'wavelengths', 0, 'nm'], -5).reason).to.equal('must be above 0');
     expect(complaint(['lenses', 0, 'object', 'distance'], 0).reason).to.equal('must be above 0');
-    expect(complaint(['materials', 0, 'dispersion'], { kind: 'sellmeier', b: [1], c: [] }).place).to.match(/^materials\./);
+    expect(complaint(['materials', 0, 'dispersion'], { kind: 'sellmeier', b: [1], c: [] }).place).to.match(
+      /^materials\./,
+    );
     expect(complaint(['materials', 0, 'range'], [900, 400]).reason).to.match(/rise/);
     expect(complaint(['name'], 5).place).to.equal('name');
   });
@@ -224,7 +249,13 @@ describe('project files', () => {
   });
 
   it('carry a lens without stop, wavelengths or fields: that is a finding, no broken file', () => {
-    const lens = { ...projectOf().lenses[0], stop: null, primary: null, wavelengths: [], fields: { kind: 'angle', points: [] } };
+    const lens = {
+      ...projectOf().lenses[0],
+      stop: null,
+      primary: null,
+      wavelengths: [],
+      fields: { kind: 'angle', points: [] },
+    };
     expect(readProject({ ...projectOf(), lenses: [lens] }).ok).to.equal(true);
   });
 });
@@ -251,6 +282,9 @@ describe('migrate', () => {
       ok: false,
       reason: 'bringing the file from version 1 to 2 failed: no lenses',
     });
-    expect(migrate({}, 1, {}, 2)).to.deep.equal({ ok: false, reason: 'files of version 1 cannot be read any more' });
+    expect(migrate({}, 1, {}, 2)).to.deep.equal({
+      ok: false,
+      reason: 'files of version 1 cannot be read any more',
+    });
   });
 });

@@ -14,7 +14,11 @@ export interface FileProblem {
 }
 
 export type ReadResult =
-  | { readonly ok: true; readonly project: Project; /** Version the file had before it was brought forward. */ readonly from: number }
+  | {
+      readonly ok: true;
+      readonly project: Project;
+      /** Version the file had before it was brought forward. */ readonly from: number;
+    }
   | { readonly ok: false; readonly problems: readonly FileProblem[] };
 
 /**
@@ -44,12 +48,16 @@ export function readProject(json: unknown): ReadResult {
     return refuse('file', 'this is no project: the file must hold one JSON object');
   }
   const { format, version } = json as { format?: unknown; version?: unknown };
-  if (format !== PROJECT_FORMAT) return refuse('format', `this is no Ulvex project: format must be "${PROJECT_FORMAT}"`);
+  if (format !== PROJECT_FORMAT)
+    return refuse('format', `this is no Ulvex project: format must be "${PROJECT_FORMAT}"`);
   if (typeof version !== 'number' || !Number.isInteger(version) || version < 0) {
     return refuse('version', 'must be a whole number');
   }
   if (version > PROJECT_VERSION) {
-    return refuse('version', `the file is of version ${version}; this Ulvex reads up to ${PROJECT_VERSION}. Open it with a newer one`);
+    return refuse(
+      'version',
+      `the file is of version ${version}; this Ulvex reads up to ${PROJECT_VERSION}. Open it with a newer one`,
+    );
   }
   const brought = migrate(json as Record<string, unknown>, version);
   if (!brought.ok) return refuse('version', brought.reason);
@@ -86,14 +94,18 @@ function notJson(text: string): ReadResult {
   if (!first) return refuse('file', 'this is not JSON');
   const before = text.slice(0, first.offset).split('\n');
   const place = `line ${before.length}, column ${before[before.length - 1].length + 1}`;
-  const what = printParseErrorCode(first.error).replace(/([a-z])([A-Z])/g, '$1 $2').toLowerCase();
+  const what = printParseErrorCode(first.error)
+    .replace(/([a-z])([A-Z])/g, '$1 $2')
+    .toLowerCase();
   return refuse(place, `this is not JSON: ${what}`);
 }
 
 /** Yup puts the path before some default messages; the place says it already. */
 function withoutPath(problem: ValidationError): string {
   const path = problem.path ?? '';
-  return path !== '' && problem.message.startsWith(`${path} `) ? problem.message.slice(path.length + 1) : problem.message;
+  return path !== '' && problem.message.startsWith(`${path} `)
+    ? problem.message.slice(path.length + 1)
+    : problem.message;
 }
 
 /** Turns `lenses[0].surfaces[2].shape.radius` into `lenses.tide.surfaces.l2_front.shape.radius`, as far as ids are known. */

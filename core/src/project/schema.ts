@@ -69,20 +69,33 @@ function byKind(schemas: Readonly<Record<string, yup.AnySchema>>) {
     const kind = (value as { kind?: unknown } | null | undefined)?.kind;
     if (typeof kind === 'string' && Object.hasOwn(schemas, kind)) return schemas[kind];
     const known = Object.keys(schemas).join(', ');
-    return object({ kind: yup.string().strict().required('is missing').oneOf(Object.keys(schemas), `must be one of: ${known}`) });
+    return object({
+      kind: yup
+        .string()
+        .strict()
+        .required('is missing')
+        .oneOf(Object.keys(schemas), `must be one of: ${known}`),
+    });
   });
 }
 
 const shape = byKind(
   Object.fromEntries(
     SHAPES.map(({ kind }) => {
-      const fields = shapeDefinition(kind)!.parameters.map((spec) => [spec.id, parameterSchema(spec)] as const);
+      const fields = shapeDefinition(kind)!.parameters.map(
+        (spec) => [spec.id, parameterSchema(spec)] as const,
+      );
       return [kind, object({ kind: yup.string().strict(), ...Object.fromEntries(fields) })];
     }),
   ),
 );
 
-const numbers = yup.array().strict().of(needed()).typeError('must be a list of numbers').required('is missing');
+const numbers = yup
+  .array()
+  .strict()
+  .of(needed())
+  .typeError('must be a list of numbers')
+  .required('is missing');
 
 const material = object({
   id: id(),
@@ -98,7 +111,11 @@ const material = object({
   }),
   range: numbers
     .length(2, 'must be two wavelengths in nm')
-    .test('rising', 'must rise from the first to the second', (value) => (value?.[0] ?? 0) < (value?.[1] ?? 0)),
+    .test(
+      'rising',
+      'must rise from the first to the second',
+      (value) => (value?.[0] ?? 0) < (value?.[1] ?? 0),
+    ),
   note: text(LIMITS.text),
 });
 
@@ -128,10 +145,16 @@ const lens = object({
   id: id(),
   name: text(LIMITS.name).defined('is missing'),
   object: object({
-    distance: yup.lazy((value: unknown) => (value === 'infinity' ? extent : positive().typeError('must be a number or "infinity"'))),
+    distance: yup.lazy((value: unknown) =>
+      value === 'infinity' ? extent : positive().typeError('must be a number or "infinity"'),
+    ),
   }),
   aperture: object({
-    kind: yup.string().strict().required('is missing').oneOf(['entrance_pupil_diameter', 'stop_semi_aperture']),
+    kind: yup
+      .string()
+      .strict()
+      .required('is missing')
+      .oneOf(['entrance_pupil_diameter', 'stop_semi_aperture']),
     value: positive(),
   }),
   pupil: object({
@@ -144,7 +167,8 @@ const lens = object({
   }).test('angles', 'a field angle must be between −90° and 90°', (value) => {
     const fields = value as { kind?: string; points?: { x: number; y: number }[] };
     return (
-      fields.kind !== 'angle' || (fields.points ?? []).every(({ x, y }) => Math.abs(x) < 90 && Math.abs(y) < 90)
+      fields.kind !== 'angle' ||
+      (fields.points ?? []).every(({ x, y }) => Math.abs(x) < 90 && Math.abs(y) < 90)
     );
   }),
   wavelengths: list(object({ id: id(), nm: positive(), weight: weight() }), LIMITS.points),
@@ -153,7 +177,9 @@ const lens = object({
   surfaces: list(surface, LIMITS.surfaces)
     .min(1, 'has no image surface')
     .test('media', 'every surface but the last needs a medium behind it, and the last has none', (surfaces) =>
-      (surfaces as { after?: unknown }[]).every((entry, index, all) => (index < all.length - 1) === (entry?.after != null)),
+      (surfaces as { after?: unknown }[]).every(
+        (entry, index, all) => index < all.length - 1 === (entry?.after != null),
+      ),
     ),
 });
 

@@ -69,7 +69,10 @@ export class Aimer {
   ): AimedRays {
     if (mode === 'stop') return this.#aimAtStop(field, wave, px, py);
     const { semi } = this.pupil;
-    return { ex: Float64Array.from(px, (value) => value * semi), ey: Float64Array.from(py, (value) => value * semi) };
+    return {
+      ex: Float64Array.from(px, (value) => value * semi),
+      ey: Float64Array.from(py, (value) => value * semi),
+    };
   }
 
   #aimAtStop(field: Field, wave: number, px: ArrayLike<number>, py: ArrayLike<number>): AimedRays {
@@ -154,7 +157,10 @@ export class Aimer {
     const key = `${fieldKey(field)} ${wave}`;
     let chief = this.#chiefs.get(key);
     if (chief === undefined) {
-      const at = follow((t, from) => this.#newton({ ...field, x: t * field.x, y: t * field.y }, wave, from, [0, 0]), [0, 0]);
+      const at = follow(
+        (t, from) => this.#newton({ ...field, x: t * field.x, y: t * field.y }, wave, from, [0, 0]),
+        [0, 0],
+      );
       const jacobian = at && this.#jacobian(field, wave, at);
       chief = at && jacobian && { at, jacobian };
       this.#chiefs.set(key, chief);
@@ -170,7 +176,8 @@ export class Aimer {
     for (let round = 0; round < NEWTON_STEPS; round++) {
       const rays = this.#toStop(field, wave, Float64Array.of(ex), Float64Array.of(ey), 1);
       const [missX, missY] = [target[0] - rays.x[0], target[1] - rays.y[0]];
-      const miss = rays.status[0] === RAY_STATUS.alive ? Math.hypot(missX, missY) / this.pupil.stopSemi : Infinity;
+      const miss =
+        rays.status[0] === RAY_STATUS.alive ? Math.hypot(missX, missY) / this.pupil.stopSemi : Infinity;
       if (miss <= HIT) return [ex, ey];
       if (!(miss < best)) {
         // No gain: at the level of rounding the point before is the answer, else go back half of the last step.
@@ -225,7 +232,12 @@ function fieldKey(field: Field): string {
 
 function copyOf(known: Solution): Solution {
   const [xx, xy, yx, yy] = known.inverse;
-  return { ...known, ex: known.ex.slice(), ey: known.ey.slice(), inverse: [xx.slice(), xy.slice(), yx.slice(), yy.slice()] };
+  return {
+    ...known,
+    ex: known.ex.slice(),
+    ey: known.ey.slice(),
+    inverse: [xx.slice(), xy.slice(), yx.slice(), yy.slice()],
+  };
 }
 
 /** Guesses for stop points (tx, ty) from the chief ray and the map around it. */

@@ -40,20 +40,27 @@ export function surfaceExtents(model: LensModel, aimer: Aimer | null): SurfaceEx
   if (aimer) {
     for (const field of model.lens.fields.points) {
       for (let wave = 0; wave < model.wavelengths.length; wave++) {
-        traceBundle(aimer, { field, wave, ...POINTS }, {
-          clip: true,
-          visit(j, rays) {
-            for (let i = 0; i < rays.capacity; i++) {
-              if (rays.status[i] !== RAY_STATUS.alive) continue;
-              reach[j] = Math.max(reach[j], Math.hypot(rays.x[i], rays.y[i]));
-            }
+        traceBundle(
+          aimer,
+          { field, wave, ...POINTS },
+          {
+            clip: true,
+            visit(j, rays) {
+              for (let i = 0; i < rays.capacity; i++) {
+                if (rays.status[i] !== RAY_STATUS.alive) continue;
+                reach[j] = Math.max(reach[j], Math.hypot(rays.x[i], rays.y[i]));
+              }
+            },
           },
-        });
+        );
       }
     }
     if (model.stop >= 0) reach[model.stop] = Math.max(reach[model.stop], aimer.pupil.stopSemi);
   }
-  const fallback = Math.max(...model.surfaces.map(({ clear }) => (clear === Infinity ? 0 : clear)), 0) || aimer?.pupil.semi || 5;
+  const fallback =
+    Math.max(...model.surfaces.map(({ clear }) => (clear === Infinity ? 0 : clear)), 0) ||
+    aimer?.pupil.semi ||
+    5;
   return model.surfaces.map((surface, j) => {
     if (surface.clear !== Infinity) return { semi: surface.clear, automatic: false };
     const semi = reach[j] > 0 ? reach[j] : (j > 0 && reach[j - 1]) || fallback;
@@ -87,7 +94,8 @@ export function rayPaths(aimer: Aimer, request: BundleRequest, clip: boolean): R
     },
     visit(j, rays) {
       for (let i = 0; i < count; i++) {
-        const endedHere = rays.at[i] === j && rays.status[i] !== RAY_STATUS.missed && rays.status[i] !== RAY_STATUS.notAimed;
+        const endedHere =
+          rays.at[i] === j && rays.status[i] !== RAY_STATUS.missed && rays.status[i] !== RAY_STATUS.notAimed;
         if (rays.status[i] !== RAY_STATUS.alive && !endedHere) continue;
         points[i].push(...toGlobal(model.surfaces[j], rays.x[i], rays.y[i], rays.z[i]));
       }
@@ -106,7 +114,11 @@ export function rayPaths(aimer: Aimer, request: BundleRequest, clip: boolean): R
 }
 
 /** A point on the way of a ray that missed a surface, at the depth of that surface's vertex or a little further on. */
-function strayPoint(model: LensModel, { x, y, z, l, m, n, at }: RayBlock, i: number): [number, number, number] {
+function strayPoint(
+  model: LensModel,
+  { x, y, z, l, m, n, at }: RayBlock,
+  i: number,
+): [number, number, number] {
   const surface = model.surfaces[at[i]];
   const toVertex = n[i] === 0 ? 0 : -z[i] / n[i];
   const length = toVertex > 0 ? toVertex : 0.1 * Math.max(1, Math.abs(surface.gap));

@@ -17,7 +17,8 @@ export interface LaunchPupil {
 /** The pupil for launching rays, from the first-order data of the primary wavelength. Fails where no ray could be aimed. */
 export function launchPupil(model: LensModel, primary: FirstOrder): Outcome<LaunchPupil> {
   const z = primary.entrancePupil;
-  if (!Number.isFinite(z)) return failure('The entrance pupil lies at infinity: telecentric object space is not traced yet.');
+  if (!Number.isFinite(z))
+    return failure('The entrance pupil lies at infinity: telecentric object space is not traced yet.');
   const semi = primary.entrancePupilDiameter / 2;
   if (!Number.isFinite(semi)) return failure('The entrance pupil has no finite size.');
   const distance = extentToNumber(model.lens.object.distance);

@@ -67,10 +67,15 @@ export function compileLens(project: Project, lens: Lens): LensModel {
   }
   if (lens.fields.points.length === 0) findings.push({ severity: 'error', text: 'No field point is given.' });
   if (lens.fields.kind === 'object_height' && lens.object.distance === 'infinity') {
-    findings.push({ severity: 'error', text: 'Fields by object height need an object at a finite distance.' });
+    findings.push({
+      severity: 'error',
+      text: 'Fields by object height need an object at a finite distance.',
+    });
   }
-  if (weightless(lens.wavelengths)) findings.push({ severity: 'error', text: 'Every wavelength has weight 0.' });
-  if (weightless(lens.fields.points)) findings.push({ severity: 'error', text: 'Every field point has weight 0.' });
+  if (weightless(lens.wavelengths))
+    findings.push({ severity: 'error', text: 'Every wavelength has weight 0.' });
+  if (weightless(lens.fields.points))
+    findings.push({ severity: 'error', text: 'Every field point has weight 0.' });
   return { lens, surfaces, media, wavelengths: lens.wavelengths, primary, stop, indices, findings };
 }
 
@@ -93,7 +98,15 @@ function compileSurfaces(surfaces: readonly Surface[], findings: Finding[]): Tra
       });
     }
     const gap = surface.after?.thickness ?? 0;
-    const compiled = { id: surface.id, shape, reflects: surface.reflects ?? false, z, gap, placement: placementOf(surface), clear };
+    const compiled = {
+      id: surface.id,
+      shape,
+      reflects: surface.reflects ?? false,
+      z,
+      gap,
+      placement: placementOf(surface),
+      clear,
+    };
     z += gap;
     return compiled;
   });
@@ -106,7 +119,11 @@ function placementOf(surface: Surface): Placement | null {
 }
 
 /** The object space is air; behind a mirror light goes on in the medium it came from. */
-function compileMedia(project: Project, surfaces: readonly Surface[], findings: Finding[]): (Material | undefined)[] {
+function compileMedia(
+  project: Project,
+  surfaces: readonly Surface[],
+  findings: Finding[],
+): (Material | undefined)[] {
   const byId = new Map(project.materials.map((material) => [material.id, material]));
   const media: (Material | undefined)[] = [byId.get('air')];
   if (!media[0]) findings.push({ severity: 'error', text: 'The project has no record of air.' });
@@ -139,7 +156,11 @@ function indicesAt(
     const where = lens.surfaces[Math.max(0, j - 1)]?.id ?? lens.id;
     const index = refractiveIndex(material.dispersion, wavelength.nm);
     if (Number.isNaN(index)) {
-      findings.push({ severity: 'error', where, text: `${material.label} has no refractive index at ${wavelength.nm} nm.` });
+      findings.push({
+        severity: 'error',
+        where,
+        text: `${material.label} has no refractive index at ${wavelength.nm} nm.`,
+      });
     } else if (!inRange(material, wavelength.nm)) {
       const [from, to] = material.range;
       findings.push({

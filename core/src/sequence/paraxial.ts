@@ -67,7 +67,13 @@ function signedIndices(model: LensModel, wave: number): Float64Array {
 }
 
 /** Through surfaces `from` (refraction included when `refractFirst`) up to the plane before refraction at `to`. */
-function transfer(model: LensModel, n: Float64Array, from: number, to: number, refractFirst: boolean): Transfer {
+function transfer(
+  model: LensModel,
+  n: Float64Array,
+  from: number,
+  to: number,
+  refractFirst: boolean,
+): Transfer {
   let m = IDENTITY;
   for (let j = from; j < to; j++) {
     if (j > from || refractFirst) m = refract(m, model.surfaces[j].shape.curvature * (n[j + 1] - n[j]));

@@ -18,7 +18,9 @@ const known = new Map<string, PupilPoints>();
 
 /** Short words for a sampling, such as `12 × 24 polar`. */
 export function samplingLabel(sampling: PupilSampling): string {
-  return sampling.kind === 'polar' ? `${sampling.rings} × ${sampling.arms} polar` : `${sampling.size} × ${sampling.size} grid`;
+  return sampling.kind === 'polar'
+    ? `${sampling.rings} × ${sampling.arms} polar`
+    : `${sampling.size} × ${sampling.size} grid`;
 }
 
 /**
@@ -30,7 +32,10 @@ export function pupilPoints(sampling: PupilSampling, obscuration: number): Pupil
   const key = `${samplingLabel(sampling)} ${obscuration}`;
   const found = known.get(key);
   if (found) return found;
-  const points = sampling.kind === 'polar' ? polar(sampling.rings, sampling.arms, obscuration) : grid(sampling.size, obscuration);
+  const points =
+    sampling.kind === 'polar'
+      ? polar(sampling.rings, sampling.arms, obscuration)
+      : grid(sampling.size, obscuration);
   if (known.size > 50) known.clear();
   known.set(key, points);
   return points;
@@ -39,7 +44,11 @@ export function pupilPoints(sampling: PupilSampling, obscuration: number): Pupil
 function polar(rings: number, arms: number, obscuration: number): PupilPoints {
   const { nodes, weights } = gaussLegendre(rings);
   const count = rings * arms;
-  const points = { px: new Float64Array(count), py: new Float64Array(count), weight: new Float64Array(count) };
+  const points = {
+    px: new Float64Array(count),
+    py: new Float64Array(count),
+    weight: new Float64Array(count),
+  };
   const inner = obscuration * obscuration;
   for (let i = 0; i < rings; i++) {
     const rho = Math.sqrt(inner + ((1 - inner) * (1 + nodes[i])) / 2);

@@ -22,7 +22,13 @@ export interface TraceOptions {
  *
  * @param wave - index of the wavelength in the model
  */
-export function traceBlock(model: LensModel, rays: RayBlock, count: number, wave: number, options: TraceOptions): void {
+export function traceBlock(
+  model: LensModel,
+  rays: RayBlock,
+  count: number,
+  wave: number,
+  options: TraceOptions,
+): void {
   const indices = model.indices[wave];
   const until = options.until ?? model.surfaces.length;
   for (let j = 0; j < until; j++) {

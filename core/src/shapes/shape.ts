@@ -35,14 +35,17 @@ export interface ShapeDefinition<R extends { readonly kind: string }> {
 }
 
 /** Types a definition by its record without naming the type twice. */
-export function defineShape<R extends { readonly kind: string }>(definition: ShapeDefinition<R>): ShapeDefinition<R> {
+export function defineShape<R extends { readonly kind: string }>(
+  definition: ShapeDefinition<R>,
+): ShapeDefinition<R> {
   return definition;
 }
 
 export const RADIUS: ParameterSpec = {
   id: 'radius',
   title: 'Radius',
-  meaning: 'Radius of curvature at the vertex; positive when the centre of curvature lies toward +z, infinite for a flat.',
+  meaning:
+    'Radius of curvature at the vertex; positive when the centre of curvature lies toward +z, infinite for a flat.',
   unit: 'mm',
   kind: 'length',
   allowInfinity: true,

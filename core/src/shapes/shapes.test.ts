@@ -19,7 +19,13 @@ function oneRay(position: readonly number[], direction: readonly number[]): RayB
 const number = (min: number, max: number) => fc.double({ min, max, noNaN: true });
 
 /** Chooses a point of the surface, steps back along a direction, and expects the same distance to be found again. */
-function expectRoundTrip(shape: CompiledShape, point: number[], direction: number[], back: number, within: number) {
+function expectRoundTrip(
+  shape: CompiledShape,
+  point: number[],
+  direction: number[],
+  back: number,
+  within: number,
+) {
   const z = shape.sag(point[0], point[1]);
   const rays = oneRay([...point, z], direction);
   rays.x[0] -= back * rays.l[0];
@@ -90,7 +96,11 @@ describe('shapes', () => {
   });
 
   it('has unit normals square to the surface', () => {
-    const shapes = [compileConic(0.04, -2), compileConic(-0.06, 0.5), compileEvenAsphere(0.03, -1, [1e-4, 2e-5, -1e-8])];
+    const shapes = [
+      compileConic(0.04, -2),
+      compileConic(-0.06, 0.5),
+      compileEvenAsphere(0.03, -1, [1e-4, 2e-5, -1e-8]),
+    ];
     const step = 1e-5;
     for (const shape of shapes) {
       const rays = oneRay([3, -2, shape.sag(3, -2)], [0, 0, 1]);

@@ -33,7 +33,15 @@ export const JOBS = {
     }
   },
 
-  refocus({ project, lens, reference }: { project: Project; lens: string; reference: SpotReference }): Outcome<Refocus> {
+  refocus({
+    project,
+    lens,
+    reference,
+  }: {
+    project: Project;
+    lens: string;
+    reference: SpotReference;
+  }): Outcome<Refocus> {
     return refocus(project, lens, reference);
   },
 

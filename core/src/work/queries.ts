@@ -10,7 +10,11 @@ import type { FirstOrder } from '../sequence/paraxial.ts';
 
 /** First-order data at every wavelength. */
 export interface FirstOrderTable {
-  readonly columns: readonly { readonly wavelength: string; readonly nm: number; readonly data: Outcome<FirstOrder> }[];
+  readonly columns: readonly {
+    readonly wavelength: string;
+    readonly nm: number;
+    readonly data: Outcome<FirstOrder>;
+  }[];
 }
 
 /** What the interface may ask about a project, by kind: the question and its answer. */
@@ -23,24 +27,35 @@ export interface QueryKinds {
 }
 
 export type QueryKind = keyof QueryKinds;
-export type Query<K extends QueryKind = QueryKind> = { [Kind in K]: { readonly kind: Kind } & QueryKinds[Kind]['ask'] }[K];
+export type Query<K extends QueryKind = QueryKind> = {
+  [Kind in K]: { readonly kind: Kind } & QueryKinds[Kind]['ask'];
+}[K];
 export type Answer<K extends QueryKind = QueryKind> = Outcome<QueryKinds[K]['answer']>;
 
 /** The functions that answer, one per kind of query. */
 const ANSWERS: { [K in QueryKind]: (evaluation: Evaluation, query: Query<K>) => Answer<K> } = {
-  section: (evaluation, query) => ofLens(evaluation, query.lens, (lens) => success(lensSection(lens, query.raysPerField))),
+  section: (evaluation, query) =>
+    ofLens(evaluation, query.lens, (lens) => success(lensSection(lens, query.raysPerField))),
   spots: (evaluation, query) => ofLens(evaluation, query.lens, (lens) => spotDiagram(lens, query)),
   first_order: (evaluation, query) =>
     ofLens(evaluation, query.lens, (lens) =>
       success({
-        columns: lens.model.wavelengths.map(({ id, nm }, wave) => ({ wavelength: id, nm, data: lens.firstOrder(wave) })),
+        columns: lens.model.wavelengths.map(({ id, nm }, wave) => ({
+          wavelength: id,
+          nm,
+          data: lens.firstOrder(wave),
+        })),
       }),
     ),
   findings: (evaluation, query) => ofLens(evaluation, query.lens, (lens) => success(lensFindings(lens))),
   measure: (evaluation, query) => evaluateMeasure(evaluation, query),
 };
 
-function ofLens<T>(evaluation: Evaluation, id: string, answer: (lens: LensEvaluation) => Outcome<T>): Outcome<T> {
+function ofLens<T>(
+  evaluation: Evaluation,
+  id: string,
+  answer: (lens: LensEvaluation) => Outcome<T>,
+): Outcome<T> {
   const lens = evaluation.lens(id);
   return lens.ok ? answer(lens.value) : lens;
 }

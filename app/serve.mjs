@@ -1,0 +1,33 @@
+// The built application behind Node's own server: adapter-node's handler with the headers that every answer needs,
+// static files included (hooks do not reach those). PORT and HOST as usual; prints the address when it listens.
+import { createServer } from 'node:http';
+import { handler } from './build/handler.js';
+
+const HEADERS = {
+  'Cross-Origin-Opener-Policy': 'same-origin',
+  'Cross-Origin-Embedder-Policy': 'require-corp',
+  'Cross-Origin-Resource-Policy': 'same-origin',
+  'X-Content-Type-Options': 'nosniff',
+  'Referrer-Policy': 'no-referrer',
+};
+
+const port = Number(process.env.PORT ?? 4173);
+const host = process.env.HOST ?? '127.0.0.1';
+const server = createServer((request, response) => {
+  for (const [name, value] of Object.entries(HEADERS)) response.setHeader(name, value);
+  handler(request, response, () => {
+    response.statusCode = 404;
+    response.end('Not found');
+  });
+});
+server.on('error', (error) => {
+  const taken = error.code === 'EADDRINUSE';
+  console.error(taken ? `Port ${port} is taken; choose another one with PORT=… npm run demo` : error.message);
+  process.exit(1);
+});
+server.listen(port, host, () => {
+  console.log(
+    `Ulvex is ready at http://${host === '127.0.0.1' ? 'localhost' : host}:${server.address().port}/`,
+  );
+});
+for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => server.close(() => process.exit(0)));

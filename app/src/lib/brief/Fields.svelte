@@ -1,0 +1,163 @@
+<script lang="ts">
+  import ParameterCell from '$lib/components/ParameterCell.svelte';
+  import { fieldColours } from '$lib/colours.ts';
+  import { useDesk } from '$lib/desk/context.ts';
+  import { fieldLabel } from '$lib/desk/labels.ts';
+  import { freshId } from './fresh.ts';
+
+  const desk = useDesk();
+  const lens = $derived(desk.shown.lenses[0]);
+  const points = $derived(lens.fields.points);
+  const list = $derived(`lenses.${lens.id}.fields.points`);
+  const ramp = $derived(fieldColours(points.length));
+  const reach = $derived(Math.max(1e-9, ...points.map(({ x, y }) => Math.hypot(x, y))));
+  const unit = $derived(lens.fields.kind === 'angle' ? '°' : 'mm');
+
+  function add() {
+    const last = points.at(-1);
+    const id = freshId('f', points);
+    const item = {
+      id,
+      x: 0,
+      y: last ? last.y + (points.length > 1 ? last.y - points[points.length - 2].y : 1) : 0,
+      weight: 1,
+    };
+    if (lens.fields.kind === 'angle' && Math.abs(item.y) >= 90) item.y = 0;
+    desk.commit([{ kind: 'insert', list, after: last?.id ?? null, item }], 'Add a field point');
+  }
+
+  function setKind(kind: string) {
+    if (kind === 'angle' && points.some(({ x, y }) => Math.abs(x) >= 90 || Math.abs(y) >= 90)) {
+      desk.notice = {
+        tone: 'refused',
+        title: 'Fields by angle must lie between −90° and 90°: change the heights first.',
+      };
+      return;
+    }
+    desk.commit([{ kind: 'set', path: `lenses.${lens.id}.fields.kind`, value: kind }], 'Kind of field');
+  }
+</script>
+
+<section aria-label="Fields">
+  <h2>Fields</h2>
+  <div class="both">
+    <svg viewBox="-52 -52 104 104" role="img" aria-label="Field points, x to the right, y up">
+      <circle r="48" />
+      <line x1="-48" x2="48" /><line y1="-48" y2="48" />
+      {#each points as point, i (point.id)}
+        <circle
+          class="point"
+          cx={(44 * point.x) / reach}
+          cy={(-44 * point.y) / reach}
+          r="3.500"
+          style:fill={ramp[i]}
+        />
+      {/each}
+    </svg>
+    <div>
+      <select
+        aria-label="Kind of field"
+        value={lens.fields.kind}
+        onchange={(event) => {
+          setKind(event.currentTarget.value);
+          event.currentTarget.value = desk.project.lenses[0].fields.kind;
+        }}
+      >
+        <option value="angle">angle in °, climbing toward + for positive values</option>
+        <option value="object_height">height of the object point, mm</option>
+      </select>
+      <div class="table" data-walk>
+        <span></span><span>x {unit}</span><span>y {unit}</span><span>weight</span><span></span>
+        {#each points as point, i (point.id)}
+          {@const at = `lenses.${lens.id}.fields.${point.id}`}
+          {@const title = fieldLabel(lens.fields.kind, point)}
+          <span class="name"><i style:background={ramp[i]}></i>{point.id}</span>
+          <ParameterCell
+            address="{at}.x"
+            label="Field {point.id}, x"
+            change="Field {point.id} x"
+            row={i}
+            col={0}
+          />
+          <ParameterCell
+            address="{at}.y"
+            label="Field {point.id}, y"
+            change="Field {point.id} y"
+            row={i}
+            col={1}
+            testid="field-y-{point.id}"
+          />
+          <ParameterCell address="{at}.weight" label="Weight of field {point.id}" row={i} col={2} />
+          <button
+            aria-label="Remove field {title}"
+            onclick={() => desk.commit([{ kind: 'remove', list, id: point.id }], `Remove field ${title}`)}
+            >−</button
+          >
+        {/each}
+      </div>
+      <button class="add" onclick={add} data-testid="add-field">+ field</button>
+    </div>
+  </div>
+</section>
+
+<style>
+  .both {
+    display: flex;
+    gap: 20px;
+    align-items: flex-start;
+  }
+
+  svg {
+    flex: 0 0 120px;
+    height: 120px;
+  }
+
+  circle,
+  line {
+    fill: none;
+    stroke: var(--line);
+  }
+
+  .point {
+    stroke: none;
+  }
+
+  .table {
+    display: grid;
+    grid-template-columns: 84px 84px 84px 70px 24px;
+    gap: 1px 6px;
+    align-items: center;
+    margin-top: 6px;
+  }
+
+  .table > span {
+    color: var(--muted);
+    font-size: var(--size-small);
+    text-align: right;
+  }
+
+  .table > .name {
+    color: var(--ink);
+    text-align: left;
+  }
+
+  i {
+    display: inline-block;
+    width: 14px;
+    height: 3px;
+    margin-right: 6px;
+    vertical-align: middle;
+  }
+
+  select,
+  button {
+    padding: 1px 6px;
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    background: var(--card);
+  }
+
+  .add {
+    margin-top: 6px;
+  }
+</style>

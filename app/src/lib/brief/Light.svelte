@@ -1,0 +1,143 @@
+<script lang="ts">
+  import { SPECTRAL_LINES, wavelengthLabel } from '@ulvex/core';
+  import ParameterCell from '$lib/components/ParameterCell.svelte';
+  import { waveColour } from '$lib/colours.ts';
+  import { useDesk } from '$lib/desk/context.ts';
+  import { freshId } from './fresh.ts';
+
+  const desk = useDesk();
+  const lens = $derived(desk.shown.lenses[0]);
+  const waves = $derived(lens.wavelengths);
+  const list = $derived(`lenses.${lens.id}.wavelengths`);
+  /** The visible, or as much more as the wavelengths need. */
+  const span = $derived.by(() => {
+    const all = waves.map(({ nm }) => nm);
+    return [Math.min(380, ...all.map((nm) => nm - 20)), Math.max(740, ...all.map((nm) => nm + 20))];
+  });
+  const heaviest = $derived(Math.max(1e-9, ...waves.map(({ weight }) => weight)));
+  const x = $derived((nm: number) => (300 * (nm - span[0])) / (span[1] - span[0]));
+
+  function add() {
+    const known = new Set(waves.map(({ nm }) => nm));
+    const line = SPECTRAL_LINES.find(({ nm }) => nm > 430 && !known.has(nm)) ?? { nm: 550 };
+    const item = { id: freshId('w', waves), nm: line.nm, weight: 1 };
+    const edits = [{ kind: 'insert', list, after: waves.at(-1)?.id ?? null, item } as const];
+    const first =
+      waves.length === 0 ? [{ kind: 'set', path: `lenses.${lens.id}.primary`, value: item.id } as const] : [];
+    desk.commit([...edits, ...first], 'Add a wavelength');
+  }
+</script>
+
+<section aria-label="Wavelengths">
+  <h2>Wavelengths</h2>
+  <svg viewBox="0 0 300 46" role="img" aria-label="Wavelengths with weights as heights">
+    <line x1="0" x2="300" y1="36" y2="36" />
+    {#each [400, 500, 600, 700, 800, 1000, 1200].filter((nm) => nm > span[0] && nm < span[1]) as nm (nm)}
+      <text x={x(nm)} y="45">{nm}</text>
+    {/each}
+    {#each waves as { id, nm, weight } (id)}
+      <rect
+        x={x(nm) - 1.5}
+        y={36 - (34 * weight) / heaviest}
+        width="3"
+        height={(34 * weight) / heaviest}
+        style:fill={waveColour(nm)}
+      />
+    {/each}
+  </svg>
+  <div class="table" data-walk>
+    <span class="name">line</span><span>nm, in air</span><span>weight</span><span>primary</span><span></span>
+    {#each waves as wave, i (wave.id)}
+      {@const at = `lenses.${lens.id}.wavelengths.${wave.id}`}
+      <span class="name"><i style:background={waveColour(wave.nm)}></i>{wavelengthLabel(wave.nm)}</span>
+      <ParameterCell
+        address="{at}.nm"
+        label="Wavelength {wave.id} in nm"
+        row={i}
+        col={0}
+        testid="nm-{wave.id}"
+      />
+      <ParameterCell address="{at}.weight" label="Weight of wavelength {wave.id}" row={i} col={1} />
+      <input
+        type="radio"
+        name="primary"
+        aria-label="{wavelengthLabel(wave.nm)} is the primary wavelength"
+        checked={lens.primary === wave.id}
+        onchange={() =>
+          desk.commit(
+            [{ kind: 'set', path: `lenses.${lens.id}.primary`, value: wave.id }],
+            'Primary wavelength',
+          )}
+      />
+      <button
+        aria-label="Remove wavelength {wavelengthLabel(wave.nm)}"
+        onclick={() =>
+          desk.commit(
+            [{ kind: 'remove', list, id: wave.id }],
+            `Remove wavelength ${wavelengthLabel(wave.nm)}`,
+          )}>−</button
+      >
+    {/each}
+  </div>
+  <button class="add" onclick={add} data-testid="add-wavelength">+ wavelength</button>
+</section>
+
+<style>
+  svg {
+    width: 100%;
+    max-width: 460px;
+  }
+
+  line {
+    stroke: var(--muted);
+    stroke-width: 0.7px;
+  }
+
+  text {
+    fill: var(--muted);
+    font-size: 8px;
+    text-anchor: middle;
+  }
+
+  .table {
+    display: grid;
+    grid-template-columns: 90px 100px 70px 60px 24px;
+    gap: 1px 6px;
+    align-items: center;
+  }
+
+  .table > span {
+    color: var(--muted);
+    font-size: var(--size-small);
+    text-align: right;
+  }
+
+  .table > .name {
+    color: var(--ink);
+    text-align: left;
+  }
+
+  i {
+    display: inline-block;
+    width: 3px;
+    height: 12px;
+    margin-right: 8px;
+    vertical-align: middle;
+  }
+
+  button {
+    padding: 1px 6px;
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    background: var(--card);
+  }
+
+  .add {
+    align-self: flex-start;
+  }
+
+  input[type='radio'] {
+    justify-self: end;
+    accent-color: var(--accent);
+  }
+</style>

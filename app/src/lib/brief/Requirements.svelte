@@ -1,0 +1,214 @@
+<script lang="ts">
+  import {
+    failure,
+    findMeasure,
+    MEASURES,
+    parseQuantity,
+    success,
+    type Outcome,
+    type Requirement,
+  } from '@ulvex/core';
+  import Cell from '$lib/components/Cell.svelte';
+  import RequirementChip from '$lib/components/RequirementChip.svelte';
+  import { useDesk } from '$lib/desk/context.ts';
+  import { fieldLabel } from '$lib/desk/labels.ts';
+  import { freshId } from './fresh.ts';
+
+  const desk = useDesk();
+  const lens = $derived(desk.shown.lenses[0]);
+  const requirements = $derived(desk.project.requirements);
+  let wanted = $state('');
+
+  /** The limit cells take a number, or nothing for no limit. */
+  function readLimit(text: string): Outcome<number | undefined> {
+    if (/^\s*(–|-|none)?\s*$/.test(text)) return success(undefined);
+    return parseQuantity(text, { kind: 'number' });
+  }
+
+  function setLimit(requirement: Requirement, key: 'min' | 'max', value: number | undefined) {
+    const other = key === 'min' ? requirement.max : requirement.min;
+    if (value !== undefined && other !== undefined && (key === 'min' ? value > other : value < other)) {
+      desk.notice = { tone: 'refused', title: 'The lower limit must not be above the upper one.' };
+      return;
+    }
+    desk.commit(
+      [{ kind: 'set', path: `requirements.${requirement.id}.${key}`, value }],
+      `Limit of ${titleOf(requirement)}`,
+    );
+  }
+
+  function titleOf(requirement: Requirement): string {
+    return requirement.label ?? findMeasure(requirement.measure)?.title ?? requirement.measure;
+  }
+
+  function takesField(requirement: Requirement): readonly string[] | null {
+    const spec = findMeasure(requirement.measure)?.settings.field;
+    return spec?.kind === 'field' ? spec.also : null;
+  }
+
+  function fieldOf(requirement: Requirement): string {
+    const spec = findMeasure(requirement.measure)?.settings.field;
+    return String(requirement.settings.field ?? (spec?.kind === 'field' ? (spec.fallback ?? '') : ''));
+  }
+
+  function add() {
+    const measure = findMeasure(wanted);
+    if (!measure) return;
+    const spec = measure.settings.field;
+    const field = spec?.kind === 'field' ? (spec.fallback ?? lens.fields.points.at(-1)?.id ?? '') : null;
+    const item: Requirement = {
+      id: freshId('r', requirements),
+      measure: measure.id,
+      lens: lens.id,
+      settings: field === null ? {} : { field },
+    };
+    desk.commit(
+      [{ kind: 'insert', list: 'requirements', after: requirements.at(-1)?.id ?? null, item }],
+      `Require ${measure.title}`,
+    );
+    wanted = '';
+  }
+
+  const limitText = (value: number | undefined) =>
+    value === undefined ? '–' : String(value).replace('-', '−');
+</script>
+
+<section aria-label="Requirements">
+  <h2>Requirements</h2>
+  <div class="table" data-walk>
+    <span>what</span><span>of</span><span class="num">at least</span><span class="num">at most</span><span
+    ></span><span>now</span><span></span>
+    {#each requirements as requirement, i (requirement.id)}
+      {@const measure = findMeasure(requirement.measure)}
+      {@const also = takesField(requirement)}
+      <Cell
+        label="Name of requirement {titleOf(requirement)}"
+        text={titleOf(requirement)}
+        align="left"
+        row={i}
+        col={0}
+        read={(text) => (text.length > 80 ? failure('At most 80 characters.') : success(text.trim()))}
+        oncommit={(label) =>
+          desk.commit(
+            [{ kind: 'set', path: `requirements.${requirement.id}.label`, value: label || undefined }],
+            'Name of a requirement',
+          )}
+      />
+      {#if also}
+        <select
+          aria-label="Field of {titleOf(requirement)}"
+          value={fieldOf(requirement)}
+          onchange={(event) =>
+            desk.commit(
+              [
+                {
+                  kind: 'set',
+                  path: `requirements.${requirement.id}.settings.field`,
+                  value: event.currentTarget.value,
+                },
+              ],
+              `Field of ${titleOf(requirement)}`,
+            )}
+        >
+          {#each also as word (word)}<option value={word}
+              >{word === 'all' ? 'all fields' : `${word} field`}</option
+            >{/each}
+          {#each lens.fields.points as point (point.id)}
+            <option value={point.id}>{fieldLabel(lens.fields.kind, point)} {point.id}</option>
+          {/each}
+        </select>
+      {:else}<span class="muted">lens</span>{/if}
+      <Cell
+        label="{titleOf(requirement)}: at least"
+        testid="min-{requirement.id}"
+        text={limitText(requirement.min)}
+        row={i}
+        col={1}
+        read={readLimit}
+        oncommit={(value) => setLimit(requirement, 'min', value)}
+      />
+      <Cell
+        label="{titleOf(requirement)}: at most"
+        testid="max-{requirement.id}"
+        text={limitText(requirement.max)}
+        row={i}
+        col={2}
+        read={readLimit}
+        oncommit={(value) => setLimit(requirement, 'max', value)}
+      />
+      <span class="muted" title={measure?.meaning}>{measure?.unit ?? ''}</span>
+      <RequirementChip {requirement} brief />
+      <button
+        aria-label="Remove requirement {titleOf(requirement)}"
+        onclick={() =>
+          desk.commit(
+            [{ kind: 'remove', list: 'requirements', id: requirement.id }],
+            `Remove ${titleOf(requirement)}`,
+          )}>−</button
+      >
+    {:else}
+      <p>What must the lens do? Choose a measure and give it limits.</p>
+    {/each}
+  </div>
+  <div class="add">
+    <select bind:value={wanted} aria-label="Measure for a new requirement">
+      <option value="">a measure…</option>
+      {#each MEASURES as { id, title, unit } (id)}<option value={id}>{title}{unit ? `, ${unit}` : ''}</option
+        >{/each}
+    </select>
+    <button disabled={!wanted} onclick={add} data-testid="add-requirement">+ requirement</button>
+    {#if wanted}<span class="muted">{findMeasure(wanted)?.meaning}</span>{/if}
+  </div>
+</section>
+
+<style>
+  .table {
+    display: grid;
+    grid-template-columns: minmax(110px, 1fr) 112px 66px 66px 26px 96px 24px;
+    gap: 3px 6px;
+    align-items: center;
+  }
+
+  .table > span {
+    color: var(--muted);
+    font-size: var(--size-small);
+  }
+
+  .num {
+    text-align: right;
+  }
+
+  p {
+    grid-column: 1 / -1;
+    color: var(--muted);
+  }
+
+  .add {
+    display: flex;
+    gap: 8px;
+    align-items: baseline;
+    margin-top: 6px;
+  }
+
+  .muted {
+    color: var(--muted);
+    font-size: var(--size-small);
+  }
+
+  select,
+  button {
+    max-width: 100%;
+    padding: 1px 4px;
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    background: var(--card);
+  }
+
+  .add > * {
+    flex-shrink: 0;
+  }
+
+  .add > .muted {
+    flex-shrink: 1;
+  }
+</style>

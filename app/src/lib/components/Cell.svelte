@@ -1,0 +1,222 @@
+<script lang="ts" generics="T">
+  import type { Outcome } from '@ulvex/core';
+  import { KEYMAP, pressed } from '$lib/keymap.ts';
+  import { walk, type Way } from './grid-walk.ts';
+
+  interface Props {
+    /** What the cell is, for those who do not see it. */
+    label: string;
+    /** Shown while nothing is being typed. */
+    text: string;
+    /** Shown when the present value is to be mended (F2): every digit. */
+    exact?: string;
+    /** Makes a value of a text, or says what is wrong with it. */
+    read: (text: string) => Outcome<T>;
+    /** Once per edit: one call is one entry of the history. */
+    oncommit: (value: T) => void;
+    /** While typing, for every text that is legal. */
+    onpreview?: (value: T) => void;
+    /** The typing ended without a commit. */
+    onend?: () => void;
+    /** The text one step up or down, for Alt and the arrows. */
+    nudge?: (text: string, steps: number) => string | null;
+    onfocus?: () => void;
+    row?: number;
+    col?: number;
+    align?: 'left' | 'right';
+    /** A computed value rather than a set one. */
+    muted?: boolean;
+    strong?: boolean;
+    /** Id of a datalist with suggestions. */
+    list?: string;
+    testid?: string;
+    /** As wide as its text. */
+    fit?: boolean;
+  }
+  let {
+    label,
+    text,
+    exact,
+    read,
+    oncommit,
+    onpreview,
+    onend,
+    nudge,
+    onfocus,
+    row,
+    col,
+    align = 'right',
+    muted = false,
+    strong = false,
+    list,
+    testid,
+    fit = false,
+  }: Props = $props();
+
+  let draft = $state<string | null>(null); // text being typed; null = show the model
+  const parsed = $derived(draft === null ? null : read(draft));
+  const problem = $derived(parsed && !parsed.ok ? parsed.reason : null);
+  const problemId = $props.id();
+
+  function type(next: string) {
+    draft = next;
+    const outcome = read(next);
+    if (outcome.ok) onpreview?.(outcome.value);
+    else onend?.();
+  }
+
+  /** True when nothing is left to be mended. */
+  function commit(): boolean {
+    if (draft === null) return true;
+    const outcome = read(draft);
+    if (!outcome.ok) {
+      onend?.();
+      return false; // the wrong text stays, marked, to be mended in place
+    }
+    draft = null;
+    oncommit(outcome.value);
+    return true;
+  }
+
+  function restore() {
+    draft = null;
+    onend?.();
+  }
+
+  const WAYS: Readonly<Record<string, Way>> = {
+    ArrowUp: 'up',
+    ArrowDown: 'down',
+    ArrowLeft: 'left',
+    ArrowRight: 'right',
+  };
+
+  function onkeydown(event: KeyboardEvent & { currentTarget: HTMLInputElement }) {
+    const input = event.currentTarget;
+    if (event.key === 'Escape') {
+      if (draft === null) return;
+      restore();
+      requestAnimationFrame(() => input.select());
+      event.stopPropagation();
+    } else if (event.key === 'F2') {
+      event.preventDefault();
+      type(draft ?? exact ?? text);
+      requestAnimationFrame(() => input.setSelectionRange(input.value.length, input.value.length));
+    } else if (pressed(event, KEYMAP.nudgeUp) || pressed(event, KEYMAP.nudgeDown)) {
+      const next = nudge?.(draft ?? exact ?? text, event.key === 'ArrowUp' ? 1 : -1);
+      event.preventDefault();
+      if (next != null) type(next);
+    } else if (event.key === 'Enter' && !event.ctrlKey && !event.metaKey) {
+      event.preventDefault();
+      if (commit()) {
+        if (!walk(input, event.shiftKey ? 'up' : 'down')) requestAnimationFrame(() => input.select());
+      }
+    } else if (event.key in WAYS && !event.altKey && !event.ctrlKey && !event.metaKey && !event.shiftKey) {
+      const way = WAYS[event.key];
+      const whole = input.selectionStart === 0 && input.selectionEnd === input.value.length;
+      if ((way === 'left' || way === 'right') && !(draft === null && whole)) return; // the caret moves in the text
+      if (list && draft !== null) return; // the arrows choose among the suggestions
+      event.preventDefault();
+      if (commit()) walk(input, way);
+    }
+  }
+</script>
+
+<span class="cell {align}" class:wrong={problem !== null}>
+  <input
+    value={draft ?? text}
+    aria-label={label}
+    aria-invalid={problem !== null}
+    aria-describedby={problem ? problemId : undefined}
+    autocomplete="off"
+    spellcheck="false"
+    class:muted
+    class:fit
+    class:strong
+    data-row={row}
+    data-col={col}
+    data-testid={testid}
+    list={draft === null ? undefined : list}
+    oninput={(event) => type(event.currentTarget.value)}
+    onfocus={(event) => {
+      event.currentTarget.select();
+      onfocus?.();
+    }}
+    onblur={commit}
+    {onkeydown}
+  />
+  {#if problem}<span class="problem" id={problemId} role="alert">{problem} Esc restores.</span>{/if}
+</span>
+
+<style>
+  .cell {
+    position: relative;
+    display: block;
+    min-width: 0;
+  }
+
+  input {
+    width: 100%;
+    padding: 1px 5px;
+    border: 1px solid transparent;
+    border-radius: var(--radius);
+    background: none;
+    text-overflow: ellipsis;
+  }
+
+  .right input {
+    text-align: right;
+  }
+
+  input:hover {
+    border-color: var(--line);
+  }
+
+  input:focus {
+    border-color: var(--accent);
+    background: var(--card);
+    outline: 1px solid var(--accent);
+    outline-offset: 0;
+  }
+
+  .muted {
+    color: var(--muted);
+  }
+
+  .fit {
+    width: auto;
+    max-width: 320px;
+    field-sizing: content;
+  }
+
+  .strong {
+    font-weight: 600;
+  }
+
+  .wrong input {
+    border-color: var(--bad);
+    background: var(--bad-ground);
+    outline-color: var(--bad);
+  }
+
+  .problem {
+    position: absolute;
+    z-index: 5;
+    top: calc(100% + 2px);
+    right: 0;
+    width: max-content;
+    max-width: 300px;
+    padding: 4px 8px;
+    border: 1px solid var(--bad);
+    border-radius: var(--radius);
+    background: var(--bad-ground);
+    color: var(--bad);
+    font-weight: 400;
+    text-align: left;
+    box-shadow: var(--shadow);
+  }
+
+  .left .problem {
+    right: auto;
+    left: 0;
+  }
+</style>

@@ -1,0 +1,145 @@
+<script lang="ts">
+  import Moon from '@lucide/svelte/icons/moon';
+  import Redo from '@lucide/svelte/icons/redo-2';
+  import Sun from '@lucide/svelte/icons/sun';
+  import Undo from '@lucide/svelte/icons/undo-2';
+  import { failure, success } from '@ulvex/core';
+  import { useDesk } from '$lib/desk/context.ts';
+  import { clock } from '$lib/format.ts';
+  import { KEYMAP, keysText } from '$lib/keymap.ts';
+  import Cell from './Cell.svelte';
+
+  interface Props {
+    theme: 'day' | 'night';
+    ontheme: () => void;
+  }
+  let { theme, ontheme }: Props = $props();
+  const desk = useDesk();
+  const busy = $derived(desk.activity.running + desk.activity.waiting > 0);
+  const nextUndo = $derived(desk.history.entries[desk.history.head]?.label);
+  const nextRedo = $derived(desk.history.entries[desk.history.redo.at(-1) ?? -1]?.label);
+</script>
+
+<header>
+  <svg class="mark" viewBox="0 0 24 24" aria-hidden="true">
+    <path d="M15 2.5c-6 6-6 13 0 19" stroke="var(--glass-edge)" stroke-width="2.2" />
+    <path d="M1.500 5l9.500 6.500 11.500 6" stroke="var(--accent)" stroke-width="1.6" />
+  </svg>
+  <h1>
+    <Cell
+      label="Project name"
+      testid="project-name"
+      text={desk.project.name}
+      align="left"
+      strong
+      fit
+      read={(text) => (text.trim() === '' ? failure('A project needs a name.') : success(text.trim()))}
+      oncommit={(name) =>
+        name !== desk.project.name &&
+        desk.commit([{ kind: 'set', path: 'name', value: name }], 'Rename the project')}
+    />
+  </h1>
+  <span class="kept" data-testid="kept" data-state={desk.keeping.state}>
+    {#if desk.keeping.state === 'kept'}kept {clock(desk.keeping.at)}
+    {:else if desk.keeping.state === 'waiting'}keeping…
+    {:else}<strong class="bad">✕ not kept</strong>{/if}
+  </span>
+  <span class="space"></span>
+  <span class="count">{desk.undoable} undoable</span>
+  <button
+    aria-label="Undo{nextUndo ? `: ${nextUndo}` : ''}"
+    title="Undo{nextUndo ? `: ${nextUndo}` : ''} ({keysText(KEYMAP.undo)})"
+    disabled={desk.undoable === 0}
+    onclick={() => desk.undo()}><Undo size={16} /></button
+  >
+  <button
+    aria-label="Redo{nextRedo ? `: ${nextRedo}` : ''}"
+    title="Redo{nextRedo ? `: ${nextRedo}` : ''} ({keysText(KEYMAP.redo)})"
+    disabled={desk.redoable === 0}
+    onclick={() => desk.redo()}><Redo size={16} /></button
+  >
+  <span class="activity" class:busy
+    ><span aria-hidden="true">{busy ? '●' : '○'}</span>
+    {busy ? 'computing' : 'idle'} · {desk.pool.size}
+    {desk.pool.size === 1 ? 'worker' : 'workers'}</span
+  >
+  <button
+    aria-label={theme === 'day' ? 'Night theme' : 'Day theme'}
+    title={theme === 'day' ? 'Night theme' : 'Day theme'}
+    onclick={ontheme}
+  >
+    {#if theme === 'day'}<Moon size={16} />{:else}<Sun size={16} />{/if}
+  </button>
+</header>
+
+<style>
+  header {
+    display: flex;
+    align-items: center;
+    gap: 10px;
+    height: var(--header);
+    padding: 0 14px;
+    border-bottom: 1px solid var(--line);
+    background: var(--card);
+  }
+
+  .mark {
+    width: 24px;
+    height: 24px;
+    fill: none;
+    stroke-linecap: round;
+  }
+
+  h1 {
+    font-size: 14px;
+  }
+
+  .kept,
+  .count,
+  .activity {
+    color: var(--muted);
+    font-size: var(--size-small);
+    white-space: nowrap;
+  }
+
+  .bad {
+    color: var(--bad);
+  }
+
+  .space {
+    flex: 1;
+  }
+
+  .activity {
+    min-width: 128px;
+  }
+
+  .activity span {
+    color: var(--ok);
+  }
+
+  .activity.busy span {
+    color: var(--accent);
+  }
+
+  button {
+    display: grid;
+    place-items: center;
+    width: 28px;
+    height: 28px;
+    padding: 0;
+    border: 0;
+    border-radius: var(--radius);
+    background: none;
+  }
+
+  button:hover:not(:disabled) {
+    background: var(--accent-ground);
+  }
+
+  button:disabled {
+    color: var(--muted);
+    opacity: 0.5;
+    cursor: default;
+  }
+</style>

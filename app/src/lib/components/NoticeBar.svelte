@@ -1,0 +1,67 @@
+<script lang="ts">
+  import { useDesk } from '$lib/desk/context.ts';
+  import { exportProject } from '$lib/desk/files.ts';
+
+  const desk = useDesk();
+</script>
+
+{#if desk.keeping.state === 'failed'}
+  <div class="bar refused" role="alert" data-testid="keeping-trouble">
+    <strong>✕ Your work is not being kept: {desk.keeping.reason}.</strong>
+    <span>It lives in this window only. Write it to a file before you close it.</span>
+    <button onclick={() => exportProject(desk)}>Write to a file</button>
+  </div>
+{/if}
+{#if desk.notice}
+  <div
+    class="bar {desk.notice.tone}"
+    role={desk.notice.tone === 'refused' ? 'alert' : 'status'}
+    data-testid="notice"
+  >
+    <div>
+      <strong>{desk.notice.tone === 'refused' ? '✕' : '✓'} {desk.notice.title}</strong>
+      {#if desk.notice.lines}
+        <ul>
+          {#each desk.notice.lines as line, i (i)}<li>{line}</li>{/each}
+        </ul>
+      {/if}
+    </div>
+    <button aria-label="Close this message" onclick={() => (desk.notice = null)}>Close</button>
+  </div>
+{/if}
+
+<style>
+  .bar {
+    display: flex;
+    align-items: center;
+    gap: 12px;
+    justify-content: space-between;
+    max-height: 30vh;
+    padding: 6px 14px;
+    overflow: auto;
+    border-top: 1px solid var(--line);
+    background: var(--card);
+  }
+
+  .refused {
+    background: var(--bad-ground);
+    color: var(--bad);
+  }
+
+  .done strong {
+    color: var(--ok);
+    font-weight: 500;
+  }
+
+  ul {
+    margin: 2px 0 0;
+    padding-left: 22px;
+  }
+
+  button {
+    padding: 2px 10px;
+    border: 1px solid currentcolor;
+    border-radius: var(--radius);
+    background: none;
+  }
+</style>

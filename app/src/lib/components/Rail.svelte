@@ -1,0 +1,58 @@
+<script lang="ts">
+  import Aperture from '@lucide/svelte/icons/aperture';
+  import FileText from '@lucide/svelte/icons/file-text';
+  import FolderOpen from '@lucide/svelte/icons/folder-open';
+  import { page } from '$app/state';
+
+  const rooms = [
+    { path: '/brief', title: 'Brief', Icon: FileText },
+    { path: '/layout', title: 'Layout', Icon: Aperture },
+  ] as const;
+</script>
+
+<nav aria-label="Rooms">
+  {#each rooms as { path, title, Icon } (path)}
+    <a href={path} aria-current={page.url.pathname === path ? 'page' : undefined}><Icon size={20} />{title}</a
+    >
+  {/each}
+  <span class="space"></span>
+  <a href="/projects" aria-current={page.url.pathname === '/projects' ? 'page' : undefined}
+    ><FolderOpen size={20} />Projects</a
+  >
+</nav>
+
+<style>
+  nav {
+    display: flex;
+    flex-direction: column;
+    width: var(--rail);
+    padding: 6px 0;
+    border-right: 1px solid var(--line);
+  }
+
+  .space {
+    flex: 1;
+  }
+
+  a {
+    display: flex;
+    flex-direction: column;
+    align-items: center;
+    gap: 3px;
+    padding: 8px 0 6px;
+    border-left: 3px solid transparent;
+    color: var(--muted);
+    font-size: var(--size-small);
+    text-decoration: none;
+  }
+
+  a:hover {
+    color: var(--ink);
+  }
+
+  a[aria-current] {
+    border-left-color: var(--accent);
+    background: var(--accent-ground);
+    color: var(--accent);
+  }
+</style>

@@ -1,0 +1,148 @@
+<script lang="ts">
+  import { findMeasure, standing, type Requirement } from '@ulvex/core';
+  import { useDesk } from '$lib/desk/context.ts';
+  import { significant, fixed } from '$lib/format.ts';
+
+  interface Props {
+    requirement: Requirement;
+    /** Value and mark only, for a table that says the rest. */
+    brief?: boolean;
+  }
+  let { requirement, brief = false }: Props = $props();
+  const desk = useDesk();
+  const measure = $derived(findMeasure(requirement.measure));
+  const query = desk.live.query(() => ({
+    kind: 'measure',
+    measure: requirement.measure,
+    lens: requirement.lens,
+    settings: requirement.settings,
+  }));
+
+  const value = $derived(query.answer?.ok ? query.answer.value.value : null);
+  const stand = $derived(value === null ? null : standing(value, requirement));
+  const verdict = $derived(stand?.verdict ?? (query.answer ? 'missed' : 'met'));
+  const marks = { met: '✓', close: '!', missed: '✕' } as const;
+  const words = { met: 'met', close: 'met, close to its limit', missed: 'missed' } as const;
+  const unit = $derived(measure?.unit ? ` ${measure.unit}` : '');
+  const tight = $derived(unit === ' °' ? '°' : unit);
+
+  function shown(number: number): string {
+    return Math.abs(number) >= 10 ? fixed(number, Math.abs(number) >= 1000 ? 1 : 2) : significant(number, 3);
+  }
+
+  const limits = $derived(
+    [
+      requirement.min === undefined ? null : `at least ${shown(requirement.min)}${tight}`,
+      requirement.max === undefined ? null : `at most ${shown(requirement.max)}${tight}`,
+    ]
+      .filter((part) => part !== null)
+      .join(', '),
+  );
+  const why = $derived(query.answer && !query.answer.ok ? query.answer.reason : null);
+  const margin = $derived(stand ? `margin ${shown(stand.margin)}${tight}` : '');
+  const title = $derived(
+    [measure?.title, limits, why ?? margin, query.answer?.ok ? query.answer.value.how : null]
+      .filter(Boolean)
+      .join('\n'),
+  );
+</script>
+
+<div
+  class="chip {verdict}"
+  class:brief
+  {title}
+  data-testid="{brief ? 'now' : 'chip'}-{requirement.id}"
+  data-value={value ?? ''}
+  data-verdict={verdict}
+>
+  <span class="line">
+    {#if !brief}<span class="label">{requirement.label ?? measure?.title ?? requirement.measure}</span>{/if}
+    <strong>{value === null ? '–' : `${shown(value)}${tight}`}</strong>
+    <span class="mark" aria-hidden="true">{marks[verdict]}</span>
+    <span class="visually-hidden">{why ?? `${words[verdict]}, ${limits}`}</span>
+  </span>
+  {#if !brief}<svg class="bar" viewBox="0 0 100 6" preserveAspectRatio="none" aria-hidden="true">
+      <line x1="0" x2="100" y1="4.500" y2="4.500" />
+      {#if stand}
+        <line
+          class="allowed"
+          x1={100 * (stand.minPlace ?? 0)}
+          x2={100 * (stand.maxPlace ?? 1)}
+          y1="4.500"
+          y2="4.500"
+        />
+        <line class="needle" x1={100 * stand.place} x2={100 * stand.place} y1="0" y2="6" />
+      {/if}
+    </svg>{/if}
+</div>
+
+<style>
+  .chip {
+    display: flex;
+    flex-direction: column;
+    gap: 1px;
+    padding: 2px 8px 3px;
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    background: var(--card);
+    white-space: nowrap;
+  }
+
+  .brief {
+    border-color: transparent;
+    background: none;
+  }
+
+  .line {
+    display: flex;
+    align-items: baseline;
+    gap: 7px;
+  }
+
+  .label {
+    color: var(--muted);
+    font-size: var(--size-small);
+  }
+
+  .bar {
+    width: 100%;
+    height: 6px;
+  }
+
+  line {
+    stroke: var(--line);
+    stroke-width: 1;
+    vector-effect: non-scaling-stroke;
+  }
+
+  .allowed {
+    stroke: var(--muted);
+  }
+
+  .needle {
+    stroke: var(--status);
+    stroke-width: 2.5px;
+  }
+
+  .mark {
+    color: var(--status);
+    font-weight: 700;
+  }
+
+  .met {
+    --status: var(--ok);
+  }
+
+  .close {
+    --status: var(--warn);
+  }
+
+  .missed {
+    --status: var(--bad);
+  }
+
+  .close strong,
+  .missed strong {
+    color: var(--status);
+  }
+</style>

@@ -1,0 +1,116 @@
+import type {
+  Answer,
+  EvaluatePart,
+  Jobs,
+  Project,
+  Query,
+  QueryKind,
+  RunningJob,
+  WorkerPool,
+} from '@ulvex/core';
+import { JobCancelled } from '@ulvex/core';
+
+/** A question that is asked anew whenever the project changes, with its newest answer. */
+export class LiveQuery<K extends QueryKind = QueryKind> {
+  readonly key: string;
+  /** What is asked; null while there is nothing to ask. */
+  readonly ask: () => Query<K> | null;
+  /** The newest answer; it may belong to an older revision than the project shown. */
+  answer = $state.raw<Answer<K> | undefined>();
+  /** The revision that the answer belongs to. */
+  revision = $state.raw(-1);
+
+  constructor(key: string, ask: () => Query<K> | null) {
+    this.key = key;
+    this.ask = ask;
+  }
+}
+
+interface Running {
+  readonly job: RunningJob<void>;
+  readonly revision: number;
+}
+
+/**
+ * Keeps all live queries answered for the project that is shown, in a worker. One evaluation is under way at a time;
+ * while it runs the newest project waits, so that answers keep coming while a number is being turned.
+ */
+export class LiveAnswers {
+  readonly #pool: WorkerPool<Jobs>;
+  readonly #queries = new Map<string, LiveQuery>();
+  #wanted: { project: Project; revision: number } | null = null;
+  #running: Running | null = null;
+  #nextKey = 0;
+  /** The last revision for which every query was answered. */
+  settled = $state.raw(-1);
+  /** Why the last evaluation failed as a whole, if it did. */
+  failure = $state.raw<string | null>(null);
+
+  constructor(pool: WorkerPool<Jobs>) {
+    this.#pool = pool;
+  }
+
+  /**
+   * Registers a query for as long as the component lives that calls this; asked again when what it depends on changes.
+   */
+  query<K extends QueryKind>(ask: () => Query<K> | null): LiveQuery<K> {
+    const query = new LiveQuery<K>(`q${this.#nextKey++}`, ask);
+    $effect(() => {
+      query.ask(); // what the question is made of
+      this.#queries.set(query.key, query as unknown as LiveQuery);
+      this.#refresh();
+      return () => void this.#queries.delete(query.key);
+    });
+    return query;
+  }
+
+  /** Says which project is to be answered for. */
+  show(project: Project, revision: number): void {
+    this.#wanted = { project, revision };
+    this.#advance();
+  }
+
+  /** A query is new or asks something else: the present project is evaluated again. */
+  #refresh(): void {
+    const wanted = this.#wanted;
+    if (!wanted) return;
+    this.settled = -1;
+    if (this.#running?.revision === wanted.revision) {
+      this.#running.job.cancel();
+      this.#running = null;
+    }
+    queueMicrotask(() => this.#advance());
+  }
+
+  #advance(): void {
+    const wanted = this.#wanted;
+    if (!wanted || this.#running || this.settled === wanted.revision) return;
+    const queries = [...this.#queries.values()].flatMap(({ key, ask }) => {
+      const query = ask();
+      return query ? [{ key, query }] : [];
+    });
+    const { project, revision } = wanted;
+    const receive = ({ key, answer }: EvaluatePart) => {
+      const query = this.#queries.get(key);
+      if (!query) return;
+      query.answer = answer as Answer<never>;
+      query.revision = revision;
+    };
+    const job = this.#pool.run('evaluate', { project, queries }, receive);
+    const running = { job, revision };
+    this.#running = running;
+    job.result.then(
+      () => this.#end(running, null),
+      (error: Error) => this.#end(running, error),
+    );
+  }
+
+  #end(running: Running, error: Error | null): void {
+    if (this.#running !== running) return;
+    this.#running = null;
+    if (error instanceof JobCancelled) return;
+    this.failure = error?.message ?? null;
+    this.settled = running.revision;
+    this.#advance();
+  }
+}

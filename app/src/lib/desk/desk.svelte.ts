@@ -1,0 +1,244 @@
+import {
+  applyEdits,
+  commit,
+  EMPTY_HISTORY,
+  JOBS,
+  redo,
+  undo,
+  undoDepth,
+  WorkerPool,
+  type Edit,
+  type Gesture,
+  type Jobs,
+  type Lens,
+  type Outcome,
+  type Project,
+  type SpotReference,
+  type Tracked,
+} from '@ulvex/core';
+import { spawnBrowserWorker } from '../compute/browser-worker.ts';
+import { LiveAnswers } from '../compute/live.svelte.ts';
+import { keepProject, newKeep, rememberOpen, type Keep } from '../keeping/store.ts';
+
+/** How the project stands in the browser's store. */
+export type Keeping =
+  | { readonly state: 'kept'; readonly at: number }
+  | { readonly state: 'waiting' }
+  | { readonly state: 'failed'; readonly reason: string };
+
+/** A line at the foot of the window: something was done, or could not be. */
+export interface Notice {
+  readonly tone: 'done' | 'refused';
+  readonly title: string;
+  /** Place and reason of each problem. */
+  readonly lines?: readonly string[];
+}
+
+const KEEP_AFTER = 250;
+
+/** The one open project with its history, what is computed of it and how it is kept. Rooms read from it and edit through it. */
+export class Desk {
+  readonly pool: WorkerPool<Jobs>;
+  readonly live: LiveAnswers;
+
+  #tracked = $state.raw<Tracked>({ project: NOTHING, history: EMPTY_HISTORY });
+  #preview = $state.raw<Project | null>(null);
+  #keep: Keep = newKeep();
+  #timer: ReturnType<typeof setTimeout> | undefined;
+  #writing: Promise<void> = Promise.resolve();
+
+  /** Grows with everything that changes what is shown; answers carry it. */
+  revision = $state.raw(0);
+  keeping = $state.raw<Keeping>({ state: 'waiting' });
+  notice = $state.raw<Notice | null>(null);
+  activity = $state.raw({ running: 0, waiting: 0 });
+  /** Surface that the keyboard or the mouse is at; the prescription and the drawing share it. */
+  selected = $state.raw<string | null>(null);
+  hovered = $state.raw<string | null>(null);
+
+  constructor() {
+    // Two at least: a long job must not keep the live answers waiting.
+    const workers = Math.max(2, Math.min(8, navigator.hardwareConcurrency - 1));
+    this.pool = new WorkerPool<typeof JOBS>(spawnBrowserWorker, workers, (running, waiting) => {
+      this.activity = { running, waiting };
+    });
+    this.live = new LiveAnswers(this.pool);
+  }
+
+  /** What is on screen: the project, or what it would be with the number that is being typed or dragged. */
+  get shown(): Project {
+    return this.#preview ?? this.#tracked.project;
+  }
+
+  /** The project as the history has it. */
+  get project(): Project {
+    return this.#tracked.project;
+  }
+
+  get history() {
+    return this.#tracked.history;
+  }
+
+  get undoable(): number {
+    return undoDepth(this.#tracked.history);
+  }
+
+  get redoable(): number {
+    return this.#tracked.history.redo.length;
+  }
+
+  /** The lens that rooms look at. */
+  get lens(): Lens | null {
+    return this.shown.lenses[0] ?? null;
+  }
+
+  get projectId(): string {
+    return this.#keep.id;
+  }
+
+  /** Puts a project on the desk; `keep` is given when it comes out of the store. */
+  open(tracked: Tracked, keep?: Keep, savedAt?: number): void {
+    void this.flush();
+    this.#tracked = tracked;
+    this.#preview = null;
+    this.#keep = keep ?? newKeep();
+    this.selected = null;
+    this.hovered = null;
+    this.#show();
+    if (savedAt === undefined) this.#changed();
+    else this.keeping = { state: 'kept', at: savedAt };
+    rememberOpen(this.#keep.id).catch(() => {}); // the store's refusal shows when the project itself is kept
+  }
+
+  /** One gesture: applied, kept, one entry of the history. */
+  commit(edits: readonly Edit[], label: string): void {
+    this.#preview = null;
+    const next = commit(this.#tracked, edits, label, Date.now());
+    if (next === this.#tracked) {
+      this.#show();
+      return;
+    }
+    this.#tracked = next;
+    this.#show();
+    this.#changed();
+  }
+
+  /** Does a gesture, or says why it cannot be done. Returns the surface to look at, or null. */
+  perform(gesture: Gesture | Outcome<Gesture>): string | null {
+    if ('ok' in gesture && !gesture.ok) {
+      this.notice = { tone: 'refused', title: gesture.reason };
+      return null;
+    }
+    const done = 'ok' in gesture ? gesture.value : gesture;
+    this.commit(done.edits, done.label);
+    return done.focus;
+  }
+
+  /** Shows what edits would do without making them: the next preview, commit or `endPreview` takes their place. */
+  preview(edits: readonly Edit[]): void {
+    this.#preview = applyEdits(this.#tracked.project, edits).project;
+    this.#show();
+  }
+
+  endPreview(): void {
+    if (!this.#preview) return;
+    this.#preview = null;
+    this.#show();
+  }
+
+  undo(): void {
+    this.#walk(undo(this.#tracked));
+  }
+
+  redo(): void {
+    this.#walk(redo(this.#tracked));
+  }
+
+  /** Searches the last distance for the smallest RMS spot and makes it one gesture. */
+  async refocus(reference: SpotReference = 'centroid'): Promise<void> {
+    const { lens } = this;
+    if (!lens) return;
+    const project = this.#tracked.project;
+    try {
+      const found = await this.pool.run('refocus', { project, lens: lens.id, reference }).result;
+      if (!found.ok) {
+        this.notice = { tone: 'refused', title: `Refocus is not possible: ${found.reason}` };
+        return;
+      }
+      if (this.#tracked.project !== project) return; // the lens changed meanwhile: the answer is for another one
+      const { shift, before, after, edit } = found.value;
+      this.commit([edit], 'Refocus');
+      const [from, to] = [before, after].map((value) => (value * 1000).toFixed(3));
+      const moved = `${shift < 0 ? '−' : '+'}${Math.abs(shift).toFixed(4)} mm`;
+      this.notice = {
+        tone: 'done',
+        title: `Refocused by ${moved}: RMS spot over the fields ${from} → ${to} µm, about ${reference}`,
+      };
+    } catch (error) {
+      this.notice = { tone: 'refused', title: `Refocus failed: ${(error as Error).message}` };
+    }
+  }
+
+  /** Writes what waits to be kept, at once. */
+  async flush(): Promise<void> {
+    if (this.#timer !== undefined) {
+      clearTimeout(this.#timer);
+      this.#timer = undefined;
+      this.#write();
+    }
+    await this.#writing;
+  }
+
+  #walk(next: Tracked): void {
+    if (next === this.#tracked) return;
+    this.#preview = null;
+    this.#tracked = next;
+    this.#show();
+    this.#changed();
+  }
+
+  #show(): void {
+    this.revision++;
+    this.live.show(this.shown, this.revision);
+  }
+
+  #changed(): void {
+    if (this.keeping.state !== 'failed') this.keeping = { state: 'waiting' };
+    clearTimeout(this.#timer);
+    this.#timer = setTimeout(() => {
+      this.#timer = undefined;
+      this.#write();
+    }, KEEP_AFTER);
+  }
+
+  #write(): void {
+    const [keep, tracked] = [this.#keep, this.#tracked];
+    this.#writing = this.#writing
+      .then(() => keepProject(keep, tracked))
+      .then(
+        (at) => {
+          if (this.#keep === keep && this.#timer === undefined) this.keeping = { state: 'kept', at };
+        },
+        (error: unknown) => {
+          if (this.#keep === keep) this.keeping = { state: 'failed', reason: storeTrouble(error) };
+        },
+      );
+  }
+}
+
+/** The store's refusal in words. */
+export function storeTrouble(error: unknown): string {
+  const { name, message } = error as Partial<Error>;
+  if (name === 'QuotaExceededError') return 'the browser’s store is full';
+  return `the browser does not let Ulvex store anything${message ? ` (${message})` : ''}`;
+}
+
+const NOTHING: Project = {
+  format: 'ulvex-project',
+  version: 1,
+  name: '',
+  notes: '',
+  lenses: [],
+  materials: [],
+  requirements: [],
+};

@@ -1,0 +1,63 @@
+import {
+  EMPTY_HISTORY,
+  JobFailed,
+  MAX_PROJECT_BYTES,
+  projectText,
+  tooLarge,
+  type Project,
+  type ReadResult,
+} from '@ulvex/core';
+import type { Desk } from './desk.svelte.ts';
+
+/** Ending of project files. */
+export const PROJECT_SUFFIX = '.ulvex.json';
+
+/** A file name for a project: its name in letters that every file system takes. */
+export function fileName(project: Project): string {
+  const plain = project.name
+    .normalize('NFKD')
+    .replace(/[^\w\s-]/g, '')
+    .trim()
+    .replace(/\s+/g, '-')
+    .toLowerCase();
+  return `${plain || 'project'}${PROJECT_SUFFIX}`;
+}
+
+/** Hands a text to the browser as a download. */
+export function download(name: string, text: string, type: string): void {
+  const link = document.createElement('a');
+  link.href = URL.createObjectURL(new Blob([text], { type }));
+  link.download = name;
+  link.click();
+  setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
+}
+
+/** Writes the open project to a file. */
+export function exportProject(desk: Desk): void {
+  download(fileName(desk.project), projectText(desk.project), 'application/json');
+}
+
+/** Reads a file as a new project and opens it. A refusal names file, place and reason and leaves the open project alone. */
+export async function importProject(desk: Desk, file: File): Promise<boolean> {
+  const refuse = (lines: readonly string[]) => {
+    desk.notice = {
+      tone: 'refused',
+      title: `${file.name} was not opened; your project is untouched.`,
+      lines,
+    };
+    return false;
+  };
+  if (file.size > MAX_PROJECT_BYTES) return refuse([tooLarge(file.size)]);
+  let read: ReadResult;
+  try {
+    read = await desk.pool.run('read', await file.text()).result;
+  } catch (error) {
+    return refuse([
+      error instanceof JobFailed ? error.message : `the file cannot be read: ${(error as Error).message}`,
+    ]);
+  }
+  if (!read.ok) return refuse(read.problems.map(({ place, reason }) => `${place}: ${reason}`));
+  desk.open({ project: read.project, history: EMPTY_HISTORY });
+  desk.notice = { tone: 'done', title: `${file.name} is open as “${read.project.name}”.` };
+  return true;
+}

@@ -1,0 +1,85 @@
+import { niceStep } from '../format.ts';
+
+/** Where a drawing in mm lies in a picture in pixels, the same scale both ways, with a graduated frame around it. */
+export interface ChartFrame {
+  /** Pixels per mm. */
+  readonly scale: number;
+  /** The inside of the frame in pixels. */
+  readonly left: number;
+  readonly top: number;
+  readonly width: number;
+  readonly height: number;
+  /** Model coordinates at the left edge and at the bottom edge. */
+  readonly z0: number;
+  readonly y0: number;
+  /** Length of one block of the frame, mm. */
+  readonly step: number;
+  x(z: number): number;
+  y(y: number): number;
+}
+
+interface Span {
+  readonly z: readonly [number, number];
+  readonly y: readonly [number, number];
+}
+
+const FRAME = 12;
+const BOTTOM = 26;
+const MARGIN = 0.06;
+
+/** Fits a span of the model into a picture of `width` × `height` pixels, centred. */
+export function fitFrame(bounds: Span, width: number, height: number): ChartFrame {
+  const inner = { width: Math.max(40, width - 2 * FRAME), height: Math.max(40, height - FRAME - BOTTOM) };
+  const spanZ = Math.max(bounds.z[1] - bounds.z[0], 1e-6);
+  const spanY = Math.max(bounds.y[1] - bounds.y[0], 1e-6);
+  const scale = Math.min((inner.width * (1 - MARGIN)) / spanZ, (inner.height * (1 - 2.5 * MARGIN)) / spanY);
+  const z0 = (bounds.z[0] + bounds.z[1]) / 2 - inner.width / scale / 2;
+  const y0 = (bounds.y[0] + bounds.y[1]) / 2 - inner.height / scale / 2;
+  const bottom = FRAME + inner.height;
+  return {
+    scale,
+    left: FRAME,
+    top: FRAME,
+    width: inner.width,
+    height: inner.height,
+    z0,
+    y0,
+    step: niceStep(inner.width / scale, Math.max(3, inner.width / 60)),
+    x: (z) => FRAME + (z - z0) * scale,
+    y: (y) => bottom - (y - y0) * scale,
+  };
+}
+
+/** A block of the graduated edge: pixels along it, and whether it is a filled one. */
+export interface Block {
+  readonly from: number;
+  readonly to: number;
+  readonly filled: boolean;
+}
+
+/** Alternating blocks of one step from `start` (mm) over `length` pixels; filled where the count from 0 is odd. */
+export function blocks(
+  start: number,
+  length: number,
+  { scale, step }: Pick<ChartFrame, 'scale' | 'step'>,
+): Block[] {
+  const result: Block[] = [];
+  for (let k = Math.floor(start / step); ; k++) {
+    const from = (k * step - start) * scale;
+    if (from >= length) return result;
+    const to = Math.min(length, from + step * scale);
+    if (to > 0) result.push({ from: Math.max(0, from), to, filled: k % 2 !== 0 });
+  }
+}
+
+/** Graduations in mm within `length` pixels from `start`, at whole steps. */
+export function graduations(
+  start: number,
+  length: number,
+  { scale, step }: Pick<ChartFrame, 'scale' | 'step'>,
+): number[] {
+  const end = start + length / scale;
+  const marks: number[] = [];
+  for (let k = Math.ceil(start / step); k * step <= end; k++) marks.push(k * step);
+  return marks;
+}

@@ -1,0 +1,47 @@
+/** A number rounded to a fixed number of decimals, with a true minus sign. */
+export function fixed(value: number, decimals: number): string {
+  if (!Number.isFinite(value)) return value === Infinity ? '∞' : value === -Infinity ? '−∞' : '–';
+  const text = value.toFixed(decimals);
+  return (Number(text) === 0 ? text.replace('-', '') : text).replace('-', '−');
+}
+
+/** A number to a number of significant digits without an exponent where it is readable without one. */
+export function significant(value: number, digits: number): string {
+  if (!Number.isFinite(value) || value === 0) return fixed(value, 0);
+  const size = Math.floor(Math.log10(Math.abs(value)));
+  if (size < -5 || size > 7) return value.toExponential(digits - 1).replaceAll('-', '−');
+  return fixed(value, Math.max(0, digits - 1 - size));
+}
+
+/** What a cell shows of a length in mm: as the picture needs it, while the model keeps every digit. */
+export function lengthText(value: number): string {
+  if (!Number.isFinite(value)) return '∞';
+  const size = Math.abs(value);
+  if (size >= 1e6 || (size > 0 && size < 5e-5)) return significant(value, 5);
+  return fixed(value, size >= 1000 ? 2 : size >= 100 ? 3 : 4);
+}
+
+/** A number as it was given: rounded to ten digits, without the zeros behind. */
+export function plain(value: number): string {
+  if (!Number.isFinite(value)) return fixed(value, 0);
+  return String(Number(value.toPrecision(10))).replaceAll('-', '−');
+}
+
+/** Every digit of a number, for a cell that is being edited. */
+export function exactText(value: number): string {
+  return Number.isFinite(value) ? String(value) : '∞';
+}
+
+/** Hours and minutes of a time, in the reader's own zone. */
+export function clock(time: number): string {
+  const date = new Date(time);
+  return `${String(date.getHours()).padStart(2, '0')}:${String(date.getMinutes()).padStart(2, '0')}`;
+}
+
+/** A step from 1, 2, 5 × 10ⁿ that divides a length into about `count` parts. */
+export function niceStep(length: number, count: number): number {
+  const rough = length / count;
+  const power = 10 ** Math.floor(Math.log10(rough));
+  const ratio = rough / power;
+  return (ratio < 1.5 ? 1 : ratio < 3.5 ? 2 : ratio < 7.5 ? 5 : 10) * power;
+}

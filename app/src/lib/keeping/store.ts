@@ -1,0 +1,80 @@
+import { EMPTY_HISTORY, readProject, type History, type Tracked } from '@ulvex/core';
+import localforage from 'localforage';
+import { makeSlot, newestSlot } from './slots.ts';
+
+/** A line of the project list. */
+export interface KeptProject {
+  readonly id: string;
+  readonly name: string;
+  readonly savedAt: number;
+}
+
+/** What one tab knows of a kept project: enough to write the next slot. */
+export interface Keep {
+  readonly id: string;
+  sequence: number;
+}
+
+const store = localforage.createInstance({
+  name: 'ulvex',
+  storeName: 'projects',
+  driver: localforage.INDEXEDDB, // localStorage, the fallback, holds too little to be trusted with work
+});
+
+const slotKey = (id: string, sequence: number) => `slot/${id}/${sequence % 2}`;
+const cardKey = (id: string) => `card/${id}`;
+
+/** All kept projects, last saved first. Rejects when the browser refuses its store. */
+export async function listProjects(): Promise<KeptProject[]> {
+  const cards: KeptProject[] = [];
+  await store.iterate((value, key) => {
+    if (key.startsWith('card/')) cards.push(value as KeptProject);
+  });
+  return cards.sort((a, b) => b.savedAt - a.savedAt);
+}
+
+/** A keep for a project that is not in the store yet. */
+export function newKeep(): Keep {
+  return { id: crypto.randomUUID(), sequence: 0 };
+}
+
+/** Writes a project and its history into the next slot, then its line in the list. Rejects when the store refuses. */
+export async function keepProject(keep: Keep, tracked: Tracked): Promise<number> {
+  const savedAt = Date.now();
+  const sequence = keep.sequence + 1;
+  await store.setItem(slotKey(keep.id, sequence), makeSlot(JSON.stringify(tracked), sequence, savedAt));
+  keep.sequence = sequence;
+  const card: KeptProject = { id: keep.id, name: tracked.project.name, savedAt };
+  await store.setItem(cardKey(keep.id), card);
+  return savedAt;
+}
+
+/**
+ * Reads a project back: the newest whole slot, migrated and checked like any file. Null when there is none or it is
+ * broken. A history that does not fit is left behind; the project is what counts.
+ */
+export async function recallProject(
+  id: string,
+): Promise<{ tracked: Tracked; keep: Keep; savedAt: number } | null> {
+  const slot = newestSlot(await Promise.all([store.getItem(slotKey(id, 0)), store.getItem(slotKey(id, 1))]));
+  if (!slot) return null;
+  const { project, history } = JSON.parse(slot.text) as { project?: unknown; history?: unknown };
+  const read = readProject(project);
+  if (!read.ok) return null;
+  const tracked = { project: read.project, history: isHistory(history) ? history : EMPTY_HISTORY };
+  return { tracked, keep: { id, sequence: slot.sequence }, savedAt: slot.savedAt };
+}
+
+/** Which project was open last. */
+export async function lastOpen(): Promise<string | null> {
+  return store.getItem<string>('last');
+}
+
+export async function rememberOpen(id: string): Promise<void> {
+  await store.setItem('last', id);
+}
+
+function isHistory(value: unknown): value is History {
+  const history = value as Partial<History> | null | undefined;
+  return Array.isArray(history?.entries) && Array.isArray(history.redo) && typeof history.head === 'number';
+}

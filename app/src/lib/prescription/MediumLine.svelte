@@ -1,0 +1,178 @@
+<script lang="ts">
+  import {
+    abbeNumber,
+    failure,
+    setMedium,
+    success,
+    suggestMaterials,
+    type Gesture,
+    type Outcome,
+  } from '@ulvex/core';
+  import Cell from '$lib/components/Cell.svelte';
+  import { nudged, numberReader } from '$lib/components/number-cell.ts';
+  import { glassTint } from '$lib/colours.ts';
+  import { useDesk } from '$lib/desk/context.ts';
+  import { exactText, lengthText } from '$lib/format.ts';
+  import { KEYMAP, keysText } from '$lib/keymap.ts';
+  import Handle from './Handle.svelte';
+  import type { MediumRow, SurfaceRow } from './rows.ts';
+
+  interface Props {
+    row: SurfaceRow;
+    medium: MediumRow;
+  }
+  let { row, medium }: Props = $props();
+  const desk = useDesk();
+  const id = $derived(row.surface.id);
+  const lens = $derived(desk.project.lenses[0]);
+  const at = $derived(2 * row.index + 1);
+  const path = $derived(`lenses.${lens.id}.surfaces.${id}.after`);
+  const toImage = $derived(row.index === (desk.lens?.surfaces.length ?? 0) - 2);
+  const tint = $derived(
+    medium.solid && medium.material ? glassTint(abbeNumber(medium.material.dispersion)) : null,
+  );
+  const listId = $props.id();
+  let suggesting = $state(false);
+
+  const materialText = $derived(
+    row.surface.reflects ? 'mirror' : (medium.material?.label ?? `${medium.materialId}?`),
+  );
+  const select = () => (desk.selected = id);
+  const thickness = (value: number) => [{ kind: 'set', path: `${path}.thickness`, value } as const];
+
+  function readMedium(text: string): Outcome<Gesture> {
+    if (text.trim().toLowerCase() === materialText.toLowerCase())
+      return success({ edits: [], label: '', focus: id });
+    if (!lens) return failure('No lens.');
+    return setMedium(desk.project, lens, id, text);
+  }
+</script>
+
+<!-- svelte-ignore a11y_no_static_element_interactions -->
+<div class="line {medium.solid ? 'solid' : 'gap'}" data-surface={id} data-medium style:--tint={tint}>
+  <span></span>
+  <Handle
+    title={medium.title}
+    label="{medium.solid ? 'Element' : 'Gap'} {medium.title} behind {row.title}.{medium.solid
+      ? ' Delete removes it, F2 renames it.'
+      : ''}"
+    name={row.surface.after?.name ?? ''}
+    row={at}
+    strong={medium.solid}
+    onfocus={select}
+    onrename={(name) =>
+      medium.solid &&
+      desk.commit([{ kind: 'set', path: `${path}.name`, value: name || undefined }], 'Rename an element')}
+  />
+  <span></span>
+  <Cell
+    label="Thickness of {medium.title} behind {row.title} in mm"
+    testid="thickness-{id}"
+    text={lengthText(medium.thickness)}
+    exact={exactText(medium.thickness)}
+    row={at}
+    col={1}
+    read={numberReader({ kind: 'length', current: medium.thickness })}
+    nudge={nudged}
+    onfocus={select}
+    onpreview={(value) => desk.preview(thickness(value))}
+    onend={() => desk.endPreview()}
+    oncommit={(value) => desk.commit(thickness(value), `Thickness of ${medium.title}`)}
+  />
+  <span class="material">
+    <span class="word">
+      <Cell
+        label="Material behind {row.title}"
+        testid="material-{id}"
+        text={materialText}
+        align="left"
+        strong={medium.solid}
+        muted={!medium.solid}
+        row={at}
+        col={3}
+        list={listId}
+        read={readMedium}
+        onfocus={() => {
+          suggesting = true;
+          select();
+        }}
+        oncommit={(gesture) => gesture.edits.length > 0 && desk.perform(gesture)}
+      />
+    </span>
+    {#if toImage}
+      <button
+        class="refocus"
+        title="Last distance for the smallest RMS spot over the weighted fields and colours ({keysText(
+          KEYMAP.refocus,
+        )})"
+        data-testid="refocus"
+        onclick={() => desk.refocus()}>refocus</button
+      >
+    {:else if medium.solid}<span class="family" title={medium.material?.family}
+        >{medium.material?.family ?? ''}</span
+      >{/if}
+  </span>
+  {#if suggesting}
+    <datalist id={listId}>
+      {#each suggestMaterials(desk.project, '') as material (material.id)}
+        <option value={material.label}>{material.family}</option>
+      {/each}
+      <option value="mirror">the surface reflects</option>
+    </datalist>
+  {/if}
+</div>
+
+<style>
+  .line {
+    display: grid;
+    grid-template-columns: var(--columns);
+    gap: 4px;
+    align-items: center;
+    padding: 0 6px 0 4px;
+  }
+
+  .solid {
+    min-height: 31px;
+    border-left: 3px solid var(--glass-edge);
+    background: var(--tint, var(--glass-1));
+  }
+
+  .gap {
+    min-height: 23px;
+    border-left: 3px dotted var(--line);
+    color: var(--muted);
+  }
+
+  .material {
+    display: flex;
+    grid-column: 5 / 7;
+    align-items: center;
+    gap: 4px;
+    min-width: 0;
+  }
+
+  .word {
+    flex: 0 0 72px;
+  }
+
+  .family {
+    overflow: hidden;
+    font-size: 11px;
+    line-height: 1.1;
+    opacity: 0.85;
+  }
+
+  .refocus {
+    padding: 0 8px;
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    background: var(--card);
+    color: var(--ink);
+    font-size: var(--size-small);
+  }
+
+  .refocus:hover {
+    border-color: var(--accent);
+    color: var(--accent);
+  }
+</style>

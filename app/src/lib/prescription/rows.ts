@@ -1,0 +1,71 @@
+import {
+  extentToNumber,
+  isGas,
+  surfaceTitle,
+  type Finding,
+  type Lens,
+  type Material,
+  type Project,
+  type Surface,
+} from '@ulvex/core';
+
+/** One line of the prescription: a surface, or the medium behind it. */
+export interface SurfaceRow {
+  readonly surface: Surface;
+  readonly index: number;
+  readonly title: string;
+  /** mm; Infinity for a flat. */
+  readonly radius: number;
+  readonly conic: number;
+  /** Whether the shape has more numbers than the columns show. */
+  readonly shapeNote: string | null;
+  readonly findings: readonly Finding[];
+  readonly medium: MediumRow | null;
+}
+
+export interface MediumRow {
+  readonly solid: boolean;
+  /** `L1` for an element, `gap` for a gap, `to sensor` for the last one. */
+  readonly title: string;
+  readonly thickness: number;
+  readonly material: Material | undefined;
+  readonly materialId: string;
+}
+
+/** The prescription of a lens, line by line. */
+export function prescriptionRows(project: Project, lens: Lens, findings: readonly Finding[]): SurfaceRow[] {
+  const last = lens.surfaces.length - 1;
+  return lens.surfaces.map((surface, index) => {
+    const { shape } = surface;
+    return {
+      surface,
+      index,
+      title: surfaceTitle(lens, index),
+      radius: shape.kind === 'plane' ? Infinity : extentToNumber(shape.radius),
+      conic: shape.kind === 'conic' || shape.kind === 'even_asphere' ? (shape.conic ?? 0) : 0,
+      shapeNote: shape.kind === 'even_asphere' ? 'asphere' : null,
+      findings: findings.filter((finding) => finding.where === surface.id),
+      medium: surface.after && mediumRow(project, lens, index, index === last - 1),
+    };
+  });
+}
+
+function mediumRow(project: Project, lens: Lens, index: number, toImage: boolean): MediumRow {
+  const { after } = lens.surfaces[index];
+  const material = project.materials.find((entry) => entry.id === after!.material);
+  const solid = material ? !isGas(material) : after!.name !== undefined;
+  const image = surfaceTitle(lens, lens.surfaces.length - 1).toLowerCase();
+  return {
+    solid,
+    title: solid ? (after!.name ?? 'element') : toImage ? `to ${image}` : 'gap',
+    thickness: after!.thickness,
+    material,
+    materialId: after!.material,
+  };
+}
+
+/** Bow of a surface's small arc in the list, from −1 (centre toward the object) to 1, by its steepness at the rim. */
+export function bow(radius: number, semi: number): number {
+  if (!Number.isFinite(radius) || radius === 0) return 0;
+  return Math.max(-1, Math.min(1, (2 * semi) / radius));
+}

@@ -1,0 +1,80 @@
+<script lang="ts">
+  import { wavelengthHue, type SpotPicture } from '@ulvex/core';
+
+  interface Props {
+    spot: SpotPicture;
+    /** Half the side of the picture, µm. */
+    half: number;
+    /** Airy radius, µm. */
+    airy: number | null;
+  }
+  let { spot, half, airy }: Props = $props();
+  let width = $state(0);
+  let height = $state(0);
+  let canvas: HTMLCanvasElement | undefined = $state();
+  const side = $derived(Math.max(0, Math.floor(Math.min(width, height))));
+
+  $effect(() => {
+    const context = canvas?.getContext('2d');
+    if (!canvas || !context || side === 0) return;
+    const ratio = window.devicePixelRatio || 1;
+    canvas.width = side * ratio;
+    canvas.height = side * ratio;
+    context.scale(ratio, ratio);
+    draw(context);
+  });
+
+  function draw(context: CanvasRenderingContext2D) {
+    const style = getComputedStyle(canvas!);
+    const colour = (name: string) => style.getPropertyValue(name).trim();
+    const scale = side / 2 / half;
+    context.strokeStyle = colour('--grid');
+    context.beginPath();
+    for (const at of [0.25, 0.5, 0.75]) {
+      context.moveTo(side * at, 0);
+      context.lineTo(side * at, side);
+      context.moveTo(0, side * at);
+      context.lineTo(side, side * at);
+    }
+    context.stroke();
+    const dot = side > 150 ? 2 : 1.6;
+    for (const { nm, x, y } of spot.colours) {
+      context.fillStyle = `hsl(${wavelengthHue(nm)} 72% ${colour('--wave-light')})`;
+      for (let i = 0; i < x.length; i++) {
+        context.fillRect(side / 2 + x[i] * scale - dot / 2, side / 2 - y[i] * scale - dot / 2, dot, dot);
+      }
+    }
+    if (airy) {
+      context.strokeStyle = colour('--ink');
+      context.lineWidth = 1;
+      context.beginPath();
+      context.arc(side / 2, side / 2, airy * scale, 0, 2 * Math.PI);
+      context.stroke();
+    }
+  }
+</script>
+
+<div
+  class="plot"
+  role="img"
+  aria-label="Spot diagram: RMS radius {spot.rms.toFixed(2)} µm in a box of ±{half} µm"
+  bind:clientWidth={width}
+  bind:clientHeight={height}
+>
+  <canvas bind:this={canvas} style:width="{side}px" style:height="{side}px"></canvas>
+</div>
+
+<style>
+  .plot {
+    flex: 0 1 auto;
+    aspect-ratio: 1;
+    min-height: 0;
+    overflow: hidden;
+  }
+
+  canvas {
+    display: block;
+    outline: 1px solid var(--line);
+    outline-offset: -1px;
+  }
+</style>

@@ -1,0 +1,154 @@
+<script lang="ts">
+  import { onMount, type Snippet } from 'svelte';
+  import '../app.css';
+  import Header from '$lib/components/Header.svelte';
+  import NoticeBar from '$lib/components/NoticeBar.svelte';
+  import Rail from '$lib/components/Rail.svelte';
+  import RequirementStrip from '$lib/components/RequirementStrip.svelte';
+  import Trouble from '$lib/components/Trouble.svelte';
+  import { provideDesk } from '$lib/desk/context.ts';
+  import { Desk } from '$lib/desk/desk.svelte.ts';
+  import { exportProject, importProject } from '$lib/desk/files.ts';
+  import { openFirst } from '$lib/desk/opening.ts';
+  import { KEYMAP, pressed } from '$lib/keymap.ts';
+
+  let { children }: { children: Snippet } = $props();
+
+  const desk = new Desk();
+  provideDesk(desk);
+  let ready = $state(false);
+  let theme = $state<'day' | 'night'>(savedTheme());
+  let fileInput: HTMLInputElement;
+
+  function savedTheme(): 'day' | 'night' {
+    try {
+      return localStorage.getItem('ulvex-theme') === 'night' ? 'night' : 'day';
+    } catch {
+      return 'day';
+    }
+  }
+
+  $effect(() => {
+    document.documentElement.dataset.theme = theme;
+    try {
+      localStorage.setItem('ulvex-theme', theme);
+    } catch {
+      // A forbidden store costs the memory of the theme only; the project says so loudly itself.
+    }
+  });
+
+  onMount(() => {
+    openFirst(desk).then(
+      () => (ready = true),
+      (error: Error) => (desk.notice = { tone: 'refused', title: `Ulvex could not open: ${error.message}` }),
+    );
+    const leave = () => void desk.flush();
+    window.addEventListener('pagehide', leave);
+    document.addEventListener('visibilitychange', leave);
+    return () => {
+      window.removeEventListener('pagehide', leave);
+      document.removeEventListener('visibilitychange', leave);
+    };
+  });
+
+  function onkeydown(event: KeyboardEvent) {
+    const does: readonly (readonly [(typeof KEYMAP)[keyof typeof KEYMAP], () => void])[] = [
+      [KEYMAP.undo, () => desk.undo()],
+      [KEYMAP.redo, () => desk.redo()],
+      [KEYMAP.save, () => exportProject(desk)],
+      [KEYMAP.open, () => fileInput.click()],
+      [KEYMAP.refocus, () => void desk.refocus()],
+    ];
+    const found = does.find(([shortcut]) => pressed(event, shortcut));
+    if (!found) return;
+    const typing = event.target instanceof HTMLTextAreaElement;
+    if (typing && (found[0] === KEYMAP.undo || found[0] === KEYMAP.redo)) return; // the text's own undo
+    event.preventDefault();
+    found[1]();
+  }
+
+  async function take(files: FileList | null | undefined) {
+    const file = files?.[0];
+    if (file) await importProject(desk, file);
+    fileInput.value = '';
+  }
+
+  function isFileDrag(event: DragEvent): boolean {
+    return event.dataTransfer?.types.includes('Files') ?? false;
+  }
+</script>
+
+<svelte:window
+  {onkeydown}
+  ondragover={(event) => isFileDrag(event) && event.preventDefault()}
+  ondrop={(event) => {
+    if (!isFileDrag(event)) return;
+    event.preventDefault();
+    void take(event.dataTransfer?.files);
+  }}
+/>
+<svelte:head><title>{desk.project.name ? `${desk.project.name} · Ulvex` : 'Ulvex'}</title></svelte:head>
+
+<input
+  bind:this={fileInput}
+  class="visually-hidden"
+  type="file"
+  accept=".json,application/json"
+  aria-label="Open a project file"
+  tabindex="-1"
+  data-testid="file-input"
+  onchange={(event) => void take(event.currentTarget.files)}
+/>
+
+<div
+  class="window"
+  data-testid="window"
+  data-revision={desk.revision}
+  data-settled={desk.live.settled}
+  data-kept={desk.keeping.state}
+  data-project={desk.projectId}
+>
+  {#if ready}
+    <Header {theme} ontheme={() => (theme = theme === 'day' ? 'night' : 'day')} />
+    <RequirementStrip />
+    <div class="floor">
+      <Rail />
+      <main>
+        <svelte:boundary>
+          {@render children()}
+          {#snippet failed(error, reset)}<Trouble what="room" {error} {reset} />{/snippet}
+        </svelte:boundary>
+      </main>
+    </div>
+  {:else}
+    <p class="opening">Opening…</p>
+  {/if}
+  <NoticeBar />
+</div>
+
+<style>
+  .window {
+    display: flex;
+    flex-direction: column;
+    height: 100vh;
+    overflow: hidden;
+  }
+
+  .floor {
+    display: flex;
+    flex: 1;
+    min-height: 0;
+  }
+
+  main {
+    flex: 1;
+    min-width: 0;
+    overflow: hidden;
+  }
+
+  .opening {
+    flex: 1;
+    padding: 40px;
+    color: var(--muted);
+  }
+</style>

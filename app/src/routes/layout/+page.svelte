@@ -1,0 +1,139 @@
+<script lang="ts">
+  import { wavelengthLabel } from '@ulvex/core';
+  import { fieldColours } from '$lib/colours.ts';
+  import { useDesk } from '$lib/desk/context.ts';
+  import { fieldLabel } from '$lib/desk/labels.ts';
+  import SectionDrawing from '$lib/drawing/SectionDrawing.svelte';
+  import Findings from '$lib/prescription/Findings.svelte';
+  import Prescription from '$lib/prescription/Prescription.svelte';
+  import FirstOrderTile from '$lib/tiles/FirstOrderTile.svelte';
+  import SpotTile from '$lib/tiles/SpotTile.svelte';
+  import Trouble from '$lib/components/Trouble.svelte';
+
+  const RAYS = 7;
+  const desk = useDesk();
+  const section = desk.live.query(() =>
+    desk.lens ? { kind: 'section', lens: desk.lens.id, raysPerField: RAYS } : null,
+  );
+  const found = desk.live.query(() => (desk.lens ? { kind: 'findings', lens: desk.lens.id } : null));
+
+  const findings = $derived(found.answer?.ok ? found.answer.value : []);
+  const semis = $derived(
+    new Map(
+      section.answer?.ok
+        ? section.answer.value.surfaces.map(({ id, semi, automatic }) => [id, { semi, automatic }])
+        : [],
+    ),
+  );
+  const fields = $derived(desk.lens?.fields.points ?? []);
+  const ramp = $derived(fieldColours(fields.length));
+  const primary = $derived(desk.lens?.wavelengths.find((wave) => wave.id === desk.lens?.primary));
+</script>
+
+<div class="room">
+  <section class="left" aria-label="Prescription">
+    <header>
+      <h2>Prescription</h2>
+      <span>mm</span>
+    </header>
+    <svelte:boundary>
+      <Prescription {findings} {semis} />
+      {#snippet failed(error, reset)}<Trouble what="prescription" {error} {reset} />{/snippet}
+    </svelte:boundary>
+    <Findings {findings} failure={desk.live.failure} />
+  </section>
+  <section class="right" aria-label="Drawing and tiles">
+    <header>
+      <h2>Section</h2>
+      {#each fields as field, i (field.id)}
+        <span class="field"
+          ><i style:background={ramp[i]}></i>{desk.lens ? fieldLabel(desk.lens.fields.kind, field) : ''}</span
+        >
+      {/each}
+      <span
+        >{RAYS} rays a field{primary
+          ? ` · ${wavelengthLabel(primary.nm)} ${Math.round(primary.nm)} nm`
+          : ''}</span
+      >
+    </header>
+    <div class="picture">
+      <svelte:boundary>
+        {#if section.answer?.ok}
+          <SectionDrawing section={section.answer.value} />
+        {:else if section.answer}
+          <p class="none">✕ {section.answer.reason}</p>
+        {/if}
+        {#snippet failed(error, reset)}<Trouble what="drawing" {error} {reset} />{/snippet}
+      </svelte:boundary>
+    </div>
+    <div class="tiles">
+      <SpotTile />
+      <FirstOrderTile />
+    </div>
+  </section>
+</div>
+
+<style>
+  .room {
+    display: grid;
+    grid-template-columns: 448px minmax(0, 1fr);
+    height: 100%;
+  }
+
+  section {
+    display: flex;
+    flex-direction: column;
+    gap: 7px;
+    min-width: 0;
+    min-height: 0;
+    padding: 8px 12px 10px;
+  }
+
+  .left {
+    border-right: 1px solid var(--line);
+  }
+
+  header {
+    display: flex;
+    align-items: baseline;
+    gap: 14px;
+    color: var(--muted);
+    font-size: var(--size-small);
+  }
+
+  .left header {
+    justify-content: space-between;
+  }
+
+  h2 {
+    padding-bottom: 2px;
+    border-bottom: 2px solid var(--accent);
+    color: var(--ink);
+    font-size: var(--size);
+  }
+
+  .field i {
+    display: inline-block;
+    width: 14px;
+    height: 3px;
+    margin-right: 5px;
+    vertical-align: middle;
+  }
+
+  .picture {
+    flex: 1 1 0;
+    min-height: 160px;
+  }
+
+  .tiles {
+    display: grid;
+    flex: 0 0 clamp(196px, 30%, 300px);
+    grid-template-columns: minmax(0, 1fr) minmax(0, 340px);
+    gap: 10px;
+    min-height: 0;
+  }
+
+  .none {
+    color: var(--bad);
+  }
+</style>

@@ -1,0 +1,183 @@
+<script lang="ts">
+  import { goto } from '$app/navigation';
+  import { EMPTY_HISTORY } from '@ulvex/core';
+  import { useDesk } from '$lib/desk/context.ts';
+  import { storeTrouble } from '$lib/desk/desk.svelte.ts';
+  import { exportProject, importProject } from '$lib/desk/files.ts';
+  import { blankProject, openKept, openSample, SAMPLES } from '$lib/desk/opening.ts';
+  import { listProjects, type KeptProject } from '$lib/keeping/store.ts';
+
+  const desk = useDesk();
+  let projects = $state.raw<KeptProject[]>([]);
+  let trouble = $state<string | null>(null);
+  let picker: HTMLInputElement;
+
+  async function refresh() {
+    try {
+      await desk.flush();
+      projects = await listProjects();
+      trouble = null;
+    } catch (error) {
+      trouble = storeTrouble(error);
+    }
+  }
+
+  $effect(() => {
+    if (desk.keeping.state !== 'waiting') void refresh();
+  });
+
+  async function enter(open: () => Promise<boolean | void> | void) {
+    await desk.flush();
+    if ((await open()) !== false) await goto('/layout');
+  }
+
+  function day(time: number): string {
+    return new Date(time).toISOString().slice(0, 16).replace('T', ' ');
+  }
+</script>
+
+<div class="room">
+  <section aria-label="Your projects">
+    <h2>Your projects</h2>
+    <p class="muted">Kept in this browser, on this machine. Nothing is sent anywhere.</p>
+    {#if trouble}<p class="bad">✕ The list cannot be read: {trouble}.</p>{/if}
+    <ul data-testid="project-list">
+      {#each projects as project (project.id)}
+        <li>
+          <button
+            class="entry"
+            aria-current={project.id === desk.projectId}
+            onclick={() => enter(() => openKept(desk, project.id))}
+          >
+            <strong>{project.name}</strong>
+            <span class="muted"
+              >kept {day(project.savedAt)} UTC{project.id === desk.projectId ? ' · open' : ''}</span
+            >
+          </button>
+        </li>
+      {/each}
+    </ul>
+  </section>
+  <section aria-label="Begin">
+    <h2>Begin</h2>
+    <button
+      class="entry"
+      data-testid="new-project"
+      onclick={() => enter(() => desk.open({ project: blankProject('New lens'), history: EMPTY_HISTORY }))}
+    >
+      <strong>An empty lens</strong><span class="muted"
+        >A stop and an image plane; add elements in the Layout.</span
+      >
+    </button>
+    <button
+      class="entry"
+      data-testid="duplicate-project"
+      onclick={() =>
+        enter(() =>
+          desk.open({
+            project: { ...desk.project, name: `${desk.project.name} copy` },
+            history: EMPTY_HISTORY,
+          }),
+        )}
+    >
+      <strong>A copy of “{desk.project.name}”</strong><span class="muted"
+        >The open project as it is now, to go another way.</span
+      >
+    </button>
+    {#each SAMPLES as { id, title, about } (id)}
+      <button class="entry" data-testid="sample-{id}" onclick={() => enter(() => openSample(desk, id))}>
+        <strong>Sample: {title}</strong><span class="muted">{about}</span>
+      </button>
+    {/each}
+    <h2>Files</h2>
+    <button class="entry" data-testid="import" onclick={() => picker.click()}>
+      <strong>Open a file…</strong><span class="muted"
+        >A project written by Ulvex, NAME.ulvex.json; dropping it anywhere works too.</span
+      >
+    </button>
+    <input
+      bind:this={picker}
+      class="visually-hidden"
+      type="file"
+      accept=".json,application/json"
+      tabindex="-1"
+      aria-label="Choose a project file"
+      data-testid="import-input"
+      onchange={(event) => {
+        const file = event.currentTarget.files?.[0];
+        if (file) void enter(() => importProject(desk, file));
+        event.currentTarget.value = '';
+      }}
+    />
+    <button class="entry" data-testid="export" onclick={() => exportProject(desk)}>
+      <strong>Write “{desk.project.name}” to a file</strong><span class="muted"
+        >Everything that belongs to it, for keeping and sharing.</span
+      >
+    </button>
+  </section>
+</div>
+
+<style>
+  .room {
+    display: grid;
+    grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
+    gap: 28px;
+    max-width: 1080px;
+    height: 100%;
+    padding: 16px 24px;
+    overflow: auto;
+  }
+
+  section {
+    display: flex;
+    flex-direction: column;
+    gap: 8px;
+  }
+
+  h2 {
+    align-self: start;
+    padding-bottom: 2px;
+    border-bottom: 2px solid var(--accent);
+  }
+
+  h2:not(:first-child) {
+    margin-top: 10px;
+  }
+
+  ul {
+    display: grid;
+    gap: 6px;
+    margin: 0;
+    padding: 0;
+    list-style: none;
+  }
+
+  .entry {
+    display: flex;
+    flex-direction: column;
+    width: 100%;
+    padding: 7px 12px;
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    background: var(--card);
+    text-align: left;
+  }
+
+  .entry:hover {
+    border-color: var(--accent);
+  }
+
+  .entry[aria-current='true'] {
+    border-left: 3px solid var(--accent);
+    background: var(--accent-ground);
+  }
+
+  .muted {
+    color: var(--muted);
+    font-size: var(--size-small);
+  }
+
+  .bad {
+    color: var(--bad);
+  }
+</style>

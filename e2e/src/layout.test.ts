@@ -1,0 +1,138 @@
+import { expect } from 'chai';
+import { Key } from 'selenium-webdriver';
+import { Bench } from './bench.ts';
+
+describe('the Layout room', () => {
+  let bench: Bench;
+  before(async () => {
+    bench = await Bench.start();
+    await bench.open();
+  });
+  afterEach(() => bench.expectQuietConsole());
+  after(() => bench.close());
+
+  const rms = (field: string) => bench.value(`spot-${field}`, 'rms');
+
+  it('opens with the tide camera, its requirements and its spots', async () => {
+    expect(await bench.shown('project-name')).to.equal('Tide camera');
+    expect(await bench.shown('radius-l1_front')).to.equal('13.8165');
+    // The independent reference gives 6.737, 5.814 and 8.209 µm for this sampling, aimed at the stop.
+    expect(await rms('axis')).to.be.closeTo(6.737, 0.001);
+    expect(await rms('zone')).to.be.closeTo(5.814, 0.001);
+    expect(await rms('edge')).to.be.closeTo(8.209, 0.001);
+    expect(await bench.value('chip-focal_length', 'value')).to.be.closeTo(36.0006, 0.0001);
+    expect(await (await bench.find('chip-sensor_angle')).getAttribute('data-verdict')).to.equal('missed');
+  });
+
+  it('follows while a radius is typed, and goes back on Esc', async () => {
+    await bench.click('radius-l1_front');
+    await bench.press('14');
+    await bench.settled();
+    expect(await bench.value('chip-focal_length', 'value')).to.be.greaterThan(36.5);
+    expect(await bench.text('window')).to.contain('0 undoable');
+    await bench.press(Key.ESCAPE);
+    await bench.settled();
+    expect(await bench.value('chip-focal_length', 'value')).to.be.closeTo(36.0006, 0.0001);
+    expect(await bench.shown('radius-l1_front')).to.equal('13.8165');
+  });
+
+  it('takes units and arithmetic, undoes and does again', async () => {
+    await bench.type('radius-l1_front', '*1.02');
+    expect(await bench.shown('radius-l1_front')).to.equal('14.0928');
+    expect(await rms('axis')).to.be.greaterThan(20);
+    await bench.type('thickness-l1_front', '0.1in');
+    expect(await bench.shown('thickness-l1_front')).to.equal('2.5400');
+    for (const held of [[Key.CONTROL], [Key.CONTROL]]) await bench.chord(held, 'z');
+    await bench.settled();
+    expect(await bench.shown('radius-l1_front')).to.equal('13.8165');
+    expect(await rms('axis')).to.be.closeTo(6.737, 0.001);
+    await bench.chord([Key.CONTROL, Key.SHIFT], 'z');
+    await bench.settled();
+    expect(await bench.shown('radius-l1_front')).to.equal('14.0928');
+  });
+
+  it('refocuses by the last distance', async () => {
+    const before = await bench.value('chip-worst_spot', 'value');
+    await bench.press(Key.F8);
+    await bench.waitFor('the refocus', async () => (await bench.shown('thickness-l4_back')) !== '30.3498');
+    await bench.settled();
+    expect(await bench.value('chip-worst_spot', 'value')).to.be.lessThan(before / 2);
+    expect(await bench.text('notice')).to.match(
+      /Refocused by \+0\.\d{4} mm: RMS spot over the fields [\d.]+ → [\d.]+ µm/,
+    );
+    await bench.chord([Key.CONTROL], 'z');
+    await bench.chord([Key.CONTROL], 'z');
+    await bench.settled();
+    expect(await rms('edge')).to.be.closeTo(8.209, 0.001);
+  });
+
+  it('keeps the old value of a wrong number, says why beside it, and lets it be mended', async () => {
+    await bench.click('radius-l2_back');
+    await bench.press('12,5', Key.ENTER);
+    expect(await bench.complaint('radius-l2_back')).to.match(/point for decimals/);
+    await bench.settled();
+    expect(await bench.value('chip-focal_length', 'value')).to.be.closeTo(36.0006, 0.0001);
+    await bench.press(Key.BACK_SPACE, Key.BACK_SPACE, '.4498', Key.ENTER);
+    await bench.settled();
+    expect(await bench.complaint('radius-l2_back')).to.equal('');
+    expect(await bench.shown('radius-l2_back')).to.equal('12.4498');
+    expect(await bench.focused()).to.equal('thickness-l2_back');
+  });
+
+  it('shows where rays fail and everything that can still be shown', async () => {
+    await bench.type('radius-l4_back', '5');
+    expect(await bench.has('finding-l4_back')).to.equal(true);
+    expect(await bench.text('findings')).to.match(
+      /L4 back.*Here a ray (is totally reflected|misses the surface)/s,
+    );
+    expect(await bench.has('section')).to.equal(true);
+    expect(await bench.text('first-order-tile')).to.contain('focal length');
+    await bench.chord([Key.CONTROL], 'z');
+    await bench.settled();
+    expect(await bench.has('findings')).to.equal(false);
+  });
+
+  it('builds and takes apart with the keyboard alone', async () => {
+    const surfaces = async () =>
+      (await bench.text('prescription')).split('\n').filter((line) => /front|back|\|/.test(line)).length;
+    const before = await surfaces();
+    await bench.click('radius-l4_back');
+    await bench.chord([Key.CONTROL, Key.SHIFT], Key.ENTER);
+    await bench.waitFor('a new element', async () => (await surfaces()) === before + 2);
+    await bench.press('80', Key.ENTER, '3', Key.ENTER, '-80', Key.ENTER);
+    await bench.settled();
+    expect(await bench.value('chip-focal_length', 'value')).to.be.lessThan(32);
+    expect(await bench.shown('radius-s1')).to.equal('80.0000');
+    expect(await bench.shown('thickness-s1')).to.equal('3.0000');
+    expect(await bench.shown('radius-s2')).to.equal('−80.0000');
+    await bench.type('material-s1', '805254');
+    expect(await bench.shown('material-s1')).to.equal('805254');
+    // Up to the element's name, and away with it.
+    await bench.click('thickness-s1');
+    await bench.press(Key.ARROW_LEFT, Key.DELETE);
+    await bench.waitFor('the element to go', async () => (await surfaces()) === before);
+    await bench.settled();
+    expect(await bench.value('chip-focal_length', 'value')).to.be.closeTo(36.0006, 0.0001);
+  });
+
+  it('measures spots about the chief ray on request', async () => {
+    const tile = await bench.find('spot-tile');
+    await tile.findElement({ css: 'button' }).click();
+    await bench.settled();
+    expect(await tile.getText()).to.contain('about chief');
+    expect(await rms('edge')).to.be.greaterThan(8.3);
+    await tile.findElement({ css: 'button' }).click();
+    await bench.settled();
+  });
+
+  it('says what it misses when the glass is not defined at a wavelength', async () => {
+    await bench.open('/brief');
+    await bench.type('nm-f_line', '300');
+    await bench.open('/layout');
+    expect(await bench.text('findings')).to.match(/648338 is defined from 370 to 2500 nm, not at 300 nm/);
+    expect(await bench.has('section')).to.equal(true);
+    await bench.chord([Key.CONTROL], 'z');
+    await bench.settled();
+    expect(await bench.has('findings')).to.equal(false);
+  });
+});
