@@ -37,6 +37,7 @@ interface Running {
  */
 export class LiveAnswers {
   readonly #pool: WorkerPool<Jobs>;
+  // eslint-disable-next-line svelte/prefer-svelte-reactivity -- nothing renders from the register itself
   readonly #queries = new Map<string, LiveQuery>();
   #wanted: { project: Project; revision: number } | null = null;
   #running: Running | null = null;

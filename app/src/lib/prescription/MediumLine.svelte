@@ -37,6 +37,10 @@
   const materialText = $derived(
     row.surface.reflects ? 'mirror' : (medium.material?.label ?? `${medium.materialId}?`),
   );
+  /** As it was before what is being typed. */
+  const stored = $derived(
+    lens.surfaces.find((surface) => surface.id === id)?.after?.thickness ?? medium.thickness,
+  );
   const select = () => (desk.selected = id);
   const thickness = (value: number) => [{ kind: 'set', path: `${path}.thickness`, value } as const];
 
@@ -48,7 +52,6 @@
   }
 </script>
 
-<!-- svelte-ignore a11y_no_static_element_interactions -->
 <div class="line {medium.solid ? 'solid' : 'gap'}" data-surface={id} data-medium style:--tint={tint}>
   <span></span>
   <Handle
@@ -72,7 +75,7 @@
     exact={exactText(medium.thickness)}
     row={at}
     col={1}
-    read={numberReader({ kind: 'length', current: medium.thickness })}
+    read={numberReader({ kind: 'length', current: stored })}
     nudge={nudged}
     onfocus={select}
     onpreview={(value) => desk.preview(thickness(value))}

@@ -14,7 +14,7 @@
   import { useDesk } from '$lib/desk/context.ts';
   import { exactText, fixed, lengthText, significant } from '$lib/format.ts';
   import Handle from './Handle.svelte';
-  import { bow, type SurfaceRow } from './rows.ts';
+  import { bow, shapeNumbers, type SurfaceRow } from './rows.ts';
 
   interface Props {
     row: SurfaceRow;
@@ -29,18 +29,22 @@
   const isImage = $derived(row.surface.after === null);
   const bend = $derived(6 * bow(row.radius, semi?.semi ?? 5));
   const worst = $derived(row.findings.find((finding) => finding.severity === 'error') ?? row.findings[0]);
+  /** As it was before what is being typed: `*1.02` starts from here. */
+  const stored = $derived(lens.surfaces.find((surface) => surface.id === id));
+  const before = $derived(stored ? shapeNumbers(stored.shape) : row);
   const select = () => (desk.selected = id);
 
   const readRadius = $derived(
-    numberReader({ kind: 'length', current: row.radius, allowInfinity: true }, (value) =>
+    numberReader({ kind: 'length', current: before.radius, allowInfinity: true }, (value) =>
       value === 0 ? 'A radius is not 0; type “flat” for a plane.' : null,
     ),
   );
-  const readConic = $derived(numberReader({ kind: 'number', current: row.conic }));
+  const readConic = $derived(numberReader({ kind: 'number', current: before.conic }));
 
   function readSemi(text: string): Outcome<number | null> {
     if (/^\s*(auto|automatic|a)\s*$/i.test(text)) return success(null);
-    const read = parseQuantity(text, { kind: 'length', ...(semi && { current: semi.semi }) });
+    const set = stored?.aperture.kind === 'circle' ? stored.aperture.semi : undefined;
+    const read = parseQuantity(text, { kind: 'length', ...(set !== undefined && { current: set }) });
     if (!read.ok) return { ok: false, reason: `${read.reason} “auto” takes it from the rays.` };
     return read.value > 0
       ? success(read.value)

@@ -41,13 +41,20 @@ export function prescriptionRows(project: Project, lens: Lens, findings: readonl
       surface,
       index,
       title: surfaceTitle(lens, index),
-      radius: shape.kind === 'plane' ? Infinity : extentToNumber(shape.radius),
-      conic: shape.kind === 'conic' || shape.kind === 'even_asphere' ? (shape.conic ?? 0) : 0,
+      ...shapeNumbers(shape),
       shapeNote: shape.kind === 'even_asphere' ? 'asphere' : null,
       findings: findings.filter((finding) => finding.where === surface.id),
       medium: surface.after && mediumRow(project, lens, index, index === last - 1),
     };
   });
+}
+
+/** Radius in mm (Infinity for a flat) and conic constant of any shape. */
+export function shapeNumbers(shape: Surface['shape']): { radius: number; conic: number } {
+  return {
+    radius: shape.kind === 'plane' ? Infinity : extentToNumber(shape.radius),
+    conic: shape.kind === 'conic' || shape.kind === 'even_asphere' ? (shape.conic ?? 0) : 0,
+  };
 }
 
 function mediumRow(project: Project, lens: Lens, index: number, toImage: boolean): MediumRow {

@@ -26,7 +26,7 @@
     if (desk.keeping.state !== 'waiting') void refresh();
   });
 
-  async function enter(open: () => Promise<boolean | void> | void) {
+  async function enter(open: () => unknown) {
     await desk.flush();
     if ((await open()) !== false) await goto('/layout');
   }

@@ -1,0 +1,41 @@
+import js from '@eslint/js';
+import prettier from 'eslint-config-prettier';
+import svelte from 'eslint-plugin-svelte';
+import globals from 'globals';
+import ts from 'typescript-eslint';
+import oneWayImports from './eslint/one-way-imports.js';
+
+export default ts.config(
+  { ignores: ['**/node_modules/', '**/build/', '**/dist/', '**/.svelte-kit/', 'samples/', 'reference/'] },
+  js.configs.recommended,
+  ...ts.configs.strict,
+  ...svelte.configs.recommended,
+  prettier,
+  ...svelte.configs.prettier,
+  {
+    plugins: { ulvex: { rules: { 'one-way-imports': oneWayImports } } },
+    rules: {
+      'ulvex/one-way-imports': 'error',
+      '@typescript-eslint/no-non-null-assertion': 'off', // typed arrays and checked indices need it
+      '@typescript-eslint/no-unused-vars': [
+        'error',
+        { argsIgnorePattern: '^_', varsIgnorePattern: '^_', ignoreRestSiblings: true },
+      ],
+      eqeqeq: ['error', 'always', { null: 'ignore' }],
+      'no-console': 'error',
+    },
+  },
+  { files: ['**/*.svelte', '**/*.svelte.ts'], languageOptions: { parserOptions: { parser: ts.parser } } },
+  {
+    files: ['app/src/**'],
+    languageOptions: { globals: globals.browser },
+    rules: {
+      'svelte/no-navigation-without-resolve': 'off', // the app is served from the root
+    },
+  },
+  {
+    files: ['**/*.test.ts', 'e2e/**', 'verify/**', 'scripts/**', 'eslint/**', 'app/serve.mjs', 'bench/**'],
+    languageOptions: { globals: { ...globals.node, ...globals.mocha } },
+    rules: { 'no-console': 'off', '@typescript-eslint/no-unused-expressions': 'off' },
+  },
+);

@@ -1,0 +1,34 @@
+import { RuleTester } from 'eslint';
+// @ts-expect-error -- the rule is plain JavaScript for ESLint's own configuration
+import rule from './one-way-imports.js';
+
+RuleTester.describe = describe;
+RuleTester.it = it;
+
+const at = (file: string, code: string) => ({ filename: `/x/${file}`, code });
+
+new RuleTester().run('one-way-imports', rule, {
+  valid: [
+    at('core/src/imaging/spot.ts', "import { traceBlock } from '../sequence/trace.ts';"),
+    at('core/src/shapes/conic.ts', "import { RADIUS } from './shape.ts';"),
+    at('core/src/index.ts', "export * from './work/jobs.ts';"),
+    at('core/src/project/schema.ts', "import * as yup from 'yup';"),
+    at('app/src/lib/desk.ts', "import { undo } from '@ulvex/core';"),
+  ],
+  invalid: [
+    {
+      ...at('core/src/shapes/conic.ts', "import { x } from '../project/model.ts';"),
+      errors: [{ messageId: 'upward' }],
+    },
+    { ...at('core/src/math/a.ts', "export * from '../light/hue.ts';"), errors: [{ messageId: 'upward' }] },
+    { ...at('core/src/odds/a.ts', "import { x } from '../math/a.ts';"), errors: [{ messageId: 'unranked' }] },
+    {
+      ...at('core/src/work/a.ts', "import('../../../app/src/lib/a.ts');"),
+      errors: [{ messageId: 'leaving' }],
+    },
+    {
+      ...at('app/src/a.ts', "import { x } from '../../core/src/math/a.ts';"),
+      errors: [{ messageId: 'inside' }],
+    },
+  ],
+});

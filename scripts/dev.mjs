@@ -1,0 +1,5 @@
+// `npm run dev`: installs, then serves the application from its sources, reloading as they change.
+import { installPackages, run } from './setup.mjs';
+
+installPackages();
+run('npm', ['run', 'dev', '-w', 'app', '--', ...process.argv.slice(2)]);

@@ -1,0 +1,51 @@
+// `npm test`: sets up, then lint, types, unit tests, verification and interface tests. All of them run even when one fails;
+// the last line counts unit and interface tests together.
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync, existsSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { buildApp, installBrowser, installPackages, root } from './setup.mjs';
+
+installPackages();
+installBrowser();
+
+const folder = mkdtempSync(join(tmpdir(), 'ulvex-test-'));
+const countsFile = join(folder, 'counts');
+const failures = [];
+
+function step(name, script) {
+  console.log(`\n── ${name}`);
+  const started = Date.now();
+  const { status } = spawnSync('npm', ['run', '--silent', script], {
+    cwd: root,
+    stdio: 'inherit',
+    env: { ...process.env, ULVEX_TEST_COUNTS: countsFile },
+  });
+  if (status !== 0) failures.push(name);
+  console.log(
+    `── ${name}: ${status === 0 ? 'done' : 'FAILED'} in ${((Date.now() - started) / 1000).toFixed(1)} s`,
+  );
+}
+
+step('lint', 'lint');
+step('types', 'check');
+step('unit tests', 'unit');
+step('verification', 'verify');
+buildApp();
+step('interface tests', 'e2e');
+
+const counts = existsSync(countsFile)
+  ? readFileSync(countsFile, 'utf8')
+      .trim()
+      .split('\n')
+      .map((line) => JSON.parse(line))
+  : [];
+rmSync(folder, { recursive: true });
+const passed = counts.reduce((sum, { passes }) => sum + passes, 0);
+let failed = counts.reduce((sum, count) => sum + count.failures, 0);
+// A step that broke before its tests could be counted is a failure too.
+if (failures.length > 0 && failed === 0) failed = failures.length;
+if (counts.length < 2 && failed === 0) failed = 1;
+console.log(failures.length > 0 ? `\nFailed: ${failures.join(', ')}` : '\nAll steps done.');
+console.log(`${passed} passed, ${failed} failed`);
+process.exit(failed > 0 ? 1 : 0);
