@@ -75,7 +75,8 @@ export function readSettings<S extends SettingSpecs>(
     .object(fields)
     .strict()
     .noUnknown(`${measure.title} has no such setting; it has: ${Object.keys(fields).join(', ') || 'none'}`)
-    .typeError('the settings must be an object');
+    .typeError('the settings must be an object')
+    .nonNullable('the settings must be an object');
   try {
     return success(
       schema.validateSync(withDefaults(measure.settings, given), { strict: true }) as SettingValues<S>,

@@ -45,13 +45,16 @@ export function traceBlock(
   }
 }
 
+/** A ray that would have to go further, mm, misses: beyond it squares of coordinates overflow. */
+const FARTHEST = 1e100;
+
 /** Moves living rays by `t`; those that found no surface end here. */
 function advance(rays: RayBlock, count: number, index: number, surface: number): void {
   const { x, y, z, l, m, n, path, t, status, at } = rays;
   for (let i = 0; i < count; i++) {
     if (status[i] !== RAY_STATUS.alive) continue;
     const distance = t[i];
-    if (Number.isNaN(distance)) {
+    if (!(Math.abs(distance) < FARTHEST)) {
       status[i] = RAY_STATUS.missed;
       at[i] = surface;
       continue;

@@ -1,0 +1,84 @@
+import { expect } from 'chai';
+import type { JobContext } from '../compute/protocol.ts';
+import { Evaluation } from '../imaging/evaluation.ts';
+import { projectOf } from '../project/fixtures.ts';
+import { projectText } from '../project/read.ts';
+import { JOBS, type EvaluatePart } from './jobs.ts';
+import { answerQuery, type Query } from './queries.ts';
+
+const SPOTS: Query<'spots'> = {
+  kind: 'spots',
+  lens: 'single',
+  reference: 'centroid',
+  pupil: 'full',
+  rings: 3,
+  arms: 6,
+};
+const LENGTH: Query<'measure'> = { kind: 'measure', measure: 'total_length', lens: 'single', settings: {} };
+
+/** A context that records parts and cancels after some of them. */
+function recorder(cancelAfter = Infinity): JobContext<EvaluatePart> & { parts: EvaluatePart[] } {
+  const parts: EvaluatePart[] = [];
+  return {
+    parts,
+    cancelled: () => parts.length >= cancelAfter,
+    report: (part) => void parts.push(part),
+    pause: async () => {},
+  };
+}
+
+describe('queries', () => {
+  it('answer every kind for a sound lens', () => {
+    const evaluation = new Evaluation(projectOf());
+    const queries: Query[] = [
+      { kind: 'section', lens: 'single', raysPerField: 3 },
+      SPOTS,
+      { kind: 'first_order', lens: 'single' },
+      { kind: 'findings', lens: 'single' },
+      LENGTH,
+    ];
+    for (const query of queries) expect(answerQuery(evaluation, query).ok, query.kind).to.equal(true);
+  });
+
+  it('keep an error inside one of them from the others', async () => {
+    const context = recorder();
+    const broken = { ...SPOTS, rings: -1 };
+    await JOBS.evaluate(
+      {
+        project: projectOf(),
+        queries: [
+          { key: 'a', query: broken },
+          { key: 'b', query: LENGTH },
+        ],
+      },
+      context,
+    );
+    expect(context.parts[0].answer).to.deep.equal({
+      ok: false,
+      reason: 'An error inside Ulvex: gaussLegendre: count is -1',
+    });
+    expect(context.parts[1]).to.deep.equal({ key: 'b', answer: { ok: true, value: { value: 98 } } });
+  });
+
+  it('stop between two of them when they are cancelled', async () => {
+    const context = recorder(1);
+    const queries = ['a', 'b', 'c'].map((key) => ({ key, query: LENGTH }));
+    await JOBS.evaluate({ project: projectOf(), queries }, context);
+    expect(context.parts.map((part) => part.key)).to.deep.equal(['a']);
+  });
+
+  it('survive the way to another thread', () => {
+    const evaluation = new Evaluation(projectOf());
+    const answer = answerQuery(evaluation, SPOTS);
+    expect(structuredClone(answer)).to.deep.equal(answer);
+  });
+});
+
+describe('jobs', () => {
+  it('refocus and read', () => {
+    const found = JOBS.refocus({ project: projectOf(), lens: 'single', reference: 'centroid' });
+    expect(found.ok).to.equal(true);
+    expect(JOBS.read(projectText(projectOf()))).to.deep.equal({ ok: true, project: projectOf(), from: 1 });
+    expect(JOBS.read('{}').ok).to.equal(false);
+  });
+});
