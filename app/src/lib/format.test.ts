@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { exactText, fixed, lengthText, niceStep, plain, significant } from './format.ts';
+import { exactText, fixed, lengthText, niceStep, plain, radiusText, significant } from './format.ts';
 
 describe('number formats', () => {
   it('round for the eye, with a true minus and no minus zero', () => {
@@ -25,6 +25,12 @@ describe('number formats', () => {
     expect(plain(-1)).to.equal('−1');
     expect(plain(Infinity)).to.equal('∞');
     expect(exactText(0.1 + 0.2)).to.equal('0.30000000000000004');
+  });
+
+  it('keep radii readable at every size', () => {
+    expect(radiusText(8.2087)).to.equal('8.21 µm');
+    expect(radiusText(17383.9)).to.equal('17.4 mm');
+    expect(radiusText(1.8e-5)).to.equal('<0.001 µm');
   });
 
   it('choose steps of 1, 2 and 5', () => {

@@ -32,6 +32,12 @@ export function exactText(value: number): string {
   return Number.isFinite(value) ? String(value) : '∞';
 }
 
+/** A spot radius in µm with its unit: mm when it is huge, a bound when it is next to nothing. */
+export function radiusText(micrometres: number): string {
+  if (micrometres >= 1000) return `${significant(micrometres / 1000, 3)} mm`;
+  return micrometres < 0.001 ? '<0.001 µm' : `${significant(micrometres, 3)} µm`;
+}
+
 /** Hours and minutes of a time, in the reader's own zone. */
 export function clock(time: number): string {
   const date = new Date(time);

@@ -40,6 +40,8 @@ export interface Measured {
   readonly standardError?: number;
   /** How it was computed, where there is a choice: sampling, pupil, aim. */
   readonly how?: string;
+  /** Why the value says less than it seems to: rays that should have arrived and did not. */
+  readonly caution?: string;
 }
 
 /** A number computed from a lens. Stored in user files by its id, so an id is never changed. */

@@ -58,6 +58,18 @@ describe('measures', () => {
     );
   });
 
+  it('caution when rays fail that no aperture was meant to stop', () => {
+    const steep = quickProject([
+      { t: 10, n: 1.9 },
+      { r: -5.2, t: 50 },
+    ]);
+    const request = { measure: 'rms_spot_radius', lens: 'lens', settings: {} };
+    const outcome = evaluateMeasure(new Evaluation(steep), request);
+    expect(outcome.ok && outcome.value.caution).to.match(/Only of the rays that arrive: \d+ of 288 fail/);
+    const sound = evaluateMeasure(new Evaluation(tide), { ...request, lens: 'tide' });
+    expect(sound.ok && sound.value.caution).to.equal(undefined);
+  });
+
   it('count folded lengths by their extent', () => {
     const folded = quickProject([
       { r: -1200, k: -1, t: -409, n: 'mirror' },

@@ -1,12 +1,8 @@
-import { failure, success, type Outcome } from '../math/outcome.ts';
-import {
-  fieldSpot,
-  rmsOverFields,
-  rmsRadius,
-  weightedSpots,
-  type FieldSpot,
-  type SpotReference,
-} from '../imaging/spot.ts';
+import { RAY_STATUS, statusReason } from '../compute/ray-block.ts';
+import type { LensEvaluation, RayChoice } from '../imaging/evaluation.ts';
+import { fieldSpot, rmsOverFields, rmsRadius, weightedSpots, type FieldSpot } from '../imaging/spot.ts';
+import type { SpotReference } from '../imaging/spot.ts';
+import { success, type Outcome } from '../math/outcome.ts';
 import { defineMeasure } from './measure.ts';
 import { choiceLabel, RAY_SETTINGS, rayChoice } from './ray-settings.ts';
 
@@ -24,29 +20,41 @@ export const rmsSpotRadius = defineMeasure({
   evaluate(lens, settings) {
     const choice = rayChoice(settings);
     const reference: SpotReference = settings.reference === 'chief' ? 'chief' : 'centroid';
-    const rms = ((): Outcome<number> => {
-      if (settings.field === 'all' || settings.field === 'worst') {
-        const spots = weightedSpots(lens, choice);
-        if (!spots.ok) return spots;
-        return settings.field === 'all'
-          ? rmsOverFields(spots.value, reference)
-          : worst(spots.value, reference);
-      }
-      const field = lens.field(settings.field);
-      if (!field.ok) return field;
-      const spot = fieldSpot(lens, field.value, choice);
-      return spot.ok ? rmsRadius(spot.value, reference) : spot;
-    })();
-    return rms.ok ? success({ value: rms.value * 1000, how: choiceLabel(lens, choice) }) : rms;
+    const spots = spotsOf(lens, settings.field, choice);
+    if (!spots.ok) return spots;
+    const combine = settings.field === 'worst' ? worst : rmsOverFields;
+    const rms = combine(spots.value, reference);
+    if (!rms.ok) return rms;
+    const caution = lossCaution(spots.value);
+    return success({ value: rms.value * 1000, how: choiceLabel(lens, choice), ...(caution && { caution }) });
   },
 });
 
+/** The spots that a field setting means; a single field counts whatever its weight. */
+function spotsOf(lens: LensEvaluation, field: string, choice: RayChoice): Outcome<readonly FieldSpot[]> {
+  if (field === 'all' || field === 'worst') return weightedSpots(lens, choice);
+  const point = lens.field(field);
+  if (!point.ok) return point;
+  const spot = fieldSpot(lens, { ...point.value, weight: 1 }, choice);
+  return spot.ok ? success([spot.value]) : spot;
+}
+
+/** What to say of rays that no set aperture stopped and that yet did not arrive; null when there are none. */
+function lossCaution(spots: readonly FieldSpot[]): string | null {
+  const launched = spots.reduce((sum, spot) => sum + spot.launched, 0);
+  const lost = spots
+    .flatMap((spot) => spot.losses)
+    .filter((loss) => loss.reason !== statusReason(RAY_STATUS.clipped))
+    .reduce((sum, loss) => sum + loss.count, 0);
+  return lost === 0 ? null : `Only of the rays that arrive: ${lost} of ${launched} fail on their way.`;
+}
+
 function worst(spots: readonly FieldSpot[], reference: SpotReference): Outcome<number> {
-  let largest = -Infinity;
+  let largest = 0;
   for (const spot of spots) {
     const rms = rmsRadius(spot, reference);
     if (!rms.ok) return rms;
     largest = Math.max(largest, rms.value);
   }
-  return largest >= 0 ? success(largest) : failure('No field point has a weight.');
+  return success(largest);
 }

@@ -17,7 +17,7 @@ export interface Gesture {
 const surfacesOf = (lens: Lens) => `lenses.${lens.id}.surfaces`;
 const pathOf = (lens: Lens, surface: Surface) => `${surfacesOf(lens)}.${surface.id}`;
 
-/** How a surface is called on screen: its own name, or what it bounds (`L1 front`, `L3 | L4`), or its id. */
+/** How a surface is called on screen: its own name, or what it bounds (`L1 front`, `L3 | L4`), or its number. */
 export function surfaceTitle(lens: Lens, index: number): string {
   const surface = lens.surfaces[index];
   if (surface.name) return surface.name;
@@ -27,7 +27,8 @@ export function surfaceTitle(lens: Lens, index: number): string {
   if (behind) return `${behind} front`;
   if (before) return `${before} back`;
   if (index === lens.surfaces.length - 1) return 'Image';
-  return surface.id === lens.stop ? 'Stop' : surface.id;
+  if (surface.reflects) return `Mirror ${index + 1}`;
+  return surface.id === lens.stop ? 'Stop' : `Surface ${index + 1}`;
 }
 
 function isSolid(project: Project, medium: Medium | null | undefined): boolean {

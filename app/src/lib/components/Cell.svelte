@@ -204,7 +204,7 @@
     top: calc(100% + 2px);
     right: 0;
     width: max-content;
-    max-width: 300px;
+    max-width: 240px;
     padding: 4px 8px;
     border: 1px solid var(--bad);
     border-radius: var(--radius);

@@ -30,6 +30,7 @@
     return Math.abs(number) >= 10 ? fixed(number, Math.abs(number) >= 1000 ? 1 : 2) : significant(number, 3);
   }
 
+  const caution = $derived(query.answer?.ok ? query.answer.value.caution : undefined);
   const limits = $derived(
     [
       requirement.min === undefined ? null : `at least ${shown(requirement.min)}${tight}`,
@@ -41,7 +42,7 @@
   const why = $derived(query.answer && !query.answer.ok ? query.answer.reason : null);
   const margin = $derived(stand ? `margin ${shown(stand.margin)}${tight}` : '');
   const title = $derived(
-    [measure?.title, limits, why ?? margin, query.answer?.ok ? query.answer.value.how : null]
+    [measure?.title, limits, why ?? margin, caution, query.answer?.ok ? query.answer.value.how : null]
       .filter(Boolean)
       .join('\n'),
   );
@@ -58,8 +59,9 @@
   <span class="line">
     {#if !brief}<span class="label">{requirement.label ?? measure?.title ?? requirement.measure}</span>{/if}
     <strong>{value === null ? '–' : `${shown(value)}${tight}`}</strong>
+    {#if caution}<span class="caution" aria-hidden="true">of some rays</span>{/if}
     <span class="mark" aria-hidden="true">{marks[verdict]}</span>
-    <span class="visually-hidden">{why ?? `${words[verdict]}, ${limits}`}</span>
+    <span class="visually-hidden">{why ?? `${words[verdict]}, ${limits}. ${caution ?? ''}`}</span>
   </span>
   {#if !brief}<svg class="bar" viewBox="0 0 100 6" preserveAspectRatio="none" aria-hidden="true">
       <line x1="0" x2="100" y1="4.500" y2="4.500" />
@@ -127,6 +129,11 @@
   .mark {
     color: var(--status);
     font-weight: 700;
+  }
+
+  .caution {
+    color: var(--bad);
+    font-size: 11px;
   }
 
   .met {

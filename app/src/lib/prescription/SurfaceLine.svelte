@@ -91,7 +91,9 @@
       data-testid="finding-{id}">{worst.severity === 'error' ? '✕' : '!'}</span
     >
   {:else if isStop}
-    <span class="tag" title="The stop">◉</span>
+    <span class="tag" title={row.surface.reflects ? 'The stop, a mirror' : 'The stop'}
+      >◉{row.surface.reflects ? 'M' : ''}</span
+    >
   {:else if row.surface.reflects}
     <span class="tag" title="A mirror">M</span>
   {:else if !isImage}

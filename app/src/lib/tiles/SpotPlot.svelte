@@ -12,7 +12,7 @@
   let width = $state(0);
   let height = $state(0);
   let canvas: HTMLCanvasElement | undefined = $state();
-  const side = $derived(Math.max(0, Math.floor(Math.min(width, height))));
+  const side = $derived(Math.max(0, Math.min(width, height) - 1));
 
   $effect(() => {
     const context = canvas?.getContext('2d');

@@ -3,7 +3,7 @@
   import { fieldColours } from '$lib/colours.ts';
   import { useDesk } from '$lib/desk/context.ts';
   import { fieldLabel } from '$lib/desk/labels.ts';
-  import { niceStep, significant } from '$lib/format.ts';
+  import { niceStep, radiusText, significant } from '$lib/format.ts';
   import SpotPlot from './SpotPlot.svelte';
   import Tile from './Tile.svelte';
 
@@ -37,13 +37,12 @@
   );
   const about = $derived(
     [
-      `about ${reference}`,
       waves,
-      diagram?.airy ? `Airy ring ${significant(diagram.airy, 2)} µm` : null,
       `box ±${significant(half, 2)} µm`,
+      diagram?.airy ? `Airy ${significant(diagram.airy, 2)} µm` : null,
       `${RINGS} × ${ARMS} rays a colour`,
       diagram?.aim === 'stop' ? 'aimed at the stop' : 'aimed at the entrance pupil',
-      'clipped where an aperture is set',
+      'clipped where set',
     ]
       .filter(Boolean)
       .join(' · '),
@@ -56,7 +55,7 @@
       class="choice"
       title="Measure spots about the centroid of all colours, or about the chief ray of the primary one"
       aria-label="Spots are about the {reference}; change it"
-      onclick={() => (reference = reference === 'centroid' ? 'chief' : 'centroid')}>{reference}</button
+      onclick={() => (reference = reference === 'centroid' ? 'chief' : 'centroid')}>about {reference}</button
     >
   {/snippet}
   {#if query.answer && !query.answer.ok}
@@ -80,7 +79,7 @@
                   >{Math.round((100 * spot.value.arrived) / spot.value.launched)} %</span
                 >
               {/if}
-              <strong>{significant(spot.value.rms, 3)} µm</strong>
+              <strong>{radiusText(spot.value.rms)}</strong>
             {/if}
           </figcaption>
         </figure>
@@ -121,6 +120,10 @@
   .field {
     flex: 1;
     color: var(--muted);
+    white-space: nowrap;
+  }
+
+  figcaption > * {
     white-space: nowrap;
   }
 

@@ -49,11 +49,14 @@
 
   .about {
     flex: 1;
+    display: -webkit-box;
     overflow: hidden;
     color: var(--muted);
     font-size: var(--size-small);
-    text-overflow: ellipsis;
-    white-space: nowrap;
+    line-height: 1.25;
+    -webkit-box-orient: vertical;
+    -webkit-line-clamp: 2;
+    line-clamp: 2;
   }
 
   .body {
