@@ -70,15 +70,15 @@
           {:else}
             <p class="none">✕ {spot.reason}</p>
           {/if}
+          {#if spot.ok && spot.value.arrived < spot.value.launched}
+            <span class="lost" title="{spot.value.arrived} of {spot.value.launched} rays reach the image"
+              >{Math.round((100 * spot.value.arrived) / spot.value.launched)} % of the rays</span
+            >
+          {/if}
           <figcaption>
             <span class="swatch" style:background={ramp[i]}></span>
             <span class="field">{point && desk.lens ? fieldLabel(desk.lens.fields.kind, point) : field}</span>
             {#if spot.ok}
-              {#if spot.value.arrived < spot.value.launched}
-                <span class="lost" title="{spot.value.arrived} of {spot.value.launched} rays reach the image"
-                  >{Math.round((100 * spot.value.arrived) / spot.value.launched)} %</span
-                >
-              {/if}
               <strong>{radiusText(spot.value.rms)}</strong>
             {/if}
           </figcaption>
@@ -104,6 +104,7 @@
     gap: 4px;
     min-width: 0;
     margin: 0;
+    position: relative;
   }
 
   figcaption {
@@ -128,6 +129,9 @@
   }
 
   .lost {
+    position: absolute;
+    top: 3px;
+    left: 5px;
     color: var(--warn);
     font-size: var(--size-small);
   }

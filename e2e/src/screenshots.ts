@@ -1,0 +1,40 @@
+// `npm run screenshots`: the pictures of docs/screenshots, made from the demo data in the built application.
+import { mkdirSync, writeFileSync } from 'node:fs';
+import { join, resolve } from 'node:path';
+import { By } from 'selenium-webdriver';
+import { Bench } from './bench.ts';
+
+const folder = resolve(import.meta.dirname, '../../docs/screenshots');
+mkdirSync(folder, { recursive: true });
+const bench = await Bench.start();
+
+/** Takes a picture once two frames have passed over the settled page. */
+async function picture(name: string): Promise<void> {
+  await bench.settled();
+  await bench.driver.executeAsyncScript((done: () => void) =>
+    requestAnimationFrame(() => requestAnimationFrame(() => done())),
+  );
+  writeFileSync(join(folder, `${name}.png`), await bench.driver.takeScreenshot(), 'base64');
+  console.log(`docs/screenshots/${name}.png`);
+}
+
+try {
+  await bench.open('/layout');
+  await bench.kept();
+  await bench.click('radius-l3_l4');
+  await picture('layout-day');
+  await bench.driver.findElement(By.css('button[aria-label="Night theme"]')).click();
+  await picture('layout-night');
+  await bench.driver.findElement(By.css('button[aria-label="Day theme"]')).click();
+  await bench.type('radius-l4_back', '5');
+  await picture('findings');
+  await bench.driver.findElement(By.css('button[aria-label^="Undo"]')).click();
+  await bench.settled();
+  await bench.open('/brief');
+  await picture('brief');
+  await bench.open('/projects');
+  await bench.kept();
+  await picture('projects');
+} finally {
+  await bench.close();
+}
