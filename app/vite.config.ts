@@ -11,5 +11,6 @@ const isolation = {
 export default defineConfig({
   plugins: [sveltekit()],
   worker: { format: 'es' },
+  build: { rolldownOptions: { checks: { pluginTimings: false, bundlerTimings: false } } },
   server: { headers: isolation, fs: { allow: ['..'] } },
 });

@@ -25,6 +25,7 @@ export function chiefAtImage(
  * f and m of the primary wavelength. mm.
  */
 export function idealImagePoint(lens: LensEvaluation, field: FieldPoint): Outcome<[number, number]> {
+  if (lens.model.lens.fields.kind === 'image_height') return success([field.x, field.y]);
   const primary = lens.primary();
   if (!primary.ok) return primary;
   const { focalLength, magnification } = primary.value;

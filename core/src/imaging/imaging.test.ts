@@ -150,6 +150,15 @@ describe('refocus', () => {
     }
   });
 
+  it('goes to the paraxial image on request', () => {
+    const ball = quickProject([
+      { r: 5, t: 10, n: 1.5 },
+      { r: -5, t: 2 },
+    ]);
+    const found = valueOf(refocus(ball, 'lens', 'paraxial'));
+    expect(found.shift).to.be.closeTo(0.5, 1e-12);
+  });
+
   it('says when there is no focus', () => {
     const plate = quickProject([{ t: 5, n: 1.5 }, { t: 50 }]);
     expect(reasonOf(refocus(plate, 'lens', 'centroid'))).to.match(/run parallel/);

@@ -89,11 +89,44 @@ function movingReference(
   return success({ x, y, driftX: driftX / total, driftY: driftY / total });
 }
 
+/** What a refocus looks for: the smallest RMS spot about centroid or chief ray, or the paraxial image on the axis. */
+export type FocusCriterion = SpotReference | 'paraxial';
+
+/** As `refocusBySpot`, or to the paraxial image of the primary wavelength; RMS spots before and after are about the centroid then. */
+export function refocus(project: Project, lensId: string, criterion: FocusCriterion): Outcome<Refocus> {
+  if (criterion !== 'paraxial') return refocusBySpot(project, lensId, criterion);
+  const lens = new Evaluation(project).lens(lensId);
+  if (!lens.ok) return lens;
+  const primary = lens.value.primary();
+  if (!primary.ok) return primary;
+  const { imageDistance } = primary.value;
+  if (!Number.isFinite(imageDistance)) return failure('The paraxial image lies at infinity.');
+  const surface = lens.value.model.lens.surfaces.at(-2)!;
+  const path = `lenses.${lensId}.surfaces.${surface.id}.after.thickness`;
+  const edit: Edit = { kind: 'set', path, value: imageDistance };
+  const rms = (of: Project): Outcome<number> => {
+    const evaluated = new Evaluation(of).lens(lensId);
+    if (!evaluated.ok) return evaluated;
+    const spots = weightedSpots(evaluated.value, REFOCUS_CHOICE);
+    return spots.ok ? rmsOverFields(spots.value, 'centroid') : spots;
+  };
+  const before = rms(project);
+  if (!before.ok) return before;
+  const after = rms(applyEdit(project, edit).project);
+  if (!after.ok) return after;
+  return success({
+    shift: imageDistance - surface.after!.thickness,
+    before: before.value,
+    after: after.value,
+    edit,
+  });
+}
+
 /**
  * Finds the last distance for the smallest RMS spot over the weighted fields and wavelengths, without changing anything:
  * the edit that would do it is part of the answer.
  */
-export function refocus(
+export function refocusBySpot(
   project: Project,
   lensId: string,
   reference: SpotReference,

@@ -36,9 +36,14 @@ export interface Lens {
   readonly surfaces: readonly Surface[];
 }
 
+/** What limits the bundle on the axis. All paraxial, at the primary wavelength. */
 export interface SystemAperture {
-  readonly kind: 'entrance_pupil_diameter' | 'stop_semi_aperture';
-  /** mm, positive. */
+  /**
+   * `image_f_number`: focal length over entrance-pupil diameter. `object_na`: n·sin U of the marginal ray at a finite
+   * object.
+   */
+  readonly kind: 'entrance_pupil_diameter' | 'stop_semi_aperture' | 'image_f_number' | 'object_na';
+  /** Positive; mm for the two sizes, a pure number for the others. */
   readonly value: number;
 }
 
@@ -50,8 +55,11 @@ export interface PupilChoice {
 }
 
 export interface FieldSet {
-  /** `angle`: degrees, the ray climbs toward +y for positive y. `object_height`: mm, the object point itself. */
-  readonly kind: 'angle' | 'object_height';
+  /**
+   * `angle`: degrees, the ray climbs toward +y for positive y. `object_height`: mm, the object point itself.
+   * `image_height`: mm, where the paraxial image of the field lies.
+   */
+  readonly kind: 'angle' | 'object_height' | 'image_height';
   readonly points: readonly FieldPoint[];
 }
 

@@ -8,7 +8,7 @@ import {
 } from '../math/parameter.ts';
 import { shapeDefinition } from '../shapes/registry.ts';
 import { valueAt, type Edit } from './edit.ts';
-import type { Lens, Project, Surface } from './model.ts';
+import type { Lens, Project, Surface, SystemAperture } from './model.ts';
 
 /** One number of a project: its address for people and formulas, its path for edits, its value. */
 export interface Parameter {
@@ -53,16 +53,20 @@ const OBJECT_DISTANCE: ParameterSpec = {
   above: 0,
   transform: 'reciprocal',
 };
-const APERTURE_VALUE: ParameterSpec = {
-  ...value(
-    'value',
-    'System aperture',
-    'mm',
-    'length',
-    'Entrance-pupil diameter or stop semi-aperture, as the kind of the aperture says.',
-  ),
-  above: 0,
-};
+/** The system aperture's number: a length or a pure number, as its kind says. */
+function apertureSpec(kind: SystemAperture['kind']): ParameterSpec {
+  const size = kind === 'entrance_pupil_diameter' || kind === 'stop_semi_aperture';
+  return {
+    ...value(
+      'value',
+      'System aperture',
+      size ? 'mm' : '',
+      size ? 'length' : 'number',
+      'Entrance-pupil diameter, stop semi-aperture, image F-number f/D or object NA n·sin U, as the kind of the aperture says.',
+    ),
+    above: 0,
+  };
+}
 const OBSCURATION: ParameterSpec = {
   ...value(
     'obscuration',
@@ -131,11 +135,17 @@ function lensSlots(lens: Lens): { address: string; path: string; spec: Parameter
           above: -90,
           below: 90,
         }
-      : value(axis, `Field ${axis}`, 'mm', 'length', `Height of the object point in ${axis}.`);
+      : value(
+          axis,
+          `Field ${axis}`,
+          'mm',
+          'length',
+          `Height of the ${lens.fields.kind === 'object_height' ? 'object point' : 'paraxial image'} in ${axis}.`,
+        );
   const at = `lenses.${lens.id}`;
   const slots = [
     { address: `${at}.object.distance`, path: `${at}.object.distance`, spec: OBJECT_DISTANCE },
-    { address: `${at}.aperture.value`, path: `${at}.aperture.value`, spec: APERTURE_VALUE },
+    { address: `${at}.aperture.value`, path: `${at}.aperture.value`, spec: apertureSpec(lens.aperture.kind) },
     { address: `${at}.pupil.obscuration`, path: `${at}.pupil.obscuration`, spec: OBSCURATION },
   ];
   for (const point of lens.fields.points) {

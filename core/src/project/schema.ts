@@ -154,7 +154,7 @@ const lens = object({
       .string()
       .strict()
       .required('is missing')
-      .oneOf(['entrance_pupil_diameter', 'stop_semi_aperture']),
+      .oneOf(['entrance_pupil_diameter', 'stop_semi_aperture', 'image_f_number', 'object_na']),
     value: positive(),
   }),
   pupil: object({
@@ -162,7 +162,7 @@ const lens = object({
     obscuration: needed().min(0, 'must be from 0 to below 1').lessThan(1, 'must be from 0 to below 1'),
   }),
   fields: object({
-    kind: yup.string().strict().required('is missing').oneOf(['angle', 'object_height']),
+    kind: yup.string().strict().required('is missing').oneOf(['angle', 'object_height', 'image_height']),
     points: list(object({ id: id(), x: needed(), y: needed(), weight: weight() }), LIMITS.points),
   }).test('angles', 'a field angle must be between −90° and 90°', (value) => {
     const fields = value as { kind?: string; points?: { x: number; y: number }[] };

@@ -12,6 +12,8 @@ export interface LaunchPupil {
   readonly semi: number;
   /** Paraxial marginal height at the stop, mm. */
   readonly stopSemi: number;
+  /** What fields by image height are divided by: focal length for a far object, magnification for a near one. */
+  readonly imageScale: number;
 }
 
 /** The pupil for launching rays, from the first-order data of the primary wavelength. Fails where no ray could be aimed. */
@@ -26,7 +28,11 @@ export function launchPupil(model: LensModel, primary: FirstOrder): Outcome<Laun
   if (model.lens.fields.kind === 'object_height' && !Number.isFinite(distance)) {
     return failure('Fields by object height need an object at a finite distance.');
   }
-  return success({ z, semi, stopSemi: primary.stopSemiAperture });
+  const imageScale = primary.magnification ?? primary.focalLength;
+  if (model.lens.fields.kind === 'image_height' && !(Number.isFinite(imageScale) && imageScale !== 0)) {
+    return failure('Fields by image height need a lens that forms an image.');
+  }
+  return success({ z, semi, stopSemi: primary.stopSemiAperture, imageScale });
 }
 
 /**
@@ -67,8 +73,7 @@ export function launchRays(
     }
     return;
   }
-  const tanX = Math.tan((field.x * Math.PI) / 180);
-  const tanY = Math.tan((field.y * Math.PI) / 180);
+  const [tanX, tanY] = incomingSlopes(model, pupil, field);
   const scale = 1 / Math.sqrt(tanX * tanX + tanY * tanY + 1);
   const [dl, dm, dn] = [tanX * scale, tanY * scale, scale];
   for (let i = 0; i < count; i++) {
@@ -82,6 +87,17 @@ export function launchRays(
   }
 }
 
+/** Slopes dx/dz and dy/dz of the light of a field from a far object. */
+function incomingSlopes(
+  model: LensModel,
+  pupil: LaunchPupil,
+  field: Pick<FieldPoint, 'x' | 'y'>,
+): [number, number] {
+  if (model.lens.fields.kind === 'image_height')
+    return [field.x / pupil.imageScale, field.y / pupil.imageScale];
+  return [Math.tan((field.x * Math.PI) / 180), Math.tan((field.y * Math.PI) / 180)];
+}
+
 /** The object point of a field at a finite distance, in the object plane. */
 function objectPoint(
   model: LensModel,
@@ -89,7 +105,9 @@ function objectPoint(
   field: Pick<FieldPoint, 'x' | 'y'>,
   distance: number,
 ): [number, number] {
-  if (model.lens.fields.kind === 'object_height') return [field.x, field.y];
+  const { kind } = model.lens.fields;
+  if (kind === 'object_height') return [field.x, field.y];
+  if (kind === 'image_height') return [field.x / pupil.imageScale, field.y / pupil.imageScale];
   const depth = distance + pupil.z;
   return [-Math.tan((field.x * Math.PI) / 180) * depth, -Math.tan((field.y * Math.PI) / 180) * depth];
 }

@@ -150,6 +150,34 @@ describe('firstOrder', () => {
     sum.y.forEach((y, j) => expect(y).to.be.closeTo(a.y[j] + b.y[j], 1e-14));
   });
 
+  it('opens the pupil by F-number and by object NA', () => {
+    const thin: Quick[] = [
+      { r: 100, t: 0, n: 1.5 },
+      { r: -100, t: 100 },
+    ];
+    const byNumber = dataOf(thin, { aperture: { kind: 'image_f_number', value: 4 } });
+    expect(byNumber.entrancePupilDiameter).to.be.closeTo(25, 1e-12);
+    expect(byNumber.fNumber).to.be.closeTo(4, 1e-13);
+    const byNa = dataOf(thin, { object: { distance: 200 }, aperture: { kind: 'object_na', value: 0.1 } });
+    expect(byNa.entrancePupilDiameter).to.be.closeTo(400 * Math.tan(Math.asin(0.1)), 1e-12);
+    const far = quickProject(thin, { aperture: { kind: 'object_na', value: 0.1 } });
+    const refused = firstOrder(compileLens(far, far.lenses[0]), 0);
+    expect(refused.ok ? '' : refused.reason).to.match(/finite distance/);
+  });
+
+  it('takes fields by image height to where they belong', () => {
+    const thin: Quick[] = [
+      { r: 100, t: 0, n: 1.5 },
+      { r: -100, t: 100 },
+    ];
+    const points = [{ id: 'h', x: 3, y: 4, weight: 1 }];
+    const far = dataOf(thin, { fields: { kind: 'image_height', points } });
+    expect(far.chief.y.at(-1)).to.be.closeTo(5, 1e-12);
+    const near = dataOf(thin, { object: { distance: 200 }, fields: { kind: 'image_height', points } });
+    expect(near.magnification).to.be.closeTo(-1, 1e-12);
+    expect(near.largestField).to.be.closeTo(5, 1e-12);
+  });
+
   it('says infinity where there is no focus or no pupil, and why it cannot say anything', () => {
     const plate = dataOf([{ t: 5, n: 1.5 }, { t: 20 }]);
     expect(plate.focalLength).to.equal(Infinity);

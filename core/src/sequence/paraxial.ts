@@ -1,5 +1,6 @@
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import { extentToNumber } from '../math/parameter.ts';
+import type { FieldSet, Lens } from '../project/model.ts';
 import type { LensModel } from './lens-model.ts';
 
 /** A ray-transfer matrix on (y, n·u), with n negative after an odd number of mirrors; its determinant is 1. */
@@ -136,28 +137,39 @@ export function firstOrder(model: LensModel, wave: number): Outcome<FirstOrder> 
   const imageIndex = n[last + 1];
   const power = whole.c === 0 ? 0 : -whole.c;
   const entrancePupil = toStop.a === 0 ? Infinity : (toStop.b * n[0]) / toStop.a + 0;
-  const { aperture, object, fields } = model.lens;
+  const { object } = model.lens;
+  const distance = extentToNumber(object.distance);
+  const finite = Number.isFinite(distance);
+  const focalLength = power === 0 ? Infinity : 1 / power;
   const perEntrance = Math.abs(toStop.a); // stop height per height in the entrance pupil
-  const entrancePupilDiameter =
-    aperture.kind === 'entrance_pupil_diameter' ? aperture.value : (2 * aperture.value) / perEntrance;
+  const opening = entranceDiameter(model.lens, {
+    perEntrance,
+    focalLength,
+    depth: distance + entrancePupil,
+    index: n[0],
+  });
+  if (!opening.ok) return opening;
+  const entrancePupilDiameter = opening.value;
   const stopSemiAperture =
-    aperture.kind === 'stop_semi_aperture' ? aperture.value : (aperture.value / 2) * perEntrance;
+    model.lens.aperture.kind === 'stop_semi_aperture'
+      ? model.lens.aperture.value
+      : (entrancePupilDiameter / 2) * perEntrance;
   const exitPupil = fromStop.d === 0 ? Infinity : (-fromStop.b * imageIndex) / fromStop.d;
   const exitPupilDiameter = fromStop.d === 0 ? Infinity : Math.abs((2 * stopSemiAperture) / fromStop.d);
 
-  const distance = extentToNumber(object.distance);
-  const finite = Number.isFinite(distance);
   const marginalSlope = finite ? entrancePupilDiameter / 2 / (distance + entrancePupil) : 0;
   const marginalHeight = finite ? marginalSlope * distance : entrancePupilDiameter / 2;
   const marginal = paraxialRay(model, wave, marginalHeight, marginalSlope);
-  const radial = Math.max(0, ...fields.points.map(({ x, y }) => fieldRadius(fields.kind, x, y)));
-  const chiefSlope = fields.kind === 'angle' ? radial : -radial / (distance + entrancePupil);
+  const magnification = finite ? (n[0] * marginalSlope) / (imageIndex * marginal.u[last + 1]) : null;
+  const largestField = largestLaunched(model.lens.fields, magnification ?? focalLength);
+  const byHeight = finite && model.lens.fields.kind !== 'angle';
+  const chiefSlope = byHeight ? -largestField / (distance + entrancePupil) : largestField;
   const chief = paraxialRay(model, wave, -chiefSlope * entrancePupil, chiefSlope);
 
   const exitSlope = marginal.u[last + 1];
   return success({
     power,
-    focalLength: power === 0 ? Infinity : 1 / power,
+    focalLength,
     backFocalDistance: power === 0 ? Infinity : (whole.a * imageIndex) / power,
     frontFocalDistance: power === 0 ? Infinity : (-whole.d * n[0]) / power,
     entrancePupil,
@@ -166,13 +178,13 @@ export function firstOrder(model: LensModel, wave: number): Outcome<FirstOrder> 
     exitPupil,
     exitPupilDiameter,
     imageDistance: exitSlope === 0 ? Infinity : -marginal.y[last] / exitSlope,
-    magnification: finite ? (n[0] * marginalSlope) / (imageIndex * exitSlope) : null,
-    fNumber: finite ? null : power === 0 ? Infinity : 1 / power / entrancePupilDiameter,
+    magnification,
+    fNumber: finite ? null : focalLength / entrancePupilDiameter,
     workingFNumber: 1 / (2 * Math.abs(imageIndex * exitSlope)),
     lagrange: n[0] * (marginal.u[0] * chief.y[0] - chief.u[0] * marginal.y[0]),
     marginal,
     chief,
-    largestField: radial,
+    largestField,
   });
 }
 
@@ -181,8 +193,42 @@ function refractLast(model: LensModel, n: Float64Array, m: Transfer, last: numbe
   return refract(m, model.surfaces[last].shape.curvature * (n[last + 1] - n[last]));
 }
 
-/** Radial size of a field: tan of the angle whose direction is (tan x, tan y, 1), or the distance of the object point. */
-export function fieldRadius(kind: 'angle' | 'object_height', x: number, y: number): number {
-  if (kind === 'object_height') return Math.hypot(x, y);
-  return Math.hypot(Math.tan((x * Math.PI) / 180), Math.tan((y * Math.PI) / 180));
+/** Entrance-pupil diameter in mm by the kind of the system aperture; `depth` is the distance from object to entrance pupil. */
+function entranceDiameter(
+  { aperture }: Lens,
+  {
+    perEntrance,
+    focalLength,
+    depth,
+    index,
+  }: { perEntrance: number; focalLength: number; depth: number; index: number },
+): Outcome<number> {
+  switch (aperture.kind) {
+    case 'entrance_pupil_diameter':
+      return success(aperture.value);
+    case 'stop_semi_aperture':
+      return success((2 * aperture.value) / perEntrance);
+    case 'image_f_number':
+      if (!Number.isFinite(focalLength))
+        return failure('An F-number needs a lens with power: this one is afocal.');
+      return success(Math.abs(focalLength) / aperture.value);
+    case 'object_na':
+      if (!Number.isFinite(depth)) return failure('An object NA needs an object at a finite distance.');
+      if (aperture.value >= index) return failure(`An object NA must be below the index there, ${index}.`);
+      return success(2 * Math.abs(depth) * Math.tan(Math.asin(aperture.value / index)));
+  }
+}
+
+/**
+ * The largest radial field as rays are launched: tan of the angle, or distance of the object point in mm.
+ *
+ * @param scale - focal length for a far object, magnification for a near one: what turns image heights into these
+ */
+function largestLaunched({ kind, points }: FieldSet, scale: number): number {
+  const radians = Math.PI / 180;
+  const sizes = points.map(({ x, y }) => {
+    if (kind === 'angle') return Math.hypot(Math.tan(x * radians), Math.tan(y * radians));
+    return Math.hypot(x, y) / (kind === 'image_height' ? Math.abs(scale) : 1);
+  });
+  return Math.max(0, ...sizes);
 }

@@ -108,6 +108,25 @@ describe('launching rays', () => {
     expect(rays.m[0]).to.be.greaterThan(0);
   });
 
+  it('launches fields by image height toward their paraxial image', () => {
+    const surfaces = [
+      { r: 100, t: 0, n: 1.5 },
+      { r: -100, t: 100 },
+    ];
+    const far = aimerOf(quickProject(surfaces), { fields: { kind: 'image_height', points: [field(3, -4)] } });
+    const rays = rayBlock(1);
+    launchRays(far.model, far.pupil, field(3, -4), Float64Array.of(0), Float64Array.of(0), rays, 1);
+    expect(rays.l[0] / rays.n[0]).to.be.closeTo(0.03, 1e-15);
+    expect(rays.m[0] / rays.n[0]).to.be.closeTo(-0.04, 1e-15);
+    const lens = {
+      object: { distance: 200 },
+      fields: { kind: 'image_height' as const, points: [field(3, -4)] },
+    };
+    const near = aimerOf(quickProject(surfaces), lens);
+    launchRays(near.model, near.pupil, field(3, -4), Float64Array.of(0), Float64Array.of(0), rays, 1);
+    expect([rays.x[0], rays.y[0]].map((value) => Number(value.toFixed(10)))).to.deep.equal([-3, 4]);
+  });
+
   it('says why nothing can be launched', () => {
     const project = quickProject([
       { r: 100, t: 0, n: 1.5 },

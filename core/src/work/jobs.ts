@@ -1,7 +1,6 @@
 import type { JobContext } from '../compute/protocol.ts';
 import { Evaluation } from '../imaging/evaluation.ts';
-import { refocus, type Refocus } from '../imaging/refocus.ts';
-import type { SpotReference } from '../imaging/spot.ts';
+import { refocus, type FocusCriterion, type Refocus } from '../imaging/refocus.ts';
 import type { Outcome } from '../math/outcome.ts';
 import type { Project } from '../project/model.ts';
 import { readProjectText, type ReadResult } from '../project/read.ts';
@@ -33,16 +32,8 @@ export const JOBS = {
     }
   },
 
-  refocus({
-    project,
-    lens,
-    reference,
-  }: {
-    project: Project;
-    lens: string;
-    reference: SpotReference;
-  }): Outcome<Refocus> {
-    return refocus(project, lens, reference);
+  refocus(input: { project: Project; lens: string; criterion: FocusCriterion }): Outcome<Refocus> {
+    return refocus(input.project, input.lens, input.criterion);
   },
 
   read(text: string): ReadResult {

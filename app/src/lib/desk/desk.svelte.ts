@@ -13,7 +13,7 @@ import {
   type Lens,
   type Outcome,
   type Project,
-  type SpotReference,
+  type FocusCriterion,
   type Tracked,
 } from '@ulvex/core';
 import { spawnBrowserWorker } from '../compute/browser-worker.ts';
@@ -155,12 +155,12 @@ export class Desk {
   }
 
   /** Searches the last distance for the smallest RMS spot and makes it one gesture. */
-  async refocus(reference: SpotReference = 'centroid'): Promise<void> {
+  async refocus(criterion: FocusCriterion = 'centroid'): Promise<void> {
     const { lens } = this;
     if (!lens) return;
     const project = this.#tracked.project;
     try {
-      const found = await this.pool.run('refocus', { project, lens: lens.id, reference }).result;
+      const found = await this.pool.run('refocus', { project, lens: lens.id, criterion }).result;
       if (!found.ok) {
         this.notice = { tone: 'refused', title: `Refocus is not possible: ${found.reason}` };
         return;
@@ -172,7 +172,7 @@ export class Desk {
       const moved = `${shift < 0 ? '−' : '+'}${Math.abs(shift).toFixed(4)} mm`;
       this.notice = {
         tone: 'done',
-        title: `Refocused by ${moved}: RMS spot over the fields ${from} → ${to} µm, about ${reference}`,
+        title: `Refocused by ${moved}: RMS spot over the fields ${from} → ${to} µm, ${criterion === 'paraxial' ? 'at the paraxial image' : `about ${criterion}`}`,
       };
     } catch (error) {
       this.notice = { tone: 'refused', title: `Refocus failed: ${(error as Error).message}` };
