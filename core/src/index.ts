@@ -34,3 +34,5 @@ export * from './compute/pool.ts';
 export * from './work/queries.ts';
 export * from './work/jobs.ts';
 export * from './project/lens-edits.ts';
+export * from './sequence/convert.ts';
+export * from './imaging/ray-fan.ts';

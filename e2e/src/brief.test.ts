@@ -22,6 +22,28 @@ describe('the Brief room', () => {
     expect(await verdict('f_number')).to.equal('met');
   });
 
+  it('says the aperture and the field in other ways, for the same beam', async () => {
+    const choose = async (testid: string, value: string) => {
+      await (await bench.find(testid)).findElement(By.css(`option[value=${value}]`)).click();
+      await bench.settled();
+    };
+    const spot = await bench.value('chip-worst_spot', 'value');
+    await choose('aperture-kind', 'image_f_number');
+    expect(Number(await bench.shown('aperture-value'))).to.be.closeTo(3.50006, 1e-5);
+    expect(await bench.text('field-spans')).to.match(/angle half ±16.00°, full 32.00°/);
+    await choose('field-kind', 'image_height');
+    expect(Number(await bench.shown('field-y-edge'))).to.be.closeTo(
+      36.00061 * Math.tan((16 * Math.PI) / 180),
+      1e-4,
+    );
+    expect(await bench.value('chip-worst_spot', 'value')).to.be.closeTo(spot, 1e-6);
+    await choose('aperture-kind', 'object_na');
+    expect(await bench.text('notice')).to.match(/object NA needs an object at a finite distance/);
+    for (let i = 0; i < 2; i++) await bench.chord([Key.CONTROL], 'z');
+    await bench.settled();
+    expect(await bench.shown('field-y-edge')).to.equal('16');
+  });
+
   it('moves a limit, and refuses limits that contradict each other', async () => {
     await bench.type('max-worst_spot', '8');
     expect(await verdict('worst_spot')).to.equal('missed');

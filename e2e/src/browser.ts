@@ -49,6 +49,7 @@ export async function startBrowser(width = 1280, height = 800): Promise<Browser>
   options.setUserPreferences({
     'download.default_directory': downloads,
     'download.prompt_for_download': false,
+    'profile.default_content_setting_values.automatic_downloads': 1,
   });
   const preferences = new logging.Preferences();
   preferences.setLevel(logging.Type.BROWSER, logging.Level.ALL);

@@ -86,7 +86,11 @@ describe('the Layout room', () => {
       /L4 back.*Here a ray (is totally reflected|misses the surface)/s,
     );
     expect(await bench.has('section')).to.equal(true);
+    await bench.click('swap-tile');
+    await bench.settled();
     expect(await bench.text('first-order-tile')).to.contain('focal length');
+    await bench.click('swap-tile');
+    await bench.settled();
     await bench.chord([Key.CONTROL], 'z');
     await bench.settled();
     expect(await bench.has('findings')).to.equal(false);
@@ -117,11 +121,11 @@ describe('the Layout room', () => {
 
   it('measures spots about the chief ray on request', async () => {
     const tile = await bench.find('spot-tile');
-    await tile.findElement({ css: 'button' }).click();
+    await tile.findElement({ css: 'button.choice' }).click();
     await bench.settled();
     expect(await tile.getText()).to.contain('about chief');
     expect(await rms('edge')).to.be.greaterThan(8.3);
-    await tile.findElement({ css: 'button' }).click();
+    await tile.findElement({ css: 'button.choice' }).click();
     await bench.settled();
   });
 

@@ -11,31 +11,15 @@
   import { exportProject, importProject } from '$lib/desk/files.ts';
   import { openFirst } from '$lib/desk/opening.ts';
   import { KEYMAP, pressed } from '$lib/keymap.ts';
+  import { theme } from '$lib/theme.svelte.ts';
 
   let { children }: { children: Snippet } = $props();
 
   const desk = new Desk();
   provideDesk(desk);
   let ready = $state(false);
-  let theme = $state<'day' | 'night'>(savedTheme());
+  theme.apply();
   let fileInput: HTMLInputElement;
-
-  function savedTheme(): 'day' | 'night' {
-    try {
-      return localStorage.getItem('ulvex-theme') === 'night' ? 'night' : 'day';
-    } catch {
-      return 'day';
-    }
-  }
-
-  $effect(() => {
-    document.documentElement.dataset.theme = theme;
-    try {
-      localStorage.setItem('ulvex-theme', theme);
-    } catch {
-      // A forbidden store costs the memory of the theme only; the project says so loudly itself.
-    }
-  });
 
   onMount(() => {
     openFirst(desk).then(
@@ -109,7 +93,7 @@
   data-project={desk.projectId}
 >
   {#if ready}
-    <Header {theme} ontheme={() => (theme = theme === 'day' ? 'night' : 'day')} />
+    <Header />
     <RequirementStrip />
     <div class="floor">
       <Rail />

@@ -18,6 +18,27 @@ export interface Project {
   /** The records of all materials in use, so that the project opens the same everywhere. */
   readonly materials: readonly Material[];
   readonly requirements: readonly Requirement[];
+  /** The user's arrangements of analyses. */
+  readonly boards?: readonly Board[];
+}
+
+/** An arrangement of tiles, filled row by row into twelve columns. */
+export interface Board {
+  readonly id: string;
+  readonly name: string;
+  readonly tiles: readonly BoardTile[];
+}
+
+/** One analysis on a board. */
+export interface BoardTile {
+  readonly id: string;
+  /** Which analysis; a kind that this program does not know is kept and shown as such. */
+  readonly kind: string;
+  /** Width in columns of twelve, and height in rows. */
+  readonly columns: number;
+  readonly rows: number;
+  /** Choices of the analysis; left out ones take their defaults. */
+  readonly settings: Readonly<Record<string, unknown>>;
 }
 
 export interface Lens {

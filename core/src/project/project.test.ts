@@ -233,6 +233,11 @@ describe('project files', () => {
     );
     expect(complaint(['materials', 0, 'range'], [900, 400]).reason).to.match(/rise/);
     expect(complaint(['name'], 5).place).to.equal('name');
+    const tile = { id: 't1', kind: 'spots', columns: 13, rows: 2, settings: {} };
+    expect(complaint(['boards'], [{ id: 'b', name: 'B', tiles: [tile] }])).to.deep.equal({
+      place: 'boards.b.tiles.t1.columns',
+      reason: 'must be at most 12',
+    });
   });
 
   it('never make the reader throw', () => {

@@ -193,6 +193,27 @@ const requirement = object({
   max: finite(),
 });
 
+const board = object({
+  id: id(),
+  name: text(LIMITS.name).defined('is missing'),
+  tiles: list(
+    object({
+      id: id(),
+      kind: id(),
+      columns: needed()
+        .integer('must be a whole number')
+        .min(2, 'must be at least 2')
+        .max(12, 'must be at most 12'),
+      rows: needed()
+        .integer('must be a whole number')
+        .min(1, 'must be at least 1')
+        .max(8, 'must be at most 8'),
+      settings: yup.object().strict().typeError('must be an object').required('is missing'),
+    }),
+    LIMITS.lenses,
+  ),
+});
+
 /** The whole document, version 1. Validate with `{ strict: true, abortEarly: false }`. */
 export const projectSchema = object({
   format: yup.string().strict().required('is missing').oneOf([PROJECT_FORMAT], `must be "${PROJECT_FORMAT}"`),
@@ -202,4 +223,7 @@ export const projectSchema = object({
   lenses: list(lens, LIMITS.lenses),
   materials: list(material, LIMITS.surfaces),
   requirements: list(requirement, LIMITS.points),
+  boards: yup.lazy((value: unknown) =>
+    value === undefined ? yup.mixed().optional() : list(board, LIMITS.lenses),
+  ),
 });

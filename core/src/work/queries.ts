@@ -1,5 +1,6 @@
 import { lensFindings } from '../imaging/findings.ts';
 import type { Evaluation, LensEvaluation } from '../imaging/evaluation.ts';
+import { rayFans, type RayFanChoice, type RayFans } from '../imaging/ray-fan.ts';
 import { lensSection, type Section } from '../imaging/section.ts';
 import { spotDiagram, type SpotDiagram, type SpotDiagramChoice } from '../imaging/spot-diagram.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
@@ -21,6 +22,7 @@ export interface FirstOrderTable {
 export interface QueryKinds {
   section: { ask: { readonly lens: string; readonly raysPerField: number }; answer: Section };
   spots: { ask: { readonly lens: string } & SpotDiagramChoice; answer: SpotDiagram };
+  ray_fans: { ask: { readonly lens: string } & RayFanChoice; answer: RayFans };
   first_order: { ask: { readonly lens: string }; answer: FirstOrderTable };
   findings: { ask: { readonly lens: string }; answer: readonly Finding[] };
   measure: { ask: MeasureRequest; answer: Measured };
@@ -37,6 +39,7 @@ const ANSWERS: { [K in QueryKind]: (evaluation: Evaluation, query: Query<K>) => 
   section: (evaluation, query) =>
     ofLens(evaluation, query.lens, (lens) => success(lensSection(lens, query.raysPerField))),
   spots: (evaluation, query) => ofLens(evaluation, query.lens, (lens) => spotDiagram(lens, query)),
+  ray_fans: (evaluation, query) => ofLens(evaluation, query.lens, (lens) => rayFans(lens, query)),
   first_order: (evaluation, query) =>
     ofLens(evaluation, query.lens, (lens) =>
       success({

@@ -33,6 +33,7 @@ describe('queries', () => {
     const queries: Query[] = [
       { kind: 'section', lens: 'single', raysPerField: 3 },
       SPOTS,
+      { kind: 'ray_fans', lens: 'single', rays: 5, pupil: 'full' },
       { kind: 'first_order', lens: 'single' },
       { kind: 'findings', lens: 'single' },
       LENGTH,

@@ -1,8 +1,10 @@
 <script lang="ts">
+  import { convertFields, type FieldSet } from '@ulvex/core';
   import ParameterCell from '$lib/components/ParameterCell.svelte';
   import { fieldColours } from '$lib/colours.ts';
   import { useDesk } from '$lib/desk/context.ts';
   import { fieldLabel } from '$lib/desk/labels.ts';
+  import { significant } from '$lib/format.ts';
   import { freshId } from './fresh.ts';
 
   const desk = useDesk();
@@ -26,16 +28,59 @@
     desk.commit([{ kind: 'insert', list, after: last?.id ?? null, item }], 'Add a field point');
   }
 
-  function setKind(kind: string) {
-    if (kind === 'angle' && points.some(({ x, y }) => Math.abs(x) >= 90 || Math.abs(y) >= 90)) {
+  const KINDS: readonly { readonly kind: FieldSet['kind']; readonly title: string }[] = [
+    { kind: 'angle', title: 'angle in °, climbing toward + for positive values' },
+    { kind: 'object_height', title: 'height of the object point, mm' },
+    { kind: 'image_height', title: 'paraxial image height, mm' },
+  ];
+
+  const order = desk.live.query(() => (desk.lens ? { kind: 'first_order', lens: desk.lens.id } : null));
+  const primary = $derived.by(() => {
+    if (!order.answer?.ok) return null;
+    const data = order.answer.value.columns.find(({ wavelength }) => wavelength === lens.primary)?.data;
+    return data?.ok ? data.value : null;
+  });
+
+  /** Another kind of field for the same image points. */
+  function setKind(kind: FieldSet['kind']) {
+    const converted = primary ? convertFields(lens, primary, kind) : null;
+    if (converted && !converted.ok) {
+      desk.notice = { tone: 'refused', title: converted.reason };
+      return;
+    }
+    if (!converted && kind === 'angle' && points.some(({ x, y }) => Math.abs(x) >= 90 || Math.abs(y) >= 90)) {
       desk.notice = {
         tone: 'refused',
         title: 'Fields by angle must lie between −90° and 90°: change the heights first.',
       };
       return;
     }
-    desk.commit([{ kind: 'set', path: `lenses.${lens.id}.fields.kind`, value: kind }], 'Kind of field');
+    const value = converted?.value ?? { ...lens.fields, kind };
+    desk.commit([{ kind: 'set', path: `lenses.${lens.id}.fields`, value }], 'Kind of field');
   }
+
+  /** The largest field in every way it can be said, half and full. */
+  const spans = $derived.by(() => {
+    if (!primary || points.length === 0) return [];
+    const units: Record<FieldSet['kind'], string> = { angle: '°', object_height: ' mm', image_height: ' mm' };
+    const titles: Record<FieldSet['kind'], string> = {
+      angle: 'angle',
+      object_height: 'object',
+      image_height: 'image',
+    };
+    return KINDS.flatMap(({ kind }) => {
+      const said = convertFields(lens, primary, kind);
+      if (!said.ok) return [];
+      const half = Math.max(...said.value.points.map(({ x, y }) => Math.hypot(x, y)));
+      return [
+        {
+          title: titles[kind],
+          half: `±${significant(half, 4)}${units[kind]}`,
+          full: `${significant(2 * half, 4)}${units[kind]}`,
+        },
+      ];
+    });
+  });
 </script>
 
 <section aria-label="Fields">
@@ -57,14 +102,14 @@
     <div>
       <select
         aria-label="Kind of field"
+        data-testid="field-kind"
         value={lens.fields.kind}
         onchange={(event) => {
-          setKind(event.currentTarget.value);
+          setKind(event.currentTarget.value as FieldSet['kind']);
           event.currentTarget.value = desk.project.lenses[0].fields.kind;
         }}
       >
-        <option value="angle">angle in °, climbing toward + for positive values</option>
-        <option value="object_height">height of the object point, mm</option>
+        {#each KINDS as { kind, title } (kind)}<option value={kind}>{title}</option>{/each}
       </select>
       <div class="table" data-walk>
         <span></span><span>x {unit}</span><span>y {unit}</span><span>weight</span><span></span>
@@ -96,6 +141,11 @@
         {/each}
       </div>
       <button class="add" onclick={add} data-testid="add-field">+ field</button>
+      <p class="spans" data-testid="field-spans">
+        {#each spans as { title, half, full } (title)}
+          <span><b>{title}</b> half {half}, full {full}</span>
+        {/each}
+      </p>
     </div>
   </div>
 </section>
@@ -159,5 +209,17 @@
 
   .add {
     margin-top: 6px;
+  }
+
+  .spans {
+    display: flex;
+    gap: 16px;
+    margin-top: 6px;
+    color: var(--muted);
+    font-size: var(--size-small);
+  }
+
+  b {
+    font-weight: 600;
   }
 </style>

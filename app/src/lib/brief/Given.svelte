@@ -1,13 +1,34 @@
 <script lang="ts">
+  import { convertAperture, type SystemAperture } from '@ulvex/core';
   import ParameterCell from '$lib/components/ParameterCell.svelte';
   import { useDesk } from '$lib/desk/context.ts';
 
   const desk = useDesk();
   const lens = $derived(desk.shown.lenses[0]);
   const at = $derived(`lenses.${lens.id}`);
+  const order = desk.live.query(() => (desk.lens ? { kind: 'first_order', lens: desk.lens.id } : null));
+  const primary = $derived.by(() => {
+    if (!order.answer?.ok) return null;
+    const data = order.answer.value.columns.find(({ wavelength }) => wavelength === lens.primary)?.data;
+    return data?.ok ? data.value : null;
+  });
 
-  function set(path: string, value: unknown, label: string) {
-    desk.commit([{ kind: 'set', path: `${at}.${path}`, value }], label);
+  const KINDS: readonly { readonly kind: SystemAperture['kind']; readonly title: string }[] = [
+    { kind: 'entrance_pupil_diameter', title: 'mm, entrance pupil diameter' },
+    { kind: 'stop_semi_aperture', title: 'mm, semi-aperture of the stop' },
+    { kind: 'image_f_number', title: 'F-number f/D in image space' },
+    { kind: 'object_na', title: 'object NA, n sin U' },
+  ];
+
+  /** Another kind of aperture for the same beam. */
+  function setAperture(kind: SystemAperture['kind']) {
+    const converted = primary ? convertAperture(lens, primary, kind) : null;
+    if (converted && !converted.ok) {
+      desk.notice = { tone: 'refused', title: converted.reason };
+      return;
+    }
+    const value = converted?.value ?? { ...lens.aperture, kind };
+    desk.commit([{ kind: 'set', path: `${at}.aperture`, value }], 'Kind of aperture');
   }
 </script>
 
@@ -19,14 +40,17 @@
     <span class="note">mm to the first vertex; ∞ for a far object</span>
 
     <span class="what">System aperture</span>
-    <ParameterCell address="{at}.aperture.value" label="System aperture in mm" testid="aperture-value" />
+    <ParameterCell address="{at}.aperture.value" label="System aperture" testid="aperture-value" />
     <select
       aria-label="Kind of system aperture"
+      data-testid="aperture-kind"
       value={lens.aperture.kind}
-      onchange={(event) => set('aperture.kind', event.currentTarget.value, 'Kind of aperture')}
+      onchange={(event) => {
+        setAperture(event.currentTarget.value as SystemAperture['kind']);
+        event.currentTarget.value = desk.project.lenses[0].aperture.kind;
+      }}
     >
-      <option value="entrance_pupil_diameter">mm, entrance pupil diameter</option>
-      <option value="stop_semi_aperture">mm, semi-aperture of the stop</option>
+      {#each KINDS as { kind, title } (kind)}<option value={kind}>{title}</option>{/each}
     </select>
 
     <span class="what">Obscuration ratio</span>
@@ -38,7 +62,11 @@
     <select
       aria-label="What rays aim at"
       value={lens.pupil.aim}
-      onchange={(event) => set('pupil.aim', event.currentTarget.value, 'Aim of rays')}
+      onchange={(event) =>
+        desk.commit(
+          [{ kind: 'set', path: `${at}.pupil.aim`, value: event.currentTarget.value }],
+          'Aim of rays',
+        )}
     >
       <option value="paraxial">at the paraxial entrance pupil</option>
       <option value="stop">at the stop surface, ray by ray</option>

@@ -7,13 +7,9 @@
   import { useDesk } from '$lib/desk/context.ts';
   import { clock } from '$lib/format.ts';
   import { KEYMAP, keysText } from '$lib/keymap.ts';
+  import { theme } from '$lib/theme.svelte.ts';
   import Cell from './Cell.svelte';
 
-  interface Props {
-    theme: 'day' | 'night';
-    ontheme: () => void;
-  }
-  let { theme, ontheme }: Props = $props();
   const desk = useDesk();
   const busy = $derived(desk.activity.running + desk.activity.waiting > 0);
   const nextUndo = $derived(desk.history.entries[desk.history.head]?.label);
@@ -64,11 +60,11 @@
     {desk.pool.size === 1 ? 'worker' : 'workers'}</span
   >
   <button
-    aria-label={theme === 'day' ? 'Night theme' : 'Day theme'}
-    title={theme === 'day' ? 'Night theme' : 'Day theme'}
-    onclick={ontheme}
+    aria-label={theme.current === 'day' ? 'Night theme' : 'Day theme'}
+    title={theme.current === 'day' ? 'Night theme' : 'Day theme'}
+    onclick={() => theme.toggle()}
   >
-    {#if theme === 'day'}<Moon size={16} />{:else}<Sun size={16} />{/if}
+    {#if theme.current === 'day'}<Moon size={16} />{:else}<Sun size={16} />{/if}
   </button>
 </header>
 

@@ -2,11 +2,13 @@
   import Aperture from '@lucide/svelte/icons/aperture';
   import FileText from '@lucide/svelte/icons/file-text';
   import FolderOpen from '@lucide/svelte/icons/folder-open';
+  import LayoutGrid from '@lucide/svelte/icons/layout-grid';
   import { page } from '$app/state';
 
   const rooms = [
     { path: '/brief', title: 'Brief', Icon: FileText },
     { path: '/layout', title: 'Layout', Icon: Aperture },
+    { path: '/study', title: 'Study', Icon: LayoutGrid },
   ] as const;
 </script>
 

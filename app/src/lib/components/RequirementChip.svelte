@@ -27,6 +27,7 @@
   const tight = $derived(unit === ' °' ? '°' : unit);
 
   function shown(number: number): string {
+    if (Math.abs(number) < 0.001) return fixed(number, 3);
     return Math.abs(number) >= 10 ? fixed(number, Math.abs(number) >= 1000 ? 1 : 2) : significant(number, 3);
   }
 

@@ -23,10 +23,10 @@ export function fileName(project: Project): string {
   return `${plain || 'project'}${PROJECT_SUFFIX}`;
 }
 
-/** Hands a text to the browser as a download. */
-export function download(name: string, text: string, type: string): void {
+/** Hands a file to the browser as a download. */
+export function download(name: string, content: string | Blob, type: string): void {
   const link = document.createElement('a');
-  link.href = URL.createObjectURL(new Blob([text], { type }));
+  link.href = URL.createObjectURL(new Blob([content], { type }));
   link.download = name;
   link.click();
   setTimeout(() => URL.revokeObjectURL(link.href), 10_000);

@@ -10,6 +10,12 @@ export const SAMPLES = [
     about: 'Four elements, f 36 mm, F/3.5, ±16°: the lens that watches the tide staff.',
     load: () => import('@ulvex/samples/tide-camera.ulvex.json'),
   },
+  {
+    id: 'ice-glass',
+    title: 'Ice glass',
+    about: 'Two mirrors, f 1600 mm, F/8, a third of the pupil dark: the telescope for the far buoy.',
+    load: () => import('@ulvex/samples/ice-glass.ulvex.json'),
+  },
 ] as const;
 
 /** A project with nothing but a stop, a gap and an image surface. */

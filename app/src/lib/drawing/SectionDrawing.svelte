@@ -152,7 +152,7 @@
             {#if surface.image || surface.stop}
               <text
                 class="name"
-                x={frame.x(surface.vertex[0])}
+                x={Math.min(frame.x(surface.vertex[0]), frame.left + frame.width - 22)}
                 y={surface.image
                   ? frame.y(surface.semi) - 9
                   : frame.y(-surface.semi - Math.max(0.35 * surface.semi, 6 / frame.scale)) + 15}

@@ -5,6 +5,7 @@
     setMedium,
     success,
     suggestMaterials,
+    type FocusCriterion,
     type Gesture,
     type Outcome,
   } from '@ulvex/core';
@@ -103,14 +104,30 @@
       />
     </span>
     {#if toImage}
-      <button
-        class="refocus"
-        title="Last distance for the smallest RMS spot over the weighted fields and colours ({keysText(
-          KEYMAP.refocus,
-        )})"
-        data-testid="refocus"
-        onclick={() => desk.refocus()}>refocus</button
-      >
+      <span class="refocus">
+        <button
+          title="Last distance for the smallest RMS spot over the weighted fields and colours ({keysText(
+            KEYMAP.refocus,
+          )})"
+          data-testid="refocus"
+          onclick={() => desk.refocus()}>refocus</button
+        >
+        <select
+          aria-label="Refocus by another criterion"
+          title="Refocus by another criterion"
+          data-testid="refocus-by"
+          value=""
+          onchange={(event) => {
+            void desk.refocus(event.currentTarget.value as FocusCriterion);
+            event.currentTarget.value = '';
+          }}
+        >
+          <option value="" hidden></option>
+          <option value="centroid">RMS spot about the centroid</option>
+          <option value="chief">RMS spot about the chief ray</option>
+          <option value="paraxial">paraxial image</option>
+        </select>
+      </span>
     {:else if medium.solid}<span class="family" title={medium.material?.family}
         >{medium.material?.family ?? ''}</span
       >{/if}
@@ -166,7 +183,11 @@
   }
 
   .refocus {
-    padding: 0 8px;
+    display: flex;
+  }
+
+  .refocus > * {
+    padding: 0 6px;
     border: 1px solid var(--line);
     border-radius: var(--radius);
     background: var(--card);
@@ -174,7 +195,13 @@
     font-size: var(--size-small);
   }
 
-  .refocus:hover {
+  .refocus select {
+    width: 20px;
+    margin-left: -1px;
+    padding: 0;
+  }
+
+  .refocus > *:hover {
     border-color: var(--accent);
     color: var(--accent);
   }

@@ -1,6 +1,8 @@
 <script lang="ts">
   import { wavelengthHue, type SpotPicture } from '@ulvex/core';
 
+  import { token } from '$lib/theme.svelte.ts';
+
   interface Props {
     spot: SpotPicture;
     /** Half the side of the picture, µm. */
@@ -25,10 +27,8 @@
   });
 
   function draw(context: CanvasRenderingContext2D) {
-    const style = getComputedStyle(canvas!);
-    const colour = (name: string) => style.getPropertyValue(name).trim();
     const scale = side / 2 / half;
-    context.strokeStyle = colour('--grid');
+    context.strokeStyle = token('--grid');
     context.beginPath();
     for (const at of [0.25, 0.5, 0.75]) {
       context.moveTo(side * at, 0);
@@ -39,13 +39,13 @@
     context.stroke();
     const dot = side > 150 ? 2 : 1.6;
     for (const { nm, x, y } of spot.colours) {
-      context.fillStyle = `hsl(${wavelengthHue(nm)} 72% ${colour('--wave-light')})`;
+      context.fillStyle = `hsl(${wavelengthHue(nm)} 72% ${token('--wave-light')})`;
       for (let i = 0; i < x.length; i++) {
         context.fillRect(side / 2 + x[i] * scale - dot / 2, side / 2 - y[i] * scale - dot / 2, dot, dot);
       }
     }
     if (airy) {
-      context.strokeStyle = colour('--ink');
+      context.strokeStyle = token('--ink');
       context.lineWidth = 1;
       context.beginPath();
       context.arc(side / 2, side / 2, airy * scale, 0, 2 * Math.PI);

@@ -1,27 +1,48 @@
 <script lang="ts">
-  import { wavelengthLabel, type SpotReference } from '@ulvex/core';
-  import { fieldColours } from '$lib/colours.ts';
+  import { wavelengthLabel } from '@ulvex/core';
+  import { fieldColours, waveColour } from '$lib/colours.ts';
   import { useDesk } from '$lib/desk/context.ts';
   import { fieldLabel } from '$lib/desk/labels.ts';
   import { niceStep, radiusText, significant } from '$lib/format.ts';
+  import { token } from '$lib/theme.svelte.ts';
+  import ExportMenu from './ExportMenu.svelte';
+  import { SAMPLINGS, spotSettings, type SpotSettings } from './settings.ts';
+  import { spotSvg } from './spot-svg.ts';
   import SpotPlot from './SpotPlot.svelte';
   import Tile from './Tile.svelte';
 
-  const RINGS = 12;
-  const ARMS = 24;
+  interface Props {
+    settings: unknown;
+    onsettings: (settings: SpotSettings) => void;
+  }
+  let { settings: stored, onsettings }: Props = $props();
   const desk = useDesk();
-  let reference = $state<SpotReference>('centroid');
+  const settings = $derived(spotSettings(stored));
+  const sampling = $derived(SAMPLINGS[settings.sampling]);
   const query = desk.live.query(() =>
     desk.lens
-      ? { kind: 'spots', lens: desk.lens.id, reference, pupil: 'clipped', rings: RINGS, arms: ARMS }
+      ? {
+          kind: 'spots',
+          lens: desk.lens.id,
+          reference: settings.reference,
+          pupil: settings.pupil,
+          ...sampling,
+        }
       : null,
   );
+  const change = (part: Partial<SpotSettings>) => onsettings({ ...settings, ...part });
 
   const diagram = $derived(query.answer?.ok ? query.answer.value : null);
   const fields = $derived(desk.lens?.fields.points ?? []);
   const ramp = $derived(fieldColours(fields.length));
-  /** Half the side of every picture, µm: the next round number that holds all rays of all fields. */
+  const labels = $derived(
+    new Map(
+      fields.map((point) => [point.id, desk.lens ? fieldLabel(desk.lens.fields.kind, point) : point.id]),
+    ),
+  );
+  /** Half the side of every picture, µm: as asked, or the next round number that holds all rays of all fields. */
   const half = $derived.by(() => {
+    if (settings.box) return settings.box;
     const largest = Math.max(
       diagram?.airy ?? 0,
       ...(diagram?.pictures ?? []).map(({ spot }) => (spot.ok ? spot.value.largest : 0)),
@@ -38,15 +59,38 @@
   const about = $derived(
     [
       waves,
-      `box ±${significant(half, 2)} µm`,
       diagram?.airy ? `Airy ${significant(diagram.airy, 2)} µm` : null,
-      `${RINGS} × ${ARMS} rays a colour`,
+      `box ±${significant(half, 2)} µm`,
+      `${sampling.rings} × ${sampling.arms} rays a colour`,
       diagram?.aim === 'stop' ? 'aimed at the stop' : 'aimed at the entrance pupil',
-      'clipped where set',
+      settings.pupil === 'full' ? 'full pupil' : 'clipped where set',
     ]
       .filter(Boolean)
       .join(' · '),
   );
+
+  function svg(): string | null {
+    if (!diagram) return null;
+    const style = {
+      ground: token('--card'),
+      ink: token('--ink'),
+      muted: token('--muted'),
+      line: token('--line'),
+      wave: (nm: number) => waveColour(nm).replace('var(--wave-light)', token('--wave-light')),
+    };
+    return spotSvg(diagram, half, labels, `about ${settings.reference} · ${about}`, style);
+  }
+
+  function csv() {
+    if (!diagram) return null;
+    const rows: (string | number)[][] = [['field', 'wavelength nm', 'x µm', 'y µm']];
+    for (const { field, spot } of diagram.pictures) {
+      if (!spot.ok) continue;
+      for (const { nm, x, y } of spot.value.colours)
+        x.forEach((value, i) => rows.push([field, nm, value, y[i]]));
+    }
+    return rows;
+  }
 </script>
 
 <Tile title="Spots" {about} testid="spot-tile">
@@ -54,8 +98,38 @@
     <button
       class="choice"
       title="Measure spots about the centroid of all colours, or about the chief ray of the primary one"
-      aria-label="Spots are about the {reference}; change it"
-      onclick={() => (reference = reference === 'centroid' ? 'chief' : 'centroid')}>about {reference}</button
+      aria-label="Spots are about the {settings.reference}; change it"
+      onclick={() => change({ reference: settings.reference === 'centroid' ? 'chief' : 'centroid' })}
+      >about {settings.reference}</button
+    >
+    <ExportMenu name="spots" exports={{ svg, csv }} />
+  {/snippet}
+  {#snippet choices()}
+    <label
+      >pupil <select
+        value={settings.pupil}
+        onchange={(event) => change({ pupil: event.currentTarget.value as 'full' })}
+      >
+        <option value="clipped">clipped where set</option><option value="full">full</option>
+      </select></label
+    >
+    <label
+      >rays <select
+        value={String(settings.sampling)}
+        onchange={(event) => change({ sampling: Number(event.currentTarget.value) })}
+      >
+        {#each SAMPLINGS as { rings, arms }, i (i)}<option value={String(i)}>{rings} × {arms}</option>{/each}
+      </select></label
+    >
+    <label
+      >box <select
+        value={String(settings.box ?? '')}
+        onchange={(event) => change({ box: Number(event.currentTarget.value) || null })}
+      >
+        <option value="">fits all rays</option>
+        {#each [2, 5, 10, 20, 50, 100, 200, 500] as box (box)}<option value={String(box)}>±{box} µm</option
+          >{/each}
+      </select></label
     >
   {/snippet}
   {#if query.answer && !query.answer.ok}
@@ -63,24 +137,21 @@
   {:else if diagram}
     <div class="spots">
       {#each diagram.pictures as { field, spot }, i (field)}
-        {@const point = fields.find((entry) => entry.id === field)}
         <figure data-testid="spot-{field}" data-rms={spot.ok ? spot.value.rms : ''}>
           {#if spot.ok}
             <SpotPlot spot={spot.value} {half} airy={diagram.airy} />
+            {#if spot.value.arrived < spot.value.launched}
+              <span class="lost" title="{spot.value.arrived} of {spot.value.launched} rays reach the image"
+                >{Math.round((100 * spot.value.arrived) / spot.value.launched)} % of the rays</span
+              >
+            {/if}
           {:else}
             <p class="none">✕ {spot.reason}</p>
           {/if}
-          {#if spot.ok && spot.value.arrived < spot.value.launched}
-            <span class="lost" title="{spot.value.arrived} of {spot.value.launched} rays reach the image"
-              >{Math.round((100 * spot.value.arrived) / spot.value.launched)} % of the rays</span
-            >
-          {/if}
           <figcaption>
             <span class="swatch" style:background={ramp[i]}></span>
-            <span class="field">{point && desk.lens ? fieldLabel(desk.lens.fields.kind, point) : field}</span>
-            {#if spot.ok}
-              <strong>{radiusText(spot.value.rms)}</strong>
-            {/if}
+            <span class="field">{labels.get(field) ?? field}</span>
+            {#if spot.ok}<strong>{radiusText(spot.value.rms)}</strong>{/if}
           </figcaption>
         </figure>
       {/each}
@@ -94,23 +165,28 @@
     gap: 8px;
     height: 100%;
     overflow-x: auto;
+    scrollbar-width: thin;
   }
 
   figure {
+    position: relative;
     display: flex;
     flex: 1 0 72px;
-    max-width: 240px;
     flex-direction: column;
     gap: 4px;
     min-width: 0;
+    max-width: 240px;
     margin: 0;
-    position: relative;
   }
 
   figcaption {
     display: flex;
     align-items: center;
     gap: 6px;
+  }
+
+  figcaption > * {
+    white-space: nowrap;
   }
 
   .swatch {
@@ -121,11 +197,6 @@
   .field {
     flex: 1;
     color: var(--muted);
-    white-space: nowrap;
-  }
-
-  figcaption > * {
-    white-space: nowrap;
   }
 
   .lost {
@@ -148,6 +219,7 @@
     border-radius: var(--radius);
     background: none;
     font-size: var(--size-small);
+    white-space: nowrap;
   }
 
   .choice:hover {

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import SlidersHorizontal from '@lucide/svelte/icons/sliders-horizontal';
   import type { Snippet } from 'svelte';
   import Trouble from '$lib/components/Trouble.svelte';
 
@@ -9,17 +10,30 @@
     children: Snippet;
     /** Controls at the right of the title. */
     tools?: Snippet;
+    /** Further choices, shown on request. */
+    choices?: Snippet;
     testid?: string;
   }
-  let { title, about, children, tools, testid }: Props = $props();
+  let { title, about, children, tools, choices, testid }: Props = $props();
+  let choosing = $state(false);
 </script>
 
-<section class="tile" data-testid={testid}>
+<section class="tile" aria-label={title} data-testid={testid}>
   <header>
     <h2>{title}</h2>
-    <span class="about" title={about}>{about}</span>
-    {@render tools?.()}
+    <span class="tools">{@render tools?.()}</span>
+    {#if choices}
+      <button
+        class="icon"
+        aria-label="Choices of {title}"
+        title="Choices"
+        aria-expanded={choosing}
+        onclick={() => (choosing = !choosing)}><SlidersHorizontal size={13} /></button
+      >
+    {/if}
   </header>
+  <p class="about" title={about}>{about}</p>
+  {#if choosing && choices}<div class="choices">{@render choices()}</div>{/if}
   <div class="body">
     <svelte:boundary>
       {@render children()}
@@ -34,6 +48,7 @@
     flex-direction: column;
     min-width: 0;
     min-height: 0;
+    height: 100%;
     padding: 7px 10px 8px;
     border: 1px solid var(--line);
     background: var(--card);
@@ -42,13 +57,24 @@
   header {
     display: flex;
     align-items: baseline;
-    gap: 10px;
+    gap: 8px;
     min-width: 0;
-    padding-bottom: 5px;
+    padding-bottom: 2px;
+  }
+
+  .tools {
+    display: flex;
+    flex: 1;
+    gap: 8px;
+    justify-content: flex-end;
+  }
+
+  h2 {
+    white-space: nowrap;
   }
 
   .about {
-    flex: 1;
+    padding-bottom: 4px;
     display: -webkit-box;
     overflow: hidden;
     color: var(--muted);
@@ -57,6 +83,39 @@
     -webkit-box-orient: vertical;
     -webkit-line-clamp: 2;
     line-clamp: 2;
+  }
+
+  .icon {
+    display: grid;
+    align-self: center;
+    place-items: center;
+    padding: 2px 4px;
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    background: none;
+  }
+
+  .icon:hover,
+  .icon[aria-expanded='true'] {
+    border-color: var(--accent);
+    color: var(--accent);
+  }
+
+  .choices {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 4px 14px;
+    padding-bottom: 6px;
+    color: var(--muted);
+    font-size: var(--size-small);
+  }
+
+  .choices :global(select) {
+    padding: 0 2px;
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    background: var(--card);
+    color: var(--ink);
   }
 
   .body {

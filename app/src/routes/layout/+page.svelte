@@ -7,10 +7,15 @@
   import Findings from '$lib/prescription/Findings.svelte';
   import Prescription from '$lib/prescription/Prescription.svelte';
   import FirstOrderTile from '$lib/tiles/FirstOrderTile.svelte';
+  import FanTile from '$lib/tiles/FanTile.svelte';
+  import { FAN_DEFAULTS, SPOT_DEFAULTS, type FanSettings, type SpotSettings } from '$lib/tiles/settings.ts';
   import SpotTile from '$lib/tiles/SpotTile.svelte';
   import Trouble from '$lib/components/Trouble.svelte';
 
   const RAYS = 7;
+  let spots = $state.raw<SpotSettings>(SPOT_DEFAULTS);
+  let fans = $state.raw<FanSettings>(FAN_DEFAULTS);
+  let second = $state<'fans' | 'first-order'>('fans');
   const desk = useDesk();
   const section = desk.live.query(() =>
     desk.lens ? { kind: 'section', lens: desk.lens.id, raysPerField: RAYS } : null,
@@ -55,6 +60,13 @@
           ? ` · ${wavelengthLabel(primary.nm)} ${Math.round(primary.nm)} nm`
           : ''}</span
       >
+      <button
+        class="swap"
+        data-testid="swap-tile"
+        title="What stands beside the spots"
+        onclick={() => (second = second === 'fans' ? 'first-order' : 'fans')}
+        >{second === 'fans' ? 'show first order' : 'show ray fans'}</button
+      >
     </header>
     <div class="picture">
       <svelte:boundary>
@@ -67,8 +79,12 @@
       </svelte:boundary>
     </div>
     <div class="tiles">
-      <SpotTile />
-      <FirstOrderTile />
+      <SpotTile settings={spots} onsettings={(settings) => (spots = settings)} />
+      {#if second === 'fans'}
+        <FanTile settings={fans} onsettings={(settings) => (fans = settings)} />
+      {:else}
+        <FirstOrderTile />
+      {/if}
     </div>
   </section>
 </div>
@@ -112,6 +128,20 @@
     font-size: var(--size);
   }
 
+  .swap {
+    margin-left: auto;
+    padding: 0 8px;
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    background: none;
+    color: inherit;
+  }
+
+  .swap:hover {
+    border-color: var(--accent);
+    color: var(--accent);
+  }
+
   .field i {
     display: inline-block;
     width: 14px;
@@ -128,7 +158,7 @@
   .tiles {
     display: grid;
     flex: 0 0 clamp(196px, 30%, 300px);
-    grid-template-columns: minmax(0, 1fr) minmax(0, 340px);
+    grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
     gap: 10px;
     min-height: 0;
   }

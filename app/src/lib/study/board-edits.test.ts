@@ -1,0 +1,47 @@
+import { applyEdits, readProject, type Edit, type Project } from '@ulvex/core';
+import { expect } from 'chai';
+import { readFileSync } from 'node:fs';
+import { addTile, boardOf, DEFAULT_BOARD, moveTile, nextSize, removeTile, setTile } from './board-edits.ts';
+
+const SAMPLE = JSON.parse(readFileSync('samples/tide-camera.ulvex.json', 'utf8')) as Project;
+
+function after(project: Project, edits: Edit[]): Project {
+  const next = applyEdits(project, edits);
+  expect(readProject(next.project).ok).to.equal(true);
+  expect(applyEdits(next.project, next.inverse).project).to.deep.equal(project);
+  return next.project;
+}
+
+const ids = (project: Project) => boardOf(project).tiles.map((tile) => tile.id);
+
+describe('the board', () => {
+  it('is the default one until something is arranged, then the project’s own', () => {
+    expect(boardOf(SAMPLE)).to.equal(DEFAULT_BOARD);
+    const added = after(SAMPLE, addTile(SAMPLE, { kind: 'spots', columns: 6, rows: 2 }));
+    expect(ids(added)).to.deep.equal(['t1', 't2', 't3', 't4', 't5']);
+    expect(added.boards).to.have.length(1);
+    expect(ids(after(added, removeTile(added, 't2')))).to.deep.equal(['t1', 't3', 't4', 't5']);
+  });
+
+  it('moves tiles and stops at its ends', () => {
+    const moved = after(SAMPLE, moveTile(SAMPLE, 't1', 2));
+    expect(ids(moved)).to.deep.equal(['t2', 't3', 't1', 't4']);
+    expect(ids(after(moved, moveTile(moved, 't4', -5)))).to.deep.equal(['t4', 't2', 't3', 't1']);
+    expect(moveTile(SAMPLE, 't1', 0)).to.deep.equal([]);
+    expect(moveTile(SAMPLE, 't4', 9)).to.deep.equal([]);
+  });
+
+  it('snaps sizes and keeps settings', () => {
+    expect([nextSize('columns', 6, 1), nextSize('columns', 12, 1), nextSize('columns', 3, -1)]).to.deep.equal(
+      [8, 12, 3],
+    );
+    expect([nextSize('rows', 2, 1), nextSize('rows', 1, -1)]).to.deep.equal([3, 1]);
+    const changed = after(SAMPLE, setTile(SAMPLE, 't2', { columns: 12, settings: { reference: 'chief' } }));
+    expect(boardOf(changed).tiles[1]).to.deep.include({
+      kind: 'spots',
+      columns: 12,
+      settings: { reference: 'chief' },
+    });
+    expect(setTile(SAMPLE, 'gone', { rows: 1 })).to.deep.equal([]);
+  });
+});

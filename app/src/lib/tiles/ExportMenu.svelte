@@ -1,0 +1,61 @@
+<script lang="ts">
+  import { useDesk } from '$lib/desk/context.ts';
+  import { download } from '$lib/desk/files.ts';
+  import { csvText, downloadPng, downloadSvg, type Exports } from '$lib/export.ts';
+
+  interface Props {
+    /** What the file is called, without ending. */
+    name: string;
+    exports: Exports;
+  }
+  let { name, exports }: Props = $props();
+  const desk = useDesk();
+
+  async function write(kind: string) {
+    try {
+      if (kind === 'csv') {
+        const rows = exports.csv?.();
+        if (rows) download(`${name}.csv`, csvText(rows), 'text/csv');
+        return;
+      }
+      const svg = exports.svg?.();
+      if (!svg) return;
+      if (kind === 'svg') downloadSvg(name, svg);
+      else await downloadPng(name, svg);
+    } catch (error) {
+      desk.notice = {
+        tone: 'refused',
+        title: `${name}.${kind} was not written: ${(error as Error).message}`,
+      };
+    }
+  }
+</script>
+
+<select
+  aria-label="Write {name} to a file"
+  title="Write to a file"
+  value=""
+  onchange={(event) => {
+    void write(event.currentTarget.value);
+    event.currentTarget.value = '';
+  }}
+>
+  <option value="" hidden>⤓</option>
+  {#if exports.svg}<option value="png">PNG</option><option value="svg">SVG</option>{/if}
+  {#if exports.csv}<option value="csv">CSV</option>{/if}
+</select>
+
+<style>
+  select {
+    width: 38px;
+    padding: 0 2px;
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    background: none;
+    font-size: var(--size-small);
+  }
+
+  select:hover {
+    border-color: var(--accent);
+  }
+</style>

@@ -1,0 +1,127 @@
+<script lang="ts">
+  import { wavelengthLabel } from '@ulvex/core';
+  import { waveColour } from '$lib/colours.ts';
+  import { useDesk } from '$lib/desk/context.ts';
+  import { fieldLabel } from '$lib/desk/labels.ts';
+  import { significant } from '$lib/format.ts';
+  import { token } from '$lib/theme.svelte.ts';
+  import Chart from './Chart.svelte';
+  import ExportMenu from './ExportMenu.svelte';
+  import { fanOption, fanRows, fanScale } from './fan-option.ts';
+  import { fanSettings, type FanSettings } from './settings.ts';
+  import Tile from './Tile.svelte';
+
+  const RAYS = 41;
+  interface Props {
+    settings: unknown;
+    onsettings: (settings: FanSettings) => void;
+  }
+  let { settings: stored, onsettings }: Props = $props();
+  const desk = useDesk();
+  const settings = $derived(fanSettings(stored));
+  const change = (part: Partial<FanSettings>) => onsettings({ ...settings, ...part });
+  const query = desk.live.query(() =>
+    desk.lens ? { kind: 'ray_fans', lens: desk.lens.id, rays: RAYS, pupil: settings.pupil } : null,
+  );
+  const fans = $derived(query.answer?.ok ? query.answer.value : null);
+  const labels = $derived(
+    new Map(
+      (desk.lens?.fields.points ?? []).map((point) => [
+        point.id,
+        desk.lens ? fieldLabel(desk.lens.fields.kind, point) : point.id,
+      ]),
+    ),
+  );
+  const style = $derived({
+    ink: token('--ink'),
+    muted: token('--muted'),
+    line: token('--line'),
+    grid: token('--grid'),
+    wave: (nm: number) => waveColour(nm).replace('var(--wave-light)', token('--wave-light')),
+  });
+  const waves = $derived(
+    (desk.lens?.wavelengths ?? [])
+      .filter((wave) => wave.weight > 0)
+      .map((wave) => wavelengthLabel(wave.nm))
+      .join(' '),
+  );
+  const about = $derived(
+    fans
+      ? [
+          waves,
+          `±${significant(fanScale(fans, settings), 2)} µm about the primary chief ray`,
+          'pupil −1 to 1 across',
+          `${RAYS} rays`,
+          fans.aim === 'stop' ? 'aimed at the stop' : 'aimed at the entrance pupil',
+          settings.pupil === 'full' ? 'full pupil' : 'clipped where set',
+        ].join(' · ')
+      : '',
+  );
+  let chart = $state<Chart | null>(null);
+
+  function csv() {
+    if (!fans) return null;
+    const rows: (string | number)[][] = [['field', 'fan', 'wavelength nm', 'pupil', 'error µm']];
+    for (const { field, fans: outcome } of fans.fields) {
+      if (!outcome.ok) continue;
+      for (const row of fanRows(settings)) {
+        for (const { nm, pupil, error } of outcome.value[row])
+          pupil.forEach((p, i) => rows.push([field, row, nm, p, error[i]]));
+      }
+    }
+    return rows;
+  }
+</script>
+
+<Tile title="Ray fans" {about} testid="fan-tile">
+  {#snippet tools()}<ExportMenu
+      name="ray-fans"
+      exports={{ svg: () => chart?.svg() ?? null, csv }}
+    />{/snippet}
+  {#snippet choices()}
+    <label
+      >fans <select
+        value={settings.direction}
+        onchange={(event) => change({ direction: event.currentTarget.value as 'both' })}
+      >
+        <option value="both">tangential and sagittal</option><option value="tangential">tangential</option
+        ><option value="sagittal">sagittal</option>
+      </select></label
+    >
+    <label
+      >pupil <select
+        value={settings.pupil}
+        onchange={(event) => change({ pupil: event.currentTarget.value as 'full' })}
+      >
+        <option value="clipped">clipped where set</option><option value="full">full</option>
+      </select></label
+    >
+    <label
+      >scale <select
+        value={String(settings.scale ?? '')}
+        onchange={(event) => change({ scale: Number(event.currentTarget.value) || null })}
+      >
+        <option value="">fits all rays</option>
+        {#each [1, 2, 5, 10, 20, 50, 100, 200, 500] as scale (scale)}<option value={String(scale)}
+            >±{scale} µm</option
+          >{/each}
+      </select></label
+    >
+  {/snippet}
+  {#if query.answer && !query.answer.ok}
+    <p class="none">✕ {query.answer.reason}</p>
+  {:else if fans}
+    <Chart
+      bind:this={chart}
+      option={(width, height) => fanOption(fans, settings, labels, style, { width, height })}
+      label="Transverse ray fans. {about}"
+    />
+  {/if}
+</Tile>
+
+<style>
+  .none {
+    color: var(--bad);
+    font-size: var(--size-small);
+  }
+</style>

@@ -1,0 +1,108 @@
+import type { RayFans } from '@ulvex/core';
+import { niceStep } from '../format.ts';
+import type { EChartsOption } from './echarts.ts';
+import type { FanSettings } from './settings.ts';
+
+export interface FanStyle {
+  readonly ink: string;
+  readonly muted: string;
+  readonly line: string;
+  readonly grid: string;
+  readonly wave: (nm: number) => string;
+}
+
+/** Half the height of all charts, µm: the next round number that holds every error. */
+export function fanScale(fans: RayFans, settings: FanSettings): number {
+  if (settings.scale) return settings.scale;
+  const largest = Math.max(fans.largest, 0.01);
+  const step = niceStep(largest, 5);
+  return Math.ceil((largest * 1.02) / step) * step;
+}
+
+/** Which fans are drawn, row by row. */
+export function fanRows(settings: FanSettings): readonly ('tangential' | 'sagittal')[] {
+  return settings.direction === 'both' ? ['tangential', 'sagittal'] : [settings.direction];
+}
+
+const LEFT = 34; // room for the figures of the first column
+const TITLE = 17;
+const GAP = 12;
+
+/** Charts of all fields to one scale: a column a field, a row a direction; the pupil across, the error in µm up. */
+export function fanOption(
+  fans: RayFans,
+  settings: FanSettings,
+  labels: ReadonlyMap<string, string>,
+  style: FanStyle,
+  size: { readonly width: number; readonly height: number },
+): EChartsOption {
+  const rows = fanRows(settings);
+  const columns = fans.fields.length;
+  const scale = fanScale(fans, settings);
+  const width = Math.max(10, (size.width - LEFT - columns * GAP) / columns);
+  const height = Math.max(10, size.height / rows.length - TITLE - 6);
+  const leftOf = (c: number) => LEFT + c * (width + GAP);
+  const topOf = (r: number) => (size.height / rows.length) * r;
+  const grids = rows.flatMap((_, r) =>
+    fans.fields.map((__, c) => ({ left: leftOf(c), width, top: topOf(r) + TITLE, height })),
+  );
+  const axis = { axisTick: { show: false }, axisLine: { onZero: true, lineStyle: { color: style.muted } } };
+  const at = (r: number, c: number) => r * columns + c;
+  return {
+    animation: false,
+    textStyle: { fontFamily: 'IBM Plex Sans Variable, sans-serif' },
+    tooltip: { trigger: 'axis', confine: true, valueFormatter: (value) => `${Number(value).toFixed(2)} µm` },
+    title: rows.flatMap((row, r) =>
+      fans.fields.map(({ field, fans: outcome }, c) => ({
+        text: `${labels.get(field) ?? field} ${row}${outcome.ok ? '' : ': no chief ray'}`,
+        left: leftOf(c),
+        top: topOf(r),
+        padding: 0,
+        textStyle: { fontSize: 11, fontWeight: 400, color: style.muted },
+      })),
+    ),
+    grid: grids,
+    xAxis: grids.map((_, i) => ({
+      gridIndex: i,
+      type: 'value' as const,
+      min: -1,
+      max: 1,
+      interval: 1,
+      ...axis,
+      axisLabel: { show: false },
+      splitLine: { lineStyle: { color: style.grid } },
+    })),
+    yAxis: grids.map((_, i) => ({
+      gridIndex: i,
+      type: 'value' as const,
+      min: -scale,
+      max: scale,
+      interval: scale,
+      ...axis,
+      axisLabel: {
+        show: i % columns === 0,
+        color: style.muted,
+        fontSize: 10,
+        formatter: (value: number) => String(Number(value.toPrecision(4))).replace('-', '−'),
+      },
+      splitLine: { lineStyle: { color: style.grid } },
+    })),
+    series: rows.flatMap((row, r) =>
+      fans.fields.flatMap(({ fans: outcome }, c) =>
+        !outcome.ok
+          ? []
+          : outcome.value[row].map(({ nm, pupil, error }) => ({
+              type: 'line' as const,
+              xAxisIndex: at(r, c),
+              yAxisIndex: at(r, c),
+              showSymbol: false,
+              clip: true,
+              lineStyle: { width: 1.3, color: style.wave(nm) },
+              itemStyle: { color: style.wave(nm) },
+              name: `${nm} nm`,
+              data: Array.from(pupil, (p, i) => [p, Number.isNaN(error[i]) ? '-' : error[i]]),
+            })),
+      ),
+    ),
+  };
+}

@@ -1,0 +1,64 @@
+import type { Component } from 'svelte';
+import FanTile from './FanTile.svelte';
+import FirstOrderTile from './FirstOrderTile.svelte';
+import SectionTile from './SectionTile.svelte';
+import SpotTile from './SpotTile.svelte';
+
+/** What every tile is given: its choices as the project holds them, and how to change them. */
+export interface TileProps {
+  settings: unknown;
+  onsettings: (settings: never) => void;
+}
+
+/** An analysis that can be put on a board. */
+export interface TileKind {
+  /** Stored in projects: never changed. */
+  readonly kind: string;
+  readonly title: string;
+  /** The question that it answers, under which the shelf lists it. */
+  readonly question: string;
+  readonly columns: number;
+  readonly rows: number;
+  readonly component: Component<TileProps>;
+}
+
+/** Each component checks its own settings, whatever a project holds; the registry forgets their types. */
+function asTile(component: unknown): Component<TileProps> {
+  return component as Component<TileProps>;
+}
+
+/** Every tile, in the order of the shelf. A new one is a component beside these and a line here. */
+export const TILES: readonly TileKind[] = [
+  {
+    kind: 'section',
+    title: 'Section',
+    question: 'What does it look like?',
+    columns: 6,
+    rows: 2,
+    component: asTile(SectionTile),
+  },
+  {
+    kind: 'spots',
+    title: 'Spots',
+    question: 'Is it sharp?',
+    columns: 6,
+    rows: 2,
+    component: asTile(SpotTile),
+  },
+  {
+    kind: 'ray_fans',
+    title: 'Ray fans',
+    question: 'Which aberration is it?',
+    columns: 8,
+    rows: 2,
+    component: asTile(FanTile),
+  },
+  {
+    kind: 'first_order',
+    title: 'First order',
+    question: 'Where are pupils and foci?',
+    columns: 4,
+    rows: 2,
+    component: asTile(FirstOrderTile),
+  },
+];

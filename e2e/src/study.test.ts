@@ -1,0 +1,86 @@
+import { expect } from 'chai';
+import { By, Key } from 'selenium-webdriver';
+import { Bench } from './bench.ts';
+
+describe('the Study room', () => {
+  let bench: Bench;
+  before(async () => {
+    bench = await Bench.start();
+    await bench.open('/study');
+  });
+  afterEach(() => bench.expectQuietConsole());
+  after(() => bench.close());
+
+  const kinds = () =>
+    bench.driver.executeScript<string[]>(() =>
+      [...document.querySelectorAll<HTMLElement>('[data-kind]')].map((tile) => tile.dataset.kind ?? ''),
+    );
+
+  /** Waits for a chart of the ray fans to be drawn and returns its lines. */
+  async function fanLines(): Promise<number> {
+    let count = 0;
+    await bench.waitFor('ray fans', async () => {
+      count = (await bench.driver.findElements(By.css('[data-testid=fan-tile] svg path[fill=none]'))).length;
+      return count > 0;
+    });
+    return count;
+  }
+
+  it('opens with a first look: section, spots, fans, first order', async () => {
+    expect(await kinds()).to.deep.equal(['section', 'spots', 'ray_fans', 'first_order']);
+    expect(await bench.value('spot-edge', 'rms')).to.be.closeTo(8.209, 0.001);
+    // Three fields, two directions, three colours.
+    expect(await fanLines()).to.be.at.least(18);
+    expect(await bench.text('first-order-tile')).to.contain('36.0006');
+  });
+
+  it('takes tiles from the shelf, moves, resizes and takes them off by keyboard, and undoes it', async () => {
+    await bench.click('add-spots');
+    await bench.settled();
+    expect(await kinds()).to.have.length(5);
+    const grip = await bench.driver.findElement(By.css('[data-grip=t5]'));
+    await bench.driver.executeScript((element: HTMLElement) => element.focus(), grip);
+    await bench.press(Key.ARROW_LEFT);
+    await bench.waitFor('the tile to move', async () => (await kinds())[3] === 'spots');
+    await bench.chord([Key.SHIFT], Key.ARROW_RIGHT);
+    const width = () =>
+      bench.driver.executeScript<string>(
+        () => document.querySelector<HTMLElement>('[data-testid=tile-t5]')!.style.gridColumn,
+      );
+    await bench.waitFor('a wider tile', async () => (await width()) === 'span 8');
+    await bench.press(Key.DELETE);
+    await bench.waitFor('the tile to go', async () => (await kinds()).length === 4);
+    await bench.chord([Key.CONTROL], 'z');
+    await bench.waitFor('it to come back', async () => (await kinds()).length === 5);
+    await bench.settled();
+  });
+
+  it('keeps the arrangement and the choices of tiles with the project', async () => {
+    const first = await bench.find('spot-tile');
+    await first.findElement(By.css('button.choice')).click();
+    await bench.settled();
+    await bench.kept();
+    await bench.reload();
+    expect(await kinds()).to.have.length(5);
+    expect(await (await bench.find('spot-tile')).getText()).to.contain('about chief');
+  });
+
+  it('writes the points of a tile as CSV and its picture as SVG and PNG', async () => {
+    const menu = await bench.driver.findElement(By.css('select[aria-label="Write spots to a file"]'));
+    await menu.findElement(By.css('option[value=csv]')).click();
+    const lines = (await bench.downloaded('spots.csv')).trim().split('\r\n');
+    expect(lines[0]).to.equal('field,wavelength nm,x µm,y µm');
+    expect(lines).to.have.length(1 + 3 * 3 * 288);
+    await menu.findElement(By.css('option[value=svg]')).click();
+    expect(await bench.downloaded('spots.svg')).to.match(/^<svg xmlns=.*RMS 8\.\d+ µm/s);
+    await menu.findElement(By.css('option[value=png]')).click();
+    expect((await bench.downloaded('spots.png')).slice(1, 4)).to.equal('PNG');
+    const fans = await bench.driver.findElement(By.css('select[aria-label="Write ray-fans to a file"]'));
+    await fans.findElement(By.css('option[value=csv]')).click();
+    expect(await bench.downloaded('ray-fans.csv')).to.match(
+      /^field,fan,wavelength nm,pupil,error µm\r\naxis,tangential,486/,
+    );
+    await fans.findElement(By.css('option[value=svg]')).click();
+    expect(await bench.downloaded('ray-fans.svg')).to.match(/^<svg/);
+  });
+});
