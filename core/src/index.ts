@@ -36,3 +36,4 @@ export * from './work/jobs.ts';
 export * from './project/lens-edits.ts';
 export * from './sequence/convert.ts';
 export * from './imaging/ray-fan.ts';
+export * from './project/lens-drags.ts';

@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { Key } from 'selenium-webdriver';
+import { Key, Origin } from 'selenium-webdriver';
 import { Bench } from './bench.ts';
 
 describe('the Layout room', () => {
@@ -138,5 +138,81 @@ describe('the Layout room', () => {
     await bench.chord([Key.CONTROL], 'z');
     await bench.settled();
     expect(await bench.has('findings')).to.equal(false);
+  });
+});
+
+describe('the drawing', () => {
+  let bench: Bench;
+  before(async () => {
+    bench = await Bench.start();
+    await bench.open();
+  });
+  afterEach(() => bench.expectQuietConsole());
+  after(() => bench.close());
+
+  /** Drags a handle by pixels, looking at the state half way. */
+  async function drag(
+    testid: string,
+    dx: number,
+    dy: number,
+    halfWay: () => Promise<void> = async () => {},
+  ): Promise<void> {
+    const handle = await bench.find(testid);
+    await bench.driver
+      .actions()
+      .move({ origin: handle })
+      .press()
+      .move({ origin: Origin.POINTER, x: dx, y: dy })
+      .perform();
+    await bench.settled();
+    await halfWay();
+    await bench.driver.actions().release().perform();
+    await bench.settled();
+  }
+
+  it('lets a vertex be moved by hand, everything following, as one entry of the history', async () => {
+    await bench.click('radius-l2_front');
+    await drag('handle-vertex', 12, 0, async () => {
+      expect(Number((await bench.shown('thickness-l1_back')).replace('−', '-'))).to.be.greaterThan(2.6);
+      expect(await bench.text('window')).to.contain('0 undoable');
+    });
+    const [before, behind] = [
+      await bench.shown('thickness-l1_back'),
+      await bench.shown('thickness-l2_front'),
+    ];
+    expect(Number(before) + Number(behind)).to.be.closeTo(3.3549, 1e-9);
+    expect(await bench.value('chip-length', 'value')).to.be.closeTo(42.2038, 1e-9);
+    expect(await bench.text('window')).to.contain('1 undoable');
+    await bench.chord([Key.CONTROL], 'z');
+    await bench.settled();
+    expect(await bench.shown('thickness-l1_back')).to.equal('2.3549');
+  });
+
+  it('bends a surface and sets its aperture by hand', async () => {
+    await bench.click('radius-l1_front');
+    await drag('handle-bend', 6, 0);
+    expect(Number(await bench.shown('radius-l1_front'))).to.be.lessThan(13);
+    await bench.chord([Key.CONTROL], 'z');
+    await bench.settled();
+    await bench.click('radius-l1_front');
+    await drag('handle-rim', 0, 15);
+    expect(Number(await bench.shown('semi-l1_front'))).to.be.lessThan(6.3);
+    await bench.type('semi-l1_front', 'auto');
+    expect(await bench.shown('semi-l1_front')).to.equal('6.47');
+  });
+
+  it('zooms and fits by keyboard', async () => {
+    const scale = () =>
+      bench.driver.executeScript<number>(
+        () => document.querySelector('[data-testid=section] path.glass')!.getBoundingClientRect().width,
+      );
+    const fitted = await scale();
+    await bench.driver.executeScript(() =>
+      document.querySelector<SVGElement>('[data-testid=section]')!.focus(),
+    );
+    await bench.press('+', '+');
+    await bench.waitFor('the zoom', async () => (await scale()) > 1.5 * fitted);
+    await bench.press('0');
+    await bench.waitFor('the fit', async () => Math.abs((await scale()) - fitted) < 0.5);
   });
 });

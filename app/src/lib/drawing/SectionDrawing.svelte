@@ -2,17 +2,23 @@
   import { RAY_STATUS, statusReason, surfaceTitle, type Section } from '@ulvex/core';
   import { fieldColours, glassTint } from '$lib/colours.ts';
   import { useDesk } from '$lib/desk/context.ts';
-  import { blocks, fitFrame, graduations } from './chart-frame.ts';
+  import { standaloneSvg } from '$lib/export.ts';
+  import { blocks, fitFrame, graduations, panned, shownSpan, zoomed, type Span } from './chart-frame.ts';
+  import { dragGesture, type DragStart, type Handle } from './drag.ts';
 
   interface Props {
     section: Section;
+    /** Whether surfaces can be taken hold of. */
+    editable?: boolean;
   }
-  let { section }: Props = $props();
+  let { section, editable = false }: Props = $props();
   const desk = useDesk();
   let width = $state(0);
   let height = $state(0);
 
-  const frame = $derived(fitFrame(section.bounds, width, height));
+  /** What is shown after zooming or panning, or while something is dragged; null fits everything. */
+  let view = $state.raw<Span | null>(null);
+  const frame = $derived(view ? fitFrame(view, width, height, 0) : fitFrame(section.bounds, width, height));
   const lens = $derived(desk.lens);
   const colours = $derived.by(() => {
     const points = lens?.fields.points ?? [];
@@ -76,16 +82,142 @@
   }
 
   const shownId = $derived(desk.hovered ?? desk.selected);
+
+  let drawing: SVGSVGElement | undefined = $state();
+  /** What the mouse has taken hold of. */
+  let held = $state.raw<{ readonly start: DragStart; readonly fitted: boolean } | null>(null);
+  let panning: { readonly from: Span; readonly x: number; readonly y: number } | null = null;
+
+  function pointAt(event: MouseEvent): [z: number, y: number] {
+    const box = drawing!.getBoundingClientRect();
+    const [px, py] = [event.clientX - box.left, event.clientY - box.top];
+    return [
+      frame.z0 + (px - frame.left) / frame.scale,
+      frame.y0 + (frame.top + frame.height - py) / frame.scale,
+    ];
+  }
+
+  function onwheel(event: WheelEvent) {
+    event.preventDefault();
+    zoom(event.deltaY < 0 ? 1.2 : 1 / 1.2, ...pointAt(event));
+  }
+
+  function zoom(factor: number, z: number, y: number) {
+    const next = zoomed(shownSpan(frame), factor, z, y);
+    const span = next.z[1] - next.z[0];
+    if (span > 1e-6 && span < 1e9) view = next;
+  }
+
+  function take(event: PointerEvent, handle: Handle, surface: Section['surfaces'][number]) {
+    if (event.button !== 0) return;
+    event.stopPropagation();
+    event.preventDefault();
+    const [z, y] = pointAt(event);
+    // The picture stands still while something in it is moved.
+    held = {
+      start: { handle, surface: surface.id, vertexZ: surface.vertex[0], semi: surface.semi, z, y },
+      fitted: view === null,
+    };
+    view ??= shownSpan(frame);
+    drawing!.setPointerCapture(event.pointerId);
+  }
+
+  function ondown(event: PointerEvent) {
+    if (event.button !== 0) return;
+    panning = { from: shownSpan(frame), x: event.clientX, y: event.clientY };
+  }
+
+  function onmove(event: PointerEvent) {
+    if (held) {
+      const gesture = dragGesture(desk.project.lenses[0], held.start, ...pointAt(event));
+      if (gesture.ok) desk.preview(gesture.value.edits);
+    } else if (panning && event.buttons === 1) {
+      const [dx, dy] = [event.clientX - panning.x, event.clientY - panning.y];
+      if (Math.hypot(dx, dy) > 3) view = panned(panning.from, -dx / frame.scale, dy / frame.scale);
+    }
+  }
+
+  function onup(event: PointerEvent) {
+    panning = null;
+    if (!held) return;
+    const { start, fitted } = held;
+    const [z, y] = pointAt(event);
+    held = null;
+    if (fitted) view = null;
+    if (z === start.z && y === start.y) return;
+    const gesture = dragGesture(desk.project.lenses[0], start, z, y);
+    if (gesture.ok) desk.commit(gesture.value.edits, gesture.value.label);
+    else {
+      desk.endPreview();
+      desk.notice = { tone: 'refused', title: gesture.reason };
+    }
+  }
+
+  function letGo() {
+    if (held?.fitted) view = null;
+    held = null;
+    panning = null;
+    desk.endPreview();
+  }
+
+  /** Plus and minus zoom, arrows pan, 0 fits, Esc lets go of what is dragged. */
+  function onkeydown(event: KeyboardEvent) {
+    if (event.ctrlKey || event.metaKey || event.altKey) return;
+    const span = shownSpan(frame);
+    const middle = [(span.z[0] + span.z[1]) / 2, (span.y[0] + span.y[1]) / 2] as const;
+    const step = 0.1 * (span.z[1] - span.z[0]);
+    const does: Readonly<Record<string, () => void>> = {
+      '+': () => zoom(1.25, ...middle),
+      '=': () => zoom(1.25, ...middle),
+      '-': () => zoom(0.8, ...middle),
+      '0': () => (view = null),
+      ArrowLeft: () => (view = panned(span, -step, 0)),
+      ArrowRight: () => (view = panned(span, step, 0)),
+      ArrowUp: () => (view = panned(span, 0, step)),
+      ArrowDown: () => (view = panned(span, 0, -step)),
+      Escape: letGo,
+    };
+    if (!does[event.key]) return;
+    event.preventDefault();
+    does[event.key]();
+  }
+
+  const handles = $derived(
+    editable ? section.surfaces.find((surface) => surface.id === desk.selected) : undefined,
+  );
+
+  const rimHandles = $derived<readonly Handle[]>(handles && !handles.image ? ['rim', 'bend'] : []);
+
+  function handlePoint(surface: Section['surfaces'][number], handle: Handle): { x: number; y: number } {
+    const { line } = surface;
+    const at = handle === 'rim' ? line.length - 2 : 0;
+    return { x: frame.x(line[at] ?? surface.vertex[0]), y: frame.y(line[at + 1] ?? 0) };
+  }
+
+  /** The drawing as an SVG document. */
+  export function svg(): string | null {
+    return drawing ? standaloneSvg(drawing) : null;
+  }
 </script>
 
 <div class="drawing" bind:clientWidth={width} bind:clientHeight={height}>
   {#if width > 0 && height > 0}
+    <!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions -->
     <svg
+      bind:this={drawing}
       {width}
       {height}
-      role="img"
-      aria-label="Section of the lens through the y–z plane with rays"
+      role="application"
+      aria-label="Section of the lens through the y–z plane with rays. Plus and minus zoom, arrows pan, 0 fits."
+      tabindex="0"
       data-testid="section"
+      {onwheel}
+      {onkeydown}
+      ondblclick={() => (view = null)}
+      onpointerdown={ondown}
+      onpointermove={onmove}
+      onpointerup={onup}
+      onpointercancel={letGo}
     >
       <defs>
         <clipPath id="inside"
@@ -146,7 +278,7 @@
               class:open={surface.stop && !surface.reflects}
               d={path(surface.line)}
             />
-            {#if shownId === surface.id}
+            {#if shownId === surface.id && handles?.id !== surface.id}
               <circle cx={frame.x(surface.vertex[0])} cy={frame.y(surface.vertex[1])} r="4" />
             {/if}
             {#if surface.image || surface.stop}
@@ -161,6 +293,37 @@
             {/if}
           </g>
         {/each}
+        {#if handles}
+          <!-- svelte-ignore a11y_no_static_element_interactions -->
+          <circle
+            class="handle along"
+            data-testid="handle-vertex"
+            cx={frame.x(handles.vertex[0])}
+            cy={frame.y(handles.vertex[1])}
+            r="5"
+            onpointerdown={(event) => take(event, 'vertex', handles)}
+            ><title>Drag: move this vertex along the axis</title></circle
+          >
+          {#each rimHandles as handle (handle)}
+            {@const at = handlePoint(handles, handle)}
+            <!-- svelte-ignore a11y_no_static_element_interactions -->
+            <rect
+              class="handle {handle === 'rim' ? 'across' : 'along'}"
+              data-testid="handle-{handle}"
+              x={at.x - 4}
+              y={at.y - 4}
+              width="8"
+              height="8"
+              rx={handle === 'rim' ? 0 : 4}
+              onpointerdown={(event) => take(event, handle, handles)}
+              ><title
+                >{handle === 'rim'
+                  ? 'Drag up or down: set the aperture'
+                  : 'Drag along the axis: bend the surface'}</title
+              ></rect
+            >
+          {/each}
+        {/if}
         {#each names as { text, x, y }, i (i)}<text class="name" {x} {y}>{text}</text>{/each}
       </g>
       <g class="edge">
@@ -212,6 +375,7 @@
       {/if}
     </svg>
   {/if}
+  {#if view && !held}<button class="fit" data-testid="fit" onclick={() => (view = null)}>fit</button>{/if}
 </div>
 
 <style>
@@ -301,6 +465,39 @@
     fill: var(--card);
     stroke: var(--accent);
     stroke-width: 2px;
+  }
+
+  .handle {
+    fill: var(--card);
+    stroke: var(--accent);
+    stroke-width: 2px;
+  }
+
+  .handle:hover {
+    fill: var(--accent);
+  }
+
+  .along {
+    cursor: ew-resize;
+  }
+
+  .across {
+    cursor: ns-resize;
+  }
+
+  .fit {
+    position: absolute;
+    top: 18px;
+    right: 18px;
+    padding: 0 8px;
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    background: var(--card);
+    font-size: var(--size-small);
+  }
+
+  text {
+    pointer-events: none;
   }
 
   .name,

@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { blocks, fitFrame, graduations } from './chart-frame.ts';
+import { blocks, fitFrame, graduations, panned, shownSpan, zoomed } from './chart-frame.ts';
 
 describe('the chart frame', () => {
   const frame = fitFrame({ z: [-8, 42], y: [-10, 10] }, 700, 400);
@@ -10,6 +10,18 @@ describe('the chart frame', () => {
     for (const x of [frame.x(-8), frame.x(42)]) expect(x).to.be.within(frame.left, frame.left + frame.width);
     for (const y of [frame.y(-10), frame.y(10)]) expect(y).to.be.within(frame.top, frame.top + frame.height);
     expect(frame.x(17) - frame.left).to.be.closeTo(frame.width / 2, 1e-9);
+  });
+
+  it('zooms about a point that stays, pans, and fits what it shows', () => {
+    const span = shownSpan(frame);
+    const [z, y] = [10, 3];
+    const near = fitFrame(zoomed(span, 4, z, y), 700, 400, 0);
+    expect(near.scale).to.be.closeTo(4 * frame.scale, 1e-9);
+    expect(near.x(z)).to.be.closeTo(frame.x(z), 1e-9);
+    expect(near.y(y)).to.be.closeTo(frame.y(y), 1e-9);
+    const aside = fitFrame(panned(span, 5, -2), 700, 400, 0);
+    expect(aside.x(z)).to.be.closeTo(frame.x(z - 5), 1e-9);
+    expect(aside.y(y)).to.be.closeTo(frame.y(y + 2), 1e-9);
   });
 
   it('graduates in alternating blocks without gap that agree with the marks', () => {

@@ -18,7 +18,8 @@ export interface ChartFrame {
   y(y: number): number;
 }
 
-interface Span {
+/** A part of the model, mm. */
+export interface Span {
   readonly z: readonly [number, number];
   readonly y: readonly [number, number];
 }
@@ -27,12 +28,16 @@ const FRAME = 12;
 const BOTTOM = 26;
 const MARGIN = 0.06;
 
-/** Fits a span of the model into a picture of `width` × `height` pixels, centred. */
-export function fitFrame(bounds: Span, width: number, height: number): ChartFrame {
+/**
+ * Fits a span of the model into a picture of `width` × `height` pixels, centred.
+ *
+ * @param margin - share of the picture that stays free; 0 for a view that was zoomed
+ */
+export function fitFrame(bounds: Span, width: number, height: number, margin = MARGIN): ChartFrame {
   const inner = { width: Math.max(40, width - 2 * FRAME), height: Math.max(40, height - FRAME - BOTTOM) };
   const spanZ = Math.max(bounds.z[1] - bounds.z[0], 1e-6);
   const spanY = Math.max(bounds.y[1] - bounds.y[0], 1e-6);
-  const scale = Math.min((inner.width * (1 - MARGIN)) / spanZ, (inner.height * (1 - 2.5 * MARGIN)) / spanY);
+  const scale = Math.min((inner.width * (1 - margin)) / spanZ, (inner.height * (1 - 2.5 * margin)) / spanY);
   const z0 = (bounds.z[0] + bounds.z[1]) / 2 - inner.width / scale / 2;
   const y0 = (bounds.y[0] + bounds.y[1]) / 2 - inner.height / scale / 2;
   const bottom = FRAME + inner.height;
@@ -48,6 +53,23 @@ export function fitFrame(bounds: Span, width: number, height: number): ChartFram
     x: (z) => FRAME + (z - z0) * scale,
     y: (y) => bottom - (y - y0) * scale,
   };
+}
+
+/** What a frame shows, mm. */
+export function shownSpan({ z0, y0, width, height, scale }: ChartFrame): Span {
+  return { z: [z0, z0 + width / scale], y: [y0, y0 + height / scale] };
+}
+
+/** A span zoomed by a factor about a point that stays where it is. */
+export function zoomed({ z, y }: Span, factor: number, atZ: number, atY: number): Span {
+  const about = ([from, to]: readonly [number, number], at: number) =>
+    [at + (from - at) / factor, at + (to - at) / factor] as const;
+  return { z: about(z, atZ), y: about(y, atY) };
+}
+
+/** A span shifted by mm. */
+export function panned({ z, y }: Span, dz: number, dy: number): Span {
+  return { z: [z[0] + dz, z[1] + dz], y: [y[0] + dy, y[1] + dy] };
 }
 
 /** A block of the graduated edge: pixels along it, and whether it is a filled one. */

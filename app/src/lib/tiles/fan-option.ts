@@ -40,9 +40,9 @@ export function fanOption(
   const columns = fans.fields.length;
   const scale = fanScale(fans, settings);
   const width = Math.max(10, (size.width - LEFT - columns * GAP) / columns);
-  const height = Math.max(10, size.height / rows.length - TITLE - 6);
+  const height = Math.max(10, size.height / rows.length - TITLE - 8);
   const leftOf = (c: number) => LEFT + c * (width + GAP);
-  const topOf = (r: number) => (size.height / rows.length) * r;
+  const topOf = (r: number) => (size.height / rows.length) * r + 3;
   const grids = rows.flatMap((_, r) =>
     fans.fields.map((__, c) => ({ left: leftOf(c), width, top: topOf(r) + TITLE, height })),
   );

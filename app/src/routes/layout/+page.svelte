@@ -7,14 +7,16 @@
   import Findings from '$lib/prescription/Findings.svelte';
   import Prescription from '$lib/prescription/Prescription.svelte';
   import FirstOrderTile from '$lib/tiles/FirstOrderTile.svelte';
+  import ExportMenu from '$lib/tiles/ExportMenu.svelte';
   import FanTile from '$lib/tiles/FanTile.svelte';
   import { FAN_DEFAULTS, SPOT_DEFAULTS, type FanSettings, type SpotSettings } from '$lib/tiles/settings.ts';
   import SpotTile from '$lib/tiles/SpotTile.svelte';
   import Trouble from '$lib/components/Trouble.svelte';
 
   const RAYS = 7;
+  let drawing = $state<SectionDrawing | null>(null);
   let spots = $state.raw<SpotSettings>(SPOT_DEFAULTS);
-  let fans = $state.raw<FanSettings>(FAN_DEFAULTS);
+  let fans = $state.raw<FanSettings>({ ...FAN_DEFAULTS, direction: 'tangential' });
   let second = $state<'fans' | 'first-order'>('fans');
   const desk = useDesk();
   const section = desk.live.query(() =>
@@ -60,6 +62,7 @@
           ? ` · ${wavelengthLabel(primary.nm)} ${Math.round(primary.nm)} nm`
           : ''}</span
       >
+      <span class="tools"><ExportMenu name="section" exports={{ svg: () => drawing?.svg() ?? null }} /></span>
       <button
         class="swap"
         data-testid="swap-tile"
@@ -71,7 +74,7 @@
     <div class="picture">
       <svelte:boundary>
         {#if section.answer?.ok}
-          <SectionDrawing section={section.answer.value} />
+          <SectionDrawing bind:this={drawing} section={section.answer.value} editable />
         {:else if section.answer}
           <p class="none">✕ {section.answer.reason}</p>
         {/if}
@@ -128,8 +131,11 @@
     font-size: var(--size);
   }
 
-  .swap {
+  .tools {
     margin-left: auto;
+  }
+
+  .swap {
     padding: 0 8px;
     border: 1px solid var(--line);
     border-radius: var(--radius);
