@@ -34,7 +34,16 @@ export default ts.config(
     },
   },
   {
-    files: ['**/*.test.ts', 'e2e/**', 'verify/**', 'scripts/**', 'eslint/**', 'app/serve.mjs', 'bench/**'],
+    files: [
+      '**/*.test.ts',
+      'e2e/**',
+      'verify/**',
+      'cli/**',
+      'scripts/**',
+      'eslint/**',
+      'app/serve.mjs',
+      'bench/**',
+    ],
     languageOptions: { globals: { ...globals.node, ...globals.mocha } },
     rules: { 'no-console': 'off', '@typescript-eslint/no-unused-expressions': 'off' },
   },

@@ -1,0 +1,208 @@
+import {
+  applyEdits,
+  Evaluation,
+  evaluateMeasure,
+  findMeasure,
+  findParameter,
+  lensFindings,
+  MEASURES,
+  parseQuantity,
+  readProjectText,
+  setParameter,
+  standing,
+  type Finding,
+  type Project,
+} from '@ulvex/core';
+import { readFileSync } from 'node:fs';
+import { parseArgs } from 'node:util';
+
+/** Where output goes: results to `out`, everything that went wrong to `err`. */
+export interface Streams {
+  out(line: string): void;
+  err(line: string): void;
+}
+
+/** What a program that calls this one may rely on. */
+export const EXIT = {
+  done: 0,
+  /** The project was read, and the answer is no: a measure without a value, a finding, a missed requirement. */
+  no: 1,
+  /** The call itself or a file is wrong. */
+  wrong: 2,
+} as const;
+
+const USAGE = `ulvex measure PROJECT --measure ID [--lens ID] [--with JSON] [--set ADDRESS=VALUE]… [--json]
+    evaluates a measure, after setting parameters; VALUE may carry a unit or be arithmetic
+ulvex measures [--json]
+    lists the measures with their settings
+ulvex check PROJECT [--json]
+    reads a project, lists its findings and how its requirements stand
+Exit code: 0 done, 1 the answer is no, 2 the call or a file is wrong. See docs/cli.md.`;
+
+/** A mistake in the call or a file; its message goes to the error stream. */
+class WrongCall extends Error {}
+
+/** Runs one command and returns its exit code. Never throws for what a caller can get wrong. */
+export function main(args: readonly string[], streams: Streams): number {
+  try {
+    const { values, positionals } = parseArgs({
+      args: [...args],
+      allowPositionals: true,
+      options: {
+        measure: { type: 'string' },
+        lens: { type: 'string' },
+        with: { type: 'string' },
+        set: { type: 'string', multiple: true },
+        json: { type: 'boolean', default: false },
+        help: { type: 'boolean', short: 'h', default: false },
+      },
+    });
+    const [command, path] = positionals;
+    if (values.help || command === undefined || command === 'help') {
+      streams.out(USAGE);
+      return command === undefined && !values.help ? EXIT.wrong : EXIT.done;
+    }
+    switch (command) {
+      case 'measures':
+        return listMeasures(values.json, streams);
+      case 'measure':
+        if (!values.measure)
+          throw new WrongCall('Which measure? Give --measure ID; “ulvex measures” lists them.');
+        return measure(
+          setAll(readProject(path), values.set ?? []),
+          { ...values, measure: values.measure },
+          streams,
+        );
+      case 'check':
+        return check(readProject(path), values.json, streams);
+      default:
+        throw new WrongCall(`There is no command “${command}”.\n${USAGE}`);
+    }
+  } catch (error) {
+    const wrong =
+      error instanceof WrongCall || (error as { code?: string }).code?.startsWith('ERR_PARSE_ARGS');
+    if (!wrong) throw error;
+    streams.err((error as Error).message);
+    return EXIT.wrong;
+  }
+}
+
+function readProject(path: string | undefined): Project {
+  if (path === undefined) throw new WrongCall('Which project? Give the path of a .ulvex.json file.');
+  let text: string;
+  try {
+    text = readFileSync(path, 'utf8');
+  } catch (error) {
+    throw new WrongCall(`${path} cannot be read: ${(error as Error).message}`);
+  }
+  const read = readProjectText(text);
+  if (read.ok) return read.project;
+  throw new WrongCall(read.problems.map(({ place, reason }) => `${path}: ${place}: ${reason}`).join('\n'));
+}
+
+/** Applies `ADDRESS=VALUE` settings one after another. */
+function setAll(project: Project, settings: readonly string[]): Project {
+  let next = project;
+  for (const setting of settings) {
+    const at = setting.indexOf('=');
+    if (at < 0) throw new WrongCall(`--set ${setting}: write ADDRESS=VALUE.`);
+    const parameter = findParameter(next, setting.slice(0, at));
+    if (!parameter.ok) throw new WrongCall(`--set ${setting}: ${parameter.reason}`);
+    const { spec, value: current } = parameter.value;
+    const value = parseQuantity(setting.slice(at + 1), {
+      kind: spec.kind,
+      current,
+      allowInfinity: spec.allowInfinity ?? false,
+    });
+    if (!value.ok) throw new WrongCall(`--set ${setting}: ${value.reason}`);
+    const edit = setParameter(parameter.value, value.value);
+    if (!edit.ok) throw new WrongCall(`--set ${setting}: ${edit.reason}`);
+    next = applyEdits(next, [edit.value]).project;
+  }
+  return next;
+}
+
+function measure(
+  project: Project,
+  asked: { measure: string; lens?: string | undefined; with?: string | undefined; json: boolean },
+  streams: Streams,
+): number {
+  const known = findMeasure(asked.measure);
+  if (!known) throw new WrongCall(`There is no measure “${asked.measure}”; “ulvex measures” lists them.`);
+  let settings: unknown = {};
+  try {
+    if (asked.with !== undefined) settings = JSON.parse(asked.with);
+  } catch (error) {
+    throw new WrongCall(`--with is not JSON: ${(error as Error).message}`);
+  }
+  const lens = asked.lens ?? project.lenses[0]?.id ?? '';
+  const outcome = evaluateMeasure(new Evaluation(project), { measure: known.id, lens, settings });
+  if (asked.json) {
+    const answer = outcome.ok ? { ...outcome.value, unit: known.unit } : { failure: outcome.reason };
+    streams.out(JSON.stringify({ measure: known.id, lens, settings, ...answer }));
+    return outcome.ok ? EXIT.done : EXIT.no;
+  }
+  if (!outcome.ok) {
+    streams.err(outcome.reason);
+    return EXIT.no;
+  }
+  const { value, how, caution } = outcome.value;
+  streams.out(`${value}${known.unit ? ` ${known.unit}` : ''}${how ? `  (${how})` : ''}`);
+  if (caution) streams.err(caution);
+  return EXIT.done;
+}
+
+function listMeasures(json: boolean, streams: Streams): number {
+  if (json) {
+    streams.out(
+      JSON.stringify(
+        MEASURES.map(({ id, title, unit, meaning, settings }) => ({ id, title, unit, meaning, settings })),
+      ),
+    );
+    return EXIT.done;
+  }
+  for (const { id, title, unit, settings } of MEASURES) {
+    streams.out(`${id}  ${title}${unit ? `, ${unit}` : ''}`);
+    for (const [name, spec] of Object.entries(settings)) {
+      const options =
+        spec.kind === 'choice'
+          ? spec.options.join(' | ')
+          : spec.kind === 'integer'
+            ? `${spec.min} to ${spec.max}`
+            : ['id of a field', ...spec.also].join(' | ');
+      streams.out(`    ${name}: ${options}${spec.fallback === null ? '' : `  (${spec.fallback})`}`);
+    }
+  }
+  return EXIT.done;
+}
+
+function check(project: Project, json: boolean, streams: Streams): number {
+  const evaluation = new Evaluation(project);
+  const findings: (Finding & { lens: string })[] = project.lenses.flatMap(({ id }) => {
+    const lens = evaluation.lens(id);
+    return lens.ok ? lensFindings(lens.value).map((finding) => ({ lens: id, ...finding })) : [];
+  });
+  const requirements = project.requirements.map((requirement) => {
+    const outcome = evaluateMeasure(evaluation, requirement);
+    const title = requirement.label ?? findMeasure(requirement.measure)?.title ?? requirement.measure;
+    if (!outcome.ok)
+      return { id: requirement.id, title, verdict: 'missed' as const, failure: outcome.reason };
+    const { verdict, margin } = standing(outcome.value.value, requirement);
+    return { id: requirement.id, title, verdict, value: outcome.value.value, margin };
+  });
+  const bad =
+    findings.some(({ severity }) => severity === 'error') ||
+    requirements.some(({ verdict }) => verdict === 'missed');
+  if (json) streams.out(JSON.stringify({ name: project.name, findings, requirements }));
+  else {
+    for (const { lens, severity, where, text } of findings)
+      streams.out(`${severity}: ${[lens, where].filter(Boolean).join('.')}: ${text}`);
+    for (const { title, verdict, ...rest } of requirements) {
+      streams.out(
+        `${verdict}: ${title}: ${'failure' in rest ? rest.failure : `${rest.value} (margin ${rest.margin})`}`,
+      );
+    }
+    streams.out(bad ? 'not as required' : 'as required');
+  }
+  return bad ? EXIT.no : EXIT.done;
+}
