@@ -216,3 +216,31 @@ describe('the drawing', () => {
     await bench.waitFor('the fit', async () => Math.abs((await scale()) - fitted) < 0.5);
   });
 });
+
+describe('the history', () => {
+  let bench: Bench;
+  before(async () => {
+    bench = await Bench.start();
+    await bench.open();
+  });
+  afterEach(() => bench.expectQuietConsole());
+  after(() => bench.close());
+
+  it('lists what was done, returns to any of it, and lays it in grey under the present', async () => {
+    await bench.type('radius-l1_front', '14');
+    await bench.type('thickness-l1_front', '3');
+    await bench.press(Key.F9);
+    expect(await bench.text('history')).to.match(/Thickness of L1.*Radius of L1 front.*As it was opened/s);
+    await bench.click('entry-0');
+    await bench.settled();
+    expect(await bench.shown('thickness-l1_front')).to.equal('2.3027');
+    expect(await bench.shown('radius-l1_front')).to.equal('14.0000');
+    await bench.click('reference-start');
+    await bench.waitFor('the reference', async () => (await bench.text('chip-focal_length')).includes('+'));
+    expect(await bench.text('spot-edge')).to.match(/8\.21 µm →\s+[\d.]+ µm/);
+    const grey = await bench.driver.findElements({ css: '[data-testid=section] path.before' });
+    expect(grey.length).to.be.greaterThan(8);
+    await bench.press(Key.F9);
+    expect(await bench.has('history')).to.equal(false);
+  });
+});

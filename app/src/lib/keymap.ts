@@ -11,6 +11,7 @@ export const KEYMAP = {
   redo: { id: 'redo', keys: 'Mod+Shift+Z', what: 'Do it again' },
   save: { id: 'save', keys: 'Mod+S', what: 'Write the project to a file' },
   open: { id: 'open', keys: 'Mod+O', what: 'Open a project file' },
+  history: { id: 'history', keys: 'F9', what: 'Open or close the history' },
   refocus: { id: 'refocus', keys: 'F8', what: 'Refocus: last distance for the smallest RMS spot' },
   insertSurface: {
     id: 'insertSurface',

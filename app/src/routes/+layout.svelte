@@ -2,6 +2,7 @@
   import { onMount, type Snippet } from 'svelte';
   import '../app.css';
   import Header from '$lib/components/Header.svelte';
+  import HistoryPanel from '$lib/components/HistoryPanel.svelte';
   import NoticeBar from '$lib/components/NoticeBar.svelte';
   import Rail from '$lib/components/Rail.svelte';
   import RequirementStrip from '$lib/components/RequirementStrip.svelte';
@@ -18,6 +19,7 @@
   const desk = new Desk();
   provideDesk(desk);
   let ready = $state(false);
+  let historyOpen = $state(false);
   theme.apply();
   let fileInput: HTMLInputElement;
 
@@ -42,6 +44,7 @@
       [KEYMAP.save, () => exportProject(desk)],
       [KEYMAP.open, () => fileInput.click()],
       [KEYMAP.refocus, () => void desk.refocus()],
+      [KEYMAP.history, () => (historyOpen = !historyOpen)],
     ];
     const found = does.find(([shortcut]) => pressed(event, shortcut));
     if (!found) return;
@@ -93,7 +96,7 @@
   data-project={desk.projectId}
 >
   {#if ready}
-    <Header />
+    <Header {historyOpen} onhistory={() => (historyOpen = !historyOpen)} />
     <RequirementStrip />
     <div class="floor">
       <Rail />
@@ -104,6 +107,7 @@
         </svelte:boundary>
       </main>
     </div>
+    {#if historyOpen}<HistoryPanel onclose={() => (historyOpen = false)} />{/if}
   {:else}
     <p class="opening">Opening…</p>
   {/if}
@@ -112,6 +116,7 @@
 
 <style>
   .window {
+    position: relative;
     display: flex;
     flex-direction: column;
     height: 100vh;

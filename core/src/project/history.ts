@@ -62,3 +62,36 @@ export function undoDepth({ entries, head }: History): number {
   for (let at = head; at >= 0; at = entries[at].parent) depth++;
   return depth;
 }
+
+/** Numbers of the entries from an entry back to the beginning, the entry itself first; empty for −1. */
+function ancestry(entries: readonly HistoryEntry[], from: number): number[] {
+  const line: number[] = [];
+  for (let at = from; at >= 0; at = entries[at].parent) line.push(at);
+  return line;
+}
+
+/**
+ * Returns to any entry of the tree, −1 for the beginning: takes back what is not on the way to it and does again what is.
+ * Redo leads on from there to where the tree was left, when that lies ahead.
+ *
+ * @throws RangeError when there is no such entry
+ */
+export function returnTo(tracked: Tracked, entry: number): Tracked {
+  const { entries, head } = tracked.history;
+  if (entry < -1 || entry >= entries.length) throw new RangeError(`the history has no entry ${entry}`);
+  const wanted = ancestry(entries, entry);
+  const shared = new Set(wanted);
+  let project = tracked.project;
+  let at = head;
+  const left: number[] = [];
+  for (; at >= 0 && !shared.has(at); at = entries[at].parent) {
+    project = applyEdits(project, entries[at].inverse).project;
+    left.push(at);
+  }
+  const forward = wanted.slice(0, at < 0 ? wanted.length : wanted.indexOf(at)).reverse();
+  for (const step of forward) project = applyEdits(project, entries[step].edits).project;
+  return {
+    project,
+    history: { entries, head: entry, redo: forward.length === 0 ? [...tracked.history.redo, ...left] : [] },
+  };
+}

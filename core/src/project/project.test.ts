@@ -2,7 +2,7 @@ import { expect } from 'chai';
 import fc from 'fast-check';
 import { applyEdit, applyEdits, EditError, valueAt, type Edit } from './edit.ts';
 import { projectOf } from './fixtures.ts';
-import { commit, EMPTY_HISTORY, redo, undo, undoDepth, type Tracked } from './history.ts';
+import { commit, EMPTY_HISTORY, redo, returnTo, undo, undoDepth, type Tracked } from './history.ts';
 import { migrate } from './migrate.ts';
 import type { Project, Surface } from './model.ts';
 import { findParameter, listParameters, setParameter } from './parameters.ts';
@@ -128,6 +128,39 @@ describe('history', () => {
         expect(redo(tracked)).to.equal(tracked);
       }),
     );
+  });
+
+  it('returns to any entry of the tree, across branches', () => {
+    const path = `${SURFACES}.front.shape.radius`;
+    const set = (tracked: Tracked, value: number) =>
+      commit(tracked, [{ kind: 'set', path, value }], String(value), value);
+    let tracked: Tracked = { project: projectOf(), history: EMPTY_HISTORY };
+    const seen: Project[] = [];
+    const go = (value: number) => {
+      tracked = set(tracked, value);
+      seen.push(tracked.project);
+    };
+    go(51);
+    go(52);
+    go(53);
+    tracked = undo(undo(tracked));
+    go(54); // a branch from 51
+    go(55);
+    fc.assert(
+      fc.property(fc.array(fc.integer({ min: -1, max: 4 }), { minLength: 1, maxLength: 12 }), (way) => {
+        let at = tracked;
+        for (const entry of way) {
+          at = returnTo(at, entry);
+          expect(at.project).to.deep.equal(entry < 0 ? projectOf() : seen[entry]);
+          expect(at.history.head).to.equal(entry);
+          expect(at.history.entries).to.equal(tracked.history.entries);
+        }
+      }),
+    );
+    // Straight back along one's own way, redo leads on again.
+    const back = returnTo(tracked, 0);
+    expect(redo(redo(back)).project).to.deep.equal(tracked.project);
+    expect(() => returnTo(tracked, 5)).to.throw(RangeError);
   });
 
   it('keeps a branch that was left, and redoes only along the newest way', () => {

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import HistoryIcon from '@lucide/svelte/icons/history';
   import Moon from '@lucide/svelte/icons/moon';
   import Redo from '@lucide/svelte/icons/redo-2';
   import Sun from '@lucide/svelte/icons/sun';
@@ -10,6 +11,11 @@
   import { theme } from '$lib/theme.svelte.ts';
   import Cell from './Cell.svelte';
 
+  interface Props {
+    historyOpen: boolean;
+    onhistory: () => void;
+  }
+  let { historyOpen, onhistory }: Props = $props();
   const desk = useDesk();
   const busy = $derived(desk.activity.running + desk.activity.waiting > 0);
   const nextUndo = $derived(desk.history.entries[desk.history.head]?.label);
@@ -41,6 +47,11 @@
     {:else}<strong class="bad">✕ not kept</strong>{/if}
   </span>
   <span class="space"></span>
+  {#if desk.reference}
+    <button class="reference" title="Take the grey reference away" onclick={() => desk.setReference(null)}
+      >◐ reference: {desk.reference.label} ✕</button
+    >
+  {/if}
   <span class="count">{desk.undoable} undoable</span>
   <button
     aria-label="Undo{nextUndo ? `: ${nextUndo}` : ''}"
@@ -53,6 +64,13 @@
     title="Redo{nextRedo ? `: ${nextRedo}` : ''} ({keysText(KEYMAP.redo)})"
     disabled={desk.redoable === 0}
     onclick={() => desk.redo()}><Redo size={16} /></button
+  >
+  <button
+    aria-label="History"
+    title="History ({keysText(KEYMAP.history)})"
+    aria-expanded={historyOpen}
+    data-testid="open-history"
+    onclick={onhistory}><HistoryIcon size={16} /></button
   >
   <span class="activity" class:busy
     ><span aria-hidden="true">{busy ? '●' : '○'}</span>
@@ -93,6 +111,14 @@
   .kept,
   .count,
   .activity {
+    color: var(--muted);
+    font-size: var(--size-small);
+    white-space: nowrap;
+  }
+
+  .reference {
+    width: auto;
+    padding: 0 8px;
     color: var(--muted);
     font-size: var(--size-small);
     white-space: nowrap;

@@ -18,6 +18,22 @@
     settings: requirement.settings,
   }));
 
+  const before = desk.referenceLive.query(() =>
+    desk.reference
+      ? {
+          kind: 'measure',
+          measure: requirement.measure,
+          lens: requirement.lens,
+          settings: requirement.settings,
+        }
+      : null,
+  );
+  /** How much the reference had less. */
+  const change = $derived(
+    desk.reference && before.answer?.ok && query.answer?.ok
+      ? query.answer.value.value - before.answer.value.value
+      : null,
+  );
   const value = $derived(query.answer?.ok ? query.answer.value.value : null);
   const stand = $derived(value === null ? null : standing(value, requirement));
   const verdict = $derived(stand?.verdict ?? (query.answer ? 'missed' : 'met'));
@@ -60,6 +76,9 @@
   <span class="line">
     {#if !brief}<span class="label">{requirement.label ?? measure?.title ?? requirement.measure}</span>{/if}
     <strong>{value === null ? '–' : `${shown(value)}${tight}`}</strong>
+    {#if change !== null && !brief}<span class="change" title="Change against the reference"
+        >{change > 0 ? '+' : ''}{shown(change)}</span
+      >{/if}
     {#if caution}<span class="caution" aria-hidden="true">of some rays</span>{/if}
     <span class="mark" aria-hidden="true">{marks[verdict]}</span>
     <span class="visually-hidden">{why ?? `${words[verdict]}, ${limits}. ${caution ?? ''}`}</span>
@@ -130,6 +149,11 @@
   .mark {
     color: var(--status);
     font-weight: 700;
+  }
+
+  .change {
+    color: var(--muted);
+    font-size: 11px;
   }
 
   .caution {

@@ -4,6 +4,7 @@ import {
   EMPTY_HISTORY,
   JOBS,
   redo,
+  returnTo,
   undo,
   undoDepth,
   WorkerPool,
@@ -40,6 +41,15 @@ const KEEP_AFTER = 250;
 export class Desk {
   readonly pool: WorkerPool<Jobs>;
   readonly live: LiveAnswers;
+  /** Answers for the reference; its queries ask nothing while there is none. */
+  readonly referenceLive: LiveAnswers;
+  #referenceRevision = 0;
+  /** What is laid in grey under everything. */
+  reference = $state.raw<{
+    readonly entry: number;
+    readonly label: string;
+    readonly project: Project;
+  } | null>(null);
 
   #tracked = $state.raw<Tracked>({ project: NOTHING, history: EMPTY_HISTORY });
   #preview = $state.raw<Project | null>(null);
@@ -63,6 +73,7 @@ export class Desk {
       this.activity = { running, waiting };
     });
     this.live = new LiveAnswers(this.pool);
+    this.referenceLive = new LiveAnswers(this.pool);
   }
 
   /** What is on screen: the project, or what it would be with the number that is being typed or dragged. */
@@ -101,6 +112,7 @@ export class Desk {
     void this.flush();
     this.#tracked = tracked;
     this.#preview = null;
+    this.reference = null;
     this.#keep = keep ?? newKeep();
     this.selected = null;
     this.hovered = null;
@@ -152,6 +164,23 @@ export class Desk {
 
   redo(): void {
     this.#walk(redo(this.#tracked));
+  }
+
+  /** Returns to an entry of the history, −1 for the beginning. */
+  returnTo(entry: number): void {
+    this.#walk(returnTo(this.#tracked, entry));
+  }
+
+  /** Lays an entry of the history in grey under drawing and figures, −1 for the beginning; null takes it away. */
+  setReference(entry: number | null): void {
+    if (entry === null) {
+      this.reference = null;
+      return;
+    }
+    const project = returnTo(this.#tracked, entry).project;
+    const label = entry < 0 ? 'the beginning' : (this.history.entries[entry]?.label ?? '');
+    this.reference = { entry, label, project };
+    this.referenceLive.show(project, ++this.#referenceRevision);
   }
 
   /** Searches the last distance for the smallest RMS spot and makes it one gesture. */

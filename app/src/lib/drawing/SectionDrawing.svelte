@@ -8,10 +8,12 @@
 
   interface Props {
     section: Section;
+    /** Laid in grey underneath. */
+    reference?: Section | null;
     /** Whether surfaces can be taken hold of. */
     editable?: boolean;
   }
-  let { section, editable = false }: Props = $props();
+  let { section, reference = null, editable = false }: Props = $props();
   const desk = useDesk();
   let width = $state(0);
   let height = $state(0);
@@ -234,6 +236,16 @@
       </g>
       <g clip-path="url(#inside)">
         <line class="axis" x1={frame.left} x2={frame.left + frame.width} y1={axis} y2={axis} />
+        {#if reference}
+          {#each reference.elements as element (element.front)}<path
+              class="before"
+              d="{path(element.outline)}Z"
+            />{/each}
+          {#each reference.surfaces as surface (surface.id)}<path
+              class="before"
+              d={path(surface.line)}
+            />{/each}
+        {/if}
         {#each section.elements as element (element.front)}
           <path class="glass" d="{path(element.outline)}Z" style:fill={glassTint(element.abbe)} />
         {/each}
@@ -407,6 +419,14 @@
     stroke: var(--glass-edge);
     stroke-width: 0.8px;
     stroke-linejoin: round;
+  }
+
+  .before {
+    fill: none;
+    stroke: var(--muted);
+    stroke-dasharray: 3 2;
+    stroke-width: 1px;
+    opacity: 0.8;
   }
 
   .ray {

@@ -30,6 +30,27 @@
         }
       : null,
   );
+  const before = desk.referenceLive.query(() =>
+    desk.reference && desk.lens
+      ? {
+          kind: 'spots',
+          lens: desk.lens.id,
+          reference: settings.reference,
+          pupil: settings.pupil,
+          ...sampling,
+        }
+      : null,
+  );
+  /** RMS of the reference by field, µm. */
+  const beforeRms = $derived(
+    new Map(
+      desk.reference && before.answer?.ok
+        ? before.answer.value.pictures.flatMap(({ field, spot }) =>
+            spot.ok ? [[field, spot.value.rms] as const] : [],
+          )
+        : [],
+    ),
+  );
   const change = (part: Partial<SpotSettings>) => onsettings({ ...settings, ...part });
 
   const diagram = $derived(query.answer?.ok ? query.answer.value : null);
@@ -151,7 +172,14 @@
           <figcaption>
             <span class="swatch" style:background={ramp[i]}></span>
             <span class="field">{labels.get(field) ?? field}</span>
-            {#if spot.ok}<strong>{radiusText(spot.value.rms)}</strong>{/if}
+            {#if spot.ok}
+              {#if beforeRms.has(field)}
+                <span class="before" title="RMS of the reference"
+                  >{radiusText(beforeRms.get(field) ?? 0)} →</span
+                >
+              {/if}
+              <strong>{radiusText(spot.value.rms)}</strong>
+            {/if}
           </figcaption>
         </figure>
       {/each}
@@ -197,6 +225,11 @@
   .field {
     flex: 1;
     color: var(--muted);
+  }
+
+  .before {
+    color: var(--muted);
+    font-size: 11px;
   }
 
   .lost {

@@ -22,6 +22,9 @@
   const section = desk.live.query(() =>
     desk.lens ? { kind: 'section', lens: desk.lens.id, raysPerField: RAYS } : null,
   );
+  const beforeSection = desk.referenceLive.query(() =>
+    desk.reference && desk.lens ? { kind: 'section', lens: desk.lens.id, raysPerField: 1 } : null,
+  );
   const found = desk.live.query(() => (desk.lens ? { kind: 'findings', lens: desk.lens.id } : null));
 
   const findings = $derived(found.answer?.ok ? found.answer.value : []);
@@ -74,7 +77,12 @@
     <div class="picture">
       <svelte:boundary>
         {#if section.answer?.ok}
-          <SectionDrawing bind:this={drawing} section={section.answer.value} editable />
+          <SectionDrawing
+            bind:this={drawing}
+            section={section.answer.value}
+            reference={desk.reference && beforeSection.answer?.ok ? beforeSection.answer.value : null}
+            editable
+          />
         {:else if section.answer}
           <p class="none">✕ {section.answer.reason}</p>
         {/if}

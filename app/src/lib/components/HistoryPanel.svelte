@@ -1,0 +1,162 @@
+<script lang="ts">
+  import { useDesk } from '$lib/desk/context.ts';
+  import { clock } from '$lib/format.ts';
+
+  interface Props {
+    onclose: () => void;
+  }
+  let { onclose }: Props = $props();
+  const desk = useDesk();
+
+  /** Entries on the way from the beginning to what is shown. */
+  const trail = $derived.by(() => {
+    const { entries, head } = desk.history;
+    const numbers: number[] = [];
+    for (let at = head; at >= 0; at = entries[at].parent) numbers.push(at);
+    return numbers;
+  });
+  const newestFirst = $derived([...desk.history.entries.keys()].reverse());
+
+  function onkeydown(event: KeyboardEvent) {
+    if (event.key === 'Escape') onclose();
+  }
+</script>
+
+<svelte:window {onkeydown} />
+<aside aria-label="History" data-testid="history">
+  <header>
+    <h2>History</h2>
+    <button aria-label="Close the history" onclick={onclose}>✕</button>
+  </header>
+  <p>Click an entry to return to it; ◐ lays it in grey under drawing and figures. Nothing is ever lost.</p>
+  <ol>
+    {#each newestFirst as number (number)}
+      {@const entry = desk.history.entries[number]}
+      <li class:aside={!trail.includes(number)} class:head={desk.history.head === number}>
+        <button
+          class="entry"
+          aria-current={desk.history.head === number ? 'step' : undefined}
+          data-testid="entry-{number}"
+          onclick={() => desk.returnTo(number)}
+        >
+          <span>{entry.label}</span>
+          <span class="when"
+            >{clock(entry.time)}{entry.parent !== number - 1
+              ? ` · after ${entry.parent < 0 ? 'the beginning' : `no. ${entry.parent + 1}`}`
+              : ''}</span
+          >
+        </button>
+        <button
+          class="lay"
+          aria-pressed={desk.reference?.entry === number}
+          aria-label="Reference: {entry.label}"
+          title="Lay in grey under drawing and figures"
+          data-testid="reference-{number}"
+          onclick={() => desk.setReference(desk.reference?.entry === number ? null : number)}>◐</button
+        >
+      </li>
+    {/each}
+    <li class:head={desk.history.head < 0}>
+      <button class="entry" data-testid="entry-start" onclick={() => desk.returnTo(-1)}
+        >As it was opened</button
+      >
+      <button
+        class="lay"
+        aria-pressed={desk.reference?.entry === -1}
+        aria-label="Reference: as it was opened"
+        title="Lay in grey under drawing and figures"
+        data-testid="reference-start"
+        onclick={() => desk.setReference(desk.reference?.entry === -1 ? null : -1)}>◐</button
+      >
+    </li>
+  </ol>
+</aside>
+
+<style>
+  aside {
+    position: absolute;
+    z-index: 20;
+    top: var(--header);
+    right: 0;
+    bottom: 0;
+    display: flex;
+    flex-direction: column;
+    width: 320px;
+    padding: 8px 12px;
+    border-left: 1px solid var(--line);
+    background: var(--card);
+    box-shadow: var(--shadow);
+  }
+
+  header {
+    display: flex;
+    justify-content: space-between;
+  }
+
+  h2 {
+    padding-bottom: 2px;
+    border-bottom: 2px solid var(--accent);
+  }
+
+  p {
+    padding: 6px 0;
+    color: var(--muted);
+    font-size: var(--size-small);
+  }
+
+  ol {
+    margin: 0;
+    padding: 0;
+    overflow-y: auto;
+    list-style: none;
+  }
+
+  li {
+    display: flex;
+    border-bottom: 1px solid var(--grid);
+  }
+
+  .head {
+    border-left: 3px solid var(--accent);
+    background: var(--accent-ground);
+  }
+
+  .aside {
+    padding-left: 16px;
+    color: var(--muted);
+  }
+
+  .entry {
+    display: flex;
+    flex: 1;
+    gap: 8px;
+    justify-content: space-between;
+    min-width: 0;
+    padding: 4px 6px;
+    border: 0;
+    background: none;
+    text-align: left;
+  }
+
+  .when {
+    color: var(--muted);
+    font-size: var(--size-small);
+    white-space: nowrap;
+  }
+
+  .lay,
+  header button {
+    padding: 0 7px;
+    border: 0;
+    background: none;
+    color: var(--muted);
+  }
+
+  .lay[aria-pressed='true'] {
+    color: var(--accent);
+  }
+
+  button:hover {
+    color: var(--accent);
+  }
+</style>
