@@ -163,6 +163,65 @@ describe('keeping and sharing', () => {
   });
 });
 
+describe('two tabs on one project', () => {
+  let bench: Bench;
+  before(async () => {
+    bench = await Bench.start();
+    await bench.open();
+    await bench.kept();
+  });
+  afterEach(() => bench.expectQuietConsole());
+  after(() => bench.close());
+
+  it('tells the second one, overwrites nothing, and lets it take over', async () => {
+    const first = await bench.driver.getWindowHandle();
+    await bench.type('radius-l1_front', '14');
+    await bench.kept();
+    await bench.driver.switchTo().newWindow('tab');
+    const second = await bench.driver.getWindowHandle();
+    await bench.open();
+    await bench.waitFor('word of the other tab', async () => bench.has('elsewhere'));
+    expect(await bench.shown('radius-l1_front')).to.equal('14.0000');
+    await bench.type('radius-l1_front', '15'); // seen here only
+
+    await bench.driver.switchTo().window(first);
+    await bench.type('radius-l1_front', '13');
+    await bench.kept();
+    await bench.driver.switchTo().window(second);
+    expect(await bench.shown('radius-l1_front')).to.equal('15.0000');
+    await bench.click('take-over');
+    await bench.waitFor(
+      'what the first tab kept',
+      async () => (await bench.shown('radius-l1_front')) === '13.0000',
+    );
+    await bench.settled();
+    await bench.type('radius-l1_front', '16');
+    await bench.kept();
+
+    await bench.driver.switchTo().window(first);
+    await bench.waitFor('word of the take-over', async () => bench.has('elsewhere'));
+    await bench.type('radius-l1_front', '12'); // not kept
+    await bench.driver.close();
+    await bench.driver.switchTo().window(second);
+    await bench.reload();
+    expect(await bench.shown('radius-l1_front')).to.equal('16.0000');
+    // What the second tab had changed before it took over is a project of its own.
+    await bench.open('/projects');
+    expect(await bench.text('project-list')).to.contain('Tide camera (second tab)');
+  });
+
+  it('deletes a project, and brings it back on undo', async () => {
+    const button = { css: 'button[aria-label="Delete Tide camera (second tab)"]' };
+    await bench.driver.findElement(button).click();
+    await bench.waitFor('it to go', async () => (await bench.driver.findElements(button)).length === 0);
+    await bench.click('notice-action');
+    await bench.waitFor(
+      'it to come back',
+      async () => (await bench.driver.findElements(button)).length === 1,
+    );
+  });
+});
+
 describe('a browser that stores nothing', () => {
   let bench: Bench;
   before(async () => {

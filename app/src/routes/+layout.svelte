@@ -106,8 +106,8 @@
           {#snippet failed(error, reset)}<Trouble what="room" {error} {reset} />{/snippet}
         </svelte:boundary>
       </main>
+      {#if historyOpen}<HistoryPanel onclose={() => (historyOpen = false)} />{/if}
     </div>
-    {#if historyOpen}<HistoryPanel onclose={() => (historyOpen = false)} />{/if}
   {:else}
     <p class="opening">Opening…</p>
   {/if}

@@ -44,6 +44,7 @@
   <span class="kept" data-testid="kept" data-state={desk.keeping.state}>
     {#if desk.keeping.state === 'kept'}kept {clock(desk.keeping.at)}
     {:else if desk.keeping.state === 'waiting'}keeping…
+    {:else if desk.keeping.state === 'elsewhere'}<strong class="bad">✕ in another tab</strong>
     {:else}<strong class="bad">✕ not kept</strong>{/if}
   </span>
   <span class="space"></span>

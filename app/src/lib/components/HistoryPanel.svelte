@@ -74,18 +74,12 @@
 
 <style>
   aside {
-    position: absolute;
-    z-index: 20;
-    top: var(--header);
-    right: 0;
-    bottom: 0;
     display: flex;
     flex-direction: column;
-    width: 320px;
+    flex: 0 0 272px;
     padding: 8px 12px;
     border-left: 1px solid var(--line);
     background: var(--card);
-    box-shadow: var(--shadow);
   }
 
   header {

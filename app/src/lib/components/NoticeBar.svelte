@@ -12,6 +12,13 @@
     <button onclick={() => exportProject(desk)}>Write to a file</button>
   </div>
 {/if}
+{#if desk.keeping.state === 'elsewhere'}
+  <div class="bar refused" role="alert" data-testid="elsewhere">
+    <strong>✕ “{desk.project.name}” is open in another tab.</strong>
+    <span>Here you can look; what you change is not kept.</span>
+    <button data-testid="take-over" onclick={() => desk.takeOver()}>Take over</button>
+  </div>
+{/if}
 {#if desk.notice}
   <div
     class="bar {desk.notice.tone}"
@@ -26,6 +33,16 @@
         </ul>
       {/if}
     </div>
+    {#if desk.notice.action}
+      <button
+        data-testid="notice-action"
+        onclick={() => {
+          const action = desk.notice?.action;
+          desk.notice = null;
+          action?.run();
+        }}>{desk.notice.action.label}</button
+      >
+    {/if}
     <button aria-label="Close this message" onclick={() => (desk.notice = null)}>Close</button>
   </div>
 {/if}

@@ -19,12 +19,15 @@ import {
 } from '@ulvex/core';
 import { spawnBrowserWorker } from '../compute/browser-worker.ts';
 import { LiveAnswers } from '../compute/live.svelte.ts';
-import { keepProject, newKeep, rememberOpen, type Keep } from '../keeping/store.ts';
+import { claimProject, type Claim } from '../keeping/claim.ts';
+import { keepProject, newKeep, recallProject, rememberOpen, type Keep } from '../keeping/store.ts';
 
 /** How the project stands in the browser's store. */
 export type Keeping =
   | { readonly state: 'kept'; readonly at: number }
   | { readonly state: 'waiting' }
+  /** Another tab has the project: what is done here is not kept. */
+  | { readonly state: 'elsewhere' }
   | { readonly state: 'failed'; readonly reason: string };
 
 /** A line at the foot of the window: something was done, or could not be. */
@@ -33,6 +36,8 @@ export interface Notice {
   readonly title: string;
   /** Place and reason of each problem. */
   readonly lines?: readonly string[];
+  /** Something that can be done about it. */
+  readonly action?: { readonly label: string; readonly run: () => void };
 }
 
 const KEEP_AFTER = 250;
@@ -56,6 +61,9 @@ export class Desk {
   #keep: Keep = newKeep();
   #timer: ReturnType<typeof setTimeout> | undefined;
   #writing: Promise<void> = Promise.resolve();
+  #claim: Claim | null = null;
+  /** Whether anything was changed while another tab had the project. */
+  #unkept = false;
 
   /** Grows with everything that changes what is shown; answers carry it. */
   revision = $state.raw(0);
@@ -117,9 +125,67 @@ export class Desk {
     this.selected = null;
     this.hovered = null;
     this.#show();
-    if (savedAt === undefined) this.#changed();
-    else this.keeping = { state: 'kept', at: savedAt };
+    this.keeping = savedAt === undefined ? { state: 'waiting' } : { state: 'kept', at: savedAt };
+    void this.#settleClaim(this.#keep, savedAt === undefined);
     rememberOpen(this.#keep.id).catch(() => {}); // the store's refusal shows when the project itself is kept
+  }
+
+  /** Claims the project for this tab, then keeps it where that is wanted. */
+  async #settleClaim(keep: Keep, changed: boolean, steal = false): Promise<void> {
+    this.#claim?.release();
+    this.#claim = null;
+    this.#unkept = false;
+    let claim: Claim | null;
+    try {
+      claim = await claimProject(keep.id, steal);
+    } catch {
+      claim = await claimProject(keep.id, false, null); // locks are forbidden: nothing to tell tabs apart with
+    }
+    if (this.#keep !== keep) {
+      claim?.release();
+      return;
+    }
+    this.#claim = claim;
+    if (!claim) {
+      this.keeping = { state: 'elsewhere' };
+      return;
+    }
+    void claim.lost.then(() => {
+      if (this.#claim !== claim) return;
+      this.#claim = null;
+      clearTimeout(this.#timer);
+      this.#timer = undefined;
+      this.keeping = { state: 'elsewhere' };
+    });
+    if (changed || this.#unkept) this.#changed();
+  }
+
+  /**
+   * Takes the project over from another tab, as that tab kept it last. What was changed here meanwhile is kept as a
+   * project of its own first, so that neither is lost.
+   */
+  async takeOver(): Promise<void> {
+    const keep = this.#keep;
+    const own = this.#tracked;
+    try {
+      if (this.#unkept) {
+        await keepProject(newKeep(), {
+          ...own,
+          project: { ...own.project, name: `${own.project.name} (second tab)` },
+        });
+      }
+      await this.#settleClaim(keep, false, true);
+      const recalled = await recallProject(keep.id);
+      if (!recalled || this.#keep !== keep) return;
+      keep.sequence = recalled.keep.sequence;
+      this.#tracked = recalled.tracked;
+      this.#preview = null;
+      this.reference = null;
+      this.#show();
+      this.keeping = { state: 'kept', at: recalled.savedAt };
+    } catch (error) {
+      this.keeping = { state: 'failed', reason: storeTrouble(error) };
+    }
   }
 
   /** One gesture: applied, kept, one entry of the history. */
@@ -232,6 +298,10 @@ export class Desk {
   }
 
   #changed(): void {
+    if (!this.#claim) {
+      this.#unkept = true; // kept as soon as the claim is settled, or as a copy on taking over
+      return;
+    }
     if (this.keeping.state !== 'failed') this.keeping = { state: 'waiting' };
     clearTimeout(this.#timer);
     this.#timer = setTimeout(() => {

@@ -78,3 +78,24 @@ function isHistory(value: unknown): value is History {
   const history = value as Partial<History> | null | undefined;
   return Array.isArray(history?.entries) && Array.isArray(history.redo) && typeof history.head === 'number';
 }
+
+/** Everything the store held of a project, for putting it back. */
+export interface RemovedProject {
+  readonly card: KeptProject;
+  readonly slots: readonly (readonly [key: string, value: unknown])[];
+}
+
+/** Takes a project out of the store and returns what is needed to put it back. */
+export async function removeProject(card: KeptProject): Promise<RemovedProject> {
+  const keys = [slotKey(card.id, 0), slotKey(card.id, 1)];
+  const slots = await Promise.all(keys.map(async (key) => [key, await store.getItem(key)] as const));
+  await store.removeItem(cardKey(card.id));
+  await Promise.all(keys.map((key) => store.removeItem(key)));
+  return { card, slots };
+}
+
+/** Puts a removed project back as it was. */
+export async function restoreProject({ card, slots }: RemovedProject): Promise<void> {
+  for (const [key, value] of slots) if (value !== null) await store.setItem(key, value);
+  await store.setItem(cardKey(card.id), card);
+}

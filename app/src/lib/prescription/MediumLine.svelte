@@ -81,7 +81,11 @@
     onfocus={select}
     onpreview={(value) => desk.preview(thickness(value))}
     onend={() => desk.endPreview()}
-    oncommit={(value) => desk.commit(thickness(value), `Thickness of ${medium.title}`)}
+    oncommit={(value) =>
+      desk.commit(
+        thickness(value),
+        medium.solid ? `Thickness of ${medium.title}` : `Gap behind ${row.title}`,
+      )}
   />
   <span class="material">
     <span class="word">

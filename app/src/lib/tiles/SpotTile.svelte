@@ -169,15 +169,15 @@
           {:else}
             <p class="none">✕ {spot.reason}</p>
           {/if}
+          {#if beforeRms.has(field)}
+            <span class="before" title="RMS of the reference"
+              >was {radiusText(beforeRms.get(field) ?? 0)}</span
+            >
+          {/if}
           <figcaption>
             <span class="swatch" style:background={ramp[i]}></span>
             <span class="field">{labels.get(field) ?? field}</span>
             {#if spot.ok}
-              {#if beforeRms.has(field)}
-                <span class="before" title="RMS of the reference"
-                  >{radiusText(beforeRms.get(field) ?? 0)} →</span
-                >
-              {/if}
               <strong>{radiusText(spot.value.rms)}</strong>
             {/if}
           </figcaption>
@@ -228,6 +228,9 @@
   }
 
   .before {
+    position: absolute;
+    top: 3px;
+    right: 5px;
     color: var(--muted);
     font-size: 11px;
   }

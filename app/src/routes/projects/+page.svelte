@@ -5,7 +5,7 @@
   import { storeTrouble } from '$lib/desk/desk.svelte.ts';
   import { exportProject, importProject } from '$lib/desk/files.ts';
   import { blankProject, openKept, openSample, SAMPLES } from '$lib/desk/opening.ts';
-  import { listProjects, type KeptProject } from '$lib/keeping/store.ts';
+  import { listProjects, removeProject, restoreProject, type KeptProject } from '$lib/keeping/store.ts';
 
   const desk = useDesk();
   let projects = $state.raw<KeptProject[]>([]);
@@ -25,6 +25,21 @@
   $effect(() => {
     if (desk.keeping.state !== 'waiting') void refresh();
   });
+
+  /** Takes a project away; the message that says so can bring it back. */
+  async function remove(project: KeptProject) {
+    try {
+      const removed = await removeProject(project);
+      desk.notice = {
+        tone: 'done',
+        title: `“${project.name}” was deleted.`,
+        action: { label: 'Undo', run: () => void restoreProject(removed).then(refresh) },
+      };
+    } catch (error) {
+      trouble = storeTrouble(error);
+    }
+    await refresh();
+  }
 
   async function enter(open: () => unknown) {
     await desk.flush();
@@ -54,6 +69,15 @@
               >kept {day(project.savedAt)} UTC{project.id === desk.projectId ? ' · open' : ''}</span
             >
           </button>
+          <button
+            class="remove"
+            disabled={project.id === desk.projectId}
+            title={project.id === desk.projectId
+              ? 'Open another project before deleting this one'
+              : 'Delete; it can be undone'}
+            aria-label="Delete {project.name}"
+            onclick={() => remove(project)}>✕</button
+          >
         </li>
       {/each}
     </ul>
@@ -150,6 +174,29 @@
     margin: 0;
     padding: 0;
     list-style: none;
+  }
+
+  li {
+    display: flex;
+    gap: 4px;
+  }
+
+  .remove {
+    padding: 0 9px;
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    background: none;
+    color: var(--muted);
+  }
+
+  .remove:hover:not(:disabled) {
+    border-color: var(--bad);
+    color: var(--bad);
+  }
+
+  .remove:disabled {
+    opacity: 0.4;
+    cursor: default;
   }
 
   .entry {
