@@ -37,3 +37,4 @@ export * from './project/lens-edits.ts';
 export * from './sequence/convert.ts';
 export * from './imaging/ray-fan.ts';
 export * from './project/lens-drags.ts';
+export * from './project/lens-table.ts';

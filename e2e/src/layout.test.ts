@@ -119,6 +119,32 @@ describe('the Layout room', () => {
     expect(await bench.value('chip-focal_length', 'value')).to.be.closeTo(36.0006, 0.0001);
   });
 
+  it('takes a table from a spreadsheet, and refuses one with wrong cells whole', async () => {
+    const paste = async (text: string) => {
+      await bench.click('radius-l1_front');
+      await bench.driver.executeScript((table: string) => {
+        const data = new DataTransfer();
+        data.setData('text/plain', table);
+        document.activeElement!.dispatchEvent(
+          new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }),
+        );
+      }, text);
+    };
+    await paste('radius\tthickness\n14\tfar\n');
+    await bench.waitFor(
+      'the refusal',
+      async () => (await bench.has('notice')) && (await bench.text('notice')).includes('row 2, column 2'),
+    );
+    expect(await bench.shown('radius-l1_front')).to.equal('13.8165');
+    await paste('14\t2.5\n900\t2.2\n');
+    await bench.waitFor('the table', async () => (await bench.shown('radius-l1_back')) === '900.000');
+    await bench.settled();
+    expect(await bench.shown('thickness-l1_back')).to.equal('2.2000');
+    await bench.chord([Key.CONTROL], 'z');
+    await bench.settled();
+    expect(await bench.shown('radius-l1_back')).to.equal('970.198');
+  });
+
   it('measures spots about the chief ray on request', async () => {
     const tile = await bench.find('spot-tile');
     await tile.findElement({ css: 'button.choice' }).click();

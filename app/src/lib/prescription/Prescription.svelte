@@ -1,6 +1,14 @@
 <script lang="ts">
   import type { Finding, Gesture, Outcome } from '@ulvex/core';
-  import { insertElement, insertSurface, removeElement, removeSurface } from '@ulvex/core';
+  import {
+    insertElement,
+    insertSurface,
+    lensTable,
+    looksLikeTable,
+    pasteTable,
+    removeElement,
+    removeSurface,
+  } from '@ulvex/core';
   import { tick } from 'svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import { KEYMAP, keysText, pressed } from '$lib/keymap.ts';
@@ -51,11 +59,46 @@
     }
   }
 
+  /** A table from a spreadsheet lands on the surfaces from the one that has the focus; a single value goes into its cell. */
+  function onpaste(event: ClipboardEvent) {
+    const text = event.clipboardData?.getData('text/plain') ?? '';
+    const id = surfaceOf(event.target);
+    if (!id || !looksLikeTable(text)) return;
+    event.preventDefault();
+    const result = pasteTable(desk.project, lens.id, id, text);
+    if (!result.ok) {
+      const places = result.problems.map(
+        ({ row, column, reason }) => `row ${row}, column ${column}: ${reason}`,
+      );
+      desk.notice = {
+        tone: 'refused',
+        title: 'The table was not pasted; nothing was changed.',
+        lines: places.slice(0, 20),
+      };
+      return;
+    }
+    void perform(result.gesture, 1);
+    const added = result.added > 0 ? `, ${result.added} of them new surfaces` : '';
+    desk.notice = { tone: 'done', title: `Pasted ${result.rows} rows${added}.` };
+  }
+
+  async function copyTable() {
+    try {
+      await navigator.clipboard.writeText(lensTable(desk.project, lens));
+      desk.notice = { tone: 'done', title: 'The prescription is on the clipboard, ready for a spreadsheet.' };
+    } catch (error) {
+      desk.notice = {
+        tone: 'refused',
+        title: `The browser does not give the clipboard: ${(error as Error).message}`,
+      };
+    }
+  }
+
   const target = $derived(desk.selected ?? lens?.surfaces.at(-2)?.id ?? lens?.surfaces[0]?.id);
 </script>
 
 <!-- svelte-ignore a11y_no_static_element_interactions -->
-<div class="prescription" bind:this={table} data-walk {onkeydown} data-testid="prescription">
+<div class="prescription" bind:this={table} data-walk {onkeydown} {onpaste} data-testid="prescription">
   <div class="line head" aria-hidden="true">
     <span></span><span>surface / medium</span><span></span><span class="num">radius / thickness</span><span
       class="num">conic</span
@@ -81,7 +124,10 @@
       disabled={!desk.selected}
       onclick={() => desk.selected && perform(removeSurface(lens, desk.selected), 0)}>− surface</button
     >
-    <span class="hint">Enter goes down · F2 shows every digit · Alt ↑↓ turns a number</span>
+    <button title="Copy the prescription for a spreadsheet; paste a table on any surface" onclick={copyTable}
+      >copy table</button
+    >
+    <span class="hint">F2 every digit · Alt ↑↓ turns</span>
   </div>
 </div>
 

@@ -119,7 +119,6 @@
     <button
       class="choice"
       title="Measure spots about the centroid of all colours, or about the chief ray of the primary one"
-      aria-label="Spots are about the {settings.reference}; change it"
       onclick={() => change({ reference: settings.reference === 'centroid' ? 'chief' : 'centroid' })}
       >about {settings.reference}</button
     >

@@ -1,0 +1,181 @@
+import { extentToNumber } from '../math/parameter.ts';
+import { parseQuantity } from '../math/quantity.ts';
+import { applyEdits, type Edit } from './edit.ts';
+import {
+  insertSurface,
+  setConic,
+  setMedium,
+  setRadius,
+  setSemiAperture,
+  type Gesture,
+} from './lens-edits.ts';
+import type { Lens, Project } from './model.ts';
+
+/** A column of the prescription as a spreadsheet has it: one row a surface, the medium behind it in the same row. */
+export type TableColumn =
+  'name' | 'radius' | 'thickness' | 'material' | 'semi_aperture' | 'conic' | 'comment';
+
+/** Columns in the order in which a table without a header is read, and in which one is written behind the name. */
+const BY_POSITION: readonly TableColumn[] = ['radius', 'thickness', 'material', 'semi_aperture', 'conic'];
+
+/** What headers are understood, in lower case without units and marks. */
+const HEADERS: Readonly<Record<string, TableColumn>> = {
+  name: 'name', surface: 'name', radius: 'radius', r: 'radius', 'radius of curvature': 'radius',
+  thickness: 'thickness', t: 'thickness', d: 'thickness', distance: 'thickness', separation: 'thickness',
+  material: 'material', glass: 'material', medium: 'material', index: 'material', n: 'material', nd: 'material',
+  'semi-aperture': 'semi_aperture', 'semi-ap.': 'semi_aperture', semi: 'semi_aperture', semiaperture: 'semi_aperture',
+  conic: 'conic', 'conic constant': 'conic', k: 'conic', comment: 'comment', note: 'comment',
+}; // prettier-ignore
+
+/** A cell of a pasted table that cannot be taken, counted from 1 as in a spreadsheet. */
+export interface TableProblem {
+  readonly row: number;
+  readonly column: number;
+  readonly reason: string;
+}
+
+export type TableResult =
+  | { readonly ok: true; readonly gesture: Gesture; readonly rows: number; readonly added: number }
+  | { readonly ok: false; readonly problems: readonly TableProblem[] };
+
+/** The prescription as text for a spreadsheet: tabs between cells, a header, every digit. */
+export function lensTable(project: Project, lens: Lens): string {
+  const header = ['name', 'radius', 'thickness', 'material', 'semi-aperture', 'conic', 'comment'];
+  const rows = lens.surfaces.map((surface) => {
+    const { shape, after } = surface;
+    const radius = shape.kind === 'plane' ? Infinity : extentToNumber(shape.radius);
+    const material = project.materials.find((entry) => entry.id === after?.material);
+    const conic = shape.kind === 'conic' || shape.kind === 'even_asphere' ? (shape.conic ?? 0) : 0;
+    return [
+      surface.name ?? '',
+      Number.isFinite(radius) ? String(radius) : 'infinity',
+      after ? String(after.thickness) : '',
+      surface.reflects ? 'mirror' : after ? (material?.label ?? after.material) : '',
+      surface.aperture.kind === 'circle' ? String(surface.aperture.semi) : '',
+      conic === 0 ? '' : String(conic),
+      surface.comment ?? '',
+    ].map((cell) => cell.replace(/[\t\r\n]+/g, ' '));
+  });
+  return [header, ...rows].map((row) => `${row.join('\t')}\n`).join('');
+}
+
+/**
+ * Reads a table copied from a spreadsheet onto the surfaces from `startId` on: by its header when the first row is one, else
+ * by position (radius, thickness, material, semi-aperture, conic). Rows beyond the last surface before the image add
+ * surfaces; empty cells change nothing. Nothing is applied when any cell is wrong: every wrong one is named.
+ */
+export function pasteTable(project: Project, lensId: string, startId: string, text: string): TableResult {
+  const lines = text.replace(/\r/g, '').replace(/\n+$/, '').split('\n');
+  const separator = lines.some((line) => line.includes('\t')) ? '\t' : ';';
+  const cells = lines.map((line) => line.split(separator).map((cell) => cell.trim()));
+  const header = headerOf(cells[0]);
+  const columns = header ?? BY_POSITION;
+  const rows = header ? cells.slice(1) : cells;
+  const firstRow = header ? 2 : 1;
+  if (rows.length === 0)
+    return { ok: false, problems: [{ row: 1, column: 1, reason: 'The table has a header and no rows.' }] };
+  if (rows.length > 1000)
+    return { ok: false, problems: [{ row: 1, column: 1, reason: 'The table has more than 1000 rows.' }] };
+
+  const problems: TableProblem[] = [];
+  const edits: Edit[] = [];
+  let current = project;
+  const lensNow = () => current.lenses.find((entry) => entry.id === lensId)!;
+  const apply = (more: readonly Edit[]) => {
+    current = applyEdits(current, more).project;
+    edits.push(...more);
+  };
+  let at = lensNow().surfaces.findIndex((surface) => surface.id === startId);
+  if (at < 0) throw new Error(`the lens ${lensId} has no surface ${startId}`);
+  let added = 0;
+  let focus = startId;
+  rows.forEach((row, r) => {
+    const last = lensNow().surfaces.length - 1;
+    // The image surface takes a row only where the table gives it no medium; else the row is a new surface before it.
+    const givesMedium = columns.some(
+      (column, c) => (column === 'thickness' || column === 'material') && row[c],
+    );
+    if (at > last || (at === last && givesMedium)) {
+      const gesture = insertSurface(lensNow(), lensNow().surfaces[last].id);
+      apply(gesture.edits);
+      focus = gesture.focus;
+      at = lensNow().surfaces.length - 2;
+      added++;
+    }
+    const { id } = lensNow().surfaces[at];
+    row.forEach((cell, c) => {
+      const column = columns[c];
+      if (!column || cell === '') return;
+      const result = cellEdits(current, lensNow(), id, column, cell);
+      if (result.ok) apply(result.edits);
+      else problems.push({ row: firstRow + r, column: c + 1, reason: result.reason });
+    });
+    at++;
+  });
+  if (problems.length > 0) return { ok: false, problems };
+  return {
+    ok: true,
+    gesture: { edits, label: `Paste ${rows.length} rows`, focus },
+    rows: rows.length,
+    added,
+  };
+}
+
+/** The columns that a first row names; null when it is no header. Words that mean nothing leave their column out. */
+function headerOf(row: readonly string[]): (TableColumn | undefined)[] | null {
+  const columns = row.map(
+    (cell) =>
+      HEADERS[
+        cell
+          .toLowerCase()
+          .replace(/[([].*$/, '')
+          .replace(/,.*$/, '')
+          .trim()
+      ],
+  );
+  return columns.some((column) => column !== undefined) ? columns : null;
+}
+
+type CellResult = { ok: true; edits: readonly Edit[] } | { ok: false; reason: string };
+
+function cellEdits(project: Project, lens: Lens, id: string, column: TableColumn, cell: string): CellResult {
+  const path = `lenses.${lens.id}.surfaces.${id}`;
+  const surface = lens.surfaces.find((entry) => entry.id === id)!;
+  switch (column) {
+    case 'name':
+    case 'comment':
+      return { ok: true, edits: [{ kind: 'set', path: `${path}.${column}`, value: cell.slice(0, 500) }] };
+    case 'radius': {
+      const read = parseQuantity(cell, { kind: 'length', allowInfinity: true });
+      if (!read.ok) return read;
+      if (read.value === 0) return { ok: false, reason: 'A radius is not 0; write “infinity” for a plane.' };
+      return { ok: true, edits: setRadius(lens, id, read.value).edits };
+    }
+    case 'thickness': {
+      const read = parseQuantity(cell, { kind: 'length' });
+      if (!read.ok) return read;
+      if (!surface.after) return { ok: false, reason: 'There is no thickness behind the image surface.' };
+      return { ok: true, edits: [{ kind: 'set', path: `${path}.after.thickness`, value: read.value }] };
+    }
+    case 'conic': {
+      const read = parseQuantity(cell, { kind: 'number' });
+      return read.ok ? { ok: true, edits: setConic(lens, id, read.value).edits } : read;
+    }
+    case 'semi_aperture': {
+      if (/^auto/i.test(cell)) return { ok: true, edits: setSemiAperture(lens, id, null).edits };
+      const read = parseQuantity(cell, { kind: 'length' });
+      if (!read.ok) return read;
+      if (!(read.value > 0)) return { ok: false, reason: 'A semi-aperture is above 0, or “auto”.' };
+      return { ok: true, edits: setSemiAperture(lens, id, read.value).edits };
+    }
+    case 'material': {
+      const gesture = setMedium(project, lens, id, cell);
+      return gesture.ok ? { ok: true, edits: gesture.value.edits } : gesture;
+    }
+  }
+}
+
+/** Whether a text from the clipboard is a table rather than what goes into one cell. */
+export function looksLikeTable(text: string): boolean {
+  return /\t/.test(text) || /\S\r?\n\s*\S/.test(text);
+}

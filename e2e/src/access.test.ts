@@ -1,0 +1,66 @@
+import axe from 'axe-core';
+import { expect } from 'chai';
+import { Key } from 'selenium-webdriver';
+import { Bench } from './bench.ts';
+
+interface Violation {
+  readonly id: string;
+  readonly impact: string | null;
+  readonly nodes: readonly { readonly target: readonly string[]; readonly failureSummary?: string }[];
+}
+
+describe('everyone can use', () => {
+  let bench: Bench;
+  before(async () => {
+    bench = await Bench.start();
+    await bench.open();
+  });
+  afterEach(() => bench.expectQuietConsole());
+  after(() => bench.close());
+
+  /** Serious and critical findings of axe on the page as it stands. */
+  async function findings(): Promise<string[]> {
+    await bench.driver.executeScript(axe.source);
+    const violations = await bench.driver.executeAsyncScript<Violation[]>(
+      (done: (violations: unknown) => void) => {
+        const { axe: tool } = window as unknown as { axe: { run: () => Promise<{ violations: unknown }> } };
+        void tool.run().then((result) => done(result.violations));
+      },
+    );
+    return violations
+      .filter(({ impact }) => impact === 'serious' || impact === 'critical')
+      .flatMap(({ id, nodes }) =>
+        nodes.map(({ target, failureSummary }) => `${id}: ${target.join(' ')}: ${failureSummary ?? ''}`),
+      );
+  }
+
+  for (const room of ['layout', 'brief', 'study', 'projects']) {
+    it(`the ${room} room, by day and by night`, async () => {
+      await bench.open(`/${room}`);
+      expect(await findings()).to.deep.equal([]);
+      await bench.driver.findElement({ css: 'button[aria-label="Night theme"]' }).click();
+      await bench.settled();
+      expect(await findings()).to.deep.equal([]);
+      await bench.driver.findElement({ css: 'button[aria-label="Day theme"]' }).click();
+    });
+  }
+
+  it('the bench by keyboard alone: edit, refocus, undo', async () => {
+    await bench.open('/layout');
+    await bench.driver.executeScript(() => (document.activeElement as HTMLElement | null)?.blur());
+    let steps = 0;
+    while ((await bench.focused()) !== 'radius-l1_front' && steps++ < 40) await bench.press(Key.TAB);
+    expect(await bench.focused()).to.equal('radius-l1_front');
+    await bench.press('14', Key.ENTER, Key.ARROW_DOWN);
+    await bench.settled();
+    expect(await bench.shown('radius-l1_front')).to.equal('14.0000');
+    expect(await bench.focused()).to.equal('radius-l1_back');
+    const before = await bench.value('chip-worst_spot', 'value');
+    await bench.press(Key.F8);
+    await bench.waitFor('the refocus', async () => (await bench.value('chip-worst_spot', 'value')) < before);
+    await bench.chord([Key.CONTROL], 'z');
+    await bench.chord([Key.CONTROL], 'z');
+    await bench.settled();
+    expect(await bench.shown('radius-l1_front')).to.equal('13.8165');
+  });
+});
