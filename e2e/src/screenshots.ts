@@ -1,7 +1,7 @@
 // `npm run screenshots`: the pictures of docs/screenshots, made from the demo data in the built application.
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join, resolve } from 'node:path';
-import { By } from 'selenium-webdriver';
+import { By, Key } from 'selenium-webdriver';
 import { Bench } from './bench.ts';
 
 const folder = resolve(import.meta.dirname, '../../docs/screenshots');
@@ -29,6 +29,22 @@ try {
   await bench.type('radius-l4_back', '5');
   await picture('findings');
   await bench.driver.findElement(By.css('button[aria-label^="Undo"]')).click();
+  await bench.settled();
+  await bench.open('/study');
+  await bench.driver.wait(
+    async () => (await bench.driver.findElements(By.css('[data-testid=fan-tile] svg path'))).length > 0,
+    15_000,
+  );
+  await picture('study');
+  await bench.open('/layout');
+  await bench.type('radius-l1_front', '14');
+  await bench.press(Key.F8);
+  await bench.driver.wait(async () => (await bench.shown('thickness-l4_back')) !== '30.3498', 15_000);
+  await bench.press(Key.F9);
+  await bench.click('reference-start');
+  await bench.waitFor('the reference', async () => (await bench.text('chip-focal_length')).includes('+'));
+  await picture('reference');
+  await bench.click('entry-start');
   await bench.settled();
   await bench.open('/brief');
   await picture('brief');

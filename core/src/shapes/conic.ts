@@ -28,7 +28,10 @@ export function compileConic(c: number, k: number): CompiledShape {
     reach: squeeze > 0 ? 1 / Math.sqrt(squeeze) : Infinity,
     sag: (x, y) => conicSag(c, k, x * x + y * y),
     intersect: (rays, count) => intersectConic(rays, count, c, k),
-    normals: (rays, count) => normalsOfConic(rays, count, c, k),
+    normals:
+      k === 0
+        ? (rays, count) => normalsOfSphere(rays, count, c)
+        : (rays, count) => normalsOfConic(rays, count, c, k),
   };
 }
 
@@ -71,5 +74,15 @@ function normalsOfConic(rays: RayBlock, count: number, c: number, k: number): vo
     nx[i] = gx * scale;
     ny[i] = gy * scale;
     nz[i] = gz * scale;
+  }
+}
+
+/** On a sphere the gradient is a unit vector as it is. */
+function normalsOfSphere(rays: RayBlock, count: number, c: number): void {
+  const { x: X, y: Y, z: Z, nx, ny, nz } = rays;
+  for (let i = 0; i < count; i++) {
+    nx[i] = -c * X[i];
+    ny[i] = -c * Y[i];
+    nz[i] = 1 - c * Z[i];
   }
 }

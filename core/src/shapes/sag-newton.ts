@@ -9,12 +9,13 @@ export interface RadialSag {
 }
 
 const MAX_STEPS = 40;
+const SETTLED = 1e-9;
 
 /**
  * Distance along each ray to a surface given by its sag: Newton's method on F(t) = z − sag(x, y), one ray after another.
  *
  * Starts at `rays.t` (a distance to a nearby simpler surface); where that is NaN, at the vertex plane.
- * Writes NaN where it does not settle to rounding within a fixed number of steps.
+ * Writes NaN where it does not settle within a fixed number of steps.
  */
 export function intersectBySag(rays: RayBlock, count: number, surface: RadialSag): void {
   const { x: X, y: Y, z: Z, l: L, m: M, n: N, t: T } = rays;
@@ -28,9 +29,8 @@ export function intersectBySag(rays: RayBlock, count: number, surface: RadialSag
       const distance = Z[i] + t * N[i] - surface.sag(radiusSq);
       const change = distance / (N[i] - 2 * surface.slope(radiusSq) * (x * L[i] + y * M[i]));
       t -= change;
-      // Not abs(change) < 0: a change at the level of rounding is the best that doubles can do.
-      settled = Math.abs(change) <= 4e-16 * Math.max(1, Math.abs(t));
-      if (!settled && step > 8 && Math.abs(change) <= 1e-13 * Math.max(1, Math.abs(t))) settled = true;
+      // Convergence is quadratic: after a step this small the next one would be below rounding.
+      settled = Math.abs(change) <= SETTLED * Math.max(1, Math.abs(t));
     }
     T[i] = settled ? t : NaN;
   }

@@ -35,7 +35,9 @@ export async function listProjects(): Promise<KeptProject[]> {
 
 /** A keep for a project that is not in the store yet. */
 export function newKeep(): Keep {
-  return { id: crypto.randomUUID(), sequence: 0 };
+  // Not randomUUID: browsers keep that to secure addresses, and Ulvex may be served in a plain local network.
+  const bytes = crypto.getRandomValues(new Uint8Array(12));
+  return { id: Array.from(bytes, (byte) => byte.toString(16).padStart(2, '0')).join(''), sequence: 0 };
 }
 
 /** Writes a project and its history into the next slot, then its line in the list. Rejects when the store refuses. */
@@ -61,7 +63,8 @@ export async function recallProject(
   const { project, history } = JSON.parse(slot.text) as { project?: unknown; history?: unknown };
   const read = readProject(project);
   if (!read.ok) return null;
-  const tracked = { project: read.project, history: isHistory(history) ? history : EMPTY_HISTORY };
+  const fits = isHistory(history) && read.from === read.project.version; // edits of an older version have other paths
+  const tracked = { project: read.project, history: fits ? history : EMPTY_HISTORY };
   return { tracked, keep: { id, sequence: slot.sequence }, savedAt: slot.savedAt };
 }
 
