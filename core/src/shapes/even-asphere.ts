@@ -1,6 +1,6 @@
 import { curvatureOf, type Extent, type ParameterSpec } from '../math/parameter.ts';
-import { compileConic, conicSag } from './conic.ts';
-import { intersectBySag, normalsBySag } from './sag-newton.ts';
+import { compileConic } from './conic.ts';
+import { intersectBySag, normalsBySag, type RadialSag } from './sag-newton.ts';
 import { CONIC, RADIUS, defineShape, type CompiledShape } from './shape.ts';
 
 /** Orders of r that an even asphere may carry. */
@@ -50,22 +50,30 @@ export function compileEvenAsphere(c: number, k: number, coefficients: readonly 
   const last = coefficients.findLastIndex((value) => value !== 0);
   if (last < 0) return base;
   const a = Float64Array.from(coefficients.slice(0, last + 1));
-  const surface = {
-    sag(radiusSq: number): number {
-      let sum = 0;
-      for (let i = a.length - 1; i >= 0; i--) sum = (sum + a[i]) * radiusSq;
-      return conicSag(c, k, radiusSq) + sum;
-    },
-    slope(radiusSq: number): number {
-      let sum = 0;
-      for (let i = a.length - 1; i >= 0; i--) sum = sum * radiusSq + (i + 1) * a[i];
-      return c / (2 * Math.sqrt(1 - (1 + k) * c * c * radiusSq)) + sum;
+  const squeeze = (1 + k) * c * c;
+  const surface: RadialSag = {
+    evaluate(radiusSq, out) {
+      const root = Math.sqrt(1 - squeeze * radiusSq);
+      let sag = 0;
+      let slope = 0;
+      // Horner's scheme for the polynomial in r² and its derivative together.
+      for (let i = last; i >= 0; i--) {
+        slope = slope * radiusSq + sag;
+        sag = sag * radiusSq + a[i];
+      }
+      slope = slope * radiusSq + sag;
+      out[0] = (c * radiusSq) / (1 + root) + sag * radiusSq;
+      out[1] = c / (2 * root) + slope;
     },
   };
+  const scratch = new Float64Array(2);
   return {
     curvature: c + 2 * a[0],
     reach: base.reach,
-    sag: (x, y) => surface.sag(x * x + y * y),
+    sag(x, y) {
+      surface.evaluate(x * x + y * y, scratch);
+      return scratch[0];
+    },
     intersect(rays, count) {
       base.intersect(rays, count);
       intersectBySag(rays, count, surface);

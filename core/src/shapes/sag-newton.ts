@@ -1,11 +1,12 @@
 import type { RayBlock } from '../compute/ray-block.ts';
 
-/** A surface of revolution known by its sag alone: both as functions of the squared distance from the axis, mm². */
+/** A surface of revolution known by its sag alone. */
 export interface RadialSag {
-  /** Sag in mm; NaN where the surface does not exist. */
-  sag(radiusSq: number): number;
-  /** d(sag)/d(r²) in 1/mm. */
-  slope(radiusSq: number): number;
+  /**
+   * Writes the sag in mm and its derivative d(sag)/d(r²) in 1/mm into `out`, at a squared distance from the axis in mm²;
+   * NaN where the surface does not exist. Both at once, because they share their square root.
+   */
+  evaluate(radiusSq: number, out: Float64Array): void;
 }
 
 const MAX_STEPS = 40;
@@ -19,6 +20,7 @@ const SETTLED = 1e-9;
  */
 export function intersectBySag(rays: RayBlock, count: number, surface: RadialSag): void {
   const { x: X, y: Y, z: Z, l: L, m: M, n: N, t: T } = rays;
+  const out = new Float64Array(2);
   for (let i = 0; i < count; i++) {
     let t = Number.isNaN(T[i]) ? -Z[i] / N[i] : T[i];
     let settled = false;
@@ -26,8 +28,8 @@ export function intersectBySag(rays: RayBlock, count: number, surface: RadialSag
       const x = X[i] + t * L[i];
       const y = Y[i] + t * M[i];
       const radiusSq = x * x + y * y;
-      const distance = Z[i] + t * N[i] - surface.sag(radiusSq);
-      const change = distance / (N[i] - 2 * surface.slope(radiusSq) * (x * L[i] + y * M[i]));
+      surface.evaluate(radiusSq, out);
+      const change = (Z[i] + t * N[i] - out[0]) / (N[i] - 2 * out[1] * (x * L[i] + y * M[i]));
       t -= change;
       // Convergence is quadratic: after a step this small the next one would be below rounding.
       settled = Math.abs(change) <= SETTLED * Math.max(1, Math.abs(t));
@@ -39,8 +41,10 @@ export function intersectBySag(rays: RayBlock, count: number, surface: RadialSag
 /** Unit normals, pointing to +z at the vertex, of a surface given by its sag. */
 export function normalsBySag(rays: RayBlock, count: number, surface: RadialSag): void {
   const { x: X, y: Y, nx, ny, nz } = rays;
+  const out = new Float64Array(2);
   for (let i = 0; i < count; i++) {
-    const twice = 2 * surface.slope(X[i] * X[i] + Y[i] * Y[i]);
+    surface.evaluate(X[i] * X[i] + Y[i] * Y[i], out);
+    const twice = 2 * out[1];
     const gx = -twice * X[i];
     const gy = -twice * Y[i];
     const scale = 1 / Math.sqrt(gx * gx + gy * gy + 1);

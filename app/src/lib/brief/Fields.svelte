@@ -3,6 +3,7 @@
   import ParameterCell from '$lib/components/ParameterCell.svelte';
   import { fieldColours } from '$lib/colours.ts';
   import { useDesk } from '$lib/desk/context.ts';
+  import { primaryOrder } from '$lib/desk/primary-order.svelte.ts';
   import { fieldLabel } from '$lib/desk/labels.ts';
   import { significant } from '$lib/format.ts';
   import { freshId } from './fresh.ts';
@@ -34,12 +35,8 @@
     { kind: 'image_height', title: 'paraxial image height, mm' },
   ];
 
-  const order = desk.live.query(() => (desk.lens ? { kind: 'first_order', lens: desk.lens.id } : null));
-  const primary = $derived.by(() => {
-    if (!order.answer?.ok) return null;
-    const data = order.answer.value.columns.find(({ wavelength }) => wavelength === lens.primary)?.data;
-    return data?.ok ? data.value : null;
-  });
+  const order = primaryOrder(desk);
+  const primary = $derived(order.current);
 
   /** Another kind of field for the same image points. */
   function setKind(kind: FieldSet['kind']) {

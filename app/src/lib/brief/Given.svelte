@@ -2,16 +2,13 @@
   import { convertAperture, type SystemAperture } from '@ulvex/core';
   import ParameterCell from '$lib/components/ParameterCell.svelte';
   import { useDesk } from '$lib/desk/context.ts';
+  import { primaryOrder } from '$lib/desk/primary-order.svelte.ts';
 
   const desk = useDesk();
   const lens = $derived(desk.shown.lenses[0]);
   const at = $derived(`lenses.${lens.id}`);
-  const order = desk.live.query(() => (desk.lens ? { kind: 'first_order', lens: desk.lens.id } : null));
-  const primary = $derived.by(() => {
-    if (!order.answer?.ok) return null;
-    const data = order.answer.value.columns.find(({ wavelength }) => wavelength === lens.primary)?.data;
-    return data?.ok ? data.value : null;
-  });
+  const order = primaryOrder(desk);
+  const primary = $derived(order.current);
 
   const KINDS: readonly { readonly kind: SystemAperture['kind']; readonly title: string }[] = [
     { kind: 'entrance_pupil_diameter', title: 'mm, entrance pupil diameter' },

@@ -107,6 +107,7 @@
     border: 1px solid var(--line);
     border-radius: var(--radius);
     background: var(--card);
+    min-width: 0;
     white-space: nowrap;
   }
 
@@ -122,6 +123,8 @@
   }
 
   .label {
+    overflow: hidden;
+    text-overflow: ellipsis;
     color: var(--muted);
     font-size: var(--size-small);
   }

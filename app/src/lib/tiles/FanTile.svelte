@@ -1,8 +1,7 @@
 <script lang="ts">
-  import { wavelengthLabel } from '@ulvex/core';
   import { waveColour } from '$lib/colours.ts';
   import { useDesk } from '$lib/desk/context.ts';
-  import { fieldLabel } from '$lib/desk/labels.ts';
+  import { fieldLabels, rayWords, waveWords } from '$lib/desk/lens-words.ts';
   import { significant } from '$lib/format.ts';
   import { token } from '$lib/theme.svelte.ts';
   import Chart from './Chart.svelte';
@@ -24,14 +23,7 @@
     desk.lens ? { kind: 'ray_fans', lens: desk.lens.id, rays: RAYS, pupil: settings.pupil } : null,
   );
   const fans = $derived(query.answer?.ok ? query.answer.value : null);
-  const labels = $derived(
-    new Map(
-      (desk.lens?.fields.points ?? []).map((point) => [
-        point.id,
-        desk.lens ? fieldLabel(desk.lens.fields.kind, point) : point.id,
-      ]),
-    ),
-  );
+  const labels = $derived(fieldLabels(desk.lens));
   const style = $derived({
     ink: token('--ink'),
     muted: token('--muted'),
@@ -39,21 +31,14 @@
     grid: token('--grid'),
     wave: (nm: number) => waveColour(nm).replace('var(--wave-light)', token('--wave-light')),
   });
-  const waves = $derived(
-    (desk.lens?.wavelengths ?? [])
-      .filter((wave) => wave.weight > 0)
-      .map((wave) => wavelengthLabel(wave.nm))
-      .join(' '),
-  );
   const about = $derived(
     fans
       ? [
-          waves,
+          waveWords(desk.lens),
           `±${significant(fanScale(fans, settings), 2)} µm about the primary chief ray`,
           'pupil −1 to 1 across',
           `${RAYS} rays`,
-          fans.aim === 'stop' ? 'aimed at the stop' : 'aimed at the entrance pupil',
-          settings.pupil === 'full' ? 'full pupil' : 'clipped where set',
+          ...rayWords(fans.aim, settings.pupil),
         ].join(' · ')
       : '',
   );

@@ -1,8 +1,7 @@
 <script lang="ts">
-  import { wavelengthLabel } from '@ulvex/core';
   import { fieldColours, waveColour } from '$lib/colours.ts';
   import { useDesk } from '$lib/desk/context.ts';
-  import { fieldLabel } from '$lib/desk/labels.ts';
+  import { fieldLabels, rayWords, waveWords } from '$lib/desk/lens-words.ts';
   import { niceStep, radiusText, significant } from '$lib/format.ts';
   import { token } from '$lib/theme.svelte.ts';
   import ExportMenu from './ExportMenu.svelte';
@@ -56,11 +55,7 @@
   const diagram = $derived(query.answer?.ok ? query.answer.value : null);
   const fields = $derived(desk.lens?.fields.points ?? []);
   const ramp = $derived(fieldColours(fields.length));
-  const labels = $derived(
-    new Map(
-      fields.map((point) => [point.id, desk.lens ? fieldLabel(desk.lens.fields.kind, point) : point.id]),
-    ),
-  );
+  const labels = $derived(fieldLabels(desk.lens));
   /** Half the side of every picture, µm: as asked, or the next round number that holds all rays of all fields. */
   const half = $derived.by(() => {
     if (settings.box) return settings.box;
@@ -71,20 +66,13 @@
     const step = niceStep(Math.max(largest, 0.1), 10);
     return Math.ceil((largest * 1.02) / step) * step || 1;
   });
-  const waves = $derived(
-    (desk.lens?.wavelengths ?? [])
-      .filter((wave) => wave.weight > 0)
-      .map((wave) => wavelengthLabel(wave.nm))
-      .join(' '),
-  );
   const about = $derived(
     [
-      waves,
+      waveWords(desk.lens),
       diagram?.airy ? `Airy ${significant(diagram.airy, 2)} µm` : null,
       `box ±${significant(half, 2)} µm`,
       `${sampling.rings} × ${sampling.arms} rays a colour`,
-      diagram?.aim === 'stop' ? 'aimed at the stop' : 'aimed at the entrance pupil',
-      settings.pupil === 'full' ? 'full pupil' : 'clipped where set',
+      ...rayWords(diagram?.aim, settings.pupil),
     ]
       .filter(Boolean)
       .join(' · '),
@@ -198,7 +186,7 @@
   figure {
     position: relative;
     display: flex;
-    flex: 1 0 72px;
+    flex: 1 0 60px;
     flex-direction: column;
     gap: 4px;
     min-width: 0;
@@ -228,8 +216,11 @@
 
   .before {
     position: absolute;
-    top: 3px;
-    right: 5px;
+    top: 2px;
+    right: 2px;
+    padding: 0 3px;
+    border-radius: var(--radius);
+    background: color-mix(in srgb, var(--card) 80%, transparent);
     color: var(--muted);
     font-size: 11px;
   }

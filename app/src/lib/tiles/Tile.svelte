@@ -74,7 +74,8 @@
   }
 
   .about {
-    padding-bottom: 4px;
+    flex-shrink: 0;
+    margin-bottom: 4px;
     display: -webkit-box;
     overflow: hidden;
     color: var(--muted);

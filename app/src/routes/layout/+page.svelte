@@ -128,6 +128,15 @@
     font-size: var(--size-small);
   }
 
+  header > * {
+    flex-shrink: 0;
+    white-space: nowrap;
+  }
+
+  .right header {
+    overflow: hidden;
+  }
+
   .left header {
     justify-content: space-between;
   }

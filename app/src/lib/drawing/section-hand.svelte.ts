@@ -1,0 +1,134 @@
+import type { SectionSurface } from '@ulvex/core';
+import type { Desk } from '../desk/desk.svelte.ts';
+import { fitFrame, panned, shownSpan, zoomed, type ChartFrame, type Span } from './chart-frame.ts';
+import { dragGesture, type DragStart, type Handle } from './drag.ts';
+
+/** What the hand needs of the drawing that it works in. */
+export interface Drawing {
+  readonly bounds: Span;
+  readonly width: number;
+  readonly height: number;
+  readonly element: SVGSVGElement | undefined;
+}
+
+/** Zooming, panning and dragging in a section drawing; events go in, the frame and previews on the desk come out. */
+export class SectionHand {
+  readonly #desk: Desk;
+  readonly #drawing: () => Drawing;
+  /** What is shown after zooming or panning, or while something is dragged; null fits everything. */
+  view = $state.raw<Span | null>(null);
+  /** What the mouse has taken hold of. */
+  held = $state.raw<{ readonly start: DragStart; readonly fitted: boolean } | null>(null);
+  #panning: { readonly from: Span; readonly x: number; readonly y: number } | null = null;
+
+  constructor(desk: Desk, drawing: () => Drawing) {
+    this.#desk = desk;
+    this.#drawing = drawing;
+  }
+
+  get frame(): ChartFrame {
+    const { bounds, width, height } = this.#drawing();
+    return this.view ? fitFrame(this.view, width, height, 0) : fitFrame(bounds, width, height);
+  }
+
+  fit(): void {
+    this.view = null;
+  }
+
+  wheel(event: WheelEvent): void {
+    event.preventDefault();
+    this.#zoom(event.deltaY < 0 ? 1.2 : 1 / 1.2, ...this.#pointAt(event));
+  }
+
+  /** Takes hold of a handle; the picture stands still while something in it is moved. */
+  take(event: PointerEvent, handle: Handle, surface: SectionSurface): void {
+    if (event.button !== 0) return;
+    event.stopPropagation();
+    event.preventDefault();
+    const [z, y] = this.#pointAt(event);
+    this.held = {
+      start: { handle, surface: surface.id, vertexZ: surface.vertex[0], semi: surface.semi, z, y },
+      fitted: this.view === null,
+    };
+    this.view ??= shownSpan(this.frame);
+    this.#drawing().element?.setPointerCapture(event.pointerId);
+  }
+
+  down(event: PointerEvent): void {
+    if (event.button === 0)
+      this.#panning = { from: shownSpan(this.frame), x: event.clientX, y: event.clientY };
+  }
+
+  move(event: PointerEvent): void {
+    if (this.held) {
+      const gesture = dragGesture(this.#desk.project.lenses[0], this.held.start, ...this.#pointAt(event));
+      if (gesture.ok) this.#desk.preview(gesture.value.edits);
+    } else if (this.#panning && event.buttons === 1) {
+      const [dx, dy] = [event.clientX - this.#panning.x, event.clientY - this.#panning.y];
+      const { scale } = this.frame;
+      if (Math.hypot(dx, dy) > 3) this.view = panned(this.#panning.from, -dx / scale, dy / scale);
+    }
+  }
+
+  up(event: PointerEvent): void {
+    this.#panning = null;
+    if (!this.held) return;
+    const { start, fitted } = this.held;
+    const [z, y] = this.#pointAt(event);
+    this.held = null;
+    if (fitted) this.view = null;
+    if (z === start.z && y === start.y) return;
+    const gesture = dragGesture(this.#desk.project.lenses[0], start, z, y);
+    if (gesture.ok) this.#desk.commit(gesture.value.edits, gesture.value.label);
+    else {
+      this.#desk.endPreview();
+      this.#desk.notice = { tone: 'refused', title: gesture.reason };
+    }
+  }
+
+  letGo(): void {
+    if (this.held?.fitted) this.view = null;
+    this.held = null;
+    this.#panning = null;
+    this.#desk.endPreview();
+  }
+
+  /** Plus and minus zoom, arrows pan, 0 fits, Esc lets go of what is dragged. */
+  key(event: KeyboardEvent): void {
+    if (event.ctrlKey || event.metaKey || event.altKey) return;
+    const span = shownSpan(this.frame);
+    const middle = [(span.z[0] + span.z[1]) / 2, (span.y[0] + span.y[1]) / 2] as const;
+    const step = 0.1 * (span.z[1] - span.z[0]);
+    const pan = (dz: number, dy: number) => () => (this.view = panned(span, dz, dy));
+    const does: Readonly<Record<string, () => void>> = {
+      '+': () => this.#zoom(1.25, ...middle),
+      '=': () => this.#zoom(1.25, ...middle),
+      '-': () => this.#zoom(0.8, ...middle),
+      '0': () => this.fit(),
+      ArrowLeft: pan(-step, 0),
+      ArrowRight: pan(step, 0),
+      ArrowUp: pan(0, step),
+      ArrowDown: pan(0, -step),
+      Escape: () => this.letGo(),
+    };
+    if (!does[event.key]) return;
+    event.preventDefault();
+    does[event.key]();
+  }
+
+  #zoom(factor: number, z: number, y: number): void {
+    const next = zoomed(shownSpan(this.frame), factor, z, y);
+    const span = next.z[1] - next.z[0];
+    if (span > 1e-6 && span < 1e9) this.view = next;
+  }
+
+  /** The mouse in model coordinates, mm. */
+  #pointAt(event: MouseEvent): [z: number, y: number] {
+    const box = this.#drawing().element!.getBoundingClientRect();
+    const { left, top, height, scale, z0, y0 } = this.frame;
+    return [
+      z0 + (event.clientX - box.left - left) / scale,
+      y0 + (top + height - (event.clientY - box.top)) / scale,
+    ];
+  }
+}

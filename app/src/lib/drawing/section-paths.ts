@@ -1,0 +1,48 @@
+import type { Section } from '@ulvex/core';
+import type { ChartFrame } from './chart-frame.ts';
+
+/** z, y, z, y … in mm as an SVG path in a frame. */
+export function planePath(points: Float64Array, frame: Pick<ChartFrame, 'x' | 'y'>): string {
+  let d = '';
+  for (let i = 0; i < points.length; i += 2) {
+    d += `${i === 0 ? 'M' : 'L'}${frame.x(points[i]).toFixed(2)} ${frame.y(points[i + 1]).toFixed(2)}`;
+  }
+  return d;
+}
+
+/** One half of a stop: from its edge outwards. */
+export function stopBlade(line: Float64Array, semi: number, sign: 1 | -1, frame: ChartFrame): string {
+  const at = sign > 0 ? line.length - 2 : 0;
+  const [z, y] = [line[at], line[at + 1]];
+  const out = y + sign * bladeLength(semi, frame);
+  return `M${frame.x(z)} ${frame.y(y)}L${frame.x(z)} ${frame.y(out)}`;
+}
+
+/** How far the blades of a stop are drawn beyond its edge, mm: in proportion, but never too short to be seen. */
+export function bladeLength(semi: number, { scale }: Pick<ChartFrame, 'scale'>): number {
+  return Math.max(0.35 * semi, 6 / scale);
+}
+
+/** Names over bodies, in pixels; those of cemented ones stand together as `L3·L4`. */
+export function bodyNames(section: Section, frame: ChartFrame): { text: string; x: number; y: number }[] {
+  const groups: { text: string; x: number; y: number }[] = [];
+  let previousBack: string | undefined;
+  for (const { front, name, outline } of section.elements) {
+    let [from, to, top] = [Infinity, -Infinity, -Infinity];
+    for (let i = 0; i < outline.length; i += 2) {
+      from = Math.min(from, outline[i]);
+      to = Math.max(to, outline[i]);
+      top = Math.max(top, outline[i + 1]);
+    }
+    const at = { text: name, x: frame.x((from + to) / 2), y: frame.y(top) - 7 };
+    const last = groups.at(-1);
+    if (previousBack === front && last) {
+      last.text += `·${name}`;
+      last.x = (last.x + at.x) / 2;
+      last.y = Math.min(last.y, at.y);
+    } else groups.push(at);
+    const index = section.surfaces.findIndex((surface) => surface.id === front);
+    previousBack = section.surfaces[index + 1]?.id;
+  }
+  return groups;
+}
