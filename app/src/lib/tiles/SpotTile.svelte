@@ -156,16 +156,16 @@
           {:else}
             <p class="none">✕ {spot.reason}</p>
           {/if}
-          {#if beforeRms.has(field)}
-            <span class="before" title="RMS of the reference"
-              >was {radiusText(beforeRms.get(field) ?? 0)}</span
-            >
-          {/if}
           <figcaption>
             <span class="swatch" style:background={ramp[i]}></span>
             <span class="field">{labels.get(field) ?? field}</span>
             {#if spot.ok}
               <strong>{radiusText(spot.value.rms)}</strong>
+            {/if}
+            {#if beforeRms.has(field)}
+              <span class="before" title="RMS of the reference"
+                >was {radiusText(beforeRms.get(field) ?? 0)}</span
+              >
             {/if}
           </figcaption>
         </figure>
@@ -196,8 +196,9 @@
 
   figcaption {
     display: flex;
+    flex-wrap: wrap;
+    gap: 0 6px;
     align-items: center;
-    gap: 6px;
   }
 
   figcaption > * {
@@ -215,14 +216,10 @@
   }
 
   .before {
-    position: absolute;
-    top: 2px;
-    right: 2px;
-    padding: 0 3px;
-    border-radius: var(--radius);
-    background: color-mix(in srgb, var(--card) 80%, transparent);
+    flex-basis: 100%;
     color: var(--muted);
     font-size: 11px;
+    text-align: right;
   }
 
   .lost {

@@ -134,7 +134,8 @@
   }
 
   .right header {
-    overflow: hidden;
+    flex-wrap: wrap;
+    row-gap: 2px;
   }
 
   .left header {
