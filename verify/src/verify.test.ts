@@ -1,0 +1,105 @@
+import { expect } from 'chai';
+import { readFileSync } from 'node:fs';
+import { readProject } from '@ulvex/core';
+import { judgeLens, samplingOf } from './judge-lens.ts';
+import { toProject, type ReferenceLens } from './reference-lens.ts';
+import { countScalars, deviationOf, Tally } from './tally.ts';
+import { toleranceFor, type ToleranceTable } from './tolerances.ts';
+
+const read = (name: string) => JSON.parse(readFileSync(`reference/${name}`, 'utf8'));
+const TABLE = read('tolerances.json') as ToleranceTable;
+
+/** Counts of one category when one lens is judged by a (possibly changed) reference. */
+function judged(
+  lens: string,
+  category: string,
+  change: (values: ReturnType<typeof read>) => void = () => {},
+) {
+  const values = structuredClone(read(`${lens}.ref.json`));
+  change(values);
+  const counts = judgeLens(read(`${lens}.json`), values, TABLE).categories.get(category);
+  return counts && { passed: counts.passed, failed: counts.failed, missing: counts.missing };
+}
+
+describe('counting', () => {
+  it('agrees within the wider of two tolerances, and null with null only', () => {
+    expect(deviationOf(100, 100.5, { abs: 0.1, rel: 0.01 })).to.equal(0.5);
+    expect(deviationOf(0, 0.05, { abs: 0.1, rel: 0.01 })).to.equal(0.5);
+    expect(deviationOf(3, 3, {})).to.equal(0);
+    expect(deviationOf(3, 3.0000001, {})).to.equal(Infinity);
+    expect(deviationOf(null, null, {})).to.equal(0);
+    expect(deviationOf(null, 0, { abs: 1 })).to.equal(Infinity);
+    expect(deviationOf(0, null, { abs: 1 })).to.equal(Infinity);
+    expect(deviationOf(0, undefined, { abs: 1 })).to.equal(Infinity);
+    expect(deviationOf(0, NaN, { abs: 1 })).to.equal(Infinity);
+  });
+
+  it('counts scalars, leaving inputs out', () => {
+    const piece = {
+      um: 0.5,
+      rows: [
+        { px: 1, W: 0.1 },
+        { px: 0, W: null },
+      ],
+      name: 'text',
+      deep: { values: [1, 2, 3] },
+    };
+    expect(countScalars(piece, new Set(['um', 'px']))).to.equal(5);
+  });
+
+  it('remembers what deviates most', () => {
+    const tally = new Tally();
+    tally.compare('a', 'small', 1, 1.01, { abs: 0.1 });
+    tally.compare('a', 'large', 1, 1.5, { abs: 0.1 });
+    tally.missing('b', 3);
+    tally.missing('c', 0);
+    expect(tally.counts('a')).to.deep.include({
+      passed: 1,
+      failed: 1,
+      worstAt: 'large: expected 1, got 1.5',
+    });
+    expect([...tally.categories.keys()]).to.deep.equal(['a', 'b']);
+  });
+
+  it('takes tolerances by aim, overrides first', () => {
+    expect(toleranceFor('rays.P', 'paraxial', TABLE)).to.deep.equal({ abs: 1e-10 });
+    expect(toleranceFor('rays.P', 'real', TABLE)).to.deep.equal({ abs: 1e-8 });
+    expect(toleranceFor('firstOrder', undefined, TABLE)).to.deep.equal({ rel: 1e-10, abs: 1e-10 });
+    expect(toleranceFor('spot', 'real', TABLE, { spot: { abs: [1, 2] } })).to.deep.equal({ abs: 2 });
+    expect(() => toleranceFor('beauty', undefined, TABLE)).to.throw('beauty');
+  });
+});
+
+describe('verification', () => {
+  it('turns every reference prescription into a legal project', () => {
+    for (const n of [1, 2, 3, 5, 6, 7]) {
+      const result = readProject(toProject(read(`lens${n}.json`) as ReferenceLens));
+      expect(result.ok, JSON.stringify(result)).to.equal(true);
+    }
+  });
+
+  it('reads the names of samplings', () => {
+    expect(samplingOf('forbes12x24')).to.deep.equal({ kind: 'polar', rings: 12, arms: 24 });
+    expect(samplingOf('grid64')).to.deep.equal({ kind: 'grid', size: 64 });
+    expect(() => samplingOf('spiral9')).to.throw('spiral9');
+  });
+
+  it('fails on one wrong digit', () => {
+    const good = judged('lens7', 'rays.P')!;
+    expect(good.failed).to.equal(0);
+    const bad = judged('lens7', 'rays.P', (values) => (values.rays[5].surfaces[2].P[1] += 1e-9));
+    expect(bad).to.deep.equal({ ...good, passed: good.passed - 1, failed: 1 });
+  });
+
+  it('fails where a ray should fail and does not, and the other way round', () => {
+    const good = judged('lens7', 'rays.opl')!;
+    const bad = judged('lens7', 'rays.opl', (values) => (values.rays[0].surfaces[3].oplFromSurface1 = null));
+    expect(bad).to.deep.equal({ ...good, passed: good.passed - 1, failed: 1 });
+  });
+
+  it('counts what is not computed yet as missing, never as passed', () => {
+    const seidel = judged('lens1', 'seidel')!;
+    expect(seidel).to.deep.include({ passed: 0, failed: 0 });
+    expect(seidel.missing).to.be.greaterThan(20);
+  });
+});
