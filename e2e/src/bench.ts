@@ -5,7 +5,8 @@ import { By, Key, type WebElement } from 'selenium-webdriver';
 import { consoleErrors, startBrowser, type Browser } from './browser.ts';
 import { startServer, type RunningServer } from './server.ts';
 
-const PATIENCE = 15_000;
+const PATIENCE = 30_000;
+const LOOK_EVERY = 50;
 
 /** The state of the page that tests wait for. */
 interface PageState {
@@ -86,7 +87,7 @@ export class Bench {
   }
 
   async waitFor(what: string, test: () => Promise<boolean>): Promise<void> {
-    await this.driver.wait(test, PATIENCE, `waited in vain for ${what}`);
+    await this.driver.wait(test, PATIENCE, `waited in vain for ${what}`, LOOK_EVERY);
   }
 
   async find(testid: string): Promise<WebElement> {
