@@ -167,8 +167,8 @@ describe('refocus', () => {
 });
 
 describe('the image point', () => {
-  it('has no distortion where the stop is at the centre of curvature of a spherical mirror’s paraxial twin', () => {
-    // A plane mirror keeps every angle: with a lens of no power there is no height to compare with.
+  it('has no ideal to be compared with in an afocal system, and says so', () => {
+    // A plane mirror has no power, so no height belongs to an angle.
     const flat = evaluate(
       quickProject([{ n: 'mirror', t: -10 }], { fields: { kind: 'angle', points: [field('f', 0, 5)] } }),
     );

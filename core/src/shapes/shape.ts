@@ -1,5 +1,5 @@
 import type { RayBlock } from '../compute/ray-block.ts';
-import type { Extent, ParameterSpec } from '../math/parameter.ts';
+import type { ParameterSpec } from '../math/parameter.ts';
 
 /**
  * A surface shape made ready for tracing. Vertex at the origin, axis +z.
@@ -16,12 +16,6 @@ export interface CompiledShape {
   intersect(rays: RayBlock, count: number): void;
   /** Writes the unit normal, pointing to +z at the vertex, at each ray's position on the surface. */
   normals(rays: RayBlock, count: number): void;
-}
-
-/** The numbers of a shape as the document holds them, beside its `kind`. */
-export interface ShapeRecord {
-  readonly kind: string;
-  readonly [parameter: string]: Extent | string | undefined;
 }
 
 /** Everything the rest of Ulvex knows about one kind of shape. */
