@@ -6,7 +6,18 @@ import ts from 'typescript-eslint';
 import oneWayImports from './eslint/one-way-imports.js';
 
 export default ts.config(
-  { ignores: ['**/node_modules/', '**/build/', '**/dist/', '**/.svelte-kit/', 'samples/', 'reference/'] },
+  {
+    ignores: [
+      '**/node_modules/',
+      '**/build/',
+      '**/dist/',
+      '**/.svelte-kit/',
+      'samples/',
+      'reference/',
+      'core/kernels/',
+      '**/*.generated.ts',
+    ],
+  },
   js.configs.recommended,
   ...ts.configs.strict,
   ...svelte.configs.recommended,

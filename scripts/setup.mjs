@@ -63,6 +63,16 @@ function newest(paths) {
   return `${count} ${latest}`;
 }
 
+/** Builds the compiled kernels when their source has changed; `npm ci` has built them once already. */
+export function buildKernels() {
+  const source = newest(['core/kernels', 'scripts/kernels.mjs']);
+  const stamp = stamped('kernels', source);
+  if (stamp.fresh && existsSync(join(root, 'core/src/compute/kernel-bytes.generated.ts'))) return;
+  console.log('Building the kernels…');
+  run('npm', ['run', 'kernels', '--silent']);
+  stamp.write();
+}
+
 /** Builds the application when anything it is made of has changed. */
 export function buildApp() {
   const stamp = stamped('app', newest(['app', 'core', 'samples', 'package-lock.json']));

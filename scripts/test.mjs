@@ -4,9 +4,10 @@ import { spawnSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, existsSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { buildApp, installBrowser, installPackages, root } from './setup.mjs';
+import { buildApp, buildKernels, installBrowser, installPackages, root } from './setup.mjs';
 
 installPackages();
+buildKernels();
 installBrowser();
 
 const folder = mkdtempSync(join(tmpdir(), 'ulvex-test-'));

@@ -91,15 +91,15 @@ function traceRecord(bench: Bench, record: RayRecord) {
   let first = 0;
   traceBlock(model, rays, 1, wave, {
     clip: false,
-    visit(j) {
-      const ended = rays.status[0] !== RAY_STATUS.alive;
-      if (ended && (rays.at[0] < j || rays.status[0] === RAY_STATUS.missed)) {
+    visit(j, part) {
+      const ended = part.status[0] !== RAY_STATUS.alive;
+      if (ended && (part.at[0] < j || part.status[0] === RAY_STATUS.missed)) {
         steps.push(NOTHING);
         return;
       }
-      if (j === 0) first = rays.path[0];
-      const direction = [rays.l[0], rays.m[0], rays.n[0]];
-      const normal = [rays.nx[0], rays.ny[0], rays.nz[0]];
+      if (j === 0) first = part.path[0];
+      const direction = [part.l[0], part.m[0], part.n[0]];
+      const normal = [part.nx[0], part.ny[0], part.nz[0]];
       const sine = Math.hypot(
         direction[1] * normal[2] - direction[2] * normal[1],
         direction[2] * normal[0] - direction[0] * normal[2],
@@ -109,11 +109,11 @@ function traceRecord(bench: Bench, record: RayRecord) {
       const behind = Math.atan2(sine, cosine);
       const [n, next] = [model.indices[wave][j], model.indices[wave][j + 1]];
       steps.push({
-        position: [rays.x[0], rays.y[0], rays.z[0]],
+        position: [part.x[0], part.y[0], part.z[0]],
         direction: ended ? null : direction,
         incidence: ended ? behind : Math.asin(Math.min(1, (next * sine) / n)),
         refraction: ended ? null : behind,
-        path: rays.path[0] - first,
+        path: part.path[0] - first,
       });
     },
   });

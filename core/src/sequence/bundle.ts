@@ -2,7 +2,7 @@ import { RAY_STATUS, rayBlock, type RayBlock } from '../compute/ray-block.ts';
 import type { FieldPoint } from '../project/model.ts';
 import type { Aimer } from './aiming.ts';
 import { launchRays } from './launch.ts';
-import { traceBlock } from './trace.ts';
+import { traceBlock, type TraceOptions } from './trace.ts';
 
 /** One field and colour through given points of the pupil. */
 export interface BundleRequest {
@@ -21,7 +21,7 @@ export interface BundleOptions {
   /** Sees the block before the trace, in the frame of the first vertex. */
   readonly onLaunch?: (rays: RayBlock) => void;
   /** Called after each surface, as in `traceBlock`. */
-  readonly visit?: (surface: number, rays: RayBlock) => void;
+  readonly visit?: NonNullable<TraceOptions['visit']>;
 }
 
 /**
@@ -43,10 +43,9 @@ export function traceBundle(aimer: Aimer, request: BundleRequest, options: Bundl
     }
   }
   options.onLaunch?.(rays);
-  const { visit } = options;
   traceBlock(model, rays, count, wave, {
     clip: options.clip,
-    ...(visit && { visit: (surface: number) => visit(surface, rays) }),
+    ...(options.visit && { visit: options.visit }),
   });
   return rays;
 }

@@ -45,11 +45,13 @@ export function surfaceExtents(model: LensModel, aimer: Aimer | null): SurfaceEx
           { field, wave, ...POINTS },
           {
             clip: true,
-            visit(j, rays) {
-              for (let i = 0; i < rays.capacity; i++) {
-                if (rays.status[i] !== RAY_STATUS.alive) continue;
-                reach[j] = Math.max(reach[j], Math.hypot(rays.x[i], rays.y[i]));
+            visit(j, part, _from, size) {
+              let farthest = reach[j] * reach[j];
+              for (let i = 0; i < size; i++) {
+                if (part.status[i] !== RAY_STATUS.alive) continue;
+                farthest = Math.max(farthest, part.x[i] * part.x[i] + part.y[i] * part.y[i]);
               }
+              reach[j] = Math.sqrt(farthest);
             },
           },
         );
@@ -92,12 +94,11 @@ export function rayPaths(aimer: Aimer, request: BundleRequest, clip: boolean): R
     onLaunch(rays) {
       for (const key of ['x', 'y', 'z', 'l', 'm', 'n'] as const) launch[key].set(rays[key]);
     },
-    visit(j, rays) {
-      for (let i = 0; i < count; i++) {
-        const endedHere =
-          rays.at[i] === j && rays.status[i] !== RAY_STATUS.missed && rays.status[i] !== RAY_STATUS.notAimed;
-        if (rays.status[i] !== RAY_STATUS.alive && !endedHere) continue;
-        points[i].push(...toGlobal(model.surfaces[j], rays.x[i], rays.y[i], rays.z[i]));
+    visit(j, { x, y, z, status, at }, from, size) {
+      for (let i = 0; i < size; i++) {
+        const endedHere = at[i] === j && status[i] !== RAY_STATUS.missed && status[i] !== RAY_STATUS.notAimed;
+        if (status[i] !== RAY_STATUS.alive && !endedHere) continue;
+        points[from + i].push(...toGlobal(model.surfaces[j], x[i], y[i], z[i]));
       }
     },
   });

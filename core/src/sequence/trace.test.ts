@@ -165,7 +165,7 @@ describe('traceBlock', () => {
     traceBlock(model, block, 1, 0, {
       clip: false,
       until: 3,
-      visit: (j) => seen.push(toGlobal(model.surfaces[j], block.x[0], block.y[0], block.z[0])),
+      visit: (j, { x, y, z }) => seen.push(toGlobal(model.surfaces[j], x[0], y[0], z[0])),
     });
     expect(seen[1].map((value) => Number(value.toFixed(12)) + 0)).to.deep.equal([3, 2, 52]);
     expect(seen[2].map((value) => Number(value.toFixed(12)) + 0)).to.deep.equal([3, 20, 52]);

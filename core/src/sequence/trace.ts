@@ -1,3 +1,4 @@
+import { KERNEL_BLOCK, traceKernel, type TraceKernel } from '../compute/kernel.ts';
 import { RAY_STATUS, type RayBlock } from '../compute/ray-block.ts';
 import type { LensModel, Placement, TraceSurface } from './lens-model.ts';
 
@@ -7,10 +8,13 @@ export interface TraceOptions {
   /** First surface that is left out; all by default. */
   readonly until?: number;
   /**
-   * Called after each surface with the block in the frame of that surface: positions on it, directions behind it,
-   * and its unit normals. Rays that ended earlier hold the coordinates of where they ended.
+   * Called after each surface with rays in the frame of that surface: positions on it, directions behind it, and its
+   * unit normals. Rays that ended earlier hold the coordinates of where they ended. Big bundles come in parts: entry i of
+   * `part`, below `size`, is ray `from + i`. It must not trace other rays.
    */
-  readonly visit?: (surface: number) => void;
+  readonly visit?: (surface: number, part: RayBlock, from: number, size: number) => void;
+  /** The compiled kernel; null leaves everything to the shapes themselves, as its tests want it. */
+  readonly kernel?: TraceKernel | null;
 }
 
 /**
@@ -18,7 +22,9 @@ export interface TraceOptions {
  *
  * On entry the rays are in the frame of the first vertex with status 0; on return they are in the frame of the last
  * surface traced (the image surface by default), directions behind it, `path` grown by Σ n·s. A ray that ends gets its
- * reason in `status` and the surface in `at`. Never throws, never allocates.
+ * reason in `status` and the surface in `at`. Never throws.
+ *
+ * Shapes that the compiled kernel knows are traced there, 256 rays at a time; the others work on the same rays.
  *
  * @param wave - index of the wavelength in the model
  */
@@ -29,20 +35,91 @@ export function traceBlock(
   wave: number,
   options: TraceOptions,
 ): void {
+  const kernel = options.kernel === undefined ? traceKernel() : options.kernel;
+  if (!kernel) {
+    tracePart(model, rays, 0, count, wave, options, null);
+    return;
+  }
+  for (let from = 0; from < count; from += KERNEL_BLOCK) {
+    const size = Math.min(KERNEL_BLOCK, count - from);
+    copy(GIVEN, rays, from, kernel.block, 0, size);
+    tracePart(model, kernel.block, from, size, wave, options, kernel);
+    copy(LEFT, kernel.block, 0, rays, from, size);
+  }
+}
+
+/** Columns that a trace needs, and those that it leaves. */
+const GIVEN = ['x', 'y', 'z', 'l', 'm', 'n', 'path'] as const;
+const LEFT = [...GIVEN, 'nx', 'ny', 'nz'] as const;
+
+function copy(
+  columns: readonly (typeof LEFT)[number][],
+  source: RayBlock,
+  at: number,
+  target: RayBlock,
+  to: number,
+  size: number,
+): void {
+  for (const column of columns) copyColumn(source[column], at, target[column], to, size);
+  copyColumn(source.status, at, target.status, to, size);
+  copyColumn(source.at, at, target.at, to, size);
+}
+
+type Column = Float64Array | Uint8Array | Int16Array;
+
+function copyColumn(source: Column, at: number, target: Column, to: number, size: number): void {
+  if (size > 8) target.set(source.subarray(at, at + size), to);
+  else for (let i = 0; i < size; i++) target[to + i] = source[at + i];
+}
+
+/** Traces the first `size` rays of a block, which are the rays of the bundle from `from` on. */
+function tracePart(
+  model: LensModel,
+  rays: RayBlock,
+  from: number,
+  size: number,
+  wave: number,
+  { clip, visit, until = model.surfaces.length }: TraceOptions,
+  kernel: TraceKernel | null,
+): void {
   const indices = model.indices[wave];
-  const until = options.until ?? model.surfaces.length;
   for (let j = 0; j < until; j++) {
     const surface = model.surfaces[j];
-    if (surface.placement) toLocal(rays, count, surface.placement);
-    surface.shape.intersect(rays, count);
-    advance(rays, count, indices[j], j);
-    if (options.clip && surface.clear !== Infinity) clip(rays, count, surface.clear, j);
-    surface.shape.normals(rays, count);
-    if (surface.reflects) reflect(rays, count);
-    else if (indices[j + 1] !== indices[j]) refract(rays, count, indices[j], indices[j + 1], j);
-    options.visit?.(j);
-    if (j + 1 < until) toNextVertex(rays, count, surface);
+    if (surface.placement) toLocal(rays, size, surface.placement);
+    const clear = clip ? surface.clear : Infinity;
+    const last = j + 1 === until;
+    // The kernel may step to the next vertex by itself where nobody looks at the rays in between.
+    const stepped = kernel && surface.shape.form && !surface.placement && !visit && !last;
+    if (kernel && surface.shape.form) {
+      kernel.trace(surface.shape.form, size, {
+        before: indices[j],
+        behind: indices[j + 1],
+        reflects: surface.reflects,
+        clear,
+        gap: stepped ? surface.gap : 0,
+        surface: j,
+      });
+    } else traceByShape(surface, rays, size, indices, clear, j);
+    visit?.(j, rays, from, size);
+    if (!last && !stepped) toNextVertex(rays, size, surface);
   }
+}
+
+/** One surface in TypeScript, for any shape. */
+function traceByShape(
+  surface: TraceSurface,
+  rays: RayBlock,
+  count: number,
+  indices: Float64Array,
+  clear: number,
+  j: number,
+): void {
+  surface.shape.intersect(rays, count);
+  advance(rays, count, indices[j], j);
+  if (clear !== Infinity) stopOutside(rays, count, clear, j);
+  surface.shape.normals(rays, count);
+  if (surface.reflects) reflect(rays, count);
+  else if (indices[j + 1] !== indices[j]) refract(rays, count, indices[j], indices[j + 1], j);
 }
 
 /** A ray that would have to go further, mm, misses: beyond it squares of coordinates overflow. */
@@ -66,7 +143,7 @@ function advance(rays: RayBlock, count: number, index: number, surface: number):
   }
 }
 
-function clip(rays: RayBlock, count: number, clear: number, surface: number): void {
+function stopOutside(rays: RayBlock, count: number, clear: number, surface: number): void {
   const { x, y, status, at } = rays;
   const limit = clear * clear;
   for (let i = 0; i < count; i++) {

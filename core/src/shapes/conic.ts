@@ -16,6 +16,8 @@ export const conic = defineShape<ConicRecord>({
   compile: (record) => compileConic(curvatureOf(record.radius), record.conic ?? 0),
 });
 
+const NO_TERMS = new Float64Array(0);
+
 /**
  * A conic of revolution from its vertex curvature c (1/mm) and conic constant k; a sphere for k = 0, a flat for c = 0.
  *
@@ -25,6 +27,7 @@ export function compileConic(c: number, k: number): CompiledShape {
   const squeeze = (1 + k) * c * c;
   return {
     curvature: c,
+    form: { c, k, terms: NO_TERMS },
     reach: squeeze > 0 ? 1 / Math.sqrt(squeeze) : Infinity,
     sag: (x, y) => conicSag(c, k, x * x + y * y),
     intersect: (rays, count) => intersectConic(rays, count, c, k),
@@ -39,6 +42,9 @@ export function compileConic(c: number, k: number): CompiledShape {
 export function conicSag(c: number, k: number, radiusSq: number): number {
   return (c * radiusSq) / (1 + Math.sqrt(1 - (1 + k) * c * c * radiusSq));
 }
+
+/** How far c times the equation of the surface may be from 0: beyond it rounding has eaten the intersection. */
+const ON_SURFACE = 1e-5;
 
 /**
  * Inserting the ray into c(x² + y² + (1+k)z²) − 2z = 0 gives A t² − 2B t + C = 0; see docs/physics.md, “Conic”.
@@ -60,7 +66,12 @@ function intersectConic(rays: RayBlock, count: number, c: number, k: number): vo
     const d = c * (x * x + y * y + (1 + k) * z * z) - 2 * z;
     const root = Math.sqrt(b * b - a * d); // NaN: the ray passes the quadric by
     const further = d / (b + (N < 0 ? -root : root));
-    t[i] = c * (1 + k) * (z + further * N) < 1 ? near + further : NaN; // past the equator or on the other sheet
+    const hx = x + further * L;
+    const hy = y + further * M;
+    const hz = z + further * N;
+    const off = c * (hx * hx + hy * hy + (1 + k) * hz * hz) - 2 * hz;
+    const onIt = Math.abs(c * off) <= ON_SURFACE && c * (1 + k) * hz < 1; // not past the equator or on the other sheet
+    t[i] = onIt ? near + further : NaN;
   }
 }
 
@@ -77,12 +88,16 @@ function normalsOfConic(rays: RayBlock, count: number, c: number, k: number): vo
   }
 }
 
-/** On a sphere the gradient is a unit vector as it is. */
+/** On a sphere the gradient is a unit vector but for rounding: one step of Newton's method does for the root. */
 function normalsOfSphere(rays: RayBlock, count: number, c: number): void {
   const { x: X, y: Y, z: Z, nx, ny, nz } = rays;
   for (let i = 0; i < count; i++) {
-    nx[i] = -c * X[i];
-    ny[i] = -c * Y[i];
-    nz[i] = 1 - c * Z[i];
+    const gx = -c * X[i];
+    const gy = -c * Y[i];
+    const gz = 1 - c * Z[i];
+    const scale = 1.5 - 0.5 * (gx * gx + gy * gy + gz * gz);
+    nx[i] = gx * scale;
+    ny[i] = gy * scale;
+    nz[i] = gz * scale;
   }
 }

@@ -69,6 +69,7 @@ export function compileEvenAsphere(c: number, k: number, coefficients: readonly 
   const scratch = new Float64Array(2);
   return {
     curvature: c + 2 * a[0],
+    form: { c, k, terms: a },
     reach: base.reach,
     sag(x, y) {
       surface.evaluate(x * x + y * y, scratch);

@@ -15,6 +15,7 @@ export const plane = defineShape<PlaneRecord>({
 
 export const compiledPlane: CompiledShape = {
   curvature: 0,
+  form: { c: 0, k: 0, terms: new Float64Array(0) },
   reach: Infinity,
   sag: () => 0,
   intersect: intersectPlane,

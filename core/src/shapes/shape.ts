@@ -1,3 +1,4 @@
+import type { KernelForm } from '../compute/kernel.ts';
 import type { RayBlock } from '../compute/ray-block.ts';
 import type { ParameterSpec } from '../math/parameter.ts';
 
@@ -10,6 +11,8 @@ export interface CompiledShape {
   readonly curvature: number;
   /** Largest distance from the axis at which the surface exists, mm; Infinity for unbounded ones. */
   readonly reach: number;
+  /** Set for shapes that the compiled kernel traces; `intersect` and `normals` do the same in TypeScript. */
+  readonly form?: KernelForm;
   /** Sag in mm at (x, y); NaN where the surface does not exist. */
   sag(x: number, y: number): number;
   /** Writes the distance in mm along each ray to the surface into `rays.t`; NaN where the ray misses. */
