@@ -77,12 +77,16 @@ function picture(lens: LensEvaluation, spot: FieldSpot, reference: SpotReference
   if (!largest.ok) return largest;
   const [cx, cy] = centre.value;
   const colours = spot.colours.map(({ wave, bundle: { rays } }) => {
-    const alive = [...rays.status.keys()].filter((i) => rays.status[i] === RAY_STATUS.alive);
-    return {
-      nm: lens.model.wavelengths[wave].nm,
-      x: Float32Array.from(alive, (i) => (rays.x[i] - cx) * 1000),
-      y: Float32Array.from(alive, (i) => (rays.y[i] - cy) * 1000),
-    };
+    const x = new Float32Array(rays.capacity);
+    const y = new Float32Array(rays.capacity);
+    let arrived = 0;
+    for (let i = 0; i < rays.capacity; i++) {
+      if (rays.status[i] !== RAY_STATUS.alive) continue;
+      x[arrived] = (rays.x[i] - cx) * 1000;
+      y[arrived] = (rays.y[i] - cy) * 1000;
+      arrived++;
+    }
+    return { nm: lens.model.wavelengths[wave].nm, x: x.slice(0, arrived), y: y.slice(0, arrived) };
   });
   return success({
     field: spot.field.id,

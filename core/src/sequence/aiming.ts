@@ -1,3 +1,4 @@
+import { KERNEL_BLOCK, traceKernel } from '../compute/kernel.ts';
 import { RAY_STATUS, rayBlock, type RayBlock } from '../compute/ray-block.ts';
 import type { FieldPoint } from '../project/model.ts';
 import { launchRays, type LaunchPupil } from './launch.ts';
@@ -31,6 +32,9 @@ interface Solution extends AimedRays {
 /** Relative to the stop's semi-aperture: what counts as hit, and what is taken when rounding allows no better. */
 const HIT = 1e-12;
 const GOOD_ENOUGH = 1e-9;
+/** A miss from which one more step, when the last one gained at least the factor below, ends below `HIT`. */
+const NEARLY = 1e-9;
+const STEEP = 1e-3;
 const SECANT_ROUNDS = 14;
 const NEWTON_STEPS = 25;
 const SMALLEST_STEP = 1 / 512;
@@ -52,7 +56,9 @@ export class Aimer {
   readonly #chiefs = new Map<string, Chief | null>();
   /** The latest solution of each field. */
   readonly #solved = new Map<string, Solution>();
-  #rays: RayBlock = rayBlock(0);
+  readonly #scratch = scratchOf(KERNEL_BLOCK);
+  /** Where rays are traced to the stop: the kernel's own block where there is one, which saves copying. */
+  readonly #rays: RayBlock = traceKernel()?.block ?? rayBlock(KERNEL_BLOCK);
 
   constructor(model: LensModel, pupil: LaunchPupil) {
     this.model = model;
@@ -70,8 +76,8 @@ export class Aimer {
     if (mode === 'stop') return this.#aimAtStop(field, wave, px, py);
     const { semi } = this.pupil;
     return {
-      ex: Float64Array.from(px, (value) => value * semi),
-      ey: Float64Array.from(py, (value) => value * semi),
+      ex: scaled(px, semi),
+      ey: scaled(py, semi),
     };
   }
 
@@ -80,8 +86,8 @@ export class Aimer {
     const { stopSemi } = this.pupil;
     const chief = this.#chief(field, wave);
     if (!chief) return { ex: new Float64Array(count).fill(NaN), ey: new Float64Array(count).fill(NaN) };
-    const tx = Float64Array.from(px, (value) => value * stopSemi);
-    const ty = Float64Array.from(py, (value) => value * stopSemi);
+    const tx = scaled(px, stopSemi);
+    const ty = scaled(py, stopSemi);
     const key = fieldKey(field);
     const known = this.#solved.get(key);
     const solution = known?.px === px && known.py === py ? copyOf(known) : linearMap(chief, px, py, tx, ty);
@@ -100,35 +106,55 @@ export class Aimer {
 
   /** Broyden's method for all rays at once, improving a guess in place; returns 1 where it settled. */
   #refine(field: Field, wave: number, guess: Solution, tx: Float64Array, ty: Float64Array): Uint8Array {
+    const settled = new Uint8Array(tx.length);
+    for (let from = 0; from < tx.length; from += KERNEL_BLOCK)
+      this.#refinePart(field, wave, guess, tx, ty, from, Math.min(tx.length, from + KERNEL_BLOCK), settled);
+    return settled;
+  }
+
+  /** `#refine` for the rays from `from` up to `to`. Rays that are done leave the trace. */
+  #refinePart(
+    field: Field,
+    wave: number,
+    guess: Solution,
+    tx: Float64Array,
+    ty: Float64Array,
+    from: number,
+    to: number,
+    settled: Uint8Array,
+  ): void {
     const { ex, ey } = guess;
     const [hxx, hxy, hyx, hyy] = guess.inverse;
-    const count = ex.length;
-    const column = () => new Float64Array(count);
-    const [missX, missY, stepX, stepY] = [column(), column(), column(), column()];
-    const best = column().fill(Infinity);
-    const settled = new Uint8Array(count);
-    const given = new Uint8Array(count); // settled or given up
+    const { open, tryX, tryY, missX, missY, stepX, stepY, best } = this.#scratch;
     const { stopSemi } = this.pupil;
-    let open = count;
-    for (let round = 0; round < SECANT_ROUNDS && open > 0; round++) {
-      const rays = this.#toStop(field, wave, ex, ey, count);
-      for (let i = 0; i < count; i++) {
-        if (given[i]) continue;
-        const newMissX = tx[i] - rays.x[i];
-        const newMissY = ty[i] - rays.y[i];
+    let left = to - from;
+    for (let k = 0; k < left; k++) {
+      open[k] = from + k;
+      best[k] = Infinity;
+    }
+    for (let round = 0; round < SECANT_ROUNDS && left > 0; round++) {
+      for (let k = 0; k < left; k++) {
+        tryX[k] = ex[open[k]];
+        tryY[k] = ey[open[k]];
+      }
+      const { x, y, status } = this.#toStop(field, wave, tryX, tryY, left);
+      let kept = 0;
+      for (let k = 0; k < left; k++) {
+        const i = open[k];
+        const newMissX = tx[i] - x[k];
+        const newMissY = ty[i] - y[k];
         const miss = Math.sqrt(newMissX * newMissX + newMissY * newMissY) / stopSemi; // Math.hypot is slow in engines
-        const lost = rays.status[i] !== RAY_STATUS.alive || !(miss < 4 * best[i]);
-        const done = miss <= HIT || (miss <= GOOD_ENOUGH && miss >= best[i]);
-        if (done || lost) {
-          settled[i] = done && !lost ? 1 : 0;
-          given[i] = 1;
-          open--;
+        if (status[k] !== RAY_STATUS.alive || !(miss < 4 * best[k])) continue; // lost
+        if (miss <= HIT || (miss <= GOOD_ENOUGH && miss >= best[k])) {
+          settled[i] = 1;
           continue;
         }
         if (round > 0) {
           // The step s moved the stop point by y: H += (s − Hy) sᵀH/(sᵀHy).
-          const [sx, sy] = [stepX[i], stepY[i]];
-          const [yx, yy] = [missX[i] - newMissX, missY[i] - newMissY];
+          const sx = stepX[k];
+          const sy = stepY[k];
+          const yx = missX[k] - newMissX;
+          const yy = missY[k] - newMissY;
           const hyX = hxx[i] * yx + hxy[i] * yy;
           const hyY = hyx[i] * yx + hyy[i] * yy;
           const scale = sx * hyX + sy * hyY;
@@ -141,16 +167,24 @@ export class Aimer {
             hyy[i] += (sy - hyY) * shY;
           }
         }
-        best[i] = Math.min(best[i], miss);
-        missX[i] = newMissX;
-        missY[i] = newMissY;
-        stepX[i] = hxx[i] * newMissX + hxy[i] * newMissY;
-        stepY[i] = hyx[i] * newMissX + hyy[i] * newMissY;
-        ex[i] += stepX[i];
-        ey[i] += stepY[i];
+        const sx = hxx[i] * newMissX + hxy[i] * newMissY;
+        const sy = hyx[i] * newMissX + hyy[i] * newMissY;
+        ex[i] += sx;
+        ey[i] += sy;
+        if (round > 0 && miss <= NEARLY && miss < STEEP * best[k]) {
+          settled[i] = 1; // the step just taken gains as much again as the one before
+          continue;
+        }
+        open[kept] = i;
+        best[kept] = Math.min(best[k], miss);
+        missX[kept] = newMissX;
+        missY[kept] = newMissY;
+        stepX[kept] = sx;
+        stepY[kept] = sy;
+        kept++;
       }
+      left = kept;
     }
-    return settled;
   }
 
   #chief(field: Field, wave: number): Chief | null {
@@ -219,11 +253,24 @@ export class Aimer {
   }
 
   #toStop(field: Field, wave: number, ex: Float64Array, ey: Float64Array, count: number): RayBlock {
-    if (this.#rays.capacity < count) this.#rays = rayBlock(count);
     launchRays(this.model, this.pupil, field, ex, ey, this.#rays, count);
     traceBlock(this.model, this.#rays, count, wave, { clip: false, until: this.model.stop + 1 });
     return this.#rays;
   }
+}
+
+function scratchOf(size: number) {
+  const column = () => new Float64Array(size);
+  return {
+    open: new Int32Array(size),
+    tryX: column(),
+    tryY: column(),
+    missX: column(),
+    missY: column(),
+    stepX: column(),
+    stepY: column(),
+    best: column(),
+  };
 }
 
 function fieldKey(field: Field): string {
@@ -249,14 +296,28 @@ function linearMap(
   ty: Float64Array,
 ): Solution {
   const det = xx * yy - xy * yx;
-  const column = (value: number) => new Float64Array(tx.length).fill(value);
+  const inverse = [yy / det, -xy / det, -yx / det, xx / det] as const;
+  const count = tx.length;
+  const ex = new Float64Array(count);
+  const ey = new Float64Array(count);
+  for (let i = 0; i < count; i++) {
+    ex[i] = at[0] + inverse[0] * tx[i] + inverse[1] * ty[i];
+    ey[i] = at[1] + inverse[2] * tx[i] + inverse[3] * ty[i];
+  }
+  const column = (value: number) => new Float64Array(count).fill(value);
   return {
     px,
     py,
-    ex: tx.map((x, i) => at[0] + (yy * x - xy * ty[i]) / det),
-    ey: tx.map((x, i) => at[1] + (xx * ty[i] - yx * x) / det),
-    inverse: [column(yy / det), column(-xy / det), column(-yx / det), column(xx / det)],
+    ex,
+    ey,
+    inverse: [column(inverse[0]), column(inverse[1]), column(inverse[2]), column(inverse[3])],
   };
+}
+
+function scaled(values: ArrayLike<number>, factor: number): Float64Array {
+  const result = new Float64Array(values.length);
+  for (let i = 0; i < result.length; i++) result[i] = values[i] * factor;
+  return result;
 }
 
 /**

@@ -24,7 +24,8 @@ export interface TraceOptions {
  * surface traced (the image surface by default), directions behind it, `path` grown by Σ n·s. A ray that ends gets its
  * reason in `status` and the surface in `at`. Never throws.
  *
- * Shapes that the compiled kernel knows are traced there, 256 rays at a time; the others work on the same rays.
+ * Shapes that the compiled kernel knows are traced there, 256 rays at a time; the others work on the same rays. Rays in the
+ * kernel's own block are traced in place.
  *
  * @param wave - index of the wavelength in the model
  */
@@ -36,8 +37,8 @@ export function traceBlock(
   options: TraceOptions,
 ): void {
   const kernel = options.kernel === undefined ? traceKernel() : options.kernel;
-  if (!kernel) {
-    tracePart(model, rays, 0, count, wave, options, null);
+  if (!kernel || rays === kernel.block) {
+    tracePart(model, rays, 0, count, wave, options, kernel);
     return;
   }
   for (let from = 0; from < count; from += KERNEL_BLOCK) {
