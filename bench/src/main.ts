@@ -1,16 +1,20 @@
 // `npm run bench -- [--yardsticks FOLDER] [--rounds N]`: our kernels beside the native yardsticks, interleaved, as ratios of rates
-// within each round: rates are noisy on shared machines, ratios less so.
+// within each round: rates are noisy on shared machines, ratios less so. `npm run bench -- ui` measures the interface: see ui.ts.
 import { execFileSync } from 'node:child_process';
 import { existsSync, mkdirSync } from 'node:fs';
 import { loadavg } from 'node:os';
 import { join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
+import { benchUi } from './ui.ts';
 
 const root = resolve(import.meta.dirname, '../..');
-const { values } = parseArgs({
+const { values, positionals } = parseArgs({
+  allowPositionals: true,
   options: {
     yardsticks: { type: 'string', default: join(root, '../shared/yardsticks') },
     rounds: { type: 'string', default: '5' },
+    drags: { type: 'string', default: '100' },
+    trace: { type: 'string' },
   },
 });
 
@@ -36,31 +40,36 @@ function median(list: readonly number[]): number {
   return sorted.length % 2 ? sorted[middle] : (sorted[middle - 1] + sorted[middle]) / 2;
 }
 
-const build = join(values.yardsticks, 'build.sh');
-const binaries = join(root, '.cache/yardsticks');
-const native = existsSync(build);
-if (native) {
-  mkdirSync(binaries, { recursive: true });
-  execFileSync('sh', [build, binaries], { stdio: 'ignore' });
-} else console.log(`no yardsticks at ${values.yardsticks}: ours alone`);
+function benchKernels(): void {
+  const build = join(values.yardsticks, 'build.sh');
+  const binaries = join(root, '.cache/yardsticks');
+  const native = existsSync(build);
+  if (native) {
+    mkdirSync(binaries, { recursive: true });
+    execFileSync('sh', [build, binaries], { stdio: 'ignore' });
+  } else console.log(`no yardsticks at ${values.yardsticks}: ours alone`);
 
-const rounds = Math.max(1, Number(values.rounds) || 5);
-const ratios = { soa: [] as number[], aos: [] as number[] };
-const rates: number[] = [];
-for (let round = 0; round < rounds; round++) {
-  const own = ours();
-  rates.push(own.raySurfacesPerSecond);
+  const rounds = Math.max(1, Number(values.rounds) || 5);
+  const ratios = { soa: [] as number[], aos: [] as number[] };
+  const rates: number[] = [];
+  for (let round = 0; round < rounds; round++) {
+    const own = ours();
+    rates.push(own.raySurfacesPerSecond);
+    for (const mode of native ? (['soa', 'aos'] as const) : []) {
+      const theirs = lastJson(execFileSync(join(binaries, 'sequential'), [mode, '1'], { encoding: 'utf8' }));
+      if (theirs.alive !== own.alive)
+        throw new Error(`${mode}: ${theirs.alive} rays get through, ours ${own.alive}`);
+      ratios[mode].push(own.raySurfacesPerSecond / theirs.raySurfacesPerSecond);
+    }
+  }
+  console.log(`load ${loadavg()[0].toFixed(2)}, ${rounds} rounds, one thread`);
+  console.log(`sequential: ${(median(rates) / 1e6).toFixed(1)} M ray-surfaces/s (median)`);
   for (const mode of native ? (['soa', 'aos'] as const) : []) {
-    const theirs = lastJson(execFileSync(join(binaries, 'sequential'), [mode, '1'], { encoding: 'utf8' }));
-    if (theirs.alive !== own.alive)
-      throw new Error(`${mode}: ${theirs.alive} rays get through, ours ${own.alive}`);
-    ratios[mode].push(own.raySurfacesPerSecond / theirs.raySurfacesPerSecond);
+    console.log(
+      `sequential over ${mode}: ${median(ratios[mode]).toFixed(3)} (${Math.min(...ratios[mode]).toFixed(3)}–${Math.max(...ratios[mode]).toFixed(3)})`,
+    );
   }
 }
-console.log(`load ${loadavg()[0].toFixed(2)}, ${rounds} rounds, one thread`);
-console.log(`sequential: ${(median(rates) / 1e6).toFixed(1)} M ray-surfaces/s (median)`);
-for (const mode of native ? (['soa', 'aos'] as const) : []) {
-  console.log(
-    `sequential over ${mode}: ${median(ratios[mode]).toFixed(3)} (${Math.min(...ratios[mode]).toFixed(3)}–${Math.max(...ratios[mode]).toFixed(3)})`,
-  );
-}
+
+if (positionals[0] === 'ui') await benchUi(Number(values.drags) || 100, values.trace);
+else benchKernels();

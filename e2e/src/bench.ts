@@ -2,7 +2,7 @@ import { expect } from 'chai';
 import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import { By, Key, type WebElement } from 'selenium-webdriver';
-import { consoleErrors, startBrowser, type Browser } from './browser.ts';
+import { consoleErrors, startBrowser, type Browser, type BrowserChoice } from './browser.ts';
 import { startServer, type RunningServer } from './server.ts';
 
 const PATIENCE = 30_000;
@@ -29,10 +29,10 @@ export class Bench {
     this.server = server;
   }
 
-  static async start(): Promise<Bench> {
+  static async start(choice: BrowserChoice = {}): Promise<Bench> {
     const server = await startServer();
     try {
-      return new Bench(await startBrowser(), server);
+      return new Bench(await startBrowser(choice), server);
     } catch (error) {
       server.stop();
       throw error;

@@ -23,9 +23,12 @@ const FLAGS = [
   '--disable-features=OptimizationHints,MediaRouter,Translate,AutofillServerCommunication,CertificateTransparencyComponentUpdater',
   '--window-size=1280,800',
   '--force-device-scale-factor=1',
-  '--use-angle=swiftshader',
-  '--enable-unsafe-swiftshader',
 ];
+
+/** Pictures in WebGL through software: what the interface tests need, at the price of slow frames. */
+const SOFTWARE_GL = ['--use-angle=swiftshader', '--enable-unsafe-swiftshader'];
+/** No GPU process work at all: frames are put together in memory, as quickly as this machine can. */
+const NO_GPU = ['--disable-gpu'];
 
 /** A headless Chromium with its own empty profile and download folder. */
 export interface Browser {
@@ -34,8 +37,18 @@ export interface Browser {
   close(): Promise<void>;
 }
 
-/** Starts Debian's Chromium with a page of exactly `width` × `height`. */
-export async function startBrowser(width = 1280, height = 800): Promise<Browser> {
+export interface BrowserChoice {
+  readonly width?: number;
+  readonly height?: number;
+  /** Whether pages can draw in WebGL; true by default. */
+  readonly webgl?: boolean;
+  /** Keeps its profile in this folder, which then outlives the browser; a folder of its own by default. */
+  readonly profile?: string;
+}
+
+/** Starts Debian's Chromium with a page of exactly the size asked for, 1280 × 800 by default. */
+export async function startBrowser(choice: BrowserChoice = {}): Promise<Browser> {
+  const { width = 1280, height = 800, webgl = true } = choice;
   Object.assign(process.env, {
     SE_OFFLINE: 'true',
     SE_AVOID_STATS: 'true',
@@ -45,7 +58,8 @@ export async function startBrowser(width = 1280, height = 800): Promise<Browser>
   const downloads = join(folder, 'downloads');
   const options = new chrome.Options();
   options.setChromeBinaryPath('/usr/bin/chromium');
-  options.addArguments(...FLAGS, `--user-data-dir=${join(folder, 'profile')}`);
+  const profile = choice.profile ?? join(folder, 'profile');
+  options.addArguments(...FLAGS, ...(webgl ? SOFTWARE_GL : NO_GPU), `--user-data-dir=${profile}`);
   options.setUserPreferences({
     'download.default_directory': downloads,
     'download.prompt_for_download': false,

@@ -29,8 +29,15 @@ function remembered(): 'day' | 'night' {
 
 export const theme = new Theme();
 
+const known: Record<'day' | 'night', Map<string, string>> = { day: new Map(), night: new Map() };
+
 /** The value of a colour token in the theme that is shown. */
 export function token(name: string): string {
-  void theme.current; // whoever asks depends on the theme
-  return getComputedStyle(document.documentElement).getPropertyValue(name).trim();
+  const values = known[theme.current]; // whoever asks depends on the theme
+  let value = values.get(name);
+  if (value === undefined) {
+    value = getComputedStyle(document.documentElement).getPropertyValue(name).trim();
+    if (value !== '') values.set(name, value); // asking the browser makes it bring its styles up to date
+  }
+  return value;
 }

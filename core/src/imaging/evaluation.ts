@@ -2,7 +2,7 @@ import type { RayBlock } from '../compute/ray-block.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import type { FieldPoint, Project } from '../project/model.ts';
 import { Aimer } from '../sequence/aiming.ts';
-import { traceBundle } from '../sequence/bundle.ts';
+import { traceSampling } from '../sequence/bundle.ts';
 import { launchPupil, type LaunchPupil } from '../sequence/launch.ts';
 import { compileLens, type LensModel } from '../sequence/lens-model.ts';
 import { firstOrder, type FirstOrder } from '../sequence/paraxial.ts';
@@ -119,8 +119,8 @@ export class LensEvaluation {
   ): Outcome<TracedBundle> {
     const aimer = this.aimer();
     if (!aimer.ok) return aimer;
-    const request = { field, wave, px: points.px, py: points.py, ...(choice.aim && { aim: choice.aim }) };
-    return success({ points, rays: traceBundle(aimer.value, request, { clip: choice.pupil === 'clipped' }) });
+    const request = { field, wave, ...(choice.aim && { aim: choice.aim }) };
+    return success({ points, rays: traceSampling(aimer.value, request, points, choice.pupil === 'clipped') });
   }
 }
 

@@ -2,7 +2,33 @@ import { RAY_STATUS, rayBlock, type RayBlock } from '../compute/ray-block.ts';
 import type { FieldPoint } from '../project/model.ts';
 import type { Aimer } from './aiming.ts';
 import { launchRays } from './launch.ts';
+import { mirrorHalf, type PupilPoints } from './pupil-sampling.ts';
 import { traceBlock, type TraceOptions } from './trace.ts';
+
+/**
+ * Traces the bundle of a field through all points of a sampling, half of it where the rest is its mirror image: a lens that is its
+ * own mirror image in x = 0, with a field in that plane. The two ways give the same rays.
+ */
+export function traceSampling(
+  aimer: Aimer,
+  request: Omit<BundleRequest, 'px' | 'py'>,
+  points: PupilPoints,
+  clip: boolean,
+): RayBlock {
+  const split = aimer.model.mirrorX && request.field.x === 0 ? mirrorHalf(points) : null;
+  const { px, py } = split?.half ?? points;
+  const traced = traceBundle(aimer, { ...request, px, py }, { clip });
+  if (!split) return traced;
+  const { source, mirrored } = split;
+  const whole = rayBlock(source.length);
+  for (const column of ['x', 'y', 'z', 'l', 'm', 'n', 'path', 'nx', 'ny', 'nz', 'status', 'at'] as const) {
+    const [from, to] = [traced[column], whole[column]];
+    for (let i = 0; i < source.length; i++) to[i] = from[source[i]];
+  }
+  for (const column of [whole.x, whole.l, whole.nx])
+    for (let i = 0; i < source.length; i++) if (mirrored[i]) column[i] = -column[i];
+  return whole;
+}
 
 /** One field and colour through given points of the pupil. */
 export interface BundleRequest {

@@ -2,13 +2,14 @@ import { RAY_STATUS, rayBlock, type RayBlock } from '../compute/ray-block.ts';
 import { traceBundle, type BundleRequest } from './bundle.ts';
 import type { Aimer } from './aiming.ts';
 import type { LensModel } from './lens-model.ts';
+import { mirrorHalf, type PupilPoints } from './pupil-sampling.ts';
 import { toGlobal } from './trace.ts';
 
 const RINGS = 4;
 const ARMS = 16;
 
 /** Rim, inner rings and centre of the pupil: enough to find how far out rays pass a surface. */
-const POINTS = (() => {
+const POINTS: PupilPoints = (() => {
   const px = [0];
   const py = [0];
   for (let ring = 1; ring <= RINGS; ring++) {
@@ -18,7 +19,11 @@ const POINTS = (() => {
       py.push((ring / RINGS) * Math.sin(angle));
     }
   }
-  return { px, py };
+  return {
+    px: Float64Array.from(px),
+    py: Float64Array.from(py),
+    weight: new Float64Array(px.length),
+  };
 })();
 
 /** How far out a surface is used, and what is drawn of it. */
@@ -39,10 +44,12 @@ export function surfaceExtents(model: LensModel, aimer: Aimer | null): SurfaceEx
   const reach = new Float64Array(model.surfaces.length);
   if (aimer) {
     for (const field of model.lens.fields.points) {
+      // Mirror images pass equally far from the axis of every surface.
+      const { px, py } = (model.mirrorX && field.x === 0 && mirrorHalf(POINTS)?.half) || POINTS;
       for (let wave = 0; wave < model.wavelengths.length; wave++) {
         traceBundle(
           aimer,
-          { field, wave, ...POINTS },
+          { field, wave, px, py },
           {
             clip: true,
             visit(j, part, _from, size) {

@@ -18,6 +18,8 @@ export interface Placement {
   readonly shift: readonly [number, number, number];
   /** Row by row. */
   readonly rotation: Float64Array;
+  /** Whether it keeps the plane x = 0: no shift along x, tilts about x alone. */
+  readonly mirrorX: boolean;
 }
 
 /** A surface made ready for tracing. */
@@ -49,6 +51,8 @@ export interface LensModel {
   /** `indices[w][j]` is the refractive index before surface j at wavelength w; NaN where it is not defined. */
   readonly indices: readonly Float64Array[];
   readonly findings: readonly Finding[];
+  /** Whether the lens is its own mirror image in the plane x = 0. */
+  readonly mirrorX: boolean;
 }
 
 /** Compiles a lens with the materials of its project. */
@@ -76,7 +80,17 @@ export function compileLens(project: Project, lens: Lens): LensModel {
     findings.push({ severity: 'error', text: 'Every wavelength has weight 0.' });
   if (weightless(lens.fields.points))
     findings.push({ severity: 'error', text: 'Every field point has weight 0.' });
-  return { lens, surfaces, media, wavelengths: lens.wavelengths, primary, stop, indices, findings };
+  return {
+    lens,
+    surfaces,
+    media,
+    wavelengths: lens.wavelengths,
+    primary,
+    stop,
+    indices,
+    findings,
+    mirrorX: surfaces.every(({ placement }) => !placement || placement.mirrorX),
+  };
 }
 
 function weightless(list: readonly { readonly weight: number }[]): boolean {
@@ -115,7 +129,11 @@ function compileSurfaces(surfaces: readonly Surface[], findings: Finding[]): Tra
 function placementOf(surface: Surface): Placement | null {
   const { dx = 0, dy = 0, dz = 0, tx = 0, ty = 0, tz = 0 } = surface.frame ?? {};
   if ([dx, dy, dz, tx, ty, tz].every((part) => part === 0)) return null;
-  return { shift: [dx, dy, dz], rotation: rotationXYZ(tx, ty, tz) };
+  return {
+    shift: [dx, dy, dz],
+    rotation: rotationXYZ(tx, ty, tz),
+    mirrorX: dx === 0 && ty === 0 && tz === 0,
+  };
 }
 
 /** The object space is air; behind a mirror light goes on in the medium it came from. */

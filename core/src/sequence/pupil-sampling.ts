@@ -83,3 +83,46 @@ function grid(size: number, obscuration: number): PupilPoints {
     weight: new Float64Array(px.length).fill(1 / px.length),
   };
 }
+
+/** The points of a sampling with px ≥ 0, and how the whole is made of them and their mirror images. */
+export interface MirrorHalf {
+  readonly half: PupilPoints;
+  /** For each point of the whole, the entry of `half` that it is, or whose mirror image it is. */
+  readonly source: Int32Array;
+  /** 1 where it is a mirror image. */
+  readonly mirrored: Uint8Array;
+}
+
+const halves = new WeakMap<PupilPoints, MirrorHalf | null>();
+
+/** Splits a sampling that is its own mirror image in px = 0; null where some point has no partner. The same object every time. */
+export function mirrorHalf(points: PupilPoints): MirrorHalf | null {
+  let split = halves.get(points);
+  if (split === undefined) {
+    split = splitInHalf(points);
+    halves.set(points, split);
+  }
+  return split;
+}
+
+function splitInHalf({ px, py, weight }: PupilPoints): MirrorHalf | null {
+  const nameOf = (x: number, y: number) => `${Math.round(x * 1e9)} ${Math.round(y * 1e9)}`;
+  const chosen: number[] = [];
+  const entry = new Map<string, number>();
+  for (let i = 0; i < px.length; i++) {
+    if (px[i] < -5e-10) continue;
+    entry.set(nameOf(px[i], py[i]), chosen.length);
+    chosen.push(i);
+  }
+  const source = new Int32Array(px.length);
+  const mirrored = new Uint8Array(px.length);
+  for (let i = 0; i < px.length; i++) {
+    const across = px[i] < -5e-10;
+    const partner = entry.get(nameOf(across ? -px[i] : px[i], py[i]));
+    if (partner === undefined) return null;
+    source[i] = partner;
+    mirrored[i] = across ? 1 : 0;
+  }
+  const take = (column: Float64Array) => Float64Array.from(chosen, (i) => column[i]);
+  return { half: { px: take(px), py: take(py), weight: take(weight) }, source, mirrored };
+}

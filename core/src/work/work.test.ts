@@ -54,18 +54,30 @@ describe('queries', () => {
       },
       context,
     );
-    expect(context.parts[0].answer).to.deep.equal({
+    const [answers] = context.parts; // both in one part
+    expect(answers[0].answer).to.deep.equal({
       ok: false,
       reason: 'An error inside Ulvex: gaussLegendre: count is -1',
     });
-    expect(context.parts[1]).to.deep.equal({ key: 'b', answer: { ok: true, value: { value: 98 } } });
+    expect(answers[1]).to.deep.equal({ key: 'b', answer: { ok: true, value: { value: 98 } } });
   });
 
   it('stop between two of them when they are cancelled', async () => {
     const context = recorder(1);
-    const queries = ['a', 'b', 'c'].map((key) => ({ key, query: LENGTH }));
+    const queries = ['a', 'b', 'c'].map((key) => ({ key, query: LENGTH, later: true }));
     await JOBS.evaluate({ project: projectOf(), queries }, context);
-    expect(context.parts.map((part) => part.key)).to.deep.equal(['a']);
+    expect(context.parts.map((part) => part.map(({ key }) => key))).to.deep.equal([['a']]);
+  });
+
+  it('send what was gathered before they begin what may come later', async () => {
+    const context = recorder();
+    const queries = [
+      { key: 'a', query: LENGTH },
+      { key: 'b', query: LENGTH },
+      { key: 'c', query: SPOTS, later: true },
+    ];
+    await JOBS.evaluate({ project: projectOf(), queries }, context);
+    expect(context.parts.map((part) => part.map(({ key }) => key))).to.deep.equal([['a', 'b'], ['c']]);
   });
 
   it('survive the way to another thread', () => {

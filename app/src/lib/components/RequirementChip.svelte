@@ -72,6 +72,7 @@
   data-testid="{brief ? 'now' : 'chip'}-{requirement.id}"
   data-value={value ?? ''}
   data-verdict={verdict}
+  data-carries={query.revision}
 >
   <span class="line">
     {#if !brief}<span class="label">{requirement.label ?? measure?.title ?? requirement.measure}</span>{/if}

@@ -15,6 +15,7 @@
 
 <style>
   .strip {
+    contain: content;
     display: flex;
     align-items: center;
     gap: 8px;

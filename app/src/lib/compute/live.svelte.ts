@@ -26,9 +26,13 @@ export class LiveQuery<K extends QueryKind = QueryKind> {
   }
 }
 
+/** What is drawn as a chart comes after drawing, spots and figures: its picture takes longest. */
+const LATER: ReadonlySet<QueryKind> = new Set(['ray_fans']);
+
 interface Running {
   readonly job: RunningJob<void>;
   readonly revision: number;
+  urgentDone: boolean;
 }
 
 /**
@@ -47,8 +51,12 @@ export class LiveAnswers {
   /** Why the last evaluation failed as a whole, if it did. */
   failure = $state.raw<string | null>(null);
 
-  constructor(pool: WorkerPool<Jobs>) {
+  readonly #onAnswers: (project: Project) => void;
+
+  /** @param onAnswers - told of which project answers have come, before anyone sees them */
+  constructor(pool: WorkerPool<Jobs>, onAnswers: (project: Project) => void = () => {}) {
     this.#pool = pool;
+    this.#onAnswers = onAnswers;
   }
 
   /**
@@ -56,13 +64,20 @@ export class LiveAnswers {
    */
   query<K extends QueryKind>(ask: () => Query<K> | null): LiveQuery<K> {
     const query = new LiveQuery<K>(`q${this.#nextKey++}`, ask);
+    // By value: the same question about a new version of the project is no new question.
+    const question = $derived(JSON.stringify(ask()));
     $effect(() => {
-      query.ask(); // what the question is made of
+      void question;
       this.#queries.set(query.key, query as unknown as LiveQuery);
       this.#refresh();
       return () => void this.#queries.delete(query.key);
     });
     return query;
+  }
+
+  /** Whether answers that are drawn at once are on their way. */
+  get computing(): boolean {
+    return this.#running !== null && !this.#running.urgentDone;
   }
 
   /** Says which project is to be answered for. */
@@ -86,19 +101,26 @@ export class LiveAnswers {
   #advance(): void {
     const wanted = this.#wanted;
     if (!wanted || this.#running || this.settled === wanted.revision) return;
-    const queries = [...this.#queries.values()].flatMap(({ key, ask }) => {
-      const query = ask();
-      return query ? [{ key, query }] : [];
-    });
+    const queries = [...this.#queries.values()]
+      .flatMap(({ key, ask }) => {
+        const query = ask();
+        return query ? [{ key, query, ...(LATER.has(query.kind) && { later: true }) }] : [];
+      })
+      .sort((a, b) => Number(a.later ?? false) - Number(b.later ?? false));
     const { project, revision } = wanted;
-    const receive = ({ key, answer }: EvaluatePart) => {
-      const query = this.#queries.get(key);
-      if (!query) return;
-      query.answer = answer as Answer<never>;
-      query.revision = revision;
+    const lastUrgent = queries.findLast(({ later }) => !later)?.key;
+    const receive = (answers: EvaluatePart) => {
+      this.#onAnswers(project);
+      if (answers.some(({ key }) => key === lastUrgent)) running.urgentDone = true;
+      for (const { key, answer } of answers) {
+        const query = this.#queries.get(key);
+        if (!query) continue;
+        query.answer = answer as Answer<never>;
+        query.revision = revision;
+      }
     };
     const job = this.#pool.run('evaluate', { project, queries }, receive);
-    const running = { job, revision };
+    const running: Running = { job, revision, urgentDone: false };
     this.#running = running;
     job.result.then(
       () => this.#end(running, null),

@@ -19,6 +19,7 @@ import {
 } from '@ulvex/core';
 import { spawnBrowserWorker } from '../compute/browser-worker.ts';
 import { LiveAnswers } from '../compute/live.svelte.ts';
+import { urgent } from '../tiles/paint-queue.ts';
 import { claimProject, type Claim } from '../keeping/claim.ts';
 import { keepProject, newKeep, recallProject, rememberOpen, type Keep } from '../keeping/store.ts';
 
@@ -41,6 +42,10 @@ export interface Notice {
 }
 
 const KEEP_AFTER = 250;
+/** How long a preview may wait for its answers, ms. */
+const REVEAL_AFTER = 40;
+/** From when on running jobs are told, ms. */
+const TELL_AFTER = 200;
 
 /** The one open project with its history, what is computed of it and how it is kept. Rooms read from it and edit through it. */
 export class Desk {
@@ -56,8 +61,13 @@ export class Desk {
     readonly project: Project;
   } | null>(null);
 
+  #active = { running: 0, waiting: 0 };
+  #activityTimer: ReturnType<typeof setTimeout> | undefined;
   #tracked = $state.raw<Tracked>({ project: NOTHING, history: EMPTY_HISTORY });
   #preview = $state.raw<Project | null>(null);
+  /** The newest preview while it waits for its answers, to be drawn in one frame with them. */
+  #ahead: Project | null = null;
+  #revealing: ReturnType<typeof setTimeout> | undefined;
   #keep: Keep = newKeep();
   #timer: ReturnType<typeof setTimeout> | undefined;
   #writing: Promise<void> = Promise.resolve();
@@ -69,6 +79,7 @@ export class Desk {
   revision = $state.raw(0);
   keeping = $state.raw<Keeping>({ state: 'waiting' });
   notice = $state.raw<Notice | null>(null);
+  /** Jobs under way and waiting; what is over at once is not told, so that the indicator does not flicker. */
   activity = $state.raw({ running: 0, waiting: 0 });
   /** Surface that the keyboard or the mouse is at; the prescription and the drawing share it. */
   selected = $state.raw<string | null>(null);
@@ -78,10 +89,15 @@ export class Desk {
     // Two at least: a long job must not keep the live answers waiting.
     const workers = Math.max(2, Math.min(8, navigator.hardwareConcurrency - 1));
     this.pool = new WorkerPool<typeof JOBS>(spawnBrowserWorker, workers, (running, waiting) => {
-      this.activity = { running, waiting };
+      this.#active = { running, waiting };
+      if (running + waiting === 0 && this.activity.running + this.activity.waiting > 0) this.#tellActivity();
+      else this.#activityTimer ??= setTimeout(() => this.#tellActivity(), TELL_AFTER);
     });
-    this.live = new LiveAnswers(this.pool);
+    this.live = new LiveAnswers(this.pool, (project) => {
+      if (this.#ahead && project !== this.#tracked.project) this.#reveal(project);
+    });
     this.referenceLive = new LiveAnswers(this.pool);
+    urgent.waiting = () => this.live.computing;
   }
 
   /** What is on screen: the project, or what it would be with the number that is being typed or dragged. */
@@ -119,7 +135,7 @@ export class Desk {
   open(tracked: Tracked, keep?: Keep, savedAt?: number): void {
     void this.flush();
     this.#tracked = tracked;
-    this.#preview = null;
+    this.#dropPreview();
     this.reference = null;
     this.#keep = keep ?? newKeep();
     this.selected = null;
@@ -179,7 +195,7 @@ export class Desk {
       if (!recalled || this.#keep !== keep) return;
       keep.sequence = recalled.keep.sequence;
       this.#tracked = recalled.tracked;
-      this.#preview = null;
+      this.#dropPreview();
       this.reference = null;
       this.#show();
       this.keeping = { state: 'kept', at: recalled.savedAt };
@@ -190,7 +206,7 @@ export class Desk {
 
   /** One gesture: applied, kept, one entry of the history. */
   commit(edits: readonly Edit[], label: string): void {
-    this.#preview = null;
+    this.#dropPreview();
     const next = commit(this.#tracked, edits, label, Date.now());
     if (next === this.#tracked) {
       this.#show();
@@ -212,16 +228,43 @@ export class Desk {
     return done.focus;
   }
 
-  /** Shows what edits would do without making them: the next preview, commit or `endPreview` takes their place. */
+  /**
+   * Shows what edits would do without making them: the next preview, commit or `endPreview` takes their place. It appears together
+   * with its answers, or without them when they take long.
+   */
   preview(edits: readonly Edit[]): void {
-    this.#preview = applyEdits(this.#tracked.project, edits).project;
-    this.#show();
+    this.#ahead = applyEdits(this.#tracked.project, edits).project;
+    this.revision++;
+    this.live.show(this.#ahead, this.revision);
+    this.#revealing ??= setTimeout(() => {
+      if (this.#ahead) this.#reveal(this.#ahead);
+    }, REVEAL_AFTER);
   }
 
   endPreview(): void {
-    if (!this.#preview) return;
-    this.#preview = null;
+    if (!this.#preview && !this.#ahead) return;
+    this.#dropPreview();
     this.#show();
+  }
+
+  #tellActivity(): void {
+    clearTimeout(this.#activityTimer);
+    this.#activityTimer = undefined;
+    const { running, waiting } = this.#active;
+    if (running !== this.activity.running || waiting !== this.activity.waiting) this.activity = this.#active;
+  }
+
+  #reveal(project: Project): void {
+    clearTimeout(this.#revealing);
+    this.#revealing = undefined;
+    this.#preview = project;
+  }
+
+  #dropPreview(): void {
+    clearTimeout(this.#revealing);
+    this.#revealing = undefined;
+    this.#preview = null;
+    this.#ahead = null;
   }
 
   undo(): void {
@@ -286,7 +329,7 @@ export class Desk {
 
   #walk(next: Tracked): void {
     if (next === this.#tracked) return;
-    this.#preview = null;
+    this.#dropPreview();
     this.#tracked = next;
     this.#show();
     this.#changed();

@@ -7,7 +7,7 @@
   import ChartEdge from './ChartEdge.svelte';
   import type { Handle } from './drag.ts';
   import { SectionHand } from './section-hand.svelte.ts';
-  import { bladeLength, bodyNames, planePath, stopBlade } from './section-paths.ts';
+  import { bladeLength, bodyNames, planePath, rayBundles, stopBlade } from './section-paths.ts';
 
   interface Props {
     section: Section;
@@ -24,6 +24,11 @@
   let element: SVGSVGElement | undefined = $state();
   const clipId = $props.id(); // several drawings may stand on one page
   const hand = new SectionHand(desk, () => ({ bounds: section.bounds, width, height, element }));
+  // Where the browser has it, the move that does not wait for the next frame: the answer is there one frame earlier.
+  const moves = {
+    ['onpointerrawupdate' in globalThis ? 'onpointerrawupdate' : 'onpointermove']: (event: PointerEvent) =>
+      hand.move(event),
+  };
   const frame = $derived(hand.frame);
   const lens = $derived(desk.lens);
   const colours = $derived.by(() => {
@@ -45,6 +50,12 @@
   function ends(points: Float64Array): { x: number; y: number } {
     return { x: frame.x(points[points.length - 2]), y: frame.y(points[points.length - 1]) };
   }
+
+  /** The rays of a field that arrive, as one path: a drawing of few parts follows the hand faster. */
+  const bundles = $derived(rayBundles(section.rays, frame));
+  const ended = $derived(
+    section.rays.filter((ray) => ray.status !== RAY_STATUS.alive && ray.points.length >= 4),
+  );
 
   const shownId = $derived(desk.hovered ?? desk.selected);
 
@@ -81,7 +92,7 @@
       onkeydown={(event) => hand.key(event)}
       ondblclick={() => hand.fit()}
       onpointerdown={(event) => hand.down(event)}
-      onpointermove={(event) => hand.move(event)}
+      {...moves}
       onpointerup={(event) => hand.up(event)}
       onpointercancel={() => hand.letGo()}
     >
@@ -113,25 +124,22 @@
         {#each section.elements as element (element.front)}
           <path class="glass" d="{path(element.outline)}Z" style:fill={glassTint(element.abbe)} />
         {/each}
-        {#each section.rays as ray, i (i)}
-          {#if ray.points.length >= 4}
-            <path
-              class="ray"
-              class:ended={ray.status !== RAY_STATUS.alive}
-              d={path(ray.points)}
-              style:stroke={colours.get(ray.field)}
-              data-field={ray.field}
-              data-status={ray.status}
-            >
-              {#if ray.endsAt}<title>This ray {statusReason(ray.status)} at {titles.get(ray.endsAt)}.</title
-                >{/if}
-            </path>
-            {#if ray.status !== RAY_STATUS.alive}
-              <text class="end" x={ends(ray.points).x} y={ends(ray.points).y}
-                >×<title>This ray {statusReason(ray.status)} at {titles.get(ray.endsAt ?? '')}.</title></text
-              >
-            {/if}
-          {/if}
+        {#each bundles as { field, d } (field)}
+          <path class="ray" {d} style:stroke={colours.get(field)} data-field={field} />
+        {/each}
+        {#each ended as ray, i (i)}
+          <path
+            class="ray ended"
+            d={path(ray.points)}
+            style:stroke={colours.get(ray.field)}
+            data-status={ray.status}
+          >
+            {#if ray.endsAt}<title>This ray {statusReason(ray.status)} at {titles.get(ray.endsAt)}.</title
+              >{/if}
+          </path>
+          <text class="end" x={ends(ray.points).x} y={ends(ray.points).y}
+            >×<title>This ray {statusReason(ray.status)} at {titles.get(ray.endsAt ?? '')}.</title></text
+          >
         {/each}
         {#each section.surfaces as surface (surface.id)}
           <!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_static_element_interactions -->

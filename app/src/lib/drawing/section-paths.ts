@@ -1,4 +1,4 @@
-import type { Section } from '@ulvex/core';
+import { RAY_STATUS, type Section, type SectionRay } from '@ulvex/core';
 import type { ChartFrame } from './chart-frame.ts';
 
 /** z, y, z, y … in mm as an SVG path in a frame. */
@@ -8,6 +8,18 @@ export function planePath(points: Float64Array, frame: Pick<ChartFrame, 'x' | 'y
     d += `${i === 0 ? 'M' : 'L'}${frame.x(points[i]).toFixed(2)} ${frame.y(points[i + 1]).toFixed(2)}`;
   }
   return d;
+}
+
+/** The rays that arrive as one SVG path a field, in the order in which fields come first. */
+export function rayBundles(
+  rays: readonly SectionRay[],
+  frame: Pick<ChartFrame, 'x' | 'y'>,
+): { field: string; d: string }[] {
+  const byField = new Map<string, string>();
+  for (const { field, status, points } of rays)
+    if (status === RAY_STATUS.alive)
+      byField.set(field, (byField.get(field) ?? '') + planePath(points, frame));
+  return [...byField].map(([field, d]) => ({ field, d }));
 }
 
 /** One half of a stop: from its edge outwards. */

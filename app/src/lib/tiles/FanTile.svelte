@@ -22,6 +22,12 @@
   const query = desk.live.query(() =>
     desk.lens ? { kind: 'ray_fans', lens: desk.lens.id, rays: RAYS, pupil: settings.pupil } : null,
   );
+  const beforeQuery = desk.referenceLive.query(() =>
+    desk.reference && desk.lens
+      ? { kind: 'ray_fans', lens: desk.lens.id, rays: RAYS, pupil: settings.pupil }
+      : null,
+  );
+  const before = $derived(desk.reference && beforeQuery.answer?.ok ? beforeQuery.answer.value : null);
   const fans = $derived(query.answer?.ok ? query.answer.value : null);
   const labels = $derived(fieldLabels(desk.lens));
   const style = $derived({
@@ -39,6 +45,7 @@
           'pupil −1 to 1 across',
           `${RAYS} rays`,
           ...rayWords(fans.aim, settings.pupil),
+          ...(before ? ['reference in grey'] : []),
         ].join(' · ')
       : '',
   );
@@ -58,7 +65,7 @@
   }
 </script>
 
-<Tile title="Ray fans" {about} testid="fan-tile">
+<Tile title="Ray fans" {about} testid="fan-tile" carries={query.revision}>
   {#snippet tools()}<ExportMenu
       name="ray-fans"
       exports={{ svg: () => chart?.svg() ?? null, csv }}
@@ -98,7 +105,7 @@
   {:else if fans}
     <Chart
       bind:this={chart}
-      option={(width, height) => fanOption(fans, settings, labels, style, { width, height })}
+      option={(width, height) => fanOption(fans, settings, labels, style, { width, height }, before)}
       label="Transverse ray fans. {about}"
     />
   {/if}

@@ -5,12 +5,14 @@
 
   interface Props {
     spot: SpotPicture;
+    /** The reference, drawn in grey underneath. */
+    before?: SpotPicture | null;
     /** Half the side of the picture, µm. */
     half: number;
     /** Airy radius, µm. */
     airy: number | null;
   }
-  let { spot, half, airy }: Props = $props();
+  let { spot, before = null, half, airy }: Props = $props();
   let width = $state(0);
   let height = $state(0);
   let canvas: HTMLCanvasElement | undefined = $state();
@@ -38,11 +40,16 @@
     }
     context.stroke();
     const dot = side > 150 ? 2 : 1.6;
-    for (const { nm, x, y } of spot.colours) {
-      context.fillStyle = `hsl(${wavelengthHue(nm)} 72% ${token('--wave-light')})`;
-      for (let i = 0; i < x.length; i++) {
+    const dots = (x: Float32Array, y: Float32Array) => {
+      for (let i = 0; i < x.length; i++)
         context.fillRect(side / 2 + x[i] * scale - dot / 2, side / 2 - y[i] * scale - dot / 2, dot, dot);
-      }
+    };
+    context.fillStyle = token('--line');
+    for (const { x, y } of before?.colours ?? []) dots(x, y);
+    const light = token('--wave-light');
+    for (const { nm, x, y } of spot.colours) {
+      context.fillStyle = `hsl(${wavelengthHue(nm)} 72% ${light})`;
+      dots(x, y);
     }
     if (airy) {
       context.strokeStyle = token('--ink');

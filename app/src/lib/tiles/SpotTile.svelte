@@ -40,12 +40,12 @@
         }
       : null,
   );
-  /** RMS of the reference by field, µm. */
-  const beforeRms = $derived(
+  /** Spots of the reference by field. */
+  const earlier = $derived(
     new Map(
       desk.reference && before.answer?.ok
         ? before.answer.value.pictures.flatMap(({ field, spot }) =>
-            spot.ok ? [[field, spot.value.rms] as const] : [],
+            spot.ok ? [[field, spot.value] as const] : [],
           )
         : [],
     ),
@@ -102,7 +102,7 @@
   }
 </script>
 
-<Tile title="Spots" {about} testid="spot-tile">
+<Tile title="Spots" {about} testid="spot-tile" carries={query.revision}>
   {#snippet tools()}
     <button
       class="choice"
@@ -147,7 +147,7 @@
       {#each diagram.pictures as { field, spot }, i (field)}
         <figure data-testid="spot-{field}" data-rms={spot.ok ? spot.value.rms : ''}>
           {#if spot.ok}
-            <SpotPlot spot={spot.value} {half} airy={diagram.airy} />
+            <SpotPlot spot={spot.value} before={earlier.get(field) ?? null} {half} airy={diagram.airy} />
             {#if spot.value.arrived < spot.value.launched}
               <span class="lost" title="{spot.value.arrived} of {spot.value.launched} rays reach the image"
                 >{Math.round((100 * spot.value.arrived) / spot.value.launched)} % of the rays</span
@@ -162,9 +162,9 @@
             {#if spot.ok}
               <strong>{radiusText(spot.value.rms)}</strong>
             {/if}
-            {#if beforeRms.has(field)}
+            {#if earlier.has(field)}
               <span class="before" title="RMS of the reference"
-                >was {radiusText(beforeRms.get(field) ?? 0)}</span
+                >was {radiusText(earlier.get(field)?.rms ?? 0)}</span
               >
             {/if}
           </figcaption>

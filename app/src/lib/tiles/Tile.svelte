@@ -13,12 +13,14 @@
     /** Further choices, shown on request. */
     choices?: Snippet;
     testid?: string;
+    /** Revision of the project that what is shown belongs to. */
+    carries?: number;
   }
-  let { title, about, children, tools, choices, testid }: Props = $props();
+  let { title, about, children, tools, choices, testid, carries }: Props = $props();
   let choosing = $state(false);
 </script>
 
-<section class="tile" aria-label={title} data-testid={testid}>
+<section class="tile" aria-label={title} data-testid={testid} data-carries={carries}>
   <header>
     <h2>{title}</h2>
     <span class="tools">{@render tools?.()}</span>
@@ -44,6 +46,7 @@
 
 <style>
   .tile {
+    contain: content;
     display: flex;
     flex-direction: column;
     min-width: 0;

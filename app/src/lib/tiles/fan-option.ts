@@ -1,4 +1,4 @@
-import type { RayFans } from '@ulvex/core';
+import type { FanCurve, RayFans } from '@ulvex/core';
 import { niceStep } from '../format.ts';
 import type { EChartsOption } from './echarts.ts';
 import type { FanSettings } from './settings.ts';
@@ -28,13 +28,18 @@ const LEFT = 34; // room for the figures of the first column
 const TITLE = 17;
 const GAP = 12;
 
-/** Charts of all fields to one scale: a column a field, a row a direction; the pupil across, the error in µm up. */
+/**
+ * Charts of all fields to one scale: a column a field, a row a direction; the pupil across, the error in µm up.
+ *
+ * @param before - the reference, drawn in grey underneath
+ */
 export function fanOption(
   fans: RayFans,
   settings: FanSettings,
   labels: ReadonlyMap<string, string>,
   style: FanStyle,
   size: { readonly width: number; readonly height: number },
+  before: RayFans | null = null,
 ): EChartsOption {
   const rows = fanRows(settings);
   const columns = fans.fields.length;
@@ -87,22 +92,39 @@ export function fanOption(
       },
       splitLine: { lineStyle: { color: style.grid } },
     })),
-    series: rows.flatMap((row, r) =>
-      fans.fields.flatMap(({ fans: outcome }, c) =>
-        !outcome.ok
-          ? []
-          : outcome.value[row].map(({ nm, pupil, error }) => ({
-              type: 'line' as const,
-              xAxisIndex: at(r, c),
-              yAxisIndex: at(r, c),
-              showSymbol: false,
-              clip: true,
-              lineStyle: { width: 1.3, color: style.wave(nm) },
-              itemStyle: { color: style.wave(nm) },
-              name: `${nm} nm`,
-              data: Array.from(pupil, (p, i) => [p, Number.isNaN(error[i]) ? '-' : error[i]]),
-            })),
+    series: [
+      ...rows.flatMap((row, r) =>
+        fans.fields.flatMap(({ field }, c) => {
+          const earlier = before?.fields.find((entry) => entry.field === field)?.fans;
+          return earlier?.ok
+            ? earlier.value[row].map((curve) => ({
+                ...lineOf(curve, at(r, c), style.muted),
+                name: `reference, ${curve.nm} nm`,
+                silent: true,
+                lineStyle: { width: 1, type: [3, 2] as [number, number], color: style.muted, opacity: 0.8 },
+              }))
+            : [];
+        }),
       ),
-    ),
+      ...rows.flatMap((row, r) =>
+        fans.fields.flatMap(({ fans: outcome }, c) =>
+          outcome.ok ? outcome.value[row].map((curve) => lineOf(curve, at(r, c), style.wave(curve.nm))) : [],
+        ),
+      ),
+    ],
+  };
+}
+
+function lineOf({ nm, pupil, error }: FanCurve, axis: number, color: string) {
+  return {
+    type: 'line' as const,
+    xAxisIndex: axis,
+    yAxisIndex: axis,
+    showSymbol: false,
+    clip: true,
+    lineStyle: { width: 1.3, color },
+    itemStyle: { color },
+    name: `${nm} nm`,
+    data: Array.from(pupil, (p, i) => [p, Number.isNaN(error[i]) ? '-' : error[i]]),
   };
 }

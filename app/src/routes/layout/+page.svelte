@@ -74,7 +74,7 @@
         >{second === 'fans' ? 'show first order' : 'show ray fans'}</button
       >
     </header>
-    <div class="picture">
+    <div class="picture" data-carries={section.revision}>
       <svelte:boundary>
         {#if section.answer?.ok}
           <SectionDrawing
@@ -108,6 +108,7 @@
   }
 
   section {
+    contain: strict; /* what changes in one half lays out nothing in the other */
     display: flex;
     flex-direction: column;
     gap: 7px;
@@ -177,6 +178,7 @@
   .picture {
     flex: 1 1 0;
     min-height: 160px;
+    contain: strict;
   }
 
   .tiles {

@@ -1,0 +1,67 @@
+/**
+ * Charts are drawn when the page has nothing more urgent to do, one a turn: while something is dragged the drawing and the figures
+ * come first, and a chart whose picture is out of date before its turn is drawn once, as it is by then.
+ */
+export class PaintQueue {
+  readonly #waiting = new Map<object, () => void>();
+  readonly #whenIdle: (run: () => void) => void;
+  #asked = false;
+
+  /** @param whenIdle - calls back once, later, when there is time */
+  constructor(whenIdle: (run: () => void) => void) {
+    this.#whenIdle = whenIdle;
+  }
+
+  /** Draws for an owner as soon as there is time; a drawing of the same owner that still waits is left out. */
+  later(owner: object, draw: () => void): void {
+    this.#waiting.set(owner, draw);
+    this.#ask();
+  }
+
+  /** Forgets what waits for an owner. */
+  forget(owner: object): void {
+    this.#waiting.delete(owner);
+  }
+
+  /** Draws at once what waits for an owner. */
+  now(owner: object): void {
+    const draw = this.#waiting.get(owner);
+    this.#waiting.delete(owner);
+    draw?.();
+  }
+
+  #ask(): void {
+    if (this.#asked) return;
+    this.#asked = true;
+    this.#whenIdle(() => {
+      this.#asked = false;
+      const next = this.#waiting.keys().next();
+      if (next.done) return;
+      try {
+        this.now(next.value);
+      } finally {
+        if (this.#waiting.size > 0) this.#ask();
+      }
+    });
+  }
+}
+
+const LONGEST_WAIT = 300;
+const AGAIN = 20;
+
+/** Tells whether something more urgent is on its way to the screen; set by the desk. */
+export const urgent = { waiting: () => false };
+
+/** The queue of this page. */
+export const paintQueue = new PaintQueue((run) => {
+  const asked = performance.now();
+  const look = () => {
+    if (urgent.waiting() && performance.now() - asked < LONGEST_WAIT) setTimeout(whenIdle, AGAIN);
+    else run();
+  };
+  const whenIdle = () => {
+    if ('requestIdleCallback' in window) window.requestIdleCallback(look, { timeout: LONGEST_WAIT });
+    else setTimeout(look, AGAIN); // Safari has no idle callbacks
+  };
+  whenIdle();
+});
