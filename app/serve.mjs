@@ -1,7 +1,12 @@
 // The built application behind Node's own server: adapter-node's handler with the headers that every answer needs,
 // static files included (hooks do not reach those). PORT and HOST as usual; prints the address when it listens.
 import { createServer } from 'node:http';
-import { handler } from './build/handler.js';
+import { fileURLToPath } from 'node:url';
+
+// The limit of a body is that of each route, which says so in words (src/lib/server); the adapter's own only cuts it off.
+process.env.BODY_SIZE_LIMIT ??= 'Infinity';
+process.env.ULVEX_WORKER ??= fileURLToPath(new URL('./build/compute-worker.mjs', import.meta.url));
+const { handler } = await import('./build/handler.js');
 
 const HEADERS = {
   'Cross-Origin-Opener-Policy': 'same-origin',
@@ -20,6 +25,9 @@ const server = createServer((request, response) => {
     response.end('Not found');
   });
 });
+// Slow headers and idle connections are dropped; slow bodies are refused by the routes with a reason.
+server.headersTimeout = 10_000;
+server.requestTimeout = 60_000;
 server.on('error', (error) => {
   const taken = error.code === 'EADDRINUSE';
   console.error(taken ? `Port ${port} is taken; choose another one with PORT=… npm run demo` : error.message);

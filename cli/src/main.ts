@@ -1,14 +1,11 @@
 import {
-  applyEdits,
   Evaluation,
   evaluateMeasure,
   findMeasure,
-  findParameter,
   lensFindings,
   MEASURES,
-  parseQuantity,
   readProjectText,
-  setParameter,
+  setByText,
   standing,
   type Finding,
   type Project,
@@ -106,18 +103,9 @@ function setAll(project: Project, settings: readonly string[]): Project {
   for (const setting of settings) {
     const at = setting.indexOf('=');
     if (at < 0) throw new WrongCall(`--set ${setting}: write ADDRESS=VALUE.`);
-    const parameter = findParameter(next, setting.slice(0, at));
-    if (!parameter.ok) throw new WrongCall(`--set ${setting}: ${parameter.reason}`);
-    const { spec, value: current } = parameter.value;
-    const value = parseQuantity(setting.slice(at + 1), {
-      kind: spec.kind,
-      current,
-      allowInfinity: spec.allowInfinity ?? false,
-    });
-    if (!value.ok) throw new WrongCall(`--set ${setting}: ${value.reason}`);
-    const edit = setParameter(parameter.value, value.value);
-    if (!edit.ok) throw new WrongCall(`--set ${setting}: ${edit.reason}`);
-    next = applyEdits(next, [edit.value]).project;
+    const changed = setByText(next, setting.slice(0, at), setting.slice(at + 1));
+    if (!changed.ok) throw new WrongCall(`--set ${setting}: ${changed.reason}`);
+    next = changed.value;
   }
   return next;
 }

@@ -38,3 +38,6 @@ export * from './sequence/convert.ts';
 export * from './imaging/ray-fan.ts';
 export * from './project/lens-drags.ts';
 export * from './project/lens-table.ts';
+export * from './project/set-text.ts';
+export * from './measures/scan.ts';
+export * from './work/requests.ts';

@@ -7,12 +7,12 @@ export interface RunningServer {
   stop(): void;
 }
 
-/** Starts the built application on a free port. Rejects with what it printed when it does not come up. */
-export async function startServer(): Promise<RunningServer> {
+/** Starts the built application on a free port, with settings of the environment. Rejects with what it printed when it does not come up. */
+export async function startServer(env: Readonly<Record<string, string>> = {}): Promise<RunningServer> {
   const app = resolve(import.meta.dirname, '../../app');
   const child: ChildProcess = spawn(process.execPath, ['serve.mjs'], {
     cwd: app,
-    env: { ...process.env, PORT: '0', HOST: '127.0.0.1' },
+    env: { ...process.env, PORT: '0', HOST: '127.0.0.1', ...env },
     stdio: ['ignore', 'pipe', 'pipe'],
   });
   const url = await new Promise<string>((found, failed) => {

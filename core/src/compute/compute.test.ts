@@ -9,6 +9,7 @@ const table = {
   fail: (): number => {
     throw new Error('no such luck');
   },
+  stuck: () => new Promise<never>(() => {}),
   async count(to: number, context: JobContext<number>) {
     for (let i = 0; i < to; i++) {
       context.report(i);
@@ -124,6 +125,20 @@ describe('WorkerPool', () => {
     const harmless = pool.run('double', 5).result;
     expect((await deadly).message).to.match(/died 3 times on this job: out of memory/);
     expect(await harmless).to.equal(10);
+  });
+
+  it('kills a job that comes to no pause, and puts a new worker in its place', async () => {
+    let spawned = 0;
+    open(1, () => {
+      spawned++;
+      return new FakeWorker();
+    });
+    const stuck = pool.run('stuck', undefined as never);
+    const waiting = pool.run('double', 8).result;
+    stuck.kill();
+    expect(await failureOf(stuck.result)).to.be.instanceOf(JobCancelled);
+    expect(await waiting).to.equal(16);
+    expect(spawned).to.equal(2);
   });
 
   it('rejects what is left when it is closed', async () => {

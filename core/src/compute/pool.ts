@@ -12,7 +12,10 @@ export interface WorkerHandle {
 export interface RunningJob<Result> {
   /** Rejects with `JobCancelled` after a cancel, with `JobFailed` after a failure. */
   readonly result: Promise<Result>;
+  /** The job ends at its next pause. */
   cancel(): void;
+  /** Ends the job at once, with the worker it runs on: for one that does not come to a pause. */
+  kill(): void;
 }
 
 export class JobCancelled extends Error {}
@@ -93,7 +96,11 @@ export class WorkerPool<T extends JobTable> {
       this.#queue.push(task!);
       this.#advance();
     }
-    return { result: result as Promise<JobResult<T, K>>, cancel: () => this.#cancel(task) };
+    return {
+      result: result as Promise<JobResult<T, K>>,
+      cancel: () => this.#cancel(task),
+      kill: () => this.#kill(task),
+    };
   }
 
   /** Ends all workers; jobs that were not done are rejected as cancelled. */
@@ -115,6 +122,15 @@ export class WorkerPool<T extends JobTable> {
     this.#slots.find((slot) => slot?.task === task)?.worker.post({ type: 'cancel', id: task.id });
     task.reject(new JobCancelled('Cancelled.'));
     this.#tell();
+  }
+
+  #kill(task: Task): void {
+    this.#cancel(task);
+    const index = this.#slots.findIndex((slot) => slot?.task === task);
+    if (index < 0) return;
+    this.#slots[index]!.worker.terminate();
+    this.#slots[index] = null;
+    this.#advance();
   }
 
   #advance(): void {

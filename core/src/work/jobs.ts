@@ -1,9 +1,13 @@
 import type { JobContext } from '../compute/protocol.ts';
 import { Evaluation } from '../imaging/evaluation.ts';
 import { refocus, type FocusCriterion, type Refocus } from '../imaging/refocus.ts';
-import type { Outcome } from '../math/outcome.ts';
+import { success, type Outcome } from '../math/outcome.ts';
+import type { Measured } from '../measures/measure.ts';
+import { evaluateMeasure, findMeasure, type MeasureRequest } from '../measures/registry.ts';
+import { scanPoint, scanSize, type ScanRow } from '../measures/scan.ts';
 import type { Project } from '../project/model.ts';
 import { readProjectText, type ReadResult } from '../project/read.ts';
+import { readMeasuresRequest, readScanRequest } from './requests.ts';
 import { answerQuery, type Answer, type Query } from './queries.ts';
 
 /** A project version and what is asked of it, by keys of the asker's choice, the most urgent first. */
@@ -19,6 +23,22 @@ export interface EvaluateInput {
 
 /** Answers to some of the queries, sent together: a page that draws them takes one turn for all. */
 export type EvaluatePart = readonly { readonly key: string; readonly answer: Answer }[];
+
+/** One measure of a request with its answer. */
+export interface MeasuresAnswer extends MeasureRequest {
+  readonly unit: string;
+  readonly outcome: Outcome<Measured>;
+}
+
+/** Rows of a scan with how far it has come. */
+export interface ScanPart {
+  readonly done: number;
+  readonly of: number;
+  readonly rows: readonly ScanRow[];
+}
+
+/** How long a job works between two looks at its messages, ms. */
+const CHUNK = 20;
 
 /** How long answers are gathered before they are sent, ms. */
 const GATHER = 15;
@@ -51,6 +71,42 @@ export const JOBS = {
 
   refocus(input: { project: Project; lens: string; criterion: FocusCriterion }): Outcome<Refocus> {
     return refocus(input.project, input.lens, input.criterion);
+  },
+
+  /** Measures asked for by another program, as the text of its request. */
+  measures(text: string): Outcome<readonly MeasuresAnswer[]> {
+    const request = readMeasuresRequest(text);
+    if (!request.ok) return request;
+    const evaluation = new Evaluation(request.value.project);
+    return success(
+      request.value.measures.map((one) => ({
+        ...one,
+        unit: findMeasure(one.measure)?.unit ?? '',
+        outcome: evaluateMeasure(evaluation, one),
+      })),
+    );
+  },
+
+  /** A scan asked for by another program, as the text of its request; rows are reported some at a time. */
+  async scan(text: string, context: JobContext<ScanPart>): Promise<Outcome<{ readonly points: number }>> {
+    const request = readScanRequest(text);
+    if (!request.ok) return request;
+    const { project, axes, measures } = request.value;
+    const points = scanSize(axes);
+    let rows: ScanRow[] = [];
+    let since = Date.now();
+    for (let point = 0; point < points; point++) {
+      if (context.cancelled()) break;
+      const row = scanPoint(project, axes, measures, point);
+      if (!row.ok) return row;
+      rows.push(row.value);
+      if (Date.now() - since < CHUNK && point + 1 < points) continue;
+      context.report({ done: point + 1, of: points, rows });
+      rows = [];
+      await context.pause();
+      since = Date.now();
+    }
+    return success({ points });
   },
 
   read(text: string): ReadResult {

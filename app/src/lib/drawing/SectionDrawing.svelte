@@ -79,7 +79,7 @@
 
 <div class="drawing" bind:clientWidth={width} bind:clientHeight={height}>
   {#if width > 0 && height > 0}
-    <!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions -->
+    <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
     <svg
       bind:this={element}
       {width}

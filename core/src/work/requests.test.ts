@@ -1,0 +1,119 @@
+import { expect } from 'chai';
+import type { JobContext } from '../compute/protocol.ts';
+import { evaluateMeasure } from '../measures/registry.ts';
+import { scanPoint, scanSize } from '../measures/scan.ts';
+import { Evaluation } from '../imaging/evaluation.ts';
+import { projectOf } from '../project/fixtures.ts';
+import { setByText } from '../project/set-text.ts';
+import { JOBS, type ScanPart } from './jobs.ts';
+import { MOST_POINTS, readMeasuresRequest, readScanRequest } from './requests.ts';
+
+const RADIUS = 'lenses.single.surfaces.front.radius';
+const FOCUS = { measure: 'effective_focal_length' };
+const body = (more: object) => JSON.stringify({ project: projectOf(), measures: [FOCUS], ...more });
+
+function reasonOf(outcome: { ok: boolean; reason?: string }): string {
+  expect(outcome.ok).to.equal(false);
+  return outcome.reason ?? '';
+}
+
+describe('requests of other programs', () => {
+  it('set parameters by number or as typed, then measure', () => {
+    const request = readMeasuresRequest(body({ set: { [RADIUS]: '2in' } }));
+    expect(request.ok && request.value.project.lenses[0].surfaces[0].shape).to.deep.include({ radius: 50.8 });
+    const [answer] = JOBS.measures(body({ set: { [RADIUS]: '*2' } })).ok
+      ? (
+          JOBS.measures(body({ set: { [RADIUS]: '*2' } })) as {
+            value: readonly { outcome: unknown; unit: string }[];
+          }
+        ).value
+      : [];
+    // A plano-convex lens in air: f = R/(n − 1), n(d) = 1.51680 for this glass.
+    const changed = setByText(projectOf(), RADIUS, 100);
+    if (!changed.ok) throw new Error(changed.reason);
+    const expected = evaluateMeasure(new Evaluation(changed.value), {
+      ...FOCUS,
+      lens: 'single',
+      settings: {},
+    });
+    expect(answer.unit).to.equal('mm');
+    expect(answer.outcome).to.deep.equal(expected);
+    expect(expected.ok && expected.value.value).to.be.closeTo(100 / 0.5168, 1e-2);
+  });
+
+  it('are refused with every place that is wrong', () => {
+    expect(reasonOf(readMeasuresRequest('{"a": 1'))).to.match(/^the body is not JSON/);
+    expect(reasonOf(readMeasuresRequest('[]'))).to.match(/must be one JSON object|project is missing/);
+    expect(reasonOf(readMeasuresRequest('{"measures": []}'))).to.match(
+      /project: the project is missing; .*say which measures/,
+    );
+    expect(reasonOf(readMeasuresRequest(body({ colour: 1 })))).to.match(/project, set and measures/);
+    expect(reasonOf(readMeasuresRequest(body({ project: { format: 'x' } })))).to.match(
+      /^project: format: .*no Ulvex project/,
+    );
+    expect(reasonOf(readMeasuresRequest(body({ set: { nothing: 1 } })))).to.match(
+      /set: There is no parameter nothing/,
+    );
+    expect(reasonOf(readMeasuresRequest(body({ set: { [RADIUS]: 'two' } })))).to.match(/set: lenses/);
+    expect(reasonOf(readMeasuresRequest(body({ set: { [RADIUS]: null } })))).to.match(
+      /takes a number or a text/,
+    );
+    expect(reasonOf(readMeasuresRequest(body({ measures: [{ measure: 3, settings: 'all' }] })))).to.match(
+      /settings/,
+    );
+    expect(reasonOf(readScanRequest(body({})))).to.match(/axes: say what is scanned/);
+    const values = Array.from({ length: 200 }, (_, i) => i + 1);
+    const large = readScanRequest(
+      body({
+        axes: [
+          { address: RADIUS, values },
+          { address: RADIUS, values },
+        ],
+      }),
+    );
+    expect(reasonOf(large)).to.match(new RegExp(`40000 points; the limit is ${MOST_POINTS}`));
+  });
+});
+
+describe('a scan', () => {
+  const project = projectOf();
+  const axes = [
+    { address: RADIUS, values: [40, 50] },
+    { address: 'lenses.single.surfaces.front.thickness', values: [3, 4, 5] },
+  ];
+  const measures = [{ measure: 'total_length', lens: 'single', settings: {} }];
+
+  it('takes all combinations, the last axis fastest', () => {
+    expect(scanSize(axes)).to.equal(6);
+    const rows = Array.from({ length: 6 }, (_, point) => scanPoint(project, axes, measures, point));
+    expect(rows.map((row) => row.ok && row.value.at)).to.deep.equal([
+      [40, 3], [40, 4], [40, 5], [50, 3], [50, 4], [50, 5],
+    ]); // prettier-ignore
+    const lengths = rows.map(
+      (row) => row.ok && row.value.measured[0].ok && row.value.measured[0].value.value,
+    );
+    expect(lengths).to.deep.equal([97, 98, 99, 97, 98, 99]);
+  });
+
+  it('fails by itself where a value is not legal', () => {
+    const bad = scanPoint(project, [{ address: RADIUS, values: [0] }], measures, 0);
+    expect(reasonOf(bad)).to.match(/radius/);
+    expect(reasonOf(scanPoint(project, axes, measures, 6))).to.equal('The scan has no point 6.');
+  });
+
+  it('reports its rows on the way and stops when it is cancelled', async () => {
+    const values = Array.from({ length: 40 }, (_, i) => 40 + i);
+    const text = body({ axes: [{ address: RADIUS, values }] });
+    const parts: ScanPart[] = [];
+    const context = (most: number): JobContext<ScanPart> => ({
+      cancelled: () => parts.length >= most,
+      report: (part) => void parts.push(part),
+      pause: async () => {},
+    });
+    expect(await JOBS.scan(text, context(Infinity))).to.deep.equal({ ok: true, value: { points: 40 } });
+    expect(parts.flatMap(({ rows }) => rows.map(({ at }) => at[0]))).to.deep.equal(values);
+    expect(parts.at(-1)).to.deep.include({ done: 40, of: 40 });
+    const wrong = await JOBS.scan(body({ axes: [{ address: 'x', values: [1] }] }), context(Infinity));
+    expect(reasonOf(wrong)).to.match(/no parameter x/);
+  });
+});

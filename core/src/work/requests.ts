@@ -1,0 +1,134 @@
+import * as yup from 'yup';
+import { failure, success, type Outcome } from '../math/outcome.ts';
+import type { MeasureRequest } from '../measures/registry.ts';
+import { scanSize, type ScanAxis } from '../measures/scan.ts';
+import type { Project } from '../project/model.ts';
+import { readProject } from '../project/read.ts';
+import { setByText } from '../project/set-text.ts';
+
+/** Most measures in one request, and most points of one scan. */
+export const MOST_MEASURES = 200;
+export const MOST_POINTS = 20_000;
+
+/** What other programs may ask for: measures of a project, after some of its parameters were set. */
+export interface MeasuresRequest {
+  readonly project: Project;
+  readonly measures: readonly MeasureRequest[];
+}
+
+/** The same over all combinations of the values of one or two parameters. */
+export interface ScanRequest extends MeasuresRequest {
+  readonly axes: readonly ScanAxis[];
+}
+
+const measure = yup
+  .object({
+    measure: yup.string().required('name a measure by its id'),
+    lens: yup.string(),
+    settings: yup.object().default({}),
+  })
+  .noUnknown('a measure is asked for by measure, lens and settings');
+const common = {
+  project: yup.mixed().required('the project is missing'),
+  set: yup.object().default({}),
+  measures: yup
+    .array(measure)
+    .required('say which measures, as a list')
+    .min(1, 'say which measures')
+    .max(MOST_MEASURES, `at most ${MOST_MEASURES} measures at once`),
+};
+const measuresSchema = yup
+  .object(common)
+  .noUnknown('a request has project, set and measures')
+  .typeError('the body must be one JSON object');
+const scanSchema = yup
+  .object({
+    ...common,
+    axes: yup
+      .array(
+        yup
+          .object({
+            address: yup.string().required('name a parameter by its address'),
+            values: yup
+              .array(yup.number().required())
+              .required('give the values as a list of numbers')
+              .min(1, 'give at least one value'),
+          })
+          .noUnknown('an axis has address and values'),
+      )
+      .required('say what is scanned, as a list of axes')
+      .min(1, 'say what is scanned')
+      .max(2, 'a scan has one or two axes'),
+  })
+  .noUnknown('a request has project, set, measures and axes')
+  .typeError('the body must be one JSON object');
+
+/** Reads the body of a request for measures; fails with every place that is wrong. */
+export function readMeasuresRequest(text: string): Outcome<MeasuresRequest> {
+  const body = readBody(text, measuresSchema);
+  return body.ok ? complete(body.value) : body;
+}
+
+/** Reads the body of a request for a scan; fails with every place that is wrong. */
+export function readScanRequest(text: string): Outcome<ScanRequest> {
+  const body = readBody(text, scanSchema);
+  if (!body.ok) return body;
+  const { axes } = body.value;
+  if (scanSize(axes) > MOST_POINTS)
+    return failure(`axes: the scan has ${scanSize(axes)} points; the limit is ${MOST_POINTS}`);
+  const request = complete(body.value);
+  return request.ok ? success({ ...request.value, axes }) : request;
+}
+
+function readBody<T>(text: string, schema: yup.Schema<T>): Outcome<T> {
+  let json: unknown;
+  try {
+    json = JSON.parse(text);
+  } catch (error) {
+    return failure(`the body is not JSON: ${(error as Error).message}`);
+  }
+  try {
+    return success(schema.validateSync(json, { strict: false, abortEarly: false, stripUnknown: false }));
+  } catch (error) {
+    if (error instanceof yup.ValidationError) {
+      const problems = error.inner.length > 0 ? error.inner : [error];
+      return failure(
+        problems.map(({ path, message }) => (path ? `${path}: ${message}` : message)).join('; '),
+      );
+    }
+    throw error;
+  }
+}
+
+interface Body {
+  readonly project?: unknown;
+  readonly set?: object | null | undefined;
+  readonly measures: readonly {
+    readonly measure: string;
+    readonly lens?: string | undefined;
+    readonly settings?: unknown;
+  }[];
+}
+
+function complete(body: Body): Outcome<MeasuresRequest> {
+  const read = readProject(body.project);
+  if (!read.ok)
+    return failure(read.problems.map(({ place, reason }) => `project: ${place}: ${reason}`).join('; '));
+  let { project } = read;
+  for (const [address, given] of Object.entries(body.set ?? {})) {
+    if (typeof given !== 'number' && typeof given !== 'string')
+      return failure(`set: ${address} takes a number or a text such as "1in"`);
+    const changed = setByText(project, address, given);
+    if (!changed.ok) return failure(`set: ${changed.reason}`);
+    project = changed.value;
+  }
+  const lens = project.lenses[0]?.id ?? '';
+  return success({
+    project,
+    measures: body.measures.map((one) => ({
+      measure: one.measure,
+      lens: one.lens ?? lens,
+      settings: one.settings ?? {},
+    })),
+  });
+}

@@ -1,0 +1,135 @@
+import { Evaluation, evaluateMeasure, readProjectText, type Project } from '@ulvex/core';
+import { expect } from 'chai';
+import { readFileSync } from 'node:fs';
+import { connect } from 'node:net';
+import { resolve } from 'node:path';
+import { startServer, type RunningServer } from './server.ts';
+
+const text = readFileSync(resolve(import.meta.dirname, '../../samples/tide-camera.ulvex.json'), 'utf8');
+const RADIUS = 'lenses.tide.surfaces.l1_front.radius';
+const WORST = { measure: 'rms_spot_radius', settings: { field: 'worst' } };
+
+describe('the server for other programs', () => {
+  let server: RunningServer;
+  let project: Project;
+  before(async () => {
+    server = await startServer({
+      ULVEX_BODY_SECONDS: '1',
+      ULVEX_MEASURES_SECONDS: '2',
+      ULVEX_MAX_BODY_MB: '1',
+    });
+    const read = readProjectText(text);
+    if (!read.ok) throw new Error('the sample does not read');
+    ({ project } = read);
+  });
+  after(() => server.stop());
+
+  const post = (path: string, body: string) =>
+    fetch(`${server.url}api/${path}`, {
+      method: 'POST',
+      body,
+      headers: { 'content-type': 'application/json' },
+    });
+  const refusalOf = async (answer: Response) => [
+    answer.status,
+    ((await answer.json()) as { error: string }).error,
+  ];
+
+  it('measures a posted project as the core does', async () => {
+    const answer = await post('measures', JSON.stringify({ project, measures: [WORST] }));
+    const { measures } = (await answer.json()) as { measures: { outcome: unknown; unit: string }[] };
+    const expected = evaluateMeasure(new Evaluation(project), { ...WORST, lens: 'tide' });
+    expect(answer.status).to.equal(200);
+    expect(measures[0].outcome).to.deep.equal(expected);
+    expect(measures[0].unit).to.equal('µm');
+  });
+
+  it('streams a scan line by line', async () => {
+    const axes = [{ address: RADIUS, values: [13, 13.5, 14] }];
+    const answer = await post(
+      'scan',
+      JSON.stringify({ project, axes, measures: [{ measure: 'effective_focal_length' }] }),
+    );
+    const lines = (await answer.text())
+      .trim()
+      .split('\n')
+      .map((line) => JSON.parse(line) as Record<string, unknown>);
+    expect(answer.headers.get('content-type')).to.equal('application/x-ndjson');
+    expect(lines.at(-1)).to.deep.equal({ finished: true, points: 3 });
+    const rows = lines.flatMap(({ rows }) => (rows as { at: number[] }[] | undefined) ?? []);
+    expect(rows.map(({ at }) => at[0])).to.deep.equal([13, 13.5, 14]);
+  });
+
+  it('refuses what is malformed, huge or would run for ever, each with its reason', async () => {
+    const [status, reason] = await refusalOf(
+      await post('measures', '{"project": {"format": "other"}, "measures": [{"measure": "x"}]}'),
+    );
+    expect([status, reason]).to.deep.equal([
+      422,
+      'project: format: this is no Ulvex project: format must be "ulvex-project"',
+    ]);
+    expect(await refusalOf(await post('scan', '{'))).to.satisfy(
+      (found: unknown[]) => found[0] === 422 && /not JSON/.test(String(found[1])),
+    );
+    expect(await refusalOf(await post('measures', ' '.repeat(2 * 1024 * 1024)))).to.deep.equal([
+      413,
+      'The body is larger than 1 MB.',
+    ]);
+    const settings = { ...WORST.settings, rings: 100, arms: 200 };
+    const points = Array.from({ length: 400 }, (_, i) => ({ id: `f${i}`, x: i / 100, y: i / 90, weight: 1 }));
+    const endless = {
+      ...project,
+      lenses: [{ ...project.lenses[0], fields: { kind: 'angle', points } }],
+    };
+    const late = await refusalOf(
+      await post('measures', JSON.stringify({ project: endless, measures: [{ ...WORST, settings }] })),
+    );
+    expect(late).to.deep.equal([422, 'This takes longer than 2 s. Ask for less at once.']);
+    const after = await post('measures', JSON.stringify({ project, measures: [WORST] }));
+    expect(after.status).to.equal(200);
+  });
+
+  it('goes on answering under 200 posts at once and a body that does not come', async () => {
+    const { hostname, port } = new URL(server.url);
+    const socket = connect(Number(port), hostname);
+    let received = '';
+    const hungUp = new Promise<void>((done) => socket.once('close', () => done()));
+    socket.on('data', (data) => (received += data.toString()));
+    socket.on('error', () => {});
+    const head = [
+      'POST /api/measures HTTP/1.1',
+      'Host: x',
+      'Content-Type: application/json',
+      'Content-Length: 9999',
+      'Connection: close',
+    ];
+    socket.write(`${head.join('\r\n')}\r\n\r\n{`);
+    const axes = [{ address: RADIUS, values: Array.from({ length: 30 }, (_, i) => 13 + i / 100) }];
+    const body = JSON.stringify({ project, axes, measures: [WORST] });
+    let running = true;
+    const posts = Promise.all(
+      Array.from({ length: 200 }, () =>
+        post('scan', body).then(async (answer) => [answer.status, await answer.text()] as const),
+      ),
+    );
+    const health: number[] = [];
+    const watched = (async () => {
+      while (running) health.push((await fetch(`${server.url}api/health`)).status);
+    })();
+    const answers = await posts;
+    running = false;
+    await watched;
+    await hungUp;
+    const done = answers.filter(([status]) => status === 200);
+    expect(done.length).to.be.greaterThan(0);
+    for (const [, lines] of done)
+      expect(lines.trim().split('\n').at(-1)).to.equal('{"finished":true,"points":30}');
+    for (const [status, said] of answers) {
+      expect([200, 429, 503]).to.include(status);
+      if (status !== 200) expect((JSON.parse(said) as { error: string }).error).to.match(/Try again soon/);
+    }
+    expect(new Set(health)).to.deep.equal(new Set([200]));
+    expect(received).to.match(/^HTTP\/1\.1 503/);
+    expect(received).to.match(/the connection is too slow/);
+  });
+});
