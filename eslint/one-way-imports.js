@@ -11,6 +11,7 @@ const RANKS = [
   ['sequence', 'scene'],
   ['imaging'],
   ['measures'],
+  ['ask'],
   ['improve', 'tolerance'],
   ['formats'],
   ['work'],

@@ -3,7 +3,7 @@ import { register } from 'tsx/esm/api';
 
 register();
 const { main } = await import('../src/main.ts');
-process.exitCode = main(process.argv.slice(2), {
+process.exitCode = await main(process.argv.slice(2), {
   out: (line) => process.stdout.write(`${line}\n`),
   err: (line) => process.stderr.write(`${line}\n`),
 });

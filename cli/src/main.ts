@@ -1,4 +1,5 @@
 import {
+  ask,
   Evaluation,
   evaluateMeasure,
   findMeasure,
@@ -30,6 +31,8 @@ export const EXIT = {
 
 const USAGE = `ulvex measure PROJECT --measure ID [--lens ID] [--with JSON] [--set ADDRESS=VALUE]… [--json]
     evaluates a measure, after setting parameters; VALUE may carry a unit or be arithmetic
+ulvex ask PROJECT QUESTION [--lens ID] [--set ADDRESS=VALUE]… [--json]
+    answers a calculation on measures and parameters: 'effective focal length / 2'
 ulvex measures [--json]
     lists the measures with their settings
 ulvex check PROJECT [--json]
@@ -40,7 +43,7 @@ Exit code: 0 done, 1 the answer is no, 2 the call or a file is wrong. See docs/c
 class WrongCall extends Error {}
 
 /** Runs one command and returns its exit code. Never throws for what a caller can get wrong. */
-export function main(args: readonly string[], streams: Streams): number {
+export async function main(args: readonly string[], streams: Streams): Promise<number> {
   try {
     const { values, positionals } = parseArgs({
       args: [...args],
@@ -70,6 +73,8 @@ export function main(args: readonly string[], streams: Streams): number {
           { ...values, measure: values.measure },
           streams,
         );
+      case 'ask':
+        return await answer(setAll(readProject(path), values.set ?? []), positionals[2], values, streams);
       case 'check':
         return check(readProject(path), values.json, streams);
       default:
@@ -138,6 +143,21 @@ function measure(
   streams.out(`${value}${known.unit ? ` ${known.unit}` : ''}${how ? `  (${how})` : ''}`);
   if (caution) streams.err(caution);
   return EXIT.done;
+}
+
+async function answer(
+  project: Project,
+  question: string | undefined,
+  asked: { readonly lens?: string | undefined; readonly json: boolean },
+  streams: Streams,
+): Promise<number> {
+  if (question === undefined)
+    throw new WrongCall('What is the question? Put it in quotes behind the project.');
+  const found = await ask(new Evaluation(project), asked.lens ?? project.lenses[0]?.id ?? '', question);
+  if (asked.json) streams.out(JSON.stringify(found.ok ? found.value : { failure: found.reason }));
+  else if (found.ok) streams.out(`${found.value.value}${found.value.unit ? ` ${found.value.unit}` : ''}`);
+  else streams.err(found.reason);
+  return found.ok ? EXIT.done : EXIT.no;
 }
 
 function listMeasures(json: boolean, streams: Streams): number {

@@ -41,3 +41,5 @@ export * from './project/lens-table.ts';
 export * from './project/set-text.ts';
 export * from './measures/scan.ts';
 export * from './work/requests.ts';
+export * from './math/formula.ts';
+export * from './ask/ask.ts';

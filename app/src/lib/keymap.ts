@@ -11,6 +11,9 @@ export const KEYMAP = {
   redo: { id: 'redo', keys: 'Mod+Shift+Z', what: 'Do it again' },
   save: { id: 'save', keys: 'Mod+S', what: 'Write the project to a file' },
   open: { id: 'open', keys: 'Mod+O', what: 'Open a project file' },
+  ask: { id: 'ask', keys: 'F4', what: 'Ask: a measure, a calculation, a command, a place' },
+  explain: { id: 'explain', keys: 'Shift+F1', what: 'Explain what the focus or the mouse is on, in place' },
+  keys: { id: 'keys', keys: '?', what: 'This sheet (outside of cells)' },
   history: { id: 'history', keys: 'F9', what: 'Open or close the history' },
   refocus: { id: 'refocus', keys: 'F8', what: 'Refocus: last distance for the smallest RMS spot' },
   insertSurface: {
@@ -27,6 +30,40 @@ export const KEYMAP = {
   nudgeDown: { id: 'nudgeDown', keys: 'Alt+ArrowDown', what: 'In a number: turn it down' },
 } as const satisfies Record<string, Shortcut>;
 
+/** Keys that mean something only where they are pressed; handled there, listed here for the sheet. */
+export const LOCAL_KEYS: readonly {
+  readonly where: string;
+  readonly keys: readonly (readonly [key: string, what: string])[];
+}[] = [
+  {
+    where: 'In a cell',
+    keys: [
+      ['Enter', 'Takes the number and goes down; with Shift up'],
+      ['↑ ↓ ← →', 'Walk through the cells; typing replaces'],
+      ['F2', 'Mend the present number, every digit shown'],
+      ['Esc', 'Restores what was there'],
+    ],
+  },
+  {
+    where: 'On the name of a line of the prescription',
+    keys: [
+      ['F2', 'Renames it'],
+      ['Delete', 'Removes the surface or the element'],
+      ['Shift ↑ ↓', 'Selects several lines; in cells, several cells'],
+      ['Alt ↑ ↓', 'Moves the surface or the element up or down'],
+    ],
+  },
+  {
+    where: 'In the drawing',
+    keys: [
+      ['+ − 0', 'Zoom in, zoom out, fit'],
+      ['↑ ↓ ← →', 'Pan'],
+      ['M', 'Measures a distance between two clicks'],
+      ['Esc', 'Lets go of what is dragged'],
+    ],
+  },
+];
+
 type KeyPress = Pick<KeyboardEvent, 'key' | 'ctrlKey' | 'metaKey' | 'shiftKey' | 'altKey'>;
 
 /** Whether a key press is a shortcut. */
@@ -37,7 +74,7 @@ export function pressed(event: KeyPress, { keys }: Shortcut): boolean {
   return (
     event.key.toLowerCase() === key.toLowerCase() &&
     mod === parts.includes('Mod') &&
-    event.shiftKey === parts.includes('Shift') &&
+    (key === '?' || event.shiftKey === parts.includes('Shift')) && // where ? is typed with Shift and where it is not
     event.altKey === parts.includes('Alt')
   );
 }

@@ -1,17 +1,22 @@
 <script lang="ts">
   import { onMount, type Snippet } from 'svelte';
   import '../app.css';
+  import Explain from '$lib/components/Explain.svelte';
   import Header from '$lib/components/Header.svelte';
   import HistoryPanel from '$lib/components/HistoryPanel.svelte';
+  import KeySheet from '$lib/components/KeySheet.svelte';
   import NoticeBar from '$lib/components/NoticeBar.svelte';
   import Rail from '$lib/components/Rail.svelte';
   import RequirementStrip from '$lib/components/RequirementStrip.svelte';
   import Trouble from '$lib/components/Trouble.svelte';
   import { provideDesk } from '$lib/desk/context.ts';
   import { Desk } from '$lib/desk/desk.svelte.ts';
-  import { exportProject, importProject } from '$lib/desk/files.ts';
+  import { importProject } from '$lib/desk/files.ts';
+  import { shortcutCommands } from '$lib/ask/commands.ts';
+  import { explainable } from '$lib/explain.ts';
   import { openFirst } from '$lib/desk/opening.ts';
   import { KEYMAP, pressed } from '$lib/keymap.ts';
+  import { ui } from '$lib/ui.svelte.ts';
   import { theme } from '$lib/theme.svelte.ts';
 
   let { children }: { children: Snippet } = $props();
@@ -19,11 +24,11 @@
   const desk = new Desk();
   provideDesk(desk);
   let ready = $state(false);
-  let historyOpen = $state(false);
   theme.apply();
   let fileInput: HTMLInputElement;
 
   onMount(() => {
+    ui.pickFile = () => fileInput.click();
     openFirst(desk).then(
       () => (ready = true),
       (error: Error) => (desk.notice = { tone: 'refused', title: `Ulvex could not open: ${error.message}` }),
@@ -37,21 +42,40 @@
     };
   });
 
+  const shortcuts = shortcutCommands(desk);
+
   function onkeydown(event: KeyboardEvent) {
-    const does: readonly (readonly [(typeof KEYMAP)[keyof typeof KEYMAP], () => void])[] = [
-      [KEYMAP.undo, () => desk.undo()],
-      [KEYMAP.redo, () => desk.redo()],
-      [KEYMAP.save, () => exportProject(desk)],
-      [KEYMAP.open, () => fileInput.click()],
-      [KEYMAP.refocus, () => void desk.refocus()],
-      [KEYMAP.history, () => (historyOpen = !historyOpen)],
-    ];
-    const found = does.find(([shortcut]) => pressed(event, shortcut));
+    if (pressed(event, KEYMAP.explain)) {
+      event.preventDefault();
+      explain();
+      return;
+    }
+    const found = shortcuts.find(({ shortcut }) => pressed(event, shortcut));
     if (!found) return;
+    const { shortcut } = found;
     const typing = event.target instanceof HTMLTextAreaElement;
-    if (typing && (found[0] === KEYMAP.undo || found[0] === KEYMAP.redo)) return; // the text's own undo
+    if (typing && (shortcut === KEYMAP.undo || shortcut === KEYMAP.redo)) return; // the text's own undo
+    const inField = event.target instanceof Element && event.target.matches('input, textarea, select');
+    if (shortcut === KEYMAP.keys && inField) return; // a question mark like any other
     event.preventDefault();
-    found[1]();
+    found.run();
+  }
+
+  /** Explains what the focus is on, or else what the mouse is over. */
+  function explain() {
+    const hovered = [...document.querySelectorAll('[data-explain]:hover')].at(-1) ?? null;
+    const element = explainable(document.activeElement) ?? explainable(hovered);
+    const key = element?.dataset.explain;
+    if (ui.explained?.key === key || !element || key === undefined) {
+      ui.explained = null;
+      if (!element)
+        desk.notice = {
+          tone: 'done',
+          title: 'Go to a cell, a column, a requirement or a choice, then press Shift F1.',
+        };
+      return;
+    }
+    ui.explained = { key, at: element.getBoundingClientRect() };
   }
 
   async function take(files: FileList | null | undefined) {
@@ -96,7 +120,7 @@
   data-project={desk.projectId}
 >
   {#if ready}
-    <Header {historyOpen} onhistory={() => (historyOpen = !historyOpen)} />
+    <Header />
     <RequirementStrip />
     <div class="floor">
       <Rail />
@@ -106,12 +130,14 @@
           {#snippet failed(error, reset)}<Trouble what="room" {error} {reset} />{/snippet}
         </svelte:boundary>
       </main>
-      {#if historyOpen}<HistoryPanel onclose={() => (historyOpen = false)} />{/if}
+      {#if ui.historyOpen}<HistoryPanel onclose={() => (ui.historyOpen = false)} />{/if}
     </div>
   {:else}
     <p class="opening">Opening…</p>
   {/if}
   <NoticeBar />
+  {#if ui.keysOpen}<KeySheet />{/if}
+  <Explain />
 </div>
 
 <style>

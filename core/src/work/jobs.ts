@@ -1,3 +1,4 @@
+import { ask, type AskAnswer } from '../ask/ask.ts';
 import type { JobContext } from '../compute/protocol.ts';
 import { Evaluation } from '../imaging/evaluation.ts';
 import { refocus, type FocusCriterion, type Refocus } from '../imaging/refocus.ts';
@@ -71,6 +72,18 @@ export const JOBS = {
 
   refocus(input: { project: Project; lens: string; criterion: FocusCriterion }): Outcome<Refocus> {
     return refocus(input.project, input.lens, input.criterion);
+  },
+
+  ask({
+    project,
+    lens,
+    text,
+  }: {
+    project: Project;
+    lens: string;
+    text: string;
+  }): Promise<Outcome<AskAnswer>> {
+    return ask(new Evaluation(project), lens, text);
   },
 
   /** Measures asked for by another program, as the text of its request. */

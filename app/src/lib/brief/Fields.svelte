@@ -99,6 +99,7 @@
     <div>
       <select
         aria-label="Kind of field"
+        data-explain="word:fields"
         data-testid="field-kind"
         value={lens.fields.kind}
         onchange={(event) => {

@@ -40,6 +40,7 @@
     <ParameterCell address="{at}.aperture.value" label="System aperture" testid="aperture-value" />
     <select
       aria-label="Kind of system aperture"
+      data-explain="word:aperture"
       data-testid="aperture-kind"
       value={lens.aperture.kind}
       onchange={(event) => {
@@ -58,6 +59,7 @@
     <span></span>
     <select
       aria-label="What rays aim at"
+      data-explain="word:aim"
       value={lens.pupil.aim}
       onchange={(event) =>
         desk.commit(

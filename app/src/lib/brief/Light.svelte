@@ -28,7 +28,7 @@
   }
 </script>
 
-<section aria-label="Wavelengths">
+<section data-explain="word:wavelengths" aria-label="Wavelengths">
   <h2>Wavelengths</h2>
   <svg viewBox="0 0 300 46" role="img" aria-label="Wavelengths with weights as heights">
     <line x1="0" x2="300" y1="36" y2="36" />

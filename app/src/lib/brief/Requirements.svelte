@@ -12,7 +12,7 @@
   import RequirementChip from '$lib/components/RequirementChip.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import { fieldLabel } from '$lib/desk/labels.ts';
-  import { freshId } from './fresh.ts';
+  import { addRequirement, requirementTitle, setLimit } from '$lib/desk/requirement-edits.ts';
 
   const desk = useDesk();
   const lens = $derived(desk.shown.lenses[0]);
@@ -25,20 +25,10 @@
     return parseQuantity(text, { kind: 'number' });
   }
 
-  function setLimit(requirement: Requirement, key: 'min' | 'max', value: number | undefined) {
-    const other = key === 'min' ? requirement.max : requirement.min;
-    if (value !== undefined && other !== undefined && (key === 'min' ? value > other : value < other)) {
-      desk.notice = { tone: 'refused', title: 'The lower limit must not be above the upper one.' };
-      return;
-    }
-    desk.commit(
-      [{ kind: 'set', path: `requirements.${requirement.id}.${key}`, value }],
-      `Limit of ${titleOf(requirement)}`,
-    );
-  }
-
-  function titleOf(requirement: Requirement): string {
-    return requirement.label ?? findMeasure(requirement.measure)?.title ?? requirement.measure;
+  function limit(requirement: Requirement, key: 'min' | 'max', value: number | undefined) {
+    const set = setLimit(requirement, key, value);
+    if (set.ok) desk.commit(set.value.edits, set.value.label);
+    else desk.notice = { tone: 'refused', title: set.reason };
   }
 
   function takesField(requirement: Requirement): readonly string[] | null {
@@ -52,20 +42,8 @@
   }
 
   function add() {
-    const measure = findMeasure(wanted);
-    if (!measure) return;
-    const spec = measure.settings.field;
-    const field = spec?.kind === 'field' ? (spec.fallback ?? lens.fields.points.at(-1)?.id ?? '') : null;
-    const item: Requirement = {
-      id: freshId('r', requirements),
-      measure: measure.id,
-      lens: lens.id,
-      settings: field === null ? {} : { field },
-    };
-    desk.commit(
-      [{ kind: 'insert', list: 'requirements', after: requirements.at(-1)?.id ?? null, item }],
-      `Require ${measure.title}`,
-    );
+    const added = addRequirement(desk.project, lens, wanted);
+    if (added.ok) desk.commit(added.value.edits, added.value.label);
     wanted = '';
   }
 
@@ -82,8 +60,8 @@
       {@const measure = findMeasure(requirement.measure)}
       {@const also = takesField(requirement)}
       <Cell
-        label="Name of requirement {titleOf(requirement)}"
-        text={titleOf(requirement)}
+        label="Name of requirement {requirementTitle(requirement)}"
+        text={requirementTitle(requirement)}
         align="left"
         row={i}
         col={0}
@@ -96,7 +74,7 @@
       />
       {#if also}
         <select
-          aria-label="Field of {titleOf(requirement)}"
+          aria-label="Field of {requirementTitle(requirement)}"
           value={fieldOf(requirement)}
           onchange={(event) =>
             desk.commit(
@@ -107,7 +85,7 @@
                   value: event.currentTarget.value,
                 },
               ],
-              `Field of ${titleOf(requirement)}`,
+              `Field of ${requirementTitle(requirement)}`,
             )}
         >
           {#each also as word (word)}<option value={word}
@@ -119,31 +97,31 @@
         </select>
       {:else}<span class="muted">lens</span>{/if}
       <Cell
-        label="{titleOf(requirement)}: at least"
+        label="{requirementTitle(requirement)}: at least"
         testid="min-{requirement.id}"
         text={limitText(requirement.min)}
         row={i}
         col={1}
         read={readLimit}
-        oncommit={(value) => setLimit(requirement, 'min', value)}
+        oncommit={(value) => limit(requirement, 'min', value)}
       />
       <Cell
-        label="{titleOf(requirement)}: at most"
+        label="{requirementTitle(requirement)}: at most"
         testid="max-{requirement.id}"
         text={limitText(requirement.max)}
         row={i}
         col={2}
         read={readLimit}
-        oncommit={(value) => setLimit(requirement, 'max', value)}
+        oncommit={(value) => limit(requirement, 'max', value)}
       />
       <span class="muted" title={measure?.meaning}>{measure?.unit ?? ''}</span>
       <RequirementChip {requirement} brief />
       <button
-        aria-label="Remove requirement {titleOf(requirement)}"
+        aria-label="Remove requirement {requirementTitle(requirement)}"
         onclick={() =>
           desk.commit(
             [{ kind: 'remove', list: 'requirements', id: requirement.id }],
-            `Remove ${titleOf(requirement)}`,
+            `Remove ${requirementTitle(requirement)}`,
           )}>−</button
       >
     {:else}

@@ -30,6 +30,8 @@
     /** Id of a datalist with suggestions. */
     list?: string;
     testid?: string;
+    /** What one key explains about it, see lib/explain.ts. */
+    explain?: string;
     /** As wide as its text. */
     fit?: boolean;
   }
@@ -50,6 +52,7 @@
     strong = false,
     list,
     testid,
+    explain,
     fit = false,
   }: Props = $props();
 
@@ -121,7 +124,7 @@
   }
 </script>
 
-<span class="cell {align}" class:wrong={problem !== null}>
+<span class="cell {align}" class:wrong={problem !== null} data-explain={explain}>
   <input
     value={draft ?? text}
     aria-label={label}

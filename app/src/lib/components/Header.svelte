@@ -9,13 +9,10 @@
   import { clock } from '$lib/format.ts';
   import { KEYMAP, keysText } from '$lib/keymap.ts';
   import { theme } from '$lib/theme.svelte.ts';
+  import AskBar from '$lib/ask/AskBar.svelte';
+  import { ui } from '$lib/ui.svelte.ts';
   import Cell from './Cell.svelte';
 
-  interface Props {
-    historyOpen: boolean;
-    onhistory: () => void;
-  }
-  let { historyOpen, onhistory }: Props = $props();
   const desk = useDesk();
   const busy = $derived(desk.activity.running + desk.activity.waiting > 0);
   const nextUndo = $derived(desk.history.entries[desk.history.head]?.label);
@@ -47,6 +44,7 @@
     {:else if desk.keeping.state === 'elsewhere'}<strong class="bad">✕ in another tab</strong>
     {:else}<strong class="bad">✕ not kept</strong>{/if}
   </span>
+  <AskBar />
   <span class="space"></span>
   {#if desk.reference}
     <button class="reference" title="Take the grey reference away" onclick={() => desk.setReference(null)}
@@ -69,9 +67,9 @@
   <button
     aria-label="History"
     title="History ({keysText(KEYMAP.history)})"
-    aria-expanded={historyOpen}
+    aria-expanded={ui.historyOpen}
     data-testid="open-history"
-    onclick={onhistory}><HistoryIcon size={16} /></button
+    onclick={() => (ui.historyOpen = !ui.historyOpen)}><HistoryIcon size={16} /></button
   >
   <span class="activity" class:busy
     ><span aria-hidden="true">{busy ? '●' : '○'}</span>

@@ -37,6 +37,7 @@
 {#if shown.ok}
   <Cell
     {label}
+    explain="parameter:{address}"
     text={plain(shown.value.value)}
     exact={exactText(shown.value.value)}
     {read}

@@ -69,6 +69,7 @@
   class="chip {verdict}"
   class:brief
   {title}
+  data-explain="measure:{requirement.measure}"
   data-testid="{brief ? 'now' : 'chip'}-{requirement.id}"
   data-value={value ?? ''}
   data-verdict={verdict}

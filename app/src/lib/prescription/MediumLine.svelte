@@ -72,6 +72,7 @@
   <Cell
     label="Thickness of {medium.title} behind {row.title} in mm"
     testid="thickness-{id}"
+    explain="word:thickness"
     text={lengthText(medium.thickness)}
     exact={exactText(medium.thickness)}
     row={at}
@@ -92,6 +93,7 @@
       <Cell
         label="Material behind {row.title}"
         testid="material-{id}"
+        explain="word:material"
         text={materialText}
         align="left"
         strong={medium.solid}

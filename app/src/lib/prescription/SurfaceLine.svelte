@@ -108,6 +108,7 @@
   <Cell
     label="Radius of {row.title} in mm"
     testid="radius-{id}"
+    explain="word:radius"
     text={lengthText(row.radius)}
     exact={exactText(row.radius)}
     strong
@@ -123,6 +124,7 @@
   <Cell
     label="Conic constant of {row.title}"
     testid="conic-{id}"
+    explain="word:conic"
     text={row.conic === 0 ? (row.shapeNote ?? '') : significant(row.conic, 5)}
     exact={exactText(row.conic)}
     row={at}
@@ -138,6 +140,7 @@
   <Cell
     label="Semi-aperture of {row.title} in mm{semi?.automatic ? ', automatic' : ', set'}"
     testid="semi-{id}"
+    explain="word:semi_aperture"
     text={semi ? fixed(semi.semi, 2) : ''}
     exact={semi ? exactText(semi.semi) : ''}
     row={at}

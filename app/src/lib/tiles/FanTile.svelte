@@ -80,7 +80,7 @@
         ><option value="sagittal">sagittal</option>
       </select></label
     >
-    <label
+    <label data-explain="word:pupil"
       >pupil <select
         value={settings.pupil}
         onchange={(event) => change({ pupil: event.currentTarget.value as 'full' })}
@@ -88,7 +88,7 @@
         <option value="clipped">clipped where set</option><option value="full">full</option>
       </select></label
     >
-    <label
+    <label data-explain="word:scale"
       >scale <select
         value={String(settings.scale ?? '')}
         onchange={(event) => change({ scale: Number(event.currentTarget.value) || null })}

@@ -113,7 +113,7 @@
     <ExportMenu name="spots" exports={{ svg, csv }} />
   {/snippet}
   {#snippet choices()}
-    <label
+    <label data-explain="word:pupil"
       >pupil <select
         value={settings.pupil}
         onchange={(event) => change({ pupil: event.currentTarget.value as 'full' })}
@@ -121,7 +121,7 @@
         <option value="clipped">clipped where set</option><option value="full">full</option>
       </select></label
     >
-    <label
+    <label data-explain="word:sampling"
       >rays <select
         value={String(settings.sampling)}
         onchange={(event) => change({ sampling: Number(event.currentTarget.value) })}
@@ -129,7 +129,7 @@
         {#each SAMPLINGS as { rings, arms }, i (i)}<option value={String(i)}>{rings} × {arms}</option>{/each}
       </select></label
     >
-    <label
+    <label data-explain="word:scale"
       >box <select
         value={String(settings.box ?? '')}
         onchange={(event) => change({ box: Number(event.currentTarget.value) || null })}

@@ -1,0 +1,110 @@
+import { insertElement, insertSurface, MEASURES, removeSurface, surfaceTitle } from '@ulvex/core';
+import { goto } from '$app/navigation';
+import type { Desk } from '../desk/desk.svelte.ts';
+import { exportProject } from '../desk/files.ts';
+import { addRequirement } from '../desk/requirement-edits.ts';
+import { KEYMAP, type Shortcut } from '../keymap.ts';
+import { addTile } from '../study/board-edits.ts';
+import { theme } from '../theme.svelte.ts';
+import { TILES } from '../tiles/registry.ts';
+import { ui } from '../ui.svelte.ts';
+
+/** Something that can be done or gone to by name. */
+export interface Command {
+  readonly title: string;
+  readonly kind: 'command' | 'place';
+  readonly shortcut?: Shortcut;
+  run(): void;
+}
+
+/** What can be done by a shortcut anywhere, and by name. */
+export function shortcutCommands(desk: Desk): readonly (Command & { readonly shortcut: Shortcut })[] {
+  const command = (title: string, shortcut: Shortcut, run: () => void) =>
+    ({ title, kind: 'command', shortcut, run }) as const;
+  return [
+    command('Undo', KEYMAP.undo, () => desk.undo()),
+    command('Redo', KEYMAP.redo, () => desk.redo()),
+    command('Write the project to a file', KEYMAP.save, () => exportProject(desk)),
+    command('Open a project file', KEYMAP.open, () => ui.pickFile()),
+    command('Refocus about the centroid', KEYMAP.refocus, () => void desk.refocus()),
+    command('History', KEYMAP.history, () => (ui.historyOpen = !ui.historyOpen)),
+    command('Ask', KEYMAP.ask, () => (ui.asking = true)),
+    command('Keys: all shortcuts', KEYMAP.keys, () => (ui.keysOpen = !ui.keysOpen)),
+  ];
+}
+
+/** Everything that can be done by name to what lies on the desk now. */
+export function allCommands(desk: Desk): readonly Command[] {
+  const lens = desk.project.lenses[0];
+  const command = (title: string, run: () => void): Command => ({ title, kind: 'command', run });
+  const place = (title: string, run: () => void): Command => ({ title, kind: 'place', run });
+  const target = desk.selected ?? lens?.surfaces.at(-2)?.id;
+  const onSurface: Command[] =
+    lens && target
+      ? [
+          command(
+            'Insert a surface below the selected one',
+            () => void desk.perform(insertSurface(lens, target)),
+          ),
+          command(
+            'Insert an element below the selected surface',
+            () => void desk.perform(insertElement(desk.project, lens, target)),
+          ),
+          command('Remove the selected surface', () => void desk.perform(removeSurface(lens, target))),
+        ]
+      : [];
+  return [
+    ...shortcutCommands(desk),
+    command('Refocus about the chief ray', () => void desk.refocus('chief')),
+    command('Refocus to the paraxial image', () => void desk.refocus('paraxial')),
+    ...onSurface,
+    command(theme.current === 'day' ? 'Night theme' : 'Day theme', () => theme.toggle()),
+    command('Lay the lens as it is now in grey as the reference', () => desk.setReference(desk.history.head)),
+    ...(desk.reference ? [command('Take the reference away', () => desk.setReference(null))] : []),
+    ...TILES.map(({ kind, title, columns, rows }) =>
+      command(`Add the tile ${title} to the board`, () => {
+        desk.commit(addTile(desk.project, { kind, columns, rows }), `Add ${title}`);
+        void goto('/study');
+      }),
+    ),
+    ...MEASURES.map(({ id, title }) =>
+      command(`Require ${title}`, () => {
+        const added = lens && addRequirement(desk.project, lens, id);
+        if (added?.ok) desk.commit(added.value.edits, added.value.label);
+      }),
+    ),
+    ...(['Brief', 'Layout', 'Study', 'Projects'] as const).map((room) =>
+      place(room, () => void goto(`/${room.toLowerCase()}`)),
+    ),
+    ...(lens?.surfaces.map((surface, index) =>
+      place(`Surface ${surfaceTitle(lens, index)}`, () => {
+        desk.selected = surface.id;
+        void goto('/layout').then(() =>
+          document.querySelector<HTMLElement>(`[data-testid="radius-${surface.id}"]`)?.focus(),
+        );
+      }),
+    ) ?? []),
+  ];
+}
+
+/** What fits the words that were typed, best first: every word must be found, at the beginning of a word counts more. */
+export function matching<T extends { readonly title: string }>(
+  list: readonly T[],
+  text: string,
+  most: number,
+): T[] {
+  const words = text.toLowerCase().split(/\s+/).filter(Boolean);
+  if (words.length === 0) return [];
+  const scored = list.flatMap((entry, order) => {
+    const title = entry.title.toLowerCase();
+    let score = 0;
+    for (const word of words) {
+      const at = title.indexOf(word);
+      if (at < 0) return [];
+      score += at === 0 ? 3 : title[at - 1] === ' ' ? 2 : 1;
+    }
+    return [{ entry, score, order }];
+  });
+  scored.sort((a, b) => b.score - a.score || a.order - b.order);
+  return scored.slice(0, most).map(({ entry }) => entry);
+}

@@ -1,0 +1,104 @@
+<script lang="ts">
+  import { KEYMAP, keysText, LOCAL_KEYS } from '$lib/keymap.ts';
+  import { ui } from '$lib/ui.svelte.ts';
+
+  let sheet: HTMLDialogElement;
+  $effect(() => sheet.showModal());
+</script>
+
+<dialog bind:this={sheet} aria-label="Keys" data-testid="keys" onclose={() => (ui.keysOpen = false)}>
+  <header>
+    <h2>Keys</h2>
+    <button aria-label="Close" onclick={() => sheet.close()}>✕</button>
+  </header>
+  <div class="columns">
+    <table>
+      <caption>Anywhere</caption>
+      <tbody>
+        {#each Object.values(KEYMAP) as shortcut (shortcut.id)}
+          <tr><th scope="row"><kbd>{keysText(shortcut)}</kbd></th><td>{shortcut.what}</td></tr>
+        {/each}
+      </tbody>
+    </table>
+    <div>
+      {#each LOCAL_KEYS as { where, keys } (where)}
+        <table>
+          <caption>{where}</caption>
+          <tbody>
+            {#each keys as [key, what] (key)}
+              <tr><th scope="row"><kbd>{key}</kbd></th><td>{what}</td></tr>
+            {/each}
+          </tbody>
+        </table>
+      {/each}
+    </div>
+  </div>
+</dialog>
+
+<style>
+  dialog {
+    max-width: min(980px, calc(100vw - 48px));
+    max-height: calc(100vh - 48px);
+    padding: 14px 20px 18px;
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    background: var(--card);
+    color: var(--ink);
+    box-shadow: var(--shadow);
+  }
+
+  dialog::backdrop {
+    background: rgb(0 0 0 / 30%);
+  }
+
+  header {
+    display: flex;
+    justify-content: space-between;
+  }
+
+  h2 {
+    padding-bottom: 2px;
+    border-bottom: 2px solid var(--accent);
+  }
+
+  .columns {
+    display: grid;
+    grid-template-columns: 1fr 1fr;
+    gap: 8px 32px;
+    align-items: start;
+  }
+
+  caption {
+    padding: 10px 0 2px;
+    color: var(--muted);
+    font-size: var(--size-small);
+    text-align: left;
+  }
+
+  th {
+    padding: 2px 14px 2px 0;
+    font-weight: 400;
+    text-align: left;
+    white-space: nowrap;
+    vertical-align: top;
+  }
+
+  td {
+    padding: 2px 0;
+  }
+
+  kbd {
+    padding: 0 5px;
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    background: var(--paper);
+    font-family: inherit;
+    font-size: var(--size-small);
+  }
+
+  button {
+    padding: 0 8px;
+    border: 0;
+    background: none;
+  }
+</style>

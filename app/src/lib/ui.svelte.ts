@@ -1,0 +1,12 @@
+/** What lies open over or beside the room: nothing of it belongs to the project. */
+class Ui {
+  historyOpen = $state(false);
+  keysOpen = $state(false);
+  asking = $state(false);
+  /** What is being explained, as in `data-explain`, and the element it stands beside. */
+  explained = $state.raw<{ readonly key: string; readonly at: DOMRect } | null>(null);
+  /** Opens the browser's file dialog; set by the window. */
+  pickFile: () => void = () => {};
+}
+
+export const ui = new Ui();
