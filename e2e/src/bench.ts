@@ -39,6 +39,11 @@ export class Bench {
     }
   }
 
+  /** Another browser at a server that runs already; who started that stops it. */
+  static async at(server: RunningServer, choice: BrowserChoice = {}): Promise<Bench> {
+    return new Bench(await startBrowser(choice), { url: server.url, stop: () => {} });
+  }
+
   async close(): Promise<void> {
     await this.browser.close();
     this.server.stop();

@@ -1,4 +1,4 @@
-import { mkdtempSync, rmSync } from 'node:fs';
+import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Builder, logging, type WebDriver } from 'selenium-webdriver';
@@ -35,6 +35,8 @@ export interface Browser {
   readonly driver: chrome.Driver;
   readonly downloads: string;
   close(): Promise<void>;
+  /** Ends the browser as a crash of the machine would: at once, with nothing said to the page. */
+  kill(): Promise<void>;
 }
 
 export interface BrowserChoice {
@@ -81,7 +83,29 @@ export async function startBrowser(choice: BrowserChoice = {}): Promise<Browser>
       await driver.quit();
       rmSync(folder, { recursive: true, force: true, maxRetries: 5 });
     },
+    async kill() {
+      for (const pid of browserProcesses(profile)) process.kill(pid, 'SIGKILL');
+      await driver.quit().catch(() => {}); // there is no one left to answer
+      for (const name of ['SingletonLock', 'SingletonSocket', 'SingletonCookie'])
+        rmSync(join(profile, name), { force: true });
+      rmSync(folder, { recursive: true, force: true, maxRetries: 5 });
+    },
   };
+}
+
+/** All processes of the browser that keeps its profile in a folder. */
+function browserProcesses(profile: string): number[] {
+  return readdirSync('/proc').flatMap((name) => {
+    if (!/^\d+$/.test(name)) return [];
+    try {
+      const command = readFileSync(`/proc/${name}/cmdline`, 'utf8');
+      return command.includes(`--user-data-dir=${profile}`) && !command.includes('chromedriver')
+        ? [Number(name)]
+        : [];
+    } catch {
+      return []; // it ended meanwhile
+    }
+  });
 }
 
 /** Gives the page an exact size, whatever the window adds. */
