@@ -43,3 +43,5 @@ export * from './measures/scan.ts';
 export * from './work/requests.ts';
 export * from './math/formula.ts';
 export * from './ask/ask.ts';
+export * from './project/lens-cells.ts';
+export * from './project/lens-rows.ts';

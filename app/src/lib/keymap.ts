@@ -26,8 +26,32 @@ export const KEYMAP = {
     keys: 'Mod+Shift+Enter',
     what: 'In the prescription: insert an element below',
   },
-  nudgeUp: { id: 'nudgeUp', keys: 'Alt+ArrowUp', what: 'In a number: turn it up by one in its third digit' },
-  nudgeDown: { id: 'nudgeDown', keys: 'Alt+ArrowDown', what: 'In a number: turn it down' },
+  markUp: {
+    id: 'markUp',
+    keys: 'Shift+ArrowUp',
+    what: 'In the prescription: choose several cells or lines, upwards',
+  },
+  markDown: {
+    id: 'markDown',
+    keys: 'Shift+ArrowDown',
+    what: 'In the prescription: the same downwards; a typed text then sets all',
+  },
+  fillDown: { id: 'fillDown', keys: 'Alt+Enter', what: 'In chosen cells: fill them with the first one' },
+  duplicate: {
+    id: 'duplicate',
+    keys: 'Alt+Shift+ArrowDown',
+    what: 'On the name of a line: double surface or element',
+  },
+  nudgeUp: {
+    id: 'nudgeUp',
+    keys: 'Alt+ArrowUp',
+    what: 'In a number: turn it up by one in its third digit; on the name of a line: move it toward the object',
+  },
+  nudgeDown: {
+    id: 'nudgeDown',
+    keys: 'Alt+ArrowDown',
+    what: 'In a number: turn it down; on a name: move the line toward the image',
+  },
 } as const satisfies Record<string, Shortcut>;
 
 /** Keys that mean something only where they are pressed; handled there, listed here for the sheet. */
@@ -49,8 +73,6 @@ export const LOCAL_KEYS: readonly {
     keys: [
       ['F2', 'Renames it'],
       ['Delete', 'Removes the surface or the element'],
-      ['Shift ↑ ↓', 'Selects several lines; in cells, several cells'],
-      ['Alt ↑ ↓', 'Moves the surface or the element up or down'],
     ],
   },
   {

@@ -2,6 +2,7 @@ import { catalogueMaterial, searchMaterials } from '../materials/catalogue.ts';
 import { isGas, type Material } from '../materials/material.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import { numberToExtent } from '../math/parameter.ts';
+import { parseQuantity } from '../math/quantity.ts';
 import type { Shape } from '../shapes/registry.ts';
 import type { Edit } from './edit.ts';
 import type { Lens, Medium, Project, Surface } from './model.ts';
@@ -31,20 +32,23 @@ export function surfaceTitle(lens: Lens, index: number): string {
   return surface.id === lens.stop ? 'Stop' : `Surface ${index + 1}`;
 }
 
-function isSolid(project: Project, medium: Medium | null | undefined): boolean {
+/** Whether a medium is one that bodies are made of. */
+export function isSolid(project: Project, medium: Medium | null | undefined): boolean {
   const material = medium && project.materials.find((entry) => entry.id === medium.material);
   return material ? !isGas(material) : false;
 }
 
-function freshId(lens: Lens, taken: readonly string[] = []): string {
+/** An id that no surface of the lens has, nor one of `taken`. */
+export function freshSurfaceId(lens: Lens, taken: readonly string[] = []): string {
   for (let n = 1; ; n++) {
     const id = `s${n}`;
     if (!taken.includes(id) && lens.surfaces.every((surface) => surface.id !== id)) return id;
   }
 }
 
-function freshElementName(lens: Lens): string {
-  const names = new Set(lens.surfaces.map((surface) => surface.after?.name));
+/** A name `L1`, `L2` … that no element of the lens has, nor one of `taken`. */
+export function freshElementName(lens: Lens, taken: readonly string[] = []): string {
+  const names = new Set([...taken, ...lens.surfaces.map((surface) => surface.after?.name)]);
   for (let n = 1; ; n++) if (!names.has(`L${n}`)) return `L${n}`;
 }
 
@@ -60,13 +64,13 @@ function flat(id: string, after: Medium): Surface {
 
 /**
  * Inserts a flat surface behind another, at the far end of the medium between them: no ray changes until it is given a
- * radius or a medium. Behind the image surface nothing can be inserted; it goes in front of it then.
+ * radius or a medium; only a glass that reaches to the image ends at it. Behind the image surface nothing can be inserted; it goes in front of it then.
  */
 export function insertSurface(lens: Lens, afterId: string): Gesture {
   let { index, surface } = find(lens, afterId);
   if (!surface.after) {
     if (index === 0) {
-      const item = flat(freshId(lens), { thickness: 0, material: 'air' });
+      const item = flat(freshSurfaceId(lens), { thickness: 0, material: 'air' });
       return {
         edits: [{ kind: 'insert', list: surfacesOf(lens), after: null, item }],
         label: 'Insert surface',
@@ -76,8 +80,10 @@ export function insertSurface(lens: Lens, afterId: string): Gesture {
     index--;
     surface = lens.surfaces[index];
   }
-  const { name: _name, ...medium } = surface.after!;
-  const item = flat(freshId(lens), { ...medium, thickness: 0 });
+  const { name, ...medium } = surface.after!;
+  // A body that would reach to the image ends at the new surface: that is how a lens grows while it is typed in.
+  const material = name !== undefined && index === lens.surfaces.length - 2 ? 'air' : medium.material;
+  const item = flat(freshSurfaceId(lens), { ...medium, material, thickness: 0 });
   return {
     edits: [{ kind: 'insert', list: surfacesOf(lens), after: surface.id, item }],
     label: `Insert surface behind ${surfaceTitle(lens, index)}`,
@@ -101,8 +107,8 @@ export function insertElement(project: Project, lens: Lens, afterId: string): Ge
   const roomy = Math.abs(gap) > 2 * thickness;
   const before = roomy ? (Math.sign(gap) * thickness) / 2 : thickness / 2;
   const behind = roomy ? gap - Math.sign(gap) * 1.5 * thickness : thickness / 2;
-  const front = freshId(lens);
-  const back = freshId(lens, [front]);
+  const front = freshSurfaceId(lens);
+  const back = freshSurfaceId(lens, [front]);
   const name = freshElementName(lens);
   const gas = host?.after?.material ?? 'air';
   const list = surfacesOf(lens);
@@ -260,6 +266,31 @@ export function setMedium(project: Project, lens: Lens, id: string, text: string
   edits.push({ kind: 'set', path: `${path}.after`, value: after });
   if (surface.reflects) edits.push({ kind: 'set', path: `${path}.reflects`, value: undefined });
   return success({ edits, label: `${material.value.label} behind ${title}`, focus: id });
+}
+
+/**
+ * Sets the thickness behind a surface from a text as typed: a length with unit or arithmetic, and behind it, if wanted, the material
+ * (`2.5`, `1in`, `2.5 648338`). Fails with a sentence; nothing is set by halves.
+ */
+export function setThickness(project: Project, lens: Lens, id: string, text: string): Outcome<Gesture> {
+  const { index, surface } = find(lens, id);
+  if (!surface.after) return failure('There is no thickness behind the image surface.');
+  const title = surface.after.name ?? `the gap behind ${surfaceTitle(lens, index)}`;
+  const options = { kind: 'length', current: surface.after.thickness } as const;
+  const edit = (value: number): Edit => ({
+    kind: 'set',
+    path: `${pathOf(lens, surface)}.after.thickness`,
+    value,
+  });
+  const alone = parseQuantity(text, options);
+  if (alone.ok) return success({ edits: [edit(alone.value)], label: `Thickness of ${title}`, focus: id });
+  const parts = /^(.*\S)\s+(\S+)$/.exec(text.trim());
+  const length = parts && parseQuantity(parts[1], options);
+  if (!parts || !length?.ok) return alone;
+  const medium = setMedium(project, lens, id, parts[2]);
+  if (!medium.ok) return medium;
+  // The material first: it replaces the medium as a whole, with the thickness as it was.
+  return success({ ...medium.value, edits: [...medium.value.edits, edit(length.value)] });
 }
 
 function meantMaterial(project: Project, text: string): Outcome<Material> {

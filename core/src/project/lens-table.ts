@@ -1,19 +1,7 @@
-import { extentToNumber } from '../math/parameter.ts';
-import { parseQuantity } from '../math/quantity.ts';
 import { applyEdits, type Edit } from './edit.ts';
-import {
-  insertSurface,
-  setConic,
-  setMedium,
-  setRadius,
-  setSemiAperture,
-  type Gesture,
-} from './lens-edits.ts';
-import type { Lens, Project } from './model.ts';
-
-/** A column of the prescription as a spreadsheet has it: one row a surface, the medium behind it in the same row. */
-export type TableColumn =
-  'name' | 'radius' | 'thickness' | 'material' | 'semi_aperture' | 'conic' | 'comment';
+import { cellText, setCell, type TableColumn } from './lens-cells.ts';
+import { insertSurface, type Gesture } from './lens-edits.ts';
+import type { Lens, Project, Surface } from './model.ts';
 
 /** Columns in the order in which a table without a header is read, and in which one is written behind the name. */
 const BY_POSITION: readonly TableColumn[] = ['radius', 'thickness', 'material', 'semi_aperture', 'conic'];
@@ -38,38 +26,36 @@ export type TableResult =
   | { readonly ok: true; readonly gesture: Gesture; readonly rows: number; readonly added: number }
   | { readonly ok: false; readonly problems: readonly TableProblem[] };
 
-/** The prescription as text for a spreadsheet: tabs between cells, a header, every digit. */
-export function lensTable(project: Project, lens: Lens): string {
+/** Surfaces as text for a spreadsheet: tabs between cells, a header, every digit; the whole prescription unless some are given. */
+export function lensTable(
+  project: Project,
+  lens: Lens,
+  surfaces: readonly Surface[] = lens.surfaces,
+): string {
   const header = ['name', 'radius', 'thickness', 'material', 'semi-aperture', 'conic', 'comment'];
-  const rows = lens.surfaces.map((surface) => {
-    const { shape, after } = surface;
-    const radius = shape.kind === 'plane' ? Infinity : extentToNumber(shape.radius);
-    const material = project.materials.find((entry) => entry.id === after?.material);
-    const conic = shape.kind === 'conic' || shape.kind === 'even_asphere' ? (shape.conic ?? 0) : 0;
-    return [
-      surface.name ?? '',
-      Number.isFinite(radius) ? String(radius) : 'infinity',
-      after ? String(after.thickness) : '',
-      surface.reflects ? 'mirror' : after ? (material?.label ?? after.material) : '',
-      surface.aperture.kind === 'circle' ? String(surface.aperture.semi) : '',
-      conic === 0 ? '' : String(conic),
-      surface.comment ?? '',
-    ].map((cell) => cell.replace(/[\t\r\n]+/g, ' '));
-  });
+  const columns = ['name', 'radius', 'thickness', 'material', 'semi_aperture', 'conic', 'comment'] as const;
+  const rows = surfaces.map((surface) => columns.map((column) => cellText(project, surface, column)));
   return [header, ...rows].map((row) => `${row.join('\t')}\n`).join('');
 }
 
 /**
  * Reads a table copied from a spreadsheet onto the surfaces from `startId` on: by its header when the first row is one, else
- * by position (radius, thickness, material, semi-aperture, conic). Rows beyond the last surface before the image add
+ * by position (radius, thickness, material, semi-aperture, conic); a single column without a header belongs to `column`, if given. Rows beyond the last surface before the image add
  * surfaces; empty cells change nothing. Nothing is applied when any cell is wrong: every wrong one is named.
  */
-export function pasteTable(project: Project, lensId: string, startId: string, text: string): TableResult {
+export function pasteTable(
+  project: Project,
+  lensId: string,
+  startId: string,
+  text: string,
+  column?: TableColumn,
+): TableResult {
   const lines = text.replace(/\r/g, '').replace(/\n+$/, '').split('\n');
   const separator = lines.some((line) => line.includes('\t')) ? '\t' : ';';
   const cells = lines.map((line) => line.split(separator).map((cell) => cell.trim()));
   const header = headerOf(cells[0]);
-  const columns = header ?? BY_POSITION;
+  const single = column && cells.every((row) => row.length === 1);
+  const columns = header ?? (single ? [column] : BY_POSITION);
   const rows = header ? cells.slice(1) : cells;
   const firstRow = header ? 2 : 1;
   if (rows.length === 0)
@@ -106,8 +92,8 @@ export function pasteTable(project: Project, lensId: string, startId: string, te
     row.forEach((cell, c) => {
       const column = columns[c];
       if (!column || cell === '') return;
-      const result = cellEdits(current, lensNow(), id, column, cell);
-      if (result.ok) apply(result.edits);
+      const result = setCell(current, lensNow(), id, column, cell);
+      if (result.ok) apply(result.value.edits);
       else problems.push({ row: firstRow + r, column: c + 1, reason: result.reason });
     });
     at++;
@@ -134,45 +120,6 @@ function headerOf(row: readonly string[]): (TableColumn | undefined)[] | null {
       ],
   );
   return columns.some((column) => column !== undefined) ? columns : null;
-}
-
-type CellResult = { ok: true; edits: readonly Edit[] } | { ok: false; reason: string };
-
-function cellEdits(project: Project, lens: Lens, id: string, column: TableColumn, cell: string): CellResult {
-  const path = `lenses.${lens.id}.surfaces.${id}`;
-  const surface = lens.surfaces.find((entry) => entry.id === id)!;
-  switch (column) {
-    case 'name':
-    case 'comment':
-      return { ok: true, edits: [{ kind: 'set', path: `${path}.${column}`, value: cell.slice(0, 500) }] };
-    case 'radius': {
-      const read = parseQuantity(cell, { kind: 'length', allowInfinity: true });
-      if (!read.ok) return read;
-      if (read.value === 0) return { ok: false, reason: 'A radius is not 0; write “infinity” for a plane.' };
-      return { ok: true, edits: setRadius(lens, id, read.value).edits };
-    }
-    case 'thickness': {
-      const read = parseQuantity(cell, { kind: 'length' });
-      if (!read.ok) return read;
-      if (!surface.after) return { ok: false, reason: 'There is no thickness behind the image surface.' };
-      return { ok: true, edits: [{ kind: 'set', path: `${path}.after.thickness`, value: read.value }] };
-    }
-    case 'conic': {
-      const read = parseQuantity(cell, { kind: 'number' });
-      return read.ok ? { ok: true, edits: setConic(lens, id, read.value).edits } : read;
-    }
-    case 'semi_aperture': {
-      if (/^auto/i.test(cell)) return { ok: true, edits: setSemiAperture(lens, id, null).edits };
-      const read = parseQuantity(cell, { kind: 'length' });
-      if (!read.ok) return read;
-      if (!(read.value > 0)) return { ok: false, reason: 'A semi-aperture is above 0, or “auto”.' };
-      return { ok: true, edits: setSemiAperture(lens, id, read.value).edits };
-    }
-    case 'material': {
-      const gesture = setMedium(project, lens, id, cell);
-      return gesture.ok ? { ok: true, edits: gesture.value.edits } : gesture;
-    }
-  }
 }
 
 /** Whether a text from the clipboard is a table rather than what goes into one cell. */

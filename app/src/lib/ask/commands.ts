@@ -1,7 +1,15 @@
-import { insertElement, insertSurface, MEASURES, removeSurface, surfaceTitle } from '@ulvex/core';
+import {
+  EMPTY_HISTORY,
+  insertElement,
+  insertSurface,
+  MEASURES,
+  removeSurface,
+  surfaceTitle,
+} from '@ulvex/core';
 import { goto } from '$app/navigation';
 import type { Desk } from '../desk/desk.svelte.ts';
 import { exportProject } from '../desk/files.ts';
+import { blankProject } from '../desk/opening.ts';
 import { addRequirement } from '../desk/requirement-edits.ts';
 import { KEYMAP, type Shortcut } from '../keymap.ts';
 import { addTile } from '../study/board-edits.ts';
@@ -58,6 +66,10 @@ export function allCommands(desk: Desk): readonly Command[] {
     command('Refocus about the chief ray', () => void desk.refocus('chief')),
     command('Refocus to the paraxial image', () => void desk.refocus('paraxial')),
     ...onSurface,
+    command('New project: an empty lens', () => {
+      desk.open({ project: blankProject('New lens'), history: EMPTY_HISTORY });
+      void goto('/layout');
+    }),
     command(theme.current === 'day' ? 'Night theme' : 'Day theme', () => theme.toggle()),
     command('Lay the lens as it is now in grey as the reference', () => desk.setReference(desk.history.head)),
     ...(desk.reference ? [command('Take the reference away', () => desk.setReference(null))] : []),

@@ -32,6 +32,8 @@
     testid?: string;
     /** What one key explains about it, see lib/explain.ts. */
     explain?: string;
+    /** Chosen together with other cells. */
+    marked?: boolean;
     /** As wide as its text. */
     fit?: boolean;
   }
@@ -53,6 +55,7 @@
     list,
     testid,
     explain,
+    marked = false,
     fit = false,
   }: Props = $props();
 
@@ -86,6 +89,11 @@
     onend?.();
   }
 
+  /** After the new text is in place; not where the focus has gone elsewhere, for selecting would bring it back. */
+  function selectSoon(input: HTMLInputElement) {
+    requestAnimationFrame(() => document.activeElement === input && input.select());
+  }
+
   const WAYS: Readonly<Record<string, Way>> = {
     ArrowUp: 'up',
     ArrowDown: 'down',
@@ -98,7 +106,7 @@
     if (event.key === 'Escape') {
       if (draft === null) return;
       restore();
-      requestAnimationFrame(() => input.select());
+      selectSoon(input);
       event.stopPropagation();
     } else if (event.key === 'F2') {
       event.preventDefault();
@@ -108,10 +116,10 @@
       const next = nudge?.(draft ?? exact ?? text, event.key === 'ArrowUp' ? 1 : -1);
       event.preventDefault();
       if (next != null) type(next);
-    } else if (event.key === 'Enter' && !event.ctrlKey && !event.metaKey) {
+    } else if (event.key === 'Enter' && !event.ctrlKey && !event.metaKey && !event.altKey) {
       event.preventDefault();
       if (commit()) {
-        if (!walk(input, event.shiftKey ? 'up' : 'down')) requestAnimationFrame(() => input.select());
+        if (!walk(input, event.shiftKey ? 'up' : 'down')) selectSoon(input);
       }
     } else if (event.key in WAYS && !event.altKey && !event.ctrlKey && !event.metaKey && !event.shiftKey) {
       const way = WAYS[event.key];
@@ -124,7 +132,7 @@
   }
 </script>
 
-<span class="cell {align}" class:wrong={problem !== null} data-explain={explain}>
+<span class="cell {align}" class:wrong={problem !== null} class:marked data-explain={explain}>
   <input
     value={draft ?? text}
     aria-label={label}
@@ -138,6 +146,7 @@
     data-row={row}
     data-col={col}
     data-testid={testid}
+    data-draft={draft === null ? undefined : ''}
     list={draft === null ? undefined : list}
     oninput={(event) => type(event.currentTarget.value)}
     onfocus={(event) => {
@@ -168,6 +177,11 @@
 
   .right input {
     text-align: right;
+  }
+
+  .marked input {
+    border-color: var(--accent);
+    background: var(--accent-ground);
   }
 
   input:hover {

@@ -3,6 +3,7 @@
     abbeNumber,
     failure,
     setMedium,
+    setThickness,
     success,
     suggestMaterials,
     type FocusCriterion,
@@ -10,7 +11,7 @@
     type Outcome,
   } from '@ulvex/core';
   import Cell from '$lib/components/Cell.svelte';
-  import { nudged, numberReader } from '$lib/components/number-cell.ts';
+  import { nudged } from '$lib/components/number-cell.ts';
   import { glassTint } from '$lib/colours.ts';
   import { useDesk } from '$lib/desk/context.ts';
   import { exactText, lengthText } from '$lib/format.ts';
@@ -21,8 +22,10 @@
   interface Props {
     row: SurfaceRow;
     medium: MediumRow;
+    /** Column that is marked together with others; 0 the line itself. */
+    marked: number | null;
   }
-  let { row, medium }: Props = $props();
+  let { row, medium, marked }: Props = $props();
   const desk = useDesk();
   const id = $derived(row.surface.id);
   const lens = $derived(desk.project.lenses[0]);
@@ -38,12 +41,7 @@
   const materialText = $derived(
     row.surface.reflects ? 'mirror' : (medium.material?.label ?? `${medium.materialId}?`),
   );
-  /** As it was before what is being typed. */
-  const stored = $derived(
-    lens.surfaces.find((surface) => surface.id === id)?.after?.thickness ?? medium.thickness,
-  );
   const select = () => (desk.selected = id);
-  const thickness = (value: number) => [{ kind: 'set', path: `${path}.thickness`, value } as const];
 
   function readMedium(text: string): Outcome<Gesture> {
     if (text.trim().toLowerCase() === materialText.toLowerCase())
@@ -53,7 +51,13 @@
   }
 </script>
 
-<div class="line {medium.solid ? 'solid' : 'gap'}" data-surface={id} data-medium style:--tint={tint}>
+<div
+  class="line {medium.solid ? 'solid' : 'gap'}"
+  class:marked={marked === 0}
+  data-surface={id}
+  data-medium
+  style:--tint={tint}
+>
   <span></span>
   <Handle
     title={medium.title}
@@ -72,27 +76,25 @@
   <Cell
     label="Thickness of {medium.title} behind {row.title} in mm"
     testid="thickness-{id}"
+    marked={marked === 1}
     explain="word:thickness"
     text={lengthText(medium.thickness)}
     exact={exactText(medium.thickness)}
     row={at}
     col={1}
-    read={numberReader({ kind: 'length', current: stored })}
+    read={(text) => setThickness(desk.project, lens, id, text)}
     nudge={nudged}
     onfocus={select}
-    onpreview={(value) => desk.preview(thickness(value))}
+    onpreview={(gesture) => desk.preview(gesture.edits)}
     onend={() => desk.endPreview()}
-    oncommit={(value) =>
-      desk.commit(
-        thickness(value),
-        medium.solid ? `Thickness of ${medium.title}` : `Gap behind ${row.title}`,
-      )}
+    oncommit={(gesture) => desk.commit(gesture.edits, gesture.label)}
   />
   <span class="material">
     <span class="word">
       <Cell
         label="Material behind {row.title}"
         testid="material-{id}"
+        marked={marked === 3}
         explain="word:material"
         text={materialText}
         align="left"
@@ -169,9 +171,13 @@
     color: var(--muted);
   }
 
+  .marked {
+    box-shadow: inset 3px 0 var(--accent);
+  }
+
   .material {
     display: flex;
-    grid-column: 5 / 7;
+    grid-column: 5 / -1;
     align-items: center;
     gap: 4px;
     min-width: 0;

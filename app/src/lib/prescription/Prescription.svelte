@@ -1,17 +1,27 @@
 <script lang="ts">
   import type { Finding, Gesture, Outcome } from '@ulvex/core';
   import {
+    cellText,
+    duplicateSurfaces,
+    elementSurfaces,
+    fillDown,
     insertElement,
     insertSurface,
     lensTable,
     looksLikeTable,
+    moveElement,
+    moveSurfaces,
     pasteTable,
     removeElement,
     removeSurface,
+    removeSurfaces,
+    setCells,
   } from '@ulvex/core';
   import { tick } from 'svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import { KEYMAP, keysText, pressed } from '$lib/keymap.ts';
+  import { columns, OPTIONAL_COLUMNS } from './columns.svelte.ts';
+  import { Marking, tableColumn, type MarkPlace } from './marking.svelte.ts';
   import MediumLine from './MediumLine.svelte';
   import { prescriptionRows } from './rows.ts';
   import SurfaceLine from './SurfaceLine.svelte';
@@ -25,47 +35,175 @@
   const desk = useDesk();
   const rows = $derived(desk.lens ? prescriptionRows(desk.shown, desk.lens, findings) : []);
   let table: HTMLElement;
+  const shownColumns = $derived(OPTIONAL_COLUMNS.filter(({ id }) => columns.shown.has(id)));
 
   /** The project as it was before the cell that is being edited. */
   const lens = $derived(desk.project.lenses[0]);
 
-  async function perform(gesture: Gesture | Outcome<Gesture>, col: number) {
+  const marking = new Marking();
+  const marked = $derived(desk.lens ? marking.ids(desk.lens) : []);
+  const markedCol = (id: string, medium: boolean) =>
+    marking.place?.medium === medium && marked.includes(id) ? marking.place.col : null;
+
+  async function perform(gesture: Gesture | Outcome<Gesture>, col: number, medium = false) {
     const focus = desk.perform(gesture);
     if (!focus) return;
     desk.selected = focus;
     await tick();
-    table.querySelector<HTMLElement>(`[data-surface="${focus}"] [data-col="${col}"]`)?.focus();
+    focusCell({ surface: focus, medium, col });
   }
 
-  /** The surface that a key press in a line belongs to: the line's own, or the one in front of its medium. */
-  function surfaceOf(target: EventTarget | null): string | null {
-    return (target as HTMLElement).closest<HTMLElement>('[data-surface]')?.dataset.surface ?? null;
+  function focusCell({ surface, medium, col }: MarkPlace) {
+    const line = `[data-surface="${surface}"]${medium ? '[data-medium]' : ':not([data-medium])'}`;
+    table.querySelector<HTMLElement>(`${line} [data-col="${col}"]`)?.focus();
+  }
+
+  /** The cell that an event belongs to; null outside of cells. */
+  function placeOf(target: EventTarget | null): MarkPlace | null {
+    const cell = (target as HTMLElement).closest<HTMLElement>('[data-col]');
+    const line = cell?.closest<HTMLElement>('[data-surface]');
+    if (!cell || !line) return null;
+    return {
+      surface: line.dataset.surface!,
+      medium: line.dataset.medium !== undefined,
+      col: Number(cell.dataset.col),
+    };
+  }
+
+  /** What a gesture on a line is about: the marked lines, or the line itself, an element whole. */
+  function linesOf({ surface, medium }: MarkPlace): readonly string[] {
+    if (marked.length > 0 && marking.place?.col === 0) return marked;
+    return medium ? elementSurfaces(desk.project, lens, surface) : [surface];
+  }
+
+  /** Takes what is being typed before something else is done; false when it is wrong, and stays to be mended. */
+  function committed(target: EventTarget | null): boolean {
+    if (!(target instanceof HTMLInputElement)) return true;
+    if (target.ariaInvalid === 'true') return false;
+    target.blur();
+    return true;
   }
 
   function onkeydown(event: KeyboardEvent) {
-    const id = surfaceOf(event.target);
-    if (!id || !lens) return;
-    const onMedium = (event.target as HTMLElement).closest('[data-medium]') !== null;
-    const onHandle = (event.target as HTMLElement).closest('[data-handle]') !== null;
-    if (pressed(event, KEYMAP.insertSurface)) {
-      event.preventDefault();
-      void perform(insertSurface(lens, id), 1);
-    } else if (pressed(event, KEYMAP.insertElement)) {
-      event.preventDefault();
-      void perform(insertElement(desk.project, lens, id), 1);
-    } else if (onHandle && (event.key === 'Delete' || event.key === 'Backspace')) {
-      event.preventDefault();
-      void perform(onMedium ? removeElement(desk.project, lens, id) : removeSurface(lens, id), 0);
+    const place = placeOf(event.target);
+    if (!place || !lens) return;
+    const does = onName(event, place) ?? anywhere(event, place);
+    if (!does) return;
+    event.preventDefault();
+    does();
+  }
+
+  /** Keys on any cell. */
+  function anywhere(event: KeyboardEvent, place: MarkPlace): (() => void) | null {
+    const { surface, medium, col } = place;
+    if (pressed(event, KEYMAP.insertSurface))
+      return () => committed(event.target) && void perform(insertSurface(lens, surface), 1);
+    if (pressed(event, KEYMAP.insertElement))
+      return () => committed(event.target) && void perform(insertElement(desk.project, lens, surface), 1);
+    if (pressed(event, KEYMAP.markUp) || pressed(event, KEYMAP.markDown))
+      return () => {
+        const reached = marking.extend(lens, place, event.key === 'ArrowUp' ? -1 : 1);
+        focusCell({ surface: reached, medium, col });
+      };
+    const column = tableColumn(place);
+    if (pressed(event, KEYMAP.fillDown) && marked.length > 1 && column)
+      return () => void perform(fillDown(desk.project, lens.id, marked, column), col, medium);
+    return null;
+  }
+
+  /** Keys on the name of a line. */
+  function onName(event: KeyboardEvent, place: MarkPlace): (() => void) | null {
+    if (!(event.target as HTMLElement).closest('[data-handle]')) return null;
+    const { surface, medium } = place;
+    const lines = linesOf(place);
+    if (event.key === 'Delete' || event.key === 'Backspace')
+      return () =>
+        void perform(
+          marked.length > 1
+            ? removeSurfaces(desk.project, lens.id, lines)
+            : medium
+              ? removeElement(desk.project, lens, surface)
+              : removeSurface(lens, surface),
+          0,
+        );
+    if (pressed(event, KEYMAP.duplicate))
+      return () => void perform(duplicateSurfaces(lens, lines), 0, medium);
+    if (pressed(event, KEYMAP.nudgeUp) || pressed(event, KEYMAP.nudgeDown)) {
+      const by = event.key === 'ArrowUp' ? -1 : 1;
+      return () =>
+        void perform(
+          medium ? moveElement(desk.project, lens.id, surface, by) : moveSurfaces(lens, lines, by),
+          0,
+          medium,
+        );
     }
+    return null;
+  }
+
+  /** Enter on a typed text sets every marked cell; comes before the cell's own Enter. */
+  function onkeydowncapture(event: KeyboardEvent) {
+    const place = placeOf(event.target);
+    const input = event.target as HTMLInputElement;
+    const column = place && tableColumn(place);
+    if (event.key !== 'Enter' || marked.length < 2 || !column || input.dataset.draft === undefined) return;
+    if (
+      event.ctrlKey ||
+      event.metaKey ||
+      event.altKey ||
+      markedCol(place.surface, place.medium) !== place.col
+    )
+      return;
+    event.preventDefault();
+    event.stopPropagation();
+    const set = setCells(desk.project, lens.id, marked, column, input.value);
+    if (!set.ok) {
+      desk.notice = { tone: 'refused', title: `Nothing was changed. ${set.reason}` };
+      return;
+    }
+    input.dispatchEvent(new KeyboardEvent('keydown', { key: 'Escape', bubbles: true })); // what was typed is done here
+    void perform(set, place.col, place.medium);
+  }
+
+  function onpointerdown(event: PointerEvent) {
+    const place = placeOf(event.target);
+    if (!event.shiftKey) marking.clear();
+    else if (place) {
+      event.preventDefault();
+      marking.reach(placeOf(document.activeElement), place);
+      focusCell(place);
+    }
+  }
+
+  /** Going to a cell that is not marked ends the marking. */
+  function onfocusin(event: FocusEvent) {
+    const place = placeOf(event.target);
+    if (!place || !marked.includes(place.surface) || markedCol(place.surface, place.medium) !== place.col)
+      marking.clear();
+  }
+
+  function oncopy(event: ClipboardEvent) {
+    if (marked.length < 2 || !marking.place) return;
+    const column = tableColumn(marking.place);
+    const surfaces = lens.surfaces.filter(({ id }) => marked.includes(id));
+    const text = column
+      ? surfaces.map((surface) => `${cellText(desk.project, surface, column)}\n`).join('')
+      : lensTable(desk.project, lens, surfaces);
+    event.preventDefault();
+    event.clipboardData?.setData('text/plain', text);
+    desk.notice = {
+      tone: 'done',
+      title: `${surfaces.length} ${column ? 'cells' : 'surfaces'} are on the clipboard.`,
+    };
   }
 
   /** A table from a spreadsheet lands on the surfaces from the one that has the focus; a single value goes into its cell. */
   function onpaste(event: ClipboardEvent) {
     const text = event.clipboardData?.getData('text/plain') ?? '';
-    const id = surfaceOf(event.target);
-    if (!id || !looksLikeTable(text)) return;
+    const place = placeOf(event.target);
+    if (!place || !looksLikeTable(text)) return;
     event.preventDefault();
-    const result = pasteTable(desk.project, lens.id, id, text);
+    const column = tableColumn(place);
+    const result = pasteTable(desk.project, lens.id, place.surface, text, column ?? undefined);
     if (!result.ok) {
       const places = result.problems.map(
         ({ row, column, reason }) => `row ${row}, column ${column}: ${reason}`,
@@ -98,16 +236,28 @@
 </script>
 
 <!-- svelte-ignore a11y_no_static_element_interactions -->
-<div class="prescription" bind:this={table} data-walk {onkeydown} {onpaste} data-testid="prescription">
+<div
+  class="prescription"
+  bind:this={table}
+  style:--columns={columns.template}
+  data-walk
+  {onkeydown}
+  {onkeydowncapture}
+  {onpointerdown}
+  {onfocusin}
+  {oncopy}
+  {onpaste}
+  data-testid="prescription"
+>
   <div class="line head" aria-hidden="true">
-    <span></span><span>surface / medium</span><span></span><span class="num">radius / thickness</span><span
-      class="num">conic</span
-    ><span class="num">semi-ap.</span>
+    <span></span><span>surface / medium</span><span></span><span class="num">radius / thickness</span
+    >{#each shownColumns as { id, title } (id)}<span class={id === 'comment' ? '' : 'num'}>{title}</span
+      >{/each}
   </div>
   <div class="lines">
     {#each rows as row (row.surface.id)}
-      <SurfaceLine {row} semi={semis.get(row.surface.id)} />
-      {#if row.medium}<MediumLine {row} medium={row.medium} />{/if}
+      <SurfaceLine {row} semi={semis.get(row.surface.id)} marked={markedCol(row.surface.id, false)} />
+      {#if row.medium}<MediumLine {row} medium={row.medium} marked={markedCol(row.surface.id, true)} />{/if}
     {/each}
   </div>
   <div class="tools">
@@ -127,13 +277,27 @@
     <button title="Copy the prescription for a spreadsheet; paste a table on any surface" onclick={copyTable}
       >copy table</button
     >
-    <span class="hint">F2 every digit · Alt ↑↓ turns</span>
+    <details class="choose">
+      <summary title="Which columns are shown">columns</summary>
+      <div>
+        {#each OPTIONAL_COLUMNS as { id, title } (id)}
+          <label
+            ><input
+              type="checkbox"
+              checked={columns.shown.has(id)}
+              data-testid="column-{id}"
+              onchange={() => columns.toggle(id)}
+            />
+            {title}</label
+          >
+        {/each}
+      </div>
+    </details>
   </div>
 </div>
 
 <style>
   .prescription {
-    --columns: 16px minmax(84px, 1fr) 20px 104px 68px 74px;
     display: flex;
     flex-direction: column;
     min-height: 0;
@@ -169,10 +333,32 @@
     padding: 8px 0 6px;
   }
 
-  .hint {
+  .choose {
+    position: relative;
     margin-left: auto;
-    color: var(--muted);
-    font-size: 11px;
+  }
+
+  summary {
+    padding: 1px 8px;
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    list-style: none;
+    cursor: pointer;
+  }
+
+  .choose div {
+    position: absolute;
+    z-index: 6;
+    right: 0;
+    bottom: calc(100% + 4px);
+    display: grid;
+    gap: 4px;
+    width: max-content;
+    padding: 8px 12px;
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    background: var(--card);
+    box-shadow: var(--shadow);
   }
 
   button {

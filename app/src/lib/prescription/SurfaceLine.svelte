@@ -1,26 +1,20 @@
 <script lang="ts">
-  import {
-    parseQuantity,
-    setConic,
-    setRadius,
-    setSemiAperture,
-    setStop,
-    success,
-    type Edit,
-    type Outcome,
-  } from '@ulvex/core';
+  import { setCell, setStop, type TableColumn } from '@ulvex/core';
   import Cell from '$lib/components/Cell.svelte';
-  import { nudged, numberReader } from '$lib/components/number-cell.ts';
+  import { nudged } from '$lib/components/number-cell.ts';
   import { useDesk } from '$lib/desk/context.ts';
   import { exactText, fixed, lengthText, significant } from '$lib/format.ts';
   import Handle from './Handle.svelte';
-  import { bow, shapeNumbers, type SurfaceRow } from './rows.ts';
+  import { columns } from './columns.svelte.ts';
+  import { bow, type SurfaceRow } from './rows.ts';
 
   interface Props {
     row: SurfaceRow;
     semi: { readonly semi: number; readonly automatic: boolean } | undefined;
+    /** Column that is marked together with others; 0 the line itself. */
+    marked: number | null;
   }
-  let { row, semi }: Props = $props();
+  let { row, semi, marked }: Props = $props();
   const desk = useDesk();
   const id = $derived(row.surface.id);
   const lens = $derived(desk.project.lenses[0]);
@@ -29,31 +23,10 @@
   const isImage = $derived(row.surface.after === null);
   const bend = $derived(6 * bow(row.radius, semi?.semi ?? 5));
   const worst = $derived(row.findings.find((finding) => finding.severity === 'error') ?? row.findings[0]);
-  /** As it was before what is being typed: `*1.02` starts from here. */
-  const stored = $derived(lens.surfaces.find((surface) => surface.id === id));
-  const before = $derived(stored ? shapeNumbers(stored.shape) : row);
   const select = () => (desk.selected = id);
 
-  const readRadius = $derived(
-    numberReader({ kind: 'length', current: before.radius, allowInfinity: true }, (value) =>
-      value === 0 ? 'A radius is not 0; type “flat” for a plane.' : null,
-    ),
-  );
-  const readConic = $derived(numberReader({ kind: 'number', current: before.conic }));
-
-  function readSemi(text: string): Outcome<number | null> {
-    if (/^\s*(auto|automatic|a)\s*$/i.test(text)) return success(null);
-    const set = stored?.aperture.kind === 'circle' ? stored.aperture.semi : undefined;
-    const read = parseQuantity(text, { kind: 'length', ...(set !== undefined && { current: set }) });
-    if (!read.ok) return { ok: false, reason: `${read.reason} “auto” takes it from the rays.` };
-    return read.value > 0
-      ? success(read.value)
-      : { ok: false, reason: 'A semi-aperture is above 0; “auto” takes it from the rays.' };
-  }
-
-  function make({ edits, label }: { edits: readonly Edit[]; label: string }) {
-    desk.commit(edits, label);
-  }
+  /** What a typed text does to a cell of this surface. */
+  const reader = (column: TableColumn) => (text: string) => setCell(desk.project, lens, id, column, text);
 </script>
 
 <!-- svelte-ignore a11y_no_static_element_interactions -->
@@ -61,6 +34,7 @@
   class="line"
   class:selected={desk.selected === id}
   class:hovered={desk.hovered === id}
+  class:marked={marked === 0}
   data-surface={id}
   onmouseenter={() => (desk.hovered = id)}
   onmouseleave={() => (desk.hovered = null)}
@@ -108,51 +82,73 @@
   <Cell
     label="Radius of {row.title} in mm"
     testid="radius-{id}"
+    marked={marked === 1}
     explain="word:radius"
     text={lengthText(row.radius)}
     exact={exactText(row.radius)}
     strong
     row={at}
     col={1}
-    read={readRadius}
+    read={reader('radius')}
     nudge={nudged}
     onfocus={select}
-    onpreview={(value) => desk.preview(setRadius(lens, id, value).edits)}
+    onpreview={(gesture) => desk.preview(gesture.edits)}
     onend={() => desk.endPreview()}
-    oncommit={(value) => make(setRadius(lens, id, value))}
+    oncommit={(gesture) => desk.commit(gesture.edits, gesture.label)}
   />
-  <Cell
-    label="Conic constant of {row.title}"
-    testid="conic-{id}"
-    explain="word:conic"
-    text={row.conic === 0 ? (row.shapeNote ?? '') : significant(row.conic, 5)}
-    exact={exactText(row.conic)}
-    row={at}
-    col={2}
-    muted={row.conic === 0}
-    read={readConic}
-    nudge={nudged}
-    onfocus={select}
-    onpreview={(value) => desk.preview(setConic(lens, id, value).edits)}
-    onend={() => desk.endPreview()}
-    oncommit={(value) => make(setConic(lens, id, value))}
-  />
-  <Cell
-    label="Semi-aperture of {row.title} in mm{semi?.automatic ? ', automatic' : ', set'}"
-    testid="semi-{id}"
-    explain="word:semi_aperture"
-    text={semi ? fixed(semi.semi, 2) : ''}
-    exact={semi ? exactText(semi.semi) : ''}
-    row={at}
-    col={3}
-    muted={semi?.automatic ?? true}
-    read={readSemi}
-    nudge={nudged}
-    onfocus={select}
-    onpreview={(value) => desk.preview(setSemiAperture(lens, id, value).edits)}
-    onend={() => desk.endPreview()}
-    oncommit={(value) => make(setSemiAperture(lens, id, value))}
-  />
+  {#if columns.shown.has('conic')}
+    <Cell
+      label="Conic constant of {row.title}"
+      testid="conic-{id}"
+      marked={marked === 2}
+      explain="word:conic"
+      text={row.conic === 0 ? (row.shapeNote ?? '') : significant(row.conic, 5)}
+      exact={exactText(row.conic)}
+      row={at}
+      col={2}
+      muted={row.conic === 0}
+      read={reader('conic')}
+      nudge={nudged}
+      onfocus={select}
+      onpreview={(gesture) => desk.preview(gesture.edits)}
+      onend={() => desk.endPreview()}
+      oncommit={(gesture) => desk.commit(gesture.edits, gesture.label)}
+    />
+  {/if}
+  {#if columns.shown.has('semi')}
+    <Cell
+      label="Semi-aperture of {row.title} in mm{semi?.automatic ? ', automatic' : ', set'}"
+      testid="semi-{id}"
+      marked={marked === 3}
+      explain="word:semi_aperture"
+      text={semi ? fixed(semi.semi, 2) : ''}
+      exact={semi ? exactText(semi.semi) : ''}
+      row={at}
+      col={3}
+      muted={semi?.automatic ?? true}
+      read={reader('semi_aperture')}
+      nudge={nudged}
+      onfocus={select}
+      onpreview={(gesture) => desk.preview(gesture.edits)}
+      onend={() => desk.endPreview()}
+      oncommit={(gesture) => desk.commit(gesture.edits, gesture.label)}
+    />
+  {/if}
+  {#if columns.shown.has('comment')}
+    <Cell
+      label="Comment on {row.title}"
+      testid="comment-{id}"
+      explain="word:comment"
+      marked={marked === 4}
+      text={row.surface.comment ?? ''}
+      align="left"
+      row={at}
+      col={4}
+      read={(text) => setCell(desk.project, lens, id, 'comment', text)}
+      onfocus={select}
+      oncommit={({ edits, label }) => desk.commit(edits, label)}
+    />
+  {/if}
 </div>
 
 <style>
@@ -168,6 +164,11 @@
 
   .hovered {
     background: var(--accent-ground);
+  }
+
+  .marked {
+    background: var(--accent-ground);
+    box-shadow: inset 3px 0 var(--accent);
   }
 
   .selected {
