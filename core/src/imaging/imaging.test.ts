@@ -235,7 +235,7 @@ describe('the section', () => {
   );
 
   it('holds every surface, body and ray in its bounds', () => {
-    const section = lensSection(evaluate(project), 5);
+    const section = lensSection(evaluate(project), { raysPerField: 5 });
     const { z, y } = section.bounds;
     expect(section.rays).to.have.length(10);
     expect(section.elements.map((element) => element.front)).to.deep.equal(['s1', 's2']);
@@ -252,7 +252,7 @@ describe('the section', () => {
   });
 
   it('draws automatic apertures round the rays and set ones as they are', () => {
-    const section = lensSection(evaluate(project), 3);
+    const section = lensSection(evaluate(project), { raysPerField: 3 });
     expect(section.surfaces[0].semi).to.be.closeTo(5, 0.05); // the entrance pupil is at the first surface
     expect(section.surfaces[0].automatic).to.equal(true);
     const set = applyEdit(project, {
@@ -260,7 +260,10 @@ describe('the section', () => {
       path: 'lenses.lens.surfaces.s1.aperture',
       value: { kind: 'circle', semi: 9 },
     }).project;
-    expect(lensSection(evaluate(set), 3).surfaces[0]).to.include({ semi: 9, automatic: false });
+    expect(lensSection(evaluate(set), { raysPerField: 3 }).surfaces[0]).to.include({
+      semi: 9,
+      automatic: false,
+    });
   });
 
   it('draws what it can of a lens that cannot be traced', () => {
@@ -274,7 +277,7 @@ describe('the section', () => {
           { stop: null },
         ),
       ),
-      3,
+      { raysPerField: 3 },
     );
     expect(section.surfaces).to.have.length(3);
     expect(section.elements).to.have.length(1);
@@ -285,7 +288,7 @@ describe('the section', () => {
     const steep = quickProject([{ t: 10 }, { r: 6, t: 5, n: 1.5 }, { t: 20 }], {
       aperture: { kind: 'entrance_pupil_diameter', value: 16 },
     });
-    const [edge] = lensSection(evaluate(steep), 3).rays;
+    const [edge] = lensSection(evaluate(steep), { raysPerField: 3 }).rays;
     expect(edge.status).to.equal(RAY_STATUS.missed);
     expect(edge.strays).to.equal(true);
     expect(edge.endsAt).to.equal('s2');
@@ -294,9 +297,9 @@ describe('the section', () => {
 
   it('leaves a far object out of the frame and draws a near one', () => {
     const far = { ...project, lenses: [{ ...project.lenses[0], object: { distance: 5000 } }] };
-    expect(lensSection(evaluate(far), 3).objectBeyond).to.equal(true);
+    expect(lensSection(evaluate(far), { raysPerField: 3 }).objectBeyond).to.equal(true);
     const near = { ...project, lenses: [{ ...project.lenses[0], object: { distance: 100 } }] };
-    const section = lensSection(evaluate(near), 3);
+    const section = lensSection(evaluate(near), { raysPerField: 3 });
     expect(section.objectBeyond).to.equal(false);
     expect(section.rays[0].points[0]).to.equal(-100);
   });

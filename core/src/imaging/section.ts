@@ -33,8 +33,22 @@ export interface SectionElement {
   readonly abbe: number;
 }
 
+/** What of a lens is drawn. */
+export interface SectionChoice {
+  readonly raysPerField: number;
+  /** Ids of the fields whose rays are drawn; all by default. */
+  readonly fields?: readonly string[];
+  /** Rays of the primary wavelength, or of every one. */
+  readonly colours?: 'primary' | 'all';
+  /** `lens`: the frame ends shortly behind the last surface before the image, wherever that lies. */
+  readonly range?: 'whole' | 'lens';
+}
+
 export interface SectionRay {
   readonly field: string;
+  readonly nm: number;
+  /** Pupil coordinate along y. */
+  readonly py: number;
   /** z, y, z, y … from where it is drawn first to where it ends. */
   readonly points: PlanePath;
   /** Whether the last stretch goes past a surface that the ray missed. */
@@ -53,7 +67,8 @@ export interface Section {
   readonly bounds: { readonly z: readonly [number, number]; readonly y: readonly [number, number] };
   /** Whether a finite object lies too far off to be drawn in the same frame. */
   readonly objectBeyond: boolean;
-  readonly raysPerField: number;
+  /** Whether the image lies beyond the frame by choice. */
+  readonly imageBeyond: boolean;
 }
 
 const STEPS = 48;
@@ -61,11 +76,11 @@ const STEPS = 48;
 const RIM = 1.04;
 
 /**
- * Section of a lens through the y–z plane, with a fan of rays per field in the primary wavelength.
+ * Section of a lens through the y–z plane, with a fan of rays per field, in the primary wavelength unless all are asked for.
  *
  * What can be drawn is drawn: without a stop, wavelength or field there are surfaces and elements but no rays.
  */
-export function lensSection(lens: LensEvaluation, raysPerField: number): Section {
+export function lensSection(lens: LensEvaluation, choice: SectionChoice): Section {
   const { model } = lens;
   const launch = lens.aimer();
   const extents = surfaceExtents(model, launch.ok ? launch.value : null);
@@ -99,8 +114,10 @@ export function lensSection(lens: LensEvaluation, raysPerField: number): Section
       },
     ];
   });
-  const zs = surfaces.flatMap(({ line }) => [...line].filter((_, i) => i % 2 === 0));
-  const ys = surfaces.flatMap(({ line }) => [...line].filter((_, i) => i % 2 === 1));
+  const imageBeyond = choice.range === 'lens' && surfaces.length > 2;
+  const framed = imageBeyond ? surfaces.slice(0, -1) : surfaces;
+  const zs = framed.flatMap(({ line }) => [...line].filter((_, i) => i % 2 === 0));
+  const ys = framed.flatMap(({ line }) => [...line].filter((_, i) => i % 2 === 1));
   for (const { outline: points } of elements)
     points.forEach((value, i) => (i % 2 === 0 ? zs : ys).push(value));
   const [zFrom, zTo] = [Math.min(...zs), Math.max(...zs)];
@@ -109,19 +126,19 @@ export function lensSection(lens: LensEvaluation, raysPerField: number): Section
   const objectBeyond = Number.isFinite(objectZ) && zFrom - objectZ > 1.5 * length;
   const drawObject = Number.isFinite(objectZ) && !objectBeyond;
   const startZ = drawObject ? objectZ : zFrom - 0.2 * length;
-  const rays =
-    launch.ok && model.primary >= 0 ? sectionRays(launch.value, raysPerField, startZ, drawObject) : [];
-  for (const ray of rays)
-    ray.points.forEach(
-      (value, i) => i % 2 === 1 && ys.push(clampTo(value, 4 * Math.max(...extents.map((e) => e.semi)))),
-    );
+  const rays = launch.ok && model.primary >= 0 ? sectionRays(launch.value, choice, startZ, drawObject) : [];
+  const endZ = imageBeyond ? zTo + 0.2 * length : zTo;
+  const highest = 4 * Math.max(...extents.map((extent) => extent.semi));
+  for (const { points } of rays)
+    for (let i = 0; i < points.length; i += 2)
+      if (points[i] <= endZ) ys.push(clampTo(points[i + 1], highest));
   return {
     surfaces,
     elements,
     rays,
-    bounds: { z: [Math.min(startZ, zFrom), zTo], y: [Math.min(...ys), Math.max(...ys)] },
+    bounds: { z: [Math.min(startZ, zFrom), endZ], y: [Math.min(...ys), Math.max(...ys)] },
     objectBeyond,
-    raysPerField,
+    imageBeyond,
   };
 }
 
@@ -192,21 +209,33 @@ function outline(
   return Float64Array.from([...face(front, frontSemi), ...reversed]);
 }
 
-function sectionRays(aimer: Aimer, perField: number, startZ: number, fromObject: boolean): SectionRay[] {
+function sectionRays(
+  aimer: Aimer,
+  { raysPerField: count, fields, colours }: SectionChoice,
+  startZ: number,
+  fromObject: boolean,
+): SectionRay[] {
   const { model } = aimer;
   const { obscuration } = model.lens.pupil;
-  const py = Array.from({ length: perField }, (_, i) => (perField === 1 ? 0 : -1 + (2 * i) / (perField - 1)));
-  const shown = py.filter((value) => Math.abs(value) >= obscuration);
-  const px = shown.map(() => 0);
-  return model.lens.fields.points.flatMap((field) =>
-    rayPaths(aimer, { field, wave: model.primary, px, py: shown }, true).map((path) => ({
-      field: field.id,
-      points: drawnPoints(path.points, startZ, fromObject, path.status),
-      strays: path.strays,
-      status: path.status,
-      endsAt: path.endsAt,
-    })),
-  );
+  const even = Array.from({ length: count }, (_, i) => (count === 1 ? 0 : -1 + (2 * i) / (count - 1)));
+  const py = even.filter((value) => Math.abs(value) >= obscuration);
+  const px = py.map(() => 0);
+  const waves = colours === 'all' ? [...model.wavelengths.keys()] : [model.primary];
+  return model.lens.fields.points
+    .filter(({ id }) => !fields || fields.includes(id))
+    .flatMap((field) =>
+      waves.flatMap((wave) =>
+        rayPaths(aimer, { field, wave, px, py }, true).map((path, i) => ({
+          field: field.id,
+          nm: model.wavelengths[wave].nm,
+          py: py[i],
+          points: drawnPoints(path.points, startZ, fromObject, path.status),
+          strays: path.strays,
+          status: path.status,
+          endsAt: path.endsAt,
+        })),
+      ),
+    );
 }
 
 /** Projects a ray on the drawing plane and lets it begin at `startZ`, wherever it was launched. */

@@ -1,7 +1,7 @@
 import { lensFindings } from '../imaging/findings.ts';
 import type { Evaluation, LensEvaluation } from '../imaging/evaluation.ts';
 import { rayFans, type RayFanChoice, type RayFans } from '../imaging/ray-fan.ts';
-import { lensSection, type Section } from '../imaging/section.ts';
+import { lensSection, type Section, type SectionChoice } from '../imaging/section.ts';
 import { spotDiagram, type SpotDiagram, type SpotDiagramChoice } from '../imaging/spot-diagram.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import type { Measured } from '../measures/measure.ts';
@@ -20,7 +20,7 @@ export interface FirstOrderTable {
 
 /** What the interface may ask about a project, by kind: the question and its answer. */
 export interface QueryKinds {
-  section: { ask: { readonly lens: string; readonly raysPerField: number }; answer: Section };
+  section: { ask: { readonly lens: string } & SectionChoice; answer: Section };
   spots: { ask: { readonly lens: string } & SpotDiagramChoice; answer: SpotDiagram };
   ray_fans: { ask: { readonly lens: string } & RayFanChoice; answer: RayFans };
   first_order: { ask: { readonly lens: string }; answer: FirstOrderTable };
@@ -36,8 +36,7 @@ export type Answer<K extends QueryKind = QueryKind> = Outcome<QueryKinds[K]['ans
 
 /** The functions that answer, one per kind of query. */
 const ANSWERS: { [K in QueryKind]: (evaluation: Evaluation, query: Query<K>) => Answer<K> } = {
-  section: (evaluation, query) =>
-    ofLens(evaluation, query.lens, (lens) => success(lensSection(lens, query.raysPerField))),
+  section: (evaluation, query) => ofLens(evaluation, query.lens, (lens) => success(lensSection(lens, query))),
   spots: (evaluation, query) => ofLens(evaluation, query.lens, (lens) => spotDiagram(lens, query)),
   ray_fans: (evaluation, query) => ofLens(evaluation, query.lens, (lens) => rayFans(lens, query)),
   first_order: (evaluation, query) =>

@@ -65,7 +65,7 @@
   );
 </script>
 
-<div
+<span
   class="chip {verdict}"
   class:brief
   {title}
@@ -98,7 +98,7 @@
         <line class="needle" x1={100 * stand.place} x2={100 * stand.place} y1="0" y2="6" />
       {/if}
     </svg>{/if}
-</div>
+</span>
 
 <style>
   .chip {
@@ -110,6 +110,7 @@
     border-radius: var(--radius);
     background: var(--card);
     min-width: 0;
+    text-align: left;
     white-space: nowrap;
   }
 

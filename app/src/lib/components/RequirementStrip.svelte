@@ -1,17 +1,51 @@
 <script lang="ts">
+  import { MEASURES, type Requirement } from '@ulvex/core';
   import { useDesk } from '$lib/desk/context.ts';
+  import { addRequirement } from '$lib/desk/requirement-edits.ts';
+  import RequirementCard from './RequirementCard.svelte';
   import RequirementChip from './RequirementChip.svelte';
 
   const desk = useDesk();
+  let opened = $state.raw<{ readonly id: string; readonly at: DOMRect } | null>(null);
+  const requirement = $derived(desk.project.requirements.find(({ id }) => id === opened?.id));
+
+  function add(measure: string) {
+    const lens = desk.project.lenses[0];
+    const added = lens && addRequirement(desk.project, lens, measure);
+    if (!added?.ok) return;
+    desk.commit(added.value.edits, added.value.label);
+  }
 </script>
 
 <section aria-label="Requirements" class="strip">
-  {#each desk.project.requirements as requirement (requirement.id)}
-    <RequirementChip {requirement} />
+  {#each desk.project.requirements as one (one.id)}
+    <button
+      class="open"
+      title="Limits of this requirement"
+      data-testid="open-{one.id}"
+      onclick={(event) => (opened = { id: one.id, at: event.currentTarget.getBoundingClientRect() })}
+      ><RequirementChip requirement={one} /></button
+    >
   {:else}
-    <p>No requirements yet: the Brief is where they are set.</p>
+    <p>No requirements yet.</p>
   {/each}
+  <select
+    aria-label="Require a measure"
+    title="Require a measure"
+    data-testid="require"
+    value=""
+    onchange={(event: Event & { currentTarget: HTMLSelectElement }) => {
+      add(event.currentTarget.value);
+      event.currentTarget.value = '';
+    }}
+  >
+    <option value="" hidden>+</option>
+    {#each MEASURES as { id, title } (id)}<option value={id}>{title}</option>{/each}
+  </select>
 </section>
+{#if requirement && opened}
+  <RequirementCard requirement={requirement as Requirement} at={opened.at} onclose={() => (opened = null)} />
+{/if}
 
 <style>
   .strip {
@@ -24,6 +58,31 @@
     overflow-x: auto;
     border-bottom: 1px solid var(--line);
     scrollbar-width: thin;
+  }
+
+  .open {
+    flex: 0 0 auto;
+    padding: 0;
+    border: 0;
+    background: none;
+    text-align: left;
+  }
+
+  .open:hover {
+    filter: brightness(0.97);
+  }
+
+  select {
+    width: 46px;
+    padding: 4px 6px;
+    border: 1px dashed var(--line);
+    border-radius: var(--radius);
+    background: none;
+    color: var(--muted);
+  }
+
+  select:hover {
+    border-color: var(--accent);
   }
 
   p {

@@ -1,13 +1,16 @@
 <script lang="ts">
-  import { RAY_STATUS, statusReason, surfaceTitle, type Section } from '@ulvex/core';
+  import { extentToNumber, RAY_STATUS, statusReason, surfaceTitle, type Section } from '@ulvex/core';
   import { fieldColours, glassTint } from '$lib/colours.ts';
   import { useDesk } from '$lib/desk/context.ts';
   import { standaloneSvg } from '$lib/export.ts';
+  import { lengthText } from '$lib/format.ts';
   import { graduations } from './chart-frame.ts';
   import ChartEdge from './ChartEdge.svelte';
   import type { Handle } from './drag.ts';
+  import { nearestRay } from './ray-story.ts';
+  import RayStoryCard from './RayStoryCard.svelte';
   import { SectionHand } from './section-hand.svelte.ts';
-  import { bladeLength, bodyNames, planePath, rayBundles, stopBlade } from './section-paths.ts';
+  import { bladeLength, bodyNames, breakMark, planePath, rayBundles, stopBlade } from './section-paths.ts';
 
   interface Props {
     section: Section;
@@ -71,6 +74,28 @@
     return { x: frame.x(line[at] ?? surface.vertex[0]), y: frame.y(line[at + 1] ?? 0) };
   }
 
+  /** The ray whose story is told, by its number; told anew as the lens changes. */
+  let told = $state<number | null>(null);
+  const storied = $derived(told === null ? null : (section.rays[told] ?? null));
+
+  /** A click on a ray tells where it goes; on the paper it ends the telling. */
+  function onclick(event: MouseEvent) {
+    if (!element || hand.measuring || hand.held) return;
+    const box = element.getBoundingClientRect();
+    told = nearestRay(section.rays, frame, event.clientX - box.left, event.clientY - box.top);
+  }
+
+  const rule = $derived.by(() => {
+    const [from, to] = hand.ruled ?? [];
+    if (!from || !to) return null;
+    const [dz, dy] = [to[0] - from[0], to[1] - from[1]];
+    return {
+      from,
+      to,
+      text: `${lengthText(Math.hypot(dz, dy))} mm  (z ${lengthText(dz)}, y ${lengthText(dy)})`,
+    };
+  });
+
   /** The drawing as an SVG document. */
   export function svg(): string | null {
     return element ? standaloneSvg(element) : null;
@@ -91,6 +116,8 @@
       onwheel={(event) => hand.wheel(event)}
       onkeydown={(event) => hand.key(event)}
       ondblclick={() => hand.fit()}
+      {onclick}
+      class:measuring={hand.measuring}
       onpointerdown={(event) => hand.down(event)}
       {...moves}
       onpointerup={(event) => hand.up(event)}
@@ -141,6 +168,7 @@
             >×<title>This ray {statusReason(ray.status)} at {titles.get(ray.endsAt ?? '')}.</title></text
           >
         {/each}
+        {#if storied && storied.points.length >= 4}<path class="told" d={path(storied.points)} />{/if}
         {#each section.surfaces as surface (surface.id)}
           <!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_static_element_interactions -->
           <g
@@ -212,14 +240,49 @@
       </g>
       <ChartEdge {frame} figuresAt={height - 4} />
       {#if section.objectBeyond}
-        <text class="mark" style:text-anchor="start" x={frame.left + 8} y={frame.top + 16}
-          >object beyond the frame</text
+        <path class="break" d={breakMark(frame.left + 12, axis)} />
+        <text class="mark" style:text-anchor="start" x={frame.left + 8} y={axis - 14}
+          >object at {lengthText(lens ? extentToNumber(lens.object.distance) : NaN)} mm</text
+        >
+      {/if}
+      {#if section.imageBeyond && !hand.view}
+        {@const image = section.surfaces[section.surfaces.length - 1]}
+        <path class="break" d={breakMark(frame.left + frame.width - 12, axis)} />
+        <text class="mark" style:text-anchor="end" x={frame.left + frame.width - 8} y={axis - 14}
+          >{(titles.get(image.id) ?? 'image').toLowerCase()} at {lengthText(image.vertex[0])} mm</text
+        >
+      {/if}
+      {#if rule}
+        <g class="rule" data-testid="rule">
+          <line
+            x1={frame.x(rule.from[0])}
+            y1={frame.y(rule.from[1])}
+            x2={frame.x(rule.to[0])}
+            y2={frame.y(rule.to[1])}
+          />
+          <text x={frame.left + frame.width / 2} y={frame.top + 18}>{rule.text}</text>
+        </g>
+      {:else if hand.measuring}
+        <text class="mark" x={frame.left + frame.width / 2} y={frame.top + 18}
+          >click two points to measure; Esc ends</text
         >
       {/if}
     </svg>
   {/if}
-  {#if hand.view && !hand.held}<button class="fit" data-testid="fit" onclick={() => hand.fit()}>fit</button
-    >{/if}
+  <div class="buttons">
+    {#if hand.view && !hand.held}<button data-testid="fit" onclick={() => hand.fit()}>fit</button>{/if}
+    {#if editable}<button
+        aria-pressed={hand.measuring}
+        title="Measure a distance between two clicks (M in the drawing)"
+        data-testid="measure-tool"
+        onclick={() => hand.measure()}>measure</button
+      >{/if}
+  </div>
+  {#if storied}<RayStoryCard
+      ray={storied}
+      colour={colours.get(storied.field) ?? 'var(--ink)'}
+      onclose={() => (told = null)}
+    />{/if}
 </div>
 
 <style>
@@ -235,6 +298,10 @@
     position: absolute;
     inset: 0;
     display: block;
+  }
+
+  svg:focus:not(:focus-visible) {
+    outline: none;
   }
 
   .grid line {
@@ -284,6 +351,39 @@
     fill: none;
     stroke: transparent;
     stroke-width: 9px;
+  }
+
+  .told {
+    fill: none;
+    stroke: var(--accent);
+    stroke-width: 2.4px;
+    pointer-events: none;
+  }
+
+  .break {
+    fill: none;
+    stroke: var(--ink);
+    stroke-width: 1.3px;
+  }
+
+  .rule line {
+    stroke: var(--accent);
+    stroke-width: 1.4px;
+  }
+
+  .rule text {
+    fill: var(--ink);
+    font-weight: 600;
+    text-anchor: middle;
+  }
+
+  .measuring {
+    cursor: crosshair;
+  }
+
+  .buttons [aria-pressed='true'] {
+    border-color: var(--accent);
+    color: var(--accent);
   }
 
   .face {
@@ -337,10 +437,15 @@
     cursor: ns-resize;
   }
 
-  .fit {
+  .buttons {
     position: absolute;
     top: 18px;
     right: 18px;
+    display: flex;
+    gap: 6px;
+  }
+
+  .buttons button {
     padding: 0 8px;
     border: 1px solid var(--line);
     border-radius: var(--radius);

@@ -19,6 +19,10 @@ export class SectionHand {
   view = $state.raw<Span | null>(null);
   /** What the mouse has taken hold of. */
   held = $state.raw<{ readonly start: DragStart; readonly fitted: boolean } | null>(null);
+  /** Whether clicks measure, and the points that were clicked; the second follows the mouse until it is. */
+  measuring = $state(false);
+  ruled = $state.raw<readonly (readonly [z: number, y: number])[] | null>(null);
+  #ruling = false;
   #panning: { readonly from: Span; readonly x: number; readonly y: number } | null = null;
 
   constructor(desk: Desk, drawing: () => Drawing) {
@@ -54,7 +58,20 @@ export class SectionHand {
     this.#drawing().element?.setPointerCapture(event.pointerId);
   }
 
+  /** Begins or ends measuring. */
+  measure(on = !this.measuring): void {
+    this.measuring = on;
+    this.ruled = null;
+    this.#ruling = false;
+  }
+
   down(event: PointerEvent): void {
+    if (event.button === 0 && this.measuring) {
+      const at = this.#pointAt(event);
+      this.ruled = this.#ruling && this.ruled ? [this.ruled[0], at] : [at, at];
+      this.#ruling = !this.#ruling;
+      return;
+    }
     if (event.button === 0)
       this.#panning = { from: shownSpan(this.frame), x: event.clientX, y: event.clientY };
   }
@@ -63,6 +80,8 @@ export class SectionHand {
     if (this.held) {
       const gesture = dragGesture(this.#desk.project.lenses[0], this.held.start, ...this.#pointAt(event));
       if (gesture.ok) this.#desk.preview(gesture.value.edits);
+    } else if (this.#ruling && this.ruled) {
+      this.ruled = [this.ruled[0], this.#pointAt(event)];
     } else if (this.#panning && event.buttons === 1) {
       const [dx, dy] = [event.clientX - this.#panning.x, event.clientY - this.#panning.y];
       const { scale } = this.frame;
@@ -93,7 +112,7 @@ export class SectionHand {
     this.#desk.endPreview();
   }
 
-  /** Plus and minus zoom, arrows pan, 0 fits, Esc lets go of what is dragged. */
+  /** Plus and minus zoom, arrows pan, 0 fits, M measures, Esc lets go of what is dragged. */
   key(event: KeyboardEvent): void {
     if (event.ctrlKey || event.metaKey || event.altKey) return;
     const span = shownSpan(this.frame);
@@ -109,7 +128,11 @@ export class SectionHand {
       ArrowRight: pan(step, 0),
       ArrowUp: pan(0, step),
       ArrowDown: pan(0, -step),
-      Escape: () => this.letGo(),
+      m: () => this.measure(),
+      Escape: () => {
+        this.measure(false);
+        this.letGo();
+      },
     };
     if (!does[event.key]) return;
     event.preventDefault();

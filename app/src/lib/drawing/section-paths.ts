@@ -22,6 +22,12 @@ export function rayBundles(
   return [...byField].map(([field, d]) => ({ field, d }));
 }
 
+/** The sign for a stretch that is left out: two waves across the axis, at a point in pixels. */
+export function breakMark(x: number, y: number): string {
+  const wave = (at: number) => `M${at} ${y - 11}q4 5.5 0 11q-4 5.5 0 11`;
+  return wave(x - 2) + wave(x + 3);
+}
+
 /** One half of a stop: from its edge outwards. */
 export function stopBlade(line: Float64Array, semi: number, sign: 1 | -1, frame: ChartFrame): string {
   const at = sign > 0 ? line.length - 2 : 0;

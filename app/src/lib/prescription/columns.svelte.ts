@@ -28,6 +28,11 @@ class Columns {
     }
   }
 
+  /** Width that the whole list wants, px. */
+  get width(): number {
+    return 448 + (this.shown.has('comment') ? 124 : 0);
+  }
+
   /** For `grid-template-columns`; the last ones together leave room for the name of a glass. */
   get template(): string {
     const widths = OPTIONAL_COLUMNS.filter(({ id }) => this.shown.has(id)).map(({ width }) => width);

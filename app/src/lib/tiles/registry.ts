@@ -62,3 +62,16 @@ export const TILES: readonly TileKind[] = [
     component: asTile(FirstOrderTile),
   },
 ];
+
+/** The tile that shows what a measure is made of; the section where there is no better one. */
+export function tileOf(measure: string): TileKind {
+  const kind = /spot/.test(measure) ? 'spots' : FROM_RAYS.has(measure) ? 'section' : 'first_order';
+  return TILES.find((tile) => tile.kind === kind)!;
+}
+
+const FROM_RAYS: ReadonlySet<string> = new Set([
+  'distortion',
+  'chief_ray_angle',
+  'image_height',
+  'total_length',
+]);

@@ -4,6 +4,7 @@
   import { useDesk } from '$lib/desk/context.ts';
   import { fieldLabel } from '$lib/desk/labels.ts';
   import SectionDrawing from '$lib/drawing/SectionDrawing.svelte';
+  import { columns } from '$lib/prescription/columns.svelte.ts';
   import Findings from '$lib/prescription/Findings.svelte';
   import Prescription from '$lib/prescription/Prescription.svelte';
   import FirstOrderTile from '$lib/tiles/FirstOrderTile.svelte';
@@ -13,17 +14,30 @@
   import SpotTile from '$lib/tiles/SpotTile.svelte';
   import Trouble from '$lib/components/Trouble.svelte';
 
-  const RAYS = 7;
+  const COUNTS = [1, 3, 5, 7, 11, 21];
+  let rays = $state(7);
+  let only = $state<string | null>(null);
+  let colours = $state<'primary' | 'all'>('primary');
+  let range = $state<'whole' | 'lens'>('whole');
   let drawing = $state<SectionDrawing | null>(null);
   let spots = $state.raw<SpotSettings>(SPOT_DEFAULTS);
   let fans = $state.raw<FanSettings>({ ...FAN_DEFAULTS, direction: 'tangential' });
   let second = $state<'fans' | 'first-order'>('fans');
   const desk = useDesk();
   const section = desk.live.query(() =>
-    desk.lens ? { kind: 'section', lens: desk.lens.id, raysPerField: RAYS } : null,
+    desk.lens
+      ? {
+          kind: 'section',
+          lens: desk.lens.id,
+          raysPerField: rays,
+          colours,
+          range,
+          ...(only !== null && { fields: [only] }),
+        }
+      : null,
   );
   const beforeSection = desk.referenceLive.query(() =>
-    desk.reference && desk.lens ? { kind: 'section', lens: desk.lens.id, raysPerField: 1 } : null,
+    desk.reference && desk.lens ? { kind: 'section', lens: desk.lens.id, raysPerField: 1, range } : null,
   );
   const found = desk.live.query(() => (desk.lens ? { kind: 'findings', lens: desk.lens.id } : null));
 
@@ -40,7 +54,7 @@
   const primary = $derived(desk.lens?.wavelengths.find((wave) => wave.id === desk.lens?.primary));
 </script>
 
-<div class="room">
+<div class="room" style:--list="{columns.width}px">
   <section class="left" aria-label="Prescription">
     <header>
       <h2>Prescription</h2>
@@ -56,15 +70,31 @@
     <header>
       <h2>Section</h2>
       {#each fields as field, i (field.id)}
-        <span class="field"
-          ><i style:background={ramp[i]}></i>{desk.lens ? fieldLabel(desk.lens.fields.kind, field) : ''}</span
+        <button
+          class="field"
+          aria-pressed={only === field.id}
+          class:off={only !== null && only !== field.id}
+          title="Rays of this field alone; again for all"
+          onclick={() => (only = only === field.id ? null : field.id)}
+          ><i style:background={ramp[i]}></i>{desk.lens
+            ? fieldLabel(desk.lens.fields.kind, field)
+            : ''}</button
         >
       {/each}
-      <span
-        >{RAYS} rays a field{primary
-          ? ` · ${wavelengthLabel(primary.nm)} ${Math.round(primary.nm)} nm`
-          : ''}</span
-      >
+      <select aria-label="Rays a field" title="Rays a field" data-testid="ray-count" bind:value={rays}>
+        {#each COUNTS as count (count)}<option value={count}
+            >{count} {count === 1 ? 'ray' : 'rays'} a field</option
+          >{/each}
+      </select>
+      <select aria-label="Colours of the rays" title="Colours of the rays" bind:value={colours}>
+        <option value="primary"
+          >{primary ? `${wavelengthLabel(primary.nm)} ${Math.round(primary.nm)} nm` : 'primary'}</option
+        >
+        <option value="all">all colours</option>
+      </select>
+      <select aria-label="What is drawn" title="What is drawn" data-testid="range" bind:value={range}>
+        <option value="whole">to the image</option><option value="lens">lens alone</option>
+      </select>
       <span class="tools"><ExportMenu name="section" exports={{ svg: () => drawing?.svg() ?? null }} /></span>
       <button
         class="swap"
@@ -103,7 +133,7 @@
 <style>
   .room {
     display: grid;
-    grid-template-columns: 448px minmax(0, 1fr);
+    grid-template-columns: var(--list) minmax(0, 1fr);
     height: 100%;
   }
 
@@ -165,6 +195,25 @@
   .swap:hover {
     border-color: var(--accent);
     color: var(--accent);
+  }
+
+  .field,
+  header select {
+    padding: 0 2px;
+    border: 1px solid transparent;
+    border-radius: var(--radius);
+    background: none;
+    color: inherit;
+    font-size: inherit;
+  }
+
+  .field:hover,
+  header select:hover {
+    border-color: var(--line);
+  }
+
+  .off {
+    opacity: 0.55;
   }
 
   .field i {

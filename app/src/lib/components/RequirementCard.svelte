@@ -1,0 +1,124 @@
+<script lang="ts">
+  import { findMeasure, parseQuantity, success, type Outcome, type Requirement } from '@ulvex/core';
+  import { goto } from '$app/navigation';
+  import { useDesk } from '$lib/desk/context.ts';
+  import { requirementTitle, setLimit } from '$lib/desk/requirement-edits.ts';
+  import { boardOf } from '$lib/study/board-edits.ts';
+  import { tileOf } from '$lib/tiles/registry.ts';
+  import Cell from './Cell.svelte';
+
+  interface Props {
+    requirement: Requirement;
+    /** Where its chip stands. */
+    at: DOMRect;
+    onclose: () => void;
+  }
+  let { requirement, at, onclose }: Props = $props();
+  const desk = useDesk();
+  const WIDTH = 250;
+  const measure = $derived(findMeasure(requirement.measure));
+  const unit = $derived(measure?.unit ? ` ${measure.unit}` : '');
+  const tile = $derived(tileOf(requirement.measure));
+  let card: HTMLElement;
+
+  function readLimit(text: string): Outcome<number | undefined> {
+    if (/^\s*(–|-|none)?\s*$/.test(text)) return success(undefined);
+    return parseQuantity(text, { kind: 'number' });
+  }
+
+  function limit(key: 'min' | 'max', value: number | undefined) {
+    const set = setLimit(requirement, key, value);
+    if (set.ok) desk.commit(set.value.edits, set.value.label);
+    else desk.notice = { tone: 'refused', title: set.reason };
+  }
+
+  const limitText = (value: number | undefined) =>
+    value === undefined ? '–' : String(value).replace('-', '−');
+
+  /** Goes to the tile that shows what this number is made of: on the board if it is there, else to the Layout. */
+  async function jump() {
+    const { kind } = tile; // the card is gone once it is closed
+    onclose();
+    const onBoard = boardOf(desk.project).tiles.some((entry) => entry.kind === kind);
+    await goto(onBoard ? '/study' : '/layout');
+    document.querySelector(`[data-kind="${kind}"]`)?.scrollIntoView({ block: 'nearest' });
+  }
+
+  $effect(() => card.querySelector('input')?.focus());
+</script>
+
+<svelte:window
+  onpointerdown={(event) => !card.contains(event.target as Node) && onclose()}
+  onkeydown={(event) => event.key === 'Escape' && onclose()}
+/>
+<div
+  bind:this={card}
+  class="card"
+  role="dialog"
+  aria-label="Limits of {requirementTitle(requirement)}"
+  data-testid="requirement-card"
+  style="left: {Math.min(at.left, window.innerWidth - WIDTH - 8)}px; top: {at.bottom + 4}px; width: {WIDTH}px"
+>
+  <strong data-explain="measure:{requirement.measure}">{requirementTitle(requirement)}{unit}</strong>
+  <div class="limits">
+    {#each [['min', 'at least'], ['max', 'at most']] as const as [key, word] (key)}
+      <span>{word}</span>
+      <Cell
+        label="{requirementTitle(requirement)} {word}"
+        testid="limit-{key}"
+        text={limitText(requirement[key])}
+        read={readLimit}
+        oncommit={(value) => value !== requirement[key] && limit(key, value)}
+      />
+    {/each}
+  </div>
+  <div class="actions">
+    <button onclick={jump} data-testid="jump">see {tile.title}</button>
+    <button
+      onclick={() => {
+        const [{ id }, title] = [requirement, requirementTitle(requirement)];
+        onclose();
+        desk.commit([{ kind: 'remove', list: 'requirements', id }], `Remove requirement ${title}`);
+      }}>remove</button
+    >
+  </div>
+</div>
+
+<style>
+  .card {
+    position: fixed;
+    z-index: 25;
+    padding: 8px 12px 10px;
+    border: 1px solid var(--accent);
+    border-radius: var(--radius);
+    background: var(--card);
+    box-shadow: var(--shadow);
+  }
+
+  .limits {
+    display: grid;
+    grid-template-columns: 70px 1fr;
+    gap: 2px 8px;
+    align-items: center;
+    padding: 6px 0;
+    color: var(--muted);
+  }
+
+  .actions {
+    display: flex;
+    gap: 8px;
+    justify-content: space-between;
+  }
+
+  button {
+    padding: 0 8px;
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    background: none;
+  }
+
+  button:hover {
+    border-color: var(--accent);
+    color: var(--accent);
+  }
+</style>
