@@ -45,3 +45,4 @@ export * from './math/formula.ts';
 export * from './ask/ask.ts';
 export * from './project/lens-cells.ts';
 export * from './project/lens-rows.ts';
+export * from './work/backup.ts';

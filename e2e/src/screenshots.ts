@@ -26,6 +26,24 @@ try {
   await bench.driver.findElement(By.css('button[aria-label="Night theme"]')).click();
   await picture('layout-night');
   await bench.driver.findElement(By.css('button[aria-label="Day theme"]')).click();
+  await bench.press(Key.F4);
+  await bench.press('RMS spot radius[worst] / effective focal length');
+  await bench.waitFor('the answer', () => bench.has('answer'));
+  await picture('ask-bar');
+  await bench.press(Key.ESCAPE);
+  const drawing = await (await bench.find('section')).getRect();
+  const onRay = {
+    x: Math.round(drawing.x + 0.8 * drawing.width),
+    y: Math.round(drawing.y + 0.3 * drawing.height),
+  };
+  for (let dy = 0; dy < 60 && !(await bench.has('ray-story')); dy += 6)
+    await bench.driver
+      .actions()
+      .move({ ...onRay, y: onRay.y + dy })
+      .click()
+      .perform();
+  await picture('ray-story');
+  await bench.driver.findElement(By.css('button[aria-label="Close the story"]')).click();
   await bench.type('radius-l4_back', '5');
   await picture('findings');
   await bench.driver.findElement(By.css('button[aria-label^="Undo"]')).click();

@@ -141,6 +141,19 @@ describe('WorkerPool', () => {
     expect(spawned).to.equal(2);
   });
 
+  it('takes another number of workers at any time, and loses no job by it', async () => {
+    open(3);
+    const jobs = [1, 2, 3, 4, 5, 6].map((value) => pool.run('count', value).result);
+    expect(pool.jobs.running).to.have.length(3);
+    pool.resize(1);
+    expect(pool.size).to.equal(1);
+    expect(pool.jobs).to.deep.equal({ running: ['count'], waiting: new Array(5).fill('count') });
+    pool.resize(2);
+    expect(await Promise.all(jobs)).to.deep.equal([1, 2, 3, 4, 5, 6]);
+    pool.resize(0);
+    expect(pool.size).to.equal(1);
+  });
+
   it('rejects what is left when it is closed', async () => {
     open(1);
     const left = failureOf(pool.run('count', 1e9).result);

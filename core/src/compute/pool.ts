@@ -46,7 +46,7 @@ const MOST_DEATHS = 2;
  */
 export class WorkerPool<T extends JobTable> {
   readonly #spawn: () => WorkerHandle;
-  readonly #slots: (Slot | null)[];
+  #slots: (Slot | null)[];
   readonly #queue: Task[] = [];
   readonly #onActivity: (running: number, waiting: number) => void;
   #nextId = 1;
@@ -69,6 +69,27 @@ export class WorkerPool<T extends JobTable> {
 
   get size(): number {
     return this.#slots.length;
+  }
+
+  /** Another number of workers, at least 1. Jobs under way on workers that are given up are begun anew on others. */
+  resize(size: number): void {
+    const wanted = Math.max(1, Math.floor(size));
+    const given = this.#slots.slice(wanted);
+    const kept = this.#slots.slice(0, wanted);
+    this.#slots = [...kept, ...new Array<Slot | null>(wanted - kept.length).fill(null)];
+    for (const slot of given) {
+      slot?.worker.terminate();
+      if (slot?.task && !slot.task.cancelled) this.#queue.unshift(slot.task);
+    }
+    this.#advance();
+  }
+
+  /** Names of the jobs that run and wait. */
+  get jobs(): { readonly running: readonly string[]; readonly waiting: readonly string[] } {
+    return {
+      running: this.#slots.flatMap((slot) => slot?.task?.job ?? []),
+      waiting: this.#queue.map(({ job }) => job),
+    };
   }
 
   /** Hands in a job. Parts arrive in order, before the result. */
@@ -155,7 +176,7 @@ export class WorkerPool<T extends JobTable> {
 
   #receive(slot: Slot, message: FromWorker): void {
     const { task } = slot;
-    if (!task || task.id !== message.id) return; // of a job that was given up
+    if (!task || task.id !== message.id || !this.#slots.includes(slot)) return; // of a job or a worker that was given up
     if (message.type === 'part') {
       if (!task.cancelled) task.onPart(message.part);
       return;

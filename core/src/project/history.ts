@@ -20,6 +20,8 @@ export interface History {
   readonly head: number;
   /** Entries that redo goes to, nearest last. */
   readonly redo: readonly number[];
+  /** Names that the user gave to states, by number of the entry; −1 for the beginning. */
+  readonly names?: Readonly<Record<string, string>>;
 }
 
 export const EMPTY_HISTORY: History = { entries: [], head: -1, redo: [] };
@@ -36,7 +38,10 @@ export function commit(tracked: Tracked, edits: readonly Edit[], label: string, 
   const { project, inverse } = applyEdits(tracked.project, edits);
   const { entries, head } = tracked.history;
   const entry: HistoryEntry = { parent: head, label, time, edits, inverse };
-  return { project, history: { entries: [...entries, entry], head: entries.length, redo: [] } };
+  return {
+    project,
+    history: { ...tracked.history, entries: [...entries, entry], head: entries.length, redo: [] },
+  };
 }
 
 /** Takes the newest gesture back; the same object at the beginning. */
@@ -44,7 +49,7 @@ export function undo(tracked: Tracked): Tracked {
   const { entries, head, redo } = tracked.history;
   if (head < 0) return tracked;
   const { project } = applyEdits(tracked.project, entries[head].inverse);
-  return { project, history: { entries, head: entries[head].parent, redo: [...redo, head] } };
+  return { project, history: { ...tracked.history, head: entries[head].parent, redo: [...redo, head] } };
 }
 
 /** Does the gesture again that was last taken back; the same object when there is none. */
@@ -53,7 +58,15 @@ export function redo(tracked: Tracked): Tracked {
   const next = forward.at(-1);
   if (next === undefined) return tracked;
   const { project } = applyEdits(tracked.project, entries[next].edits);
-  return { project, history: { entries, head: next, redo: forward.slice(0, -1) } };
+  return { project, history: { ...tracked.history, head: next, redo: forward.slice(0, -1) } };
+}
+
+/** Gives a state a name of its own, or takes it away with an empty one. Not a change of the project: undo passes over it. */
+export function nameState(tracked: Tracked, entry: number, name: string): Tracked {
+  const { [String(entry)]: _old, ...others } = tracked.history.names ?? {};
+  const trimmed = name.trim().slice(0, 80);
+  const names = trimmed === '' ? others : { ...others, [String(entry)]: trimmed };
+  return { ...tracked, history: { ...tracked.history, names } };
 }
 
 /** How many gestures undo can take back from here. */
@@ -92,6 +105,10 @@ export function returnTo(tracked: Tracked, entry: number): Tracked {
   for (const step of forward) project = applyEdits(project, entries[step].edits).project;
   return {
     project,
-    history: { entries, head: entry, redo: forward.length === 0 ? [...tracked.history.redo, ...left] : [] },
+    history: {
+      ...tracked.history,
+      head: entry,
+      redo: forward.length === 0 ? [...tracked.history.redo, ...left] : [],
+    },
   };
 }

@@ -8,6 +8,7 @@ import { evaluateMeasure, findMeasure, type MeasureRequest } from '../measures/r
 import { scanPoint, scanSize, type ScanRow } from '../measures/scan.ts';
 import type { Project } from '../project/model.ts';
 import { readProjectText, type ReadResult } from '../project/read.ts';
+import { readBackup } from './backup.ts';
 import { readMeasuresRequest, readScanRequest } from './requests.ts';
 import { answerQuery, type Answer, type Query } from './queries.ts';
 
@@ -120,6 +121,10 @@ export const JOBS = {
       since = Date.now();
     }
     return success({ points });
+  },
+
+  backup(text: string): ReturnType<typeof readBackup> {
+    return readBackup(text);
   },
 
   read(text: string): ReadResult {

@@ -17,6 +17,36 @@
   const heaviest = $derived(Math.max(1e-9, ...waves.map(({ weight }) => weight)));
   const x = $derived((nm: number) => (300 * (nm - span[0])) / (span[1] - span[0]));
 
+  const PRESETS: readonly {
+    readonly title: string;
+    readonly primary: number;
+    readonly lines: readonly (readonly [nm: number, weight: number])[];
+  }[] = [
+    { title: 'visible: F d C', primary: 587.5618, lines: [[486.1327, 1], [587.5618, 1], [656.2725, 1]] },
+    { title: 'visible: F′ e C′', primary: 546.0740, lines: [[479.9914, 1], [546.0740, 1], [643.8469, 1]] },
+    { title: 'visible, five lines', primary: 546.0740, lines: [[435.8343, 0.3], [486.1327, 0.8], [546.0740, 1], [587.5618, 0.9], [656.2725, 0.4]] },
+    { title: 'helium–neon laser 633 nm', primary: 632.8, lines: [[632.8, 1]] },
+    { title: 'near infrared 850 ± 25 nm', primary: 850, lines: [[825, 0.5], [850, 1], [875, 0.5]] },
+    { title: 'near infrared 940 ± 30 nm', primary: 940, lines: [[910, 0.5], [940, 1], [970, 0.5]] },
+    { title: 'near infrared 1310 nm', primary: 1310, lines: [[1310, 1]] },
+    { title: 'near infrared 1550 nm', primary: 1550, lines: [[1550, 1]] },
+  ]; // prettier-ignore
+
+  /** Other wavelengths altogether, as one gesture. */
+  function take(title: string) {
+    const preset = PRESETS.find((entry) => entry.title === title);
+    if (!preset) return;
+    const wavelengths = preset.lines.map(([nm, weight], i) => ({ id: `w${i + 1}`, nm, weight }));
+    const primary = wavelengths.find(({ nm }) => nm === preset.primary)!.id;
+    desk.commit(
+      [
+        { kind: 'set', path: list, value: wavelengths },
+        { kind: 'set', path: `lenses.${lens.id}.primary`, value: primary },
+      ],
+      `Wavelengths ${title}`,
+    );
+  }
+
   function add() {
     const known = new Set(waves.map(({ nm }) => nm));
     const line = SPECTRAL_LINES.find(({ nm }) => nm > 430 && !known.has(nm)) ?? { nm: 550 };
@@ -80,9 +110,29 @@
     {/each}
   </div>
   <button class="add" onclick={add} data-testid="add-wavelength">+ wavelength</button>
+  <select
+    class="add"
+    aria-label="Take usual wavelengths"
+    data-testid="wavelength-preset"
+    value=""
+    onchange={(event) => {
+      take(event.currentTarget.value);
+      event.currentTarget.value = '';
+    }}
+  >
+    <option value="" hidden>usual wavelengths…</option>
+    {#each PRESETS as { title } (title)}<option value={title}>{title}</option>{/each}
+  </select>
 </section>
 
 <style>
+  select.add {
+    padding: 1px 6px;
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    background: var(--card);
+  }
+
   svg {
     width: 100%;
     max-width: 460px;

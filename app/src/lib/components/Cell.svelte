@@ -32,6 +32,8 @@
     testid?: string;
     /** What one key explains about it, see lib/explain.ts. */
     explain?: string;
+    /** Shown while it is empty. */
+    placeholder?: string;
     /** Chosen together with other cells. */
     marked?: boolean;
     /** As wide as its text. */
@@ -55,6 +57,7 @@
     list,
     testid,
     explain,
+    placeholder,
     marked = false,
     fit = false,
   }: Props = $props();
@@ -145,6 +148,7 @@
     class:strong
     data-row={row}
     data-col={col}
+    {placeholder}
     data-testid={testid}
     data-draft={draft === null ? undefined : ''}
     list={draft === null ? undefined : list}

@@ -7,6 +7,7 @@
   import { failure, success } from '@ulvex/core';
   import { useDesk } from '$lib/desk/context.ts';
   import { clock } from '$lib/format.ts';
+  import { MOST_WORKERS } from '$lib/compute/workers-wanted.ts';
   import { KEYMAP, keysText } from '$lib/keymap.ts';
   import { theme } from '$lib/theme.svelte.ts';
   import AskBar from '$lib/ask/AskBar.svelte';
@@ -15,10 +16,16 @@
 
   const desk = useDesk();
   const busy = $derived(desk.activity.running + desk.activity.waiting > 0);
+  const running = $derived(busy ? desk.pool.jobs.running : []);
+  let activity: HTMLDetailsElement | undefined = $state();
+  const closeUnlessIn = (target: EventTarget | null) => {
+    if (activity && !activity.contains(target as Node | null)) activity.open = false;
+  };
   const nextUndo = $derived(desk.history.entries[desk.history.head]?.label);
   const nextRedo = $derived(desk.history.entries[desk.history.redo.at(-1) ?? -1]?.label);
 </script>
 
+<svelte:window onpointerdown={(event) => closeUnlessIn(event.target)} />
 <header>
   <svg class="mark" viewBox="0 0 24 24" aria-hidden="true">
     <path d="M15 2.5c-6 6-6 13 0 19" stroke="var(--glass-edge)" stroke-width="2.2" />
@@ -71,11 +78,37 @@
     data-testid="open-history"
     onclick={() => (ui.historyOpen = !ui.historyOpen)}><HistoryIcon size={16} /></button
   >
-  <span class="activity" class:busy
-    ><span aria-hidden="true">{busy ? '●' : '○'}</span>
-    {busy ? 'computing' : 'idle'} · {desk.pool.size}
-    {desk.pool.size === 1 ? 'worker' : 'workers'}</span
+  <details
+    class="activity"
+    class:busy
+    bind:this={activity}
+    onfocusout={({ relatedTarget }) => relatedTarget && closeUnlessIn(relatedTarget)}
   >
+    <summary data-testid="activity" title="What is being computed, and by how many workers"
+      ><span aria-hidden="true">{busy ? '●' : '○'}</span>
+      {busy ? 'computing' : 'idle'} · {desk.workers}
+      {desk.workers === 1 ? 'worker' : 'workers'}</summary
+    >
+    <div class="menu">
+      <p>
+        {busy
+          ? `${running.join(', ')} under way, ${desk.activity.waiting} waiting`
+          : 'Nothing is being computed.'}
+      </p>
+      <label
+        >workers <select
+          data-testid="workers"
+          value={String(desk.workers)}
+          onchange={(event) => desk.setWorkers(Number(event.currentTarget.value))}
+        >
+          {#each Array.from({ length: MOST_WORKERS }, (_, i) => i + 1) as count (count)}<option
+              value={String(count)}>{count}</option
+            >{/each}
+        </select></label
+      >
+      <p>This machine has {navigator.hardwareConcurrency} processors.</p>
+    </div>
+  </details>
   <button
     aria-label={theme.current === 'day' ? 'Night theme' : 'Day theme'}
     title={theme.current === 'day' ? 'Night theme' : 'Day theme'}
@@ -132,7 +165,29 @@
   }
 
   .activity {
+    position: relative;
     min-width: 128px;
+  }
+
+  summary {
+    list-style: none;
+    cursor: pointer;
+  }
+
+  .menu {
+    position: absolute;
+    z-index: 20;
+    top: calc(100% + 10px);
+    right: 0;
+    display: grid;
+    gap: 6px;
+    width: 230px;
+    padding: 8px 12px;
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    background: var(--card);
+    white-space: normal;
+    box-shadow: var(--shadow);
   }
 
   .activity span {

@@ -1,5 +1,7 @@
 <script lang="ts">
   import { useDesk } from '$lib/desk/context.ts';
+  import { success } from '@ulvex/core';
+  import Cell from './Cell.svelte';
   import { clock } from '$lib/format.ts';
 
   interface Props {
@@ -29,6 +31,17 @@
     <button aria-label="Close the history" onclick={onclose}>✕</button>
   </header>
   <p>Click an entry to return to it; ◐ lays it in grey under drawing and figures. Nothing is ever lost.</p>
+  <div class="name">
+    <Cell
+      label="Name of the state that is shown"
+      testid="state-name"
+      text={desk.history.names?.[String(desk.history.head)] ?? ''}
+      align="left"
+      placeholder="name this state"
+      read={(text) => success(text)}
+      oncommit={(name) => desk.nameState(desk.history.head, name)}
+    />
+  </div>
   <ol>
     {#each newestFirst as number (number)}
       {@const entry = desk.history.entries[number]}
@@ -39,7 +52,10 @@
           data-testid="entry-{number}"
           onclick={() => desk.returnTo(number)}
         >
-          <span>{entry.label}</span>
+          <span
+            >{#if desk.history.names?.[String(number)]}<b>{desk.history.names[String(number)]}</b
+              >{' · '}{/if}{entry.label}</span
+          >
           <span class="when"
             >{clock(entry.time)}{entry.parent !== number - 1
               ? ` · after ${entry.parent < 0 ? 'the beginning' : `no. ${entry.parent + 1}`}`
@@ -58,7 +74,7 @@
     {/each}
     <li class:head={desk.history.head < 0}>
       <button class="entry" data-testid="entry-start" onclick={() => desk.returnTo(-1)}
-        >As it was opened</button
+        >{#if desk.history.names?.['-1']}<b>{desk.history.names['-1']}</b>{' · '}{/if}As it was opened</button
       >
       <button
         class="lay"
@@ -96,6 +112,11 @@
     padding: 6px 0;
     color: var(--muted);
     font-size: var(--size-small);
+  }
+
+  .name {
+    margin-bottom: 6px;
+    border: 1px dashed var(--line);
   }
 
   ol {

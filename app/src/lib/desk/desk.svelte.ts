@@ -3,6 +3,7 @@ import {
   commit,
   EMPTY_HISTORY,
   JOBS,
+  nameState,
   redo,
   returnTo,
   undo,
@@ -18,6 +19,7 @@ import {
   type Tracked,
 } from '@ulvex/core';
 import { spawnBrowserWorker } from '../compute/browser-worker.ts';
+import { rememberWorkers, workersWanted } from '../compute/workers-wanted.ts';
 import { LiveAnswers } from '../compute/live.svelte.ts';
 import { urgent } from '../tiles/paint-queue.ts';
 import { claimProject, type Claim } from '../keeping/claim.ts';
@@ -81,13 +83,15 @@ export class Desk {
   notice = $state.raw<Notice | null>(null);
   /** Jobs under way and waiting; what is over at once is not told, so that the indicator does not flicker. */
   activity = $state.raw({ running: 0, waiting: 0 });
+  /** Number of compute workers. */
+  workers = $state.raw(0);
   /** Surface that the keyboard or the mouse is at; the prescription and the drawing share it. */
   selected = $state.raw<string | null>(null);
   hovered = $state.raw<string | null>(null);
 
   constructor() {
-    // Two at least: a long job must not keep the live answers waiting.
-    const workers = Math.max(2, Math.min(8, navigator.hardwareConcurrency - 1));
+    const workers = workersWanted();
+    this.workers = workers;
     this.pool = new WorkerPool<typeof JOBS>(spawnBrowserWorker, workers, (running, waiting) => {
       this.#active = { running, waiting };
       if (running + waiting === 0 && this.activity.running + this.activity.waiting > 0) this.#tellActivity();
@@ -278,6 +282,19 @@ export class Desk {
   /** Returns to an entry of the history, −1 for the beginning. */
   returnTo(entry: number): void {
     this.#walk(returnTo(this.#tracked, entry));
+  }
+
+  /** Names a state of the history, −1 for the beginning; an empty name takes it away. */
+  nameState(entry: number, name: string): void {
+    this.#tracked = nameState(this.#tracked, entry, name);
+    this.#changed();
+  }
+
+  /** Another number of compute workers, remembered by the browser. */
+  setWorkers(count: number): void {
+    this.pool.resize(count);
+    this.workers = this.pool.size;
+    rememberWorkers(count);
   }
 
   /** Lays an entry of the history in grey under drawing and figures, −1 for the beginning; null takes it away. */

@@ -1,4 +1,4 @@
-import { EMPTY_HISTORY, readProject, type History, type Tracked } from '@ulvex/core';
+import { EMPTY_HISTORY, isHistory, readProject, type BackedUp, type Tracked } from '@ulvex/core';
 import localforage from 'localforage';
 import { makeSlot, newestSlot } from './slots.ts';
 
@@ -77,9 +77,37 @@ export async function rememberOpen(id: string): Promise<void> {
   await store.setItem('last', id);
 }
 
-function isHistory(value: unknown): value is History {
-  const history = value as Partial<History> | null | undefined;
-  return Array.isArray(history?.entries) && Array.isArray(history.redo) && typeof history.head === 'number';
+/** Everything in the store that reads, for one file. */
+export async function backupAll(): Promise<readonly BackedUp[]> {
+  const all: BackedUp[] = [];
+  for (const { id } of await listProjects()) {
+    const recalled = await recallProject(id);
+    if (recalled) all.push({ id, savedAt: recalled.savedAt, tracked: recalled.tracked });
+  }
+  return all;
+}
+
+/**
+ * Puts the projects of a backup into the store. Nothing is overwritten: one that is there as it was is left alone, and one that has
+ * changed since comes in beside it under a name of its own. Returns how many came in.
+ */
+export async function restoreAll(projects: readonly BackedUp[]): Promise<number> {
+  let count = 0;
+  for (const { id, savedAt, tracked } of projects) {
+    const present = await recallProject(id);
+    if (present?.savedAt === savedAt) continue;
+    const name = `${tracked.project.name} (backup)`;
+    if (present) await keepProject(newKeep(), { ...tracked, project: { ...tracked.project, name } });
+    else await keepProject({ id, sequence: 0 }, tracked);
+    count++;
+  }
+  return count;
+}
+
+/** How much of its store the browser has given away, bytes; null where it does not tell. */
+export async function storeUse(): Promise<{ readonly used: number; readonly quota: number } | null> {
+  const { usage, quota } = (await navigator.storage?.estimate?.()) ?? {};
+  return usage !== undefined && quota ? { used: usage, quota } : null;
 }
 
 /** Everything the store held of a project, for putting it back. */

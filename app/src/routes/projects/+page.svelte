@@ -1,21 +1,32 @@
 <script lang="ts">
   import { goto } from '$app/navigation';
-  import { EMPTY_HISTORY } from '@ulvex/core';
+  import { backupText, EMPTY_HISTORY } from '@ulvex/core';
   import { useDesk } from '$lib/desk/context.ts';
   import { storeTrouble } from '$lib/desk/desk.svelte.ts';
-  import { exportProject, importProject } from '$lib/desk/files.ts';
+  import { download, exportProject, importProject } from '$lib/desk/files.ts';
   import { blankProject, openKept, openSample, SAMPLES } from '$lib/desk/opening.ts';
-  import { listProjects, removeProject, restoreProject, type KeptProject } from '$lib/keeping/store.ts';
+  import {
+    backupAll,
+    listProjects,
+    removeProject,
+    restoreAll,
+    restoreProject,
+    storeUse,
+    type KeptProject,
+  } from '$lib/keeping/store.ts';
 
   const desk = useDesk();
   let projects = $state.raw<KeptProject[]>([]);
   let trouble = $state<string | null>(null);
+  let use = $state.raw<Awaited<ReturnType<typeof storeUse>>>(null);
   let picker: HTMLInputElement;
+  let backupPicker: HTMLInputElement;
 
   async function refresh() {
     try {
       await desk.flush();
       projects = await listProjects();
+      use = await storeUse();
       trouble = null;
     } catch (error) {
       trouble = storeTrouble(error);
@@ -40,6 +51,47 @@
     }
     await refresh();
   }
+
+  async function backup() {
+    try {
+      await desk.flush();
+      const all = await backupAll();
+      download(
+        `ulvex-store-${new Date().toISOString().slice(0, 10)}.json`,
+        backupText(all),
+        'application/json',
+      );
+    } catch (error) {
+      trouble = storeTrouble(error);
+    }
+  }
+
+  async function bringBack(file: File) {
+    try {
+      const read = await desk.pool.run('backup', await file.text()).result;
+      if (!read.ok) {
+        desk.notice = { tone: 'refused', title: `${file.name}: ${read.reason}` };
+        return;
+      }
+      const { projects: found, broken } = read.value;
+      const count = await restoreAll(found);
+      desk.notice = {
+        tone: broken.length > 0 ? 'refused' : 'done',
+        title: `${count} of ${found.length + broken.length} projects of the backup came in; the others ${broken.length > 0 ? 'are here already or do not read' : 'are here already'}.`,
+        lines: broken,
+      };
+    } catch (error) {
+      trouble = storeTrouble(error);
+    }
+    await refresh();
+  }
+
+  const sizeText = (bytes: number) =>
+    bytes < 1e6
+      ? `${Math.ceil(bytes / 1e3)} kB`
+      : bytes < 1e9
+        ? `${(bytes / 1e6).toFixed(1)} MB`
+        : `${(bytes / 1e9).toFixed(1)} GB`;
 
   async function enter(open: () => unknown) {
     await desk.flush();
@@ -81,6 +133,12 @@
         </li>
       {/each}
     </ul>
+    {#if use}
+      <p class="muted" data-testid="store-use">
+        <meter min="0" max={use.quota} value={use.used} aria-label="Use of the browser’s store"></meter>
+        {sizeText(use.used)} of {sizeText(use.quota)} that the browser gives
+      </p>
+    {/if}
   </section>
   <section aria-label="Begin">
     <h2>Begin</h2>
@@ -138,6 +196,30 @@
         >Everything that belongs to it, for keeping and sharing.</span
       >
     </button>
+    <button class="entry" data-testid="backup" onclick={backup}>
+      <strong>Back all projects up</strong><span class="muted"
+        >The whole store with every history, in one file.</span
+      >
+    </button>
+    <button class="entry" data-testid="restore" onclick={() => backupPicker.click()}>
+      <strong>Bring a backup back…</strong><span class="muted"
+        >Nothing here is overwritten; what differs comes in beside it.</span
+      >
+    </button>
+    <input
+      bind:this={backupPicker}
+      class="visually-hidden"
+      type="file"
+      accept=".json,application/json"
+      tabindex="-1"
+      aria-label="Choose a backup"
+      data-testid="restore-input"
+      onchange={(event) => {
+        const file = event.currentTarget.files?.[0];
+        if (file) void bringBack(file);
+        event.currentTarget.value = '';
+      }}
+    />
   </section>
 </div>
 

@@ -1,0 +1,78 @@
+import { failure, success, type Outcome } from '../math/outcome.ts';
+import { EMPTY_HISTORY, type History, type Tracked } from '../project/history.ts';
+import { readProject } from '../project/read.ts';
+
+export const BACKUP_FORMAT = 'ulvex-store';
+
+/** One project of a backup, with its history. */
+export interface BackedUp {
+  readonly id: string;
+  readonly savedAt: number;
+  readonly tracked: Tracked;
+}
+
+/** Everything a store holds, as the text of one file. */
+export function backupText(projects: readonly BackedUp[]): string {
+  return `${JSON.stringify({ format: BACKUP_FORMAT, version: 1, projects })}\n`;
+}
+
+/**
+ * Reads a backup back; every project is checked like a file. Those that do not read are named in `broken` and leave the others alone.
+ * Fails where the file is no backup at all.
+ */
+export function readBackup(
+  text: string,
+): Outcome<{ readonly projects: readonly BackedUp[]; readonly broken: readonly string[] }> {
+  let json: unknown;
+  try {
+    json = JSON.parse(text);
+  } catch {
+    return failure('The file is not JSON: no backup of Ulvex.');
+  }
+  const { format, version, projects } = (json ?? {}) as Record<string, unknown>;
+  if (format !== BACKUP_FORMAT || !Array.isArray(projects))
+    return failure('The file is no backup of an Ulvex store.');
+  if (version !== 1) return failure('The backup is of a newer Ulvex; open it with that one.');
+  const broken: string[] = [];
+  const read = projects.flatMap((entry: unknown, index): BackedUp[] => {
+    const { id, savedAt, tracked } = (entry ?? {}) as Record<string, unknown>;
+    const { project, history } = (tracked ?? {}) as Record<string, unknown>;
+    const checked = readProject(project);
+    if (
+      typeof id !== 'string' ||
+      !/^[0-9a-f]{8,64}$/.test(id) ||
+      typeof savedAt !== 'number' ||
+      !checked.ok
+    ) {
+      const reason = checked.ok
+        ? 'it has no id'
+        : `${checked.problems[0].place}: ${checked.problems[0].reason}`;
+      broken.push(`project ${index + 1}: ${reason}`);
+      return [];
+    }
+    const fits = isHistory(history) && checked.from === checked.project.version;
+    return [{ id, savedAt, tracked: { project: checked.project, history: fits ? history : EMPTY_HISTORY } }];
+  });
+  return success({ projects: read, broken });
+}
+
+/** Whether a value from outside can be used as a history. */
+export function isHistory(value: unknown): value is History {
+  const { entries, head, redo } = (value ?? {}) as Partial<Record<keyof History, unknown>>;
+  if (!Array.isArray(entries) || !Array.isArray(redo) || typeof head !== 'number') return false;
+  const inside = (number: unknown) =>
+    Number.isInteger(number) && (number as number) >= -1 && (number as number) < entries.length;
+  return (
+    inside(head) &&
+    redo.every(inside) &&
+    entries.every(
+      (entry: unknown, at) =>
+        typeof entry === 'object' &&
+        entry !== null &&
+        Array.isArray((entry as { edits?: unknown }).edits) &&
+        Array.isArray((entry as { inverse?: unknown }).inverse) &&
+        inside((entry as { parent?: unknown }).parent) &&
+        (entry as { parent: number }).parent < at,
+    )
+  );
+}
