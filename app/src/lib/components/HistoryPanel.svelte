@@ -53,8 +53,8 @@
           onclick={() => desk.returnTo(number)}
         >
           <span
-            >{#if desk.history.names?.[String(number)]}<b>{desk.history.names[String(number)]}</b
-              >{' · '}{/if}{entry.label}</span
+            >{#if desk.history.names?.[String(number)]}<b>{desk.history.names[String(number)]}</b>&nbsp;·
+            {/if}{entry.label}</span
           >
           <span class="when"
             >{clock(entry.time)}{entry.parent !== number - 1
@@ -74,7 +74,8 @@
     {/each}
     <li class:head={desk.history.head < 0}>
       <button class="entry" data-testid="entry-start" onclick={() => desk.returnTo(-1)}
-        >{#if desk.history.names?.['-1']}<b>{desk.history.names['-1']}</b>{' · '}{/if}As it was opened</button
+        >{#if desk.history.names?.['-1']}<b>{desk.history.names['-1']}</b>&nbsp;·
+        {/if}As it was opened</button
       >
       <button
         class="lay"
