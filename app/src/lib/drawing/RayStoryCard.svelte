@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { surfaceTitle, wavelengthLabel, type SectionRay } from '@ulvex/core';
+  import { lineSymbol, surfaceTitle, wavelengthLabel, type SectionRay } from '@ulvex/core';
   import { useDesk } from '$lib/desk/context.ts';
   import { fixed } from '$lib/format.ts';
   import { rayStory } from './ray-story.ts';
@@ -25,7 +25,7 @@
     <strong
       ><i style:background={colour}></i>{ray.field}, pupil (0, {fixed(ray.py, 3)}), {wavelengthLabel(
         ray.nm,
-      )}</strong
+      )}{lineSymbol(ray.nm) ? ` ${ray.nm.toFixed(1)} nm` : ''}</strong
     >
     <button aria-label="Close the story" onclick={onclose}>✕</button>
   </header>

@@ -40,6 +40,7 @@
   const about = $derived(
     fans
       ? [
+          fanRows(settings).join(' and '),
           waveWords(desk.lens),
           `±${significant(fanScale(fans, settings), 2)} µm about the primary chief ray`,
           'pupil −1 to 1 across',

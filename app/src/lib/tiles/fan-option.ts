@@ -59,7 +59,7 @@ export function fanOption(
     tooltip: { trigger: 'axis', confine: true, valueFormatter: (value) => `${Number(value).toFixed(2)} µm` },
     title: rows.flatMap((row, r) =>
       fans.fields.map(({ field, fans: outcome }, c) => ({
-        text: `${labels.get(field) ?? field}${width < 100 && c > 0 ? '' : ` ${row}`}${outcome.ok ? '' : ': no chief ray'}`,
+        text: `${labels.get(field) ?? field}${width < 100 ? '' : ` ${row}`}${outcome.ok ? '' : ': no chief ray'}`,
         left: leftOf(c),
         top: topOf(r),
         padding: 0,
