@@ -1,7 +1,7 @@
 import axe from 'axe-core';
 import { expect } from 'chai';
 import { Key } from 'selenium-webdriver';
-import { Bench } from './bench.ts';
+import { useBench, type Bench } from './bench.ts';
 
 interface Violation {
   readonly id: string;
@@ -11,12 +11,7 @@ interface Violation {
 
 describe('everyone can use', () => {
   let bench: Bench;
-  before(async () => {
-    bench = await Bench.start();
-    await bench.open();
-  });
-  afterEach(() => bench.expectQuietConsole());
-  after(() => bench.close());
+  useBench('/layout', (started) => (bench = started));
 
   /** Serious and critical findings of axe on the page as it stands. */
   async function findings(): Promise<string[]> {

@@ -1,15 +1,10 @@
 import { expect } from 'chai';
 import { Key } from 'selenium-webdriver';
-import { Bench } from './bench.ts';
+import { useBench, type Bench } from './bench.ts';
 
 describe('the ask bar', () => {
   let bench: Bench;
-  before(async () => {
-    bench = await Bench.start();
-    await bench.open('/layout');
-  });
-  after(() => bench.close());
-  afterEach(() => bench.expectQuietConsole());
+  useBench('/layout', (started) => (bench = started));
 
   const ask = async (text: string) => {
     await bench.press(Key.F4);
@@ -95,12 +90,7 @@ describe('the ask bar', () => {
 
 describe('help in place', () => {
   let bench: Bench;
-  before(async () => {
-    bench = await Bench.start();
-    await bench.open('/layout');
-  });
-  after(() => bench.close());
-  afterEach(() => bench.expectQuietConsole());
+  useBench('/layout', (started) => (bench = started));
 
   it('explains the cell that has the focus, and goes with the next key', async () => {
     await bench.click('conic-l2_front');

@@ -187,3 +187,19 @@ export class Bench {
     expect(await consoleErrors(this.driver), 'errors on the console').to.deep.equal([]);
   }
 }
+
+/**
+ * A bench of its own for the tests of one suite, opened at a path; every test must leave the console quiet.
+ *
+ * @param take - hands the bench to the suite, before its first test
+ */
+export function useBench(path: string, take: (bench: Bench) => void): void {
+  let bench: Bench;
+  before(async () => {
+    bench = await Bench.start();
+    await bench.open(path);
+    take(bench);
+  });
+  afterEach(() => bench.expectQuietConsole());
+  after(() => bench.close());
+}

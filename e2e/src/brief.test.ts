@@ -1,15 +1,10 @@
 import { expect } from 'chai';
 import { By, Key } from 'selenium-webdriver';
-import { Bench } from './bench.ts';
+import { useBench, type Bench } from './bench.ts';
 
 describe('the Brief room', () => {
   let bench: Bench;
-  before(async () => {
-    bench = await Bench.start();
-    await bench.open('/brief');
-  });
-  afterEach(() => bench.expectQuietConsole());
-  after(() => bench.close());
+  useBench('/brief', (started) => (bench = started));
 
   const verdict = async (id: string) => (await bench.find(`chip-${id}`)).getAttribute('data-verdict');
 

@@ -1,15 +1,10 @@
 import { expect } from 'chai';
 import { Key } from 'selenium-webdriver';
-import { Bench } from './bench.ts';
+import { useBench, Bench } from './bench.ts';
 
 describe('editing the prescription', () => {
   let bench: Bench;
-  before(async () => {
-    bench = await Bench.start();
-    await bench.open('/layout');
-  });
-  after(() => bench.close());
-  afterEach(() => bench.expectQuietConsole());
+  useBench('/layout', (started) => (bench = started));
 
   const undoAll = async (times: number) => {
     for (let k = 0; k < times; k++) {

@@ -1,15 +1,10 @@
 import { expect } from 'chai';
 import { Key, Origin } from 'selenium-webdriver';
-import { Bench } from './bench.ts';
+import { useBench, type Bench } from './bench.ts';
 
 describe('the Layout room', () => {
   let bench: Bench;
-  before(async () => {
-    bench = await Bench.start();
-    await bench.open();
-  });
-  afterEach(() => bench.expectQuietConsole());
-  after(() => bench.close());
+  useBench('/layout', (started) => (bench = started));
 
   const rms = (field: string) => bench.value(`spot-${field}`, 'rms');
 
@@ -169,12 +164,7 @@ describe('the Layout room', () => {
 
 describe('the drawing', () => {
   let bench: Bench;
-  before(async () => {
-    bench = await Bench.start();
-    await bench.open();
-  });
-  afterEach(() => bench.expectQuietConsole());
-  after(() => bench.close());
+  useBench('/layout', (started) => (bench = started));
 
   /** Drags a handle by pixels, looking at the state half way. */
   async function drag(
@@ -245,12 +235,7 @@ describe('the drawing', () => {
 
 describe('the history', () => {
   let bench: Bench;
-  before(async () => {
-    bench = await Bench.start();
-    await bench.open();
-  });
-  afterEach(() => bench.expectQuietConsole());
-  after(() => bench.close());
+  useBench('/layout', (started) => (bench = started));
 
   it('lists what was done, returns to any of it, and lays it in grey under the present', async () => {
     await bench.type('radius-l1_front', '14');

@@ -1,15 +1,10 @@
 import { expect } from 'chai';
 import { By, Key } from 'selenium-webdriver';
-import { Bench } from './bench.ts';
+import { useBench, type Bench } from './bench.ts';
 
 describe('the requirement strip', () => {
   let bench: Bench;
-  before(async () => {
-    bench = await Bench.start();
-    await bench.open('/layout');
-  });
-  after(() => bench.close());
-  afterEach(() => bench.expectQuietConsole());
+  useBench('/layout', (started) => (bench = started));
 
   it('edits limits in place and goes to what computes the number', async () => {
     await bench.click('open-worst_spot');
@@ -39,12 +34,7 @@ describe('the requirement strip', () => {
 
 describe('the section drawing', () => {
   let bench: Bench;
-  before(async () => {
-    bench = await Bench.start();
-    await bench.open('/layout');
-  });
-  after(() => bench.close());
-  afterEach(() => bench.expectQuietConsole());
+  useBench('/layout', (started) => (bench = started));
 
   /** Clicks at shares of the drawing's width and height. */
   const clickAt = async (across: number, down: number) => {

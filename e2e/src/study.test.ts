@@ -1,15 +1,10 @@
 import { expect } from 'chai';
 import { By, Key } from 'selenium-webdriver';
-import { Bench } from './bench.ts';
+import { useBench, type Bench } from './bench.ts';
 
 describe('the Study room', () => {
   let bench: Bench;
-  before(async () => {
-    bench = await Bench.start();
-    await bench.open('/study');
-  });
-  afterEach(() => bench.expectQuietConsole());
-  after(() => bench.close());
+  useBench('/study', (started) => (bench = started));
 
   const kinds = () =>
     bench.driver.executeScript<string[]>(() =>
