@@ -21,13 +21,9 @@ describe('requests of other programs', () => {
   it('set parameters by number or as typed, then measure', () => {
     const request = readMeasuresRequest(body({ set: { [RADIUS]: '2in' } }));
     expect(request.ok && request.value.project.lenses[0].surfaces[0].shape).to.deep.include({ radius: 50.8 });
-    const [answer] = JOBS.measures(body({ set: { [RADIUS]: '*2' } })).ok
-      ? (
-          JOBS.measures(body({ set: { [RADIUS]: '*2' } })) as {
-            value: readonly { outcome: unknown; unit: string }[];
-          }
-        ).value
-      : [];
+    const measured = JOBS.measures(body({ set: { [RADIUS]: '*2' } }));
+    if (!measured.ok) throw new Error(measured.reason);
+    const [answer] = measured.value;
     // A plano-convex lens in air: f = R/(n − 1), n(d) = 1.51680 for this glass.
     const changed = setByText(projectOf(), RADIUS, 100);
     if (!changed.ok) throw new Error(changed.reason);

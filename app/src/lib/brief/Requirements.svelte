@@ -1,29 +1,21 @@
 <script lang="ts">
-  import {
-    failure,
-    findMeasure,
-    MEASURES,
-    parseQuantity,
-    success,
-    type Outcome,
-    type Requirement,
-  } from '@ulvex/core';
+  import { failure, findMeasure, MEASURES, success, type Requirement } from '@ulvex/core';
   import Cell from '$lib/components/Cell.svelte';
   import RequirementChip from '$lib/components/RequirementChip.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import { fieldLabel } from '$lib/desk/labels.ts';
-  import { addRequirement, requirementTitle, setLimit } from '$lib/desk/requirement-edits.ts';
+  import {
+    addRequirement,
+    limitText,
+    readLimit,
+    requirementTitle,
+    setLimit,
+  } from '$lib/desk/requirement-edits.ts';
 
   const desk = useDesk();
   const lens = $derived(desk.shown.lenses[0]);
   const requirements = $derived(desk.project.requirements);
   let wanted = $state('');
-
-  /** The limit cells take a number, or nothing for no limit. */
-  function readLimit(text: string): Outcome<number | undefined> {
-    if (/^\s*(–|-|none)?\s*$/.test(text)) return success(undefined);
-    return parseQuantity(text, { kind: 'number' });
-  }
 
   function limit(requirement: Requirement, key: 'min' | 'max', value: number | undefined) {
     const set = setLimit(requirement, key, value);
@@ -46,9 +38,6 @@
     if (added.ok) desk.commit(added.value.edits, added.value.label);
     wanted = '';
   }
-
-  const limitText = (value: number | undefined) =>
-    value === undefined ? '–' : String(value).replace('-', '−');
 </script>
 
 <section aria-label="Requirements">

@@ -1,8 +1,8 @@
 <script lang="ts">
-  import { findMeasure, parseQuantity, success, type Outcome, type Requirement } from '@ulvex/core';
+  import { findMeasure, type Requirement } from '@ulvex/core';
   import { goto } from '$app/navigation';
   import { useDesk } from '$lib/desk/context.ts';
-  import { requirementTitle, setLimit } from '$lib/desk/requirement-edits.ts';
+  import { limitText, readLimit, requirementTitle, setLimit } from '$lib/desk/requirement-edits.ts';
   import { boardOf } from '$lib/study/board-edits.ts';
   import { tileOf } from '$lib/tiles/registry.ts';
   import Cell from './Cell.svelte';
@@ -21,19 +21,11 @@
   const tile = $derived(tileOf(requirement.measure));
   let card: HTMLElement;
 
-  function readLimit(text: string): Outcome<number | undefined> {
-    if (/^\s*(–|-|none)?\s*$/.test(text)) return success(undefined);
-    return parseQuantity(text, { kind: 'number' });
-  }
-
   function limit(key: 'min' | 'max', value: number | undefined) {
     const set = setLimit(requirement, key, value);
     if (set.ok) desk.commit(set.value.edits, set.value.label);
     else desk.notice = { tone: 'refused', title: set.reason };
   }
-
-  const limitText = (value: number | undefined) =>
-    value === undefined ? '–' : String(value).replace('-', '−');
 
   /** Goes to the tile that shows what this number is made of: on the board if it is there, else to the Layout. */
   async function jump() {

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { MEASURES, type Requirement } from '@ulvex/core';
+  import { MEASURES } from '@ulvex/core';
   import { useDesk } from '$lib/desk/context.ts';
   import { addRequirement } from '$lib/desk/requirement-edits.ts';
   import RequirementCard from './RequirementCard.svelte';
@@ -44,7 +44,7 @@
   </select>
 </section>
 {#if requirement && opened}
-  <RequirementCard requirement={requirement as Requirement} at={opened.at} onclose={() => (opened = null)} />
+  <RequirementCard {requirement} at={opened.at} onclose={() => (opened = null)} />
 {/if}
 
 <style>

@@ -2,7 +2,7 @@ import { applyEdits, readProjectText } from '@ulvex/core';
 import { expect } from 'chai';
 import { readFileSync } from 'node:fs';
 import { resolve } from 'node:path';
-import { addRequirement, requirementTitle, setLimit } from './requirement-edits.ts';
+import { addRequirement, limitText, readLimit, requirementTitle, setLimit } from './requirement-edits.ts';
 
 const read = readProjectText(
   readFileSync(resolve(import.meta.dirname, '../../../../samples/tide-camera.ulvex.json'), 'utf8'),
@@ -31,5 +31,13 @@ describe('requirements', () => {
     expect(setLimit(requirement, 'min', 40).ok).to.equal(true);
     expect(setLimit(requirement, 'max', undefined).ok).to.equal(true);
     expect(setLimit({ ...requirement, min: 3 }, 'max', 2).ok).to.equal(false);
+  });
+
+  it('read limits as typed, and none where nothing is', () => {
+    for (const text of ['', ' – ', '-', 'none'])
+      expect(readLimit(text)).to.deep.equal({ ok: true, value: undefined });
+    expect(readLimit('3/2')).to.deep.equal({ ok: true, value: 1.5 });
+    expect(readLimit('high').ok).to.equal(false);
+    expect([limitText(undefined), limitText(-2)]).to.deep.equal(['–', '−2']);
   });
 });

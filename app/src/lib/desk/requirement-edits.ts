@@ -1,6 +1,7 @@
 import {
   failure,
   findMeasure,
+  parseQuantity,
   success,
   type Edit,
   type Lens,
@@ -54,4 +55,15 @@ export function setLimit(
     label: `Limit of ${requirementTitle(requirement)}`,
     edits: [{ kind: 'set', path: `requirements.${requirement.id}.${key}`, value }],
   });
+}
+
+/** A limit from what is typed: a number, or nothing (also `–` or `none`) for no limit. */
+export function readLimit(text: string): Outcome<number | undefined> {
+  if (/^\s*(–|-|none)?\s*$/.test(text)) return success(undefined);
+  return parseQuantity(text, { kind: 'number' });
+}
+
+/** A limit as its cell shows it. */
+export function limitText(value: number | undefined): string {
+  return value === undefined ? '–' : String(value).replace('-', '−');
 }
