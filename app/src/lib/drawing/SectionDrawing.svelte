@@ -170,6 +170,7 @@
         {/each}
         {#if storied && storied.points.length >= 4}<path class="told" d={path(storied.points)} />{/if}
         {#each section.surfaces as surface (surface.id)}
+          {@const line = path(surface.line)}
           <!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_static_element_interactions -->
           <g
             class="surface"
@@ -178,7 +179,7 @@
             onmouseleave={() => (desk.hovered = null)}
             onclick={() => (desk.selected = surface.id)}
           >
-            <path class="touch" d={path(surface.line)} />
+            <path class="touch" d={line} />
             {#if surface.stop}
               <path class="blade" d={stopBlade(surface.line, surface.semi, 1, frame)} />
               <path class="blade" d={stopBlade(surface.line, surface.semi, -1, frame)} />
@@ -188,7 +189,7 @@
               class:image={surface.image}
               class:mirror={surface.reflects}
               class:open={surface.stop && !surface.reflects}
-              d={path(surface.line)}
+              d={line}
             />
             {#if shownId === surface.id && handles?.id !== surface.id}
               <circle cx={frame.x(surface.vertex[0])} cy={frame.y(surface.vertex[1])} r="4" />
@@ -349,8 +350,9 @@
 
   .touch {
     fill: none;
-    stroke: transparent;
     stroke-width: 9px;
+    visibility: hidden; /* takes the mouse, but is not painted */
+    pointer-events: stroke;
   }
 
   .told {

@@ -23,7 +23,7 @@
   import { columns, OPTIONAL_COLUMNS } from './columns.svelte.ts';
   import { Marking, tableColumn, type MarkPlace } from './marking.svelte.ts';
   import MediumLine from './MediumLine.svelte';
-  import { prescriptionRows } from './rows.ts';
+  import { keepRows, prescriptionRows, type SurfaceRow } from './rows.ts';
   import SurfaceLine from './SurfaceLine.svelte';
 
   interface Props {
@@ -33,7 +33,10 @@
   }
   let { findings, semis }: Props = $props();
   const desk = useDesk();
-  const rows = $derived(desk.lens ? prescriptionRows(desk.shown, desk.lens, findings) : []);
+  let kept: readonly SurfaceRow[] = [];
+  const rows = $derived(
+    (kept = keepRows(kept, desk.lens ? prescriptionRows(desk.shown, desk.lens, findings) : [])),
+  );
   let table: HTMLElement;
   const shownColumns = $derived(OPTIONAL_COLUMNS.filter(({ id }) => columns.shown.has(id)));
 

@@ -49,6 +49,24 @@ export function prescriptionRows(project: Project, lens: Lens, findings: readonl
   });
 }
 
+/** Rows with those of before in the place of equal ones: what did not change is the same object, and nothing of it is drawn anew. */
+export function keepRows(before: readonly SurfaceRow[], rows: readonly SurfaceRow[]): SurfaceRow[] {
+  return rows.map((row, index) => (before[index] && sameRow(before[index], row) ? before[index] : row));
+}
+
+function sameRow(a: SurfaceRow, b: SurfaceRow): boolean {
+  return (
+    a.surface === b.surface &&
+    a.title === b.title &&
+    a.medium?.title === b.medium?.title &&
+    a.medium?.material === b.medium?.material &&
+    a.findings.length === b.findings.length &&
+    a.findings.every(
+      ({ severity, text }, i) => severity === b.findings[i].severity && text === b.findings[i].text,
+    )
+  );
+}
+
 /** Radius in mm (Infinity for a flat) and conic constant of any shape. */
 export function shapeNumbers(shape: Surface['shape']): { radius: number; conic: number } {
   return {

@@ -48,6 +48,8 @@ export class PaintQueue {
 
 const LONGEST_WAIT = 300;
 const AGAIN = 20;
+/** From an answer until what is drawn at once is on the screen, ms: a chart drawn meanwhile would hold it up. */
+const FRAME = 34;
 
 /** Tells whether something more urgent is on its way to the screen; set by the desk. */
 export const urgent = { waiting: () => false };
@@ -63,5 +65,5 @@ export const paintQueue = new PaintQueue((run) => {
     if ('requestIdleCallback' in window) window.requestIdleCallback(look, { timeout: LONGEST_WAIT });
     else setTimeout(look, AGAIN); // Safari has no idle callbacks
   };
-  whenIdle();
+  setTimeout(whenIdle, FRAME);
 });
