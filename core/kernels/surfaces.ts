@@ -275,7 +275,7 @@ function advance(
 }
 
 /** Reflects or refracts the rays that go on, ends those that are totally reflected, and steps to the next vertex. */
-function turn(count: i32, before: f64, behind: f64, reflects: bool, gap: f64, number: i32): void {
+export function turn(count: i32, before: f64, behind: f64, reflects: bool, gap: f64, number: i32): void {
   const one = splat(1);
   const ratio = before / behind;
   const turns = reflects || before != behind;

@@ -38,6 +38,10 @@ export interface TraceKernel {
   readonly block: RayBlock;
   /** Takes the first `count` rays of the block through a surface, to the frame of the next vertex. */
   trace(form: KernelForm, count: number, step: KernelStep): void;
+  /** The first half of `trace`: to the surface, with its normals; directions stay. */
+  meet(form: KernelForm, count: number, step: Omit<KernelStep, 'gap' | 'reflects' | 'behind'>): void;
+  /** The second half: reflection or refraction of the rays that go on, and the step. */
+  turn(count: number, step: Omit<KernelStep, 'clear'>): void;
 }
 
 interface Exports {
@@ -46,6 +50,7 @@ interface Exports {
   sphere(...numbers: number[]): void;
   conic(...numbers: number[]): void;
   evenAsphere(...numbers: number[]): void;
+  turn(...numbers: number[]): void;
 }
 
 /** Rays that the kernel takes at a time: few enough for the nearest cache. */
@@ -74,19 +79,28 @@ function instantiate(): TraceKernel | null {
   const bytes = Uint8Array.from(atob(KERNEL_BYTES), (letter) => letter.charCodeAt(0));
   const exports = new WebAssembly.Instance(new WebAssembly.Module(bytes)).exports as Exports;
   const { block, terms } = views(exports.memory.buffer, exports.block());
+  const trace: TraceKernel['trace'] = (
+    { c, k, terms: values },
+    count,
+    { before, behind, reflects, clear, gap, surface },
+  ) => {
+    const mirror = reflects ? 1 : 0;
+    const clearSq = clear * clear;
+    if (values.length > 0) {
+      terms.set(values);
+      exports.evenAsphere(
+        count, c, k, values.length, before, behind, mirror, clearSq, gap, surface,
+      ); // prettier-ignore
+    } else if (k !== 0) exports.conic(count, c, k, before, behind, mirror, clearSq, gap, surface);
+    else exports.sphere(count, c, before, behind, mirror, clearSq, gap, surface);
+  };
   return {
     block,
-    trace({ c, k, terms: values }, count, { before, behind, reflects, clear, gap, surface }) {
-      const mirror = reflects ? 1 : 0;
-      const clearSq = clear * clear;
-      if (values.length > 0) {
-        terms.set(values);
-        exports.evenAsphere(
-          count, c, k, values.length, before, behind, mirror, clearSq, gap, surface,
-        ); // prettier-ignore
-      } else if (k !== 0) exports.conic(count, c, k, before, behind, mirror, clearSq, gap, surface);
-      else exports.sphere(count, c, before, behind, mirror, clearSq, gap, surface);
-    },
+    trace,
+    meet: (form, count, step) =>
+      trace(form, count, { ...step, behind: step.before, reflects: false, gap: 0 }),
+    turn: (count, { before, behind, reflects, gap, surface }) =>
+      exports.turn(count, before, behind, reflects ? 1 : 0, gap, surface),
   };
 }
 

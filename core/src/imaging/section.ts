@@ -3,12 +3,11 @@ import { extentToNumber } from '../math/parameter.ts';
 import { abbeNumber, isGas } from '../materials/material.ts';
 import type { Aimer } from '../sequence/aiming.ts';
 import { rayPaths, surfaceExtents, type SurfaceExtent } from '../sequence/extents.ts';
+import { alongZ } from '../math/rigid.ts';
 import type { LensModel, TraceSurface } from '../sequence/lens-model.ts';
-import { toGlobal } from '../sequence/trace.ts';
+import { toGlobal } from '../sequence/placement.ts';
+import { inPlane, SurfaceCut, type PlanePath } from './section-cut.ts';
 import type { LensEvaluation } from './evaluation.ts';
-
-/** Points of a line in the drawing plane: z, y, z, y … in mm, in the frame of the first vertex. */
-export type PlanePath = Float64Array;
 
 export interface SectionSurface {
   readonly id: string;
@@ -19,8 +18,14 @@ export interface SectionSurface {
   readonly stop: boolean;
   readonly image: boolean;
   readonly reflects: boolean;
+  /** What of it lets light through, where apertures and obscurations leave out some of it; `line` in one piece otherwise. */
+  readonly pieces: readonly PlanePath[];
   /** z and y of the vertex. */
   readonly vertex: readonly [number, number];
+  /** Directions as [z, y]: of the axis that comes to it, and of its own z and y. */
+  readonly axis: readonly [number, number];
+  readonly ownZ: readonly [number, number];
+  readonly ownY: readonly [number, number];
 }
 
 /** A body of one solid medium between two surfaces. */
@@ -63,6 +68,8 @@ export interface Section {
   readonly surfaces: readonly SectionSurface[];
   readonly elements: readonly SectionElement[];
   readonly rays: readonly SectionRay[];
+  /** The axis from vertex to vertex, where it is not straight; else null. */
+  readonly axis: PlanePath | null;
   /** What the drawing should show: z from–to and y from–to, mm. */
   readonly bounds: { readonly z: readonly [number, number]; readonly y: readonly [number, number] };
   /** Whether a finite object lies too far off to be drawn in the same frame. */
@@ -71,7 +78,6 @@ export interface Section {
   readonly imageBeyond: boolean;
 }
 
-const STEPS = 48;
 /** Drawn rims stand out a little over the clear semi-aperture, as a mount needs it. */
 const RIM = 1.04;
 
@@ -85,28 +91,31 @@ export function lensSection(lens: LensEvaluation, choice: SectionChoice): Sectio
   const launch = lens.aimer();
   const extents = surfaceExtents(model, launch.ok ? launch.value : null);
   const rims = elementRims(model, extents);
+  const cuts = model.surfaces.map((surface) => new SurfaceCut(surface));
   const surfaces = model.surfaces.map((surface, j) => ({
     id: surface.id,
-    line: surfaceLine(surface, drawnSemi(model, extents, j)),
+    ...drawnCut(cuts[j], drawnSemi(model, extents, j)),
     semi: extents[j].semi,
     automatic: extents[j].automatic,
     stop: j === model.stop,
     image: j === model.surfaces.length - 1,
     reflects: surface.reflects,
     vertex: vertexOf(surface),
+    axis: inPlane(surface.axis, [0, 0, 1]),
+    ownZ: inPlane(surface.pose, [0, 0, 1]),
+    ownY: inPlane(surface.pose, [0, 1, 0]),
   }));
   const elements = model.surfaces.slice(0, -1).flatMap((surface, j) => {
     const medium = model.media[j + 1];
     if (!medium || isGas(medium) || surface.reflects) return [];
-    const [front, back] = [surface, model.surfaces[j + 1]];
     return [
       {
         front: surface.id,
         name: model.lens.surfaces[j].after?.name ?? '',
         outline: outline(
-          front,
+          cuts[j],
           drawnSemi(model, extents, j),
-          back,
+          cuts[j + 1],
           drawnSemi(model, extents, j + 1),
           rims[j],
         ),
@@ -128,22 +137,36 @@ export function lensSection(lens: LensEvaluation, choice: SectionChoice): Sectio
   const startZ = drawObject ? objectZ : zFrom - 0.2 * length;
   const rays = launch.ok && model.primary >= 0 ? sectionRays(launch.value, choice, startZ, drawObject) : [];
   const endZ = imageBeyond ? zTo + 0.2 * length : zTo;
-  const highest = 4 * Math.max(...extents.map((extent) => extent.semi));
+  const largest = 3 * Math.max(...extents.map((extent) => extent.semi));
+  const [lowest, highest] = [Math.min(...ys) - largest, Math.max(...ys) + largest];
   for (const { points } of rays)
     for (let i = 0; i < points.length; i += 2)
-      if (points[i] <= endZ) ys.push(clampTo(points[i + 1], highest));
+      if (points[i] <= endZ) ys.push(Math.max(lowest, Math.min(highest, points[i + 1])));
   return {
     surfaces,
     elements,
     rays,
+    axis: bentAxis(model, startZ),
     bounds: { z: [Math.min(startZ, zFrom), endZ], y: [Math.min(...ys), Math.max(...ys)] },
     objectBeyond,
     imageBeyond,
   };
 }
 
-function clampTo(value: number, limit: number): number {
-  return Math.max(-limit, Math.min(limit, value));
+/** The cut in one piece, as hands take hold of it, and the pieces that are drawn. */
+function drawnCut(cut: SurfaceCut, semi: number): Pick<SectionSurface, 'line' | 'pieces'> {
+  const line = cut.line(-semi, semi);
+  const pieces = cut.pieces(semi);
+  return { line, pieces: pieces.length === 1 && pieces[0].length === line.length ? [line] : pieces };
+}
+
+function bentAxis(model: LensModel, startZ: number): PlanePath | null {
+  if (model.surfaces.every(({ axis }) => alongZ(axis))) return null;
+  return Float64Array.from([
+    startZ,
+    0,
+    ...model.surfaces.flatMap(({ axis }) => [axis.shift[2], axis.shift[1]]),
+  ]);
 }
 
 function vertexOf(surface: TraceSurface): [number, number] {
@@ -171,37 +194,18 @@ function elementRims(model: LensModel, extents: readonly SurfaceExtent[]): numbe
   );
 }
 
-/** The surface from −y to +y of its own frame, in the drawing plane. */
-function surfaceLine(surface: TraceSurface, semi: number): PlanePath {
-  const flat = surface.shape.sag(0, semi) === 0 && surface.shape.sag(0, semi / 2) === 0;
-  const steps = flat ? 1 : STEPS;
-  const points: number[] = [];
-  for (let i = 0; i <= steps; i++) {
-    const y = semi * (-1 + (2 * i) / steps);
-    const sag = surface.shape.sag(0, y);
-    if (Number.isNaN(sag)) continue;
-    const [, gy, gz] = toGlobal(surface, 0, y, sag);
-    points.push(gz, gy);
-  }
-  return Float64Array.from(points);
-}
-
 /** Front face, rim, back face and rim of a body; faces smaller than the rim go on as flats, as ground edges do. */
 function outline(
-  front: TraceSurface,
+  front: SurfaceCut,
   frontSemi: number,
-  back: TraceSurface,
+  back: SurfaceCut,
   backSemi: number,
   rim: number,
 ): PlanePath {
-  const face = (surface: TraceSurface, semi: number): number[] => {
-    const line = [...surfaceLine(surface, semi)];
+  const face = (cut: SurfaceCut, semi: number): number[] => {
+    const line = [...cut.line(-semi, semi)];
     if (rim <= semi || line.length === 0) return line;
-    const edge = (y: number) => {
-      const [, gy, gz] = toGlobal(surface, 0, y, surface.shape.sag(0, semi));
-      return [gz, gy];
-    };
-    return [...edge(-rim), ...line, ...edge(rim)];
+    return [...(cut.point(-rim, -semi) ?? []), ...line, ...(cut.point(rim, semi) ?? [])];
   };
   const backwards = face(back, backSemi);
   const reversed: number[] = [];

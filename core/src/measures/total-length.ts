@@ -9,7 +9,7 @@ export const totalLength = defineMeasure({
     'From the first vertex to the image surface along z; the extent of all vertices where mirrors fold the light back.',
   settings: {},
   evaluate(lens) {
-    const zs = lens.model.surfaces.map((surface) => surface.z);
+    const zs = lens.model.surfaces.map((surface) => surface.pose.shift[2]);
     return success({ value: Math.max(...zs) - Math.min(...zs) });
   },
 });

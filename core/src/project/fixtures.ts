@@ -50,7 +50,9 @@ export interface Quick {
   readonly t?: number;
   readonly n?: number | 'mirror';
   readonly semi?: number;
-  readonly frame?: Surface['frame'];
+  readonly frame?: NonNullable<Surface['frame']>;
+  readonly behind?: NonNullable<Surface['behind']>;
+  readonly obscurations?: NonNullable<Surface['obscurations']>;
 }
 
 /**
@@ -59,7 +61,7 @@ export interface Quick {
  */
 export function quickProject(surfaces: readonly Quick[], change: Partial<Lens> = {}): Project {
   const materials = new Map<string, Material>();
-  const built: Surface[] = surfaces.map(({ r = Infinity, k, t = 0, n = 1, semi, frame }, i) => {
+  const built: Surface[] = surfaces.map(({ r = Infinity, k, t = 0, n = 1, semi, ...rest }, i) => {
     const material = constantMaterial(n === 'mirror' ? 1 : n);
     if (material.label !== '1') materials.set(material.id, material);
     const radius = Number.isFinite(r) ? r : ('infinity' as const);
@@ -68,7 +70,7 @@ export function quickProject(surfaces: readonly Quick[], change: Partial<Lens> =
       shape: k === undefined ? { kind: 'sphere', radius } : { kind: 'conic', radius, conic: k },
       aperture: semi === undefined ? { kind: 'automatic' } : { kind: 'circle', semi },
       ...(n === 'mirror' && { reflects: true }),
-      ...(frame && { frame }),
+      ...rest,
       after: { thickness: t, material: material.label === '1' ? 'air' : material.id },
     };
   });

@@ -2,6 +2,7 @@
  * The document: plain, readonly JSON data. docs/file-format.md describes it for readers of files.
  * Lengths mm, angles degrees, wavelengths nm. Objects in lists carry ids; settings name each other by id, never by position.
  */
+import type { ApertureArea, ObscurationArea } from '../apertures/registry.ts';
 import type { Extent } from '../math/parameter.ts';
 import type { Material } from '../materials/material.ts';
 import type { Shape } from '../shapes/registry.ts';
@@ -105,16 +106,20 @@ export interface Surface {
   /** A mirror: light goes on in the medium it came from, and following thicknesses change sign. */
   readonly reflects?: boolean;
   readonly aperture: SurfaceAperture;
-  /** Shift and tilt of this surface alone; what follows is not moved. */
-  readonly frame?: Frame;
+  readonly obscurations?: readonly Obscuration[];
+  /** Shift and tilt of this surface from the axis that comes to it. */
+  readonly frame?: SurfaceFrame;
+  /** How the axis goes on behind it, where its frame alone does not say. */
+  readonly behind?: AxisBehind;
   /** The medium behind the surface; null behind the image surface. */
   readonly after: Medium | null;
 }
 
 /** `automatic` is drawn from the rays and never clips; a set one clips wherever an analysis says “clipped”. */
-export type SurfaceAperture =
-  | { readonly kind: 'automatic' }
-  | { readonly kind: 'circle'; /** mm from the axis of the surface. */ readonly semi: number };
+export type SurfaceAperture = { readonly kind: 'automatic' } | ApertureArea;
+
+/** Something that stands in the way on a surface; it clips as a set aperture does. */
+export type Obscuration = ObscurationArea & { readonly id: string };
 
 /** p = (dx, dy, dz) + Rx(tx)·Ry(ty)·Rz(tz)·p_local, mm and degrees, right-handed. */
 export interface Frame {
@@ -124,6 +129,19 @@ export interface Frame {
   readonly tx?: number;
   readonly ty?: number;
   readonly tz?: number;
+}
+
+export interface SurfaceFrame extends Frame {
+  /**
+   * The axis behind the surface: `return` (taken when left out): as if the surface were not moved; `carry`: it goes along with the
+   * surface, and so does all that follows; `reflect`: as a tilted mirror reflects it.
+   */
+  readonly axis?: 'return' | 'carry' | 'reflect';
+}
+
+export interface AxisBehind extends Frame {
+  /** Id of this or an earlier surface: the axis returns to where it would be had nothing been moved from that surface on. */
+  readonly returnTo?: string;
 }
 
 export interface Medium {

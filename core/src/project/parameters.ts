@@ -1,3 +1,5 @@
+import { AREA_PLACE } from '../apertures/area.ts';
+import { areaDefinition } from '../apertures/registry.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import {
   extentToNumber,
@@ -19,6 +21,8 @@ export interface Parameter {
   readonly spec: ParameterSpec;
   /** Infinity for `"infinity"`. */
   readonly value: number;
+  /** Path of the object that holds it, where the document has none yet. */
+  readonly absent?: string;
 }
 
 const value = (id: string, title: string, unit: string, kind: ParameterSpec['kind'], meaning: string) =>
@@ -31,16 +35,6 @@ export const THICKNESS = value(
   'length',
   'Distance along z to the next vertex; negative after an odd number of mirrors.',
 );
-const SEMI_APERTURE: ParameterSpec = {
-  ...value(
-    'semi_aperture',
-    'Semi-aperture',
-    'mm',
-    'length',
-    'Clear radius of the surface, measured from its axis; a set one clips.',
-  ),
-  above: 0,
-};
 const OBJECT_DISTANCE: ParameterSpec = {
   ...value(
     'distance',
@@ -104,9 +98,19 @@ const FRAME: readonly ParameterSpec[] = (['x', 'y', 'z'] as const).flatMap((axis
   },
 ]);
 
+const BEHIND: readonly ParameterSpec[] = FRAME.map((spec) => ({
+  ...spec,
+  title: `${spec.title} behind`,
+  meaning: spec.meaning.replace('of the surface', 'of the axis behind the surface'),
+}));
+
 interface Slot {
   readonly spec: ParameterSpec;
   readonly path: string;
+  /** Its address from the surface; the id of its spec when left out. */
+  readonly at?: string;
+  /** Where the object lies that holds it, when the surface has none yet. */
+  readonly absent?: string;
 }
 
 /** Every parameter slot of a surface, relative to the surface. */
@@ -116,12 +120,26 @@ function surfaceSlots(surface: Surface): Slot[] {
     path: `shape.${spec.id}`,
   }));
   if (surface.after) slots.push({ spec: THICKNESS, path: 'after.thickness' });
-  if (surface.aperture.kind === 'circle') slots.push({ spec: SEMI_APERTURE, path: 'aperture.semi' });
-  if (surface.frame) slots.push(...FRAME.map((spec) => ({ spec, path: `frame.${spec.id}` })));
+  const area = (kind: string, at: string) => {
+    for (const spec of [...(areaDefinition(kind)?.parameters ?? []), ...AREA_PLACE])
+      slots.push({
+        spec,
+        at: at === 'aperture' && spec.id === 'semi' ? 'semi_aperture' : `${at}.${spec.id}`,
+        path: `${at}.${spec.id}`,
+      });
+  };
+  if (surface.aperture.kind !== 'automatic') area(surface.aperture.kind, 'aperture');
+  for (const { id, kind } of surface.obscurations ?? []) area(kind, `obscurations.${id}`);
+  // An unmoved surface has its frame's numbers too, all 0: they can be set, scanned and toleranced.
+  slots.push(
+    ...FRAME.map((spec) => ({ spec, path: `frame.${spec.id}`, ...(!surface.frame && { absent: 'frame' }) })),
+  );
+  if (surface.behind)
+    slots.push(...BEHIND.map((spec) => ({ spec, at: `behind.${spec.id}`, path: `behind.${spec.id}` })));
   return slots;
 }
 
-function lensSlots(lens: Lens): { address: string; path: string; spec: ParameterSpec }[] {
+function lensSlots(lens: Lens): Omit<Parameter, 'value'>[] {
   const fieldSpec = (axis: 'x' | 'y'): ParameterSpec =>
     lens.fields.kind === 'angle'
       ? {
@@ -143,7 +161,7 @@ function lensSlots(lens: Lens): { address: string; path: string; spec: Parameter
           `Height of the ${lens.fields.kind === 'object_height' ? 'object point' : 'paraxial image'} in ${axis}.`,
         );
   const at = `lenses.${lens.id}`;
-  const slots = [
+  const slots: Omit<Parameter, 'value'>[] = [
     { address: `${at}.object.distance`, path: `${at}.object.distance`, spec: OBJECT_DISTANCE },
     { address: `${at}.aperture.value`, path: `${at}.aperture.value`, spec: apertureSpec(lens.aperture.kind) },
     { address: `${at}.pupil.obscuration`, path: `${at}.pupil.obscuration`, spec: OBSCURATION },
@@ -164,11 +182,12 @@ function lensSlots(lens: Lens): { address: string; path: string; spec: Parameter
     }
   }
   for (const surface of lens.surfaces) {
-    for (const { spec, path } of surfaceSlots(surface)) {
+    for (const { spec, path, at: name = spec.id, absent } of surfaceSlots(surface)) {
       slots.push({
-        address: `${at}.surfaces.${surface.id}.${spec.id}`,
+        address: `${at}.surfaces.${surface.id}.${name}`,
         path: `${at}.surfaces.${surface.id}.${path}`,
         spec,
+        ...(absent && { absent: `${at}.surfaces.${surface.id}.${absent}` }),
       });
     }
   }
@@ -204,9 +223,7 @@ export function setParameter(parameter: Parameter, next: number): Outcome<Edit> 
   const { spec } = parameter;
   const wrong = objection(spec, next);
   if (wrong) return failure(wrong);
-  return success({
-    kind: 'set',
-    path: parameter.path,
-    value: spec.allowInfinity ? numberToExtent(next) : next,
-  });
+  const value = spec.allowInfinity ? numberToExtent(next) : next;
+  if (parameter.absent) return success({ kind: 'set', path: parameter.absent, value: { [spec.id]: value } });
+  return success({ kind: 'set', path: parameter.path, value });
 }

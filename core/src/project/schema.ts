@@ -1,4 +1,6 @@
 import * as yup from 'yup';
+import { AREA_PLACE } from '../apertures/area.ts';
+import { APERTURE_AREAS, OBSCURATION_AREAS } from '../apertures/registry.ts';
 import type { ParameterSpec } from '../math/parameter.ts';
 import { shapeDefinition, SHAPES } from '../shapes/registry.ts';
 import { ID_PATTERN, PROJECT_FORMAT, PROJECT_VERSION } from './model.ts';
@@ -35,6 +37,19 @@ function object<F extends yup.ObjectShape>(fields: F) {
   return yup.object(fields).strict().typeError('must be an object').required('is missing');
 }
 
+function optional<F extends yup.ObjectShape>(fields: F) {
+  return yup.object(fields).strict().typeError('must be an object').optional().default(undefined);
+}
+
+const frameFields = () => ({
+  dx: finite(),
+  dy: finite(),
+  dz: finite(),
+  tx: finite(),
+  ty: finite(),
+  tz: finite(),
+});
+
 function list<S extends yup.ISchema<unknown>>(item: S, max: number) {
   return yup
     .array()
@@ -59,7 +74,8 @@ function list<S extends yup.ISchema<unknown>>(item: S, max: number) {
 function parameterSchema(spec: ParameterSpec) {
   if (spec.allowInfinity) return extent;
   let schema = finite();
-  if (spec.min !== undefined) schema = schema.min(spec.min);
+  if (spec.min !== undefined) schema = schema.min(spec.min, `must be at least ${spec.min}`);
+  if (spec.above !== undefined) schema = schema.moreThan(spec.above, `must be above ${spec.above}`);
   return spec.fallback === undefined ? schema.required('a number is missing') : schema;
 }
 
@@ -89,6 +105,38 @@ const shape = byKind(
     }),
   ),
 );
+
+/** Schemas of kinds of areas. */
+function areas(
+  definitions: readonly { readonly kind: string; readonly parameters: readonly ParameterSpec[] }[],
+): Record<string, yup.AnySchema> {
+  return Object.fromEntries(
+    definitions.map(({ kind, parameters }) => {
+      const fields = [...parameters, ...AREA_PLACE].map((spec) => [spec.id, parameterSchema(spec)] as const);
+      return [
+        kind,
+        object({ ...Object.fromEntries(fields), ...(kind === 'polygon' && { points: corners }) }),
+      ];
+    }),
+  );
+}
+
+const corners = yup
+  .array()
+  .strict()
+  .of(
+    yup
+      .array()
+      .strict()
+      .of(needed())
+      .typeError('must be two numbers')
+      .length(2, 'must be two numbers')
+      .required('must be two numbers'),
+  )
+  .typeError('must be a list of corners')
+  .min(3, 'has fewer than three corners')
+  .max(LIMITS.points, `has more than ${LIMITS.points} corners`)
+  .required('is missing');
 
 const numbers = yup
   .array()
@@ -125,13 +173,16 @@ const surface = object({
   comment: text(LIMITS.text),
   shape,
   reflects: yup.boolean().strict().typeError('must be true or false'),
-  aperture: byKind({ automatic: object({}), circle: object({ semi: positive() }) }),
-  frame: yup
-    .object({ dx: finite(), dy: finite(), dz: finite(), tx: finite(), ty: finite(), tz: finite() })
-    .strict()
-    .typeError('must be an object')
-    .optional()
-    .default(undefined),
+  aperture: byKind({ automatic: object({}), ...areas(APERTURE_AREAS) }),
+  obscurations: yup.lazy((value: unknown) =>
+    value === undefined
+      ? yup.mixed().optional()
+      : list(byKind(areas(OBSCURATION_AREAS)), LIMITS.points).test('ids', 'an id is missing', (entries) =>
+          (entries as { id?: unknown }[]).every((entry) => id().isValidSync(entry?.id)),
+        ),
+  ),
+  frame: optional({ ...frameFields(), axis: yup.string().strict().oneOf(['return', 'carry', 'reflect']) }),
+  behind: optional({ ...frameFields(), returnTo: id().notRequired() }),
   after: yup
     .object({ thickness: needed(), material: id(), name: text(LIMITS.name) })
     .strict()

@@ -3,7 +3,7 @@ import { traceBundle, type BundleRequest } from './bundle.ts';
 import type { Aimer } from './aiming.ts';
 import type { LensModel } from './lens-model.ts';
 import { mirrorHalf, type PupilPoints } from './pupil-sampling.ts';
-import { toGlobal } from './trace.ts';
+import { toGlobal } from './placement.ts';
 
 const RINGS = 4;
 const ARMS = 16;
@@ -66,12 +66,9 @@ export function surfaceExtents(model: LensModel, aimer: Aimer | null): SurfaceEx
     }
     if (model.stop >= 0) reach[model.stop] = Math.max(reach[model.stop], aimer.pupil.stopSemi);
   }
-  const fallback =
-    Math.max(...model.surfaces.map(({ clear }) => (clear === Infinity ? 0 : clear)), 0) ||
-    aimer?.pupil.semi ||
-    5;
+  const fallback = Math.max(...model.surfaces.map(({ open }) => open ?? 0), 0) || aimer?.pupil.semi || 5;
   return model.surfaces.map((surface, j) => {
-    if (surface.clear !== Infinity) return { semi: surface.clear, automatic: false };
+    if (surface.open !== null) return { semi: surface.open, automatic: false };
     const semi = reach[j] > 0 ? reach[j] : (j > 0 && reach[j - 1]) || fallback;
     reach[j] = semi;
     return { semi: Math.min(semi, surface.shape.reach), automatic: true };

@@ -1,6 +1,9 @@
-import { rotationXYZ } from '../math/rotation.ts';
+import type { CompiledArea } from '../apertures/area.ts';
+import { clearArea, compileArea } from '../apertures/registry.ts';
+import { keepsX0, type Rigid } from '../math/rigid.ts';
 import { inRange, refractiveIndex, type Material } from '../materials/material.ts';
 import type { Lens, Project, Surface, Wavelength } from '../project/model.ts';
+import { placeSurfaces } from './placement.ts';
 import { compileShape } from '../shapes/registry.ts';
 import type { CompiledShape } from '../shapes/shape.ts';
 
@@ -13,27 +16,25 @@ export interface Finding {
   readonly text: string;
 }
 
-/** Placement of a framed surface in its base frame: p_base = shift + rotation · p_local. */
-export interface Placement {
-  readonly shift: readonly [number, number, number];
-  /** Row by row. */
-  readonly rotation: Float64Array;
-  /** Whether it keeps the plane x = 0: no shift along x, tilts about x alone. */
-  readonly mirrorX: boolean;
-}
-
 /** A surface made ready for tracing. */
 export interface TraceSurface {
   readonly id: string;
   readonly shape: CompiledShape;
   readonly reflects: boolean;
-  /** z of the base vertex from the first surface, mm. */
-  readonly z: number;
-  /** Base distance to the next vertex, mm; 0 behind the image surface. */
+  /** Distance along the axis to the next vertex, mm; 0 behind the image surface. */
   readonly gap: number;
-  readonly placement: Placement | null;
-  /** Semi-aperture that clips, mm; Infinity where none is set. */
+  /** From its own coordinates to those of the first vertex. */
+  readonly pose: Rigid;
+  /** The axis that comes to it: the pose it would have without its own frame. */
+  readonly axis: Rigid;
+  /** From the coordinates of the surface before to its own; null where that is the step of the gap before. */
+  readonly entry: Rigid | null;
+  /** Radius of a set circular aperture about the axis, mm: kernels clip by it. Infinity where there is none. */
   readonly clear: number;
+  /** What lets light through where that is more than a circle about the axis. */
+  readonly mask: CompiledArea | null;
+  /** Largest distance from the axis that a set aperture lets through, mm; null where none is set. */
+  readonly open: number | null;
 }
 
 /** A lens of a project made ready for tracing. Made by `compileLens`; never fails, but says in `findings` what is missing. */
@@ -89,7 +90,7 @@ export function compileLens(project: Project, lens: Lens): LensModel {
     stop,
     indices,
     findings,
-    mirrorX: surfaces.every(({ placement }) => !placement || placement.mirrorX),
+    mirrorX: surfaces.every(({ entry, mask }) => (!entry || keepsX0(entry)) && (!mask || mask.mirrorX)),
   };
 }
 
@@ -98,42 +99,36 @@ function weightless(list: readonly { readonly weight: number }[]): boolean {
 }
 
 function compileSurfaces(surfaces: readonly Surface[], findings: Finding[]): TraceSurface[] {
-  let z = 0;
-  return surfaces.map((surface) => {
+  const { placed, wrong } = placeSurfaces(surfaces);
+  for (const { id, text } of wrong) findings.push({ severity: 'warning', where: id, text });
+  return surfaces.map((surface, j) => {
     const shape = compileShape(surface.shape);
-    const clear = surface.aperture.kind === 'circle' ? surface.aperture.semi : Infinity;
+    const aperture = surface.aperture.kind === 'automatic' ? null : compileArea(surface.aperture);
+    const area = clearArea(aperture, (surface.obscurations ?? []).map(compileArea));
+    const open = aperture && aperture.reach;
     if (Number.isNaN(shape.curvature)) {
       findings.push({ severity: 'error', where: surface.id, text: 'A radius of 0 is no surface.' });
-    } else if (clear !== Infinity && clear > shape.reach) {
+    } else if (open !== null && open > shape.reach) {
       findings.push({
         severity: 'warning',
         where: surface.id,
         text: `The aperture is larger than the surface, which ends ${shape.reach.toPrecision(5)} mm from its axis.`,
       });
     }
-    const gap = surface.after?.thickness ?? 0;
-    const compiled = {
+    const { axis, pose, entry, plain } = placed[j];
+    return {
       id: surface.id,
       shape,
       reflects: surface.reflects ?? false,
-      z,
-      gap,
-      placement: placementOf(surface),
-      clear,
+      gap: surface.after?.thickness ?? 0,
+      pose,
+      axis,
+      entry: plain ? null : entry,
+      clear: area.circle ?? Infinity,
+      mask: area.circle === undefined ? area : null,
+      open,
     };
-    z += gap;
-    return compiled;
   });
-}
-
-function placementOf(surface: Surface): Placement | null {
-  const { dx = 0, dy = 0, dz = 0, tx = 0, ty = 0, tz = 0 } = surface.frame ?? {};
-  if ([dx, dy, dz, tx, ty, tz].every((part) => part === 0)) return null;
-  return {
-    shift: [dx, dy, dz],
-    rotation: rotationXYZ(tx, ty, tz),
-    mirrorX: dx === 0 && ty === 0 && tz === 0,
-  };
 }
 
 /** The object space is air; behind a mirror light goes on in the medium it came from. */

@@ -3,7 +3,8 @@ import fc from 'fast-check';
 import { RAY_STATUS, rayBlock, statusReason, type RayBlock } from '../compute/ray-block.ts';
 import { quickProject, type Quick } from '../project/fixtures.ts';
 import { compileLens, type LensModel } from './lens-model.ts';
-import { toGlobal, traceBlock } from './trace.ts';
+import { toGlobal } from './placement.ts';
+import { traceBlock } from './trace.ts';
 
 function modelOf(surfaces: readonly Quick[]): LensModel {
   const project = quickProject(surfaces);

@@ -1,6 +1,8 @@
+import type { CompiledArea } from '../apertures/area.ts';
 import { KERNEL_BLOCK, traceKernel, type TraceKernel } from '../compute/kernel.ts';
 import { RAY_STATUS, type RayBlock } from '../compute/ray-block.ts';
-import type { LensModel, Placement, TraceSurface } from './lens-model.ts';
+import type { Rigid } from '../math/rigid.ts';
+import type { LensModel, TraceSurface } from './lens-model.ts';
 
 export interface TraceOptions {
   /** Whether set apertures stop rays. */
@@ -84,25 +86,32 @@ function tracePart(
   kernel: TraceKernel | null,
 ): void {
   const indices = model.indices[wave];
+  let stepped = false; // whether the rays are in the frame of surface j already
   for (let j = 0; j < until; j++) {
     const surface = model.surfaces[j];
-    if (surface.placement) toLocal(rays, size, surface.placement);
+    if (!stepped) enter(model, rays, size, j);
     const clear = clip ? surface.clear : Infinity;
+    const mask = clip ? surface.mask : null;
     const last = j + 1 === until;
     // The kernel may step to the next vertex by itself where nobody looks at the rays in between.
-    const stepped = kernel && surface.shape.form && !surface.placement && !visit && !last;
+    stepped = Boolean(
+      kernel && surface.shape.form && !visit && !last && !mask && !model.surfaces[j + 1].entry,
+    );
     if (kernel && surface.shape.form) {
-      kernel.trace(surface.shape.form, size, {
+      const turn = {
         before: indices[j],
         behind: indices[j + 1],
         reflects: surface.reflects,
-        clear,
         gap: stepped ? surface.gap : 0,
         surface: j,
-      });
-    } else traceByShape(surface, rays, size, indices, clear, j);
+      };
+      if (mask) {
+        kernel.meet(surface.shape.form, size, { ...turn, clear });
+        stopOutside(rays, size, mask, j);
+        kernel.turn(size, turn);
+      } else kernel.trace(surface.shape.form, size, { ...turn, clear });
+    } else traceByShape(surface, rays, size, indices, clip, j);
     visit?.(j, rays, from, size);
-    if (!last && !stepped) toNextVertex(rays, size, surface);
   }
 }
 
@@ -112,12 +121,13 @@ function traceByShape(
   rays: RayBlock,
   count: number,
   indices: Float64Array,
-  clear: number,
+  clip: boolean,
   j: number,
 ): void {
   surface.shape.intersect(rays, count);
   advance(rays, count, indices[j], j);
-  if (clear !== Infinity) stopOutside(rays, count, clear, j);
+  const area = surface.mask ?? (surface.clear === Infinity ? null : disk(surface.clear));
+  if (clip && area) stopOutside(rays, count, area, j);
   surface.shape.normals(rays, count);
   if (surface.reflects) reflect(rays, count);
   else if (indices[j + 1] !== indices[j]) refract(rays, count, indices[j], indices[j + 1], j);
@@ -144,15 +154,25 @@ function advance(rays: RayBlock, count: number, index: number, surface: number):
   }
 }
 
-function stopOutside(rays: RayBlock, count: number, clear: number, surface: number): void {
+function stopOutside(
+  rays: RayBlock,
+  count: number,
+  area: Pick<CompiledArea, 'contains'>,
+  surface: number,
+): void {
   const { x, y, status, at } = rays;
-  const limit = clear * clear;
   for (let i = 0; i < count; i++) {
-    if (status[i] === RAY_STATUS.alive && x[i] * x[i] + y[i] * y[i] > limit) {
+    if (status[i] === RAY_STATUS.alive && !area.contains(x[i], y[i])) {
       status[i] = RAY_STATUS.clipped;
       at[i] = surface;
     }
   }
+}
+
+/** A circle about the axis, as `stopOutside` wants it. */
+function disk(semi: number): Pick<CompiledArea, 'contains'> {
+  const limit = semi * semi;
+  return { contains: (x, y) => x * x + y * y <= limit };
 }
 
 /** d′ = d − 2(d·N)N. */
@@ -188,31 +208,19 @@ function refract(rays: RayBlock, count: number, before: number, behind: number, 
   }
 }
 
-function toNextVertex(rays: RayBlock, count: number, surface: TraceSurface): void {
-  if (surface.placement) toBase(rays, count, surface.placement);
-  const { z, status } = rays;
-  const gap = surface.gap;
+/** Brings living rays to the frame of surface `j`. */
+function enter(model: LensModel, rays: RayBlock, count: number, j: number): void {
+  const { entry } = model.surfaces[j];
+  if (entry) move(rays, count, entry);
+  else if (j > 0) step(rays, count, model.surfaces[j - 1].gap);
+}
+
+function step({ z, status }: RayBlock, count: number, gap: number): void {
   for (let i = 0; i < count; i++) if (status[i] === RAY_STATUS.alive) z[i] -= gap;
 }
 
-/** p_local = Rᵀ(p_base − shift), for living rays. */
-function toLocal(rays: RayBlock, count: number, { shift, rotation: r }: Placement): void {
-  const { x, y, z, l, m, n, status } = rays;
-  for (let i = 0; i < count; i++) {
-    if (status[i] !== RAY_STATUS.alive) continue;
-    const [px, py, pz] = [x[i] - shift[0], y[i] - shift[1], z[i] - shift[2]];
-    x[i] = r[0] * px + r[3] * py + r[6] * pz;
-    y[i] = r[1] * px + r[4] * py + r[7] * pz;
-    z[i] = r[2] * px + r[5] * py + r[8] * pz;
-    const [dl, dm, dn] = [l[i], m[i], n[i]];
-    l[i] = r[0] * dl + r[3] * dm + r[6] * dn;
-    m[i] = r[1] * dl + r[4] * dm + r[7] * dn;
-    n[i] = r[2] * dl + r[5] * dm + r[8] * dn;
-  }
-}
-
-/** p_base = shift + R·p_local, for living rays. */
-function toBase(rays: RayBlock, count: number, { shift, rotation: r }: Placement): void {
+/** p ↦ shift + R·p, d ↦ R·d, for living rays. */
+function move(rays: RayBlock, count: number, { shift, rotation: r }: Rigid): void {
   const { x, y, z, l, m, n, status } = rays;
   for (let i = 0; i < count; i++) {
     if (status[i] !== RAY_STATUS.alive) continue;
@@ -225,15 +233,4 @@ function toBase(rays: RayBlock, count: number, { shift, rotation: r }: Placement
     m[i] = r[3] * dl + r[4] * dm + r[5] * dn;
     n[i] = r[6] * dl + r[7] * dm + r[8] * dn;
   }
-}
-
-/** A point of surface `j` (local coordinates) in the frame of the first vertex, as [x, y, z] in mm. */
-export function toGlobal(surface: TraceSurface, x: number, y: number, z: number): [number, number, number] {
-  if (!surface.placement) return [x, y, z + surface.z];
-  const { shift, rotation: r } = surface.placement;
-  return [
-    shift[0] + r[0] * x + r[1] * y + r[2] * z,
-    shift[1] + r[3] * x + r[4] * y + r[5] * z,
-    shift[2] + r[6] * x + r[7] * y + r[8] * z + surface.z,
-  ];
 }

@@ -137,7 +137,8 @@
         {/each}
       </g>
       <g clip-path="url(#{clipId})">
-        <line class="axis" x1={frame.left} x2={frame.left + frame.width} y1={axis} y2={axis} />
+        {#if section.axis}<path class="axis" d={path(section.axis)} />
+        {:else}<line class="axis" x1={frame.left} x2={frame.left + frame.width} y1={axis} y2={axis} />{/if}
         {#if reference}
           {#each reference.elements as element (element.front)}<path
               class="before"
@@ -170,7 +171,7 @@
         {/each}
         {#if storied && storied.points.length >= 4}<path class="told" d={path(storied.points)} />{/if}
         {#each section.surfaces as surface (surface.id)}
-          {@const line = path(surface.line)}
+          {@const line = surface.pieces.map(path).join('')}
           <!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_static_element_interactions -->
           <g
             class="surface"
@@ -310,6 +311,7 @@
   }
 
   .axis {
+    fill: none;
     stroke: var(--muted);
     stroke-dasharray: 14 4 3 4;
     stroke-width: 0.8px;

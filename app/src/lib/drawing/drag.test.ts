@@ -1,4 +1,4 @@
-import { readProject, valueAt, applyEdits } from '@ulvex/core';
+import { applyEdits, Evaluation, lensSection, readProject, valueAt } from '@ulvex/core';
 import { expect } from 'chai';
 import { readFileSync } from 'node:fs';
 import { dragGesture, type DragStart } from './drag.ts';
@@ -8,14 +8,13 @@ describe('drags in the drawing', () => {
   if (!read.ok) throw new Error(JSON.stringify(read.problems));
   const { project } = read;
   const lens = project.lenses[0];
-  const start: DragStart = {
-    handle: 'vertex',
-    surface: 'l2_front',
-    vertexZ: 4.6576,
-    semi: 4.8,
-    z: 4.7,
-    y: 0.1,
-  };
+  const evaluation = new Evaluation(project).lens('tide');
+  if (!evaluation.ok) throw new Error(evaluation.reason);
+  const drawn = lensSection(evaluation.value, { raysPerField: 1 }).surfaces.find(
+    ({ id }) => id === 'l2_front',
+  )!;
+  const start: DragStart = { handle: 'vertex', surface: { ...drawn, semi: 4.8 }, z: 4.7, y: 0.1 };
+  const vertexZ = drawn.vertex[0];
 
   /** A value of the tide camera after a drag to (z, y). */
   function after(from: DragStart, z: number, y: number, path: string): unknown {
@@ -37,9 +36,9 @@ describe('drags in the drawing', () => {
 
   it('bend a surface through the point of its rim', () => {
     const bend: DragStart = { ...start, handle: 'bend' };
-    const radius = after(bend, start.vertexZ - 1, -4.8, 'l2_front.shape.radius') as number;
+    const radius = after(bend, vertexZ - 1, -4.8, 'l2_front.shape.radius') as number;
     expect(radius).to.be.closeTo(-(4.8 ** 2 + 1) / 2, 1e-9);
-    expect(after(bend, start.vertexZ, 0, 'l2_front.shape.radius')).to.equal('infinity');
-    expect(dragGesture(lens, bend, start.vertexZ + 6, 0).ok).to.equal(false);
+    expect(after(bend, vertexZ, 0, 'l2_front.shape.radius')).to.equal('infinity');
+    expect(dragGesture(lens, bend, vertexZ + 6, 0).ok).to.equal(false);
   });
 });

@@ -51,7 +51,7 @@ export class SectionHand {
     event.preventDefault();
     const [z, y] = this.#pointAt(event);
     this.held = {
-      start: { handle, surface: surface.id, vertexZ: surface.vertex[0], semi: surface.semi, z, y },
+      start: { handle, surface, z, y },
       fitted: this.view === null,
     };
     this.view ??= shownSpan(this.frame);
