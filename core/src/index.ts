@@ -46,3 +46,6 @@ export * from './ask/ask.ts';
 export * from './project/lens-cells.ts';
 export * from './project/lens-rows.ts';
 export * from './work/backup.ts';
+export * from './project/surface-edits.ts';
+export { AREA_PLACE } from './apertures/area.ts';
+export { APERTURE_AREAS, areaDefinition, OBSCURATION_AREAS } from './apertures/registry.ts';

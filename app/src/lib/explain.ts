@@ -36,6 +36,11 @@ const WORDS: Readonly<Record<string, Omit<Explanation, 'more'> & { readonly more
     unit: 'mm',
     text: 'Half the clear diameter. Muted: drawn from the rays of all fields and colours, never clips. Typed: set, and clips wherever an analysis says “clipped”. “auto” gives it back to the rays.',
   },
+  follow: {
+    title: 'What follows',
+    unit: '',
+    text: 'A moved surface can stand alone: the axis behind it goes on as if it were not moved. Or all that follows goes along with it, to the end or up to a surface from which the axis returns. Behind a tilted mirror the axis can follow the reflected light, as a fold wants it.',
+  },
   comment: { title: 'Comment', unit: '', text: 'A line of your own about this surface; it changes nothing.' },
   pupil: {
     title: 'Pupil',

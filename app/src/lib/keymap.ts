@@ -16,6 +16,11 @@ export const KEYMAP = {
   keys: { id: 'keys', keys: '?', what: 'This sheet (outside of cells)' },
   history: { id: 'history', keys: 'F9', what: 'Open or close the history' },
   refocus: { id: 'refocus', keys: 'F8', what: 'Refocus: last distance for the smallest RMS spot' },
+  surfacePanel: {
+    id: 'surfacePanel',
+    keys: 'Shift+F2',
+    what: 'Shape, aperture and place of the chosen surface',
+  },
   insertSurface: {
     id: 'insertSurface',
     keys: 'Mod+Enter',

@@ -2,6 +2,8 @@
 class Ui {
   historyOpen = $state(false);
   keysOpen = $state(false);
+  /** Whether shape, aperture and place of the chosen surface are shown under the prescription. */
+  surfacePanel = $state(false);
   asking = $state(false);
   /** What is being explained, as in `data-explain`, and the element it stands beside. */
   explained = $state.raw<{ readonly key: string; readonly at: DOMRect } | null>(null);

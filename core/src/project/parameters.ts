@@ -81,26 +81,35 @@ const NM: ParameterSpec = {
   above: 0,
 };
 
-const FRAME: readonly ParameterSpec[] = (['x', 'y', 'z'] as const).flatMap((axis) => [
-  {
-    ...value(`d${axis}`, `Shift ${axis}`, 'mm', 'length', `Shift of the surface along ${axis}.`),
+const AXES = ['x', 'y', 'z'] as const;
+
+/** Shift and tilt of a surface. */
+export const FRAME_SPECS: readonly ParameterSpec[] = [
+  ...AXES.map((axis) => ({
+    ...value(
+      `d${axis}`,
+      `Shift ${axis}`,
+      'mm',
+      'length',
+      `Shift of the surface along ${axis} of the axis that comes to it.`,
+    ),
     fallback: 0,
-  },
-  {
+  })),
+  ...AXES.map((axis) => ({
     ...value(
       `t${axis}`,
       `Tilt ${axis}`,
       '°',
       'angle',
-      `Right-handed rotation of the surface about ${axis}; z is applied first, x last.`,
+      `Right-handed tilt of the surface about ${axis}: after its shift, first about x, then about the new y, then about the new z.`,
     ),
     fallback: 0,
-  },
-]);
+  })),
+];
 
-const BEHIND: readonly ParameterSpec[] = FRAME.map((spec) => ({
+/** Shift and tilt of the axis behind a surface. */
+export const BEHIND_SPECS: readonly ParameterSpec[] = FRAME_SPECS.map((spec) => ({
   ...spec,
-  title: `${spec.title} behind`,
   meaning: spec.meaning.replace('of the surface', 'of the axis behind the surface'),
 }));
 
@@ -132,10 +141,21 @@ function surfaceSlots(surface: Surface): Slot[] {
   for (const { id, kind } of surface.obscurations ?? []) area(kind, `obscurations.${id}`);
   // An unmoved surface has its frame's numbers too, all 0: they can be set, scanned and toleranced.
   slots.push(
-    ...FRAME.map((spec) => ({ spec, path: `frame.${spec.id}`, ...(!surface.frame && { absent: 'frame' }) })),
+    ...FRAME_SPECS.map((spec) => ({
+      spec,
+      path: `frame.${spec.id}`,
+      ...(!surface.frame && { absent: 'frame' }),
+    })),
   );
-  if (surface.behind)
-    slots.push(...BEHIND.map((spec) => ({ spec, at: `behind.${spec.id}`, path: `behind.${spec.id}` })));
+  if (surface.after)
+    slots.push(
+      ...BEHIND_SPECS.map((spec) => ({
+        spec,
+        at: `behind.${spec.id}`,
+        path: `behind.${spec.id}`,
+        ...(!surface.behind && { absent: 'behind' }),
+      })),
+    );
   return slots;
 }
 
@@ -194,13 +214,17 @@ function lensSlots(lens: Lens): Omit<Parameter, 'value'>[] {
   return slots;
 }
 
-/** Every parameter of a project, in the order of the document. */
+/** Every parameter of a project that its document holds, in its order. `findParameter` knows those of frames that are not there yet, too. */
 export function listParameters(project: Project): Parameter[] {
   return project.lenses.flatMap((lens) =>
-    lensSlots(lens).map((slot) => ({
-      ...slot,
-      value: extentToNumber((valueAt(project, slot.path) as Extent | undefined) ?? slot.spec.fallback ?? NaN),
-    })),
+    lensSlots(lens)
+      .filter(({ absent }) => !absent)
+      .map((slot) => ({
+        ...slot,
+        value: extentToNumber(
+          (valueAt(project, slot.path) as Extent | undefined) ?? slot.spec.fallback ?? NaN,
+        ),
+      })),
   );
 }
 

@@ -35,6 +35,11 @@ export function shortcutCommands(desk: Desk): readonly (Command & { readonly sho
     command('Write the project to a file', KEYMAP.save, () => exportProject(desk)),
     command('Open a project file', KEYMAP.open, () => ui.pickFile()),
     command('Refocus about the centroid', KEYMAP.refocus, () => void desk.refocus()),
+    command(
+      'Shape, aperture and place of the surface',
+      KEYMAP.surfacePanel,
+      () => (ui.surfacePanel = !ui.surfacePanel),
+    ),
     command('History', KEYMAP.history, () => (ui.historyOpen = !ui.historyOpen)),
     command('Ask', KEYMAP.ask, () => (ui.asking = true)),
     command('Keys: all shortcuts', KEYMAP.keys, () => (ui.keysOpen = !ui.keysOpen)),

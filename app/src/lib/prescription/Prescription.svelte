@@ -23,7 +23,7 @@
   import { columns, OPTIONAL_COLUMNS } from './columns.svelte.ts';
   import { Marking, tableColumn, type MarkPlace } from './marking.svelte.ts';
   import MediumLine from './MediumLine.svelte';
-  import { keepRows, prescriptionRows, type SurfaceRow } from './rows.ts';
+  import { prescriptionRows, rowKeeper } from './rows.ts';
   import SurfaceLine from './SurfaceLine.svelte';
 
   interface Props {
@@ -33,10 +33,8 @@
   }
   let { findings, semis }: Props = $props();
   const desk = useDesk();
-  let kept: readonly SurfaceRow[] = [];
-  const rows = $derived(
-    (kept = keepRows(kept, desk.lens ? prescriptionRows(desk.shown, desk.lens, findings) : [])),
-  );
+  const kept = rowKeeper();
+  const rows = $derived(kept(desk.lens ? prescriptionRows(desk.shown, desk.lens, findings) : []));
   let table: HTMLElement;
   const shownColumns = $derived(OPTIONAL_COLUMNS.filter(({ id }) => columns.shown.has(id)));
 

@@ -1,7 +1,7 @@
-import { readProject, type Project } from '@ulvex/core';
+import { applyEdits, readProject, type Project } from '@ulvex/core';
 import { expect } from 'chai';
 import { readFileSync } from 'node:fs';
-import { bow, prescriptionRows } from './rows.ts';
+import { bow, prescriptionRows, rowKeeper } from './rows.ts';
 
 function tideCamera(): Project {
   const read = readProject(JSON.parse(readFileSync('samples/tide-camera.ulvex.json', 'utf8')));
@@ -46,5 +46,16 @@ describe('prescription rows', () => {
     expect(bow(Infinity, 5)).to.equal(0);
     expect(bow(20, 5)).to.equal(0.5);
     expect(bow(-1, 5)).to.equal(-1);
+  });
+
+  it('are the same objects where nothing changed', () => {
+    const project = tideCamera();
+    const keep = rowKeeper();
+    const rowsOf = (given: typeof project) => keep(prescriptionRows(given, given.lenses[0], []));
+    const before = rowsOf(project);
+    const path = `lenses.${project.lenses[0].id}.surfaces.${before[3].surface.id}.after.thickness`;
+    const after = rowsOf(applyEdits(project, [{ kind: 'set', path, value: 3 }]).project);
+    expect(after.filter((row, i) => row !== before[i])).to.deep.equal([after[3]]);
+    expect(after[3].medium?.thickness).to.equal(3);
   });
 });

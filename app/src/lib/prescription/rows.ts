@@ -49,9 +49,13 @@ export function prescriptionRows(project: Project, lens: Lens, findings: readonl
   });
 }
 
-/** Rows with those of before in the place of equal ones: what did not change is the same object, and nothing of it is drawn anew. */
-export function keepRows(before: readonly SurfaceRow[], rows: readonly SurfaceRow[]): SurfaceRow[] {
-  return rows.map((row, index) => (before[index] && sameRow(before[index], row) ? before[index] : row));
+/** Puts rows of the last version in the place of equal ones: what did not change is the same object, and nothing of it is drawn anew. */
+export function rowKeeper(): (rows: readonly SurfaceRow[]) => readonly SurfaceRow[] {
+  let before: readonly SurfaceRow[] = [];
+  return (rows) => {
+    before = rows.map((row, index) => (before[index] && sameRow(before[index], row) ? before[index] : row));
+    return before;
+  };
 }
 
 function sameRow(a: SurfaceRow, b: SurfaceRow): boolean {

@@ -11,6 +11,7 @@
   import ExportMenu from '$lib/tiles/ExportMenu.svelte';
   import FanTile from '$lib/tiles/FanTile.svelte';
   import { FAN_DEFAULTS, SPOT_DEFAULTS, type FanSettings, type SpotSettings } from '$lib/tiles/settings.ts';
+  import SurfacePanel from '$lib/surface/SurfacePanel.svelte';
   import SpotTile from '$lib/tiles/SpotTile.svelte';
   import Trouble from '$lib/components/Trouble.svelte';
 
@@ -64,6 +65,7 @@
       <Prescription {findings} {semis} />
       {#snippet failed(error, reset)}<Trouble what="prescription" {error} {reset} />{/snippet}
     </svelte:boundary>
+    <SurfacePanel {semis} />
     <Findings {findings} failure={desk.live.failure} />
   </section>
   <section class="right" aria-label="Drawing and tiles">

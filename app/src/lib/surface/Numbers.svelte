@@ -1,0 +1,52 @@
+<script lang="ts">
+  import type { ParameterSpec } from '@ulvex/core';
+  import ParameterCell from '$lib/components/ParameterCell.svelte';
+
+  interface Props {
+    specs: readonly ParameterSpec[];
+    /** Address of a number, by its id. */
+    address: (id: string) => string;
+    /** What the numbers belong to, for those who do not see them. */
+    of: string;
+    /** Cells in a row. */
+    across?: number;
+    testid?: string;
+  }
+  let { specs, address, of, across = 3, testid }: Props = $props();
+</script>
+
+<div class="numbers" style:--across={across}>
+  {#each specs as spec (spec.id)}
+    <label>
+      <span>{spec.title}{spec.unit ? ` ${spec.unit}` : ''}</span>
+      <ParameterCell
+        address={address(spec.id)}
+        label="{spec.title} of {of}{spec.unit ? ` in ${spec.unit}` : ''}"
+        change="{spec.title} of {of}"
+        {...testid ? { testid: `${testid}-${spec.id}` } : {}}
+      />
+    </label>
+  {/each}
+</div>
+
+<style>
+  .numbers {
+    display: grid;
+    grid-template-columns: repeat(var(--across), minmax(0, 1fr));
+    gap: 4px 10px;
+  }
+
+  label {
+    display: grid;
+    grid-template-columns: auto minmax(56px, 1fr);
+    gap: 4px;
+    align-items: center;
+    border-bottom: 1px solid var(--line);
+  }
+
+  span {
+    color: var(--muted);
+    font-size: var(--size-small);
+    white-space: nowrap;
+  }
+</style>
