@@ -1,11 +1,14 @@
 import {
   bestFocusShift,
   chiefAtImage,
+  clearShare,
   distortion,
   Evaluation,
   fieldSpot,
   idealImagePoint,
+  imageSine,
   largestRadius,
+  pupilLimit,
   refractiveIndex,
   rmsOverFields,
   rmsRadius,
@@ -61,6 +64,13 @@ export function judgeLens(reference: ReferenceLens, values: Json, table: Toleran
   judgeBestFocus(bench, values.bestFocus ?? []);
   judgeFieldCurves(bench, values.fieldCurves ?? []);
   judgeColour(bench, values.axialColour, values.lateralColour ?? []);
+  if (values.realWorkingFNumberAxis !== undefined) {
+    const sine = valueOf(imageSine(bench.lens.model));
+    const tolerance = bench.tolerance('firstOrder');
+    const actual = sine && 1 / (2 * sine);
+    tally.compare('realWorkingFNumber', 'on the axis', values.realWorkingFNumberAxis, actual, tolerance);
+  }
+  if (values.vignetting) judgeVignetting(bench, values.vignetting);
   countMissing(tally, values);
   return tally;
 }
@@ -106,8 +116,6 @@ function countMissing(tally: Tally, values: Json): void {
     entry.vignettedRelative ?? [],
   ]);
   tally.missing('relativeIllumination.vignetted', count(vignetted));
-  tally.missing('vignetting', count(values.vignetting?.rows));
-  tally.missing('realWorkingFNumber', count(values.realWorkingFNumberAxis));
 }
 
 function waveAt({ reference }: Bench, um: number): number {
@@ -195,6 +203,32 @@ function judgeFirstOrder(bench: Bench, firstOrder: Json[]): void {
       expected.u.forEach((u: number, j: number) => compare(`${name} u ${j}`, u, ray?.u[j]));
       compare(`${name} at the image`, expected.yImage, ray?.y.at(-1));
     }
+  }
+}
+
+function judgeVignetting(bench: Bench, { aim, um, rows }: Json): void {
+  const tolerance = bench.tolerance('vignetting', aim as Aim);
+  const choice = { wave: waveAt(bench, um), aim: aimOf(aim) };
+  const sampling: PupilSampling = { kind: 'grid', size: 64 };
+  for (const row of rows as Json[]) {
+    const field = fieldAt(bench, row.field);
+    const compare = (label: string, expected: number, actual: number | undefined) =>
+      bench.tally.compare('vignetting', `${label} at ${row.field}`, expected, actual, tolerance);
+    const bundle = valueOf(
+      bench.lens.bundle(field, choice.wave, { sampling, pupil: 'clipped', aim: choice.aim }),
+    );
+    const total = bundle?.rays.capacity;
+    const passed = bundle?.rays.status.reduce((sum, status) => sum + (status === 0 ? 1 : 0), 0);
+    compare('rays', row.total, total);
+    compare('passing rays', row.passCount, passed);
+    compare('share of rays', row.passFractionGrid64, passed === undefined ? undefined : passed / total!);
+    compare('share of area', row.passAreaFraction, valueOf(clearShare(bench.lens, field, 720, choice)));
+    for (const [key, direction] of [
+      ['topRho', Math.PI / 2],
+      ['bottomRho', -Math.PI / 2],
+      ['sagittalRho', 0],
+    ] as const)
+      compare(key, row[key], valueOf(pupilLimit(bench.lens, field, direction, choice)));
   }
 }
 

@@ -21,10 +21,10 @@ export function lengthText(value: number): string {
   return fixed(value, size >= 1000 ? 2 : size >= 100 ? 3 : 4);
 }
 
-/** A number as it was given: rounded to ten digits, without the zeros behind. */
-export function plain(value: number): string {
+/** A number as it was given: rounded to so many digits, without the zeros behind. */
+export function plain(value: number, digits = 10): string {
   if (!Number.isFinite(value)) return fixed(value, 0);
-  return String(Number(value.toPrecision(10))).replaceAll('-', '−');
+  return String(Number(value.toPrecision(digits))).replaceAll('-', '−');
 }
 
 /** Every digit of a number, for a cell that is being edited. */

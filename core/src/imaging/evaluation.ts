@@ -5,6 +5,7 @@ import { Aimer } from '../sequence/aiming.ts';
 import { traceSampling } from '../sequence/bundle.ts';
 import { launchPupil, type LaunchPupil } from '../sequence/launch.ts';
 import { compileLens, type LensModel } from '../sequence/lens-model.ts';
+import { resolveLens } from '../sequence/resolve.ts';
 import { firstOrder, type FirstOrder } from '../sequence/paraxial.ts';
 import {
   pupilPoints,
@@ -42,6 +43,7 @@ function once<T>(cache: Map<string, unknown>, key: string, compute: () => T): T 
  * It holds no other state: make a new one for a new version of the project.
  */
 export class LensEvaluation {
+  /** Aperture and fields that are asked for by real rays are those that meet the wish, see `resolveLens`. */
   readonly model: LensModel;
   readonly #cache = new Map<string, unknown>();
 
@@ -139,7 +141,7 @@ export class Evaluation {
     if (known) return success(known);
     const lens = this.project.lenses.find((entry) => entry.id === id);
     if (!lens) return failure(`There is no lens “${id}”.`);
-    const evaluation = new LensEvaluation(compileLens(this.project, lens));
+    const evaluation = new LensEvaluation(resolveLens(compileLens(this.project, lens)));
     this.#lenses.set(id, evaluation);
     return success(evaluation);
   }

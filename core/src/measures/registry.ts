@@ -13,6 +13,7 @@ import {
 import { readSettings, type Measure, type Measured, type SettingSpecs } from './measure.ts';
 import { rmsSpotRadius } from './rms-spot-radius.ts';
 import { totalLength } from './total-length.ts';
+import { clearPupil, vignettingLimit } from './vignetting.ts';
 
 /** A measure with the types of its settings forgotten: `evaluateMeasure` checks them. */
 type AnyMeasure = Measure<SettingSpecs>;
@@ -31,6 +32,8 @@ export const MEASURES: readonly AnyMeasure[] = [
   distortion as unknown as AnyMeasure,
   chiefRayAngle as unknown as AnyMeasure,
   imageHeight as unknown as AnyMeasure,
+  clearPupil as unknown as AnyMeasure,
+  vignettingLimit as unknown as AnyMeasure,
 ];
 
 const byId = new Map<string, AnyMeasure>();

@@ -58,13 +58,20 @@ export interface Lens {
   readonly surfaces: readonly Surface[];
 }
 
-/** What limits the bundle on the axis. All paraxial, at the primary wavelength. */
+/** What limits the bundle on the axis, at the primary wavelength; paraxial where not said otherwise. */
 export interface SystemAperture {
   /**
    * `image_f_number`: focal length over entrance-pupil diameter. `object_na`: n·sin U of the marginal ray at a finite
-   * object.
+   * object. `working_f_number`: 1/(2 n′ u′) at the image, for the object distance that is set; `real_working_f_number`:
+   * 1/(2 n′ sin U′) of real rays.
    */
-  readonly kind: 'entrance_pupil_diameter' | 'stop_semi_aperture' | 'image_f_number' | 'object_na';
+  readonly kind:
+    | 'entrance_pupil_diameter'
+    | 'stop_semi_aperture'
+    | 'image_f_number'
+    | 'working_f_number'
+    | 'real_working_f_number'
+    | 'object_na';
   /** Positive; mm for the two sizes, a pure number for the others. */
   readonly value: number;
 }
@@ -79,9 +86,10 @@ export interface PupilChoice {
 export interface FieldSet {
   /**
    * `angle`: degrees, the ray climbs toward +y for positive y. `object_height`: mm, the object point itself.
-   * `image_height`: mm, where the paraxial image of the field lies.
+   * `image_height`: mm, where the paraxial image of the field lies; `real_image_height`: where its real chief ray of the primary
+   * wavelength meets the image surface.
    */
-  readonly kind: 'angle' | 'object_height' | 'image_height';
+  readonly kind: 'angle' | 'object_height' | 'image_height' | 'real_image_height';
   readonly points: readonly FieldPoint[];
 }
 

@@ -205,7 +205,14 @@ const lens = object({
       .string()
       .strict()
       .required('is missing')
-      .oneOf(['entrance_pupil_diameter', 'stop_semi_aperture', 'image_f_number', 'object_na']),
+      .oneOf([
+        'entrance_pupil_diameter',
+        'stop_semi_aperture',
+        'image_f_number',
+        'working_f_number',
+        'real_working_f_number',
+        'object_na',
+      ]),
     value: positive(),
   }),
   pupil: object({
@@ -213,7 +220,11 @@ const lens = object({
     obscuration: needed().min(0, 'must be from 0 to below 1').lessThan(1, 'must be from 0 to below 1'),
   }),
   fields: object({
-    kind: yup.string().strict().required('is missing').oneOf(['angle', 'object_height', 'image_height']),
+    kind: yup
+      .string()
+      .strict()
+      .required('is missing')
+      .oneOf(['angle', 'object_height', 'image_height', 'real_image_height']),
     points: list(object({ id: id(), x: needed(), y: needed(), weight: weight() }), LIMITS.points),
   }).test('angles', 'a field angle must be between −90° and 90°', (value) => {
     const fields = value as { kind?: string; points?: { x: number; y: number }[] };

@@ -34,6 +34,10 @@ function apertureValue(lens: Lens, data: FirstOrder, kind: SystemAperture['kind'
       if (!Number.isFinite(data.focalLength))
         return failure('An F-number needs a lens with power: this one is afocal.');
       return success(Math.abs(data.focalLength) / data.entrancePupilDiameter);
+    case 'working_f_number':
+      return success(data.workingFNumber);
+    case 'real_working_f_number':
+      return failure('A real working F-number takes real rays.');
     case 'object_na': {
       const depth = extentToNumber(lens.object.distance) + data.entrancePupil;
       if (!Number.isFinite(depth)) return failure('An object NA needs an object at a finite distance.');
@@ -53,6 +57,8 @@ function apertureValue(lens: Lens, data: FirstOrder, kind: SystemAperture['kind'
 export function convertFields(lens: Lens, data: FirstOrder, kind: FieldSet['kind']): Outcome<FieldSet> {
   const { fields } = lens;
   if (fields.kind === kind) return success(fields);
+  if (kind === 'real_image_height' || fields.kind === 'real_image_height')
+    return failure('Real image heights take real rays.');
   const distance = extentToNumber(lens.object.distance);
   const finite = Number.isFinite(distance);
   if (kind === 'object_height' && !finite)

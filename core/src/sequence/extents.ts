@@ -35,8 +35,8 @@ export interface SurfaceExtent {
 }
 
 /**
- * Semi-apertures of all surfaces. Automatic ones come from the rays of all fields and wavelengths that set apertures let
- * pass; a surface that no ray reaches takes that of its neighbour before it.
+ * Semi-apertures of all surfaces. Automatic ones come from the rays of all fields and wavelengths that reach the image through the
+ * set apertures; a surface that no ray reaches takes that of its neighbour before it.
  *
  * @param aimer - null when rays cannot be launched: then only set apertures are known and the rest follow the largest
  */
@@ -46,23 +46,10 @@ export function surfaceExtents(model: LensModel, aimer: Aimer | null): SurfaceEx
     for (const field of model.lens.fields.points) {
       // Mirror images pass equally far from the axis of every surface.
       const { px, py } = (model.mirrorX && field.x === 0 && mirrorHalf(POINTS)?.half) || POINTS;
-      for (let wave = 0; wave < model.wavelengths.length; wave++) {
-        traceBundle(
-          aimer,
-          { field, wave, px, py },
-          {
-            clip: true,
-            visit(j, part, _from, size) {
-              let farthest = reach[j] * reach[j];
-              for (let i = 0; i < size; i++) {
-                if (part.status[i] !== RAY_STATUS.alive) continue;
-                farthest = Math.max(farthest, part.x[i] * part.x[i] + part.y[i] * part.y[i]);
-              }
-              reach[j] = Math.sqrt(farthest);
-            },
-          },
+      for (let wave = 0; wave < model.wavelengths.length; wave++)
+        reachOf(aimer, { field, wave, px, py }).forEach(
+          (farthest, j) => (reach[j] = Math.max(reach[j], farthest)),
         );
-      }
     }
     if (model.stop >= 0) reach[model.stop] = Math.max(reach[model.stop], aimer.pupil.stopSemi);
   }
@@ -73,6 +60,33 @@ export function surfaceExtents(model: LensModel, aimer: Aimer | null): SurfaceEx
     reach[j] = semi;
     return { semi: Math.min(semi, surface.shape.reach), automatic: true };
   });
+}
+
+/**
+ * How far from the axis of each surface a bundle passes, mm: its rays that arrive at the image, for one that strays on its way says
+ * nothing of how large a surface must be; all of them where none arrives.
+ */
+function reachOf(aimer: Aimer, request: BundleRequest): Float64Array {
+  const surfaces = aimer.model.surfaces.length;
+  const count = request.px.length;
+  const squares = new Float64Array(surfaces * count);
+  const { status } = traceBundle(aimer, request, {
+    clip: true,
+    visit(j, part, from, size) {
+      for (let i = 0; i < size; i++)
+        if (part.status[i] === RAY_STATUS.alive)
+          squares[j * count + from + i] = part.x[i] * part.x[i] + part.y[i] * part.y[i];
+    },
+  });
+  const arrives = status.includes(RAY_STATUS.alive);
+  const reach = new Float64Array(surfaces);
+  for (let j = 0; j < surfaces; j++) {
+    let farthest = 0;
+    for (let i = 0; i < count; i++)
+      if (!arrives || status[i] === RAY_STATUS.alive) farthest = Math.max(farthest, squares[j * count + i]);
+    reach[j] = Math.sqrt(farthest);
+  }
+  return reach;
 }
 
 /** One ray of a drawing: its way through the lens in the frame of the first vertex. */

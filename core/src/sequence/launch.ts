@@ -7,8 +7,9 @@ import type { FirstOrder } from './paraxial.ts';
 
 /** The pupil that rays are aimed at: that of the primary wavelength, whatever colour the ray has. */
 export interface LaunchPupil {
-  /** Paraxial entrance pupil from the first vertex, mm. */
+  /** Paraxial entrance pupil from the first vertex, mm; Infinity for a telecentric object space. */
   readonly z: number;
+  /** Its radius, mm; for a telecentric object space the slope of the marginal ray. */
   readonly semi: number;
   /** Paraxial marginal height at the stop, mm. */
   readonly stopSemi: number;
@@ -19,11 +20,14 @@ export interface LaunchPupil {
 /** The pupil for launching rays, from the first-order data of the primary wavelength. Fails where no ray could be aimed. */
 export function launchPupil(model: LensModel, primary: FirstOrder): Outcome<LaunchPupil> {
   const z = primary.entrancePupil;
-  if (!Number.isFinite(z))
-    return failure('The entrance pupil lies at infinity: telecentric object space is not traced yet.');
-  const semi = primary.entrancePupilDiameter / 2;
-  if (!Number.isFinite(semi)) return failure('The entrance pupil has no finite size.');
   const distance = extentToNumber(model.lens.object.distance);
+  const telecentric = !Number.isFinite(z);
+  if (telecentric && !Number.isFinite(distance))
+    return failure('Object and entrance pupil both lie at infinity: no ray can be aimed.');
+  if (telecentric && model.lens.fields.kind === 'angle')
+    return failure('The chief rays of a telecentric object space have no angle: give fields by height.');
+  const semi = telecentric ? Math.abs(primary.marginal.u[0]) : primary.entrancePupilDiameter / 2;
+  if (!Number.isFinite(semi)) return failure('The entrance pupil has no finite size.');
   if (distance + z === 0) return failure('The entrance pupil lies in the object plane: no ray can be aimed.');
   if (model.lens.fields.kind === 'object_height' && !Number.isFinite(distance)) {
     return failure('Fields by object height need an object at a finite distance.');
@@ -42,7 +46,7 @@ export function launchPupil(model: LensModel, primary: FirstOrder): Outcome<Laun
  * paths start in one phase. Finite object: they start at the object point; an angle field is then the direction of the
  * ray from that point to the centre of the pupil.
  *
- * @param ex - x in the plane of the paraxial entrance pupil, mm; likewise ey
+ * @param ex - x in the plane of the paraxial entrance pupil, mm; for a telecentric object space dx/dz; likewise ey
  */
 export function launchRays(
   model: LensModel,
@@ -59,10 +63,12 @@ export function launchRays(
   status.fill(RAY_STATUS.alive, 0, count);
   if (Number.isFinite(distance)) {
     const [ox, oy] = objectPoint(model, pupil, field, distance);
-    const depth = distance + pupil.z;
+    const telecentric = !Number.isFinite(pupil.z);
+    const depth = telecentric ? 1 : distance + pupil.z;
+    const [centreX, centreY] = telecentric ? [0, 0] : [ox, oy];
     for (let i = 0; i < count; i++) {
-      const dx = ex[i] - ox;
-      const dy = ey[i] - oy;
+      const dx = ex[i] - centreX;
+      const dy = ey[i] - centreY;
       const scale = Math.sign(depth) / Math.sqrt(dx * dx + dy * dy + depth * depth);
       x[i] = ox;
       y[i] = oy;

@@ -11,6 +11,9 @@ interface Transfer {
   readonly d: number;
 }
 
+/** An entrance pupil so many times farther off than the object is one at infinity. */
+const FAR_PUPIL = 1e9;
+
 const IDENTITY: Transfer = { a: 1, b: 0, c: 0, d: 1 };
 
 /** A paraxial ray: heights at the surfaces (mm), slopes before the first and behind each surface. */
@@ -136,35 +139,61 @@ export function firstOrder(model: LensModel, wave: number): Outcome<FirstOrder> 
 
   const imageIndex = n[last + 1];
   const power = whole.c === 0 ? 0 : -whole.c;
-  const entrancePupil = toStop.a === 0 ? Infinity : (toStop.b * n[0]) / toStop.a + 0;
   const { object } = model.lens;
   const distance = extentToNumber(object.distance);
   const finite = Number.isFinite(distance);
+  const pupilZ = toStop.a === 0 ? Infinity : (toStop.b * n[0]) / toStop.a + 0;
+  // Rays of a near object that differ from parallel ones by less than rounding are parallel.
+  const telecentric = finite && !(Math.abs(pupilZ) < FAR_PUPIL * Math.max(1, distance));
+  const entrancePupil = telecentric ? Infinity : pupilZ;
   const focalLength = power === 0 ? Infinity : 1 / power;
   const perEntrance = Math.abs(toStop.a); // stop height per height in the entrance pupil
-  const opening = entranceDiameter(model.lens, {
-    perEntrance,
-    focalLength,
-    depth: distance + entrancePupil,
-    index: n[0],
-  });
-  if (!opening.ok) return opening;
-  const entrancePupilDiameter = opening.value;
-  const stopSemiAperture =
-    model.lens.aperture.kind === 'stop_semi_aperture'
-      ? model.lens.aperture.value
-      : (entrancePupilDiameter / 2) * perEntrance;
+  /** n′u′ behind the lens of the axial ray with a slope before it, or with a height for a far object. */
+  const imageSlope = (height: number, slope: number) =>
+    imageIndex * paraxialRay(model, wave, height, slope).u[last + 1];
+  let entrancePupilDiameter = Infinity;
+  let stopSemiAperture: number;
+  let marginalSlope: number;
+  if (telecentric) {
+    const perSlope = Math.abs(toStop.b * n[0]); // stop height per slope of the axial ray
+    const slope = telecentricSlope(model.lens, n[0], perSlope, () => imageSlope(distance, 1));
+    if (!slope.ok) return slope;
+    marginalSlope = slope.value;
+    stopSemiAperture = perSlope * marginalSlope;
+  } else {
+    const opening = entranceDiameter(model.lens, {
+      perEntrance,
+      focalLength,
+      depth: distance + entrancePupil,
+      index: n[0],
+      slopePerDiameter: () => {
+        const slope = finite ? 0.5 / (distance + entrancePupil) : 0;
+        return imageSlope(finite ? slope * distance : 0.5, slope);
+      },
+    });
+    if (!opening.ok) return opening;
+    entrancePupilDiameter = opening.value;
+    stopSemiAperture =
+      model.lens.aperture.kind === 'stop_semi_aperture'
+        ? model.lens.aperture.value
+        : (entrancePupilDiameter / 2) * perEntrance;
+    marginalSlope = finite ? entrancePupilDiameter / 2 / (distance + entrancePupil) : 0;
+  }
   const exitPupil = fromStop.d === 0 ? Infinity : (-fromStop.b * imageIndex) / fromStop.d;
   const exitPupilDiameter = fromStop.d === 0 ? Infinity : Math.abs((2 * stopSemiAperture) / fromStop.d);
 
-  const marginalSlope = finite ? entrancePupilDiameter / 2 / (distance + entrancePupil) : 0;
   const marginalHeight = finite ? marginalSlope * distance : entrancePupilDiameter / 2;
   const marginal = paraxialRay(model, wave, marginalHeight, marginalSlope);
   const magnification = finite ? (n[0] * marginalSlope) / (imageIndex * marginal.u[last + 1]) : null;
   const largestField = largestLaunched(model.lens.fields, magnification ?? focalLength);
   const byHeight = finite && model.lens.fields.kind !== 'angle';
   const chiefSlope = byHeight ? -largestField / (distance + entrancePupil) : largestField;
-  const chief = paraxialRay(model, wave, -chiefSlope * entrancePupil, chiefSlope);
+  const chief = paraxialRay(
+    model,
+    wave,
+    telecentric ? largestField : -chiefSlope * entrancePupil,
+    telecentric ? 0 : chiefSlope,
+  );
 
   const exitSlope = marginal.u[last + 1];
   return success({
@@ -193,6 +222,31 @@ function refractLast(model: LensModel, n: Float64Array, m: Transfer, last: numbe
   return refract(m, model.surfaces[last].shape.curvature * (n[last + 1] - n[last]));
 }
 
+/** Slope of the marginal ray of an object whose entrance pupil lies at infinity, by the kind of the system aperture. */
+function telecentricSlope(
+  { aperture }: Lens,
+  index: number,
+  perSlope: number,
+  imageSlope: () => number,
+): Outcome<number> {
+  switch (aperture.kind) {
+    case 'object_na':
+      if (aperture.value >= index) return failure(`An object NA must be below the index there, ${index}.`);
+      return success(Math.tan(Math.asin(aperture.value / index)));
+    case 'stop_semi_aperture':
+      return success(aperture.value / perSlope);
+    case 'working_f_number': {
+      const slope = Math.abs(imageSlope());
+      if (!(slope > 0)) return failure('A working F-number needs a lens that forms an image.');
+      return success(1 / (2 * aperture.value * slope));
+    }
+    default:
+      return failure(
+        'The entrance pupil lies at infinity: give the aperture by object NA, working F-number or the semi-aperture of the stop.',
+      );
+  }
+}
+
 /** Entrance-pupil diameter in mm by the kind of the system aperture; `depth` is the distance from object to entrance pupil. */
 function entranceDiameter(
   { aperture }: Lens,
@@ -201,7 +255,15 @@ function entranceDiameter(
     focalLength,
     depth,
     index,
-  }: { perEntrance: number; focalLength: number; depth: number; index: number },
+    slopePerDiameter,
+  }: {
+    perEntrance: number;
+    focalLength: number;
+    depth: number;
+    index: number;
+    /** n′u′ of the marginal ray for an entrance pupil of 1 mm. */
+    slopePerDiameter: () => number;
+  },
 ): Outcome<number> {
   switch (aperture.kind) {
     case 'entrance_pupil_diameter':
@@ -212,6 +274,13 @@ function entranceDiameter(
       if (!Number.isFinite(focalLength))
         return failure('An F-number needs a lens with power: this one is afocal.');
       return success(Math.abs(focalLength) / aperture.value);
+    case 'working_f_number': {
+      const slope = Math.abs(slopePerDiameter());
+      if (!(slope > 0)) return failure('A working F-number needs a lens that forms an image.');
+      return success(1 / (2 * aperture.value * slope));
+    }
+    case 'real_working_f_number':
+      return failure('No entrance pupil gives the lens its real working F-number.');
     case 'object_na':
       if (!Number.isFinite(depth)) return failure('An object NA needs an object at a finite distance.');
       if (aperture.value >= index) return failure(`An object NA must be below the index there, ${index}.`);
@@ -228,7 +297,7 @@ function largestLaunched({ kind, points }: FieldSet, scale: number): number {
   const radians = Math.PI / 180;
   const sizes = points.map(({ x, y }) => {
     if (kind === 'angle') return Math.hypot(Math.tan(x * radians), Math.tan(y * radians));
-    return Math.hypot(x, y) / (kind === 'image_height' ? Math.abs(scale) : 1);
+    return Math.hypot(x, y) / (kind === 'image_height' || kind === 'real_image_height' ? Math.abs(scale) : 1);
   });
   return Math.max(0, ...sizes);
 }

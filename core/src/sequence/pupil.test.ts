@@ -136,7 +136,7 @@ describe('launching rays', () => {
     const primary = firstOrder(model, 0);
     if (!primary.ok) throw new Error(primary.reason);
     const far = launchPupil(model, { ...primary.value, entrancePupil: Infinity });
-    expect(far.ok ? '' : far.reason).to.match(/entrance pupil lies at infinity/);
+    expect(far.ok ? '' : far.reason).to.match(/entrance pupil both lie at infinity/);
     const heights = {
       ...project.lenses[0],
       fields: { kind: 'object_height' as const, points: [field(0, 1)] },

@@ -1,12 +1,13 @@
 import { ask, type AskAnswer } from '../ask/ask.ts';
 import type { JobContext } from '../compute/protocol.ts';
+import { apertureAs, fieldsAs } from '../imaging/convert-choice.ts';
 import { Evaluation } from '../imaging/evaluation.ts';
 import { refocus, type FocusCriterion, type Refocus } from '../imaging/refocus.ts';
 import { success, type Outcome } from '../math/outcome.ts';
 import type { Measured } from '../measures/measure.ts';
 import { evaluateMeasure, findMeasure, type MeasureRequest } from '../measures/registry.ts';
 import { scanPoint, scanSize, type ScanRow } from '../measures/scan.ts';
-import type { Project } from '../project/model.ts';
+import type { FieldSet, Project, SystemAperture } from '../project/model.ts';
 import { readProjectText, type ReadResult } from '../project/read.ts';
 import { readBackup } from './backup.ts';
 import { readMeasuresRequest, readScanRequest } from './requests.ts';
@@ -73,6 +74,30 @@ export const JOBS = {
 
   refocus(input: { project: Project; lens: string; criterion: FocusCriterion }): Outcome<Refocus> {
     return refocus(input.project, input.lens, input.criterion);
+  },
+
+  apertureAs({
+    project,
+    lens,
+    kind,
+  }: {
+    project: Project;
+    lens: string;
+    kind: SystemAperture['kind'];
+  }): Outcome<SystemAperture> {
+    return apertureAs(project, lens, kind);
+  },
+
+  fieldsAs({
+    project,
+    lens,
+    kind,
+  }: {
+    project: Project;
+    lens: string;
+    kind: FieldSet['kind'];
+  }): Outcome<FieldSet> {
+    return fieldsAs(project, lens, kind);
   },
 
   ask({

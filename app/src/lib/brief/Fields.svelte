@@ -6,6 +6,7 @@
   import { primaryOrder } from '$lib/desk/primary-order.svelte.ts';
   import { fieldLabel } from '$lib/desk/labels.ts';
   import { significant } from '$lib/format.ts';
+  import FieldSpread from './FieldSpread.svelte';
   import { freshId } from './fresh.ts';
 
   const desk = useDesk();
@@ -33,42 +34,58 @@
     { kind: 'angle', title: 'angle in °, climbing toward + for positive values' },
     { kind: 'object_height', title: 'height of the object point, mm' },
     { kind: 'image_height', title: 'paraxial image height, mm' },
+    { kind: 'real_image_height', title: 'real image height of the chief ray, mm' },
   ];
 
   const order = primaryOrder(desk);
   const primary = $derived(order.current);
 
   /** Another kind of field for the same image points. */
-  function setKind(kind: FieldSet['kind']) {
-    const converted = primary ? convertFields(lens, primary, kind) : null;
-    if (converted && !converted.ok) {
+  async function setKind(kind: FieldSet['kind']) {
+    const before = desk.project;
+    const converted = await desk.pool.run('fieldsAs', { project: before, lens: lens.id, kind }).result;
+    if (desk.project !== before) return;
+    if (!converted.ok && (primary || kind === 'real_image_height')) {
       desk.notice = { tone: 'refused', title: converted.reason };
       return;
     }
-    if (!converted && kind === 'angle' && points.some(({ x, y }) => Math.abs(x) >= 90 || Math.abs(y) >= 90)) {
+    if (
+      !converted.ok &&
+      kind === 'angle' &&
+      points.some(({ x, y }) => Math.abs(x) >= 90 || Math.abs(y) >= 90)
+    ) {
       desk.notice = {
         tone: 'refused',
         title: 'Fields by angle must lie between −90° and 90°: change the heights first.',
       };
       return;
     }
-    const value = converted?.value ?? { ...lens.fields, kind };
+    const value = converted.ok ? converted.value : { ...lens.fields, kind };
     desk.commit([{ kind: 'set', path: `lenses.${lens.id}.fields`, value }], 'Kind of field');
   }
 
   /** The largest field in every way it can be said, half and full. */
   const spans = $derived.by(() => {
     if (!primary || points.length === 0) return [];
-    const units: Record<FieldSet['kind'], string> = { angle: '°', object_height: ' mm', image_height: ' mm' };
+    const units: Record<FieldSet['kind'], string> = {
+      angle: '°',
+      object_height: ' mm',
+      image_height: ' mm',
+      real_image_height: ' mm',
+    };
     const titles: Record<FieldSet['kind'], string> = {
       angle: 'angle',
       object_height: 'object',
       image_height: 'image',
+      real_image_height: 'real image',
     };
+    // Real image heights are said as the paraxial ones that they nearly are.
+    const real = lens.fields.kind === 'real_image_height';
+    const said = real ? ({ ...lens, fields: { ...lens.fields, kind: 'image_height' } } as const) : lens;
     return KINDS.flatMap(({ kind }) => {
-      const said = convertFields(lens, primary, kind);
-      if (!said.ok) return [];
-      const half = Math.max(...said.value.points.map(({ x, y }) => Math.hypot(x, y)));
+      const converted = convertFields(said, primary, kind);
+      if (!converted.ok) return [];
+      const half = Math.max(...converted.value.points.map(({ x, y }) => Math.hypot(x, y)));
       return [
         {
           title: titles[kind],
@@ -103,7 +120,7 @@
         data-testid="field-kind"
         value={lens.fields.kind}
         onchange={(event) => {
-          setKind(event.currentTarget.value as FieldSet['kind']);
+          void setKind(event.currentTarget.value as FieldSet['kind']);
           event.currentTarget.value = desk.project.lenses[0].fields.kind;
         }}
       >
@@ -139,6 +156,7 @@
         {/each}
       </div>
       <button class="add" onclick={add} data-testid="add-field">+ field</button>
+      <FieldSpread />
       <p class="spans" data-testid="field-spans">
         {#each spans as { title, half, full } (title)}
           <span><b>{title}</b> half {half}, full {full}</span>

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { convertAperture, type SystemAperture } from '@ulvex/core';
+  import type { SystemAperture } from '@ulvex/core';
   import ParameterCell from '$lib/components/ParameterCell.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import { primaryOrder } from '$lib/desk/primary-order.svelte.ts';
@@ -14,17 +14,21 @@
     { kind: 'entrance_pupil_diameter', title: 'mm, entrance pupil diameter' },
     { kind: 'stop_semi_aperture', title: 'mm, semi-aperture of the stop' },
     { kind: 'image_f_number', title: 'F-number f/D in image space' },
+    { kind: 'working_f_number', title: 'working F-number, paraxial: 1/(2 n′u′)' },
+    { kind: 'real_working_f_number', title: 'working F-number of real rays: 1/(2 n′ sin U′)' },
     { kind: 'object_na', title: 'object NA, n sin U' },
   ];
 
   /** Another kind of aperture for the same beam. */
-  function setAperture(kind: SystemAperture['kind']) {
-    const converted = primary ? convertAperture(lens, primary, kind) : null;
-    if (converted && !converted.ok) {
+  async function setAperture(kind: SystemAperture['kind']) {
+    const before = desk.project;
+    const converted = await desk.pool.run('apertureAs', { project: before, lens: lens.id, kind }).result;
+    if (desk.project !== before) return;
+    if (!converted.ok && (primary || kind === 'real_working_f_number')) {
       desk.notice = { tone: 'refused', title: converted.reason };
       return;
     }
-    const value = converted?.value ?? { ...lens.aperture, kind };
+    const value = converted.ok ? converted.value : { ...lens.aperture, kind };
     desk.commit([{ kind: 'set', path: `${at}.aperture`, value }], 'Kind of aperture');
   }
 </script>
@@ -44,7 +48,7 @@
       data-testid="aperture-kind"
       value={lens.aperture.kind}
       onchange={(event) => {
-        setAperture(event.currentTarget.value as SystemAperture['kind']);
+        void setAperture(event.currentTarget.value as SystemAperture['kind']);
         event.currentTarget.value = desk.project.lenses[0].aperture.kind;
       }}
     >

@@ -38,7 +38,7 @@
   <Cell
     {label}
     explain="parameter:{address}"
-    text={plain(shown.value.value)}
+    text={plain(shown.value.value, 7)}
     exact={exactText(shown.value.value)}
     {read}
     nudge={nudged}

@@ -58,7 +58,7 @@ export function bodyNames(section: Section, frame: ChartFrame): { text: string; 
     const at = { text: name, x: frame.x((from + to) / 2), y: frame.y(top) - 7 };
     const last = groups.at(-1);
     if (previousBack === front && last) {
-      last.text += `·${name}`;
+      last.text = [last.text, name].filter(Boolean).join('·');
       last.x = (last.x + at.x) / 2;
       last.y = Math.min(last.y, at.y);
     } else groups.push(at);

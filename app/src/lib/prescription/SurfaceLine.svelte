@@ -23,6 +23,21 @@
   const isImage = $derived(row.surface.after === null);
   const bend = $derived(6 * bow(row.radius, semi?.semi ?? 5));
   const worst = $derived(row.findings.find((finding) => finding.severity === 'error') ?? row.findings[0]);
+  const isMoved = $derived(
+    [row.surface.frame, row.surface.behind].some((frame) =>
+      Object.values(frame ?? {}).some((part) => part !== 0),
+    ),
+  );
+  /** What stands out about the surface, as a mark and in words. */
+  const tags = $derived(
+    (
+      [
+        [isStop, '◉', 'the stop'],
+        [row.surface.reflects, 'M', 'a mirror'],
+        [isMoved, '∠', 'shifted or tilted'],
+      ] as const
+    ).flatMap(([holds, mark, words]) => (holds ? [[mark, words] as const] : [])),
+  );
   const select = () => (desk.selected = id);
 
   /** What a typed text does to a cell of this surface. */
@@ -64,12 +79,10 @@
       title={row.findings.map((finding) => finding.text).join('\n')}
       data-testid="finding-{id}">{worst.severity === 'error' ? '✕' : '!'}</span
     >
-  {:else if isStop}
-    <span class="tag" title={row.surface.reflects ? 'The stop, a mirror' : 'The stop'}
-      >◉{row.surface.reflects ? 'M' : ''}</span
+  {:else if tags.length > 0}
+    <span class="tag" title={tags.map(([, words]) => words).join(', ')} data-testid="tag-{id}"
+      >{tags.map(([mark]) => mark).join('')}</span
     >
-  {:else if row.surface.reflects}
-    <span class="tag" title="A mirror">M</span>
   {:else if !isImage}
     <button
       class="makestop"
