@@ -65,7 +65,9 @@ export function judgeLens(reference: ReferenceLens, values: Json, table: Toleran
   judgeFieldCurves(bench, values.fieldCurves ?? []);
   judgeColour(bench, values.axialColour, values.lateralColour ?? []);
   if (values.realWorkingFNumberAxis !== undefined) {
-    const sine = valueOf(imageSine(bench.lens.model));
+    const { model } = bench.lens;
+    const lens = { ...model.lens, pupil: { ...model.lens.pupil, aim: 'stop' as const } };
+    const sine = valueOf(imageSine({ ...model, lens }));
     const tolerance = bench.tolerance('firstOrder');
     const actual = sine && 1 / (2 * sine);
     tally.compare('realWorkingFNumber', 'on the axis', values.realWorkingFNumberAxis, actual, tolerance);
