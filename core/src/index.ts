@@ -2,6 +2,7 @@ export * from './math/outcome.ts';
 export * from './math/parameter.ts';
 export * from './math/quantity.ts';
 export * from './compute/ray-block.ts';
+export { KERNEL_BLOCK, traceKernel } from './compute/kernel.ts';
 export * from './light/hue.ts';
 export * from './light/spectral-lines.ts';
 export * from './materials/material.ts';

@@ -19,38 +19,48 @@ export interface KernelForm {
   readonly terms: Float64Array;
 }
 
-/** What happens at a surface besides its shape. */
-export interface KernelStep {
-  readonly before: number;
-  readonly behind: number;
-  readonly reflects: boolean;
-  /** Semi-aperture that clips, mm; Infinity for none. */
-  readonly clear: number;
-  /** Distance to the next vertex, mm, taken off z of the rays that go on. */
-  readonly gap: number;
-  /** Number of the surface, for the rays that end here. */
-  readonly surface: number;
-}
-
-/** The compiled kernel with the one block of rays that it works on. */
+/**
+ * The compiled kernel with the one block of rays that it works on. Arguments stand one by one rather than in objects: a lens is
+ * thousands of calls.
+ */
 export interface TraceKernel {
   /** `KERNEL_BLOCK` rays in the kernel's own memory. */
   readonly block: RayBlock;
-  /** Takes the first `count` rays of the block through a surface, to the frame of the next vertex. */
-  trace(form: KernelForm, count: number, step: KernelStep): void;
+  /**
+   * Takes the first `count` rays of the block through a surface, to the frame of the next vertex.
+   *
+   * @param before - refractive index in front; behind likewise
+   * @param clear - semi-aperture that clips, mm; Infinity for none
+   * @param gap - distance to the next vertex, mm, taken off z of the rays that go on
+   * @param surface - number of the surface, for the rays that end here
+   * @param close - whether all rays start within some tens of centimetres of the vertex: fewer digits need to be saved then
+   * @param normals - whether the block's normals are needed afterwards
+   */
+  trace(
+    form: KernelForm,
+    count: number,
+    before: number,
+    behind: number,
+    reflects: boolean,
+    clear: number,
+    gap: number,
+    surface: number,
+    close: boolean,
+    normals: boolean,
+  ): void;
   /** The first half of `trace`: to the surface, with its normals; directions stay. */
-  meet(form: KernelForm, count: number, step: Omit<KernelStep, 'gap' | 'reflects' | 'behind'>): void;
+  meet(form: KernelForm, count: number, before: number, clear: number, surface: number): void;
   /** The second half: reflection or refraction of the rays that go on, and the step. */
-  turn(count: number, step: Omit<KernelStep, 'clear'>): void;
+  turn(count: number, before: number, behind: number, reflects: boolean, gap: number, surface: number): void;
 }
 
 interface Exports {
   readonly memory: { readonly buffer: ArrayBuffer };
   block(): number;
-  sphere(...numbers: number[]): void;
-  conic(...numbers: number[]): void;
-  evenAsphere(...numbers: number[]): void;
-  turn(...numbers: number[]): void;
+  sphere(...numbers: (number | boolean)[]): void;
+  conic(...numbers: (number | boolean)[]): void;
+  evenAsphere(...numbers: (number | boolean)[]): void;
+  turn(...numbers: (number | boolean)[]): void;
 }
 
 /** Rays that the kernel takes at a time: few enough for the nearest cache. */
@@ -79,28 +89,27 @@ function instantiate(): TraceKernel | null {
   const bytes = Uint8Array.from(atob(KERNEL_BYTES), (letter) => letter.charCodeAt(0));
   const exports = new WebAssembly.Instance(new WebAssembly.Module(bytes)).exports as Exports;
   const { block, terms } = views(exports.memory.buffer, exports.block());
+  let loaded: Float64Array | null = null; // what stands in the place for terms
   const trace: TraceKernel['trace'] = (
-    { c, k, terms: values },
-    count,
-    { before, behind, reflects, clear, gap, surface },
+    { c, k, terms: values }, count, before, behind, reflects, clear, gap, surface, close, normals,
   ) => {
-    const mirror = reflects ? 1 : 0;
     const clearSq = clear * clear;
     if (values.length > 0) {
-      terms.set(values);
+      if (loaded !== values) terms.set(values);
+      loaded = values;
       exports.evenAsphere(
-        count, c, k, values.length, before, behind, mirror, clearSq, gap, surface,
-      ); // prettier-ignore
-    } else if (k !== 0) exports.conic(count, c, k, before, behind, mirror, clearSq, gap, surface);
-    else exports.sphere(count, c, before, behind, mirror, clearSq, gap, surface);
-  };
+        count, c, k, values.length, before, behind, reflects, clearSq, gap, surface, close, normals,
+      );
+    } else if (k !== 0) exports.conic(count, c, k, before, behind, reflects, clearSq, gap, surface, close, normals);
+    else exports.sphere(count, c, before, behind, reflects, clearSq, gap, surface, close, normals);
+  }; // prettier-ignore
   return {
     block,
     trace,
-    meet: (form, count, step) =>
-      trace(form, count, { ...step, behind: step.before, reflects: false, gap: 0 }),
-    turn: (count, { before, behind, reflects, gap, surface }) =>
-      exports.turn(count, before, behind, reflects ? 1 : 0, gap, surface),
+    meet: (form, count, before, clear, surface) =>
+      trace(form, count, before, before, false, clear, 0, surface, false, true),
+    turn: (count, before, behind, reflects, gap, surface) =>
+      exports.turn(count, before, behind, reflects, gap, surface),
   };
 }
 

@@ -94,26 +94,37 @@ function tracePart(
     const mask = clip ? surface.mask : null;
     const last = j + 1 === until;
     // The kernel may step to the next vertex by itself where nobody looks at the rays in between.
-    stepped = Boolean(
-      kernel && surface.shape.form && !visit && !last && !mask && !model.surfaces[j + 1].entry,
-    );
-    if (kernel && surface.shape.form) {
-      const turn = {
-        before: indices[j],
-        behind: indices[j + 1],
-        reflects: surface.reflects,
-        gap: stepped ? surface.gap : 0,
-        surface: j,
-      };
+    const { form } = surface.shape;
+    stepped = Boolean(kernel && form && !visit && !last && !mask && !model.surfaces[j + 1].entry);
+    if (kernel && form) {
+      const [before, behind] = [indices[j], indices[j + 1]];
+      const gap = stepped ? surface.gap : 0;
       if (mask) {
-        kernel.meet(surface.shape.form, size, { ...turn, clear });
+        kernel.meet(form, size, before, clear, j);
         stopOutside(rays, size, mask, j);
-        kernel.turn(size, turn);
-      } else kernel.trace(surface.shape.form, size, { ...turn, clear });
+        kernel.turn(size, before, behind, surface.reflects, gap, j);
+      } else {
+        const close = j > 0 && !surface.entry && Math.abs(model.surfaces[j - 1].gap) < CLOSE;
+        kernel.trace(
+          form,
+          size,
+          before,
+          behind,
+          surface.reflects,
+          clear,
+          gap,
+          j,
+          close,
+          last || visit !== undefined,
+        );
+      }
     } else traceByShape(surface, rays, size, indices, clip, j);
     visit?.(j, rays, from, size);
   }
 }
+
+/** Below this distance between vertices, mm, a quadratic loses no digits worth keeping to where rays start. */
+const CLOSE = 200;
 
 /** One surface in TypeScript, for any shape. */
 function traceByShape(
