@@ -53,3 +53,5 @@ export * from './project/surface-edits.ts';
 export * from './project/spread-fields.ts';
 export { AREA_PLACE } from './apertures/area.ts';
 export { APERTURE_AREAS, areaDefinition, OBSCURATION_AREAS } from './apertures/registry.ts';
+export * from './sequence/solver-variable.ts';
+export * from './sequence/ray-derivatives.ts';

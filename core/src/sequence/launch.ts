@@ -117,3 +117,77 @@ function objectPoint(
   const depth = distance + pupil.z;
   return [-Math.tan((field.x * Math.PI) / 180) * depth, -Math.tan((field.y * Math.PI) / 180) * depth];
 }
+
+/** A launched ray (x, y, z, l, m, n, path) with its derivatives by the launch coordinates and by the pupil. */
+export interface LaunchDerivatives {
+  readonly start: Float64Array;
+  readonly byX: Float64Array;
+  readonly byY: Float64Array;
+  readonly byPupilZ: Float64Array;
+  readonly byScale: Float64Array;
+}
+
+/** The ray that `launchRays` makes of one pair of coordinates, with its exact derivatives. */
+export function launchDerivatives(
+  model: LensModel,
+  pupil: LaunchPupil,
+  field: Pick<FieldPoint, 'x' | 'y'>,
+  ex: number,
+  ey: number,
+): LaunchDerivatives {
+  const distance = extentToNumber(model.lens.object.distance);
+  const byImage = model.lens.fields.kind === 'image_height';
+  const columns = Array.from({ length: 5 }, () => new Float64Array(7)) as [
+    Float64Array,
+    Float64Array,
+    Float64Array,
+    Float64Array,
+    Float64Array,
+  ];
+  const [start, byX, byY, byPupilZ, byScale] = columns;
+  const all = [byX, byY, byPupilZ, byScale];
+  if (Number.isFinite(distance)) {
+    const telecentric = !Number.isFinite(pupil.z);
+    const [ox, oy] = objectPoint(model, pupil, field, distance);
+    const depth = telecentric ? 1 : distance + pupil.z;
+    // Changes of the object point and of the way from it to the point aimed at, by each launch quantity.
+    const object = all.map((_, q): [number, number] => {
+      if (q === 3 && byImage) return [-ox / pupil.imageScale, -oy / pupil.imageScale];
+      if (q === 2 && model.lens.fields.kind === 'angle') return [ox / depth, oy / depth];
+      return [0, 0];
+    });
+    const way = [telecentric ? ex : ex - ox, telecentric ? ey : ey - oy, depth];
+    const length = Math.hypot(...way) * Math.sign(depth);
+    const direction = way.map((part) => part / length);
+    start.set([ox, oy, -distance, ...direction, 0]);
+    all.forEach((by, q) => {
+      const [dox, doy] = object[q];
+      const change = [
+        (q === 0 ? 1 : 0) - (telecentric ? 0 : dox),
+        (q === 1 ? 1 : 0) - (telecentric ? 0 : doy),
+        q === 2 && !telecentric ? 1 : 0,
+      ];
+      if (telecentric && q === 2) [change[0], change[1]] = [-ox, -oy]; // a pupil that comes nearer pulls the chief ray in
+      const lengthwise = change.reduce((sum, part, k) => sum + part * direction[k], 0);
+      by.set([dox, doy, 0, ...change.map((part, k) => (part - direction[k] * lengthwise) / length), 0]);
+    });
+    return { start, byX, byY, byPupilZ, byScale };
+  }
+  const [tanX, tanY] = incomingSlopes(model, pupil, field);
+  const scale = 1 / Math.sqrt(tanX * tanX + tanY * tanY + 1);
+  const d = [tanX * scale, tanY * scale, scale];
+  const back = ex * d[0] + ey * d[1];
+  start.set([ex - back * d[0], ey - back * d[1], pupil.z - back * d[2], ...d, 0]);
+  byX.set([1 - d[0] * d[0], -d[0] * d[1], -d[0] * d[2]]);
+  byY.set([-d[1] * d[0], 1 - d[1] * d[1], -d[1] * d[2]]);
+  byPupilZ[2] = 1;
+  if (byImage) {
+    // Slopes shrink as the scale grows: d(tan) = −tan/scale.
+    const slopes = [-tanX / pupil.imageScale, -tanY / pupil.imageScale, 0];
+    const lengthwise = slopes.reduce((sum, part, k) => sum + part * d[k], 0);
+    const turned = slopes.map((part, k) => (part - d[k] * lengthwise) * scale);
+    const dBack = ex * turned[0] + ey * turned[1];
+    byScale.set([...turned.map((part, k) => -dBack * d[k] - back * part), ...turned, 0]);
+  }
+  return { start, byX, byY, byPupilZ, byScale };
+}

@@ -40,6 +40,8 @@ export interface TraceSurface {
 /** A lens of a project made ready for tracing. Made by `compileLens`; never fails, but says in `findings` what is missing. */
 export interface LensModel {
   readonly lens: Lens;
+  /** The lens as the document has it, where `lens` holds an aperture or fields that were found for it by real rays. */
+  readonly asked?: Lens;
   /** In the order light meets them; the last is the image surface. */
   readonly surfaces: readonly TraceSurface[];
   /** `media[j]` lies before surface j, `media[j + 1]` behind it; undefined where the project has no such material. */

@@ -29,6 +29,35 @@ export interface Misplaced {
   readonly text: string;
 }
 
+/** What placing takes of motions; plain ones, or such that carry their derivative along. */
+export interface Motions<R> {
+  readonly rest: R;
+  /** A shift and tilt that a surface holds. */
+  frame(surface: Surface, part: 'frame' | 'behind'): R;
+  /** The step along z by the thickness behind a surface. */
+  step(surface: Surface): R;
+  /** `inner` first, then `outer`. */
+  compose(outer: R, inner: R): R;
+  inverse(motion: R): R;
+  /** The axis behind a mirror that stands in a frame, seen from the axis that comes to it. */
+  fold(frame: R): R;
+}
+
+export interface Placed<R> {
+  readonly axis: R;
+  readonly pose: R;
+  readonly entry: R;
+}
+
+const PLAIN: Motions<Rigid> = {
+  rest: AT_REST,
+  frame: (surface, part) => rigidOf(surface[part] ?? {}),
+  step: (surface) => shifted(0, 0, surface.after?.thickness ?? 0),
+  compose,
+  inverse,
+  fold: ({ shift, rotation: r }) => ({ shift, rotation: foldedAxes([r[2], r[5], r[8]]) }),
+};
+
 /**
  * Places the surfaces of a lens one behind the other.
  *
@@ -37,60 +66,64 @@ export interface Misplaced {
  * `behind` may take it back to where it would be had nothing been moved since an earlier surface, and shift and tilt it further.
  */
 export function placeSurfaces(surfaces: readonly Surface[]): { placed: Placement[]; wrong: Misplaced[] } {
-  const placed: Placement[] = [];
   const wrong: Misplaced[] = [];
-  const axes: Rigid[] = []; // the axis that comes to each surface
-  let axis = AT_REST;
-  let fromBefore = AT_REST; // from the coordinates of the surface before to that axis
-  surfaces.forEach((surface, j) => {
-    axes.push(axis);
-    const frame = rigidOf(surface.frame ?? {});
-    const entry = compose(inverse(frame), fromBefore);
+  const placed = placeWith(PLAIN, surfaces, wrong).map((place, j) => {
     const step = surfaces[j - 1]?.after?.thickness ?? 0;
-    placed.push({
-      axis,
-      pose: compose(axis, frame),
-      entry,
-      plain: alongZ(entry) && entry.shift[2] === -step + 0,
-    });
-    const turned = behindFrame(surface, frame, wrong);
-    const back = returning(surfaces, axes, axis, j, wrong) ?? turned;
-    const onward = compose(
-      compose(back, rigidOf(surface.behind ?? {})),
-      shifted(0, 0, surface.after?.thickness ?? 0),
-    );
-    fromBefore = compose(inverse(onward), frame);
-    axis = compose(axis, onward);
+    return { ...place, plain: alongZ(place.entry) && place.entry.shift[2] === -step + 0 };
   });
   return { placed, wrong };
 }
 
+/** `placeSurfaces` with motions of any kind; what frames cannot be is added to `wrong`. */
+export function placeWith<R>(
+  motions: Motions<R>,
+  surfaces: readonly Surface[],
+  wrong: Misplaced[] = [],
+): Placed<R>[] {
+  const { compose, inverse, rest } = motions;
+  const axes: R[] = []; // the axis that comes to each surface
+  let axis = rest;
+  let fromBefore = rest; // from the coordinates of the surface before to that axis
+  return surfaces.map((surface, j) => {
+    axes.push(axis);
+    const frame = motions.frame(surface, 'frame');
+    const place = { axis, pose: compose(axis, frame), entry: compose(inverse(frame), fromBefore) };
+    const turned = behindFrame(motions, surface, frame, wrong);
+    const back = returning(motions, surfaces, axes, j, wrong) ?? turned;
+    const onward = compose(compose(back, motions.frame(surface, 'behind')), motions.step(surface));
+    fromBefore = compose(inverse(onward), frame);
+    axis = compose(axis, onward);
+    return place;
+  });
+}
+
 /** The axis behind a surface by its frame alone, seen from the axis that comes to it. */
-function behindFrame({ id, frame: given, reflects }: Surface, frame: Rigid, wrong: Misplaced[]): Rigid {
+function behindFrame<R>(
+  motions: Motions<R>,
+  { id, frame: given, reflects }: Surface,
+  frame: R,
+  wrong: Misplaced[],
+): R {
   switch (given?.axis ?? 'return') {
     case 'return':
-      return AT_REST;
+      return motions.rest;
     case 'carry':
       return frame;
-    case 'reflect': {
-      if (!reflects) {
-        wrong.push({ id, text: 'Only a mirror can reflect the axis; it goes on unturned here.' });
-        return AT_REST;
-      }
-      const { rotation: r, shift } = frame;
-      return { shift, rotation: foldedAxes([r[2], r[5], r[8]]) };
-    }
+    case 'reflect':
+      if (reflects) return motions.fold(frame);
+      wrong.push({ id, text: 'Only a mirror can reflect the axis; it goes on unturned here.' });
+      return motions.rest;
   }
 }
 
 /** The axis as it would be behind surface `j` had nothing been moved since the one it returns to; null when it does not return. */
-function returning(
+function returning<R>(
+  { compose, inverse, step }: Motions<R>,
   surfaces: readonly Surface[],
-  axes: readonly Rigid[],
-  axis: Rigid,
+  axes: readonly R[],
   j: number,
   wrong: Misplaced[],
-): Rigid | null {
+): R | null {
   const target = surfaces[j].behind?.returnTo;
   if (target === undefined) return null;
   const first = surfaces.findIndex(({ id }) => id === target);
@@ -101,9 +134,10 @@ function returning(
     });
     return null;
   }
-  let length = 0;
-  for (let k = first; k < j; k++) length += surfaces[k].after?.thickness ?? 0;
-  return compose(inverse(axis), compose(axes[first], shifted(0, 0, length)));
+  const back = surfaces
+    .slice(first, j)
+    .reduce((motion, surface) => compose(motion, step(surface)), axes[first]);
+  return compose(inverse(axes[j]), back);
 }
 
 /** A point given in the surface's own coordinates, in those of the first vertex; mm. */

@@ -40,7 +40,8 @@ export function resolveLens(model: LensModel): LensModel {
       wrong.push(...found.value.wrong);
     } else wrong.push({ severity: 'error', text: found.reason });
   }
-  return wrong.length === 0 ? resolved : { ...resolved, findings: [...resolved.findings, ...wrong] };
+  if (resolved === model && wrong.length === 0) return model;
+  return { ...resolved, asked: model.lens, findings: [...resolved.findings, ...wrong] };
 }
 
 const entrancePupil = (value: number) => ({ kind: 'entrance_pupil_diameter', value }) as const;

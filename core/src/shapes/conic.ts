@@ -1,5 +1,6 @@
 import type { RayBlock } from '../compute/ray-block.ts';
 import { curvatureOf, type Extent } from '../math/parameter.ts';
+import { radialDerivatives, type RadialChange, type RadialJet } from './sag-newton.ts';
 import { CONIC, RADIUS, defineShape, type CompiledShape } from './shape.ts';
 
 export interface ConicRecord {
@@ -29,6 +30,7 @@ export function compileConic(c: number, k: number): CompiledShape {
     curvature: c,
     form: { c, k, terms: NO_TERMS },
     reach: squeeze > 0 ? 1 / Math.sqrt(squeeze) : Infinity,
+    derivatives: radialDerivatives(conicJet(c, k), conicChanges(c, k)),
     sag: (x, y) => conicSag(c, k, x * x + y * y),
     intersect: (rays, count) => intersectConic(rays, count, c, k),
     normals:
@@ -41,6 +43,33 @@ export function compileConic(c: number, k: number): CompiledShape {
 /** Sag in mm at a squared distance from the axis; NaN beyond the equator. */
 export function conicSag(c: number, k: number, radiusSq: number): number {
   return (c * radiusSq) / (1 + Math.sqrt(1 - (1 + k) * c * c * radiusSq));
+}
+
+/** With E = √(1 − (1+k)c²u): s = cu/(1+E), s′ = c/2E, s″ = (1+k)c³/4E³. */
+export function conicJet(c: number, k: number): RadialJet {
+  return (u, out) => {
+    const e = Math.sqrt(1 - (1 + k) * c * c * u);
+    out[0] = (c * u) / (1 + e);
+    out[1] = c / (2 * e);
+    out[2] = ((1 + k) * c * c * c) / (4 * e * e * e);
+  };
+}
+
+/** By c: u/(E(1+E)) and 1/2E³; by k: c³u²/(2E(1+E)²) and c³u/4E³. */
+export function conicChanges(c: number, k: number): { radius: RadialChange; conic: RadialChange } {
+  const root = (u: number) => Math.sqrt(1 - (1 + k) * c * c * u);
+  return {
+    radius(u, out) {
+      const e = root(u);
+      out[0] = u / (e * (1 + e));
+      out[1] = 1 / (2 * e * e * e);
+    },
+    conic(u, out) {
+      const e = root(u);
+      out[0] = (c * c * c * u * u) / (2 * e * (1 + e) * (1 + e));
+      out[1] = (c * c * c * u) / (4 * e * e * e);
+    },
+  };
 }
 
 /** How far c times the equation of the surface may be from 0: beyond it rounding has eaten the intersection. */

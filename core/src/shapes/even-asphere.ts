@@ -1,7 +1,7 @@
 import { curvatureOf, type Extent, type ParameterSpec } from '../math/parameter.ts';
-import { compileConic } from './conic.ts';
-import { intersectBySag, normalsBySag, type RadialSag } from './sag-newton.ts';
-import { CONIC, RADIUS, defineShape, type CompiledShape } from './shape.ts';
+import { compileConic, conicChanges, conicJet } from './conic.ts';
+import { intersectBySag, normalsBySag, radialDerivatives, type RadialSag } from './sag-newton.ts';
+import { CONIC, RADIUS, defineShape, type CompiledShape, type SagDerivatives } from './shape.ts';
 
 /** Orders of r that an even asphere may carry. */
 const ORDERS = [2, 4, 6, 8, 10, 12, 14, 16, 18, 20] as const;
@@ -48,7 +48,8 @@ export const evenAsphere = defineShape<EvenAsphereRecord>({
 export function compileEvenAsphere(c: number, k: number, coefficients: readonly number[]): CompiledShape {
   const base = compileConic(c, k);
   const last = coefficients.findLastIndex((value) => value !== 0);
-  if (last < 0) return base;
+  const derivatives = evenDerivatives(c, k, coefficients);
+  if (last < 0) return { ...base, derivatives };
   const a = Float64Array.from(coefficients.slice(0, last + 1));
   const squeeze = (1 + k) * c * c;
   const surface: RadialSag = {
@@ -70,6 +71,7 @@ export function compileEvenAsphere(c: number, k: number, coefficients: readonly 
   return {
     curvature: c + 2 * a[0],
     form: { c, k, terms: a },
+    derivatives,
     reach: base.reach,
     sag(x, y) {
       surface.evaluate(x * x + y * y, scratch);
@@ -81,4 +83,31 @@ export function compileEvenAsphere(c: number, k: number, coefficients: readonly 
     },
     normals: (rays, count) => normalsBySag(rays, count, surface),
   };
+}
+
+function evenDerivatives(c: number, k: number, coefficients: readonly number[]): SagDerivatives {
+  const conic = conicJet(c, k);
+  const terms = ORDERS.map((order, i) => [
+    `a${order}`,
+    (u: number, out: Float64Array) => {
+      out[0] = u ** (i + 1);
+      out[1] = (i + 1) * u ** i;
+    },
+  ]);
+  return radialDerivatives(
+    (u, out) => {
+      conic(u, out);
+      let [sum, first, second] = [0, 0, 0];
+      for (let i = coefficients.length - 1; i >= 0; i--) {
+        second = second * u + 2 * first;
+        first = first * u + sum;
+        sum = sum * u + coefficients[i];
+      }
+      // The polynomial begins with u: (u p)′ = p + u p′, (u p)″ = 2p′ + u p″.
+      out[0] += u * sum;
+      out[1] += sum + u * first;
+      out[2] += 2 * first + u * second;
+    },
+    { ...conicChanges(c, k), ...Object.fromEntries(terms) },
+  );
 }

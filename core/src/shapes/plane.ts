@@ -17,6 +17,7 @@ export const compiledPlane: CompiledShape = {
   curvature: 0,
   form: { c: 0, k: 0, terms: new Float64Array(0) },
   reach: Infinity,
+  derivatives: { jet: (_x, _y, out) => void out.fill(0), by: {} },
   sag: () => 0,
   intersect: intersectPlane,
   normals: normalsOfPlane,

@@ -1,4 +1,5 @@
 import type { RayBlock } from '../compute/ray-block.ts';
+import type { SagDerivatives } from './shape.ts';
 
 /** A surface of revolution known by its sag alone. */
 export interface RadialSag {
@@ -52,4 +53,37 @@ export function normalsBySag(rays: RayBlock, count: number, surface: RadialSag):
     ny[i] = gy * scale;
     nz[i] = scale;
   }
+}
+
+/** A sag as a function of u = r²: s, ds/du, d²s/du². */
+export type RadialJet = (u: number, out: Float64Array) => void;
+/** Its derivative by a parameter: ∂s/∂p, ∂²s/∂u∂p. */
+export type RadialChange = (u: number, out: Float64Array) => void;
+
+/** Derivatives of a surface of revolution in x and y from those in r². */
+export function radialDerivatives(
+  jet: RadialJet,
+  by: Readonly<Record<string, RadialChange>>,
+): SagDerivatives {
+  const s = new Float64Array(3);
+  const change =
+    (of: RadialChange) =>
+    (x: number, y: number, out: Float64Array): void => {
+      of(x * x + y * y, s);
+      out[0] = s[0];
+      out[1] = 2 * x * s[1];
+      out[2] = 2 * y * s[1];
+    };
+  return {
+    jet(x, y, out) {
+      jet(x * x + y * y, s);
+      out[0] = s[0];
+      out[1] = 2 * x * s[1];
+      out[2] = 2 * y * s[1];
+      out[3] = 2 * s[1] + 4 * x * x * s[2];
+      out[4] = 4 * x * y * s[2];
+      out[5] = 2 * s[1] + 4 * y * y * s[2];
+    },
+    by: Object.fromEntries(Object.entries(by).map(([id, of]) => [id, change(of)])),
+  };
 }

@@ -13,12 +13,24 @@ export interface CompiledShape {
   readonly reach: number;
   /** Set for shapes that the compiled kernel traces; `intersect` and `normals` do the same in TypeScript. */
   readonly form?: KernelForm;
+  readonly derivatives: SagDerivatives;
   /** Sag in mm at (x, y); NaN where the surface does not exist. */
   sag(x: number, y: number): number;
   /** Writes the distance in mm along each ray to the surface into `rays.t`; NaN where the ray misses. */
   intersect(rays: RayBlock, count: number): void;
   /** Writes the unit normal, pointing to +z at the vertex, at each ray's position on the surface. */
   normals(rays: RayBlock, count: number): void;
+}
+
+/** Derivatives of a sag z(x, y), for derivatives of rays. Written into `out`; NaN where the surface does not exist. */
+export interface SagDerivatives {
+  /** z, ∂z/∂x, ∂z/∂y, ∂²z/∂x², ∂²z/∂x∂y, ∂²z/∂y². */
+  jet(x: number, y: number, out: Float64Array): void;
+  /**
+   * ∂z/∂p, ∂²z/∂x∂p, ∂²z/∂y∂p for each parameter by its id, as solvers see it: by the curvature for a radius, by the number itself
+   * otherwise.
+   */
+  readonly by: Readonly<Record<string, (x: number, y: number, out: Float64Array) => void>>;
 }
 
 /** Everything the rest of Ulvex knows about one kind of shape. */

@@ -1,0 +1,247 @@
+import { expect } from 'chai';
+import { RAY_STATUS } from '../compute/ray-block.ts';
+import { ridders } from '../math/ridders.ts';
+import { applyEdits } from '../project/edit.ts';
+import { quickProject, type Quick } from '../project/fixtures.ts';
+import type { Lens, Project, Surface } from '../project/model.ts';
+import { findParameter, setParameter } from '../project/parameters.ts';
+import { Aimer } from './aiming.ts';
+import { traceBundle } from './bundle.ts';
+import { launchPupil } from './launch.ts';
+import { compileLens, type LensModel } from './lens-model.ts';
+import { firstOrder } from './paraxial.ts';
+import { RAY_QUANTITIES, RayDerivatives } from './ray-derivatives.ts';
+import { resolveLens } from './resolve.ts';
+import { solverVariable } from './solver-variable.ts';
+
+function aimerOf(model: LensModel): Aimer {
+  const data = firstOrder(model, model.primary);
+  if (!data.ok) throw new Error(data.reason);
+  const pupil = launchPupil(model, data.value);
+  if (!pupil.ok) throw new Error(pupil.reason);
+  return new Aimer(model, pupil.value);
+}
+
+/** The project with a solver's variable moved by `by`: a curvature, an index, or the number itself. */
+function moved(project: Project, address: string, by: number): Project {
+  const parts = address.split('.');
+  if (parts.at(-1) === 'index') {
+    const surface = project.lenses[0].surfaces.find(({ id }) => id === parts[3])!;
+    const glass = project.materials.find(({ id }) => id === surface.after!.material)!;
+    if (glass.dispersion.kind !== 'constant') throw new Error('the test lens has constant indices');
+    const changed = {
+      ...glass,
+      id: 'moved',
+      dispersion: { kind: 'constant', index: glass.dispersion.index + by },
+    };
+    return {
+      ...applyEdits(project, [
+        { kind: 'set', path: `lenses.lens.surfaces.${surface.id}.after.material`, value: 'moved' },
+      ]).project,
+      materials: [...project.materials, changed as Project['materials'][number]],
+    };
+  }
+  const parameter = findParameter(project, address);
+  if (!parameter.ok) throw new Error(parameter.reason);
+  const { spec, value } = parameter.value;
+  const next = spec.transform === 'reciprocal' ? 1 / (1 / value + by) : value + by;
+  const edit = setParameter(parameter.value, next);
+  if (!edit.ok) throw new Error(edit.reason);
+  return applyEdits(project, [edit.value]).project;
+}
+
+const PUPIL: readonly [number, number] = [0.35, -0.62];
+
+/** The ray at the image, by the ordinary trace. */
+function rayOf(project: Project): number[] {
+  const model = resolveLens(compileLens(project, project.lenses[0]));
+  const [field] = model.lens.fields.points;
+  const request = { field, wave: 0, px: [PUPIL[0]], py: [PUPIL[1]] };
+  const rays = traceBundle(aimerOf(model), request, { clip: false });
+  if (rays.status[0] !== RAY_STATUS.alive) throw new Error(`the test ray ended with ${rays.status[0]}`);
+  return RAY_QUANTITIES.map((key) => rays[key][0]);
+}
+
+/** Step with which differences begin, by what is moved. */
+function stepFor(address: string): number {
+  const name = address.split('.').at(-1)!;
+  if (name === 'radius') return 4e-4;
+  if (/^a\d+$/.test(name)) return 2e-3 * 4 ** -Number(name.slice(1));
+  return name === 'index' ? 0.01 : name.startsWith('t') && name !== 'thickness' ? 0.5 : 0.05;
+}
+
+/** Compares every derivative with Ridders differences: 1e-6 of its size, or of a thousandth of the largest of its quantity. */
+function expectExact(project: Project, addresses: readonly string[]) {
+  const model = resolveLens(compileLens(project, project.lenses[0]));
+  const variables = addresses.map((address) => {
+    const variable = solverVariable(model, address);
+    if (!variable.ok) throw new Error(variable.reason);
+    return variable.value;
+  });
+  const prepared = RayDerivatives.of(aimerOf(model), variables);
+  if (!prepared.ok) throw new Error(prepared.reason);
+  const traced = prepared.value.trace(model.lens.fields.points[0], 0, PUPIL);
+  if (!traced.ok) throw new Error(traced.reason);
+  const at = traced.value.at(-1)!;
+  rayOf(project).forEach((value, q) => expect(at.ray[q], RAY_QUANTITIES[q]).to.be.closeTo(value, 1e-10));
+  const differences = addresses.map(
+    (address) => ridders((by) => rayOf(moved(project, address, by)), stepFor(address)).values,
+  );
+  RAY_QUANTITIES.forEach((quantity, q) => {
+    const largest = Math.max(...differences.map((row) => Math.abs(row[q])));
+    differences.forEach((row, v) => {
+      const within = 1e-6 * Math.max(Math.abs(row[q]), 1e-3 * largest, 1e-9);
+      expect(at.by[RAY_QUANTITIES.length * v + q], `d ${quantity} / d ${addresses[v]}`).to.be.closeTo(
+        row[q],
+        within,
+      );
+    });
+  });
+}
+
+const at = (surface: string, ...names: string[]) =>
+  names.map((name) => `lenses.lens.surfaces.${surface}.${name}`);
+const PLACE = ['dx', 'dy', 'dz', 'tx', 'ty', 'tz'];
+
+const TRIPLET: readonly Quick[] = [
+  { r: 40, t: 6, n: 1.6 },
+  { r: -300, k: -2, t: 4 },
+  { r: -50, t: 2, n: 1.7 },
+  { r: 45, k: 0.4, t: 3 },
+  { t: 5 },
+  { r: 90, t: 5, n: 1.55 },
+  { r: -35, t: 70 },
+];
+const EVERY = [
+  ...at('s1', 'radius', 'thickness', 'index'),
+  ...at('s2', 'radius', 'conic', 'thickness'),
+  ...at('s3', 'radius', 'index'),
+  ...at('s4', 'radius', 'conic', 'thickness'),
+  ...at('s5', 'thickness'),
+  ...at('s6', 'radius', 'index', 'thickness'),
+  ...at('s7', 'radius', 'thickness'),
+];
+const FIELD = [{ id: 'f', x: 3, y: -7, weight: 1 }];
+
+function lensWith(change: Partial<Lens>, surfaces = TRIPLET): Project {
+  return quickProject(surfaces, { stop: 's5', fields: { kind: 'angle', points: FIELD }, ...change });
+}
+
+describe('exact derivatives of rays', () => {
+  for (const aim of ['paraxial', 'stop'] as const) {
+    const pupil = { aim, obscuration: 0 };
+    describe(aim === 'stop' ? 'aimed at the stop' : 'aimed at the entrance pupil', () => {
+      it('agree with differences for every curvature, conic, thickness and index', () => {
+        expectExact(lensWith({ pupil }), EVERY);
+      });
+
+      it('follow every kind of aperture and field, for far and near objects', () => {
+        const near = { distance: 250 };
+        const heights = { points: [{ id: 'f', x: 4, y: 9, weight: 1 }] };
+        for (const change of [
+          { aperture: { kind: 'stop_semi_aperture', value: 4 } },
+          { aperture: { kind: 'image_f_number', value: 5 } },
+          { aperture: { kind: 'working_f_number', value: 6 } },
+          { fields: { kind: 'image_height', ...heights } },
+          { object: near, aperture: { kind: 'working_f_number', value: 8 } },
+          { object: near, aperture: { kind: 'object_na', value: 0.02 } },
+          { object: near, fields: { kind: 'object_height', ...heights } },
+          { object: near, fields: { kind: 'image_height', ...heights } },
+        ] satisfies Partial<Lens>[])
+          expectExact(lensWith({ pupil, ...change }), EVERY);
+      });
+
+      it('agree for coefficients of aspheres', () => {
+        const project = lensWith({ pupil });
+        const shape = {
+          kind: 'even_asphere',
+          radius: 40,
+          conic: -0.3,
+          a2: 1e-4,
+          a4: 2e-6,
+          a6: -3e-8,
+          a8: 1e-10,
+        };
+        const asphere = applyEdits(project, [
+          { kind: 'set', path: 'lenses.lens.surfaces.s1.shape', value: shape as Surface['shape'] },
+        ]).project;
+        expectExact(asphere, at('s1', 'radius', 'conic', 'a2', 'a4', 'a6', 'a8', 'a10', 'a12', 'thickness'));
+      });
+
+      it('agree for shifts and tilts, of surfaces alone, of what they carry, of groups and of the axis behind', () => {
+        const framed: Quick[] = TRIPLET.map((surface, j) => ({
+          ...surface,
+          ...(j === 1 && { frame: { dx: 0.1, dy: -0.2, dz: 0.1, tx: 2, ty: -1, tz: 5 } }),
+          ...(j === 2 && { frame: { dy: 0.3, tx: 1.5, ty: 1, axis: 'carry' as const } }),
+          ...(j === 3 && { behind: { returnTo: 's3', dx: 0.1, ty: -0.5 } }),
+        }));
+        expectExact(lensWith({ pupil }, framed), [
+          ...at('s2', ...PLACE),
+          ...at('s3', ...PLACE, 'thickness', 'radius'),
+          ...at('s4', ...PLACE.map((name) => `behind.${name}`)),
+          ...at('s6', ...PLACE),
+          ...at('s1', 'thickness'),
+        ]);
+      });
+
+      it('agree for mirrors that fold the axis, and through the media before and behind them', () => {
+        const folded: Quick[] = [
+          { r: 60, t: 6, n: 1.6 },
+          { r: -80, t: 20 },
+          { t: 15 },
+          { r: -900, n: 'mirror', t: -30, frame: { tx: 40, axis: 'reflect' } },
+          { n: 'mirror', t: 25, frame: { tx: -35, ty: 4, axis: 'reflect' } },
+        ];
+        expectExact(lensWith({ pupil, stop: 's3' }, folded), [
+          ...at('s1', 'radius', 'index', 'thickness'),
+          ...at('s2', 'radius', 'thickness'),
+          ...at('s3', 'thickness'),
+          ...at('s4', 'radius', 'thickness', ...PLACE),
+          ...at('s5', 'thickness', ...PLACE),
+        ]);
+      });
+    });
+  }
+
+  it('agree in a telecentric object space, whose pupil comes from infinity as the lens changes', () => {
+    const surfaces: Quick[] = [{ r: 100, t: 0, n: 1.5 }, { r: -100, k: -1, t: 100 }, { t: 60 }];
+    const addresses = [
+      ...at('s1', 'radius', 'thickness', 'index'),
+      ...at('s2', 'radius', 'conic', 'thickness'),
+    ];
+    // At the stop only: points of the entrance pupil change sides as it passes through infinity.
+    const pupil = { aim: 'stop', obscuration: 0 } as const;
+    const fields = { kind: 'object_height', points: [{ id: 'f', x: 2, y: 6, weight: 1 }] } as const;
+    for (const aperture of [
+      { kind: 'object_na', value: 0.05 },
+      { kind: 'stop_semi_aperture', value: 5 },
+      { kind: 'working_f_number', value: 50 },
+    ] as const) {
+      const object = { distance: 120 };
+      const project = lensWith({ stop: 's3', object, aperture, fields, pupil }, surfaces);
+      expect(aimerOf(compileLens(project, project.lenses[0])).pupil.z).to.equal(Infinity);
+      expectExact(project, addresses);
+    }
+  });
+
+  it('are refused by name where they are not to be had', () => {
+    const model = compileLens(lensWith({}), lensWith({}).lenses[0]);
+    const unknown = solverVariable(model, 'lenses.lens.surfaces.s1.colour');
+    expect(!unknown.ok && unknown.reason).to.contain('s1.colour');
+    const project = lensWith({ aperture: { kind: 'real_working_f_number', value: 8 } });
+    const resolved = resolveLens(compileLens(project, project.lenses[0]));
+    const variable = solverVariable(resolved, 'lenses.lens.surfaces.s1.radius');
+    if (!variable.ok) throw new Error(variable.reason);
+    const prepared = RayDerivatives.of(aimerOf(resolved), [variable.value]);
+    expect(!prepared.ok && prepared.reason).to.contain('working F-number of real rays');
+  });
+
+  it('say why a ray has none', () => {
+    const project = lensWith({ aperture: { kind: 'entrance_pupil_diameter', value: 200 } });
+    const model = compileLens(project, project.lenses[0]);
+    const prepared = RayDerivatives.of(aimerOf(model), []);
+    if (!prepared.ok) throw new Error(prepared.reason);
+    const traced = prepared.value.trace(model.lens.fields.points[0], 0, [0, 1], { aim: 'paraxial' });
+    expect(!traced.ok && traced.reason).to.match(/misses|totally/);
+  });
+});

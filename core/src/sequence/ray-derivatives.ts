@@ -1,0 +1,286 @@
+import { RAY_STATUS, rayBlock, statusReason, type RayBlock } from '../compute/ray-block.ts';
+import { failure, success, type Outcome } from '../math/outcome.ts';
+import {
+  AT_REST,
+  composeChanging,
+  foldedAxes,
+  foldedChange,
+  inverseChanging,
+  rigidChange,
+  rigidOf,
+  shifted,
+  type ChangingRigid,
+  type Rigid,
+} from '../math/rigid.ts';
+import type { FieldPoint, Surface } from '../project/model.ts';
+import type { Aimer } from './aiming.ts';
+import { launchDerivatives } from './launch.ts';
+import { placeWith, type Motions } from './placement.ts';
+import { pupilChange, type PupilChange } from './pupil-derivatives.ts';
+import { indexChange, type SolverVariable } from './solver-variable.ts';
+
+/** What of a ray is differentiated, in the order of its columns: position, direction, path. */
+export const RAY_QUANTITIES = ['x', 'y', 'z', 'l', 'm', 'n', 'path'] as const;
+const WIDTH = RAY_QUANTITIES.length;
+
+/** A ray at a surface with its derivatives. */
+export interface DifferentiatedRay {
+  /** x, y, z in mm in the frame of the surface, direction cosines behind it, path since the launch in mm. */
+  readonly ray: Float64Array;
+  /**
+   * Total derivatives: entry `WIDTH·v + q` is that of quantity q by variable v, per unit as solvers see it (1/mm for a curvature, mm,
+   * degrees). The ray stays aimed at the same point of the pupil.
+   */
+  readonly by: Float64Array;
+}
+
+/** How the way from surface to surface changes with a variable; null where it does not. */
+function entryChanges(surfaces: readonly Surface[], variable: SolverVariable): (Rigid | null)[] {
+  if (variable.kind !== 'place' && variable.kind !== 'thickness') return surfaces.map(() => null);
+  const { id } = surfaces[variable.surface];
+  const motions: Motions<ChangingRigid> = {
+    rest: { value: AT_REST, change: null },
+    frame(surface, part) {
+      const given = surface[part] ?? {};
+      const moves = variable.kind === 'place' && surface.id === id && variable.part === part;
+      return { value: rigidOf(given), change: moves ? rigidChange(given, variable.id) : null };
+    },
+    step(surface) {
+      const moves = variable.kind === 'thickness' && surface.id === id;
+      return {
+        value: shifted(0, 0, surface.after?.thickness ?? 0),
+        change: moves ? { shift: [0, 0, 1], rotation: new Float64Array(9) } : null,
+      };
+    },
+    compose: composeChanging,
+    inverse: inverseChanging,
+    fold({ value: { shift, rotation: r }, change }) {
+      const normal = [r[2], r[5], r[8]] as const;
+      const turned = change && ([change.rotation[2], change.rotation[5], change.rotation[8]] as const);
+      return {
+        value: { shift, rotation: foldedAxes(normal) },
+        change: change && turned && { shift: change.shift, rotation: foldedChange(normal, turned) },
+      };
+    },
+  };
+  return placeWith(motions, surfaces).map(({ entry }) => entry.change);
+}
+
+/**
+ * Traces rays together with their exact derivatives by numbers of the lens, forward, surface by surface (D. P. Feder, J. Opt. Soc.
+ * Am. 47, 902 (1957) gives the scheme; the formulas are in docs/physics.md, “Derivatives of rays”). Derivatives are total: launch and
+ * aim follow the lens, the aim at the stop differentiated implicitly.
+ */
+export class RayDerivatives {
+  readonly aimer: Aimer;
+  readonly variables: readonly SolverVariable[];
+  readonly #pupils: readonly PupilChange[];
+  /** By variable, by surface. */
+  readonly #entries: readonly (readonly (Rigid | null)[])[];
+  readonly #indices: readonly Float64Array[];
+  readonly #block: RayBlock = rayBlock(1);
+
+  private constructor(aimer: Aimer, variables: readonly SolverVariable[], pupils: readonly PupilChange[]) {
+    this.aimer = aimer;
+    this.variables = variables;
+    this.#pupils = pupils;
+    this.#entries = variables.map((variable) => entryChanges(aimer.model.lens.surfaces, variable));
+    this.#indices = variables.map((variable) => indexChange(aimer.model, variable));
+  }
+
+  /** Prepares derivatives by variables of the lens that an aimer is for. Fails where the pupil cannot be differentiated. */
+  static of(aimer: Aimer, variables: readonly SolverVariable[]): Outcome<RayDerivatives> {
+    const pupils: PupilChange[] = [];
+    for (const variable of variables) {
+      const change = pupilChange(aimer.model, aimer.pupil, variable);
+      if (!change.ok) return change;
+      pupils.push(change.value);
+    }
+    return success(new RayDerivatives(aimer, variables, pupils));
+  }
+
+  /**
+   * The ray of a field through a point of the pupil, at every surface up to `until` (all by default), with its total derivatives
+   * there. Fails with the reason where the ray does not get so far; set apertures do not stop it.
+   */
+  trace(
+    field: FieldPoint,
+    wave: number,
+    [px, py]: readonly [number, number],
+    {
+      aim = this.aimer.model.lens.pupil.aim,
+      until = this.aimer.model.surfaces.length,
+    }: { aim?: 'paraxial' | 'stop'; until?: number } = {},
+  ): Outcome<DifferentiatedRay[]> {
+    const { model, pupil } = this.aimer;
+    const { ex, ey } = this.aimer.aim(aim, field, wave, [px], [py]);
+    if (Number.isNaN(ex[0]))
+      return failure(`The ray ${statusReason(RAY_STATUS.notAimed)}.`, model.lens.stop ?? undefined);
+    // Columns of the variables first, then those of the two launch coordinates.
+    const count = this.variables.length;
+    const columns = count + 2;
+    const ray = new Float64Array(WIDTH);
+    const by = new Float64Array(WIDTH * columns);
+    const launched = launchDerivatives(model, pupil, field, ex[0], ey[0]);
+    ray.set(launched.start);
+    by.set(launched.byX, WIDTH * count);
+    by.set(launched.byY, WIDTH * (count + 1));
+    this.#pupils.forEach((change, v) => {
+      for (let q = 0; q < WIDTH; q++)
+        by[WIDTH * v + q] =
+          launched.byPupilZ[q] * change.z +
+          launched.byScale[q] * change.imageScale +
+          (aim === 'paraxial' ? (launched.byX[q] * px + launched.byY[q] * py) * change.semi : 0);
+    });
+
+    const seen: { ray: Float64Array; by: Float64Array }[] = [];
+    const last = aim === 'stop' ? Math.max(until, model.stop + 1) : until;
+    for (let j = 0; j < last; j++) {
+      const ended = this.#surface(j, wave, ray, by, columns);
+      if (ended !== RAY_STATUS.alive) return failure(`The ray ${statusReason(ended)}.`, model.surfaces[j].id);
+      seen.push({ ray: ray.slice(), by: by.slice() });
+    }
+    const follow = aim === 'stop' ? this.#follow(seen[model.stop].by, px, py) : null;
+    return success(seen.slice(0, until).map((at) => ({ ray: at.ray, by: totals(at.by, count, follow) })));
+  }
+
+  /**
+   * How the launch coordinates follow each variable so that the ray keeps its point of the stop, (px, py)·Rs: from
+   * ∂S/∂e · de + ∂S/∂p = (px, py) dRs.
+   */
+  #follow(by: Float64Array, px: number, py: number): [number, number][] {
+    const count = this.variables.length;
+    const [x, y] = [WIDTH * count, WIDTH * (count + 1)];
+    const [xx, yx, xy, yy] = [by[x], by[x + 1], by[y], by[y + 1]];
+    const det = xx * yy - xy * yx;
+    return this.#pupils.map(({ stopSemi }, v) => {
+      const missX = px * stopSemi - by[WIDTH * v];
+      const missY = py * stopSemi - by[WIDTH * v + 1];
+      return [(yy * missX - xy * missY) / det, (xx * missY - yx * missX) / det];
+    });
+  }
+
+  /** Takes the ray and its derivatives through surface `j`, from behind the one before; returns its status. */
+  #surface(j: number, wave: number, ray: Float64Array, by: Float64Array, columns: number): number {
+    const { model } = this.aimer;
+    const { shape, reflects } = model.surfaces[j];
+    const indices = model.indices[wave];
+    const count = this.variables.length;
+    this.#enter(j, ray, by, columns);
+
+    const block = this.#block;
+    block.status[0] = RAY_STATUS.alive;
+    [block.x[0], block.y[0], block.z[0], block.l[0], block.m[0], block.n[0]] = ray;
+    shape.intersect(block, 1);
+    const t = block.t[0];
+    if (!(Math.abs(t) < 1e100)) return RAY_STATUS.missed;
+    const [l, m, n] = [ray[3], ray[4], ray[5]];
+    const [x, y] = [ray[0] + t * l, ray[1] + t * m];
+    shape.derivatives.jet(x, y, JET);
+    const [, zx, zy, zxx, zxy, zyy] = JET;
+    const steep = Math.sqrt(1 + zx * zx + zy * zy);
+    const [nx, ny, nz] = [-zx / steep, -zy / steep, 1 / steep];
+    const [before, behind] = [indices[j], indices[j + 1]];
+    const mu = reflects ? 1 : before / behind;
+    const c = l * nx + m * ny + n * nz;
+    const squared = 1 - mu * mu * (1 - c * c);
+    if (!(squared >= 0)) return Number.isNaN(mu) ? RAY_STATUS.noIndex : RAY_STATUS.totalReflection;
+    const g = reflects ? -c : c < 0 ? -Math.sqrt(squared) : Math.sqrt(squared);
+    const along = g - mu * c;
+    const approach = l * -zx + m * -zy + n; // D·G
+
+    for (let v = 0; v < columns; v++) {
+      const at = WIDTH * v;
+      const variable = v < count ? this.variables[v] : null;
+      const change =
+        variable?.kind === 'shape' && variable.surface === j ? shape.derivatives.by[variable.id] : undefined;
+      if (change) change(x, y, CHANGE);
+      else CHANGE.fill(0);
+      const [dl, dm, dn] = [by[at + 3], by[at + 4], by[at + 5]];
+      // The point stays on z = sag(x, y): G·(dP + t dD + D dt) = ∂sag/∂p.
+      let [dx, dy, dz] = [by[at] + t * dl, by[at + 1] + t * dm, by[at + 2] + t * dn];
+      const dt = (CHANGE[0] + zx * dx + zy * dy - dz) / approach;
+      [dx, dy, dz] = [dx + l * dt, dy + m * dt, dz + n * dt];
+      // N = G/|G| with G = (−z_x, −z_y, 1).
+      const gx = -(zxx * dx + zxy * dy + CHANGE[1]);
+      const gy = -(zxy * dx + zyy * dy + CHANGE[2]);
+      const lengthwise = nx * gx + ny * gy;
+      const [dnx, dny, dnz] = [
+        (gx - nx * lengthwise) / steep,
+        (gy - ny * lengthwise) / steep,
+        (-nz * lengthwise) / steep,
+      ];
+      const [dBefore, dBehind] = v < count ? [this.#indices[v][j], this.#indices[v][j + 1]] : [0, 0];
+      const dMu = reflects ? 0 : (dBefore - mu * dBehind) / behind;
+      const dc = dl * nx + dm * ny + dn * nz + l * dnx + m * dny + n * dnz;
+      const dg = reflects ? -dc : (mu * mu * c * dc - mu * dMu * (1 - c * c)) / g;
+      const dAlong = dg - dMu * c - mu * dc;
+      by[at] = dx;
+      by[at + 1] = dy;
+      by[at + 2] = dz;
+      by[at + 3] = dMu * l + mu * dl + dAlong * nx + along * dnx;
+      by[at + 4] = dMu * m + mu * dm + dAlong * ny + along * dny;
+      by[at + 5] = dMu * n + mu * dn + dAlong * nz + along * dnz;
+      by[at + 6] += dBefore * t + before * dt;
+    }
+    ray[0] = x;
+    ray[1] = y;
+    ray[2] += t * n;
+    ray[3] = mu * l + along * nx;
+    ray[4] = mu * m + along * ny;
+    ray[5] = mu * n + along * nz;
+    ray[6] += before * t;
+    return RAY_STATUS.alive;
+  }
+
+  /** To the frame of surface `j`: P ↦ shift + R·P, with dP ↦ R·dP + dshift + dR·P. */
+  #enter(j: number, ray: Float64Array, by: Float64Array, columns: number): void {
+    const { entry } = this.aimer.model.surfaces[j];
+    const gap = j > 0 ? this.aimer.model.surfaces[j - 1].gap : 0;
+    const before = ray.slice(0, 6);
+    const { shift, rotation } = entry ?? shifted(0, 0, -gap);
+    turn(rotation, ray, 0);
+    turn(rotation, ray, 3);
+    for (let k = 0; k < 3; k++) ray[k] += shift[k];
+    for (let v = 0; v < columns; v++) {
+      const at = WIDTH * v;
+      if (entry) {
+        turn(rotation, by, at);
+        turn(rotation, by, at + 3);
+      }
+      const change = v < this.variables.length ? this.#entries[v][j] : null;
+      if (!change) continue;
+      for (const part of [0, 3]) {
+        MOVED.set(before.subarray(part, part + 3));
+        turn(change.rotation, MOVED, 0);
+        for (let k = 0; k < 3; k++) by[at + part + k] += MOVED[k] + (part === 0 ? change.shift[k] : 0);
+      }
+    }
+  }
+}
+
+const JET = new Float64Array(6);
+const CHANGE = new Float64Array(3);
+const MOVED = new Float64Array(3);
+
+/** R·v in place, for the three numbers from `at` on. */
+function turn(r: Float64Array, v: Float64Array, at: number): void {
+  const [x, y, z] = [v[at], v[at + 1], v[at + 2]];
+  v[at] = r[0] * x + r[1] * y + r[2] * z;
+  v[at + 1] = r[3] * x + r[4] * y + r[5] * z;
+  v[at + 2] = r[6] * x + r[7] * y + r[8] * z;
+}
+
+/** Partial derivatives with those of the launch that follows. */
+function totals(
+  by: Float64Array,
+  count: number,
+  follow: readonly (readonly [number, number])[] | null,
+): Float64Array {
+  const total = by.slice(0, WIDTH * count);
+  follow?.forEach(([dx, dy], v) => {
+    for (let q = 0; q < WIDTH; q++)
+      total[WIDTH * v + q] += by[WIDTH * count + q] * dx + by[WIDTH * (count + 1) + q] * dy;
+  });
+  return total;
+}

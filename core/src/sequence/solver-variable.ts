@@ -1,0 +1,66 @@
+import { failure, success, type Outcome } from '../math/outcome.ts';
+import { shapeDefinition } from '../shapes/registry.ts';
+import type { LensModel } from './lens-model.ts';
+
+const PLACES = ['dx', 'dy', 'dz', 'tx', 'ty', 'tz'] as const;
+export type PlaceNumber = (typeof PLACES)[number];
+
+/** A number of a lens that rays can be differentiated by, as solvers see it: curvature for a radius, otherwise the number itself. */
+export type SolverVariable = { readonly surface: number } & (
+  | { readonly kind: 'shape'; readonly id: string }
+  | { readonly kind: 'thickness' }
+  | { readonly kind: 'place'; readonly part: 'frame' | 'behind'; readonly id: PlaceNumber }
+  /** The refractive index behind the surface, by the same amount in every colour. */
+  | { readonly kind: 'index' }
+);
+
+/**
+ * The variable with an address such as `lenses.tide.surfaces.l2_front.radius`; `….index` names the refractive index behind a surface.
+ * Fails for numbers that rays are not differentiated by.
+ */
+export function solverVariable(model: LensModel, address: string): Outcome<SolverVariable> {
+  const [root, lens, list, id, ...rest] = address.split('.');
+  const surface = model.surfaces.findIndex((entry) => entry.id === id);
+  if (root !== 'lenses' || lens !== model.lens.id || list !== 'surfaces' || surface < 0)
+    return failure(`Rays of the lens are not differentiated by ${address}.`);
+  const [name, further] = rest;
+  if (rest.length === 1 && name === 'thickness') return success({ kind: 'thickness', surface });
+  if (rest.length === 1 && name === 'index') return success({ kind: 'index', surface });
+  if (rest.length === 1 && isPlace(name)) return success({ kind: 'place', part: 'frame', id: name, surface });
+  if (rest.length === 2 && name === 'behind' && isPlace(further))
+    return success({ kind: 'place', part: 'behind', id: further, surface });
+  const shape = shapeDefinition(model.lens.surfaces[surface].shape.kind);
+  if (rest.length === 1 && shape?.parameters.some((spec) => spec.id === name))
+    return success({ kind: 'shape', id: name, surface });
+  return failure(`Rays of the lens are not differentiated by ${address}.`, id);
+}
+
+function isPlace(name: string | undefined): name is PlaceNumber {
+  return PLACES.includes(name as PlaceNumber);
+}
+
+/**
+ * How the refractive indices change with a variable, medium by medium as in `LensModel.indices`: 1 behind the surface whose index it
+ * is, and on through mirrors, which leave light in its medium.
+ */
+export function indexChange(model: LensModel, variable: SolverVariable): Float64Array {
+  const change = new Float64Array(model.surfaces.length + 1);
+  if (variable.kind !== 'index') return change;
+  let medium = variable.surface + 1;
+  do change[medium++] = 1;
+  while (medium < change.length && model.surfaces[medium - 1].reflects);
+  return change;
+}
+
+/** How the vertex curvature of each surface changes with a variable, 1/mm. */
+export function curvatureChange(model: LensModel, variable: SolverVariable): Float64Array {
+  const change = new Float64Array(model.surfaces.length);
+  if (variable.kind !== 'shape') return change;
+  const { derivatives } = model.surfaces[variable.surface].shape;
+  // The curvature at the vertex is ∂²z/∂y² there; differences of its change with the variable are those of ∂²z/∂y∂p.
+  const out = new Float64Array(3);
+  const h = 1e-6;
+  derivatives.by[variable.id]?.(0, h, out);
+  change[variable.surface] = Number.isNaN(out[2]) ? 0 : out[2] / h;
+  return change;
+}
