@@ -10,6 +10,7 @@ import {
   standing,
   type Finding,
   type Project,
+  type SettingSpec,
 } from '@ulvex/core';
 import { readFileSync } from 'node:fs';
 import { parseArgs } from 'node:util';
@@ -172,16 +173,23 @@ function listMeasures(json: boolean, streams: Streams): number {
   for (const { id, title, unit, settings } of MEASURES) {
     streams.out(`${id}  ${title}${unit ? `, ${unit}` : ''}`);
     for (const [name, spec] of Object.entries(settings)) {
-      const options =
-        spec.kind === 'choice'
-          ? spec.options.join(' | ')
-          : spec.kind === 'integer'
-            ? `${spec.min} to ${spec.max}`
-            : ['id of a field', ...spec.also].join(' | ');
-      streams.out(`    ${name}: ${options}${spec.fallback === null ? '' : `  (${spec.fallback})`}`);
+      streams.out(`    ${name}: ${optionsOf(spec)}${spec.fallback ? `  (${spec.fallback})` : ''}`);
     }
   }
   return EXIT.done;
+}
+
+function optionsOf(spec: SettingSpec): string {
+  switch (spec.kind) {
+    case 'choice':
+      return spec.options.join(' | ');
+    case 'integer':
+      return `${spec.min} to ${spec.max}`;
+    case 'id':
+      return `id of a ${spec.title.toLowerCase()}`;
+    case 'field':
+      return ['id of a field', ...spec.also].join(' | ');
+  }
 }
 
 function check(project: Project, json: boolean, streams: Streams): number {

@@ -29,6 +29,7 @@ export * from './imaging/section.ts';
 export * from './imaging/spot-diagram.ts';
 export * from './imaging/findings.ts';
 export * from './imaging/vignetting.ts';
+export * from './imaging/ray-inspection.ts';
 export * from './measures/measure.ts';
 export * from './measures/registry.ts';
 export * from './measures/requirement.ts';

@@ -121,6 +121,12 @@ export class Bench {
     await (await this.find(testid)).click();
   }
 
+  /** Chooses an option of a select by its value; waits until the new revision is settled. */
+  async select(testid: string, value: string): Promise<void> {
+    await (await this.find(testid)).findElement(By.css(`option[value="${value}"]`)).click();
+    await this.settled();
+  }
+
   /** Presses keys wherever the focus is. */
   async press(...keys: string[]): Promise<void> {
     await this.driver

@@ -114,6 +114,7 @@ export function explanation(key: string, project: Project): Explanation | null {
 function optionsOf(spec: SettingSpec): string {
   if (spec.kind === 'integer') return `${spec.min} to ${spec.max}, ${spec.fallback} unless said`;
   if (spec.kind === 'choice') return `${spec.options.join(' or ')}, ${spec.fallback} unless said`;
+  if (spec.kind === 'id') return `the id of a ${spec.title.toLowerCase()}`;
   return ['a field', ...spec.also].join(', ');
 }
 

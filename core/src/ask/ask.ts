@@ -112,5 +112,6 @@ function takes(spec: SettingSpec, value: string, fields: readonly string[]): boo
 
 function options(spec: SettingSpec, fields: readonly string[]): string {
   if (spec.kind === 'integer') return `${spec.min} to ${spec.max}`;
+  if (spec.kind === 'id') return 'its id';
   return (spec.kind === 'field' ? [...fields, ...spec.also] : spec.options).join(', ');
 }

@@ -6,6 +6,7 @@ import { rayPaths, surfaceExtents, type SurfaceExtent } from '../sequence/extent
 import { alongZ } from '../math/rigid.ts';
 import type { LensModel, TraceSurface } from '../sequence/lens-model.ts';
 import { toGlobal } from '../sequence/placement.ts';
+import { inspectRay } from './ray-inspection.ts';
 import { inPlane, SurfaceCut, type PlanePath } from './section-cut.ts';
 import type { LensEvaluation } from './evaluation.ts';
 
@@ -68,6 +69,8 @@ export interface Section {
   readonly surfaces: readonly SectionSurface[];
   readonly elements: readonly SectionElement[];
   readonly rays: readonly SectionRay[];
+  /** Rays that the project keeps, as far as they are to be drawn. */
+  readonly kept: readonly { readonly id: string; readonly name: string; readonly points: PlanePath }[];
   /** The axis from vertex to vertex, where it is not straight; else null. */
   readonly axis: PlanePath | null;
   /** What the drawing should show: z from–to and y from–to, mm. */
@@ -146,6 +149,7 @@ export function lensSection(lens: LensEvaluation, choice: SectionChoice): Sectio
     surfaces,
     elements,
     rays,
+    kept: keptRays(lens, startZ, drawObject),
     axis: bentAxis(model, startZ),
     bounds: { z: [Math.min(startZ, zFrom), endZ], y: [Math.min(...ys), Math.max(...ys)] },
     objectBeyond,
@@ -158,6 +162,21 @@ function drawnCut(cut: SurfaceCut, semi: number): Pick<SectionSurface, 'line' | 
   const line = cut.line(-semi, semi);
   const pieces = cut.pieces(semi);
   return { line, pieces: pieces.length === 1 && pieces[0].length === line.length ? [line] : pieces };
+}
+
+/** Kept rays that are to be drawn, as far as they come; those of a far object begin where the other rays do. */
+function keptRays(lens: LensEvaluation, startZ: number, fromObject: boolean): Section['kept'] {
+  return (lens.model.lens.rays ?? [])
+    .filter(({ drawn }) => drawn)
+    .flatMap(({ id, name, source, wavelength }) => {
+      const ray = inspectRay(lens, source, wavelength);
+      if (!ray.ok) return [];
+      const { start, steps, end } = ray.value;
+      const points = Float64Array.from([start, ...steps.map((step) => step.global)].flat());
+      const whole = source.kind === 'launched' || fromObject;
+      const status = end ? RAY_STATUS.missed : RAY_STATUS.alive;
+      return [{ id, name: name ?? id, points: drawnPoints(points, startZ, whole, status) }];
+    });
 }
 
 function bentAxis(model: LensModel, startZ: number): PlanePath | null {

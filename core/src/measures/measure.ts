@@ -11,6 +11,8 @@ export type SettingSpec =
       readonly also: readonly string[];
       readonly fallback: string | null;
     }
+  /** Id of something else in the lens; its measure says which. Empty for the measure's own choice. */
+  | { readonly kind: 'id'; readonly title: string; readonly fallback: string }
   | {
       readonly kind: 'choice';
       readonly title: string;
@@ -114,6 +116,8 @@ function settingSchema(id: string, spec: SettingSpec): yup.Schema {
         .typeError(`${id} must be one of ${spec.options.join(', ')}`)
         .oneOf([...spec.options], `${id} must be one of ${spec.options.join(', ')}`)
         .required(`${id} is missing`);
+    case 'id':
+      return yup.string().typeError(`${id} must be an id`).defined(`${id} is missing`);
     case 'field':
       return yup
         .string()

@@ -10,6 +10,7 @@ import {
   paraxialImageDistance,
   workingFNumber,
 } from './first-order.ts';
+import { rayAngle, rayFlux, rayPosition } from './kept-ray.ts';
 import { readSettings, type Measure, type Measured, type SettingSpecs } from './measure.ts';
 import { rmsSpotRadius } from './rms-spot-radius.ts';
 import { totalLength } from './total-length.ts';
@@ -34,6 +35,9 @@ export const MEASURES: readonly AnyMeasure[] = [
   imageHeight as unknown as AnyMeasure,
   clearPupil as unknown as AnyMeasure,
   vignettingLimit as unknown as AnyMeasure,
+  rayPosition as unknown as AnyMeasure,
+  rayAngle as unknown as AnyMeasure,
+  rayFlux as unknown as AnyMeasure,
 ];
 
 const byId = new Map<string, AnyMeasure>();

@@ -56,7 +56,41 @@ export interface Lens {
   readonly stop: string | null;
   /** In the order light meets them; the last is the image surface. */
   readonly surfaces: readonly Surface[];
+  /** Single rays that stay with the project. */
+  readonly rays?: readonly KeptRay[];
 }
+
+export interface KeptRay {
+  readonly id: string;
+  readonly name?: string;
+  /** Id of a wavelength of the lens; the primary one for null. */
+  readonly wavelength: string | null;
+  readonly source: RaySource;
+  /** Whether it is drawn in the section. */
+  readonly drawn?: boolean;
+}
+
+/** Where a single ray comes from. */
+export type RaySource =
+  /** From a field through a point of the unvignetted pupil, px and py in the unit disk. */
+  | { readonly kind: 'pupil'; readonly field: string; readonly px: number; readonly py: number }
+  /** From a point, mm in the frame of the first vertex, with slopes tan tx and tan ty (degrees). */
+  | {
+      readonly kind: 'launched';
+      readonly x: number;
+      readonly y: number;
+      readonly z: number;
+      readonly tx: number;
+      readonly ty: number;
+    }
+  /** From a field through the point x, y (mm, its own frame) of a surface. */
+  | {
+      readonly kind: 'aimed';
+      readonly field: string;
+      readonly surface: string;
+      readonly x: number;
+      readonly y: number;
+    };
 
 /** What limits the bundle on the axis, at the primary wavelength; paraxial where not said otherwise. */
 export interface SystemAperture {

@@ -192,6 +192,20 @@ const surface = object({
     .default(undefined),
 });
 
+const slope = () => needed().moreThan(-90, 'must be above −90').lessThan(90, 'must be below 90');
+
+const keptRay = object({
+  id: id(),
+  name: text(LIMITS.name),
+  wavelength: id().nullable().defined('is missing'),
+  drawn: yup.boolean().strict().typeError('must be true or false'),
+  source: byKind({
+    pupil: object({ field: id(), px: needed().min(-1).max(1), py: needed().min(-1).max(1) }),
+    launched: object({ x: needed(), y: needed(), z: needed(), tx: slope(), ty: slope() }),
+    aimed: object({ field: id(), surface: id(), x: needed(), y: needed() }),
+  }),
+});
+
 const lens = object({
   id: id(),
   name: text(LIMITS.name).defined('is missing'),
@@ -236,6 +250,9 @@ const lens = object({
   wavelengths: list(object({ id: id(), nm: positive(), weight: weight() }), LIMITS.points),
   primary: id().nullable().defined('is missing'),
   stop: id().nullable().defined('is missing'),
+  rays: yup.lazy((value: unknown) =>
+    value === undefined ? yup.mixed().optional() : list(keptRay, LIMITS.points),
+  ),
   surfaces: list(surface, LIMITS.surfaces)
     .min(1, 'has no image surface')
     .test('media', 'every surface but the last needs a medium behind it, and the last has none', (surfaces) =>

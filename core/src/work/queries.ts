@@ -1,11 +1,13 @@
 import { lensFindings } from '../imaging/findings.ts';
 import type { Evaluation, LensEvaluation } from '../imaging/evaluation.ts';
 import { rayFans, type RayFanChoice, type RayFans } from '../imaging/ray-fan.ts';
+import { inspectRay, type RayInspection } from '../imaging/ray-inspection.ts';
 import { lensSection, type Section, type SectionChoice } from '../imaging/section.ts';
 import { spotDiagram, type SpotDiagram, type SpotDiagramChoice } from '../imaging/spot-diagram.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import type { Measured } from '../measures/measure.ts';
 import { evaluateMeasure, type MeasureRequest } from '../measures/registry.ts';
+import type { RaySource } from '../project/model.ts';
 import type { Finding } from '../sequence/lens-model.ts';
 import type { FirstOrder } from '../sequence/paraxial.ts';
 
@@ -24,6 +26,10 @@ export interface QueryKinds {
   spots: { ask: { readonly lens: string } & SpotDiagramChoice; answer: SpotDiagram };
   ray_fans: { ask: { readonly lens: string } & RayFanChoice; answer: RayFans };
   first_order: { ask: { readonly lens: string }; answer: FirstOrderTable };
+  ray: {
+    ask: { readonly lens: string; readonly source: RaySource; readonly wavelength: string | null };
+    answer: RayInspection;
+  };
   findings: { ask: { readonly lens: string }; answer: readonly Finding[] };
   measure: { ask: MeasureRequest; answer: Measured };
 }
@@ -49,6 +55,8 @@ const ANSWERS: { [K in QueryKind]: (evaluation: Evaluation, query: Query<K>) => 
         })),
       }),
     ),
+  ray: (evaluation, query) =>
+    ofLens(evaluation, query.lens, (lens) => inspectRay(lens, query.source, query.wavelength)),
   findings: (evaluation, query) => ofLens(evaluation, query.lens, (lens) => success(lensFindings(lens))),
   measure: (evaluation, query) => evaluateMeasure(evaluation, query),
 };

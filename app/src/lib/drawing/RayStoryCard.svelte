@@ -8,8 +8,10 @@
     ray: SectionRay;
     colour: string;
     onclose: () => void;
+    /** Shows all numbers of the ray. */
+    oninspect?: (() => void) | undefined;
   }
-  let { ray, colour, onclose }: Props = $props();
+  let { ray, colour, onclose, oninspect }: Props = $props();
   const desk = useDesk();
   const titles = $derived(desk.lens?.surfaces.map((_, index) => surfaceTitle(desk.lens!, index)) ?? []);
   const endsAt = $derived(
@@ -27,6 +29,7 @@
         ray.nm,
       )}{lineSymbol(ray.nm) ? ` ${ray.nm.toFixed(1)} nm` : ''}</strong
     >
+    {#if oninspect}<button data-testid="inspect-ray" onclick={oninspect}>inspect</button>{/if}
     <button aria-label="Close the story" onclick={onclose}>✕</button>
   </header>
   <table>

@@ -1,5 +1,12 @@
 <script lang="ts">
-  import { extentToNumber, RAY_STATUS, statusReason, surfaceTitle, type Section } from '@ulvex/core';
+  import {
+    extentToNumber,
+    RAY_STATUS,
+    statusReason,
+    surfaceTitle,
+    type Section,
+    type SectionRay,
+  } from '@ulvex/core';
   import { fieldColours, glassTint } from '$lib/colours.ts';
   import { useDesk } from '$lib/desk/context.ts';
   import { standaloneSvg } from '$lib/export.ts';
@@ -18,8 +25,10 @@
     reference?: Section | null;
     /** Whether surfaces can be taken hold of. */
     editable?: boolean;
+    /** Shows all numbers of a ray that was clicked. */
+    oninspect?: (ray: SectionRay) => void;
   }
-  let { section, reference = null, editable = false }: Props = $props();
+  let { section, reference = null, editable = false, oninspect }: Props = $props();
   const desk = useDesk();
   let width = $state(0);
   let height = $state(0);
@@ -169,6 +178,9 @@
             >×<title>This ray {statusReason(ray.status)} at {titles.get(ray.endsAt ?? '')}.</title></text
           >
         {/each}
+        {#each section.kept as ray (ray.id)}
+          <path class="kept" d={path(ray.points)} data-kept={ray.id}><title>{ray.name}</title></path>
+        {/each}
         {#if storied && storied.points.length >= 4}<path class="told" d={path(storied.points)} />{/if}
         {#each section.surfaces as surface (surface.id)}
           {@const line = surface.pieces.map(path).join('')}
@@ -284,6 +296,7 @@
       ray={storied}
       colour={colours.get(storied.field) ?? 'var(--ink)'}
       onclose={() => (told = null)}
+      oninspect={oninspect && (() => oninspect(storied))}
     />{/if}
 </div>
 
@@ -355,6 +368,13 @@
     stroke-width: 9px;
     visibility: hidden; /* takes the mouse, but is not painted */
     pointer-events: stroke;
+  }
+
+  .kept {
+    fill: none;
+    stroke: var(--ink);
+    stroke-dasharray: 7 3;
+    stroke-width: 1.4px;
   }
 
   .told {

@@ -12,13 +12,21 @@
     across?: number;
     testid?: string;
   }
+  const SMALL: Readonly<Record<string, string>> = Object.fromEntries(
+    [...'-0123456789'].map((sign, i) => [sign, '⁻⁰¹²³⁴⁵⁶⁷⁸⁹'[i]]),
+  );
+
+  /** A unit with its powers written small: `mm^-3` as mm⁻³. */
+  const unitText = (unit: string) =>
+    unit.replace(/\^(-?\d+)/g, (_, power: string) => [...power].map((sign) => SMALL[sign]).join(''));
+
   let { specs, address, of, across = 3, testid }: Props = $props();
 </script>
 
 <div class="numbers" style:--across={across}>
   {#each specs as spec (spec.id)}
     <label>
-      <span>{spec.title}{spec.unit ? ` ${spec.unit}` : ''}</span>
+      <span>{spec.title}{spec.unit ? ` ${unitText(spec.unit)}` : ''}</span>
       <ParameterCell
         address={address(spec.id)}
         label="{spec.title} of {of}{spec.unit ? ` in ${spec.unit}` : ''}"

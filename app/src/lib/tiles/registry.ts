@@ -1,6 +1,7 @@
 import type { Component } from 'svelte';
 import FanTile from './FanTile.svelte';
 import FirstOrderTile from './FirstOrderTile.svelte';
+import RayTile from './RayTile.svelte';
 import SectionTile from './SectionTile.svelte';
 import SpotTile from './SpotTile.svelte';
 
@@ -54,6 +55,14 @@ export const TILES: readonly TileKind[] = [
     component: asTile(FanTile),
   },
   {
+    kind: 'ray',
+    title: 'Ray inspector',
+    question: 'Where does this ray go?',
+    columns: 8,
+    rows: 2,
+    component: asTile(RayTile),
+  },
+  {
     kind: 'first_order',
     title: 'First order',
     question: 'Where are pupils and foci?',
@@ -65,7 +74,13 @@ export const TILES: readonly TileKind[] = [
 
 /** The tile that shows what a measure is made of; the section where there is no better one. */
 export function tileOf(measure: string): TileKind {
-  const kind = /spot/.test(measure) ? 'spots' : FROM_RAYS.has(measure) ? 'section' : 'first_order';
+  const kind = /^ray_/.test(measure)
+    ? 'ray'
+    : /spot/.test(measure)
+      ? 'spots'
+      : FROM_RAYS.has(measure)
+        ? 'section'
+        : 'first_order';
   return TILES.find((tile) => tile.kind === kind)!;
 }
 

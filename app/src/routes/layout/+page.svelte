@@ -11,6 +11,7 @@
   import ExportMenu from '$lib/tiles/ExportMenu.svelte';
   import FanTile from '$lib/tiles/FanTile.svelte';
   import { FAN_DEFAULTS, SPOT_DEFAULTS, type FanSettings, type SpotSettings } from '$lib/tiles/settings.ts';
+  import RayTile from '$lib/tiles/RayTile.svelte';
   import SurfacePanel from '$lib/surface/SurfacePanel.svelte';
   import SpotTile from '$lib/tiles/SpotTile.svelte';
   import Trouble from '$lib/components/Trouble.svelte';
@@ -23,7 +24,13 @@
   let drawing = $state<SectionDrawing | null>(null);
   let spots = $state.raw<SpotSettings>(SPOT_DEFAULTS);
   let fans = $state.raw<FanSettings>({ ...FAN_DEFAULTS, direction: 'tangential' });
-  let second = $state<'fans' | 'first-order'>('fans');
+  const SECOND = [
+    ['fans', 'ray fans'],
+    ['first-order', 'first order'],
+    ['ray', 'ray inspector'],
+  ] as const;
+  let second = $state<(typeof SECOND)[number][0]>('fans');
+  let inspected = $state.raw<unknown>(null);
   const desk = useDesk();
   const section = desk.live.query(() =>
     desk.lens
@@ -98,13 +105,14 @@
         <option value="whole">to the image</option><option value="lens">lens alone</option>
       </select>
       <span class="tools"><ExportMenu name="section" exports={{ svg: () => drawing?.svg() ?? null }} /></span>
-      <button
-        class="swap"
-        data-testid="swap-tile"
+      <select
+        aria-label="What stands beside the spots"
         title="What stands beside the spots"
-        onclick={() => (second = second === 'fans' ? 'first-order' : 'fans')}
-        >{second === 'fans' ? 'show first order' : 'show ray fans'}</button
+        data-testid="second-tile"
+        bind:value={second}
       >
+        {#each SECOND as [kind, title] (kind)}<option value={kind}>{title}</option>{/each}
+      </select>
     </header>
     <div class="picture" data-carries={section.revision}>
       <svelte:boundary>
@@ -114,6 +122,11 @@
             section={section.answer.value}
             reference={desk.reference && beforeSection.answer?.ok ? beforeSection.answer.value : null}
             editable
+            oninspect={({ field, py, nm }) => {
+              const wavelength = desk.lens?.wavelengths.find((wave) => wave.nm === nm)?.id ?? null;
+              inspected = { source: { kind: 'pupil', field, px: 0, py }, wavelength };
+              second = 'ray';
+            }}
           />
         {:else if section.answer}
           <p class="none">✕ {section.answer.reason}</p>
@@ -121,10 +134,12 @@
         {#snippet failed(error, reset)}<Trouble what="drawing" {error} {reset} />{/snippet}
       </svelte:boundary>
     </div>
-    <div class="tiles">
+    <div class="tiles" class:wide={second === 'ray'}>
       <SpotTile settings={spots} onsettings={(settings) => (spots = settings)} />
       {#if second === 'fans'}
         <FanTile settings={fans} onsettings={(settings) => (fans = settings)} />
+      {:else if second === 'ray'}
+        <RayTile settings={inspected} onsettings={(settings) => (inspected = settings)} />
       {:else}
         <FirstOrderTile />
       {/if}
@@ -186,19 +201,6 @@
     margin-left: auto;
   }
 
-  .swap {
-    padding: 0 8px;
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    background: none;
-    color: inherit;
-  }
-
-  .swap:hover {
-    border-color: var(--accent);
-    color: var(--accent);
-  }
-
   .field,
   header select {
     padding: 0 2px;
@@ -238,6 +240,10 @@
     grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
     gap: 10px;
     min-height: 0;
+  }
+
+  .wide {
+    grid-template-columns: minmax(0, 2fr) minmax(0, 3fr);
   }
 
   .none {

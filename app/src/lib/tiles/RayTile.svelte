@@ -1,0 +1,240 @@
+<script lang="ts">
+  import { surfaceTitle, type KeptRay, type RayStep } from '@ulvex/core';
+  import { useDesk } from '$lib/desk/context.ts';
+  import { fixed } from '$lib/format.ts';
+  import ExportMenu from './ExportMenu.svelte';
+  import RaySourceForm from './RaySourceForm.svelte';
+  import { raySettings, type RaySettings } from './ray-settings.ts';
+  import Tile from './Tile.svelte';
+
+  interface Props {
+    settings: unknown;
+    onsettings: (settings: RaySettings) => void;
+  }
+  let { settings: stored, onsettings }: Props = $props();
+  const desk = useDesk();
+  const lens = $derived(desk.lens);
+  const settings = $derived(raySettings(stored, lens));
+  const query = desk.live.query(() =>
+    lens ? { kind: 'ray', lens: lens.id, source: settings.source, wavelength: settings.wavelength } : null,
+  );
+  const ray = $derived(query.answer?.ok ? query.answer.value : null);
+  const kept = $derived(lens?.rays ?? []);
+  const titles = $derived(new Map(lens?.surfaces.map(({ id }, index) => [id, surfaceTitle(lens, index)])));
+
+  let width = $state(0);
+  /** Too narrow for direction cosines beside the rest; files have them anyway. */
+  const narrow = $derived(width > 0 && width < 560);
+
+  interface Column {
+    readonly title: string;
+    readonly meaning: string;
+    readonly decimals: number;
+    read(step: RayStep): number | null;
+  }
+  const columns = $derived(columnsOf(narrow));
+
+  function columnsOf(narrow: boolean): Column[] {
+    const point = (step: RayStep) => (settings.global ? step.global : step.local);
+    const way = (step: RayStep) => (settings.global ? step.globalDirection : step.direction);
+    return [
+      ...['x', 'y', 'z'].map((axis, k) => ({
+        title: axis,
+        meaning: 'where it meets the surface, mm',
+        decimals: narrow ? 4 : 5,
+        read: (step: RayStep) => point(step)[k],
+      })),
+      ...(narrow ? [] : ['L', 'M', 'N']).map((name, k) => ({
+        title: name,
+        meaning: `direction cosine along ${'xyz'[k]} behind the surface`,
+        decimals: 6,
+        read: (step: RayStep) => way(step)[k],
+      })),
+      { title: 'i °', meaning: 'angle of incidence', decimals: 3, read: (step) => step.incidence },
+      {
+        title: 'i′ °',
+        meaning: 'angle of refraction or reflection',
+        decimals: 3,
+        read: (step) => step.refraction,
+      },
+      {
+        title: 'path',
+        meaning: 'optical path since the launch, mm',
+        decimals: narrow ? 4 : 5,
+        read: (step) => step.path,
+      },
+      {
+        title: 'flux %',
+        meaning: 'what is left of its flux: uncoated surfaces, unpolarised light',
+        decimals: 2,
+        read: (step) => 100 * step.flux,
+      },
+    ];
+  }
+
+  const about = $derived(
+    `${ray ? `${fixed(ray.nm, 1)} nm · ` : ''}${settings.global ? 'coordinates of the first vertex' : 'coordinates of each surface'} · clipped by set apertures · flux without coatings`,
+  );
+
+  function csv(): (string | number)[][] {
+    const all = columnsOf(false);
+    const rows = (ray?.steps ?? []).map((step) => [step.surface, ...all.map(({ read }) => read(step) ?? '')]);
+    const end = ray?.end ? [[`ends at ${ray.end.surface}: the ray ${ray.end.reason}`]] : [];
+    return [['surface', ...all.map(({ title }) => title)], ...rows, ...end];
+  }
+
+  function change(rays: readonly KeptRay[], label: string) {
+    desk.commit(
+      [{ kind: 'set', path: `lenses.${lens!.id}.rays`, value: rays.length > 0 ? rays : undefined }],
+      label,
+    );
+  }
+
+  function keep() {
+    let number = 1;
+    while (kept.some(({ id }) => id === `ray${number}`)) number++;
+    const { source, wavelength } = settings;
+    change(
+      [...kept, { id: `ray${number}`, name: `Ray ${number}`, wavelength, source, drawn: true }],
+      `Keep ray ${number}`,
+    );
+  }
+
+  function show(id: string) {
+    const found = kept.find((one) => one.id === id);
+    if (found) onsettings({ ...settings, source: found.source, wavelength: found.wavelength });
+  }
+</script>
+
+<Tile title="Ray inspector" {about} testid="ray-tile" carries={query.revision}>
+  {#snippet tools()}
+    <button
+      class="plain"
+      aria-pressed={settings.global}
+      title="Coordinates of each surface, or of the first vertex"
+      data-testid="ray-frame"
+      onclick={() => onsettings({ ...settings, global: !settings.global })}
+      >{settings.global ? 'global' : 'local'}</button
+    >
+    <button class="plain" data-testid="keep-ray" title="Keep this ray with the project" onclick={keep}
+      >keep</button
+    >
+    <ExportMenu name="ray" exports={{ csv }} />
+  {/snippet}
+  <div class="content" bind:clientWidth={width}>
+    <RaySourceForm {settings} {onsettings} />
+    {#if query.answer && !query.answer.ok}
+      <p class="bad">✕ {query.answer.reason}</p>
+    {:else if ray}
+      <table>
+        <thead>
+          <tr
+            ><th></th>{#each columns as { title, meaning } (title)}<th scope="col" title={meaning}>{title}</th
+              >{/each}</tr
+          >
+        </thead>
+        <tbody>
+          {#each ray.steps as step (step.surface)}
+            <tr data-step={step.surface} class:selected={desk.selected === step.surface}>
+              <th scope="row">{titles.get(step.surface) ?? step.surface}</th>
+              {#each columns as { title, decimals, read } (title)}
+                {@const value = read(step)}
+                <td>{value === null ? '–' : fixed(value, decimals)}</td>
+              {/each}
+            </tr>
+          {/each}
+        </tbody>
+      </table>
+      {#if ray.end}<p class="bad" data-testid="ray-end">
+          × The ray {ray.end.reason} at {titles.get(ray.end.surface) ?? ray.end.surface}.
+        </p>{/if}
+    {/if}
+    {#if kept.length > 0}
+      <p class="kept" data-testid="kept-rays">
+        kept:
+        {#each kept as one (one.id)}
+          <span>
+            <button class="name" onclick={() => show(one.id)}>{one.name ?? one.id}</button>
+            <button
+              aria-pressed={one.drawn ?? false}
+              title="Draw it in the section"
+              onclick={() =>
+                change(
+                  kept.map((other) => (other.id === one.id ? { ...other, drawn: !other.drawn } : other)),
+                  `Draw ${one.name ?? one.id}`,
+                )}>{one.drawn ? 'drawn' : 'not drawn'}</button
+            >
+            <button
+              aria-label="Give up {one.name ?? one.id}"
+              onclick={() =>
+                change(
+                  kept.filter(({ id }) => id !== one.id),
+                  `Give up ${one.name ?? one.id}`,
+                )}>−</button
+            >
+          </span>
+        {/each}
+      </p>
+    {/if}
+  </div>
+</Tile>
+
+<style>
+  .content {
+    height: 100%;
+    overflow: auto;
+  }
+
+  table {
+    width: 100%;
+    margin-top: 4px;
+    border-collapse: collapse;
+    font-size: var(--size-small);
+    line-height: 1.3;
+  }
+
+  th {
+    color: var(--muted);
+    font-weight: 400;
+    text-align: right;
+  }
+
+  th[scope='row'] {
+    text-align: left;
+    white-space: nowrap;
+  }
+
+  td {
+    padding-left: 6px;
+    text-align: right;
+    font-variant-numeric: tabular-nums;
+  }
+
+  .selected {
+    background: var(--accent-ground);
+  }
+
+  .bad {
+    margin: 4px 0;
+    color: var(--bad);
+    font-size: var(--size-small);
+  }
+
+  .plain,
+  .kept button {
+    padding: 0 6px;
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    background: none;
+    font-size: var(--size-small);
+  }
+
+  .kept {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 4px 10px;
+    margin: 6px 0 0;
+    color: var(--muted);
+    font-size: var(--size-small);
+  }
+</style>

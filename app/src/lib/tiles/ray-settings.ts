@@ -1,0 +1,55 @@
+import type { Lens, RaySource } from '@ulvex/core';
+
+export interface RaySettings {
+  readonly source: RaySource;
+  /** Id of a wavelength; the primary one for null. */
+  readonly wavelength: string | null;
+  /** Coordinates of the first vertex rather than of each surface. */
+  readonly global: boolean;
+}
+
+const number = (value: unknown, limit = Infinity): number =>
+  typeof value === 'number' && Number.isFinite(value) ? Math.max(-limit, Math.min(limit, value)) : 0;
+
+/** A source of a kind for a lens, with the numbers that another one has in common with it. */
+export function sourceOfKind(kind: RaySource['kind'], before: unknown, lens: Lens | null): RaySource {
+  const given = asRecord(before);
+  const named = lens?.fields.points.find(({ id }) => id === given.field) ?? lens?.fields.points[0];
+  const field = named?.id ?? 'axis';
+  switch (kind) {
+    case 'pupil':
+      return { kind, field, px: number(given.px, 1), py: number(given.py, 1) };
+    case 'launched':
+      return {
+        kind,
+        x: number(given.x),
+        y: number(given.y),
+        z: number(given.z),
+        tx: number(given.tx, 89.999),
+        ty: number(given.ty, 89.999),
+      };
+    case 'aimed': {
+      const surface =
+        lens?.surfaces.find(({ id }) => id === given.surface)?.id ?? lens?.stop ?? lens?.surfaces[0].id ?? '';
+      return { kind, field, surface, x: number(given.x), y: number(given.y) };
+    }
+  }
+}
+
+/** Settings as a project may hold them: whatever is not legal for the lens falls back. */
+export function raySettings(stored: unknown, lens: Lens | null): RaySettings {
+  const given = asRecord(stored);
+  const { kind } = asRecord(given.source);
+  const known = kind === 'launched' || kind === 'aimed' ? kind : 'pupil';
+  return {
+    source: sourceOfKind(known, given.source, lens),
+    wavelength: lens?.wavelengths.some(({ id }) => id === given.wavelength)
+      ? (given.wavelength as string)
+      : null,
+    global: given.global === true,
+  };
+}
+
+function asRecord(stored: unknown): Record<string, unknown> {
+  return typeof stored === 'object' && stored !== null ? (stored as Record<string, unknown>) : {};
+}

@@ -1,0 +1,105 @@
+import { expect } from 'chai';
+import { By, Key } from 'selenium-webdriver';
+import { useBench, type Bench } from './bench.ts';
+
+describe('shape, aperture and place of a surface', () => {
+  let bench: Bench;
+  useBench('/layout', (started) => (bench = started));
+
+  const undo = async (times: number) => {
+    for (let k = 0; k < times; k++) await bench.chord([Key.CONTROL], 'z');
+    await bench.settled();
+  };
+  const rms = () => bench.value('spot-axis', 'rms');
+
+  it('opens by a key for the surface that is chosen, and turns a sphere into an asphere', async () => {
+    await bench.click('radius-l4_back');
+    await bench.chord([Key.SHIFT], Key.F2);
+    expect(await bench.text('surface-panel')).to.contain('L4 back');
+    const before = await rms();
+    await bench.select('shape-kind', 'even_asphere');
+    expect(await rms()).to.be.closeTo(before, 1e-9);
+    await bench.type('shape-a4', '2e-5');
+    expect(await rms()).to.not.be.closeTo(before, 0.1);
+    expect(await bench.shown('conic-l4_back')).to.equal('asphere');
+    await undo(2);
+    expect(await rms()).to.be.closeTo(before, 1e-9);
+  });
+
+  it('says what is wrong with a number, and keeps what was there', async () => {
+    await bench.click('part-place');
+    await bench.click('place-tx');
+    await bench.chord([Key.CONTROL], 'a');
+    await bench.press('steep', Key.ENTER);
+    expect(await bench.complaint('place-tx')).to.match(/steep/);
+    await bench.press(Key.ESCAPE);
+    expect(await bench.shown('place-tx')).to.equal('0');
+  });
+
+  it('tilts a surface alone or with what follows, marks it, and draws the axis bent', async () => {
+    await bench.type('place-tx', '5');
+    expect(await bench.text('tag-l4_back')).to.equal('∠');
+    expect((await bench.driver.findElements(By.css('path.axis'))).length).to.equal(0);
+    await bench.select('follow', 'carry');
+    expect((await bench.driver.findElements(By.css('path.axis'))).length).to.equal(1);
+    await undo(2);
+    expect(await bench.has('tag-l4_back')).to.equal(false);
+  });
+
+  it('sets apertures of other outlines and obscurations, which clip', async () => {
+    await bench.click('part-aperture');
+    await bench.select('aperture-area', 'rectangle');
+    await bench.type('area-half_y', '2');
+    await bench.select('add-obscuration', 'spider');
+    expect(await bench.text('surface-panel')).to.contain('Obscuration: spider');
+    expect(await bench.text('spot-axis')).to.match(/% of the rays/);
+    await undo(3);
+  });
+});
+
+describe('the ray inspector', () => {
+  let bench: Bench;
+  useBench('/layout', (started) => (bench = started));
+
+  const cell = async (surface: string, column: number) =>
+    (await bench.find('ray-tile'))
+      .findElement(By.css(`tr[data-step=${surface}] td:nth-of-type(${column})`))
+      .getText();
+
+  it('tells a ray surface by surface, in local and global coordinates', async () => {
+    await bench.select('second-tile', 'ray');
+    await bench.select('ray-field', 'edge');
+    await bench.type('ray-py', '1');
+    const { stopY, z } = { stopY: Number(await cell('stop', 2)), z: Number(await cell('sensor', 3)) };
+    expect(stopY).to.be.closeTo(4.17, 0.01); // aimed at the stop’s rim
+    expect(z).to.equal(0);
+    await bench.click('ray-frame');
+    expect(Number(await cell('sensor', 3))).to.be.closeTo(42.2, 0.01);
+    await bench.click('ray-frame');
+  });
+
+  it('refuses points outside of the pupil, and says where a ray ends', async () => {
+    await bench.click('ray-py');
+    await bench.chord([Key.CONTROL], 'a');
+    await bench.press('1.5', Key.ENTER);
+    expect(await bench.complaint('ray-py')).to.contain('between −1 and 1');
+    await bench.press(Key.ESCAPE);
+    await bench.select('ray-kind', 'launched');
+    await bench.type('ray-y', '30');
+    expect(await bench.text('ray-end')).to.match(/misses the surface at L1 front/);
+  });
+
+  it('keeps rays with the project, draws them, and exports what it shows', async () => {
+    await bench.type('ray-y', '3');
+    await bench.click('keep-ray');
+    await bench.settled();
+    expect(await bench.text('kept-rays')).to.contain('Ray 1');
+    expect((await bench.driver.findElements(By.css('[data-kept=ray1]'))).length).to.equal(1);
+    await (await bench.find('ray-tile')).findElement(By.css('select option[value=csv]')).click();
+    const lines = (await bench.downloaded('ray.csv')).trim().split(/\r?\n/);
+    expect(lines[0]).to.contain('surface,x,y,z,L,M,N');
+    expect(lines).to.have.length(10);
+    await bench.reload();
+    expect((await bench.driver.findElements(By.css('[data-kept=ray1]'))).length).to.equal(1);
+  });
+});
