@@ -1,5 +1,5 @@
 import { failure, success, type Outcome } from '../math/outcome.ts';
-import { extentToNumber } from '../math/parameter.ts';
+import { isPlainConic, shapeDefinition, shapeNumbers } from '../shapes/registry.ts';
 import { parseQuantity } from '../math/quantity.ts';
 import { applyEdits, type Edit } from './edit.ts';
 import {
@@ -32,7 +32,7 @@ export function cellText(
     case 'comment':
       return plainText(comment);
     case 'radius': {
-      const radius = shape.kind === 'plane' ? Infinity : extentToNumber(shape.radius);
+      const { radius } = shapeNumbers(shape);
       return Number.isFinite(radius) ? String(radius) : 'infinity';
     }
     case 'thickness':
@@ -44,7 +44,7 @@ export function cellText(
     case 'semi_aperture':
       return aperture.kind === 'circle' ? String(aperture.semi) : '';
     case 'conic': {
-      const conic = shape.kind === 'conic' || shape.kind === 'even_asphere' ? (shape.conic ?? 0) : 0;
+      const { conic } = shapeNumbers(shape);
       return conic === 0 ? '' : String(conic);
     }
   }
@@ -72,7 +72,7 @@ export function setCell(
       return success({ edits: [{ kind: 'set', path, value }], label, focus: id });
     }
     case 'radius': {
-      const current = shape.kind === 'plane' ? Infinity : extentToNumber(shape.radius);
+      const current = shapeNumbers(shape).radius;
       const read = parseQuantity(text, { kind: 'length', current, allowInfinity: true });
       if (!read.ok) return read;
       if (read.value === 0) return failure('A radius is not 0; write “infinity” for a plane.');
@@ -83,7 +83,10 @@ export function setCell(
     case 'material':
       return setMedium(project, lens, id, text);
     case 'conic': {
-      const current = shape.kind === 'conic' || shape.kind === 'even_asphere' ? (shape.conic ?? 0) : 0;
+      const current = shapeNumbers(shape).conic;
+      const takes =
+        isPlainConic(shape) || shapeDefinition(shape.kind)?.parameters.some((spec) => spec.id === 'conic');
+      if (!takes) return failure(`${shapeDefinition(shape.kind)!.title} has no conic constant.`);
       const read = parseQuantity(text, { kind: 'number', current });
       return read.ok ? success(setConic(lens, id, read.value)) : read;
     }

@@ -1,4 +1,5 @@
 import { failure, success, type Outcome } from '../math/outcome.ts';
+import { isPlainConic, shapeNumbers } from '../shapes/registry.ts';
 import type { Edit } from './edit.ts';
 import { setRadius, surfaceTitle, type Gesture } from './lens-edits.ts';
 import type { Lens } from './model.ts';
@@ -33,9 +34,9 @@ export function moveVertex(lens: Lens, id: string, dz: number): Gesture {
 export function bendThrough(lens: Lens, id: string, height: number, sag: number): Outcome<Gesture> {
   const surface = lens.surfaces.find((entry) => entry.id === id);
   if (!surface) throw new Error(`the lens ${lens.id} has no surface ${id}`);
-  if (surface.shape.kind === 'even_asphere')
-    return failure('An asphere is not bent by hand: type its radius.');
-  const k = surface.shape.kind === 'conic' ? (surface.shape.conic ?? 0) : 0;
+  if (!isPlainConic(surface.shape))
+    return failure('Only spheres and conics are bent by hand: type its radius.');
+  const k = shapeNumbers(surface.shape).conic;
   const size = height * height + (1 + k) * sag * sag;
   if (!(size > 0)) return failure('No such conic passes there.');
   const curvature = (2 * sag) / size;

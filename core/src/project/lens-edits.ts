@@ -3,7 +3,7 @@ import { isGas, type Material } from '../materials/material.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import { numberToExtent } from '../math/parameter.ts';
 import { parseQuantity } from '../math/quantity.ts';
-import type { Shape } from '../shapes/registry.ts';
+import { isPlainConic, shapeNumbers, type Shape } from '../shapes/registry.ts';
 import type { Edit } from './edit.ts';
 import type { Lens, Medium, Project, Surface } from './model.ts';
 
@@ -193,9 +193,9 @@ export function setConic(lens: Lens, id: string, conic: number): Gesture {
   const { shape } = surface;
   const path = `${pathOf(lens, surface)}.shape`;
   const label = `Conic constant of ${surfaceTitle(lens, index)}`;
-  if (shape.kind === 'even_asphere')
+  if (!isPlainConic(shape))
     return { edits: [{ kind: 'set', path: `${path}.conic`, value: conic }], label, focus: id };
-  const radius = shape.kind === 'plane' ? 'infinity' : shape.radius;
+  const radius = numberToExtent(shapeNumbers(shape).radius);
   const value: Shape = conic === 0 ? { kind: 'sphere', radius } : { kind: 'conic', radius, conic };
   return { edits: [{ kind: 'set', path, value }], label, focus: id };
 }

@@ -92,7 +92,10 @@ export function compileLens(project: Project, lens: Lens): LensModel {
     stop,
     indices,
     findings,
-    mirrorX: surfaces.every(({ entry, mask }) => (!entry || keepsX0(entry)) && (!mask || mask.mirrorX)),
+    mirrorX: surfaces.every(
+      ({ entry, mask, shape }) =>
+        (!entry || keepsX0(entry)) && (mask?.mirrorX ?? true) && (shape.mirrorX ?? true),
+    ),
   };
 }
 

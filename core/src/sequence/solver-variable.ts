@@ -57,10 +57,16 @@ export function curvatureChange(model: LensModel, variable: SolverVariable): Flo
   const change = new Float64Array(model.surfaces.length);
   if (variable.kind !== 'shape') return change;
   const { derivatives } = model.surfaces[variable.surface].shape;
-  // The curvature at the vertex is ∂²z/∂y² there; differences of its change with the variable are those of ∂²z/∂y∂p.
-  const out = new Float64Array(3);
-  const h = 1e-6;
-  derivatives.by[variable.id]?.(0, h, out);
-  change[variable.surface] = Number.isNaN(out[2]) ? 0 : out[2] / h;
+  // The curvature is ∂²z/∂y² at the vertex; its change with the variable is the slope of ∂²z/∂y∂p there. From one small height to
+  // another, so that a cone, which has a slope but no curvature, changes none.
+  const h = 1e-9;
+  const by = derivatives.by[variable.id];
+  if (!by) return change;
+  const slopeAt = (y: number) => {
+    const out = new Float64Array(3);
+    by(0, y, out);
+    return out[2];
+  };
+  change[variable.surface] = (slopeAt(2 * h) - slopeAt(h)) / h;
   return change;
 }

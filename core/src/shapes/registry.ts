@@ -1,11 +1,31 @@
+import { biconic } from './biconic.ts';
 import { conic } from './conic.ts';
 import { evenAsphere } from './even-asphere.ts';
+import { qbfs, qcon } from './forbes.ts';
+import { xyPolynomial, zernikeFringe, zernikeNoll } from './freeform.ts';
+import { oddAsphere } from './odd-asphere.ts';
 import { plane } from './plane.ts';
 import type { CompiledShape, ShapeDefinition } from './shape.ts';
 import { sphere } from './sphere.ts';
+import { cylinder, toroid } from './toroid.ts';
+import { extentToNumber, type Extent } from '../math/parameter.ts';
 
 /** Every kind of shape, in menu order. A new one is a file beside these and a word in this list. */
-export const SHAPES = [plane, sphere, conic, evenAsphere] as const;
+export const SHAPES = [
+  plane,
+  sphere,
+  conic,
+  evenAsphere,
+  oddAsphere,
+  qbfs,
+  qcon,
+  cylinder,
+  toroid,
+  biconic,
+  xyPolynomial,
+  zernikeNoll,
+  zernikeFringe,
+] as const;
 
 type RecordOf<D> = D extends ShapeDefinition<infer R> ? R : never;
 
@@ -29,4 +49,15 @@ export function compileShape(shape: Shape): CompiledShape {
   const definition = byKind.get(shape.kind);
   if (!definition) throw new Error(`No shape is called ${String(shape.kind)}`);
   return definition.compile(shape);
+}
+
+/** Radius in mm (Infinity for a flat) and conic constant (0 where there is none) of any shape. */
+export function shapeNumbers(shape: Shape): { radius: number; conic: number } {
+  const { radius = 'infinity', conic: k = 0 } = shape as { radius?: Extent; conic?: number };
+  return { radius: extentToNumber(radius), conic: k };
+}
+
+/** Whether a shape is a conic of revolution and nothing more: a plane, a sphere or a conic. */
+export function isPlainConic({ kind }: Shape): boolean {
+  return kind === 'plane' || kind === 'sphere' || kind === 'conic';
 }

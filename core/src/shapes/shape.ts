@@ -14,6 +14,8 @@ export interface CompiledShape {
   /** Set for shapes that the compiled kernel traces; `intersect` and `normals` do the same in TypeScript. */
   readonly form?: KernelForm;
   readonly derivatives: SagDerivatives;
+  /** Whether it is its own mirror image in x = 0; it is when this is left out. */
+  readonly mirrorX?: boolean;
   /** Sag in mm at (x, y); NaN where the surface does not exist. */
   sag(x: number, y: number): number;
   /** Writes the distance in mm along each ray to the surface into `rays.t`; NaN where the ray misses. */

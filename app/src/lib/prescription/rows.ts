@@ -1,6 +1,7 @@
 import {
-  extentToNumber,
   isGas,
+  isPlainConic,
+  shapeNumbers,
   surfaceTitle,
   type Finding,
   type Lens,
@@ -42,7 +43,7 @@ export function prescriptionRows(project: Project, lens: Lens, findings: readonl
       index,
       title: surfaceTitle(lens, index),
       ...shapeNumbers(shape),
-      shapeNote: shape.kind === 'even_asphere' ? 'asphere' : null,
+      shapeNote: isPlainConic(shape) ? null : shapeNote(shape.kind),
       findings: findings.filter((finding) => finding.where === surface.id),
       medium: surface.after && mediumRow(project, lens, index, index === last - 1),
     };
@@ -71,12 +72,10 @@ function sameRow(a: SurfaceRow, b: SurfaceRow): boolean {
   );
 }
 
-/** Radius in mm (Infinity for a flat) and conic constant of any shape. */
-export function shapeNumbers(shape: Surface['shape']): { radius: number; conic: number } {
-  return {
-    radius: shape.kind === 'plane' ? Infinity : extentToNumber(shape.radius),
-    conic: shape.kind === 'conic' || shape.kind === 'even_asphere' ? (shape.conic ?? 0) : 0,
-  };
+/** A shape in a word, where the columns do not show all of it. */
+function shapeNote(kind: Surface['shape']['kind']): string {
+  if (kind === 'even_asphere' || kind === 'odd_asphere') return 'asphere';
+  return kind.split('_')[0];
 }
 
 function mediumRow(project: Project, lens: Lens, index: number, toImage: boolean): MediumRow {
