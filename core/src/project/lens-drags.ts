@@ -35,7 +35,7 @@ export function bendThrough(lens: Lens, id: string, height: number, sag: number)
   const surface = lens.surfaces.find((entry) => entry.id === id);
   if (!surface) throw new Error(`the lens ${lens.id} has no surface ${id}`);
   if (!isPlainConic(surface.shape))
-    return failure('Only spheres and conics are bent by hand: type its radius.');
+    return failure('Only spheres and conics are bent by hand: type the radius of an asphere or freeform.');
   const k = shapeNumbers(surface.shape).conic;
   const size = height * height + (1 + k) * sag * sag;
   if (!(size > 0)) return failure('No such conic passes there.');
