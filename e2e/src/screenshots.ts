@@ -48,6 +48,28 @@ try {
   await picture('findings');
   await bench.driver.findElement(By.css('button[aria-label^="Undo"]')).click();
   await bench.settled();
+  await bench.select('second-tile', 'ray');
+  await bench.select('ray-field', 'edge');
+  await bench.type('ray-py', '0.8');
+  await bench.click('keep-ray');
+  await bench.click('radius-l4_back');
+  await bench.click('surface-panel-toggle');
+  await bench.click('part-place');
+  await picture('ray-inspector');
+  await bench.select('second-tile', 'fans');
+  await bench.driver.findElement(By.css('button[aria-label^="Undo"]')).click();
+  await bench.settled();
+  await bench.choose('file-input', resolve(import.meta.dirname, '../../samples/ice-glass.ulvex.json'));
+  await bench.waitFor('the telescope', () => bench.has('radius-primary'));
+  await bench.settled();
+  await bench.click('radius-primary');
+  await bench.click('part-aperture');
+  await bench.driver.findElement(By.xpath('//button[text()="Close"]')).click();
+  await picture('telescope');
+  await bench.click('surface-panel-toggle');
+  await bench.choose('file-input', resolve(import.meta.dirname, '../../samples/tide-camera.ulvex.json'));
+  await bench.waitFor('the camera', () => bench.has('radius-l4_back'));
+  await bench.settled();
   await bench.open('/study');
   await bench.driver.wait(
     async () => (await bench.driver.findElements(By.css('[data-testid=fan-tile] svg path'))).length > 0,
