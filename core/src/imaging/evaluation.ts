@@ -3,6 +3,7 @@ import { failure, success, type Outcome } from '../math/outcome.ts';
 import type { FieldPoint, Project } from '../project/model.ts';
 import { Aimer } from '../sequence/aiming.ts';
 import { traceSampling } from '../sequence/bundle.ts';
+import { surfaceExtents, type SurfaceExtent } from '../sequence/extents.ts';
 import { launchPupil, type LaunchPupil } from '../sequence/launch.ts';
 import { compileLens, type LensModel } from '../sequence/lens-model.ts';
 import { resolveLens } from '../sequence/resolve.ts';
@@ -75,6 +76,14 @@ export class LensEvaluation {
     return once(this.#cache, 'aimer', () => {
       const pupil = this.pupil();
       return pupil.ok ? success(new Aimer(this.model, pupil.value)) : pupil;
+    });
+  }
+
+  /** Semi-apertures of all surfaces. */
+  extents(): SurfaceExtent[] {
+    return once(this.#cache, 'extents', () => {
+      const aimer = this.aimer();
+      return surfaceExtents(this.model, aimer.ok ? aimer.value : null);
     });
   }
 

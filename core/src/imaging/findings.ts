@@ -1,6 +1,6 @@
 import { RAY_STATUS, statusReason } from '../compute/ray-block.ts';
 import { isGas } from '../materials/material.ts';
-import type { Finding } from '../sequence/lens-model.ts';
+import type { Finding, TraceSurface } from '../sequence/lens-model.ts';
 import type { LensEvaluation } from './evaluation.ts';
 
 /** Pupil points that are looked at for trouble: centre and rim. */
@@ -52,15 +52,34 @@ function rayFindings(lens: LensEvaluation): Finding[] {
     }));
 }
 
-/** Vertices that pass each other: thickness with the wrong sign for the direction of the light. */
+/**
+ * Vertices that pass each other: thickness with the wrong sign for the direction of the light. And surfaces on one axis that cross
+ * within their semi-apertures, at whatever height, seen along y.
+ */
 function crossings(lens: LensEvaluation): Finding[] {
   const findings: Finding[] = [];
   let way = 1;
   const { surfaces, media } = lens.model;
+  const extents = lens.extents();
   surfaces.forEach((surface, j) => {
     if (surface.reflects) way = -way;
     const solid = media[j + 1] !== undefined && !isGas(media[j + 1]!);
-    if (j === surfaces.length - 1 || !(surface.gap * way < 0)) return;
+    if (j === surfaces.length - 1) return;
+    if (!(surface.gap * way < 0)) {
+      const height = crossingHeight(
+        surface,
+        surfaces[j + 1],
+        Math.min(extents[j].semi, extents[j + 1].semi),
+        way,
+      );
+      if (height !== null)
+        findings.push({
+          severity: solid ? 'error' : 'warning',
+          where: surface.id,
+          text: `${solid ? 'The glass behind this surface has no edge' : 'This surface crosses the next one'}: they meet ${height.toPrecision(3)} mm from the axis.`,
+        });
+      return;
+    }
     findings.push({
       severity: solid ? 'error' : 'warning',
       where: surface.id,
@@ -71,3 +90,19 @@ function crossings(lens: LensEvaluation): Finding[] {
   });
   return findings;
 }
+
+const HEIGHTS = 24;
+
+/** The least height, mm, at which a surface lies behind the next one; null where none does, or where they do not share an axis. */
+function crossingHeight(surface: TraceSurface, next: TraceSurface, semi: number, way: number): number | null {
+  if (next.entry) return null;
+  for (let k = 1; k <= HEIGHTS; k++) {
+    const height = (semi * k) / HEIGHTS;
+    for (const y of [height, -height])
+      if ((surface.gap + next.shape.sag(0, y) - surface.shape.sag(0, y)) * way < -NOTHING) return height;
+  }
+  return null;
+}
+
+/** Surfaces that touch at their rims do not cross, mm. */
+const NOTHING = 1e-9;

@@ -346,6 +346,23 @@ describe('findings', () => {
         { r: -5.2, t: 50 },
       ]),
     ).to.match(/s2: Here a ray is totally reflected: \d+ of the traced rays, in field axis/);
+    // A biconvex lens of two radii of 20 mm and 1 mm of glass ends where 2·(20 − √(400 − h²)) = 1: at 4.44 mm.
+    expect(
+      at([
+        { r: 20, t: 1, n: 1.5, semi: 6 },
+        { r: -20, t: 18, semi: 6 },
+      ]),
+    ).to.match(/s1: The glass behind this surface has no edge: they meet 4\.50 mm/);
+    expect(
+      at([
+        { r: 20, t: 1, n: 1.5, semi: 4.4 },
+        { r: -20, t: 18, semi: 4.4 },
+      ]),
+    ).to.equal('');
+    expect(at([{ r: -20, t: 0.5 }, { r: 20, t: 3, n: 1.5, semi: 6 }, { t: 30 }])).to.not.match(/crosses/);
+    expect(at([{ r: 20, t: 0.5, semi: 6 }, { r: -20, t: 3, n: 1.5, semi: 6 }, { t: 30 }])).to.match(
+      /s1: This surface crosses the next one/,
+    );
     const project = projectOf();
     expect(texts({ ...project, materials: [project.materials[1]] }).join('\n')).to.match(
       /no (material|record)/,

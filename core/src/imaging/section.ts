@@ -2,7 +2,7 @@ import { RAY_STATUS } from '../compute/ray-block.ts';
 import { extentToNumber } from '../math/parameter.ts';
 import { abbeNumber, isGas } from '../materials/material.ts';
 import type { Aimer } from '../sequence/aiming.ts';
-import { rayPaths, surfaceExtents, type SurfaceExtent } from '../sequence/extents.ts';
+import { rayPaths, type SurfaceExtent } from '../sequence/extents.ts';
 import { alongZ } from '../math/rigid.ts';
 import type { LensModel, TraceSurface } from '../sequence/lens-model.ts';
 import { toGlobal } from '../sequence/placement.ts';
@@ -92,7 +92,7 @@ const RIM = 1.04;
 export function lensSection(lens: LensEvaluation, choice: SectionChoice): Section {
   const { model } = lens;
   const launch = lens.aimer();
-  const extents = surfaceExtents(model, launch.ok ? launch.value : null);
+  const extents = lens.extents();
   const rims = elementRims(model, extents);
   const cuts = model.surfaces.map((surface) => new SurfaceCut(surface));
   const surfaces = model.surfaces.map((surface, j) => ({
