@@ -29,6 +29,24 @@ describe('the Study room', () => {
     expect(await bench.text('first-order-tile')).to.contain('36.0006');
   });
 
+  it('draws the fields and as many rays as a section is asked for', async () => {
+    const fields = () =>
+      bench.driver.executeScript<string[]>(() =>
+        [...document.querySelectorAll<SVGElement>('[data-testid=section-tile] path.ray')].map(
+          (path) => path.dataset.field ?? '',
+        ),
+      );
+    expect(await fields()).to.deep.equal(['axis', 'zone', 'edge']);
+    await bench.driver.findElement(By.css('button[aria-label="Choices of Section"]')).click();
+    await bench.select('section-field', 'edge');
+    expect(await fields()).to.deep.equal(['edge']);
+    await bench.select('section-rays', '11');
+    expect(await bench.text('section-tile')).to.contain('11 rays of field 16°');
+    for (const _ of [1, 2]) await bench.chord([Key.CONTROL], 'z');
+    await bench.settled();
+    expect(await fields()).to.have.length(3);
+  });
+
   it('takes tiles from the shelf, moves, resizes and takes them off by keyboard, and undoes it', async () => {
     await bench.click('add-spots');
     await bench.settled();

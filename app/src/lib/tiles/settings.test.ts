@@ -1,6 +1,14 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
-import { FAN_DEFAULTS, fanSettings, SAMPLINGS, SPOT_DEFAULTS, spotSettings } from './settings.ts';
+import {
+  FAN_DEFAULTS,
+  fanSettings,
+  RAY_COUNTS,
+  SAMPLINGS,
+  sectionSettings,
+  SPOT_DEFAULTS,
+  spotSettings,
+} from './settings.ts';
 
 describe('settings of tiles', () => {
   it('come back as they were kept', () => {
@@ -8,6 +16,8 @@ describe('settings of tiles', () => {
     expect(spotSettings(spots)).to.deep.equal(spots);
     const fans = { direction: 'sagittal', pupil: 'full', scale: 10 } as const;
     expect(fanSettings(fans)).to.deep.equal(fans);
+    const section = { rays: 11, colours: 'all', range: 'lens', only: 'edge' } as const;
+    expect(sectionSettings(section)).to.deep.equal(section);
   });
 
   it('are legal whatever a file holds', () => {
@@ -16,6 +26,7 @@ describe('settings of tiles', () => {
     fc.assert(
       fc.property(fc.anything(), (stored) => {
         expect(SAMPLINGS[spotSettings(stored).sampling]).to.not.equal(undefined);
+        expect(RAY_COUNTS).to.include(sectionSettings(stored).rays);
         expect(fanSettings(stored).direction).to.be.oneOf(['both', 'tangential', 'sagittal']);
       }),
     );

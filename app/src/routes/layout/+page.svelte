@@ -10,13 +10,18 @@
   import FirstOrderTile from '$lib/tiles/FirstOrderTile.svelte';
   import ExportMenu from '$lib/tiles/ExportMenu.svelte';
   import FanTile from '$lib/tiles/FanTile.svelte';
-  import { FAN_DEFAULTS, SPOT_DEFAULTS, type FanSettings, type SpotSettings } from '$lib/tiles/settings.ts';
+  import {
+    FAN_DEFAULTS,
+    RAY_COUNTS,
+    SPOT_DEFAULTS,
+    type FanSettings,
+    type SpotSettings,
+  } from '$lib/tiles/settings.ts';
   import RayTile from '$lib/tiles/RayTile.svelte';
   import SurfacePanel from '$lib/surface/SurfacePanel.svelte';
   import SpotTile from '$lib/tiles/SpotTile.svelte';
   import Trouble from '$lib/components/Trouble.svelte';
 
-  const COUNTS = [1, 3, 5, 7, 11, 21];
   let rays = $state(7);
   let only = $state<string | null>(null);
   let colours = $state<'primary' | 'all'>('primary');
@@ -91,7 +96,7 @@
         >
       {/each}
       <select aria-label="Rays a field" title="Rays a field" data-testid="ray-count" bind:value={rays}>
-        {#each COUNTS as count (count)}<option value={count}
+        {#each RAY_COUNTS as count (count)}<option value={count}
             >{count} {count === 1 ? 'ray' : 'rays'} a field</option
           >{/each}
       </select>
