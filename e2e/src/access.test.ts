@@ -40,6 +40,21 @@ describe('everyone can use', () => {
     });
   }
 
+  it('the numbers of a surface and the ray inspector, by day and by night', async () => {
+    await bench.open('/layout');
+    await bench.click('radius-l4_back');
+    await bench.chord([Key.SHIFT], Key.F2);
+    await bench.select('second-tile', 'ray');
+    for (const theme of ['Night', 'Day']) {
+      for (const part of ['shape', 'aperture', 'place']) {
+        await bench.click(`part-${part}`);
+        expect(await findings(), part).to.deep.equal([]);
+      }
+      await bench.driver.findElement({ css: `button[aria-label="${theme} theme"]` }).click();
+      await bench.settled();
+    }
+  });
+
   it('the bench by keyboard alone: edit, refocus, undo', async () => {
     await bench.open('/layout');
     await bench.driver.executeScript(() => (document.activeElement as HTMLElement | null)?.blur());
