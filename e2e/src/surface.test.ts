@@ -99,6 +99,7 @@ describe('the ray inspector', () => {
     const lines = (await bench.downloaded('ray.csv')).trim().split(/\r?\n/);
     expect(lines[0]).to.contain('surface,x,y,z,L,M,N');
     expect(lines).to.have.length(10);
+    await bench.kept();
     await bench.reload();
     expect((await bench.driver.findElements(By.css('[data-kept=ray1]'))).length).to.equal(1);
   });
