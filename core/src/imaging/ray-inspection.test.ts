@@ -45,6 +45,7 @@ describe('the ray inspector', () => {
   it('loses by Fresnel: (n−1)²/(n+1)² a face at normal incidence, nothing in p at Brewster’s angle', () => {
     const normal = inspect(PLATE, launched(0, 0));
     expect(normal.steps[0].flux).to.be.closeTo(0.96, 1e-12);
+    expect(normal.takenClear).to.deep.equal(['1.5']);
     expect(normal.steps[1].flux).to.be.closeTo(0.96 ** 2, 1e-12);
     const brewster = Math.atan(1.5);
     const rs = ((1.5 * 1.5 - 1) / (1.5 * 1.5 + 1)) ** 2; // Rs at Brewster’s angle

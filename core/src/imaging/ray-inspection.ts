@@ -1,4 +1,5 @@
 import { RAY_STATUS, rayBlock, statusReason, type RayBlock } from '../compute/ray-block.ts';
+import { internalTransmittance, isGas } from '../materials/material.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import { turnDirection } from '../math/rigid.ts';
 import type { KeptRay, RaySource } from '../project/model.ts';
@@ -26,7 +27,10 @@ export interface RayStep {
   /** Optical path since the launch, Σ n·s, and the length of the way to here from the surface before. */
   readonly path: number;
   readonly way: number;
-  /** Share of the flux that has come so far, behind this surface: uncoated surfaces, unpolarised light; mirrors reflect all. */
+  /**
+   * Share of the flux that has come so far, behind this surface: uncoated surfaces, unpolarised light, internal transmittance of the
+   * media where they have a record of it; mirrors reflect all.
+   */
   readonly flux: number;
 }
 
@@ -37,6 +41,8 @@ export interface RayInspection {
   readonly start: Triple;
   readonly startDirection: Triple;
   readonly steps: readonly RayStep[];
+  /** Labels of media that the ray went through without a record of their transmittance: taken as clear. */
+  readonly takenClear: readonly string[];
   /** Where and why it ends before the image; null for one that arrives. */
   readonly end: { readonly surface: string; readonly reason: string } | null;
 }
@@ -72,6 +78,7 @@ export function inspectRay(
   if (status[0] === RAY_STATUS.notAimed) return failure(`The ray ${statusReason(status[0])}.`);
   const began = start!;
   const steps: RayStep[] = [];
+  const takenClear = new Set<string>();
   let flux = 1;
   let before: Snapshot = began;
   for (let j = 0; j < seen.length; j++) {
@@ -83,6 +90,13 @@ export function inspectRay(
     const cosine = Math.abs(dot(incoming, here.normal));
     const behind = ended ? null : Math.abs(dot(here.direction, here.normal));
     const [n, next] = [model.indices[wave][j], model.indices[wave][j + 1]];
+    const way = (here.path - before.path) / n;
+    const medium = model.media[j];
+    if (medium && !isGas(medium)) {
+      const share = internalTransmittance(medium, model.wavelengths[wave].nm, Math.abs(way));
+      if (share === null) takenClear.add(medium.label);
+      else flux *= share;
+    }
     flux *= ended ? 0 : surface.reflects ? 1 : transmitted(n, next, cosine, behind!);
     steps.push({
       surface: surface.id,
@@ -93,7 +107,7 @@ export function inspectRay(
       incidence: Math.acos(Math.min(1, cosine)) * degrees,
       refraction: behind === null ? null : Math.acos(Math.min(1, behind)) * degrees,
       path: here.path,
-      way: (here.path - before.path) / n,
+      way,
       flux,
     });
     if (ended) break;
@@ -104,6 +118,7 @@ export function inspectRay(
     start: began.position,
     startDirection: began.direction,
     steps,
+    takenClear: [...takenClear],
     end:
       status[0] === RAY_STATUS.alive
         ? null

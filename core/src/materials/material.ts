@@ -1,18 +1,31 @@
-/** n² = 1 + Σ Bᵢ λ²/(λ² − Cᵢ), λ in µm (Sellmeier). */
-export interface SellmeierDispersion {
-  readonly kind: 'sellmeier';
-  readonly b: readonly number[];
-  /** µm². */
-  readonly c: readonly number[];
+import { monotoneCubic } from '../math/monotone-cubic.ts';
+import { AIR_FROM, airIndex, STANDARD, type Surroundings } from './air.ts';
+import { refractiveIndex, type Dispersion } from './dispersion.ts';
+import { indexRise, type Thermal } from './thermal.ts';
+
+/** Share of light that a thickness of the material lets through, reflection at its faces apart. */
+export interface InternalTransmittance {
+  /** mm. */
+  readonly thickness: number;
+  /** Rising, nm. */
+  readonly nm: readonly number[];
+  /** 0 to 1. */
+  readonly share: readonly number[];
 }
 
-/** The same index at every wavelength. */
-export interface ConstantDispersion {
-  readonly kind: 'constant';
-  readonly index: number;
+/** Typical values for choosing, not for computing: they differ from melt to melt and maker to maker. */
+export interface TypicalProperties {
+  /** g/cm³. */
+  readonly density?: number;
+  /** Linear thermal expansion near room temperature, 1e-6/K. */
+  readonly expansion?: number;
+  /** Price of a blank over that of 517642 borosilicate crown. */
+  readonly cost?: number;
+  /** Resistance to humid climate, 1 (best) to 4. */
+  readonly climate?: number;
+  /** Resistance to staining by weak acids, 0 (best) to 5. */
+  readonly stain?: number;
 }
-
-export type Dispersion = SellmeierDispersion | ConstantDispersion;
 
 /** What a medium is made of; projects embed the records that they use. */
 export interface Material {
@@ -24,6 +37,15 @@ export interface Material {
   readonly dispersion: Dispersion;
   /** Wavelengths in nm between which the index formula may be used. */
   readonly range: readonly [number, number];
+  /** What the index is measured against: `air` (20 °C, 101325 Pa) when left out. */
+  readonly against?: 'air' | 'vacuum';
+  /** Temperature of the index data, °C; 20 when left out. */
+  readonly temperature?: number;
+  readonly thermal?: Thermal;
+  readonly transmittance?: InternalTransmittance;
+  readonly typical?: TypicalProperties;
+  /** How far the index can be trusted; measured when left out. */
+  readonly trust?: 'constructed' | 'approximate';
   /** Where the constants come from, or what is special about them. */
   readonly note?: string;
 }
@@ -37,25 +59,19 @@ export const AIR: Material = {
   range: [100, 20000],
 };
 
+/** Nothing at all: against air its index lies below 1. */
+export const VACUUM: Material = {
+  id: 'vacuum',
+  label: 'vacuum',
+  family: 'gas',
+  dispersion: { kind: 'constant', index: 1 },
+  range: [AIR_FROM, 20000],
+  against: 'vacuum',
+};
+
 /** Whether a material fills gaps (gas) rather than elements (solid). */
 export function isGas(material: Material): boolean {
   return material.family === 'gas';
-}
-
-/**
- * Refractive index relative to air at a wavelength in air.
- *
- * NaN where the formula has no real value; the stated range is not looked at here (`inRange` does).
- *
- * @param nm - wavelength in nm
- */
-export function refractiveIndex(dispersion: Dispersion, nm: number): number {
-  if (dispersion.kind === 'constant') return dispersion.index;
-  const squared = (nm / 1000) ** 2;
-  let sum = 1;
-  for (let i = 0; i < dispersion.b.length; i++)
-    sum += (dispersion.b[i] * squared) / (squared - dispersion.c[i]);
-  return sum > 0 && Number.isFinite(sum) ? Math.sqrt(sum) : NaN;
 }
 
 /** Whether the material's index is defined at a wavelength in nm. */
@@ -64,19 +80,80 @@ export function inRange(material: Material, nm: number): boolean {
 }
 
 /**
- * Abbe number Vd = (nd − 1)/(nF − nC).
+ * Index of a material in its surroundings, in the one system that lenses are traced in: against air of 20 °C and 101325 Pa, in which
+ * wavelengths are given too. In such air it is the index of the record; elsewhere the absolute index is formed, changed by the
+ * temperature, and put over that of the air of the system.
  *
- * Infinity for a medium without dispersion.
+ * NaN where a formula has no value.
+ *
+ * @param nm - wavelength in nm
  */
-export function abbeNumber(dispersion: Dispersion): number {
-  const d = refractiveIndex(dispersion, 587.5618);
-  return (d - 1) / (refractiveIndex(dispersion, 486.1327) - refractiveIndex(dispersion, 656.2725));
+export function indexIn(material: Material, nm: number, at: Surroundings = STANDARD): number {
+  const { dispersion, against = 'air', thermal, temperature: known = STANDARD.temperature } = material;
+  const standard = at.temperature === STANDARD.temperature && at.pressure === STANDARD.pressure;
+  const index = refractiveIndex(dispersion, nm);
+  if (material.id === AIR.id) return standard ? 1 : airIndex(nm, at) / airIndex(nm);
+  const rise = thermal ? at.temperature - known : 0;
+  if (rise === 0) return against === 'air' ? index : index / airIndex(nm);
+  const system = airIndex(nm);
+  const absolute = against === 'air' ? index * system : index;
+  const change = indexRise(thermal!, absolute, nm, rise);
+  if (thermal!.kind === 'linear' && thermal!.against === 'air') {
+    const local = { temperature: at.temperature, pressure: STANDARD.pressure };
+    return ((absolute / system + change) * airIndex(nm, local)) / system;
+  }
+  return (absolute + change) / system;
 }
 
-/** International six-digit code (nd − 1)(Vd): three digits of each, such as `517642`. Empty for a medium without dispersion. */
+const spectra = new WeakMap<InternalTransmittance, (nm: number) => number>();
+
+/**
+ * Share of light that goes through a way in the material (Beer and Lambert), its absorption monotone between the given wavelengths;
+ * null where the record does not say: outside its table, or without one.
+ *
+ * @param nm - wavelength in nm
+ * @param way - geometric length in mm, not negative
+ */
+export function internalTransmittance({ transmittance }: Material, nm: number, way: number): number | null {
+  if (!transmittance) return null;
+  const { nm: at, share, thickness } = transmittance;
+  if (nm < at[0] || nm > at[at.length - 1]) return null;
+  let absorbance = spectra.get(transmittance);
+  if (!absorbance) {
+    // A record of 0 means less than it could show: what is left is counted as a millionth.
+    absorbance = monotoneCubic(
+      at,
+      share.map((value) => -Math.log(Math.max(value, 1e-6))),
+    );
+    spectra.set(transmittance, absorbance);
+  }
+  return Math.exp((-absorbance(nm) * way) / thickness);
+}
+
+/** Spectral lines that glasses are described by, nm. */
+const LINES = { g: 435.8343, F: 486.1327, d: 587.5618, C: 656.2725 } as const;
+
+/**
+ * Abbe number Vd = (nd − 1)/(nF − nC).
+ *
+ * Infinity for a medium without dispersion, NaN where one of the lines has no index.
+ */
+export function abbeNumber(dispersion: Dispersion): number {
+  const index = (line: keyof typeof LINES) => refractiveIndex(dispersion, LINES[line]);
+  return (index('d') - 1) / (index('F') - index('C'));
+}
+
+/** Relative partial dispersion P(g,F) = (ng − nF)/(nF − nC). NaN where a line has no index. */
+export function partialDispersion(dispersion: Dispersion): number {
+  const index = (line: keyof typeof LINES) => refractiveIndex(dispersion, LINES[line]);
+  return (index('g') - index('F')) / (index('F') - index('C'));
+}
+
+/** International six-digit code (nd − 1)(Vd): three digits of each, such as `517642`. Empty where no such code can be written: without dispersion, opaque at a line, an index of 2 or more. */
 export function glassCode(dispersion: Dispersion): string {
   const vd = abbeNumber(dispersion);
-  if (!Number.isFinite(vd)) return '';
-  const index = Math.round((refractiveIndex(dispersion, 587.5618) - 1) * 1000);
+  if (!(vd > 0 && vd < 99.95)) return '';
+  const index = Math.round((refractiveIndex(dispersion, LINES.d) - 1) * 1000);
+  if (!(index > 0 && index < 1000)) return '';
   return `${String(index).padStart(3, '0')}${String(Math.round(vd * 10)).padStart(3, '0')}`;
 }

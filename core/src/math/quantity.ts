@@ -1,13 +1,15 @@
 import { failure, success, type Outcome } from './outcome.ts';
 
 /** What a typed number measures; it decides which unit words are understood and what a bare number means. */
-export type QuantityKind = 'length' | 'angle' | 'wavelength' | 'number';
+export type QuantityKind = 'length' | 'angle' | 'wavelength' | 'temperature' | 'pressure' | 'number';
 
-/** Factors to the base unit of the kind: mm, degree, nm. */
+/** Factors to the base unit of the kind: mm, degree, nm, °C, Pa. */
 const UNITS: Record<QuantityKind, Readonly<Record<string, number>>> = {
   length: { nm: 1e-6, um: 1e-3, µm: 1e-3, μm: 1e-3, mm: 1, cm: 10, m: 1000, in: 25.4, inch: 25.4, ft: 304.8 },
   angle: { deg: 1, '°': 1, rad: 180 / Math.PI, mrad: 0.18 / Math.PI, arcmin: 1 / 60, arcsec: 1 / 3600 },
   wavelength: { nm: 1, um: 1000, µm: 1000, μm: 1000, mm: 1e6 },
+  temperature: { '°C': 1, degC: 1 },
+  pressure: { Pa: 1, hPa: 100, mbar: 100, kPa: 1000, bar: 1e5, atm: 101325, MPa: 1e6 },
   number: { '%': 0.01 },
 };
 
@@ -25,7 +27,7 @@ export interface QuantityOptions {
  * Reads what a person types into a number cell: a number, a number with a unit (`1in`), arithmetic (`25.4/2`,
  * `(3+4)*2`, `1in - 2mm`), or a change of the present value (`*1.02`, `/2`, `+= 0.1`, `-= 0.1`).
  *
- * The result is in the base unit of the kind (mm, degrees, nm). Decimal commas are refused with a hint, never guessed.
+ * The result is in the base unit of the kind (mm, degrees, nm, °C, Pa). Decimal commas are refused with a hint, never guessed.
  * Fails with a sentence that says what is wrong.
  */
 export function parseQuantity(text: string, options: QuantityOptions): Outcome<number> {

@@ -76,7 +76,7 @@ export const rayFlux = keptRayMeasure(
     title: 'Ray flux',
     unit: '%',
     meaning:
-      'Share of its flux that a kept ray has behind a surface: Fresnel losses of uncoated surfaces for unpolarised light; mirrors reflect all.',
+      'Share of its flux that a kept ray has behind a surface: Fresnel losses of uncoated surfaces for unpolarised light, and absorption in media with a record of their transmittance; mirrors reflect all.',
   },
   ['flux'],
   ({ flux }) => flux * 100,

@@ -2,15 +2,8 @@ import { failure, success, type Outcome } from '../math/outcome.ts';
 import { isPlainConic, shapeDefinition, shapeNumbers } from '../shapes/registry.ts';
 import { parseQuantity } from '../math/quantity.ts';
 import { applyEdits, type Edit } from './edit.ts';
-import {
-  setConic,
-  setMedium,
-  setRadius,
-  setSemiAperture,
-  setThickness,
-  surfaceTitle,
-  type Gesture,
-} from './lens-edits.ts';
+import { setConic, setRadius, setSemiAperture, surfaceTitle, type Gesture } from './lens-edits.ts';
+import { setMedium, setThickness } from './medium-edits.ts';
 import type { Lens, Project, Surface } from './model.ts';
 
 /** A column of the prescription as a spreadsheet has it: one row a surface, the medium behind it in the same row. */

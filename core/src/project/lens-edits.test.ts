@@ -8,13 +8,13 @@ import {
   removeElement,
   removeSurface,
   setConic,
-  setMedium,
   setRadius,
   setSemiAperture,
   setStop,
   surfaceTitle,
   type Gesture,
 } from './lens-edits.ts';
+import { setMedium } from './medium-edits.ts';
 import type { Lens, Project } from './model.ts';
 import { readProject } from './read.ts';
 
@@ -153,6 +153,12 @@ describe('edits on a lens', () => {
     expect(bench.project.materials.map((material) => material.id)).to.include('fused_silica');
     bench.do(setMedium(bench.project, bench.lens, 'front', '1.6'));
     expect(bench.surface('front').after?.material).to.equal('n1_6');
+    bench.do(setMedium(bench.project, bench.lens, 'front', '1.62/36.4'));
+    expect(bench.project.materials.at(-1)).to.deep.include({
+      id: 'model_1_62_36_4',
+      dispersion: { kind: 'model', nd: 1.62, vd: 36.4 },
+      trust: 'constructed',
+    });
     bench.do(setMedium(bench.project, bench.lens, 'front', 'air'));
     expect(bench.surface('front').after).to.deep.equal({ thickness: 4, material: 'air' });
     bench.do(setMedium(bench.project, bench.lens, 'back', 'mirror'));
@@ -167,7 +173,9 @@ describe('edits on a lens', () => {
     const reason = (text: string) => reasonOf(setMedium(bench.project, bench.lens, 'front', text));
     expect(reason('')).to.match(/Type a glass code/);
     expect(reason('glass of mirrors')).to.match(/No material is called/);
-    expect(reason('dense')).to.match(/may be 620603 dense barium crown, 648338 dense flint/);
+    expect(reason('dense')).to.match(/may be 529770 dense phosphate crown, 564608 dense barium crown/);
+    expect(reason('1.62/5')).to.match(/Abbe number Vd between 10 and 120/);
+    expect(reason('9.1/50')).to.match(/index nd between 1.3 and 2.2/);
     expect(reason('0.5')).to.match(/between 1 and 10/);
     expect(reasonOf(setMedium(bench.project, bench.lens, 'image', 'air'))).to.match(/behind the image/);
   });

@@ -1,10 +1,10 @@
-import { catalogueMaterial, searchMaterials } from '../materials/catalogue.ts';
-import { isGas, type Material } from '../materials/material.ts';
+import { catalogueMaterial } from '../materials/catalogue.ts';
+import { isGas } from '../materials/material.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import { numberToExtent } from '../math/parameter.ts';
-import { parseQuantity } from '../math/quantity.ts';
 import { isPlainConic, shapeNumbers, type Shape } from '../shapes/registry.ts';
 import type { Edit } from './edit.ts';
+import { embedMaterial } from './embed-material.ts';
 import type { Lens, Medium, Project, Surface } from './model.ts';
 
 /** A gesture on a lens: its edits, what the history calls it, and the surface to look at afterwards. */
@@ -113,7 +113,7 @@ export function insertElement(project: Project, lens: Lens, afterId: string): Ge
   const gas = host?.after?.material ?? 'air';
   const list = surfacesOf(lens);
   const edits: Edit[] = [
-    ...embed(project, material),
+    ...embedMaterial(project, material),
     ...(host ? [{ kind: 'set', path: `${pathOf(lens, host)}.after.thickness`, value: before } as const] : []),
     {
       kind: 'insert',
@@ -220,104 +220,4 @@ export function setStop(lens: Lens, id: string): Gesture {
     label: `Stop at ${surfaceTitle(lens, index)}`,
     focus: id,
   };
-}
-
-/** The record of a material, where the project does not carry it yet. */
-function embed(project: Project, material: Material): Edit[] {
-  if (project.materials.some((entry) => entry.id === material.id)) return [];
-  return [{ kind: 'insert', list: 'materials', after: project.materials.at(-1)?.id ?? null, item: material }];
-}
-
-/** Materials that a typed text may mean, best first: those of the project, then the rest of the catalogue. */
-export function suggestMaterials(project: Project, text: string): Material[] {
-  const own = searchMaterials(text, project.materials);
-  const known = new Set(project.materials.map((material) => material.id));
-  return [...own, ...searchMaterials(text).filter((material) => !known.has(material.id))];
-}
-
-/**
- * Edits that fill the medium behind a surface with what was typed: a glass code, a name, an index such as `1.6`, `air`, or
- * `mirror`, which makes the surface reflect. Fails, with what is near, when the text means nothing.
- */
-export function setMedium(project: Project, lens: Lens, id: string, text: string): Outcome<Gesture> {
-  const { index, surface } = find(lens, id);
-  if (!surface.after) return failure('There is no medium behind the image surface.');
-  const title = surfaceTitle(lens, index);
-  const path = pathOf(lens, surface);
-  const wanted = text.trim();
-  if (wanted.toLowerCase() === 'mirror') {
-    const { name: _name, ...rest } = surface.after;
-    const edits: Edit[] = [{ kind: 'set', path: `${path}.reflects`, value: true }];
-    // Light goes back into the medium in front, so that is what lies behind.
-    const before = lens.surfaces[index - 1]?.after?.material ?? 'air';
-    edits.push({ kind: 'set', path: `${path}.after`, value: { ...rest, material: before } });
-    return success({ edits, label: `Mirror at ${title}`, focus: id });
-  }
-  const material = meantMaterial(project, wanted);
-  if (!material.ok) return material;
-  const { name, ...rest } = surface.after;
-  const solid = !isGas(material.value);
-  const edits = embed(project, material.value);
-  const after: Medium = {
-    ...rest,
-    material: material.value.id,
-    ...(solid && { name: name ?? freshElementName(lens) }),
-  };
-  edits.push({ kind: 'set', path: `${path}.after`, value: after });
-  if (surface.reflects) edits.push({ kind: 'set', path: `${path}.reflects`, value: undefined });
-  return success({ edits, label: `${material.value.label} behind ${title}`, focus: id });
-}
-
-/**
- * Sets the thickness behind a surface from a text as typed: a length with unit or arithmetic, and behind it, if wanted, the material
- * (`2.5`, `1in`, `2.5 648338`). Fails with a sentence; nothing is set by halves.
- */
-export function setThickness(project: Project, lens: Lens, id: string, text: string): Outcome<Gesture> {
-  const { index, surface } = find(lens, id);
-  if (!surface.after) return failure('There is no thickness behind the image surface.');
-  const title = surface.after.name ?? `the gap behind ${surfaceTitle(lens, index)}`;
-  const options = { kind: 'length', current: surface.after.thickness } as const;
-  const edit = (value: number): Edit => ({
-    kind: 'set',
-    path: `${pathOf(lens, surface)}.after.thickness`,
-    value,
-  });
-  const alone = parseQuantity(text, options);
-  if (alone.ok) return success({ edits: [edit(alone.value)], label: `Thickness of ${title}`, focus: id });
-  const parts = /^(.*\S)\s+(\S+)$/.exec(text.trim());
-  const length = parts && parseQuantity(parts[1], options);
-  if (!parts || !length?.ok) return alone;
-  const medium = setMedium(project, lens, id, parts[2]);
-  if (!medium.ok) return medium;
-  // The material first: it replaces the medium as a whole, with the thickness as it was.
-  return success({ ...medium.value, edits: [...medium.value.edits, edit(length.value)] });
-}
-
-function meantMaterial(project: Project, text: string): Outcome<Material> {
-  if (text === '') return failure('Type a glass code, a name, an index, “air” or “mirror”.');
-  const found = suggestMaterials(project, text);
-  const exact = found.find((entry) =>
-    [entry.label, entry.id].some((word) => word.toLowerCase() === text.toLowerCase()),
-  );
-  if (exact) return success(exact);
-  if (/^\d*\.\d+$|^[1-9]$/.test(text)) return constantIndex(Number(text));
-  if (found.length === 1) return success(found[0]);
-  if (found.length > 1) {
-    const names = found.slice(0, 4).map((entry) => `${entry.label} ${entry.family}`);
-    return failure(`“${text}” may be ${names.join(', ')}: type more of it.`);
-  }
-  return failure(
-    `No material is called “${text}”. Type a six-digit code, a name, an index such as 1.6, “air” or “mirror”.`,
-  );
-}
-
-function constantIndex(index: number): Outcome<Material> {
-  if (!(index >= 1 && index <= 10)) return failure('An index lies between 1 and 10.');
-  return success({
-    id: `n${String(index).replace('.', '_')}`,
-    label: String(index),
-    family: 'constant index',
-    dispersion: { kind: 'constant', index },
-    range: [100, 20000],
-  });
 }

@@ -81,7 +81,7 @@ describe('tables', () => {
     );
     expect(problems(result)).to.deep.equal([
       '2:1 Use a point for decimals, not a comma.',
-      '2:3 No material is called “unobtainium”. Type a six-digit code, a name, an index such as 1.6, “air” or “mirror”.',
+      '2:3 No material is called “unobtainium”. Type a six-digit code, a name, an index such as 1.6, nd/Vd such as 1.62/36.4, “air” or “mirror”.',
       '3:1 A radius is not 0; write “infinity” for a plane.',
       '3:2 “far” is not a number.',
     ]);

@@ -4,6 +4,7 @@
  */
 import type { ApertureArea, ObscurationArea } from '../apertures/registry.ts';
 import type { Extent } from '../math/parameter.ts';
+import type { Surroundings } from '../materials/air.ts';
 import type { Material } from '../materials/material.ts';
 import type { Shape } from '../shapes/registry.ts';
 
@@ -19,6 +20,8 @@ export interface Project {
   /** The records of all materials in use, so that the project opens the same everywhere. */
   readonly materials: readonly Material[];
   readonly requirements: readonly Requirement[];
+  /** Temperature in °C and air pressure in Pa everywhere; 20 and 101325 when left out. They change indices, not lengths. */
+  readonly surroundings?: Partial<Surroundings>;
   /** The user's arrangements of analyses. */
   readonly boards?: readonly Board[];
 }

@@ -1,5 +1,8 @@
 import { AREA_PLACE } from '../apertures/area.ts';
 import { areaDefinition } from '../apertures/registry.ts';
+import { STANDARD } from '../materials/air.ts';
+import type { Dispersion } from '../materials/dispersion.ts';
+import { AIR, VACUUM } from '../materials/material.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import {
   extentToNumber,
@@ -214,25 +217,93 @@ function lensSlots(lens: Lens): Omit<Parameter, 'value'>[] {
   return slots;
 }
 
+const SURROUNDINGS: readonly ParameterSpec[] = [
+  {
+    ...value(
+      'temperature',
+      'Temperature',
+      '°C',
+      'temperature',
+      'Temperature of the lens and of the air about it. It changes refractive indices where a material says how, and those of air; lengths and radii stay.',
+    ),
+    fallback: STANDARD.temperature,
+    min: -273,
+  },
+  {
+    ...value(
+      'pressure',
+      'Air pressure',
+      'Pa',
+      'pressure',
+      'Pressure of the air about the lens; 0 for vacuum. Indices are counted against air at 20 °C and 101325 Pa.',
+    ),
+    fallback: STANDARD.pressure,
+    min: 0,
+  },
+];
+
+const ND: ParameterSpec = {
+  ...value('nd', 'Index nd', '', 'number', 'Refractive index at 587.56 nm, against air.'),
+  min: 1,
+};
+const MATERIAL_SPECS: Readonly<Partial<Record<Dispersion['kind'], readonly ParameterSpec[]>>> = {
+  model: [
+    ND,
+    {
+      ...value('vd', 'Abbe number Vd', '', 'number', 'Vd = (nd − 1)/(nF − nC): high for low dispersion.'),
+      above: 0,
+    },
+    {
+      ...value(
+        'deviation',
+        'Deviation ΔP(g,F)',
+        '',
+        'number',
+        'By how much P(g,F) = (ng − nF)/(nF − nC) lies above the normal line 0.6438 − 0.001682 Vd.',
+      ),
+      fallback: 0,
+    },
+  ],
+  constant: [
+    { ...ND, id: 'index', title: 'Index', meaning: 'Refractive index at every wavelength, against air.' },
+  ],
+};
+
+function projectSlots(project: Project): Omit<Parameter, 'value'>[] {
+  const around = SURROUNDINGS.map((spec) => ({
+    address: `surroundings.${spec.id}`,
+    path: `surroundings.${spec.id}`,
+    spec,
+    ...(!project.surroundings && { absent: 'surroundings' }),
+  }));
+  const materials = project.materials
+    .filter(({ id }) => id !== AIR.id && id !== VACUUM.id)
+    .flatMap(({ id, dispersion }) =>
+      (MATERIAL_SPECS[dispersion.kind] ?? []).map((spec) => ({
+        address: `materials.${id}.${spec.id}`,
+        path: `materials.${id}.dispersion.${spec.id}`,
+        spec,
+      })),
+    );
+  return [...around, ...materials];
+}
+
 /** Every parameter of a project that its document holds, in its order. `findParameter` knows those of frames that are not there yet, too. */
 export function listParameters(project: Project): Parameter[] {
-  return project.lenses.flatMap((lens) =>
-    lensSlots(lens)
-      .filter(({ absent }) => !absent)
-      .map((slot) => ({
-        ...slot,
-        value: extentToNumber(
-          (valueAt(project, slot.path) as Extent | undefined) ?? slot.spec.fallback ?? NaN,
-        ),
-      })),
-  );
+  return [...project.lenses.flatMap(lensSlots), ...projectSlots(project)]
+    .filter(({ absent }) => !absent)
+    .map((slot) => ({
+      ...slot,
+      value: extentToNumber((valueAt(project, slot.path) as Extent | undefined) ?? slot.spec.fallback ?? NaN),
+    }));
 }
 
 /** The parameter with an address. Fails, naming the address, when there is none. */
 export function findParameter(project: Project, address: string): Outcome<Parameter> {
   const [root, lensId] = address.split('.');
   const lens = root === 'lenses' ? project.lenses.find((entry) => entry.id === lensId) : undefined;
-  const slot = lens && lensSlots(lens).find((entry) => entry.address === address);
+  const slots = lens ? lensSlots(lens) : projectSlots(project);
+  const slot = slots.find((entry) => entry.address === address);
   if (!slot) return failure(`There is no parameter ${address}.`);
   const stored = valueAt(project, slot.path) as Extent | undefined;
   return success({ ...slot, value: extentToNumber(stored ?? slot.spec.fallback ?? NaN) });

@@ -6,7 +6,7 @@ import { shapeDefinition, SHAPES } from '../shapes/registry.ts';
 import { ID_PATTERN, PROJECT_FORMAT, PROJECT_VERSION } from './model.ts';
 
 /** Longest lists and texts a file may carry; more than any real project, less than what would hang a browser. */
-const LIMITS = { surfaces: 2000, points: 500, lenses: 100, text: 200_000, name: 500 };
+const LIMITS = { surfaces: 2000, points: 500, lenses: 100, table: 20_000, text: 200_000, name: 500 };
 
 const id = () =>
   yup
@@ -24,6 +24,8 @@ const finite = () =>
     .test('finite', 'must be a finite number', (value) => value === undefined || Number.isFinite(value));
 const needed = () => finite().required('a number is missing');
 const positive = () => needed().moreThan(0, 'must be above 0');
+const index = () => needed().min(1, 'an index is at least 1').max(10, 'an index is at most 10');
+const warmth = () => finite().min(-273, 'must be above −273 °C').max(5000, 'must be at most 5000 °C');
 const weight = () => needed().min(0, 'must not be negative');
 
 const extent = yup.lazy((value: unknown) =>
@@ -145,18 +147,44 @@ const numbers = yup
   .typeError('must be a list of numbers')
   .required('is missing');
 
+const share = () => needed().min(0, 'must be from 0 to 1').max(1, 'must be from 0 to 1');
+const listOf = (item: () => yup.AnySchema) =>
+  yup.array().strict().of(item()).typeError('must be a list of numbers').required('is missing');
+
+/** Two lists of the same length belong together, entry by entry. */
+function paired<F extends yup.ObjectShape>(fields: F, a: keyof F & string, b: keyof F & string) {
+  return object(fields).test('pairs', `${a} and ${b} must have the same length`, (value) => {
+    const lists = value as Record<string, unknown[] | undefined>;
+    return lists[a]?.length === lists[b]?.length;
+  });
+}
+
+const rising = () =>
+  listOf(positive)
+    .min(1, 'is empty')
+    .max(LIMITS.table, `has more than ${LIMITS.table} entries`)
+    .test('rising', 'must rise from entry to entry', (value) =>
+      (value as number[]).every((entry, i, all) => i === 0 || entry > all[i - 1]),
+    );
+
+const terms = () => numbers.min(1, 'is empty').max(20, 'has more than 20 entries');
+
+const dispersion = byKind({
+  sellmeier: paired({ a: finite(), b: terms(), c: terms() }, 'b', 'c'),
+  power_series: paired({ coefficients: terms(), powers: terms() }, 'coefficients', 'powers'),
+  cauchy: paired({ coefficients: terms(), powers: terms() }, 'coefficients', 'powers'),
+  conrady: object({ a: needed(), b: needed(), c: needed() }),
+  herzberger: object({ coefficients: numbers.min(1, 'is empty').max(6, 'has more than 6 entries') }),
+  table: paired({ nm: rising(), n: listOf(positive) }, 'nm', 'n'),
+  model: object({ nd: index(), vd: positive(), deviation: finite() }),
+  constant: object({ index: index() }),
+});
+
 const material = object({
   id: id(),
   label: text(LIMITS.name).required('is missing'),
   family: text(LIMITS.name).required('is missing'),
-  dispersion: byKind({
-    sellmeier: object({ b: numbers.min(1).max(20), c: numbers.min(1).max(20) }).test(
-      'pairs',
-      'b and c must have the same length',
-      (value) => (value as { b: unknown[] }).b.length === (value as { c: unknown[] }).c.length,
-    ),
-    constant: object({ index: needed().min(1, 'an index is at least 1').max(10, 'an index is at most 10') }),
-  }),
+  dispersion,
   range: numbers
     .length(2, 'must be two wavelengths in nm')
     .test(
@@ -164,6 +192,36 @@ const material = object({
       'must rise from the first to the second',
       (value) => (value?.[0] ?? 0) < (value?.[1] ?? 0),
     ),
+  against: yup.string().strict().oneOf(['air', 'vacuum']),
+  temperature: warmth(),
+  thermal: yup.lazy((value: unknown) =>
+    value === undefined
+      ? yup.mixed().optional()
+      : byKind({
+          linear: object({
+            dndt: needed(),
+            against: yup.string().strict().required('is missing').oneOf(['air', 'vacuum']),
+          }),
+          band: object({
+            d: numbers.length(3, 'must be three numbers'),
+            e: numbers.length(2, 'must be two numbers'),
+            resonance: needed().min(0, 'must not be negative'),
+          }),
+        }),
+  ),
+  transmittance: yup.lazy((value: unknown) =>
+    value === undefined
+      ? yup.mixed().optional()
+      : paired({ thickness: positive(), nm: rising(), share: listOf(share) }, 'nm', 'share'),
+  ),
+  typical: optional({
+    density: finite(),
+    expansion: finite(),
+    cost: finite(),
+    climate: finite(),
+    stain: finite(),
+  }),
+  trust: yup.string().strict().oneOf(['constructed', 'approximate']),
   note: text(LIMITS.text),
 });
 
@@ -302,6 +360,10 @@ export const projectSchema = object({
   lenses: list(lens, LIMITS.lenses),
   materials: list(material, LIMITS.surfaces),
   requirements: list(requirement, LIMITS.points),
+  surroundings: optional({
+    temperature: warmth(),
+    pressure: finite().min(0, 'must not be negative').max(1e7, 'must be at most 10 MPa'),
+  }),
   boards: yup.lazy((value: unknown) =>
     value === undefined ? yup.mixed().optional() : list(board, LIMITS.lenses),
   ),

@@ -1,7 +1,8 @@
 import type { CompiledArea } from '../apertures/area.ts';
 import { clearArea, compileArea } from '../apertures/registry.ts';
 import { keepsX0, type Rigid } from '../math/rigid.ts';
-import { inRange, refractiveIndex, type Material } from '../materials/material.ts';
+import { STANDARD, type Surroundings } from '../materials/air.ts';
+import { indexIn, inRange, type Material } from '../materials/material.ts';
 import type { Lens, Project, Surface, Wavelength } from '../project/model.ts';
 import { placeSurfaces } from './placement.ts';
 import { compileShape } from '../shapes/registry.ts';
@@ -63,7 +64,8 @@ export function compileLens(project: Project, lens: Lens): LensModel {
   const findings: Finding[] = [];
   const surfaces = compileSurfaces(lens.surfaces, findings);
   const media = compileMedia(project, lens.surfaces, findings);
-  const indices = lens.wavelengths.map((wavelength) => indicesAt(media, wavelength, lens, findings));
+  const at = { ...STANDARD, ...project.surroundings };
+  const indices = lens.wavelengths.map((wavelength) => indicesAt(media, wavelength, lens, at, findings));
   const primary = lens.wavelengths.findIndex((wavelength) => wavelength.id === lens.primary);
   const stop = lens.surfaces.findIndex((surface) => surface.id === lens.stop);
   if (lens.wavelengths.length === 0) findings.push({ severity: 'error', text: 'No wavelength is given.' });
@@ -167,12 +169,13 @@ function indicesAt(
   media: readonly (Material | undefined)[],
   wavelength: Wavelength,
   lens: Lens,
+  at: Surroundings,
   findings: Finding[],
 ): Float64Array {
   return Float64Array.from(media, (material, j) => {
     if (!material) return NaN;
     const where = lens.surfaces[Math.max(0, j - 1)]?.id ?? lens.id;
-    const index = refractiveIndex(material.dispersion, wavelength.nm);
+    const index = indexIn(material, wavelength.nm, at);
     if (Number.isNaN(index)) {
       findings.push({
         severity: 'error',

@@ -1,8 +1,10 @@
 import { ask, type AskAnswer } from '../ask/ask.ts';
 import type { JobContext } from '../compute/protocol.ts';
+import { readMaterialTable } from '../formats/material-table.ts';
 import { apertureAs, fieldsAs } from '../imaging/convert-choice.ts';
 import { Evaluation } from '../imaging/evaluation.ts';
 import { refocus, type FocusCriterion, type Refocus } from '../imaging/refocus.ts';
+import type { Material } from '../materials/material.ts';
 import { success, type Outcome } from '../math/outcome.ts';
 import type { Measured } from '../measures/measure.ts';
 import { evaluateMeasure, findMeasure, type MeasureRequest } from '../measures/registry.ts';
@@ -146,6 +148,11 @@ export const JOBS = {
       since = Date.now();
     }
     return success({ points });
+  },
+
+  /** A material from a file of index data. */
+  material({ name, text }: { name: string; text: string }): Outcome<Material> {
+    return readMaterialTable(name, text);
   },
 
   backup(text: string): ReturnType<typeof readBackup> {

@@ -90,7 +90,7 @@ export function allCommands(desk: Desk): readonly Command[] {
         if (added?.ok) desk.commit(added.value.edits, added.value.label);
       }),
     ),
-    ...(['Brief', 'Layout', 'Study', 'Projects'] as const).map((room) =>
+    ...(['Brief', 'Layout', 'Study', 'Shelf', 'Projects'] as const).map((room) =>
       place(room, () => void goto(`/${room.toLowerCase()}`)),
     ),
     ...(lens?.surfaces.map((surface, index) =>

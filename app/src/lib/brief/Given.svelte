@@ -59,6 +59,14 @@
     <ParameterCell address="{at}.pupil.obscuration" label="Obscuration ratio" testid="obscuration" />
     <span class="note">inner over outer radius of an annular pupil; 0 for a full one</span>
 
+    <span class="what">Temperature</span>
+    <ParameterCell address="surroundings.temperature" label="Temperature in °C" testid="temperature" />
+    <span class="note">°C of lens and air; changes indices, not lengths</span>
+
+    <span class="what">Air pressure</span>
+    <ParameterCell address="surroundings.pressure" label="Air pressure in Pa" testid="pressure" />
+    <span class="note">Pa; 0 for vacuum around the lens</span>
+
     <span class="what">Rays aim</span>
     <span></span>
     <select

@@ -3,6 +3,7 @@
   import FileText from '@lucide/svelte/icons/file-text';
   import FolderOpen from '@lucide/svelte/icons/folder-open';
   import LayoutGrid from '@lucide/svelte/icons/layout-grid';
+  import Library from '@lucide/svelte/icons/library';
   import { page } from '$app/state';
 
   const rooms = [
@@ -17,6 +18,10 @@
     <a href={path} aria-current={page.url.pathname === path ? 'page' : undefined}><Icon size={20} />{title}</a
     >
   {/each}
+  <span class="gap"></span>
+  <a href="/shelf" aria-current={page.url.pathname === '/shelf' ? 'page' : undefined}
+    ><Library size={20} />Shelf</a
+  >
   <span class="space"></span>
   <a href="/projects" aria-current={page.url.pathname === '/projects' ? 'page' : undefined}
     ><FolderOpen size={20} />Projects</a
@@ -30,6 +35,11 @@
     width: var(--rail);
     padding: 6px 0;
     border-right: 1px solid var(--line);
+  }
+
+  .gap {
+    margin: 8px 14px;
+    border-top: 1px solid var(--line);
   }
 
   .space {

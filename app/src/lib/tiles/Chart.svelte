@@ -7,8 +7,10 @@
     option: (width: number, height: number) => EChartsOption;
     /** What the chart shows, for those who do not see it. */
     label: string;
+    /** What a click on a point says: the name of its datum. */
+    onpick?: (name: string) => void;
   }
-  let { option, label }: Props = $props();
+  let { option, label, onpick }: Props = $props();
   let place: HTMLDivElement;
   let width = $state(0);
   let height = $state(0);
@@ -21,6 +23,7 @@
     void import('./echarts.ts').then(({ init }) => {
       if (gone) return;
       made = init(place, null, { renderer: 'svg' });
+      if (onpick) made.on('click', ({ name }) => onpick(name));
       chart = made;
     });
     return () => {

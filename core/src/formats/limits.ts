@@ -1,0 +1,2 @@
+/** Most characters a table of indices may have: larger ones are none. */
+export const MAX_TABLE_TEXT = 5_000_000;

@@ -1,0 +1,95 @@
+import { expect } from 'chai';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { By, Key } from 'selenium-webdriver';
+import { useBench, type Bench } from './bench.ts';
+
+describe('the Shelf', () => {
+  let bench: Bench;
+  const folder = mkdtempSync(join(tmpdir(), 'ulvex-shelf-'));
+  useBench('/shelf', (started) => (bench = started));
+  after(() => rmSync(folder, { recursive: true, force: true }));
+
+  const rows = () =>
+    bench.driver.executeScript<string[]>(() =>
+      [...document.querySelectorAll<HTMLElement>('[data-testid=shelf-list] button')].map(
+        (row) => row.dataset.material ?? '',
+      ),
+    );
+  const sheet = () => bench.text('material-sheet');
+
+  /** Gives the shelf a file with a text in it. */
+  async function take(name: string, text: string): Promise<void> {
+    const path = join(folder, name);
+    writeFileSync(path, text);
+    await bench.choose('material-file', path);
+  }
+
+  it('shows the catalogue as list and map, with the glass of the lens in view', async () => {
+    expect(await rows()).to.have.lengthOf.at.least(90);
+    expect(await sheet()).to.match(/517642[\s\S]*1\.51680[\s\S]*64\.17/);
+    await bench.waitFor(
+      'the map',
+      async () => (await bench.driver.findElements(By.css('section.map svg path'))).length > 90,
+    );
+  });
+
+  it('is searched and walked by keys; a glass is put into an element, and undone', async () => {
+    await bench.click('shelf-search');
+    await bench.press('lanthanum flint');
+    expect(await rows())
+      .to.include('g743494')
+      .and.not.include('g517642');
+    await bench.driver.findElement(By.css('[data-material=g743494]')).click();
+    await bench.press(Key.ARROW_DOWN);
+    expect(await sheet()).to.contain('744449');
+    await bench.press(Key.ARROW_UP);
+    await bench.click('use-material');
+    await bench.settled();
+    await bench.open('/layout');
+    expect(await bench.shown('material-l1_front')).to.equal('743494');
+    await bench.driver.findElement(By.css('button[aria-label^="Undo"]')).click();
+    await bench.settled();
+    expect(await bench.shown('material-l1_front')).to.equal('691547');
+    await bench.open('/shelf');
+  });
+
+  it('takes in a table of indices, which the prescription then knows by name', async () => {
+    await take('skerry-resin.csv', 'wavelength nm,n\n400,1.55\n500,1.54\n600,1.535\n700,1.532\n');
+    await bench.waitFor('the table', async () => (await sheet()).includes('skerry-resin'));
+    await bench.settled();
+    expect(await rows()).to.include('skerry_resin');
+    await bench.open('/layout');
+    await bench.type('material-l1_front', 'skerry-resin');
+    expect(await bench.shown('material-l1_front')).to.equal('skerry-resin');
+    await bench.open('/shelf');
+  });
+
+  it('refuses a broken table with the line, and takes nothing', async () => {
+    const before = await rows();
+    await take('broken.csv', 'wavelength,n\n500,1.5\n600,oops\n');
+    await bench.waitFor('the refusal', async () =>
+      (await bench.driver.findElement(By.css('body')).getText()).includes('Line 3: “oops” is not a number'),
+    );
+    expect(await rows()).to.deep.equal(before);
+  });
+});
+
+describe('surroundings', () => {
+  let bench: Bench;
+  useBench('/brief', (started) => (bench = started));
+
+  it('change the lens by its air and its glass, and say what cannot be', async () => {
+    await bench.type('pressure', '0');
+    await bench.open('/study');
+    // In vacuum every glass is stronger by the index of air it lost.
+    expect(await bench.text('first-order-tile')).not.to.contain('36.0006');
+    await bench.open('/brief');
+    await bench.type('pressure', '1 atm');
+    expect(await bench.shown('pressure')).to.equal('101325');
+    await bench.type('temperature', '-400');
+    expect(await bench.complaint('temperature')).to.match(/at least -273/);
+    await bench.press(Key.ESCAPE);
+  });
+});
