@@ -6,7 +6,7 @@ const RANKS = [
   ['math'],
   ['compute'],
   ['light', 'materials', 'finishes'],
-  ['shapes', 'apertures'],
+  ['shapes', 'phases', 'apertures'],
   ['project'],
   ['sequence', 'scene'],
   ['imaging'],

@@ -11,6 +11,7 @@ export * from './materials/thermal.ts';
 export * from './materials/material.ts';
 export * from './materials/catalogue.ts';
 export * from './shapes/registry.ts';
+export * from './phases/registry.ts';
 export * from './project/model.ts';
 export * from './project/edit.ts';
 export * from './project/history.ts';

@@ -26,6 +26,18 @@ describe('shape, aperture and place of a surface', () => {
     expect(await rms()).to.be.closeTo(before, 1e-9);
   });
 
+  it('lets a surface diffract, and marks it', async () => {
+    const before = await rms();
+    await bench.select('phase-kind', 'kinoform');
+    expect(await bench.text('tag-l4_back')).to.equal('≋');
+    await bench.type('phase-p2', '0.5');
+    expect(await rms()).to.not.be.closeTo(before, 0.1);
+    await bench.type('phase-order', '0');
+    expect(await rms()).to.be.closeTo(before, 1e-9);
+    await undo(3);
+    expect(await bench.has('tag-l4_back')).to.equal(false);
+  });
+
   it('says what is wrong with a number, and keeps what was there', async () => {
     await bench.click('part-place');
     await bench.click('place-tx');

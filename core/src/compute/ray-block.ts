@@ -10,6 +10,8 @@ export const RAY_STATUS = {
   notAimed: 4,
   /** The medium has no index at this wavelength. */
   noIndex: 5,
+  /** The direction of its diffraction order would be steeper than grazing. */
+  noOrder: 6,
 } as const;
 
 const REASONS: readonly string[] = [
@@ -19,6 +21,7 @@ const REASONS: readonly string[] = [
   'falls outside the aperture',
   'cannot be aimed at the stop',
   'has no refractive index there',
+  'finds no way in this diffraction order',
 ];
 
 /** The status in words, to follow “the ray …”. */

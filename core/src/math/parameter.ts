@@ -19,6 +19,8 @@ export interface ParameterSpec {
   /** Bounds that the value itself must not reach. */
   readonly above?: number;
   readonly below?: number;
+  /** Whether only whole numbers are legal. */
+  readonly whole?: boolean;
   /** Solvers see 1/value for `reciprocal` (radius as curvature, so that flat is 0), else the value itself. */
   readonly transform: 'value' | 'reciprocal';
   /** Solvers multiply by semi-aperture to this power, so that a coefficient of rᵖ becomes a sag in mm. */
@@ -49,6 +51,7 @@ export function objection(spec: ParameterSpec, value: number): string | null {
   if (spec.above !== undefined && !(value > spec.above)) return `${spec.title} must be above ${spec.above}.`;
   if (spec.below !== undefined && !(value < spec.below)) return `${spec.title} must be below ${spec.below}.`;
   if (spec.min !== undefined && value < spec.min) return `${spec.title} must be at least ${spec.min}.`;
+  if (spec.whole && !Number.isInteger(value)) return `${spec.title} must be a whole number.`;
   if (spec.transform === 'reciprocal' && value === 0)
     return `${spec.title} must not be 0; type “flat” for a plane.`;
   return null;

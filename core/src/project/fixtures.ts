@@ -50,6 +50,8 @@ export interface Quick {
   readonly t?: number;
   readonly n?: number | 'mirror';
   readonly semi?: number;
+  readonly phase?: NonNullable<Surface['phase']>;
+  readonly shape?: Surface['shape'];
   readonly frame?: NonNullable<Surface['frame']>;
   readonly behind?: NonNullable<Surface['behind']>;
   readonly obscurations?: NonNullable<Surface['obscurations']>;

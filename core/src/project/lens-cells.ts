@@ -65,6 +65,8 @@ export function setCell(
       return success({ edits: [{ kind: 'set', path, value }], label, focus: id });
     }
     case 'radius': {
+      if (shape.kind === 'ideal_lens')
+        return failure('An ideal thin lens has no radius: its focal length is a number of its shape.');
       const current = shapeNumbers(shape).radius;
       const read = parseQuantity(text, { kind: 'length', current, allowInfinity: true });
       if (!read.ok) return read;

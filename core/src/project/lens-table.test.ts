@@ -27,7 +27,7 @@ function tideCamera(): Project {
 
 const numbers = (project: Project) =>
   project.lenses[0].surfaces.map(({ shape, after }) => [
-    shape.kind === 'plane' ? 'infinity' : shape.radius,
+    'radius' in shape ? shape.radius : 'infinity',
     after?.thickness,
   ]);
 

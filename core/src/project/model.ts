@@ -6,6 +6,7 @@ import type { ApertureArea, ObscurationArea } from '../apertures/registry.ts';
 import type { Extent } from '../math/parameter.ts';
 import type { Surroundings } from '../materials/air.ts';
 import type { Material } from '../materials/material.ts';
+import type { Phase } from '../phases/registry.ts';
 import type { Shape } from '../shapes/registry.ts';
 
 export const PROJECT_FORMAT = 'ulvex-project';
@@ -148,6 +149,8 @@ export interface Surface {
   readonly name?: string;
   readonly comment?: string;
   readonly shape: Shape;
+  /** What diffracts on it: a grating or rings, on any shape. */
+  readonly phase?: Phase;
   /** A mirror: light goes on in the medium it came from, and following thicknesses change sign. */
   readonly reflects?: boolean;
   readonly aperture: SurfaceAperture;

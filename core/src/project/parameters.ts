@@ -11,6 +11,7 @@ import {
   type Extent,
   type ParameterSpec,
 } from '../math/parameter.ts';
+import { phaseDefinition } from '../phases/registry.ts';
 import { shapeDefinition } from '../shapes/registry.ts';
 import { valueAt, type Edit } from './edit.ts';
 import type { Lens, Project, Surface, SystemAperture } from './model.ts';
@@ -131,6 +132,8 @@ function surfaceSlots(surface: Surface): Slot[] {
     spec,
     path: `shape.${spec.id}`,
   }));
+  for (const spec of (surface.phase && phaseDefinition(surface.phase.kind)?.parameters) ?? [])
+    slots.push({ spec, at: `phase.${spec.id}`, path: `phase.${spec.id}` });
   if (surface.after) slots.push({ spec: THICKNESS, path: 'after.thickness' });
   const area = (kind: string, at: string) => {
     for (const spec of [...(areaDefinition(kind)?.parameters ?? []), ...AREA_PLACE])

@@ -2,6 +2,7 @@ import * as yup from 'yup';
 import { AREA_PLACE } from '../apertures/area.ts';
 import { APERTURE_AREAS, OBSCURATION_AREAS } from '../apertures/registry.ts';
 import type { ParameterSpec } from '../math/parameter.ts';
+import { phaseDefinition, PHASES } from '../phases/registry.ts';
 import { shapeDefinition, SHAPES } from '../shapes/registry.ts';
 import { ID_PATTERN, PROJECT_FORMAT, PROJECT_VERSION } from './model.ts';
 
@@ -77,6 +78,7 @@ function parameterSchema(spec: ParameterSpec) {
   if (spec.allowInfinity) return extent;
   let schema = finite();
   if (spec.min !== undefined) schema = schema.min(spec.min, `must be at least ${spec.min}`);
+  if (spec.whole) schema = schema.integer('must be a whole number');
   if (spec.above !== undefined) schema = schema.moreThan(spec.above, `must be above ${spec.above}`);
   return spec.fallback === undefined ? schema.required('a number is missing') : schema;
 }
@@ -97,16 +99,20 @@ function byKind(schemas: Readonly<Record<string, yup.AnySchema>>) {
   });
 }
 
-const shape = byKind(
-  Object.fromEntries(
-    SHAPES.map(({ kind }) => {
-      const fields = shapeDefinition(kind)!.parameters.map(
-        (spec) => [spec.id, parameterSchema(spec)] as const,
-      );
-      return [kind, object({ kind: yup.string().strict(), ...Object.fromEntries(fields) })];
-    }),
-  ),
-);
+/** Schemas of a registry of kinds, by the parameters that each of them has. */
+function kinds(list: readonly { readonly kind: string; readonly parameters: readonly ParameterSpec[] }[]) {
+  return byKind(
+    Object.fromEntries(
+      list.map(({ kind, parameters }) => {
+        const fields = parameters.map((spec) => [spec.id, parameterSchema(spec)] as const);
+        return [kind, object({ kind: yup.string().strict(), ...Object.fromEntries(fields) })];
+      }),
+    ),
+  );
+}
+
+const shape = kinds(SHAPES.map(({ kind }) => shapeDefinition(kind)!));
+const phase = kinds(PHASES.map(({ kind }) => phaseDefinition(kind)!));
 
 /** Schemas of kinds of areas. */
 function areas(
@@ -230,6 +236,7 @@ const surface = object({
   name: text(LIMITS.name),
   comment: text(LIMITS.text),
   shape,
+  phase: yup.lazy((value: unknown) => (value === undefined ? yup.mixed().optional() : phase)),
   reflects: yup.boolean().strict().typeError('must be true or false'),
   aperture: byKind({ automatic: object({}), ...areas(APERTURE_AREAS) }),
   obscurations: yup.lazy((value: unknown) =>

@@ -13,6 +13,7 @@ import {
   removeObscuration,
   setApertureKind,
   setFollow,
+  setPhaseKind,
   setShapeKind,
 } from './surface-edits.ts';
 
@@ -30,6 +31,24 @@ const surfaceOf = (project: Project, id: string) =>
 describe('shape, aperture and place of a surface', () => {
   const project = quickProject([{ r: 50, k: -0.5, t: 4, n: 1.5 }, { r: -50, t: 2 }, { t: 20 }]);
   const [lens] = project.lenses;
+
+  it('lets a surface diffract, keeps what both kinds have, and takes it away', () => {
+    const ruled = after(project, setPhaseKind(lens, 's1', 'grating'));
+    expect(surfaceOf(ruled, 's1').phase).to.deep.equal({ kind: 'grating', lines: 0 });
+    const address = 'lenses.lens.surfaces.s1.phase.order';
+    const order = findParameter(ruled, address);
+    if (!order.ok) throw new Error(order.reason);
+    expect(order.value.value).to.equal(1);
+    const refused = setParameter(order.value, 1.5);
+    expect(!refused.ok && refused.reason).to.equal('Order must be a whole number.');
+    const second = setParameter(order.value, -1);
+    if (!second.ok) throw new Error(second.reason);
+    const other = applyEdits(ruled, [second.value]).project;
+    const rings = after(other, setPhaseKind(other.lenses[0], 's1', 'kinoform'));
+    expect(surfaceOf(rings, 's1').phase).to.deep.equal({ kind: 'kinoform', order: -1 });
+    const plain = after(rings, setPhaseKind(rings.lenses[0], 's1', null));
+    expect(surfaceOf(plain, 's1').phase).to.equal(undefined);
+  });
 
   it('another shape keeps the numbers that both have', () => {
     const asphere = after(project, setShapeKind(lens, 's1', 'even_asphere'));

@@ -1,6 +1,7 @@
 import type { AreaDefinition } from '../apertures/area.ts';
 import { areaDefinition, type ApertureArea, type ObscurationArea } from '../apertures/registry.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
+import { phaseDefinition, type Phase } from '../phases/registry.ts';
 import { shapeDefinition, type Shape, type ShapeKind } from '../shapes/registry.ts';
 import type { Edit } from './edit.ts';
 import { surfaceTitle, type Gesture } from './lens-edits.ts';
@@ -33,6 +34,24 @@ export function setShapeKind(lens: Lens, id: string, kind: ShapeKind): Gesture {
   return {
     edits: [{ kind: 'set', path: `${path}.shape`, value: shape }],
     label: `${title}: ${definition.title.toLowerCase()}`,
+    focus: id,
+  };
+}
+
+/** Lets a surface diffract in another way, or not at all for null; numbers that both ways have are taken over. */
+export function setPhaseKind(lens: Lens, id: string, kind: Phase['kind'] | null): Gesture {
+  const { surface, path, title } = find(lens, id);
+  const definition = kind === null ? undefined : phaseDefinition(kind)!;
+  const before = (surface.phase ?? {}) as Readonly<Record<string, unknown>>;
+  const numbers = definition?.parameters.flatMap(({ id: name, fallback }) => {
+    if (before[name] !== undefined) return [[name, before[name]] as const];
+    return fallback === undefined ? [[name, 0] as const] : [];
+  });
+  return {
+    edits: [
+      { kind: 'set', path: `${path}.phase`, value: numbers && { kind, ...Object.fromEntries(numbers) } },
+    ],
+    label: `${title}: ${definition?.title.toLowerCase() ?? 'diffracts no more'}`,
     focus: id,
   };
 }

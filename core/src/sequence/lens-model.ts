@@ -5,6 +5,8 @@ import { STANDARD, type Surroundings } from '../materials/air.ts';
 import { indexIn, inRange, type Material } from '../materials/material.ts';
 import type { Lens, Project, Surface, Wavelength } from '../project/model.ts';
 import { placeSurfaces } from './placement.ts';
+import type { CompiledPhase } from '../phases/phase.ts';
+import { compilePhase } from '../phases/registry.ts';
 import { compileShape } from '../shapes/registry.ts';
 import type { CompiledShape } from '../shapes/shape.ts';
 
@@ -22,6 +24,8 @@ export interface TraceSurface {
   readonly id: string;
   readonly shape: CompiledShape;
   readonly reflects: boolean;
+  /** What diffracts on it; null where nothing does. */
+  readonly phase: CompiledPhase | null;
   /** Distance along the axis to the next vertex, mm; 0 behind the image surface. */
   readonly gap: number;
   /** From its own coordinates to those of the first vertex. */
@@ -95,8 +99,11 @@ export function compileLens(project: Project, lens: Lens): LensModel {
     indices,
     findings,
     mirrorX: surfaces.every(
-      ({ entry, mask, shape }) =>
-        (!entry || keepsX0(entry)) && (mask?.mirrorX ?? true) && (shape.mirrorX ?? true),
+      ({ entry, mask, shape, phase }) =>
+        (!entry || keepsX0(entry)) &&
+        (mask?.mirrorX ?? true) &&
+        (shape.mirrorX ?? true) &&
+        (phase?.mirrorX ?? true),
     ),
   };
 }
@@ -127,6 +134,7 @@ function compileSurfaces(surfaces: readonly Surface[], findings: Finding[]): Tra
       id: surface.id,
       shape,
       reflects: surface.reflects ?? false,
+      phase: surface.phase ? compilePhase(surface.phase) : null,
       gap: surface.after?.thickness ?? 0,
       pose,
       axis,

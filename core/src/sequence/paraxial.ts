@@ -2,6 +2,7 @@ import { failure, success, type Outcome } from '../math/outcome.ts';
 import { extentToNumber } from '../math/parameter.ts';
 import type { FieldSet, Lens } from '../project/model.ts';
 import type { LensModel } from './lens-model.ts';
+import { surfacePower } from './surface-power.ts';
 
 /** A ray-transfer matrix on (y, n·u), with n negative after an odd number of mirrors; its determinant is 1. */
 interface Transfer {
@@ -70,17 +71,23 @@ function signedIndices(model: LensModel, wave: number): Float64Array {
   });
 }
 
+/** Power of surface j, for signed indices. */
+function powerOf(model: LensModel, n: Float64Array, wave: number, j: number): number {
+  return surfacePower(model.surfaces[j], n[j], n[j + 1], model.wavelengths[wave].nm * 1e-6);
+}
+
 /** Through surfaces `from` (refraction included when `refractFirst`) up to the plane before refraction at `to`. */
 function transfer(
   model: LensModel,
   n: Float64Array,
+  wave: number,
   from: number,
   to: number,
   refractFirst: boolean,
 ): Transfer {
   let m = IDENTITY;
   for (let j = from; j < to; j++) {
-    if (j > from || refractFirst) m = refract(m, model.surfaces[j].shape.curvature * (n[j + 1] - n[j]));
+    if (j > from || refractFirst) m = refract(m, powerOf(model, n, wave, j));
     const reduced = model.surfaces[j].gap / n[j + 1];
     m = { a: m.a + reduced * m.c, b: m.b + reduced * m.d, c: m.c, d: m.d };
   }
@@ -105,7 +112,7 @@ export function paraxialRay(model: LensModel, wave: number, y: number, u: number
   let height = y;
   for (let j = 0; j < count; j++) {
     ray.y[j] = height;
-    const power = model.surfaces[j].shape.curvature * (n[j + 1] - n[j]);
+    const power = powerOf(model, n, wave, j);
     ray.u[j + 1] = (n[j] * ray.u[j] - height * power) / n[j + 1];
     height += model.surfaces[j].gap * ray.u[j + 1];
   }
@@ -132,10 +139,11 @@ export function firstOrder(model: LensModel, wave: number): Outcome<FirstOrder> 
   if (broken) return failure('A surface has no curvature.', broken.id);
 
   const n = signedIndices(model, wave);
-  const beforeLast = transfer(model, n, 0, last, true);
-  const whole = refract(beforeLast, model.surfaces[last].shape.curvature * (n[last + 1] - n[last]));
-  const toStop = transfer(model, n, 0, model.stop, true);
-  const fromStop = refractLast(model, n, transfer(model, n, model.stop, last, false), last, model.stop);
+  const beforeLast = transfer(model, n, wave, 0, last, true);
+  const whole = refract(beforeLast, powerOf(model, n, wave, last));
+  const toStop = transfer(model, n, wave, 0, model.stop, true);
+  const toLast = transfer(model, n, wave, model.stop, last, false);
+  const fromStop = last === model.stop ? toLast : refract(toLast, powerOf(model, n, wave, last));
 
   const imageIndex = n[last + 1];
   const power = whole.c === 0 ? 0 : -whole.c;
@@ -215,11 +223,6 @@ export function firstOrder(model: LensModel, wave: number): Outcome<FirstOrder> 
     chief,
     largestField,
   });
-}
-
-function refractLast(model: LensModel, n: Float64Array, m: Transfer, last: number, stop: number): Transfer {
-  if (last === stop) return m;
-  return refract(m, model.surfaces[last].shape.curvature * (n[last + 1] - n[last]));
 }
 
 /** Slope of the marginal ray of an object whose entrance pupil lies at infinity, by the kind of the system aperture. */

@@ -2,7 +2,8 @@ import { failure, success, type Outcome } from '../math/outcome.ts';
 import { extentToNumber } from '../math/parameter.ts';
 import type { LaunchPupil } from './launch.ts';
 import type { LensModel } from './lens-model.ts';
-import { curvatureChange, indexChange, type SolverVariable } from './solver-variable.ts';
+import { powerChanges, surfacePower } from './surface-power.ts';
+import { indexChange, type SolverVariable } from './solver-variable.ts';
 
 /**
  * How the pupil that rays are launched at changes with a variable; see `LaunchPupil`. For a telecentric object space `z` is the change
@@ -53,17 +54,18 @@ export function pupilChange(
   const last = model.surfaces.length - 2;
   const indices = model.indices[model.primary];
   const dIndices = indexChange(model, variable);
-  const dCurvatures = curvatureChange(model, variable);
+  const dPowers = powerChanges(model, variable, model.primary);
+  const mm = model.wavelengths[model.primary].nm * 1e-6;
   const m = Float64Array.of(1, 0, 0, 1, 0, 0, 0, 0);
   let toStop: ChangingTransfer = m.slice();
   let sign = 1;
   for (let j = 0; j <= last; j++) {
-    const { shape, gap, reflects } = model.surfaces[j];
-    const [n, dn] = [sign * indices[j], sign * dIndices[j]];
+    const { gap, reflects } = model.surfaces[j];
+    const n = sign * indices[j];
     if (reflects) sign = -sign;
     const [next, dNext] = [sign * indices[j + 1], sign * dIndices[j + 1]];
     if (j === model.stop) toStop = m.slice();
-    through(m, shape.curvature * (next - n), dCurvatures[j] * (next - n) + shape.curvature * (dNext - dn));
+    through(m, surfacePower(model.surfaces[j], n, next, mm), dPowers[j]);
     if (j === last) break;
     const dGap = variable.kind === 'thickness' && variable.surface === j ? 1 : 0;
     across(m, gap / next, dGap / next - (gap * dNext) / (next * next));

@@ -4,6 +4,7 @@ import { RAY_STATUS, rayBlock, statusReason, type RayBlock } from '../compute/ra
 import { AT_REST, inverse, shifted, type Rigid } from '../math/rigid.ts';
 import { applyEdits } from '../project/edit.ts';
 import { quickProject, type Quick } from '../project/fixtures.ts';
+import { PHASE_SAMPLES } from '../phases/fixtures.ts';
 import { SAMPLES } from '../shapes/fixtures.ts';
 import { shapeDefinition, SHAPES, type Shape } from '../shapes/registry.ts';
 import { compileLens, type LensModel } from './lens-model.ts';
@@ -34,6 +35,7 @@ const surface = fc.record({
   t: fc.oneof(number(-5, 30), number(-1e4, 1e4)),
   n: fc.constantFrom<number | 'mirror'>(1, 1.3, 1.5, 1.9, 4, 'mirror'),
   semi: fc.option(number(0.5, 20), { nil: undefined }),
+  phase: fc.option(fc.constantFrom(...Object.values(PHASE_SAMPLES), { kind: 'grating', lines: 1800 } as const), { nil: undefined, freq: 9 }),
   frame: fc.option(
     fc.record({
       dx: number(-3, 3), dy: number(-3, 3), dz: number(-3, 3), tx: number(-80, 80), ty: number(-80, 80), tz: number(-180, 180),
@@ -107,7 +109,12 @@ describe('a million random rays through random lenses', () => {
     for (const status of ends.keys()) expect(statusReason(status)).to.not.contain('unknown');
     // The lenses are hard, but not so hard that nothing is tested.
     expect(ends.get(RAY_STATUS.alive)! / total).to.be.above(0.05);
-    for (const status of [RAY_STATUS.missed, RAY_STATUS.clipped, RAY_STATUS.totalReflection])
+    for (const status of [
+      RAY_STATUS.missed,
+      RAY_STATUS.clipped,
+      RAY_STATUS.totalReflection,
+      RAY_STATUS.noOrder,
+    ])
       expect(ends.get(status)! / total).to.be.above(0.001);
   });
 });

@@ -5,6 +5,8 @@ import { applyEdits } from '../project/edit.ts';
 import { quickProject, type Quick } from '../project/fixtures.ts';
 import type { Lens, Project, Surface } from '../project/model.ts';
 import { findParameter, setParameter } from '../project/parameters.ts';
+import { PHASE_SAMPLES } from '../phases/fixtures.ts';
+import { PHASES } from '../phases/registry.ts';
 import { SAMPLES } from '../shapes/fixtures.ts';
 import { SHAPES } from '../shapes/registry.ts';
 import { Aimer } from './aiming.ts';
@@ -68,7 +70,10 @@ function rayOf(project: Project): number[] {
 function stepFor(address: string): number {
   const name = address.split('.').at(-1)!;
   if (name === 'radius') return 4e-4;
-  if (name === 'radius_x') return 4e-4;
+  if (name === 'radius_x' || name === 'focal_length' || name === 'object') return 4e-4;
+  if (name === 'lines') return 2;
+  const rings = /^p(\d+)$/.exec(name);
+  if (rings) return 2 * 4 ** -Number(rings[1]);
   if (/^a\d+$/.test(name)) return 2e-3 * 3 ** -Number(name.slice(1));
   const powers = /^x(\d)y(\d)$/.exec(name);
   if (powers) return 2e-3 * 3 ** -(Number(powers[1]) + Number(powers[2]));
@@ -223,6 +228,34 @@ describe('exact derivatives of rays', () => {
     }
   });
 
+  it('agree for every number of what diffracts, in glass and at a mirror', () => {
+    for (const { kind, parameters } of PHASES)
+      for (const mirror of [false, true]) {
+        const surfaces: readonly Quick[] = mirror
+          ? [
+              { r: 60, t: 6, n: 1.6 },
+              { r: -80, t: 20 },
+              { r: -900, n: 'mirror', t: -30 },
+            ]
+          : TRIPLET;
+        const project = lensWith({ pupil: { aim: 'stop', obscuration: 0 }, stop: 's2' }, surfaces);
+        const s = mirror ? 's3' : 's1';
+        const diffracting = applyEdits(project, [
+          { kind: 'set', path: `lenses.lens.surfaces.${s}.phase`, value: PHASE_SAMPLES[kind] },
+        ]).project;
+        expectExact(diffracting, [
+          ...at(
+            s,
+            'radius',
+            'thickness',
+            'tx',
+            ...parameters.filter(({ whole }) => !whole).map(({ id }) => `phase.${id}`),
+          ),
+          ...at('s1', 'index'),
+        ]);
+      }
+  });
+
   it('agree in a telecentric object space, whose pupil comes from infinity as the lens changes', () => {
     const surfaces: Quick[] = [{ r: 100, t: 0, n: 1.5 }, { r: -100, k: -1, t: 100 }, { t: 60 }];
     const addresses = [
@@ -248,6 +281,8 @@ describe('exact derivatives of rays', () => {
     const model = compileLens(lensWith({}), lensWith({}).lenses[0]);
     const unknown = solverVariable(model, 'lenses.lens.surfaces.s1.colour');
     expect(!unknown.ok && unknown.reason).to.contain('s1.colour');
+    // orders are whole numbers
+    expect(solverVariable(model, 'lenses.lens.surfaces.s1.phase.order').ok).to.equal(false);
     const project = lensWith({ aperture: { kind: 'real_working_f_number', value: 8 } });
     const resolved = resolveLens(compileLens(project, project.lenses[0]));
     const variable = solverVariable(resolved, 'lenses.lens.surfaces.s1.radius');

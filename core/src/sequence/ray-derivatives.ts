@@ -14,6 +14,7 @@ import {
 } from '../math/rigid.ts';
 import type { FieldPoint, Surface } from '../project/model.ts';
 import type { Aimer } from './aiming.ts';
+import { idealTurnChange, turnIdeally } from './ideal-turn.ts';
 import { launchDerivatives } from './launch.ts';
 import { placeWith, type Motions } from './placement.ts';
 import { pupilChange, type PupilChange } from './pupil-derivatives.ts';
@@ -163,7 +164,8 @@ export class RayDerivatives {
   /** Takes the ray and its derivatives through surface `j`, from behind the one before; returns its status. */
   #surface(j: number, wave: number, ray: Float64Array, by: Float64Array, columns: number): number {
     const { model } = this.aimer;
-    const { shape, reflects } = model.surfaces[j];
+    const { shape, reflects, phase } = model.surfaces[j];
+    const mm = model.wavelengths[wave].nm * 1e-6;
     const indices = model.indices[wave];
     const count = this.variables.length;
     this.#enter(j, ray, by, columns);
@@ -177,16 +179,28 @@ export class RayDerivatives {
     const [l, m, n] = [ray[3], ray[4], ray[5]];
     const [x, y] = [ray[0] + t * l, ray[1] + t * m];
     shape.derivatives.jet(x, y, JET);
-    const [, zx, zy, zxx, zxy, zyy] = JET;
-    const steep = Math.sqrt(1 + zx * zx + zy * zy);
-    const [nx, ny, nz] = [-zx / steep, -zy / steep, 1 / steep];
+    const [, zx, zy] = JET;
+    // Where normals are those of facets, slopes are theirs.
+    const slopes = shape.facets ?? shape.derivatives;
+    slopes.jet(x, y, JET);
+    const [, fx, fy, fxx, fxy, fyy] = JET;
+    const steep = Math.sqrt(1 + fx * fx + fy * fy);
+    const [nx, ny, nz] = [-fx / steep, -fy / steep, 1 / steep];
     const [before, behind] = [indices[j], indices[j + 1]];
     const mu = reflects ? 1 : before / behind;
-    const c = l * nx + m * ny + n * nz;
-    const squared = 1 - mu * mu * (1 - c * c);
-    if (!(squared >= 0)) return Number.isNaN(mu) ? RAY_STATUS.noIndex : RAY_STATUS.totalReflection;
-    const g = reflects ? -c : c < 0 ? -Math.sqrt(squared) : Math.sqrt(squared);
-    const along = g - mu * c;
+    if (phase) phase.jet(x, y, PHASE);
+    else PHASE.fill(0);
+    // q = (n d + λm∇φ)/n′ keeps its part along the surface; see `diffract` of the trace.
+    const [qx, qy, qz] = [mu * l + (mm / behind) * PHASE[1], mu * m + (mm / behind) * PHASE[2], mu * n];
+    const c = qx * nx + qy * ny + qz * nz;
+    const squared = 1 - (qx * qx + qy * qy + qz * qz - c * c);
+    if (!(squared >= 0))
+      return Number.isNaN(mu) ? RAY_STATUS.noIndex : phase ? RAY_STATUS.noOrder : RAY_STATUS.totalReflection;
+    const g = l * nx + m * ny + n * nz < 0 !== reflects ? -Math.sqrt(squared) : Math.sqrt(squared);
+    const along = g - c;
+    const ideal = shape.ideal && { ...shape.ideal, before, behind, reflects };
+    if (ideal && Number.isNaN(mu)) return RAY_STATUS.noIndex;
+    const met = Float64Array.of(x, y, ray[2] + t * n, l, m, n);
     const approach = l * -zx + m * -zy + n; // D·G
 
     for (let v = 0; v < columns; v++) {
@@ -196,14 +210,21 @@ export class RayDerivatives {
         variable?.kind === 'shape' && variable.surface === j ? shape.derivatives.by[variable.id] : undefined;
       if (change) change(x, y, CHANGE);
       else CHANGE.fill(0);
+      const moved = CHANGE[0];
+      if (change && shape.facets) shape.facets.by[(variable as { id: string }).id](x, y, CHANGE);
+      const [slopeX, slopeY] = [CHANGE[1], CHANGE[2]];
+      const rings =
+        phase && variable?.kind === 'phase' && variable.surface === j ? phase.by[variable.id] : undefined;
+      if (rings) rings(x, y, CHANGE);
+      else CHANGE.fill(0);
       const [dl, dm, dn] = [by[at + 3], by[at + 4], by[at + 5]];
       // The point stays on z = sag(x, y): G·(dP + t dD + D dt) = ∂sag/∂p.
       let [dx, dy, dz] = [by[at] + t * dl, by[at + 1] + t * dm, by[at + 2] + t * dn];
-      const dt = (CHANGE[0] + zx * dx + zy * dy - dz) / approach;
+      const dt = (moved + zx * dx + zy * dy - dz) / approach;
       [dx, dy, dz] = [dx + l * dt, dy + m * dt, dz + n * dt];
       // N = G/|G| with G = (−z_x, −z_y, 1).
-      const gx = -(zxx * dx + zxy * dy + CHANGE[1]);
-      const gy = -(zxy * dx + zyy * dy + CHANGE[2]);
+      const gx = -(fxx * dx + fxy * dy + slopeX);
+      const gy = -(fxy * dx + fyy * dy + slopeY);
       const lengthwise = nx * gx + ny * gy;
       const [dnx, dny, dnz] = [
         (gx - nx * lengthwise) / steep,
@@ -212,24 +233,55 @@ export class RayDerivatives {
       ];
       const [dBefore, dBehind] = v < count ? [this.#indices[v][j], this.#indices[v][j + 1]] : [0, 0];
       const dMu = reflects ? 0 : (dBefore - mu * dBehind) / behind;
-      const dc = dl * nx + dm * ny + dn * nz + l * dnx + m * dny + n * dnz;
-      const dg = reflects ? -dc : (mu * mu * c * dc - mu * dMu * (1 - c * c)) / g;
-      const dAlong = dg - dMu * c - mu * dc;
       by[at] = dx;
       by[at + 1] = dy;
       by[at + 2] = dz;
-      by[at + 3] = dMu * l + mu * dl + dAlong * nx + along * dnx;
-      by[at + 4] = dMu * m + mu * dm + dAlong * ny + along * dny;
-      by[at + 5] = dMu * n + mu * dn + dAlong * nz + along * dnz;
       by[at + 6] += dBefore * t + before * dt;
+      if (ideal) {
+        const own = variable?.kind === 'shape' && variable.surface === j ? variable.id : '';
+        idealTurnChange(
+          met,
+          ideal,
+          {
+            power: own === 'focal_length' ? 1 : 0,
+            nearness: own === 'object' ? 1 : 0,
+            before: dBefore,
+            behind: reflects ? dBefore : dBehind,
+          },
+          by,
+          at,
+        );
+        continue;
+      }
+      const lines = mm / behind;
+      const dLines = (-lines * dBehind) / behind;
+      const dqx = dMu * l + mu * dl + lines * (PHASE[3] * dx + PHASE[4] * dy + CHANGE[1]) + dLines * PHASE[1];
+      const dqy = dMu * m + mu * dm + lines * (PHASE[4] * dx + PHASE[5] * dy + CHANGE[2]) + dLines * PHASE[2];
+      const dqz = dMu * n + mu * dn;
+      const dc = dqx * nx + dqy * ny + dqz * nz + qx * dnx + qy * dny + qz * dnz;
+      const dg = (c * dc - (qx * dqx + qy * dqy + qz * dqz)) / g;
+      const dAlong = dg - dc;
+      by[at + 3] = dqx + dAlong * nx + along * dnx;
+      by[at + 4] = dqy + dAlong * ny + along * dny;
+      by[at + 5] = dqz + dAlong * nz + along * dnz;
+      by[at + 6] += mm * (CHANGE[0] + PHASE[1] * dx + PHASE[2] * dy);
     }
     ray[0] = x;
     ray[1] = y;
     ray[2] += t * n;
-    ray[3] = mu * l + along * nx;
-    ray[4] = mu * m + along * ny;
-    ray[5] = mu * n + along * nz;
     ray[6] += before * t;
+    if (ideal) {
+      [block.x[0], block.y[0]] = [x, y];
+      block.path[0] = 0;
+      turnIdeally(block, 1, ideal);
+      [ray[3], ray[4], ray[5]] = [block.l[0], block.m[0], block.n[0]];
+      ray[6] += block.path[0];
+      return RAY_STATUS.alive;
+    }
+    ray[3] = qx + along * nx;
+    ray[4] = qy + along * ny;
+    ray[5] = qz + along * nz;
+    ray[6] += mm * PHASE[0];
     return RAY_STATUS.alive;
   }
 
@@ -260,6 +312,7 @@ export class RayDerivatives {
 }
 
 const JET = new Float64Array(6);
+const PHASE = new Float64Array(6);
 const CHANGE = new Float64Array(3);
 const MOVED = new Float64Array(3);
 

@@ -1,4 +1,5 @@
 import { failure, success, type Outcome } from '../math/outcome.ts';
+import { phaseDefinition } from '../phases/registry.ts';
 import { shapeDefinition } from '../shapes/registry.ts';
 import type { LensModel } from './lens-model.ts';
 
@@ -8,6 +9,7 @@ export type PlaceNumber = (typeof PLACES)[number];
 /** A number of a lens that rays can be differentiated by, as solvers see it: curvature for a radius, otherwise the number itself. */
 export type SolverVariable = { readonly surface: number } & (
   | { readonly kind: 'shape'; readonly id: string }
+  | { readonly kind: 'phase'; readonly id: string }
   | { readonly kind: 'thickness' }
   | { readonly kind: 'place'; readonly part: 'frame' | 'behind'; readonly id: PlaceNumber }
   /** The refractive index behind the surface, by the same amount in every colour. */
@@ -29,6 +31,10 @@ export function solverVariable(model: LensModel, address: string): Outcome<Solve
   if (rest.length === 1 && isPlace(name)) return success({ kind: 'place', part: 'frame', id: name, surface });
   if (rest.length === 2 && name === 'behind' && isPlace(further))
     return success({ kind: 'place', part: 'behind', id: further, surface });
+  const phase = model.lens.surfaces[surface].phase;
+  if (rest.length === 2 && name === 'phase' && phase)
+    if (phaseDefinition(phase.kind)?.parameters.some((spec) => spec.id === further && !spec.whole))
+      return success({ kind: 'phase', id: further, surface });
   const shape = shapeDefinition(model.lens.surfaces[surface].shape.kind);
   if (rest.length === 1 && shape?.parameters.some((spec) => spec.id === name))
     return success({ kind: 'shape', id: name, surface });
@@ -56,11 +62,11 @@ export function indexChange(model: LensModel, variable: SolverVariable): Float64
 export function curvatureChange(model: LensModel, variable: SolverVariable): Float64Array {
   const change = new Float64Array(model.surfaces.length);
   if (variable.kind !== 'shape') return change;
-  const { derivatives } = model.surfaces[variable.surface].shape;
+  const { derivatives, facets = derivatives } = model.surfaces[variable.surface].shape;
   // The curvature is ∂²z/∂y² at the vertex; its change with the variable is the slope of ∂²z/∂y∂p there. From one small height to
   // another, so that a cone, which has a slope but no curvature, changes none.
   const h = 1e-9;
-  const by = derivatives.by[variable.id];
+  const by = facets.by[variable.id];
   if (!by) return change;
   const slopeAt = (y: number) => {
     const out = new Float64Array(3);

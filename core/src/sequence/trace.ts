@@ -1,6 +1,8 @@
 import type { CompiledArea } from '../apertures/area.ts';
 import { KERNEL_BLOCK, traceKernel, type TraceKernel } from '../compute/kernel.ts';
 import { RAY_STATUS, type RayBlock } from '../compute/ray-block.ts';
+import type { CompiledPhase } from '../phases/phase.ts';
+import { turnIdeally } from './ideal-turn.ts';
 import type { Rigid } from '../math/rigid.ts';
 import type { LensModel, TraceSurface } from './lens-model.ts';
 
@@ -86,6 +88,7 @@ function tracePart(
   kernel: TraceKernel | null,
 ): void {
   const indices = model.indices[wave];
+  const mm = model.wavelengths[wave].nm * 1e-6;
   let stepped = false; // whether the rays are in the frame of surface j already
   for (let j = 0; j < until; j++) {
     const surface = model.surfaces[j];
@@ -94,7 +97,7 @@ function tracePart(
     const mask = clip ? surface.mask : null;
     const last = j + 1 === until;
     // The kernel may step to the next vertex by itself where nobody looks at the rays in between.
-    const { form } = surface.shape;
+    const form = surface.phase ? undefined : surface.shape.form;
     stepped = Boolean(kernel && form && !visit && !last && !mask && !model.surfaces[j + 1].entry);
     if (kernel && form) {
       const [before, behind] = [indices[j], indices[j + 1]];
@@ -118,7 +121,7 @@ function tracePart(
           last || visit !== undefined,
         );
       }
-    } else traceByShape(surface, rays, size, indices, clip, j);
+    } else traceByShape(surface, rays, size, indices, clip, j, mm);
     visit?.(j, rays, from, size);
   }
 }
@@ -134,14 +137,22 @@ function traceByShape(
   indices: Float64Array,
   clip: boolean,
   j: number,
+  mm: number,
 ): void {
   surface.shape.intersect(rays, count);
   advance(rays, count, indices[j], j);
   const area = surface.mask ?? (surface.clear === Infinity ? null : disk(surface.clear));
   if (clip && area) stopOutside(rays, count, area, j);
   surface.shape.normals(rays, count);
-  if (surface.reflects) reflect(rays, count);
-  else if (indices[j + 1] !== indices[j]) refract(rays, count, indices[j], indices[j + 1], j);
+  const [before, behind] = [indices[j], indices[j + 1]];
+  const { reflects, phase } = surface;
+  const { ideal } = surface.shape;
+  if (ideal) {
+    if (before > 0 && behind > 0) turnIdeally(rays, count, { ...ideal, before, behind, reflects });
+    else end(rays, count, RAY_STATUS.noIndex, j);
+  } else if (phase) diffract(rays, count, phase, mm, before, behind, reflects, j);
+  else if (reflects) reflect(rays, count);
+  else if (behind !== before) refract(rays, count, before, behind, j);
 }
 
 /** A ray that would have to go further, mm, misses: beyond it squares of coordinates overflow. */
@@ -216,6 +227,57 @@ function refract(rays: RayBlock, count: number, before: number, behind: number, 
     l[i] = ratio * l[i] + along * nx[i];
     m[i] = ratio * m[i] + along * ny[i];
     n[i] = ratio * n[i] + along * nz[i];
+  }
+}
+
+/** All living rays end. */
+function end({ status, at }: RayBlock, count: number, reason: number, surface: number): void {
+  for (let i = 0; i < count; i++) {
+    if (status[i] !== RAY_STATUS.alive) continue;
+    status[i] = reason;
+    at[i] = surface;
+  }
+}
+
+const JET = new Float64Array(6);
+
+/**
+ * The grating equation in vectors: with q = (n d + λm∇φ)/n′, its part along the surface stays, and the part across it makes the
+ * direction one long. The path grows by λmφ.
+ */
+function diffract(
+  rays: RayBlock,
+  count: number,
+  phase: CompiledPhase,
+  mm: number,
+  before: number,
+  behind: number,
+  reflects: boolean,
+  surface: number,
+): void {
+  const { x, y, l, m, n, nx, ny, nz, path, status, at } = rays;
+  const ratio = before / behind;
+  for (let i = 0; i < count; i++) {
+    if (status[i] !== RAY_STATUS.alive) continue;
+    phase.jet(x[i], y[i], JET);
+    const [qx, qy, qz] = [
+      ratio * l[i] + (mm / behind) * JET[1],
+      ratio * m[i] + (mm / behind) * JET[2],
+      ratio * n[i],
+    ];
+    const across = qx * nx[i] + qy * ny[i] + qz * nz[i];
+    const squared = 1 - (qx * qx + qy * qy + qz * qz - across * across);
+    if (!(squared >= 0)) {
+      status[i] = Number.isNaN(ratio) ? RAY_STATUS.noIndex : RAY_STATUS.noOrder;
+      at[i] = surface;
+      continue;
+    }
+    const back = l[i] * nx[i] + m[i] * ny[i] + n[i] * nz[i] < 0 !== reflects;
+    const along = (back ? -Math.sqrt(squared) : Math.sqrt(squared)) - across;
+    l[i] = qx + along * nx[i];
+    m[i] = qy + along * ny[i];
+    n[i] = qz + along * nz[i];
+    path[i] += mm * JET[0];
   }
 }
 

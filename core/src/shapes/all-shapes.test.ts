@@ -21,16 +21,17 @@ function oneRay(position: readonly number[], direction: readonly number[]): RayB
   return rays;
 }
 
+/** The jet of the sag; of its facets, whose slopes are the surface's, where it has them. */
 function jetOf(shape: CompiledShape, x: number, y: number): Float64Array {
   const out = new Float64Array(6);
-  shape.derivatives.jet(x, y, out);
+  (shape.facets ?? shape.derivatives).jet(x, y, out);
   return out;
 }
 
 /** The sample with a number moved as solvers move it. */
 function moved(shape: Shape, id: string, by: number): CompiledShape {
   const before = (shape as unknown as Record<string, Extent | undefined>)[id];
-  const radius = id.startsWith('radius');
+  const radius = id.startsWith('radius') || id === 'focal_length' || id === 'object';
   const next = radius ? 1 / (1 / (before as number) + by) : ((before as number | undefined) ?? 0) + by;
   return compileShape({ ...shape, [id]: next } as Shape);
 }
@@ -80,7 +81,7 @@ describe('every shape', () => {
       const shape = compileShape(sample);
       for (const [x, y] of [[1.5, -2.5], [-4, 3], [0.5, 5]] as const) {
         const jet = jetOf(shape, x, y);
-        expect(jet[0]).to.be.closeTo(shape.sag(x, y), 1e-14);
+        if (!shape.facets) expect(jet[0]).to.be.closeTo(shape.sag(x, y), 1e-14);
         const byX = ridders((h) => [...jetOf(shape, x + h, y).slice(0, 3)], 0.1).values;
         const byY = ridders((h) => [...jetOf(shape, x, y + h).slice(0, 3)], 0.1).values;
         [jet[1], jet[3], jet[4]].forEach((exact, i) => expect(exact).to.be.closeTo(byX[i], 1e-9));
@@ -89,7 +90,7 @@ describe('every shape', () => {
           const step = transform === 'reciprocal' ? 1e-3 : 0.05 * 6 ** -power;
           const expected = ridders((h) => [...jetOf(moved(sample, id, h), x, y).slice(0, 3)], step).values;
           const out = new Float64Array(3);
-          shape.derivatives.by[id](x, y, out);
+          (shape.facets ?? shape.derivatives).by[id](x, y, out);
           out.forEach((exact, i) => expect(exact, `${id} ${i}`).to.be.closeTo(expected[i], 1e-8 * Math.max(1, Math.abs(expected[i]))));
         }
       }

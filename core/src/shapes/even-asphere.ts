@@ -14,7 +14,8 @@ export type EvenAsphereRecord = {
   readonly conic?: number;
 } & { readonly [key in CoefficientKey]?: number };
 
-function coefficientSpec(order: number): ParameterSpec {
+/** The parameter of the coefficient of a power of r. */
+export function coefficientSpec(order: number): ParameterSpec {
   return {
     id: `a${order}`,
     title: `A${order}`,

@@ -15,4 +15,6 @@ export const SAMPLES: { readonly [K in ShapeKind]: Extract<Shape, { kind: K }> }
   xy_polynomial: { kind: 'xy_polynomial', radius: 80, conic: 0.2, x1y0: 0.01, x1y1: 2e-4, x2y1: 1e-5, x0y4: -2e-6 },
   zernike_noll: { kind: 'zernike_noll', radius: 90, conic: 0.3, norm_radius: 10, z4: 0.01, z6: 0.02, z7: -0.01, z11: 0.01, z22: 0.002 },
   zernike_fringe: { kind: 'zernike_fringe', radius: -75, conic: 0, norm_radius: 11, z3: 0.02, z5: -0.02, z9: 0.03, z16: 0.002 },
+  fresnel: { kind: 'fresnel', radius: 25, conic: -0.6, a4: 1e-6 },
+  ideal_lens: { kind: 'ideal_lens', focal_length: 60, object: 150 },
 }; // prettier-ignore

@@ -1,8 +1,10 @@
 import { biconic } from './biconic.ts';
 import { conic } from './conic.ts';
 import { evenAsphere } from './even-asphere.ts';
+import { fresnel } from './fresnel.ts';
 import { qbfs, qcon } from './forbes.ts';
 import { xyPolynomial, zernikeFringe, zernikeNoll } from './freeform.ts';
+import { idealLens } from './ideal-lens.ts';
 import { oddAsphere } from './odd-asphere.ts';
 import { plane } from './plane.ts';
 import type { CompiledShape, ShapeDefinition } from './shape.ts';
@@ -25,6 +27,8 @@ export const SHAPES = [
   xyPolynomial,
   zernikeNoll,
   zernikeFringe,
+  fresnel,
+  idealLens,
 ] as const;
 
 type RecordOf<D> = D extends ShapeDefinition<infer R> ? R : never;

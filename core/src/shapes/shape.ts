@@ -12,8 +12,12 @@ export interface CompiledShape {
   /** Largest distance from the axis at which the surface exists, mm; Infinity for unbounded ones. */
   readonly reach: number;
   /** Set for shapes that the compiled kernel traces; `intersect` and `normals` do the same in TypeScript. */
-  readonly form?: KernelForm;
+  readonly form?: KernelForm | undefined;
   readonly derivatives: SagDerivatives;
+  /** Set where normals are those of another sag than the one that rays meet: facets on a plane. */
+  readonly facets?: SagDerivatives;
+  /** Set for an ideal thin lens: its power, 1/mm, and one over its object distance. Rays turn by them, not by Snell's law. */
+  readonly ideal?: { readonly power: number; readonly nearness: number };
   /** Whether it is its own mirror image in x = 0; it is when this is left out. */
   readonly mirrorX?: boolean;
   /** Sag in mm at (x, y); NaN where the surface does not exist. */

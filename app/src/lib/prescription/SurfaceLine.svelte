@@ -35,6 +35,7 @@
         [isStop, '◉', 'the stop'],
         [row.surface.reflects, 'M', 'a mirror'],
         [isMoved, '∠', 'shifted or tilted'],
+        [row.surface.phase !== undefined, '≋', 'it diffracts'],
       ] as const
     ).flatMap(([holds, mark, words]) => (holds ? [[mark, words] as const] : [])),
   );

@@ -1,9 +1,13 @@
 <script lang="ts">
   import {
+    phaseDefinition,
+    PHASES,
+    setPhaseKind,
     setShapeKind,
     shapeDefinition,
     SHAPES,
     type Lens,
+    type Phase,
     type ShapeKind,
     type Surface,
   } from '@ulvex/core';
@@ -18,6 +22,7 @@
   let { lens, surface, title }: Props = $props();
   const desk = useDesk();
   const definition = $derived(shapeDefinition(surface.shape.kind));
+  const phase = $derived(surface.phase && phaseDefinition(surface.phase.kind));
 </script>
 
 <p>
@@ -38,6 +43,31 @@
   of={title}
   testid="shape"
 />
+<p class="phase">
+  <label
+    >diffracts <select
+      aria-label="What diffracts on {title}"
+      data-testid="phase-kind"
+      value={surface.phase?.kind ?? ''}
+      onchange={(event) =>
+        desk.perform(
+          setPhaseKind(lens, surface.id, (event.currentTarget.value || null) as Phase['kind'] | null),
+        )}
+    >
+      <option value="">not</option>
+      {#each PHASES as { kind, title: name } (kind)}<option value={kind}>{name}</option>{/each}
+    </select></label
+  >
+  <span>{phase?.meaning ?? ''}</span>
+</p>
+{#if phase}
+  <Numbers
+    specs={phase.parameters}
+    address={(id) => `lenses.${lens.id}.surfaces.${surface.id}.phase.${id}`}
+    of={title}
+    testid="phase"
+  />
+{/if}
 
 <style>
   p {
@@ -45,6 +75,15 @@
     gap: 10px;
     align-items: baseline;
     margin: 0 0 6px;
+  }
+
+  .phase {
+    margin-top: 8px;
+  }
+
+  label {
+    color: var(--muted);
+    white-space: nowrap;
   }
 
   span {

@@ -1,0 +1,24 @@
+import { grating } from './grating.ts';
+import { kinoform } from './kinoform.ts';
+import type { CompiledPhase, PhaseDefinition } from './phase.ts';
+
+/** Every kind of phase that a surface can add, in menu order. A new one is a file beside these and a word in this list. */
+export const PHASES = [grating, kinoform] as const;
+
+type RecordOf<D> = D extends PhaseDefinition<infer R> ? R : never;
+
+/** A phase as the document holds it. */
+export type Phase = RecordOf<(typeof PHASES)[number]>;
+
+/** The definition of a kind, or undefined for a word that is none. */
+export function phaseDefinition(kind: string): PhaseDefinition<Phase> | undefined {
+  return PHASES.find((definition) => definition.kind === kind) as unknown as
+    PhaseDefinition<Phase> | undefined;
+}
+
+/** Makes a phase ready for tracing. Throws for a kind that is not registered: documents are validated before. */
+export function compilePhase(phase: Phase): CompiledPhase {
+  const definition = phaseDefinition(phase.kind);
+  if (!definition) throw new Error(`No phase is called ${String(phase.kind)}`);
+  return definition.compile(phase);
+}
