@@ -8,6 +8,7 @@ export * from './light/spectral-lines.ts';
 export * from './materials/air.ts';
 export * from './materials/dispersion.ts';
 export * from './materials/thermal.ts';
+export { GRADIENT_SPECS, type Gradient } from './materials/gradient.ts';
 export * from './materials/material.ts';
 export * from './materials/catalogue.ts';
 export * from './shapes/registry.ts';

@@ -20,8 +20,9 @@ async function picture(name: string): Promise<void> {
 
 try {
   await bench.open('/shelf');
-  await bench.waitFor('the charts', async () =>
-    (await bench.driver.findElements(By.css('section.map svg path'))).length > 90,
+  await bench.waitFor(
+    'the charts',
+    async () => (await bench.driver.findElements(By.css('section.map svg path'))).length > 90,
   );
   await picture('shelf');
   await bench.open('/layout');

@@ -1,7 +1,8 @@
 import { RAY_STATUS, rayBlock, statusReason, type RayBlock } from '../compute/ray-block.ts';
 import { internalTransmittance, isGas } from '../materials/material.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
-import { turnDirection } from '../math/rigid.ts';
+import { gapMotion, gradientIndex } from '../sequence/gradient-step.ts';
+import { inverse, movePoint, turnDirection } from '../math/rigid.ts';
 import type { KeptRay, RaySource } from '../project/model.ts';
 import { Aimer } from '../sequence/aiming.ts';
 import { traceBundle } from '../sequence/bundle.ts';
@@ -24,9 +25,9 @@ export interface RayStep {
   /** Between the ray and the normal, before and behind; the second is null where the ray ends here. */
   readonly incidence: number;
   readonly refraction: number | null;
-  /** Optical path since the launch, Σ n·s, and the length of the way to here from the surface before. */
+  /** Optical path since the launch, Σ n·s, and the length of the way to here from the surface before; null through a gradient. */
   readonly path: number;
-  readonly way: number;
+  readonly way: number | null;
   /**
    * Share of the flux that has come so far, behind this surface: uncoated surfaces, unpolarised light, internal transmittance of the
    * media where they have a record of it; mirrors reflect all.
@@ -89,11 +90,13 @@ export function inspectRay(
     const incoming = surface.entry ? turnDirection(surface.entry, before.direction) : before.direction;
     const cosine = Math.abs(dot(incoming, here.normal));
     const behind = ended ? null : Math.abs(dot(here.direction, here.normal));
-    const [n, next] = [model.indices[wave][j], model.indices[wave][j + 1]];
-    const way = (here.path - before.path) / n;
+    const gradient = j > 0 ? model.surfaces[j - 1].gradient : null;
+    const [n, next] = localIndices(lens, wave, j, here.position);
+    const way = gradient ? null : (here.path - before.path) / n;
     const medium = model.media[j];
     if (medium && !isGas(medium)) {
-      const share = internalTransmittance(medium, model.wavelengths[wave].nm, Math.abs(way));
+      const share =
+        way === null ? null : internalTransmittance(medium, model.wavelengths[wave].nm, Math.abs(way));
       if (share === null) takenClear.add(medium.label);
       else flux *= share;
     }
@@ -139,6 +142,17 @@ export function inspectKept(
     );
   const found = inspectRay(lens, ray.source, ray.wavelength);
   return found.ok ? success({ ...found.value, kept: ray }) : found;
+}
+
+/** Indices in front of and behind a surface at a place on it: with a gradient they belong to the place. */
+function localIndices({ model }: LensEvaluation, wave: number, j: number, place: Triple): [number, number] {
+  const [n, next] = [model.indices[wave][j], model.indices[wave][j + 1]];
+  const front = j > 0 ? model.surfaces[j - 1] : null;
+  const toFront = inverse(model.surfaces[j].entry ?? gapMotion(front?.gap ?? 0));
+  const before = front?.gradient ? gradientIndex(front.gradient, n * n, movePoint(toFront, place)) : n;
+  const { gradient, reflects } = model.surfaces[j];
+  if (reflects) return [before, before];
+  return [before, gradient ? gradientIndex(gradient, next * next, place) : next];
 }
 
 interface Snapshot {

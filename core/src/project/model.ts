@@ -5,6 +5,7 @@
 import type { ApertureArea, ObscurationArea } from '../apertures/registry.ts';
 import type { Extent } from '../math/parameter.ts';
 import type { Surroundings } from '../materials/air.ts';
+import type { Gradient } from '../materials/gradient.ts';
 import type { Material } from '../materials/material.ts';
 import type { Phase } from '../phases/registry.ts';
 import type { Shape } from '../shapes/registry.ts';
@@ -199,6 +200,8 @@ export interface Medium {
   readonly material: string;
   /** Name of the element, for solid media. */
   readonly name?: string;
+  /** How its index changes inside it. */
+  readonly gradient?: Gradient;
 }
 
 export interface Requirement {

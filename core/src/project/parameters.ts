@@ -2,6 +2,7 @@ import { AREA_PLACE } from '../apertures/area.ts';
 import { areaDefinition } from '../apertures/registry.ts';
 import { STANDARD } from '../materials/air.ts';
 import type { Dispersion } from '../materials/dispersion.ts';
+import { GRADIENT_SPECS } from '../materials/gradient.ts';
 import { AIR, VACUUM } from '../materials/material.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import {
@@ -135,6 +136,15 @@ function surfaceSlots(surface: Surface): Slot[] {
   for (const spec of (surface.phase && phaseDefinition(surface.phase.kind)?.parameters) ?? [])
     slots.push({ spec, at: `phase.${spec.id}`, path: `phase.${spec.id}` });
   if (surface.after) slots.push({ spec: THICKNESS, path: 'after.thickness' });
+  if (surface.after)
+    slots.push(
+      ...GRADIENT_SPECS.map((spec) => ({
+        spec,
+        at: `gradient.${spec.id}`,
+        path: `after.gradient.${spec.id}`,
+        ...(!surface.after!.gradient && { absent: 'after.gradient' }),
+      })),
+    );
   const area = (kind: string, at: string) => {
     for (const spec of [...(areaDefinition(kind)?.parameters ?? []), ...AREA_PLACE])
       slots.push({

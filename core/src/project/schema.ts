@@ -1,6 +1,7 @@
 import * as yup from 'yup';
 import { AREA_PLACE } from '../apertures/area.ts';
 import { APERTURE_AREAS, OBSCURATION_AREAS } from '../apertures/registry.ts';
+import { GRADIENT_SPECS } from '../materials/gradient.ts';
 import type { ParameterSpec } from '../math/parameter.ts';
 import { phaseDefinition, PHASES } from '../phases/registry.ts';
 import { shapeDefinition, SHAPES } from '../shapes/registry.ts';
@@ -249,7 +250,12 @@ const surface = object({
   frame: optional({ ...frameFields(), axis: yup.string().strict().oneOf(['return', 'carry', 'reflect']) }),
   behind: optional({ ...frameFields(), returnTo: id().notRequired() }),
   after: yup
-    .object({ thickness: needed(), material: id(), name: text(LIMITS.name) })
+    .object({
+      thickness: needed(),
+      material: id(),
+      name: text(LIMITS.name),
+      gradient: optional(Object.fromEntries(GRADIENT_SPECS.map((spec) => [spec.id, finite()]))),
+    })
     .strict()
     .typeError('must be an object or null')
     .nullable()

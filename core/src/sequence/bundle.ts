@@ -48,6 +48,7 @@ export interface BundleOptions {
   readonly onLaunch?: (rays: RayBlock) => void;
   /** Called after each surface, as in `traceBlock`. */
   readonly visit?: NonNullable<TraceOptions['visit']>;
+  readonly along?: NonNullable<TraceOptions['along']>;
 }
 
 /**
@@ -72,6 +73,7 @@ export function traceBundle(aimer: Aimer, request: BundleRequest, options: Bundl
   traceBlock(model, rays, count, wave, {
     clip: options.clip,
     ...(options.visit && { visit: options.visit }),
+    ...(options.along && { along: options.along }),
   });
   return rays;
 }

@@ -112,6 +112,9 @@ export function rayPaths(aimer: Aimer, request: BundleRequest, clip: boolean): R
     onLaunch(rays) {
       for (const key of ['x', 'y', 'z', 'l', 'm', 'n'] as const) launch[key].set(rays[key]);
     },
+    along(j, i, x, y, z) {
+      points[i].push(...toGlobal(model.surfaces[j], x, y, z));
+    },
     visit(j, { x, y, z, status, at }, from, size) {
       for (let i = 0; i < size; i++) {
         const endedHere = at[i] === j && status[i] !== RAY_STATUS.missed && status[i] !== RAY_STATUS.notAimed;

@@ -1,6 +1,8 @@
 import type { CompiledArea } from '../apertures/area.ts';
 import { clearArea, compileArea } from '../apertures/registry.ts';
-import { keepsX0, type Rigid } from '../math/rigid.ts';
+import { compileGradient } from '../materials/gradient.ts';
+import type { GradientMedium } from './gradient-step.ts';
+import { compose, inverse, keepsX0, type Rigid } from '../math/rigid.ts';
 import { STANDARD, type Surroundings } from '../materials/air.ts';
 import { indexIn, inRange, type Material } from '../materials/material.ts';
 import type { Lens, Project, Surface, Wavelength } from '../project/model.ts';
@@ -26,6 +28,8 @@ export interface TraceSurface {
   readonly reflects: boolean;
   /** What diffracts on it; null where nothing does. */
   readonly phase: CompiledPhase | null;
+  /** How the index changes in the medium behind it; null where it does not. */
+  readonly gradient: GradientMedium | null;
   /** Distance along the axis to the next vertex, mm; 0 behind the image surface. */
   readonly gap: number;
   /** From its own coordinates to those of the first vertex. */
@@ -114,6 +118,7 @@ function weightless(list: readonly { readonly weight: number }[]): boolean {
 
 function compileSurfaces(surfaces: readonly Surface[], findings: Finding[]): TraceSurface[] {
   const { placed, wrong } = placeSurfaces(surfaces);
+  const gradients = compileGradients(surfaces, placed);
   for (const { id, text } of wrong) findings.push({ severity: 'warning', where: id, text });
   return surfaces.map((surface, j) => {
     const shape = compileShape(surface.shape);
@@ -134,6 +139,7 @@ function compileSurfaces(surfaces: readonly Surface[], findings: Finding[]): Tra
       id: surface.id,
       shape,
       reflects: surface.reflects ?? false,
+      gradient: gradients[j],
       phase: surface.phase ? compilePhase(surface.phase) : null,
       gap: surface.after?.thickness ?? 0,
       pose,
@@ -144,6 +150,30 @@ function compileSurfaces(surfaces: readonly Surface[], findings: Finding[]): Tra
       open,
     };
   });
+}
+
+/** Gradients of the media behind surfaces; a mirror leaves light in the one it came through. */
+function compileGradients(
+  surfaces: readonly Surface[],
+  placed: readonly { readonly pose: Rigid }[],
+): (GradientMedium | null)[] {
+  const gradients: (GradientMedium | null)[] = [];
+  surfaces.forEach(({ reflects, after }, j) => {
+    const before = gradients[j - 1] ?? null;
+    if (!reflects) {
+      const field = compileGradient(after?.gradient);
+      gradients.push(field && { field, toField: null });
+    } else {
+      const onward = before && compose(inverse(placed[j - 1].pose), placed[j].pose);
+      gradients.push(
+        before && {
+          field: before.field,
+          toField: before.toField ? compose(before.toField, onward!) : onward,
+        },
+      );
+    }
+  });
+  return gradients;
 }
 
 /** The object space is air; behind a mirror light goes on in the medium it came from. */

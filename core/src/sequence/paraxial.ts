@@ -2,15 +2,8 @@ import { failure, success, type Outcome } from '../math/outcome.ts';
 import { extentToNumber } from '../math/parameter.ts';
 import type { FieldSet, Lens } from '../project/model.ts';
 import type { LensModel } from './lens-model.ts';
+import { axisIndices, gapTransfer, type AxisIndices, type Transfer } from './gap-transfer.ts';
 import { surfacePower } from './surface-power.ts';
-
-/** A ray-transfer matrix on (y, n·u), with n negative after an odd number of mirrors; its determinant is 1. */
-interface Transfer {
-  readonly a: number;
-  readonly b: number;
-  readonly c: number;
-  readonly d: number;
-}
 
 /** An entrance pupil so many times farther off than the object is one at infinity. */
 const FAR_PUPIL = 1e9;
@@ -20,7 +13,7 @@ const IDENTITY: Transfer = { a: 1, b: 0, c: 0, d: 1 };
 /** A paraxial ray: heights at the surfaces (mm), slopes before the first and behind each surface. */
 export interface ParaxialRay {
   readonly y: Float64Array;
-  /** `u[j]` is the slope before surface j, `u[j + 1]` behind it. */
+  /** `u[0]` is the slope before the first surface, `u[j + 1]` right behind surface j. */
   readonly u: Float64Array;
 }
 
@@ -62,24 +55,15 @@ export interface FirstOrder {
   readonly largestField: number;
 }
 
-/** Refractive indices with the sign of the direction of travel: negative after an odd number of mirrors. */
-function signedIndices(model: LensModel, wave: number): Float64Array {
-  let sign = 1;
-  return Float64Array.from(model.indices[wave], (index, j) => {
-    if (j > 0 && model.surfaces[j - 1].reflects) sign = -sign;
-    return sign * index;
-  });
-}
-
 /** Power of surface j, for signed indices. */
-function powerOf(model: LensModel, n: Float64Array, wave: number, j: number): number {
-  return surfacePower(model.surfaces[j], n[j], n[j + 1], model.wavelengths[wave].nm * 1e-6);
+function powerOf(model: LensModel, { arrive, leave }: AxisIndices, wave: number, j: number): number {
+  return surfacePower(model.surfaces[j], arrive[j], leave[j + 1], model.wavelengths[wave].nm * 1e-6);
 }
 
 /** Through surfaces `from` (refraction included when `refractFirst`) up to the plane before refraction at `to`. */
 function transfer(
   model: LensModel,
-  n: Float64Array,
+  n: AxisIndices,
   wave: number,
   from: number,
   to: number,
@@ -88,8 +72,8 @@ function transfer(
   let m = IDENTITY;
   for (let j = from; j < to; j++) {
     if (j > from || refractFirst) m = refract(m, powerOf(model, n, wave, j));
-    const reduced = model.surfaces[j].gap / n[j + 1];
-    m = { a: m.a + reduced * m.c, b: m.b + reduced * m.d, c: m.c, d: m.d };
+    const { a, b, c, d } = gapTransfer(model, n, wave, j);
+    m = { a: a * m.a + b * m.c, b: a * m.b + b * m.d, c: c * m.a + d * m.c, d: c * m.b + d * m.d };
   }
   return m;
 }
@@ -105,16 +89,18 @@ function refract(m: Transfer, power: number): Transfer {
  * @param u - slope before it
  */
 export function paraxialRay(model: LensModel, wave: number, y: number, u: number): ParaxialRay {
-  const n = signedIndices(model, wave);
+  const n = axisIndices(model, wave);
   const count = model.surfaces.length;
   const ray = { y: new Float64Array(count), u: new Float64Array(count + 1) };
   ray.u[0] = u;
   let height = y;
+  let slope = n.leave[0] * u; // times the index
   for (let j = 0; j < count; j++) {
     ray.y[j] = height;
-    const power = powerOf(model, n, wave, j);
-    ray.u[j + 1] = (n[j] * ray.u[j] - height * power) / n[j + 1];
-    height += model.surfaces[j].gap * ray.u[j + 1];
+    slope -= height * powerOf(model, n, wave, j);
+    ray.u[j + 1] = slope / n.leave[j + 1];
+    const { a, b, c, d } = gapTransfer(model, n, wave, j);
+    [height, slope] = [a * height + b * slope, c * height + d * slope];
   }
   return ray;
 }
@@ -138,12 +124,13 @@ export function firstOrder(model: LensModel, wave: number): Outcome<FirstOrder> 
   const broken = model.surfaces.find((surface) => Number.isNaN(surface.shape.curvature));
   if (broken) return failure('A surface has no curvature.', broken.id);
 
-  const n = signedIndices(model, wave);
-  const beforeLast = transfer(model, n, wave, 0, last, true);
-  const whole = refract(beforeLast, powerOf(model, n, wave, last));
-  const toStop = transfer(model, n, wave, 0, model.stop, true);
-  const toLast = transfer(model, n, wave, model.stop, last, false);
-  const fromStop = last === model.stop ? toLast : refract(toLast, powerOf(model, n, wave, last));
+  const axis = axisIndices(model, wave);
+  const n = axis.leave;
+  const beforeLast = transfer(model, axis, wave, 0, last, true);
+  const whole = refract(beforeLast, powerOf(model, axis, wave, last));
+  const toStop = transfer(model, axis, wave, 0, model.stop, true);
+  const toLast = transfer(model, axis, wave, model.stop, last, false);
+  const fromStop = last === model.stop ? toLast : refract(toLast, powerOf(model, axis, wave, last));
 
   const imageIndex = n[last + 1];
   const power = whole.c === 0 ? 0 : -whole.c;

@@ -39,7 +39,7 @@ function across(m: ChangingTransfer, reduced: number, dReduced: number): void {
  * Exact derivatives of the paraxial pupil by a variable, at the primary wavelength: the ray-transfer matrices of `firstOrder`
  * differentiated as they are multiplied. Tilts and shifts change none of it.
  *
- * Fails for a system aperture by real rays, whose pupil follows from them.
+ * Fails for a system aperture by real rays, whose pupil follows from them, and for gradients of the index.
  */
 export function pupilChange(
   model: LensModel,
@@ -51,6 +51,8 @@ export function pupilChange(
     return failure('Rays are not differentiated yet where fields are image heights of real rays.');
   if (aperture.kind === 'real_working_f_number')
     return failure('Rays are not differentiated yet where the aperture is a working F-number of real rays.');
+  if (model.surfaces.some(({ gradient }) => gradient))
+    return failure('Rays are not differentiated yet through media of changing index.');
   const last = model.surfaces.length - 2;
   const indices = model.indices[model.primary];
   const dIndices = indexChange(model, variable);

@@ -1,9 +1,10 @@
 import type { CompiledArea } from '../apertures/area.ts';
 import { KERNEL_BLOCK, traceKernel, type TraceKernel } from '../compute/kernel.ts';
-import { RAY_STATUS, type RayBlock } from '../compute/ray-block.ts';
+import { RAY_STATUS, rayBlock, type RayBlock } from '../compute/ray-block.ts';
 import type { CompiledPhase } from '../phases/phase.ts';
 import { turnIdeally } from './ideal-turn.ts';
-import type { Rigid } from '../math/rigid.ts';
+import { inverse, movePoint, type Rigid } from '../math/rigid.ts';
+import { crossGradient, gapMotion, gradientIndex } from './gradient-step.ts';
 import type { LensModel, TraceSurface } from './lens-model.ts';
 
 export interface TraceOptions {
@@ -17,6 +18,8 @@ export interface TraceOptions {
    * `part`, below `size`, is ray `from + i`. It must not trace other rays.
    */
   readonly visit?: (surface: number, part: RayBlock, from: number, size: number) => void;
+  /** Sees the places that a ray goes through inside a gradient behind a surface, in the frame of that surface. */
+  readonly along?: (surface: number, ray: number, x: number, y: number, z: number) => void;
   /** The compiled kernel; null leaves everything to the shapes themselves, as its tests want it. */
   readonly kernel?: TraceKernel | null;
 }
@@ -84,7 +87,7 @@ function tracePart(
   from: number,
   size: number,
   wave: number,
-  { clip, visit, until = model.surfaces.length }: TraceOptions,
+  { clip, visit, along, until = model.surfaces.length }: TraceOptions,
   kernel: TraceKernel | null,
 ): void {
   const indices = model.indices[wave];
@@ -92,12 +95,19 @@ function tracePart(
   let stepped = false; // whether the rays are in the frame of surface j already
   for (let j = 0; j < until; j++) {
     const surface = model.surfaces[j];
-    if (!stepped) enter(model, rays, size, j);
+    const gradient = j > 0 ? model.surfaces[j - 1].gradient : null;
+    if (gradient) {
+      const { entry, shape } = surface;
+      const look = along && ((i: number, x: number, y: number, z: number) => along(j - 1, from + i, x, y, z));
+      const onward = entry ?? gapMotion(model.surfaces[j - 1].gap);
+      crossGradient(rays, size, gradient, indices[j] * indices[j], onward, shape, j, look);
+    } else if (!stepped) enter(model, rays, size, j);
     const clear = clip ? surface.clear : Infinity;
     const mask = clip ? surface.mask : null;
     const last = j + 1 === until;
     // The kernel may step to the next vertex by itself where nobody looks at the rays in between.
-    const form = surface.phase ? undefined : surface.shape.form;
+    const inGradient = gradient !== null || surface.gradient !== null;
+    const form = surface.phase || inGradient ? undefined : surface.shape.form;
     stepped = Boolean(kernel && form && !visit && !last && !mask && !model.surfaces[j + 1].entry);
     if (kernel && form) {
       const [before, behind] = [indices[j], indices[j + 1]];
@@ -121,7 +131,8 @@ function tracePart(
           last || visit !== undefined,
         );
       }
-    } else traceByShape(surface, rays, size, indices, clip, j, mm);
+    } else if (inGradient) traceInGradient(model, rays, size, indices, clip, j, mm);
+    else traceByShape(surface, rays, size, indices, clip, j, mm);
     visit?.(j, rays, from, size);
   }
 }
@@ -141,10 +152,23 @@ function traceByShape(
 ): void {
   surface.shape.intersect(rays, count);
   advance(rays, count, indices[j], j);
+  turnByShape(surface, rays, count, indices[j], indices[j + 1], clip, j, mm);
+}
+
+/** Clips and turns rays that are on a surface, in TypeScript. */
+function turnByShape(
+  surface: TraceSurface,
+  rays: RayBlock,
+  count: number,
+  before: number,
+  behind: number,
+  clip: boolean,
+  j: number,
+  mm: number,
+): void {
   const area = surface.mask ?? (surface.clear === Infinity ? null : disk(surface.clear));
   if (clip && area) stopOutside(rays, count, area, j);
   surface.shape.normals(rays, count);
-  const [before, behind] = [indices[j], indices[j + 1]];
   const { reflects, phase } = surface;
   const { ideal } = surface.shape;
   if (ideal) {
@@ -153,6 +177,40 @@ function traceByShape(
   } else if (phase) diffract(rays, count, phase, mm, before, behind, reflects, j);
   else if (reflects) reflect(rays, count);
   else if (behind !== before) refract(rays, count, before, behind, j);
+}
+
+const ONE = rayBlock(1);
+
+/** One surface with a gradient on a side of it: each ray has indices of its own there. */
+function traceInGradient(
+  model: LensModel,
+  rays: RayBlock,
+  count: number,
+  indices: Float64Array,
+  clip: boolean,
+  j: number,
+  mm: number,
+): void {
+  const surface = model.surfaces[j];
+  const before = j > 0 ? model.surfaces[j - 1].gradient : null;
+  if (!before) {
+    surface.shape.intersect(rays, count);
+    advance(rays, count, indices[j], j);
+  }
+  const toFront = inverse(surface.entry ?? gapMotion(j > 0 ? model.surfaces[j - 1].gap : 0));
+  for (let i = 0; i < count; i++) {
+    if (rays.status[i] !== RAY_STATUS.alive) continue;
+    copy(LEFT, rays, i, ONE, 0, 1);
+    const place = [rays.x[i], rays.y[i], rays.z[i]] as const;
+    const index = before
+      ? gradientIndex(before, indices[j] * indices[j], movePoint(toFront, place))
+      : indices[j];
+    const next = surface.gradient
+      ? gradientIndex(surface.gradient, indices[j + 1] * indices[j + 1], place)
+      : indices[j + 1];
+    turnByShape(surface, ONE, 1, index, surface.reflects ? index : next, clip, j, mm);
+    copy(LEFT, ONE, 0, rays, i, 1);
+  }
 }
 
 /** A ray that would have to go further, mm, misses: beyond it squares of coordinates overflow. */

@@ -4,6 +4,7 @@
   import { KEYMAP, keysText } from '$lib/keymap.ts';
   import { ui } from '$lib/ui.svelte.ts';
   import AperturePart from './AperturePart.svelte';
+  import MediumPart from './MediumPart.svelte';
   import PlacePart from './PlacePart.svelte';
   import ShapePart from './ShapePart.svelte';
 
@@ -17,6 +18,7 @@
     { id: 'shape', title: 'shape' },
     { id: 'aperture', title: 'aperture' },
     { id: 'place', title: 'place' },
+    { id: 'medium', title: 'medium behind' },
   ] as const;
   let part = $state<(typeof PARTS)[number]['id']>('shape');
 
@@ -58,6 +60,8 @@
         <ShapePart {lens} {surface} {title} />
       {:else if part === 'aperture'}
         <AperturePart {lens} {surface} {title} semi={semis.get(surface.id)?.semi ?? 5} />
+      {:else if part === 'medium'}
+        <MediumPart {lens} {surface} {title} />
       {:else}
         <PlacePart {lens} {surface} {title} />
       {/if}
