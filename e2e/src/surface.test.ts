@@ -1,4 +1,7 @@
 import { expect } from 'chai';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { By, Key } from 'selenium-webdriver';
 import { useBench, type Bench } from './bench.ts';
 
@@ -36,6 +39,30 @@ describe('shape, aperture and place of a surface', () => {
     expect(await rms()).to.be.closeTo(before, 1e-9);
     await undo(3);
     expect(await bench.has('tag-l4_back')).to.equal(false);
+  });
+
+  it('takes a list of points as a sampled surface, and refuses one with a hole', async () => {
+    const before = await rms();
+    const folder = mkdtempSync(join(tmpdir(), 'ulvex-sag-'));
+    const points = Array.from({ length: 121 }, (_, i) => {
+      const [x, y] = [2 * ((i % 11) - 5), 2 * (Math.floor(i / 11) - 5)];
+      return `${x} ${y} ${1e-4 * x * x}`;
+    });
+    writeFileSync(join(folder, 'wave.xyz'), points.join('\n'));
+    writeFileSync(join(folder, 'hole.xyz'), points.slice(1).join('\n'));
+    await bench.select('shape-kind', 'sampled_sag');
+    expect(await rms()).to.be.closeTo(before, 1e-9);
+    await bench.choose('sag-file', join(folder, 'hole.xyz'));
+    await bench.waitFor('the refusal', async () =>
+      (await bench.driver.findElement(By.css('body')).getText()).includes('lacks one at x -10, y -10'),
+    );
+    await bench.choose('sag-file', join(folder, 'wave.xyz'));
+    await bench.waitFor('the grid', async () => (await bench.text('sag-grid')).startsWith('11 × 11 points'));
+    await bench.settled();
+    expect(await rms()).to.not.be.closeTo(before, 0.1);
+    await undo(2);
+    expect(await rms()).to.be.closeTo(before, 1e-9);
+    rmSync(folder, { recursive: true });
   });
 
   it('says what is wrong with a number, and keeps what was there', async () => {

@@ -261,6 +261,26 @@ describe('project files', () => {
     expect(complaint(['lenses', 0, 'fields', 'points', 0, 'y'], 90).reason).to.match(/90°/);
     expect(complaint(['lenses', 0, 'wavelengths', 0, 'nm'], -5).reason).to.equal('must be above 0');
     expect(complaint(['lenses', 0, 'object', 'distance'], 0).reason).to.equal('must be above 0');
+    const table = (nm: unknown, n: unknown) =>
+      complaint(['materials', 0, 'dispersion'], { kind: 'table', nm, n }).reason;
+    expect(table([400, 500, 450], [1, 1, 1])).to.match(/rise/);
+    expect(table([400, 500], [1.5, '1.6'])).to.match(/entry 2 must be a number above 0/);
+    expect(table([400], [1, 2])).to.match(/same length/);
+    const grid = (change: object) =>
+      complaint(['lenses', 0, 'surfaces', 0, 'shape'], {
+        kind: 'sampled_sag',
+        radius: 'infinity',
+        grid: { x: -1, y: -1, dx: 1, dy: 1, columns: 4, z: new Array<number>(16).fill(0), ...change },
+      }).reason;
+    expect(grid({ z: [0, 0, 0] })).to.match(/whole rows, at least 4/);
+    expect(grid({ dx: 0 })).to.match(/above 0/);
+    expect(grid({ z: [...new Array<number>(15).fill(0), null] })).to.match(
+      /entry 16 must be a finite number/,
+    );
+    expect(
+      complaint(['lenses', 0, 'surfaces', 0, 'phase'], { kind: 'grating', lines: 300, order: 0.5 }).reason,
+    ).to.match(/whole number/);
+    expect(complaint(['surroundings'], { temperature: -500 }).reason).to.match(/−273/);
     expect(complaint(['materials', 0, 'dispersion'], { kind: 'sellmeier', b: [1], c: [] }).place).to.match(
       /^materials\./,
     );

@@ -2,13 +2,22 @@ import * as yup from 'yup';
 import { AREA_PLACE } from '../apertures/area.ts';
 import { APERTURE_AREAS, OBSCURATION_AREAS } from '../apertures/registry.ts';
 import { GRADIENT_SPECS } from '../materials/gradient.ts';
+import { LEAST_VALUES } from '../math/spline2d.ts';
 import type { ParameterSpec } from '../math/parameter.ts';
 import { phaseDefinition, PHASES } from '../phases/registry.ts';
 import { shapeDefinition, SHAPES } from '../shapes/registry.ts';
 import { ID_PATTERN, PROJECT_FORMAT, PROJECT_VERSION } from './model.ts';
 
 /** Longest lists and texts a file may carry; more than any real project, less than what would hang a browser. */
-const LIMITS = { surfaces: 2000, points: 500, lenses: 100, table: 20_000, text: 200_000, name: 500 };
+const LIMITS = {
+  surfaces: 2000,
+  points: 500,
+  lenses: 100,
+  table: 20_000,
+  sags: 66_000,
+  text: 200_000,
+  name: 500,
+};
 
 const id = () =>
   yup
@@ -106,11 +115,37 @@ function kinds(list: readonly { readonly kind: string; readonly parameters: read
     Object.fromEntries(
       list.map(({ kind, parameters }) => {
         const fields = parameters.map((spec) => [spec.id, parameterSchema(spec)] as const);
-        return [kind, object({ kind: yup.string().strict(), ...Object.fromEntries(fields) })];
+        return [
+          kind,
+          object({
+            kind: yup.string().strict(),
+            ...Object.fromEntries(fields),
+            ...(kind === 'sampled_sag' && { grid: sagGrid }),
+          }),
+        ];
       }),
     ),
   );
 }
+
+const sagGrid = yup.lazy((value: unknown) =>
+  value === undefined
+    ? yup.mixed().optional()
+    : object({
+        x: needed(),
+        y: needed(),
+        dx: positive(),
+        dy: positive(),
+        columns: needed()
+          .integer('must be a whole number')
+          .min(LEAST_VALUES, `must be at least ${LEAST_VALUES}`),
+        z: numbersWith(LIMITS.sags, () => true, 'must be a finite number'),
+      }).test('rows', `z must hold whole rows, at least ${LEAST_VALUES}`, (grid) => {
+        const { columns, z } = grid as { columns?: number; z?: unknown[] };
+        const rows = (z?.length ?? 0) / (columns ?? 1);
+        return Number.isInteger(rows) && rows >= LEAST_VALUES;
+      }),
+);
 
 const shape = kinds(SHAPES.map(({ kind }) => shapeDefinition(kind)!));
 const phase = kinds(PHASES.map(({ kind }) => phaseDefinition(kind)!));
@@ -154,9 +189,25 @@ const numbers = yup
   .typeError('must be a list of numbers')
   .required('is missing');
 
-const share = () => needed().min(0, 'must be from 0 to 1').max(1, 'must be from 0 to 1');
-const listOf = (item: () => yup.AnySchema) =>
-  yup.array().strict().of(item()).typeError('must be a list of numbers').required('is missing');
+/** A long list of numbers, looked at in one go: entry by entry Yup takes seconds for what a grid holds. */
+function numbersWith(max: number, legal: (value: number) => boolean, complaint: string) {
+  return yup
+    .array()
+    .strict()
+    .typeError('must be a list of numbers')
+    .required('is missing')
+    .max(max, `has more than ${max} entries`)
+    .test('numbers', complaint, (list, context) => {
+      const wrong = (list as unknown[]).findIndex(
+        (value) => typeof value !== 'number' || !Number.isFinite(value) || !legal(value),
+      );
+      return wrong < 0 || context.createError({ message: `entry ${wrong + 1} ${complaint}` });
+    });
+}
+
+const isShare = (value: number) => value >= 0 && value <= 1;
+const shares = () => numbersWith(LIMITS.table, isShare, 'must be a number from 0 to 1');
+const positives = () => numbersWith(LIMITS.table, (value) => value > 0, 'must be a number above 0');
 
 /** Two lists of the same length belong together, entry by entry. */
 function paired<F extends yup.ObjectShape>(fields: F, a: keyof F & string, b: keyof F & string) {
@@ -167,9 +218,8 @@ function paired<F extends yup.ObjectShape>(fields: F, a: keyof F & string, b: ke
 }
 
 const rising = () =>
-  listOf(positive)
+  positives()
     .min(1, 'is empty')
-    .max(LIMITS.table, `has more than ${LIMITS.table} entries`)
     .test('rising', 'must rise from entry to entry', (value) =>
       (value as number[]).every((entry, i, all) => i === 0 || entry > all[i - 1]),
     );
@@ -182,7 +232,7 @@ const dispersion = byKind({
   cauchy: paired({ coefficients: terms(), powers: terms() }, 'coefficients', 'powers'),
   conrady: object({ a: needed(), b: needed(), c: needed() }),
   herzberger: object({ coefficients: numbers.min(1, 'is empty').max(6, 'has more than 6 entries') }),
-  table: paired({ nm: rising(), n: listOf(positive) }, 'nm', 'n'),
+  table: paired({ nm: rising(), n: positives() }, 'nm', 'n'),
   model: object({ nd: index(), vd: positive(), deviation: finite() }),
   constant: object({ index: index() }),
 });
@@ -219,7 +269,7 @@ const material = object({
   transmittance: yup.lazy((value: unknown) =>
     value === undefined
       ? yup.mixed().optional()
-      : paired({ thickness: positive(), nm: rising(), share: listOf(share) }, 'nm', 'share'),
+      : paired({ thickness: positive(), nm: rising(), share: shares() }, 'nm', 'share'),
   ),
   typical: optional({
     density: finite(),

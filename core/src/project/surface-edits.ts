@@ -2,7 +2,9 @@ import type { AreaDefinition } from '../apertures/area.ts';
 import { areaDefinition, type ApertureArea, type ObscurationArea } from '../apertures/registry.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import { phaseDefinition, type Phase } from '../phases/registry.ts';
-import { shapeDefinition, type Shape, type ShapeKind } from '../shapes/registry.ts';
+import { numberToExtent } from '../math/parameter.ts';
+import type { Grid } from '../math/spline2d.ts';
+import { shapeDefinition, shapeNumbers, type Shape, type ShapeKind } from '../shapes/registry.ts';
 import type { Edit } from './edit.ts';
 import { surfaceTitle, type Gesture } from './lens-edits.ts';
 import type { Lens, Obscuration, Surface, SurfaceAperture, SurfaceFrame } from './model.ts';
@@ -34,6 +36,23 @@ export function setShapeKind(lens: Lens, id: string, kind: ShapeKind): Gesture {
   return {
     edits: [{ kind: 'set', path: `${path}.shape`, value: shape }],
     label: `${title}: ${definition.title.toLowerCase()}`,
+    focus: id,
+  };
+}
+
+/** Puts a grid of sags on a surface: its conic stays below it. */
+export function setSagGrid(lens: Lens, id: string, grid: Grid): Gesture {
+  const { surface, path, title } = find(lens, id);
+  const { radius, conic } = shapeNumbers(surface.shape);
+  const shape: Shape = {
+    kind: 'sampled_sag',
+    radius: numberToExtent(radius),
+    ...(conic !== 0 && { conic }),
+    grid,
+  };
+  return {
+    edits: [{ kind: 'set', path: `${path}.shape`, value: shape }],
+    label: `${title}: sampled sag`,
     focus: id,
   };
 }

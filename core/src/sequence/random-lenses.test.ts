@@ -20,13 +20,18 @@ const shapeTimes = (factor: fc.Arbitrary<number>): fc.Arbitrary<Shape> =>
       fc.array(factor, { minLength: 40, maxLength: 40 }),
     )
     .map(([kind, factors]) => {
-      const sample = SAMPLES[kind] as unknown as Record<string, number | string>;
+      const sample = SAMPLES[kind] as unknown as Record<string, unknown>;
       const numbers = shapeDefinition(kind)!.parameters.map(({ id, above, allowInfinity }, i) => {
-        const value = typeof sample[id] === 'number' ? sample[id] * factors[i] : 0;
+        const given = sample[id];
+        const value = typeof given === 'number' ? given * factors[i] : 0;
         if (allowInfinity) return [id, Math.abs(value) < 1 ? 'infinity' : value];
         return [id, above === undefined ? value : Math.max(Math.abs(value), 1)];
       });
-      return { kind, ...Object.fromEntries(numbers) } as Shape;
+      return {
+        kind,
+        ...Object.fromEntries(numbers),
+        ...('grid' in sample && { grid: sample.grid }),
+      } as Shape;
     });
 
 /** Gentle for the most part, absurd at times. */

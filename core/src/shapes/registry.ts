@@ -7,6 +7,7 @@ import { xyPolynomial, zernikeFringe, zernikeNoll } from './freeform.ts';
 import { idealLens } from './ideal-lens.ts';
 import { oddAsphere } from './odd-asphere.ts';
 import { plane } from './plane.ts';
+import { sampledSag } from './sampled-sag.ts';
 import type { CompiledShape, ShapeDefinition } from './shape.ts';
 import { sphere } from './sphere.ts';
 import { cylinder, toroid } from './toroid.ts';
@@ -27,6 +28,7 @@ export const SHAPES = [
   xyPolynomial,
   zernikeNoll,
   zernikeFringe,
+  sampledSag,
   fresnel,
   idealLens,
 ] as const;

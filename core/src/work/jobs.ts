@@ -1,5 +1,7 @@
 import { ask, type AskAnswer } from '../ask/ask.ts';
 import type { JobContext } from '../compute/protocol.ts';
+import { readSagGrid } from '../formats/sag-grid.ts';
+import type { Grid } from '../math/spline2d.ts';
 import { readMaterialTable } from '../formats/material-table.ts';
 import { apertureAs, fieldsAs } from '../imaging/convert-choice.ts';
 import { Evaluation } from '../imaging/evaluation.ts';
@@ -153,6 +155,11 @@ export const JOBS = {
   /** A material from a file of index data. */
   material({ name, text }: { name: string; text: string }): Outcome<Material> {
     return readMaterialTable(name, text);
+  },
+
+  /** A grid of sags from a list of points. */
+  sagGrid(text: string): Outcome<Grid> {
+    return readSagGrid(text);
   },
 
   backup(text: string): ReturnType<typeof readBackup> {

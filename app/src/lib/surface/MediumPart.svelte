@@ -48,7 +48,6 @@
     address={(id) => `lenses.${lens.id}.surfaces.${surface.id}.gradient.${id}`}
     of="the medium behind {title}"
     testid="gradient"
-    across={4}
   />
 {/if}
 

@@ -1,8 +1,10 @@
 <script lang="ts">
   import {
+    MAX_TABLE_TEXT,
     phaseDefinition,
     PHASES,
     setPhaseKind,
+    setSagGrid,
     setShapeKind,
     shapeDefinition,
     SHAPES,
@@ -12,6 +14,7 @@
     type Surface,
   } from '@ulvex/core';
   import { useDesk } from '$lib/desk/context.ts';
+  import { plain } from '$lib/format.ts';
   import Numbers from './Numbers.svelte';
 
   interface Props {
@@ -22,6 +25,26 @@
   let { lens, surface, title }: Props = $props();
   const desk = useDesk();
   const definition = $derived(shapeDefinition(surface.shape.kind));
+  let picker = $state<HTMLInputElement>(null!);
+
+  /** Reads a list of points in a worker and lays it on the surface. */
+  async function takePoints(file: File | undefined) {
+    picker.value = '';
+    if (!file) return;
+    const refuse = (reason: string) =>
+      (desk.notice = { tone: 'refused', title: `${file.name} was not taken in: ${reason}` });
+    if (file.size > MAX_TABLE_TEXT) {
+      refuse('it is too large for a list of points.');
+      return;
+    }
+    try {
+      const read = await desk.pool.run('sagGrid', await file.text()).result;
+      if (!read.ok) refuse(read.reason);
+      else desk.perform(setSagGrid(lens, surface.id, read.value));
+    } catch (error) {
+      refuse((error as Error).message);
+    }
+  }
   const phase = $derived(surface.phase && phaseDefinition(surface.phase.kind));
 </script>
 
@@ -43,6 +66,27 @@
   of={title}
   testid="shape"
 />
+{#if surface.shape.kind === 'sampled_sag'}
+  {@const { grid } = surface.shape}
+  <p class="phase">
+    <button onclick={() => picker.click()}>take points…</button>
+    <input
+      bind:this={picker}
+      class="visually-hidden"
+      type="file"
+      accept=".txt,.csv,.xyz,.dat"
+      aria-label="List of points x, y, z of {title}"
+      tabindex="-1"
+      data-testid="sag-file"
+      onchange={(event) => void takePoints(event.currentTarget.files?.[0])}
+    />
+    <span data-testid="sag-grid"
+      >{grid
+        ? `${grid.columns} × ${grid.z.length / grid.columns} points, steps ${plain(grid.dx, 6)} × ${plain(grid.dy, 6)} mm`
+        : 'No grid yet: a list of x, y, z in mm, a line each, on equal steps.'}</span
+    >
+  </p>
+{/if}
 <p class="phase">
   <label
     >diffracts <select
@@ -79,6 +123,13 @@
 
   .phase {
     margin-top: 8px;
+  }
+
+  button {
+    padding: 1px 8px;
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    background: var(--card);
   }
 
   label {
