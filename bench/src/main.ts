@@ -6,6 +6,7 @@ import { loadavg } from 'node:os';
 import { join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import { benchUi } from './ui.ts';
+import { workerRatios } from './workers.ts';
 
 const root = resolve(import.meta.dirname, '../..');
 const { values, positionals } = parseArgs({
@@ -40,7 +41,7 @@ function median(list: readonly number[]): number {
   return sorted.length % 2 ? sorted[middle] : (sorted[middle - 1] + sorted[middle]) / 2;
 }
 
-function benchKernels(): void {
+async function benchKernels(): Promise<void> {
   const build = join(values.yardsticks, 'build.sh');
   const binaries = join(root, '.cache/yardsticks');
   const native = existsSync(build);
@@ -69,7 +70,11 @@ function benchKernels(): void {
       `sequential over ${mode}: ${median(ratios[mode]).toFixed(3)} (${Math.min(...ratios[mode]).toFixed(3)}–${Math.max(...ratios[mode]).toFixed(3)})`,
     );
   }
+  const two = await workerRatios(rounds);
+  console.log(
+    `two workers over one: ${median(two).toFixed(3)} (${Math.min(...two).toFixed(3)}–${Math.max(...two).toFixed(3)})`,
+  );
 }
 
 if (positionals[0] === 'ui') await benchUi(Number(values.drags) || 100, values.trace);
-else benchKernels();
+else await benchKernels();

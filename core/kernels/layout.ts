@@ -6,7 +6,7 @@
 export const BLOCK: usize = 256;
 export const COLUMN: usize = BLOCK * 8;
 
-export const BASE: usize = memory.data(11 * 256 * 8 + 3 * 256 + 16 * 8, 16);
+export const BASE: usize = memory.data(11 * 256 * 8 + 3 * 256 + 2 * 16 * 8, 16);
 
 // Columns follow each other from the start of the block: positions, directions, path, normals, distance; then small ones.
 export const X: usize = BASE + 0 * COLUMN;
@@ -24,6 +24,8 @@ export const STATUS: usize = BASE + 11 * COLUMN;
 export const AT: usize = STATUS + BLOCK;
 /** Coefficients of r², r⁴ …, at most 16. */
 export const TERMS: usize = AT + 2 * BLOCK;
+/** The same, times 1, 2 …: what the slope of the polynomial in r² is made of. */
+export const SLOPES: usize = TERMS + 16 * 8;
 
 export const MISSED: u8 = 1;
 export const TOTAL_REFLECTION: u8 = 2;

@@ -7,7 +7,7 @@
  * AssemblyScript, built by `npm run kernels`.
  */
 import { carefully, turnRange } from './careful';
-import { BASE, FARTHEST, L, M, N, NX, NY, NZ, PATH, splat, STATUS, T, TERMS, X, Y, Z } from './layout';
+import { BASE, FARTHEST, L, M, N, NX, NY, NZ, PATH, SLOPES, splat, STATUS, T, TERMS, X, Y, Z } from './layout';
 
 /** Where the block begins in memory. */
 export function block(): usize {
@@ -16,9 +16,13 @@ export function block(): usize {
 
 /** From here on the root of a quadratic loses digits to cancellation; relative to the square of its linear term. */
 const GRAZING: f64 = 1e-6;
+/** For larger curvatures, 1/mm, t = (b − root)/c is as good as d/(b + root): what cancels costs 2⁻⁵² of the radius, 6e-14 mm at most. */
+const CURVED: f64 = 1 / 250.0;
+/** Below it the start of Newton's method takes the division. */
+const FLAT: f64 = 1e-6;
 const QUICK_STEPS: i32 = 8;
-/** The last step of Newton's method may be so long, mm, and so much of the distance besides. */
-const SLOPE_HOLDS: f64 = 1e-12;
+/** The step of Newton's method that is left out may be so long, mm; so much of the distance is rounding. */
+const LEFT_OUT: f64 = 1e-15;
 const ROUNDING: f64 = 4e-16;
 
 /**
@@ -27,12 +31,13 @@ const ROUNDING: f64 = 4e-16;
  * the careful way, which decides what becomes of them.
  *
  * @param close - whether rays start near enough for the quadratic to be taken from where they are; from afar its terms would cancel
+ * @param curved - a sphere so curved that its quadratic may be solved without a division: see `CURVED`
  */
 // @ts-ignore: decorator
 @inline
 function trace(
   count: i32, c: f64, k: f64, before: f64, behind: f64, reflects: bool, clearSq: f64, gap: f64, number: i32,
-  close: bool, normals: bool, spherical: bool,
+  close: bool, normals: bool, spherical: bool, curved: bool,
 ): void {
   const one = splat(1);
   const sign = splat(-0.0);
@@ -45,7 +50,8 @@ function trace(
   const muSq = splat(ratio * ratio);
   const rest = splat(1 - ratio * ratio);
   const index = splat(before);
-  const clear = splat(clearSq);
+  const clear = splat(min(clearSq, FARTHEST * FARTHEST));
+  const radius = splat(1 / c);
   const step = splat(gap);
   for (let i = 0; i < count; i += 2) {
     const at: usize = 8 * usize(i);
@@ -71,32 +77,30 @@ function trace(
     const bSq = f64x2.mul(b, b);
     const disc = f64x2.sub(bSq, f64x2.mul(a, d));
     const root = v128.or(f64x2.sqrt(disc), v128.and(n, sign));
-    let t = f64x2.div(d, f64x2.add(b, root));
+    const t = curved ? f64x2.mul(f64x2.sub(b, root), radius) : f64x2.div(d, f64x2.add(b, root));
     let good = f64x2.ge(disc, f64x2.mul(splat(GRAZING), bSq));
-    let hx = f64x2.add(x, f64x2.mul(t, l));
-    let hy = f64x2.add(y, f64x2.mul(t, m));
-    let hz = f64x2.add(z, f64x2.mul(t, n));
+    const hx = f64x2.add(x, f64x2.mul(t, l));
+    const hy = f64x2.add(y, f64x2.mul(t, m));
+    const hz = f64x2.add(z, f64x2.mul(t, n));
     let gx: v128;
     let gy: v128;
     let gz: v128;
     let cosine: v128;
-    let radiusSq: v128;
-    radiusSq = f64x2.add(f64x2.mul(hx, hx), f64x2.mul(hy, hy));
+    const radiusSq = f64x2.add(f64x2.mul(hx, hx), f64x2.mul(hy, hy));
     gx = f64x2.neg(f64x2.mul(cc, hx));
     gy = f64x2.neg(f64x2.mul(cc, hy));
     gz = f64x2.sub(one, f64x2.mul(ck1, hz));
     good = v128.and(good, f64x2.gt(gz, splat(0))); // this sheet, this side of the equator
     cosine = root;
+    // With G of any length all is counted in it: cos I·|G|, and |G|² under the root.
+    let size = one;
+    let lengthSq = rest;
     if (!spherical) {
-      const scale = f64x2.div(one, f64x2.sqrt(f64x2.add(f64x2.mul(f64x2.mul(cc, cc), radiusSq), f64x2.mul(gz, gz))));
-      gx = f64x2.mul(gx, scale);
-      gy = f64x2.mul(gy, scale);
-      gz = f64x2.mul(gz, scale);
-      cosine = f64x2.mul(root, scale);
+      size = f64x2.add(f64x2.mul(f64x2.mul(cc, cc), radiusSq), f64x2.mul(gz, gz));
+      lengthSq = f64x2.mul(rest, size);
     }
-    const squared = f64x2.add(rest, f64x2.mul(muSq, f64x2.mul(cosine, cosine)));
+    const squared = f64x2.add(lengthSq, f64x2.mul(muSq, f64x2.mul(cosine, cosine)));
     good = v128.and(good, v128.and(f64x2.le(radiusSq, clear), f64x2.ge(squared, splat(0))));
-    good = v128.and(good, f64x2.lt(f64x2.abs(t), splat(FARTHEST)));
     if (load<u16>(usize(i), STATUS) != 0 || !i64x2.all_true(good)) {
       carefully(i, i + 2, c, k, 0, before, behind, reflects, clearSq, gap, number);
       continue;
@@ -104,7 +108,8 @@ function trace(
     const bent = reflects
       ? f64x2.neg(cosine)
       : v128.or(f64x2.sqrt(squared), v128.and(cosine, sign));
-    const along = f64x2.sub(bent, f64x2.mul(mu, cosine));
+    let along = f64x2.sub(bent, f64x2.mul(mu, cosine));
+    if (!spherical) along = f64x2.div(along, size);
     v128.store(at, f64x2.add(v128.load(at, PATH), f64x2.mul(f64x2.add(near, t), index)), PATH);
     v128.store(at, hx, X);
     v128.store(at, hy, Y);
@@ -113,6 +118,12 @@ function trace(
     v128.store(at, f64x2.add(f64x2.mul(mu, m), f64x2.mul(along, gy)), M);
     v128.store(at, f64x2.add(f64x2.mul(mu, n), f64x2.mul(along, gz)), N);
     if (normals) {
+      if (!spherical) {
+        const scale = f64x2.div(one, f64x2.sqrt(size));
+        gx = f64x2.mul(gx, scale);
+        gy = f64x2.mul(gy, scale);
+        gz = f64x2.mul(gz, scale);
+      }
       v128.store(at, gx, NX);
       v128.store(at, gy, NY);
       v128.store(at, gz, NZ);
@@ -135,8 +146,10 @@ export function sphere(
   count: i32, c: f64, before: f64, behind: f64, reflects: bool, clearSq: f64, gap: f64, number: i32, close: bool,
   normals: bool,
 ): void {
-  if (close) trace(count, c, 0, before, behind, reflects, clearSq, gap, number, true, normals, true);
-  else trace(count, c, 0, before, behind, reflects, clearSq, gap, number, false, normals, true);
+  if (close) {
+    if (abs(c) > CURVED) trace(count, c, 0, before, behind, reflects, clearSq, gap, number, true, normals, true, true);
+    else trace(count, c, 0, before, behind, reflects, clearSq, gap, number, true, normals, true, false);
+  } else trace(count, c, 0, before, behind, reflects, clearSq, gap, number, false, normals, true, false);
 }
 
 /** A conic of revolution with conic constant k. */
@@ -144,25 +157,45 @@ export function conic(
   count: i32, c: f64, k: f64, before: f64, behind: f64, reflects: bool, clearSq: f64, gap: f64, number: i32,
   close: bool, normals: bool,
 ): void {
-  if (close) trace(count, c, k, before, behind, reflects, clearSq, gap, number, true, normals, false);
-  else trace(count, c, k, before, behind, reflects, clearSq, gap, number, false, normals, false);
+  if (close) trace(count, c, k, before, behind, reflects, clearSq, gap, number, true, normals, false, false);
+  else trace(count, c, k, before, behind, reflects, clearSq, gap, number, false, normals, false, false);
 }
 
 /**
  * A conic with even powers of r; their coefficients stand in the block's place for terms. Newton's method takes one step for all
- * rays at a time, so that their chains of square root, polynomial and division overlap. Between the steps T, NX, NY and NZ hold
- * distances, q, q times twice the slope, and which rays are done.
+ * rays at a time, so that their chains of square root, polynomial and division overlap. Its steps shrink quadratically, each by the
+ * same factor times the square of the one before: δ³/δ₀² is the length of the next, which is left out when it is nothing. Between
+ * the steps T, NX and NZ hold distances, the length of the last step, and which rays are done.
  */
 export function evenAsphere(
   count: i32, c: f64, k: f64, terms: i32, before: f64, behind: f64, reflects: bool, clearSq: f64, gap: f64,
   number: i32, close: bool, normals: bool,
 ): void {
+  if (terms <= FEW) even(count, c, k, terms, before, behind, reflects, clearSq, gap, number, close, normals, true);
+  else even(count, c, k, terms, before, behind, reflects, clearSq, gap, number, close, normals, false);
+}
+
+/** Up to r¹⁰ polynomials are written out, their coefficients held in registers; behind the last one they are 0. */
+const FEW: i32 = 5;
+
+// @ts-ignore: decorator
+@inline
+function coefficient(place: usize, term: i32): v128 {
+  return v128.load64_splat(place + 8 * usize(term));
+}
+
+// @ts-ignore: decorator
+@inline
+function even(
+  count: i32, c: f64, k: f64, terms: i32, before: f64, behind: f64, reflects: bool, clearSq: f64, gap: f64,
+  number: i32, close: bool, normals: bool, few: bool,
+): void {
   const one = splat(1);
   const sign = splat(-0.0);
   const cc = splat(c);
-  const kk = splat(k);
-  const k1 = splat(1 + k);
   const squeeze = splat((1 + k) * c * c);
+  const flat = abs(c) < FLAT;
+  const radius = splat(1 / c);
   for (let i = 0; i < count; i += 2) {
     const at: usize = 8 * usize(i);
     const l = v128.load(at, L);
@@ -178,20 +211,33 @@ export function evenAsphere(
       y = f64x2.add(y, f64x2.mul(near, m));
       z = f64x2.add(z, f64x2.mul(near, n));
     }
-    const zk = f64x2.mul(k1, z);
-    const a = f64x2.mul(cc, f64x2.add(one, f64x2.mul(kk, f64x2.mul(n, n))));
-    const along = f64x2.add(f64x2.add(f64x2.mul(x, l), f64x2.mul(y, m)), f64x2.mul(zk, n));
+    // To the sphere of the vertex, or as near as the ray comes to it: good enough to begin with.
+    const along = f64x2.add(f64x2.add(f64x2.mul(x, l), f64x2.mul(y, m)), f64x2.mul(z, n));
     const b = f64x2.sub(n, f64x2.mul(cc, along));
-    const square = f64x2.add(f64x2.add(f64x2.mul(x, x), f64x2.mul(y, y)), f64x2.mul(zk, z));
+    const square = f64x2.add(f64x2.add(f64x2.mul(x, x), f64x2.mul(y, y)), f64x2.mul(z, z));
     const d = f64x2.sub(f64x2.mul(cc, square), f64x2.add(z, z));
-    const root = v128.or(f64x2.sqrt(f64x2.sub(f64x2.mul(b, b), f64x2.mul(a, d))), v128.and(n, sign));
-    v128.store(at, f64x2.add(near, f64x2.div(d, f64x2.add(b, root))), T);
+    const disc = f64x2.max(f64x2.sub(f64x2.mul(b, b), f64x2.mul(cc, d)), splat(0));
+    const root = v128.or(f64x2.sqrt(disc), v128.and(n, sign));
+    const t = flat ? f64x2.div(d, f64x2.add(b, root)) : f64x2.mul(f64x2.sub(b, root), radius);
+    v128.store(at, f64x2.add(near, t), T);
+    v128.store(at, splat(0), NX);
   }
+  const written: i32 = few ? FEW : terms;
+  for (let term = 0; term < written; term++) {
+    const place: usize = 8 * usize(term);
+    store<f64>(place, f64(term + 1) * load<f64>(place, TERMS), SLOPES);
+  }
+  const a0 = coefficient(TERMS, 0);
+  const a1 = coefficient(TERMS, 1);
+  const a2 = coefficient(TERMS, 2);
+  const a3 = coefficient(TERMS, 3);
+  const a4 = coefficient(TERMS, 4);
   let settled = false;
   for (let round = 0; round < QUICK_STEPS && !settled; round++) {
     let all = i64x2.splat(-1);
     for (let i = 0; i < count; i += 2) {
       const at: usize = 8 * usize(i);
+      if (round > 1 && i64x2.all_true(v128.load(at, NZ))) continue;
       let t = v128.load(at, T);
       const l = v128.load(at, L);
       const m = v128.load(at, M);
@@ -202,11 +248,24 @@ export function evenAsphere(
       const radiusSq = f64x2.add(f64x2.mul(x, x), f64x2.mul(y, y));
       const e = f64x2.sqrt(f64x2.sub(one, f64x2.mul(squeeze, radiusSq)));
       const e1 = f64x2.add(one, e);
-      let sum = splat(0);
-      let slope = splat(0);
-      for (let term = terms - 1; term >= 0; term--) {
+      let sum: v128;
+      let slope: v128;
+      if (few) {
+        slope = a4;
+        sum = f64x2.add(f64x2.mul(a4, radiusSq), a3);
         slope = f64x2.add(f64x2.mul(slope, radiusSq), sum);
-        sum = f64x2.add(f64x2.mul(sum, radiusSq), v128.load64_splat(8 * usize(term), TERMS));
+        sum = f64x2.add(f64x2.mul(sum, radiusSq), a2);
+        slope = f64x2.add(f64x2.mul(slope, radiusSq), sum);
+        sum = f64x2.add(f64x2.mul(sum, radiusSq), a1);
+        slope = f64x2.add(f64x2.mul(slope, radiusSq), sum);
+        sum = f64x2.add(f64x2.mul(sum, radiusSq), a0);
+      } else {
+        sum = splat(0);
+        slope = splat(0);
+        for (let term = terms - 1; term >= 0; term--) {
+          slope = f64x2.add(f64x2.mul(slope, radiusSq), sum);
+          sum = f64x2.add(f64x2.mul(sum, radiusSq), v128.load64_splat(8 * usize(term), TERMS));
+        }
       }
       slope = f64x2.add(f64x2.mul(slope, radiusSq), sum);
       // See `settle` for the formulas.
@@ -220,22 +279,29 @@ export function evenAsphere(
       );
       t = f64x2.sub(t, change);
       v128.store(at, t, T);
-      v128.store(at, q, NX);
-      v128.store(at, twice, NY);
-      // So small that the slope found before the step holds behind it. Lanes of NaN are left to the careful way.
-      const limit = f64x2.add(splat(SLOPE_HOLDS), f64x2.mul(splat(ROUNDING), f64x2.abs(t)));
-      const done = v128.or(f64x2.le(f64x2.abs(change), limit), f64x2.ne(change, change));
+      const length = f64x2.abs(change);
+      const last = v128.load(at, NX);
+      v128.store(at, length, NX);
+      // Lanes of NaN are left to the careful way.
+      const small = f64x2.le(length, f64x2.mul(splat(ROUNDING), f64x2.abs(t)));
+      const cube = f64x2.mul(f64x2.mul(length, length), length);
+      const nothing = f64x2.le(cube, f64x2.mul(splat(LEFT_OUT), f64x2.mul(last, last)));
+      const done = v128.or(v128.or(small, nothing), f64x2.ne(change, change));
       v128.store(at, done, NZ);
       all = v128.and(all, done);
     }
     settled = i64x2.all_true(all);
   }
+  const s1 = coefficient(SLOPES, 1);
+  const s2 = coefficient(SLOPES, 2);
+  const s3 = coefficient(SLOPES, 3);
+  const s4 = coefficient(SLOPES, 4);
   const ratio = reflects ? 1.0 : before / behind;
   const mu = splat(ratio);
   const muSq = splat(ratio * ratio);
   const rest = splat(1 - ratio * ratio);
   const index = splat(before);
-  const clear = splat(clearSq);
+  const clear = splat(min(clearSq, FARTHEST * FARTHEST));
   const step = splat(gap);
   for (let i = 0; i < count; i += 2) {
     const at: usize = 8 * usize(i);
@@ -247,33 +313,46 @@ export function evenAsphere(
     const y = f64x2.add(v128.load(at, Y), f64x2.mul(t, m));
     const z = f64x2.add(v128.load(at, Z), f64x2.mul(t, n));
     const radiusSq = f64x2.add(f64x2.mul(x, x), f64x2.mul(y, y));
-    const twice = f64x2.div(v128.load(at, NY), v128.load(at, NX));
-    const gz = f64x2.div(one, f64x2.sqrt(f64x2.add(f64x2.mul(f64x2.mul(twice, twice), radiusSq), one)));
-    const tilt = f64x2.neg(f64x2.mul(twice, gz));
+    const e = f64x2.sqrt(f64x2.sub(one, f64x2.mul(squeeze, radiusSq)));
+    let slope: v128;
+    if (few) {
+      slope = f64x2.add(f64x2.mul(s4, radiusSq), s3);
+      slope = f64x2.add(f64x2.mul(slope, radiusSq), s2);
+      slope = f64x2.add(f64x2.mul(slope, radiusSq), s1);
+      slope = f64x2.add(f64x2.mul(slope, radiusSq), a0);
+    } else {
+      slope = splat(0);
+      for (let term = terms - 1; term >= 0; term--)
+        slope = f64x2.add(f64x2.mul(slope, radiusSq), v128.load64_splat(8 * usize(term), SLOPES));
+    }
+    // Twice the slope over r², times e: the gradient of z − sag is (−twice x, −twice y, e) but for its length.
+    const twice = f64x2.add(cc, f64x2.mul(f64x2.add(slope, slope), e));
+    const size = f64x2.add(f64x2.mul(f64x2.mul(twice, twice), radiusSq), f64x2.mul(e, e));
+    const tilt = f64x2.neg(twice);
     const gx = f64x2.mul(tilt, x);
     const gy = f64x2.mul(tilt, y);
-    const cosine = f64x2.add(f64x2.add(f64x2.mul(l, gx), f64x2.mul(m, gy)), f64x2.mul(n, gz));
-    const squared = f64x2.add(rest, f64x2.mul(muSq, f64x2.mul(cosine, cosine)));
+    const cosine = f64x2.add(f64x2.add(f64x2.mul(l, gx), f64x2.mul(m, gy)), f64x2.mul(n, e));
+    const squared = f64x2.add(f64x2.mul(rest, size), f64x2.mul(muSq, f64x2.mul(cosine, cosine)));
     let good = v128.and(f64x2.le(radiusSq, clear), f64x2.ge(squared, splat(0)));
-    good = v128.and(good, f64x2.lt(f64x2.abs(t), splat(FARTHEST)));
     if (!settled) good = v128.and(good, v128.load(at, NZ));
     if (load<u16>(usize(i), STATUS) != 0 || !i64x2.all_true(good)) {
       carefully(i, i + 2, c, k, terms, before, behind, reflects, clearSq, gap, number);
       continue;
     }
     const bent = reflects ? f64x2.neg(cosine) : v128.or(f64x2.sqrt(squared), v128.and(cosine, sign));
-    const along = f64x2.sub(bent, f64x2.mul(mu, cosine));
+    const along = f64x2.div(f64x2.sub(bent, f64x2.mul(mu, cosine)), size);
     v128.store(at, f64x2.add(v128.load(at, PATH), f64x2.mul(t, index)), PATH);
     v128.store(at, x, X);
     v128.store(at, y, Y);
     v128.store(at, f64x2.sub(z, step), Z);
     v128.store(at, f64x2.add(f64x2.mul(mu, l), f64x2.mul(along, gx)), L);
     v128.store(at, f64x2.add(f64x2.mul(mu, m), f64x2.mul(along, gy)), M);
-    v128.store(at, f64x2.add(f64x2.mul(mu, n), f64x2.mul(along, gz)), N);
+    v128.store(at, f64x2.add(f64x2.mul(mu, n), f64x2.mul(along, e)), N);
     if (normals) {
-      v128.store(at, gx, NX);
-      v128.store(at, gy, NY);
-      v128.store(at, gz, NZ);
+      const scale = f64x2.div(one, f64x2.sqrt(size));
+      v128.store(at, f64x2.mul(gx, scale), NX);
+      v128.store(at, f64x2.mul(gy, scale), NY);
+      v128.store(at, f64x2.mul(e, scale), NZ);
     }
   }
 }

@@ -95,7 +95,7 @@ function instantiate(): TraceKernel | null {
   ) => {
     const clearSq = clear * clear;
     if (values.length > 0) {
-      if (loaded !== values) terms.set(values);
+      if (loaded !== values) terms.fill(0).set(values);
       loaded = values;
       exports.evenAsphere(
         count, c, k, values.length, before, behind, reflects, clearSq, gap, surface, close, normals,
