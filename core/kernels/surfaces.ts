@@ -27,7 +27,8 @@ const ROUNDING: f64 = 4e-16;
 
 /**
  * The quick way for pairs of which both rays go on, meet the surface plainly and leave it: everything in registers. With
- * G = grad F at the hit, D·G is the root of the quadratic (with its sign), so that cosines cost nothing on a sphere. Other pairs go
+ * G = grad F at the hit, D·G is the root of the quadratic (with its sign), so that cosines cost nothing, and the root of Snell's law
+ * does not wait for it. Other pairs go
  * the careful way, which decides what becomes of them.
  *
  * @param close - whether rays start near enough for the quadratic to be taken from where they are; from afar its terms would cancel
@@ -45,6 +46,7 @@ function trace(
   const kk = splat(k);
   const k1 = splat(1 + k);
   const ck1 = splat(c * (1 + k));
+  const bulge = splat(k * c * c);
   const ratio = reflects ? 1.0 : before / behind;
   const mu = splat(ratio);
   const muSq = splat(ratio * ratio);
@@ -76,57 +78,42 @@ function trace(
     const d = f64x2.sub(f64x2.mul(cc, square), f64x2.add(z, z));
     const bSq = f64x2.mul(b, b);
     const disc = f64x2.sub(bSq, f64x2.mul(a, d));
-    const root = v128.or(f64x2.sqrt(disc), v128.and(n, sign));
+    const side = v128.and(n, sign);
+    const root = v128.or(f64x2.sqrt(disc), side);
     const t = curved ? f64x2.mul(f64x2.sub(b, root), radius) : f64x2.div(d, f64x2.add(b, root));
-    let good = f64x2.ge(disc, f64x2.mul(splat(GRAZING), bSq));
     const hx = f64x2.add(x, f64x2.mul(t, l));
     const hy = f64x2.add(y, f64x2.mul(t, m));
     const hz = f64x2.add(z, f64x2.mul(t, n));
-    let gx: v128;
-    let gy: v128;
-    let gz: v128;
-    let cosine: v128;
     const radiusSq = f64x2.add(f64x2.mul(hx, hx), f64x2.mul(hy, hy));
-    gx = f64x2.neg(f64x2.mul(cc, hx));
-    gy = f64x2.neg(f64x2.mul(cc, hy));
-    gz = f64x2.sub(one, f64x2.mul(ck1, hz));
+    // G = (−c x, −c y, 1 − c(1+k) z), |G|² = 1 − k c² r² on the surface; all that follows is counted in its length.
+    const gz = f64x2.sub(one, f64x2.mul(ck1, hz));
+    const size = spherical ? one : f64x2.sub(one, f64x2.mul(bulge, radiusSq));
+    const squared = f64x2.add(spherical ? rest : f64x2.mul(rest, size), f64x2.mul(muSq, disc));
+    let good = f64x2.ge(disc, f64x2.mul(splat(GRAZING), bSq));
     good = v128.and(good, f64x2.gt(gz, splat(0))); // this sheet, this side of the equator
-    cosine = root;
-    // With G of any length all is counted in it: cos I·|G|, and |G|² under the root.
-    let size = one;
-    let lengthSq = rest;
-    if (!spherical) {
-      size = f64x2.add(f64x2.mul(f64x2.mul(cc, cc), radiusSq), f64x2.mul(gz, gz));
-      lengthSq = f64x2.mul(rest, size);
-    }
-    const squared = f64x2.add(lengthSq, f64x2.mul(muSq, f64x2.mul(cosine, cosine)));
     good = v128.and(good, v128.and(f64x2.le(radiusSq, clear), f64x2.ge(squared, splat(0))));
     if (load<u16>(usize(i), STATUS) != 0 || !i64x2.all_true(good)) {
       carefully(i, i + 2, c, k, 0, before, behind, reflects, clearSq, gap, number);
       continue;
     }
-    const bent = reflects
-      ? f64x2.neg(cosine)
-      : v128.or(f64x2.sqrt(squared), v128.and(cosine, sign));
-    let along = f64x2.sub(bent, f64x2.mul(mu, cosine));
+    const bent = reflects ? f64x2.neg(root) : v128.or(f64x2.sqrt(squared), side);
+    let along = f64x2.sub(bent, f64x2.mul(mu, root));
     if (!spherical) along = f64x2.div(along, size);
-    v128.store(at, f64x2.add(v128.load(at, PATH), f64x2.mul(f64x2.add(near, t), index)), PATH);
+    const alongC = f64x2.mul(along, cc);
+    const way = close ? t : f64x2.add(near, t);
+    v128.store(at, f64x2.add(v128.load(at, PATH), f64x2.mul(way, index)), PATH);
     v128.store(at, hx, X);
     v128.store(at, hy, Y);
     v128.store(at, f64x2.sub(hz, step), Z);
-    v128.store(at, f64x2.add(f64x2.mul(mu, l), f64x2.mul(along, gx)), L);
-    v128.store(at, f64x2.add(f64x2.mul(mu, m), f64x2.mul(along, gy)), M);
+    v128.store(at, f64x2.sub(f64x2.mul(mu, l), f64x2.mul(alongC, hx)), L);
+    v128.store(at, f64x2.sub(f64x2.mul(mu, m), f64x2.mul(alongC, hy)), M);
     v128.store(at, f64x2.add(f64x2.mul(mu, n), f64x2.mul(along, gz)), N);
     if (normals) {
-      if (!spherical) {
-        const scale = f64x2.div(one, f64x2.sqrt(size));
-        gx = f64x2.mul(gx, scale);
-        gy = f64x2.mul(gy, scale);
-        gz = f64x2.mul(gz, scale);
-      }
-      v128.store(at, gx, NX);
-      v128.store(at, gy, NY);
-      v128.store(at, gz, NZ);
+      const scale = spherical ? one : f64x2.div(one, f64x2.sqrt(size));
+      const tilt = f64x2.neg(spherical ? cc : f64x2.mul(cc, scale));
+      v128.store(at, f64x2.mul(tilt, hx), NX);
+      v128.store(at, f64x2.mul(tilt, hy), NY);
+      v128.store(at, spherical ? gz : f64x2.mul(gz, scale), NZ);
     }
   }
 }
