@@ -29,6 +29,7 @@ export * from './sequence/resolve.ts';
 export * from './imaging/evaluation.ts';
 export * from './imaging/spot.ts';
 export * from './imaging/refocus.ts';
+export * from './imaging/image-space.ts';
 export * from './imaging/image-point.ts';
 export * from './imaging/section.ts';
 export * from './imaging/spot-diagram.ts';

@@ -62,6 +62,11 @@ const WORDS: Readonly<Record<string, Omit<Explanation, 'more'> & { readonly more
     unit: '',
     text: 'What limits the beam on the axis, paraxial and at the primary wavelength: entrance-pupil diameter, stop semi-aperture, image F-number f/D at infinity, or object NA n·sin U. Another kind is converted for the same beam.',
   },
+  image_space: {
+    title: 'Image space',
+    unit: '',
+    text: 'Focal: spots and ray fans are places on the image surface. Afocal, for what one looks through: they are the angles θx = atan(L/N), θy = atan(M/N) of the rays behind the lens, in mrad; distortion compares their tangents with angular magnification × tan θ, and the Airy radius is 1.22 λ over the exit pupil.',
+  },
   aim: {
     title: 'Aim of rays',
     unit: '',

@@ -32,8 +32,9 @@ export function exactText(value: number): string {
   return Number.isFinite(value) ? String(value) : '∞';
 }
 
-/** A spot radius in µm with its unit: mm when it is huge, a bound when it is next to nothing. */
-export function radiusText(micrometres: number): string {
+/** A spot radius in µm with its unit: mm when it is huge, a bound when it is next to nothing; or as the angle it is. */
+export function radiusText(micrometres: number, unit: 'µm' | 'mrad' = 'µm'): string {
+  if (unit === 'mrad') return `${significant(micrometres, 3)} mrad`;
   if (micrometres >= 1000) return `${significant(micrometres / 1000, 3)} mm`;
   return micrometres < 0.001 ? '<0.001 µm' : `${significant(micrometres, 3)} µm`;
 }

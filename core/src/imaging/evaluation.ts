@@ -2,6 +2,7 @@ import type { RayBlock } from '../compute/ray-block.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import type { FieldPoint, Project } from '../project/model.ts';
 import { Aimer } from '../sequence/aiming.ts';
+import { isAfocal, toAngles } from './image-space.ts';
 import { traceSampling } from '../sequence/bundle.ts';
 import { surfaceExtents, type SurfaceExtent } from '../sequence/extents.ts';
 import { launchPupil, type LaunchPupil } from '../sequence/launch.ts';
@@ -27,7 +28,7 @@ export interface RayChoice {
 /** A traced bundle at the image surface with the pupil points its rays belong to. */
 export interface TracedBundle {
   readonly points: PupilPoints;
-  /** In the frame of the image surface. */
+  /** In the frame of the image surface; x and y are angles in radians where the image lies at infinity. */
   readonly rays: RayBlock;
 }
 
@@ -131,7 +132,9 @@ export class LensEvaluation {
     const aimer = this.aimer();
     if (!aimer.ok) return aimer;
     const request = { field, wave, ...(choice.aim && { aim: choice.aim }) };
-    return success({ points, rays: traceSampling(aimer.value, request, points, choice.pupil === 'clipped') });
+    const rays = traceSampling(aimer.value, request, points, choice.pupil === 'clipped');
+    if (isAfocal(this.model.lens)) toAngles(rays);
+    return success({ points, rays });
   }
 }
 

@@ -1,6 +1,8 @@
 import { RAY_STATUS, statusReason, type RayBlock } from '../compute/ray-block.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import type { FieldPoint } from '../project/model.ts';
+import { paraxialRay } from '../sequence/paraxial.ts';
+import { isAfocal } from './image-space.ts';
 import type { LensEvaluation } from './evaluation.ts';
 
 const radians = Math.PI / 180;
@@ -25,6 +27,7 @@ export function chiefAtImage(
  * f and m of the primary wavelength. mm.
  */
 export function idealImagePoint(lens: LensEvaluation, field: FieldPoint): Outcome<[number, number]> {
+  if (isAfocal(lens.model.lens)) return failure('The image lies at infinity: it has no height.');
   if (lens.model.lens.fields.kind === 'image_height') return success([field.x, field.y]);
   const primary = lens.primary();
   if (!primary.ok) return primary;
@@ -46,22 +49,48 @@ export function idealImagePoint(lens: LensEvaluation, field: FieldPoint): Outcom
 }
 
 /**
+ * Angular magnification ū′/ū of a paraxial ray through the centre of the entrance pupil, primary wavelength; negative where the image
+ * stands upside down. Fails where there is no pupil to aim at.
+ */
+export function angularMagnification(lens: LensEvaluation): Outcome<number> {
+  const primary = lens.primary();
+  if (!primary.ok) return primary;
+  const { entrancePupil } = primary.value;
+  if (!Number.isFinite(entrancePupil)) return failure('The entrance pupil lies at infinity.');
+  const { u } = paraxialRay(lens.model, lens.model.primary, -entrancePupil, 1);
+  return success(u[lens.model.surfaces.length - 1]);
+}
+
+/** Tangents of the angles at which a far field would leave an afocal lens without distortion. */
+function idealImageSlope(lens: LensEvaluation, field: FieldPoint): Outcome<[number, number]> {
+  const { lens: record } = lens.model;
+  if (record.fields.kind !== 'angle')
+    return failure('It wants fields by angle where the image lies at infinity.');
+  const scale = angularMagnification(lens);
+  if (!scale.ok) return scale;
+  return success([scale.value * Math.tan(field.x * radians), scale.value * Math.tan(field.y * radians)]);
+}
+
+/**
  * Relative distortion at a field: the radial component of the chief ray's image point along the ideal one, minus and over the
- * ideal radius; 0.01 is +1 %. Not defined on the axis.
+ * ideal radius; 0.01 is +1 %. For an image at infinity tangents of angles stand in the place of heights. Not
+ * defined on the axis.
  */
 export function distortion(
   lens: LensEvaluation,
   field: FieldPoint,
   aim = lens.model.lens.pupil.aim,
 ): Outcome<number> {
-  const ideal = idealImagePoint(lens, field);
+  const afocal = isAfocal(lens.model.lens);
+  const ideal = afocal ? idealImageSlope(lens, field) : idealImagePoint(lens, field);
   if (!ideal.ok) return ideal;
   const radius = Math.hypot(...ideal.value);
   if (radius === 0) return failure('Distortion is not defined on the axis.', field.id);
   const chief = chiefAtImage(lens, field, lens.model.primary, aim);
   if (!chief.ok) return chief;
   const [ix, iy] = ideal.value;
-  return success((chief.value.x[0] * ix + chief.value.y[0] * iy) / (radius * radius) - 1);
+  const [x, y] = [chief.value.x[0], chief.value.y[0]].map((place) => (afocal ? Math.tan(place) : place));
+  return success((x * ix + y * iy) / (radius * radius) - 1);
 }
 
 /** Angle between the chief ray of a field and the axis of the image surface, degrees, from 0 to 90. */

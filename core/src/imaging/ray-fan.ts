@@ -4,6 +4,7 @@ import type { FieldPoint } from '../project/model.ts';
 import { traceBundle } from '../sequence/bundle.ts';
 import type { LensEvaluation, RayChoice } from './evaluation.ts';
 import { chiefAtImage } from './image-point.ts';
+import { imageUnit, isAfocal, toAngles } from './image-space.ts';
 
 export interface RayFanChoice {
   /** Rays on each fan, an odd number, so that the chief ray is among them. */
@@ -17,7 +18,7 @@ export interface FanCurve {
   /** Pupil coordinate of each ray: py on the tangential fan, px on the sagittal. */
   readonly pupil: Float64Array;
   /**
-   * Distance in µm of each ray's image point from that of the primary chief ray: along y on the tangential fan, along x on
+   * Distance in µm (mrad for an image at infinity) of each ray's image point from that of the primary chief ray: along y on the tangential fan, along x on
    * the sagittal. NaN where the ray does not arrive or the pupil is obscured.
    */
   readonly error: Float64Array;
@@ -32,8 +33,9 @@ export interface FieldFans {
 export interface RayFans {
   /** A failure where a field has no chief ray to measure from. */
   readonly fields: readonly { readonly field: string; readonly fans: Outcome<FieldFans> }[];
-  /** Largest error of all, µm. */
+  /** Largest error of all, in the unit of the image. */
   readonly largest: number;
+  readonly unit: 'µm' | 'mrad';
   readonly aim: 'paraxial' | 'stop';
 }
 
@@ -51,7 +53,7 @@ export function rayFans(lens: LensEvaluation, choice: RayFanChoice): Outcome<Ray
       for (const value of error) if (Math.abs(value) > largest) largest = Math.abs(value);
     }
   }
-  return success({ fields, largest, aim: lens.model.lens.pupil.aim });
+  return success({ fields, largest, unit: imageUnit(lens.model.lens), aim: lens.model.lens.pupil.aim });
 }
 
 function fieldFans(lens: LensEvaluation, field: FieldPoint, choice: RayFanChoice): Outcome<FieldFans> {
@@ -77,6 +79,7 @@ function curve(
   const zeros = new Float64Array(choice.rays);
   const [px, py] = axis === 0 ? [pupil, zeros] : [zeros, pupil];
   const rays = traceBundle(aimer.value, { field, wave, px, py }, { clip: choice.pupil === 'clipped' });
+  if (isAfocal(lens.model.lens)) toAngles(rays);
   const { obscuration } = lens.model.lens.pupil;
   const error = pupil.map((at, i) => {
     const dark = Math.abs(at) < obscuration;

@@ -3,6 +3,7 @@ import { failure, success, type Outcome } from '../math/outcome.ts';
 import type { Project } from '../project/model.ts';
 import { applyEdit, type Edit } from '../project/edit.ts';
 import { Evaluation, type LensEvaluation, type RayChoice } from './evaluation.ts';
+import { isAfocal } from './image-space.ts';
 import { forEachArrival, rmsOverFields, weightedSpots, type FieldSpot, type SpotReference } from './spot.ts';
 
 /** What a refocus did to the last distance. */
@@ -94,6 +95,9 @@ export type FocusCriterion = SpotReference | 'paraxial';
 
 /** As `refocusBySpot`, or to the paraxial image of the primary wavelength; RMS spots before and after are about the centroid then. */
 export function refocus(project: Project, lensId: string, criterion: FocusCriterion): Outcome<Refocus> {
+  const record = project.lenses.find(({ id }) => id === lensId);
+  if (record && isAfocal(record))
+    return failure('The image of an afocal lens lies at infinity: its last distance focuses nothing.');
   if (criterion !== 'paraxial') return refocusBySpot(project, lensId, criterion);
   const lens = new Evaluation(project).lens(lensId);
   if (!lens.ok) return lens;

@@ -1,6 +1,7 @@
 import { RAY_STATUS } from '../compute/ray-block.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import type { LensEvaluation, RayChoice } from './evaluation.ts';
+import { imageUnit, isAfocal } from './image-space.ts';
 import {
   fieldSpot,
   largestRadius,
@@ -17,7 +18,7 @@ export interface SpotDiagramChoice {
   readonly arms: number;
 }
 
-/** Points of one colour, in µm from the reference point of the spot. */
+/** Points of one colour, in µm (mrad for an image at infinity) from the reference point of the spot. */
 export interface SpotColour {
   readonly nm: number;
   readonly x: Float32Array;
@@ -28,9 +29,9 @@ export interface SpotColour {
 export interface SpotPicture {
   readonly field: string;
   readonly colours: readonly SpotColour[];
-  /** µm. */
+  /** In the unit of the image, as everything here. */
   readonly rms: number;
-  /** Largest distance of a traced ray from the reference point, µm. */
+  /** Largest distance of a traced ray from the reference point. */
   readonly largest: number;
   readonly launched: number;
   readonly arrived: number;
@@ -39,8 +40,9 @@ export interface SpotPicture {
 export interface SpotDiagram {
   /** A failure where a field has no spot; the others are there all the same. */
   readonly pictures: readonly { readonly field: string; readonly spot: Outcome<SpotPicture> }[];
-  /** Radius of the Airy disk 1.22 λ N of the primary wavelength and the paraxial working F-number, µm; null without one. */
+  /** Radius of the Airy disk of the primary wavelength: 1.22 λ N with the paraxial working F-number, or 1.22 λ/D′; null without one. */
   readonly airy: number | null;
+  readonly unit: 'µm' | 'mrad';
   readonly aim: 'paraxial' | 'stop';
 }
 
@@ -58,14 +60,28 @@ export function spotDiagram(lens: LensEvaluation, choice: SpotDiagramChoice): Ou
     const spot = fieldSpot(lens, field, rays);
     return { field: field.id, spot: spot.ok ? picture(lens, spot.value, choice.reference) : spot };
   });
-  return success({ pictures, airy: airyRadius(lens), aim: lens.model.lens.pupil.aim });
+  return success({
+    pictures,
+    airy: airyRadius(lens),
+    unit: imageUnit(lens.model.lens),
+    aim: lens.model.lens.pupil.aim,
+  });
 }
 
-/** First dark ring of a perfect circular pupil, µm; null where the working F-number is not finite. */
+/**
+ * First dark ring of a perfect circular pupil: 1.22 λ N in µm, or 1.22 λ/D′ in mrad over the exit pupil for an image at infinity; null
+ * where there is no such number.
+ */
 export function airyRadius(lens: LensEvaluation): number | null {
   const primary = lens.primary();
-  if (!primary.ok || !Number.isFinite(primary.value.workingFNumber)) return null;
-  return (1.21966989 * lens.model.wavelengths[lens.model.primary].nm * primary.value.workingFNumber) / 1000;
+  if (!primary.ok) return null;
+  const { workingFNumber, exitPupilDiameter } = primary.value;
+  const { nm } = lens.model.wavelengths[lens.model.primary];
+  if (isAfocal(lens.model.lens))
+    return exitPupilDiameter > 0 && Number.isFinite(exitPupilDiameter)
+      ? (1.21966989 * nm * 1e-3) / exitPupilDiameter
+      : null;
+  return Number.isFinite(workingFNumber) ? (1.21966989 * nm * workingFNumber) / 1000 : null;
 }
 
 function picture(lens: LensEvaluation, spot: FieldSpot, reference: SpotReference): Outcome<SpotPicture> {

@@ -1,5 +1,11 @@
-import { chiefAngleAtImage, chiefAtImage, distortion as distortionAt } from '../imaging/image-point.ts';
-import { success } from '../math/outcome.ts';
+import {
+  angularMagnification as angularMagnificationOf,
+  chiefAngleAtImage,
+  chiefAtImage,
+  distortion as distortionAt,
+} from '../imaging/image-point.ts';
+import { isAfocal } from '../imaging/image-space.ts';
+import { failure, success } from '../math/outcome.ts';
 import { defineMeasure } from './measure.ts';
 
 const FIELD = { kind: 'field', title: 'Field', also: [], fallback: null } as const;
@@ -44,7 +50,21 @@ export const imageHeight = defineMeasure({
   evaluate(lens, settings) {
     const field = lens.field(settings.field);
     if (!field.ok) return field;
+    if (isAfocal(lens.model.lens)) return failure('The image lies at infinity: it has no height.');
     const chief = chiefAtImage(lens, field.value);
     return chief.ok ? success({ value: Math.hypot(chief.value.x[0], chief.value.y[0]) }) : chief;
+  },
+});
+
+export const angularMagnification = defineMeasure({
+  id: 'angular_magnification',
+  title: 'Angular magnification',
+  unit: '',
+  meaning:
+    'Slope of the paraxial chief ray behind the lens over its slope in front, ū′/ū, at the primary wavelength; negative for an inverted image. The magnification of an afocal lens.',
+  settings: {},
+  evaluate(lens) {
+    const value = angularMagnificationOf(lens);
+    return value.ok ? success({ value: value.value }) : value;
   },
 });

@@ -1,6 +1,6 @@
 import type { Evaluation } from '../imaging/evaluation.ts';
 import { failure, type Outcome } from '../math/outcome.ts';
-import { chiefRayAngle, distortion, imageHeight } from './chief-ray.ts';
+import { angularMagnification, chiefRayAngle, distortion, imageHeight } from './chief-ray.ts';
 import {
   backFocalDistance,
   effectiveFocalLength,
@@ -12,7 +12,7 @@ import {
 } from './first-order.ts';
 import { rayAngle, rayFlux, rayPosition } from './kept-ray.ts';
 import { readSettings, type Measure, type Measured, type SettingSpecs } from './measure.ts';
-import { rmsSpotRadius } from './rms-spot-radius.ts';
+import { rmsSpotAngle, rmsSpotRadius } from './rms-spot-radius.ts';
 import { totalLength } from './total-length.ts';
 import { clearPupil, vignettingLimit } from './vignetting.ts';
 
@@ -28,8 +28,10 @@ export const MEASURES: readonly AnyMeasure[] = [
   entrancePupilDiameter,
   paraxialImageDistance,
   magnification,
+  angularMagnification,
   totalLength,
   rmsSpotRadius as unknown as AnyMeasure,
+  rmsSpotAngle as unknown as AnyMeasure,
   distortion as unknown as AnyMeasure,
   chiefRayAngle as unknown as AnyMeasure,
   imageHeight as unknown as AnyMeasure,

@@ -2,9 +2,16 @@ import { RAY_STATUS, statusReason } from '../compute/ray-block.ts';
 import type { LensEvaluation, RayChoice } from '../imaging/evaluation.ts';
 import { fieldSpot, rmsOverFields, rmsRadius, weightedSpots, type FieldSpot } from '../imaging/spot.ts';
 import type { SpotReference } from '../imaging/spot.ts';
-import { success, type Outcome } from '../math/outcome.ts';
-import { defineMeasure } from './measure.ts';
+import { isAfocal } from '../imaging/image-space.ts';
+import { failure, success, type Outcome } from '../math/outcome.ts';
+import { defineMeasure, type Measured, type SettingValues } from './measure.ts';
 import { choiceLabel, RAY_SETTINGS, rayChoice } from './ray-settings.ts';
+
+const SETTINGS = {
+  field: { kind: 'field', title: 'Field', also: ['all', 'worst'], fallback: 'all' },
+  reference: { kind: 'choice', title: 'About', options: ['centroid', 'chief'], fallback: 'centroid' },
+  ...RAY_SETTINGS,
+} as const;
 
 export const rmsSpotRadius = defineMeasure({
   id: 'rms_spot_radius',
@@ -12,23 +19,39 @@ export const rmsSpotRadius = defineMeasure({
   unit: 'µm',
   meaning:
     '√(Σ w |r − r₀|²) over pupil and weighted wavelengths, r₀ the centroid of all colours or the chief ray of the primary one. `all`: √(Σ w_f rms_f²/Σ w_f) over the weighted fields; `worst`: the largest of them.',
-  settings: {
-    field: { kind: 'field', title: 'Field', also: ['all', 'worst'], fallback: 'all' },
-    reference: { kind: 'choice', title: 'About', options: ['centroid', 'chief'], fallback: 'centroid' },
-    ...RAY_SETTINGS,
-  },
-  evaluate(lens, settings) {
-    const choice = rayChoice(settings);
-    const reference: SpotReference = settings.reference === 'chief' ? 'chief' : 'centroid';
-    const spots = spotsOf(lens, settings.field, choice);
-    if (!spots.ok) return spots;
-    const combine = settings.field === 'worst' ? worst : rmsOverFields;
-    const rms = combine(spots.value, reference);
-    if (!rms.ok) return rms;
-    const caution = lossCaution(spots.value);
-    return success({ value: rms.value * 1000, how: choiceLabel(lens, choice), ...(caution && { caution }) });
-  },
+  settings: SETTINGS,
+  evaluate: (lens, settings) =>
+    isAfocal(lens.model.lens)
+      ? failure('The image lies at infinity: ask for the RMS spot angle.')
+      : rmsSpot(lens, settings),
 });
+
+export const rmsSpotAngle = defineMeasure({
+  id: 'rms_spot_angle',
+  title: 'RMS spot angle',
+  unit: 'mrad',
+  meaning:
+    'The RMS spot radius of an image at infinity, in the angles θx = atan(L/N), θy = atan(M/N) of the rays behind the lens.',
+  settings: SETTINGS,
+  evaluate: (lens, settings) =>
+    isAfocal(lens.model.lens)
+      ? rmsSpot(lens, settings)
+      : failure(
+          'The image lies near: ask for the RMS spot radius, or make the image space afocal in the Brief.',
+        ),
+});
+
+function rmsSpot(lens: LensEvaluation, settings: SettingValues<typeof SETTINGS>): Outcome<Measured> {
+  const choice = rayChoice(settings);
+  const reference: SpotReference = settings.reference === 'chief' ? 'chief' : 'centroid';
+  const spots = spotsOf(lens, settings.field, choice);
+  if (!spots.ok) return spots;
+  const combine = settings.field === 'worst' ? worst : rmsOverFields;
+  const rms = combine(spots.value, reference);
+  if (!rms.ok) return rms;
+  const caution = lossCaution(spots.value);
+  return success({ value: rms.value * 1000, how: choiceLabel(lens, choice), ...(caution && { caution }) });
+}
 
 /** The spots that a field setting means; a single field counts whatever its weight. */
 function spotsOf(lens: LensEvaluation, field: string, choice: RayChoice): Outcome<readonly FieldSpot[]> {

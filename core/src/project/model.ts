@@ -54,6 +54,8 @@ export interface Lens {
   readonly aperture: SystemAperture;
   readonly pupil: PupilChoice;
   readonly fields: FieldSet;
+  /** `afocal`: the image lies at infinity, results are angles; `focal` when left out. */
+  readonly imageSpace?: 'focal' | 'afocal';
   readonly wavelengths: readonly Wavelength[];
   /** Id of the wavelength that first-order pupils and single-colour results use; null while there is none. */
   readonly primary: string | null;

@@ -368,6 +368,7 @@ const lens = object({
       (fields.points ?? []).every(({ x, y }) => Math.abs(x) < 90 && Math.abs(y) < 90)
     );
   }),
+  imageSpace: yup.string().strict().oneOf(['focal', 'afocal'], 'must be "focal" or "afocal"'),
   wavelengths: list(object({ id: id(), nm: positive(), weight: weight() }), LIMITS.points),
   primary: id().nullable().defined('is missing'),
   stop: id().nullable().defined('is missing'),

@@ -55,6 +55,29 @@
       {#each KINDS as { kind, title } (kind)}<option value={kind}>{title}</option>{/each}
     </select>
 
+    <span class="what">Image space</span>
+    <span></span>
+    <select
+      aria-label="Image space"
+      data-explain="word:image_space"
+      data-testid="image-space"
+      value={lens.imageSpace ?? 'focal'}
+      onchange={(event) =>
+        desk.commit(
+          [
+            {
+              kind: 'set',
+              path: `${at}.imageSpace`,
+              value: event.currentTarget.value === 'afocal' ? 'afocal' : undefined,
+            },
+          ],
+          'Image space',
+        )}
+    >
+      <option value="focal">an image surface, results in µm</option>
+      <option value="afocal">afocal: the image at infinity, results in mrad</option>
+    </select>
+
     <span class="what">Obscuration ratio</span>
     <ParameterCell address="{at}.pupil.obscuration" label="Obscuration ratio" testid="obscuration" />
     <span class="note">inner over outer radius of an annular pupil; 0 for a full one</span>

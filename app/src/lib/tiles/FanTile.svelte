@@ -42,7 +42,7 @@
       ? [
           fanRows(settings).join(' and '),
           waveWords(desk.lens),
-          `±${significant(fanScale(fans, settings), 2)} µm about the primary chief ray`,
+          `±${significant(fanScale(fans, settings), 2)} ${fans.unit} about the primary chief ray`,
           'pupil −1 to 1 across',
           `${RAYS} rays`,
           ...rayWords(fans.aim, settings.pupil),
@@ -54,7 +54,7 @@
 
   function csv() {
     if (!fans) return null;
-    const rows: (string | number)[][] = [['field', 'fan', 'wavelength nm', 'pupil', 'error µm']];
+    const rows: (string | number)[][] = [['field', 'fan', 'wavelength nm', 'pupil', `error ${fans.unit}`]];
     for (const { field, fans: outcome } of fans.fields) {
       if (!outcome.ok) continue;
       for (const row of fanRows(settings)) {
@@ -96,7 +96,7 @@
       >
         <option value="">fits all rays</option>
         {#each [1, 2, 5, 10, 20, 50, 100, 200, 500] as scale (scale)}<option value={String(scale)}
-            >±{scale} µm</option
+            >±{scale} {fans?.unit ?? 'µm'}</option
           >{/each}
       </select></label
     >

@@ -7,12 +7,13 @@
     spot: SpotPicture;
     /** The reference, drawn in grey underneath. */
     before?: SpotPicture | null;
-    /** Half the side of the picture, µm. */
+    /** Half the side of the picture, µm or mrad. */
     half: number;
-    /** Airy radius, µm. */
+    /** Airy radius. */
     airy: number | null;
+    unit: string;
   }
-  let { spot, before = null, half, airy }: Props = $props();
+  let { spot, before = null, half, airy, unit }: Props = $props();
   let width = $state(0);
   let height = $state(0);
   let canvas: HTMLCanvasElement | undefined = $state();
@@ -64,7 +65,7 @@
 <div
   class="plot"
   role="img"
-  aria-label="Spot diagram: RMS radius {spot.rms.toFixed(2)} µm in a box of ±{half} µm"
+  aria-label="Spot diagram: RMS radius {spot.rms.toPrecision(3)} {unit} in a box of ±{half} {unit}"
   bind:clientWidth={width}
   bind:clientHeight={height}
 >

@@ -53,24 +53,25 @@
   const change = (part: Partial<SpotSettings>) => onsettings({ ...settings, ...part });
 
   const diagram = $derived(query.answer?.ok ? query.answer.value : null);
+  const unit = $derived(diagram?.unit ?? 'µm');
   const fields = $derived(desk.lens?.fields.points ?? []);
   const ramp = $derived(fieldColours(fields.length));
   const labels = $derived(fieldLabels(desk.lens));
-  /** Half the side of every picture, µm: as asked, or the next round number that holds all rays of all fields. */
+  /** Half the side of every picture, µm or mrad: as asked, or the next round number that holds all rays of all fields. */
   const half = $derived.by(() => {
     if (settings.box) return settings.box;
     const largest = Math.max(
       diagram?.airy ?? 0,
       ...(diagram?.pictures ?? []).map(({ spot }) => (spot.ok ? spot.value.largest : 0)),
     );
-    const step = niceStep(Math.max(largest, 0.1), 10);
+    const step = niceStep(Math.max(largest, unit === 'µm' ? 0.1 : 1e-4), 10);
     return Math.ceil((largest * 1.02) / step) * step || 1;
   });
   const about = $derived(
     [
       waveWords(desk.lens),
-      diagram?.airy ? `Airy ${significant(diagram.airy, 2)} µm` : null,
-      `box ±${significant(half, 2)} µm`,
+      diagram?.airy ? `Airy ${significant(diagram.airy, 2)} ${unit}` : null,
+      `box ±${significant(half, 2)} ${unit}`,
       `${sampling.rings} × ${sampling.arms} rays a colour`,
       ...rayWords(diagram?.aim, settings.pupil),
     ]
@@ -92,7 +93,7 @@
 
   function csv() {
     if (!diagram) return null;
-    const rows: (string | number)[][] = [['field', 'wavelength nm', 'x µm', 'y µm']];
+    const rows: (string | number)[][] = [['field', 'wavelength nm', `x ${unit}`, `y ${unit}`]];
     for (const { field, spot } of diagram.pictures) {
       if (!spot.ok) continue;
       for (const { nm, x, y } of spot.value.colours)
@@ -135,7 +136,8 @@
         onchange={(event) => change({ box: Number(event.currentTarget.value) || null })}
       >
         <option value="">fits all rays</option>
-        {#each [2, 5, 10, 20, 50, 100, 200, 500] as box (box)}<option value={String(box)}>±{box} µm</option
+        {#each [2, 5, 10, 20, 50, 100, 200, 500] as box (box)}<option value={String(box)}
+            >±{box} {unit}</option
           >{/each}
       </select></label
     >
@@ -147,7 +149,13 @@
       {#each diagram.pictures as { field, spot }, i (field)}
         <figure data-testid="spot-{field}" data-rms={spot.ok ? spot.value.rms : ''}>
           {#if spot.ok}
-            <SpotPlot spot={spot.value} before={earlier.get(field) ?? null} {half} airy={diagram.airy} />
+            <SpotPlot
+              spot={spot.value}
+              before={earlier.get(field) ?? null}
+              {half}
+              airy={diagram.airy}
+              {unit}
+            />
             {#if spot.value.arrived < spot.value.launched}
               <span class="lost" title="{spot.value.arrived} of {spot.value.launched} rays reach the image"
                 >{Math.round((100 * spot.value.arrived) / spot.value.launched)} % of the rays</span
@@ -160,11 +168,11 @@
             <span class="swatch" style:background={ramp[i]}></span>
             <span class="field">{labels.get(field) ?? field}</span>
             {#if spot.ok}
-              <strong>{radiusText(spot.value.rms)}</strong>
+              <strong>{radiusText(spot.value.rms, unit)}</strong>
             {/if}
             {#if earlier.has(field)}
               <span class="before" title="RMS of the reference"
-                >was {radiusText(earlier.get(field)?.rms ?? 0)}</span
+                >was {radiusText(earlier.get(field)?.rms ?? 0, unit)}</span
               >
             {/if}
           </figcaption>

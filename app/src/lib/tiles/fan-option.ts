@@ -14,7 +14,7 @@ export interface FanStyle {
 /** Half the height of all charts, µm: the next round number that holds every error. */
 export function fanScale(fans: RayFans, settings: FanSettings): number {
   if (settings.scale) return settings.scale;
-  const largest = Math.max(fans.largest, 0.01);
+  const largest = Math.max(fans.largest, fans.unit === 'µm' ? 0.01 : 1e-4);
   const step = niceStep(largest, 5);
   return Math.ceil((largest * 1.02) / step) * step;
 }
@@ -29,7 +29,7 @@ const TITLE = 17;
 const GAP = 12;
 
 /**
- * Charts of all fields to one scale: a column a field, a row a direction; the pupil across, the error in µm up.
+ * Charts of all fields to one scale: a column a field, a row a direction; the pupil across, the error up.
  *
  * @param before - the reference, drawn in grey underneath
  */
@@ -56,7 +56,11 @@ export function fanOption(
   return {
     animation: false,
     textStyle: { fontFamily: 'IBM Plex Sans Variable, sans-serif' },
-    tooltip: { trigger: 'axis', confine: true, valueFormatter: (value) => `${Number(value).toFixed(2)} µm` },
+    tooltip: {
+      trigger: 'axis',
+      confine: true,
+      valueFormatter: (value) => `${Number(value).toFixed(fans.unit === 'µm' ? 2 : 4)} ${fans.unit}`,
+    },
     title: rows.flatMap((row, r) =>
       fans.fields.map(({ field, fans: outcome }, c) => ({
         text: `${labels.get(field) ?? field}${width < 100 ? '' : ` ${row}`}${outcome.ok ? '' : ': no chief ray'}`,

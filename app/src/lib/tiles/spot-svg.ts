@@ -50,7 +50,7 @@ export function spotSvg(
     const airy = diagram.airy
       ? `<circle cx="${middle}" cy="${middle}" r="${(diagram.airy * scale).toFixed(2)}" fill="none" stroke="${style.ink}"/>`
       : '';
-    const rms = spot.ok ? `RMS ${spot.value.rms.toPrecision(4)} µm` : '';
+    const rms = spot.ok ? `RMS ${spot.value.rms.toPrecision(4)} ${diagram.unit}` : '';
     return `<g transform="translate(${left} ${GAP})"><svg width="${SIDE}" height="${SIDE}" overflow="hidden">${dots}${airy}</svg>
 <rect width="${SIDE}" height="${SIDE}" fill="none" stroke="${style.line}"/>
 <text y="${SIDE + 18}" fill="${style.muted}">${svgText(labels.get(field) ?? field)}</text>
