@@ -1,6 +1,7 @@
 import { RAY_STATUS, statusReason } from '../compute/ray-block.ts';
 import { isGas } from '../materials/material.ts';
 import type { Finding, TraceSurface } from '../sequence/lens-model.ts';
+import { steepestSlope } from './making.ts';
 import type { LensEvaluation } from './evaluation.ts';
 
 /** Pupil points that are looked at for trouble: centre and rim. */
@@ -20,7 +21,7 @@ export function lensFindings(lens: LensEvaluation): Finding[] {
   } else {
     findings.push(...rayFindings(lens));
   }
-  findings.push(...crossings(lens));
+  findings.push(...crossings(lens), ...steepSurfaces(lens));
   return findings;
 }
 
@@ -50,6 +51,25 @@ function rayFindings(lens: LensEvaluation): Finding[] {
       where: model.surfaces[surface].id,
       text: `Here a ray ${statusReason(status)}: ${count} of the traced rays, in ${fields.size === 1 ? 'field' : 'fields'} ${[...fields].join(', ')}.`,
     }));
+}
+
+/** From this slope on, in degrees, a surface is as good as folded: what is behind its rim cannot be polished or met safely. */
+const FOLDED = 75;
+
+/** Surfaces whose numbers bend them up within their semi-apertures. */
+function steepSurfaces(lens: LensEvaluation): Finding[] {
+  return lens.model.surfaces.slice(0, -1).flatMap(({ id }) => {
+    const steepest = steepestSlope(lens, id);
+    if (!steepest.ok || !(steepest.value.value > FOLDED)) return [];
+    const { value, height } = steepest.value;
+    return [
+      {
+        severity: 'warning' as const,
+        where: id,
+        text: `The surface folds up: its slope is ${value.toFixed(0)}° at ${height.toPrecision(3)} mm from its axis.`,
+      },
+    ];
+  });
 }
 
 /**

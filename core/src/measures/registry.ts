@@ -11,6 +11,12 @@ import {
   workingFNumber,
 } from './first-order.ts';
 import { rayAngle, rayFlux, rayPosition } from './kept-ray.ts';
+import {
+  findingsMeasure,
+  leastClearanceMeasure,
+  steepestSlopeMeasure,
+  surfaceMarginMeasure,
+} from './making.ts';
 import { readSettings, type Measure, type Measured, type SettingSpecs } from './measure.ts';
 import { rmsSpotAngle, rmsSpotRadius } from './rms-spot-radius.ts';
 import { totalLength } from './total-length.ts';
@@ -37,6 +43,10 @@ export const MEASURES: readonly AnyMeasure[] = [
   imageHeight as unknown as AnyMeasure,
   clearPupil as unknown as AnyMeasure,
   vignettingLimit as unknown as AnyMeasure,
+  leastClearanceMeasure as unknown as AnyMeasure,
+  steepestSlopeMeasure as unknown as AnyMeasure,
+  surfaceMarginMeasure as unknown as AnyMeasure,
+  findingsMeasure as unknown as AnyMeasure,
   rayPosition as unknown as AnyMeasure,
   rayAngle as unknown as AnyMeasure,
   rayFlux as unknown as AnyMeasure,
