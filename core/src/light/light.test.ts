@@ -1,6 +1,6 @@
 import { expect } from 'chai';
 import { wavelengthHue } from './hue.ts';
-import { SPECTRAL_LINES, lineSymbol, wavelengthLabel } from './spectral-lines.ts';
+import { SPECTRAL_LINES, lineSymbol, wavelengthLabel, wavelengthName } from './spectral-lines.ts';
 
 describe('spectral lines', () => {
   it('are in the order of wavelength and recognised by it', () => {
@@ -10,6 +10,8 @@ describe('spectral lines', () => {
     expect(lineSymbol(587.56)).to.equal('d');
     expect(lineSymbol(590)).to.equal(null);
     expect(wavelengthLabel(632.8)).to.equal('633 nm');
+    expect(wavelengthName(632.8)).to.equal('633 nm');
+    expect(wavelengthName(587.5618)).to.equal('d 588 nm');
   });
 });
 

@@ -30,3 +30,9 @@ export function lineSymbol(nm: number): string | null {
 export function wavelengthLabel(nm: number): string {
   return lineSymbol(nm) ?? `${Math.round(nm)} nm`;
 }
+
+/** The same with the wavelength in any case: `d 588 nm`, `550 nm`. */
+export function wavelengthName(nm: number): string {
+  const line = lineSymbol(nm);
+  return `${line === null ? '' : `${line} `}${Math.round(nm)} nm`;
+}

@@ -85,7 +85,10 @@ function list<S extends yup.ISchema<unknown>>(item: S, max: number) {
 }
 
 function parameterSchema(spec: ParameterSpec) {
-  if (spec.allowInfinity) return extent;
+  if (spec.allowInfinity)
+    return spec.fallback === undefined
+      ? extent
+      : yup.lazy((value: unknown) => (value === undefined ? yup.mixed().optional() : extent));
   let schema = finite();
   if (spec.min !== undefined) schema = schema.min(spec.min, `must be at least ${spec.min}`);
   if (spec.whole) schema = schema.integer('must be a whole number');

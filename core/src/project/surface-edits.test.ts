@@ -32,6 +32,13 @@ describe('shape, aperture and place of a surface', () => {
   const project = quickProject([{ r: 50, k: -0.5, t: 4, n: 1.5 }, { r: -50, t: 2 }, { t: 20 }]);
   const [lens] = project.lenses;
 
+  it('makes an ideal lens of a surface, whose numbers may be left out', () => {
+    const ideal = after(project, setShapeKind(lens, 's1', 'ideal_lens'));
+    expect(surfaceOf(ideal, 's1').shape).to.deep.equal({ kind: 'ideal_lens', focal_length: 'infinity' });
+    const object = findParameter(ideal, 'lenses.lens.surfaces.s1.object');
+    expect(object.ok && object.value.value).to.equal(Infinity);
+  });
+
   it('lets a surface diffract, keeps what both kinds have, and takes it away', () => {
     const ruled = after(project, setPhaseKind(lens, 's1', 'grating'));
     expect(surfaceOf(ruled, 's1').phase).to.deep.equal({ kind: 'grating', lines: 0 });

@@ -17,7 +17,15 @@
   import { nearestRay } from './ray-story.ts';
   import RayStoryCard from './RayStoryCard.svelte';
   import { SectionHand } from './section-hand.svelte.ts';
-  import { bladeLength, bodyNames, breakMark, planePath, rayBundles, stopBlade } from './section-paths.ts';
+  import {
+    bladeLength,
+    bodyNames,
+    breakMark,
+    planePath,
+    rayBundles,
+    reachUp,
+    stopBlade,
+  } from './section-paths.ts';
 
   interface Props {
     section: Section;
@@ -212,8 +220,8 @@
                 class="name"
                 x={Math.min(frame.x(surface.vertex[0]), frame.left + frame.width - 22)}
                 y={surface.image
-                  ? frame.y(surface.semi) - 9
-                  : frame.y(-surface.semi - bladeLength(surface.semi, frame)) + 15}
+                  ? frame.y(surface.vertex[1] + reachUp(surface)) - 9
+                  : frame.y(surface.vertex[1] - reachUp(surface) - bladeLength(surface.semi, frame)) + 15}
                 >{(titles.get(surface.id) ?? '').toLowerCase()}</text
               >
             {/if}

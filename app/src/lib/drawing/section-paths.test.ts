@@ -2,7 +2,7 @@ import { answerQuery, Evaluation, readProject, type Section } from '@ulvex/core'
 import { expect } from 'chai';
 import { readFileSync } from 'node:fs';
 import { fitFrame } from './chart-frame.ts';
-import { bladeLength, bodyNames, planePath, stopBlade } from './section-paths.ts';
+import { bladeLength, bodyNames, planePath, reachUp, stopBlade } from './section-paths.ts';
 
 function tideSection(): Section {
   const read = readProject(JSON.parse(readFileSync('samples/tide-camera.ulvex.json', 'utf8')));
@@ -40,5 +40,7 @@ describe('the lines of a section', () => {
     expect(Number(from)).to.equal(frame.y(stop.line[stop.line.length - 1]));
     expect(Number(from) - Number(to)).to.be.closeTo(bladeLength(stop.semi, frame) * frame.scale, 1e-9);
     expect(bladeLength(0.001, { scale: 10 })).to.equal(0.6);
+    expect(reachUp({ semi: 4, ownY: [0, -1] })).to.equal(4);
+    expect(reachUp({ semi: 4, ownY: [Math.SQRT1_2, Math.SQRT1_2] })).to.be.closeTo(4 * Math.SQRT1_2, 1e-15);
   });
 });

@@ -1,4 +1,4 @@
-import { RAY_STATUS, type Section, type SectionRay } from '@ulvex/core';
+import { RAY_STATUS, type Section, type SectionRay, type SectionSurface } from '@ulvex/core';
 import type { ChartFrame } from './chart-frame.ts';
 
 /** To hundredths of a pixel; much faster than `toFixed`, and a drawing that follows the hand has thousands of them. */
@@ -66,4 +66,9 @@ export function bodyNames(section: Section, frame: ChartFrame): { text: string; 
     previousBack = section.surfaces[index + 1]?.id;
   }
   return groups;
+}
+
+/** How far a surface reaches up and down from its vertex in the drawing, mm: its semi-aperture, less where it is tilted. */
+export function reachUp({ semi, ownY }: Pick<SectionSurface, 'semi' | 'ownY'>): number {
+  return semi * Math.abs(ownY[1]);
 }

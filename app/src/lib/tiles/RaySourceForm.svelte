@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { surfaceTitle, wavelengthLabel, type RaySource } from '@ulvex/core';
+  import { surfaceTitle, wavelengthName, type RaySource } from '@ulvex/core';
   import Cell from '$lib/components/Cell.svelte';
   import { nudged, numberReader } from '$lib/components/number-cell.ts';
   import { useDesk } from '$lib/desk/context.ts';
@@ -114,8 +114,7 @@
       onchange={(event) => onsettings({ ...settings, wavelength: event.currentTarget.value || null })}
     >
       <option value="">primary</option>
-      {#each lens.wavelengths as { id, nm } (id)}<option value={id}>{wavelengthLabel(nm)} {nm} nm</option
-        >{/each}
+      {#each lens.wavelengths as { id, nm } (id)}<option value={id}>{wavelengthName(nm)}</option>{/each}
     </select>
   {/if}
 </div>

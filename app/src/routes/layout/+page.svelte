@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { wavelengthLabel } from '@ulvex/core';
+  import { wavelengthName } from '@ulvex/core';
   import { fieldColours } from '$lib/colours.ts';
   import { useDesk } from '$lib/desk/context.ts';
   import { fieldLabel } from '$lib/desk/labels.ts';
@@ -101,9 +101,7 @@
           >{/each}
       </select>
       <select aria-label="Colours of the rays" title="Colours of the rays" bind:value={colours}>
-        <option value="primary"
-          >{primary ? `${wavelengthLabel(primary.nm)} ${Math.round(primary.nm)} nm` : 'primary'}</option
-        >
+        <option value="primary">{primary ? wavelengthName(primary.nm) : 'primary'}</option>
         <option value="all">all colours</option>
       </select>
       <select aria-label="What is drawn" title="What is drawn" data-testid="range" bind:value={range}>
