@@ -6,83 +6,25 @@ import { LEAST_VALUES } from '../math/spline2d.ts';
 import type { ParameterSpec } from '../math/parameter.ts';
 import { phaseDefinition, PHASES } from '../phases/registry.ts';
 import { shapeDefinition, SHAPES } from '../shapes/registry.ts';
-import { ID_PATTERN, PROJECT_FORMAT, PROJECT_VERSION } from './model.ts';
-
-/** Longest lists and texts a file may carry; more than any real project, less than what would hang a browser. */
-const LIMITS = {
-  surfaces: 2000,
-  points: 500,
-  lenses: 100,
-  table: 20_000,
-  sags: 66_000,
-  text: 200_000,
-  name: 500,
-};
-
-const id = () =>
-  yup
-    .string()
-    .strict()
-    .required('an id is missing')
-    .matches(ID_PATTERN, 'an id is made of a–z, 0–9 and _, and starts with a letter')
-    .max(200);
-const text = (max: number) => yup.string().strict().max(max, `longer than ${max} characters`);
-const finite = () =>
-  yup
-    .number()
-    .strict()
-    .typeError('must be a number')
-    .test('finite', 'must be a finite number', (value) => value === undefined || Number.isFinite(value));
-const needed = () => finite().required('a number is missing');
-const positive = () => needed().moreThan(0, 'must be above 0');
-const index = () => needed().min(1, 'an index is at least 1').max(10, 'an index is at most 10');
-const warmth = () => finite().min(-273, 'must be above −273 °C').max(5000, 'must be at most 5000 °C');
-const weight = () => needed().min(0, 'must not be negative');
-
-const extent = yup.lazy((value: unknown) =>
-  typeof value === 'string'
-    ? yup.string().strict().oneOf(['infinity'], 'must be a number or "infinity"')
-    : needed().typeError('must be a number or "infinity"'),
-);
-
-/** Objects are checked for being objects at all; unknown keys are kept. */
-function object<F extends yup.ObjectShape>(fields: F) {
-  return yup.object(fields).strict().typeError('must be an object').required('is missing');
-}
-
-function optional<F extends yup.ObjectShape>(fields: F) {
-  return yup.object(fields).strict().typeError('must be an object').optional().default(undefined);
-}
-
-const frameFields = () => ({
-  dx: finite(),
-  dy: finite(),
-  dz: finite(),
-  tx: finite(),
-  ty: finite(),
-  tz: finite(),
-});
-
-function list<S extends yup.ISchema<unknown>>(item: S, max: number) {
-  return yup
-    .array()
-    .strict()
-    .of(item as never)
-    .typeError('must be a list')
-    .max(max, `has more than ${max} entries`)
-    .required('is missing')
-    .test('unique-ids', 'two entries have the same id', (entries, context) => {
-      const seen = new Set<unknown>();
-      for (const entry of entries as { id?: unknown }[]) {
-        const key = entry?.id;
-        if (key !== undefined && seen.has(key)) {
-          return context.createError({ message: `two entries have the id ${String(key)}` });
-        }
-        seen.add(key);
-      }
-      return true;
-    });
-}
+import { materialSchema } from './material-schema.ts';
+import { PROJECT_FORMAT, PROJECT_VERSION } from './model.ts';
+import {
+  LIMITS,
+  id,
+  text,
+  finite,
+  needed,
+  positive,
+  warmth,
+  weight,
+  extent,
+  object,
+  optional,
+  frameFields,
+  list,
+  byKind,
+  numbersWith,
+} from './schema-parts.ts';
 
 function parameterSchema(spec: ParameterSpec) {
   if (spec.allowInfinity)
@@ -94,22 +36,6 @@ function parameterSchema(spec: ParameterSpec) {
   if (spec.whole) schema = schema.integer('must be a whole number');
   if (spec.above !== undefined) schema = schema.moreThan(spec.above, `must be above ${spec.above}`);
   return spec.fallback === undefined ? schema.required('a number is missing') : schema;
-}
-
-/** A union told apart by `kind`: the schema of the kind that is named, or the list of known ones as the complaint. */
-function byKind(schemas: Readonly<Record<string, yup.AnySchema>>) {
-  return yup.lazy((value: unknown) => {
-    const kind = (value as { kind?: unknown } | null | undefined)?.kind;
-    if (typeof kind === 'string' && Object.hasOwn(schemas, kind)) return schemas[kind];
-    const known = Object.keys(schemas).join(', ');
-    return object({
-      kind: yup
-        .string()
-        .strict()
-        .required('is missing')
-        .oneOf(Object.keys(schemas), `must be one of: ${known}`),
-    });
-  });
 }
 
 /** Schemas of a registry of kinds, by the parameters that each of them has. */
@@ -184,106 +110,6 @@ const corners = yup
   .min(3, 'has fewer than three corners')
   .max(LIMITS.points, `has more than ${LIMITS.points} corners`)
   .required('is missing');
-
-const numbers = yup
-  .array()
-  .strict()
-  .of(needed())
-  .typeError('must be a list of numbers')
-  .required('is missing');
-
-/** A long list of numbers, looked at in one go: entry by entry Yup takes seconds for what a grid holds. */
-function numbersWith(max: number, legal: (value: number) => boolean, complaint: string) {
-  return yup
-    .array()
-    .strict()
-    .typeError('must be a list of numbers')
-    .required('is missing')
-    .max(max, `has more than ${max} entries`)
-    .test('numbers', complaint, (list, context) => {
-      const wrong = (list as unknown[]).findIndex(
-        (value) => typeof value !== 'number' || !Number.isFinite(value) || !legal(value),
-      );
-      return wrong < 0 || context.createError({ message: `entry ${wrong + 1} ${complaint}` });
-    });
-}
-
-const isShare = (value: number) => value >= 0 && value <= 1;
-const shares = () => numbersWith(LIMITS.table, isShare, 'must be a number from 0 to 1');
-const positives = () => numbersWith(LIMITS.table, (value) => value > 0, 'must be a number above 0');
-
-/** Two lists of the same length belong together, entry by entry. */
-function paired<F extends yup.ObjectShape>(fields: F, a: keyof F & string, b: keyof F & string) {
-  return object(fields).test('pairs', `${a} and ${b} must have the same length`, (value) => {
-    const lists = value as Record<string, unknown[] | undefined>;
-    return lists[a]?.length === lists[b]?.length;
-  });
-}
-
-const rising = () =>
-  positives()
-    .min(1, 'is empty')
-    .test('rising', 'must rise from entry to entry', (value) =>
-      (value as number[]).every((entry, i, all) => i === 0 || entry > all[i - 1]),
-    );
-
-const terms = () => numbers.min(1, 'is empty').max(20, 'has more than 20 entries');
-
-const dispersion = byKind({
-  sellmeier: paired({ a: finite(), b: terms(), c: terms() }, 'b', 'c'),
-  power_series: paired({ coefficients: terms(), powers: terms() }, 'coefficients', 'powers'),
-  cauchy: paired({ coefficients: terms(), powers: terms() }, 'coefficients', 'powers'),
-  conrady: object({ a: needed(), b: needed(), c: needed() }),
-  herzberger: object({ coefficients: numbers.min(1, 'is empty').max(6, 'has more than 6 entries') }),
-  table: paired({ nm: rising(), n: positives() }, 'nm', 'n'),
-  model: object({ nd: index(), vd: positive(), deviation: finite() }),
-  constant: object({ index: index() }),
-});
-
-const material = object({
-  id: id(),
-  label: text(LIMITS.name).required('is missing'),
-  family: text(LIMITS.name).required('is missing'),
-  dispersion,
-  range: numbers
-    .length(2, 'must be two wavelengths in nm')
-    .test(
-      'rising',
-      'must rise from the first to the second',
-      (value) => (value?.[0] ?? 0) < (value?.[1] ?? 0),
-    ),
-  against: yup.string().strict().oneOf(['air', 'vacuum']),
-  temperature: warmth(),
-  thermal: yup.lazy((value: unknown) =>
-    value === undefined
-      ? yup.mixed().optional()
-      : byKind({
-          linear: object({
-            dndt: needed(),
-            against: yup.string().strict().required('is missing').oneOf(['air', 'vacuum']),
-          }),
-          band: object({
-            d: numbers.length(3, 'must be three numbers'),
-            e: numbers.length(2, 'must be two numbers'),
-            resonance: needed().min(0, 'must not be negative'),
-          }),
-        }),
-  ),
-  transmittance: yup.lazy((value: unknown) =>
-    value === undefined
-      ? yup.mixed().optional()
-      : paired({ thickness: positive(), nm: rising(), share: shares() }, 'nm', 'share'),
-  ),
-  typical: optional({
-    density: finite(),
-    expansion: finite(),
-    cost: finite(),
-    climate: finite(),
-    stain: finite(),
-  }),
-  trust: yup.string().strict().oneOf(['constructed', 'approximate']),
-  note: text(LIMITS.text),
-});
 
 const surface = object({
   id: id(),
@@ -425,7 +251,7 @@ export const projectSchema = object({
   name: text(LIMITS.name).defined('is missing'),
   notes: text(LIMITS.text).defined('is missing'),
   lenses: list(lens, LIMITS.lenses),
-  materials: list(material, LIMITS.surfaces),
+  materials: list(materialSchema, LIMITS.surfaces),
   requirements: list(requirement, LIMITS.points),
   surroundings: optional({
     temperature: warmth(),

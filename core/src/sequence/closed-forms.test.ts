@@ -1,10 +1,10 @@
 import { expect } from 'chai';
-import { RAY_STATUS, rayBlock } from '../compute/ray-block.ts';
+import { RAY_STATUS } from '../compute/ray-block.ts';
 import { quickProject, type Quick } from '../project/fixtures.ts';
 import type { Lens } from '../project/model.ts';
+import { traceOne } from './fixtures.ts';
 import { compileLens, type LensModel } from './lens-model.ts';
 import { firstOrder } from './paraxial.ts';
-import { traceBlock } from './trace.ts';
 
 const RADIANS = Math.PI / 180;
 const WAVE = 587.5618e-6; // mm, of the test lens
@@ -14,29 +14,11 @@ function modelOf(surfaces: readonly Quick[], change: Partial<Lens> = {}): LensMo
   return compileLens(project, project.lenses[0]);
 }
 
-type Triple = readonly [number, number, number];
-
-/** A ray through a lens, from a place in the frame of the first vertex in a direction. */
-function trace(model: LensModel, place: Triple, direction: Triple) {
-  const rays = rayBlock(1);
-  [rays.x[0], rays.y[0], rays.z[0]] = place;
-  const length = Math.hypot(...direction);
-  [rays.l[0], rays.m[0], rays.n[0]] = direction.map((part) => part / length);
-  traceBlock(model, rays, 1, 0, { clip: false });
-  const only = (key: 'x' | 'y' | 'z' | 'l' | 'm' | 'n' | 'path') => rays[key][0];
-  return {
-    status: rays.status[0],
-    place: [only('x'), only('y'), only('z')] as const,
-    direction: [only('l'), only('m'), only('n')] as const,
-    path: only('path'),
-  };
-}
-
 /** Radial error where rays from an axial point, `z` from the vertex, meet the image surface, and the spread of their paths. */
 function stigmatism(model: LensModel, z: number, sines: readonly number[]) {
   let error = 0;
   const paths = sines.map((sine) => {
-    const ray = trace(model, [0, 0, z], [sine * 0.6, sine * 0.8, Math.sqrt(1 - sine * sine)]);
+    const ray = traceOne(model, [0, 0, z], [sine * 0.6, sine * 0.8, Math.sqrt(1 - sine * sine)]);
     expect(ray.status, `sine ${sine}`).to.equal(RAY_STATUS.alive);
     error = Math.max(error, Math.hypot(ray.place[0], ray.place[1]));
     return ray.path;
@@ -50,7 +32,7 @@ describe('closed forms of tracing', () => {
     const radius = 30;
     const model = modelOf([{ r: radius, k: -1 / (n * n), t: (n * radius) / (n - 1), n }]);
     const paths = [0, 2, 5, 9, 13].map((y) => {
-      const ray = trace(model, [y * 0.6, y * 0.8, -20], [0, 0, 1]);
+      const ray = traceOne(model, [y * 0.6, y * 0.8, -20], [0, 0, 1]);
       expect(Math.hypot(ray.place[0], ray.place[1])).to.be.below(1e-12);
       return ray.path;
     });
@@ -72,7 +54,7 @@ describe('closed forms of tracing', () => {
     const model = modelOf([{ r: -R, t: -R * (1 + n), n: 1 }]);
     model.indices[0][0] = n;
     for (const sine of [0.1, 0.3, 0.5, 0.6]) {
-      const ray = trace(model, [0, 0, -R * (1 + 1 / n)], [0, sine, Math.sqrt(1 - sine * sine)]);
+      const ray = traceOne(model, [0, 0, -R * (1 + 1 / n)], [0, sine, Math.sqrt(1 - sine * sine)]);
       expect(Math.abs(ray.place[1])).to.be.below(1e-13);
       expect(ray.direction[1] / sine).to.be.closeTo(1 / n, 1e-14);
     }
@@ -114,7 +96,7 @@ describe('closed forms of tracing', () => {
     const model = modelOf([{ t, n }, { t: 5 }]);
     for (const degrees of [10, 45, 80]) {
       const [sine, cosine] = [Math.sin(degrees * RADIANS), Math.cos(degrees * RADIANS)];
-      const ray = trace(model, [0, 0, 0], [0, sine, cosine]);
+      const ray = traceOne(model, [0, 0, 0], [0, sine, cosine]);
       expect(ray.direction[1]).to.be.closeTo(sine, 1e-15);
       const across = 15 * sine - ray.place[1] * cosine;
       const inside = Math.sqrt(n * n - sine * sine);
@@ -131,7 +113,7 @@ describe('closed forms of tracing', () => {
         { t: 10, frame: { tx: apex / 2 } },
       ]);
       const angle = (incidence - apex / 2) * RADIANS;
-      const ray = trace(model, [0, 0, -5], [0, -Math.sin(angle), Math.cos(angle)]);
+      const ray = traceOne(model, [0, 0, -5], [0, -Math.sin(angle), Math.cos(angle)]);
       expect(ray.status).to.equal(RAY_STATUS.alive);
       return Math.abs(Math.atan2(ray.direction[1], ray.direction[2]) + angle) / RADIANS;
     };
@@ -201,7 +183,7 @@ describe('diffraction', () => {
         ['mirror', 1],
       ] as const) {
         const model = modelOf([{ t: n === 'mirror' ? -5 : 5, n, phase: grating(600, order) }]);
-        const ray = trace(model, [0, 0, 0], [0, sine, Math.cos(degrees * RADIANS)]);
+        const ray = traceOne(model, [0, 0, 0], [0, sine, Math.cos(degrees * RADIANS)]);
         expect(ray.direction[1]).to.be.closeTo(expected / behind, 1e-14);
         expect(Math.sign(ray.direction[2])).to.equal(n === 'mirror' ? -1 : 1);
         expect(Math.hypot(...ray.direction)).to.be.closeTo(1, 1e-15);
@@ -211,14 +193,14 @@ describe('diffraction', () => {
 
   it('spreads conically: only the part across the lines changes', () => {
     const model = modelOf([{ t: 5, phase: grating(300, 1, 90) }]);
-    const ray = trace(model, [0, 0, 0], [0.1, 0.2, Math.sqrt(0.95)]);
+    const ray = traceOne(model, [0, 0, 0], [0.1, 0.2, Math.sqrt(0.95)]);
     expect(ray.direction[0]).to.be.closeTo(0.1 + 300 * WAVE, 1e-14);
     expect(ray.direction[1]).to.be.closeTo(0.2, 1e-15);
   });
 
   it('says where an order does not exist', () => {
     const model = modelOf([{ t: 5, phase: grating(2000, 1) }]);
-    expect(trace(model, [0, 0, 0], [0, 0, 1]).status).to.equal(RAY_STATUS.noOrder);
+    expect(traceOne(model, [0, 0, 0], [0, 0, 1]).status).to.equal(RAY_STATUS.noOrder);
   });
 
   it('adds up the path of the waves: a grating turns a plane wave into a plane wave', () => {
@@ -226,7 +208,7 @@ describe('diffraction', () => {
     const sine = 400 * WAVE;
     // Along the normal of the new wave all paths are the same.
     const level = [-3, 0, 4].map((y) => {
-      const ray = trace(model, [0, y, -1], [0, 0, 1]);
+      const ray = traceOne(model, [0, y, -1], [0, 0, 1]);
       return ray.path - ray.place[1] * sine;
     });
     level.forEach((value) => expect(value).to.be.closeTo(level[0], 1e-13));
@@ -242,7 +224,7 @@ describe('diffraction', () => {
     } as const;
     const model = modelOf([{ t: f, phase: rings }]);
     const paths = [0, 3, 7, 10].map((y) => {
-      const ray = trace(model, [y * 0.6, y * 0.8, 0], [0, 0, 1]);
+      const ray = traceOne(model, [y * 0.6, y * 0.8, 0], [0, 0, 1]);
       expect(Math.hypot(ray.place[0], ray.place[1])).to.be.below(1e-9);
       return ray.path;
     });
@@ -265,7 +247,7 @@ describe('an ideal thin lens', () => {
         [0, 0],
         [9, 4],
         [-12, 20],
-      ].map(([x, y]) => trace(model, point, [x - point[0], y - point[1], 80]));
+      ].map(([x, y]) => traceOne(model, point, [x - point[0], y - point[1], 80]));
       for (const { place, path } of rays) {
         expect(place[0]).to.be.closeTo((-point[0] * 5) / 3, 1e-12);
         expect(place[1]).to.be.closeTo((-point[1] * 5) / 3, 1e-12);
@@ -281,7 +263,7 @@ describe('an ideal thin lens', () => {
       [-10, 7],
     ].map(([x, y]) => {
       // all from one plane wave: the way to the lens begins on it
-      const ray = trace(far, [x, y, 0], [0.1, -0.2, 1]);
+      const ray = traceOne(far, [x, y, 0], [0.1, -0.2, 1]);
       return { ...ray, path: ray.path + (0.1 * x - 0.2 * y) / Math.hypot(0.1, 0.2, 1) };
     });
     expect(a.place[0]).to.be.closeTo(5, 1e-12);
@@ -289,10 +271,10 @@ describe('an ideal thin lens', () => {
     expect(b.place[0]).to.be.closeTo(5, 1e-12);
     expect(a.path).to.be.closeTo(b.path, 1e-12);
     const glass = modelOf([{ shape: lens()!, t: 75, n: 1.5 }]);
-    expect(trace(glass, [0, 10, 0], [0, 0, 1]).place[1]).to.be.closeTo(0, 1e-13);
+    expect(traceOne(glass, [0, 10, 0], [0, 0, 1]).place[1]).to.be.closeTo(0, 1e-13);
     const mirror = modelOf([{ shape: lens({ object: 80 })!, t: -400 / 3, n: 'mirror' }]);
     for (const y of [0, 8, -15])
-      expect(trace(mirror, [0, 3, -80], [0, y - 3, 80]).place[1]).to.be.closeTo(-5, 1e-12);
+      expect(traceOne(mirror, [0, 3, -80], [0, y - 3, 80]).place[1]).to.be.closeTo(-5, 1e-12);
     for (const model of [far, glass, mirror]) {
       const data = firstOrder(model, 0);
       expect(data.ok && data.value.focalLength).to.be.closeTo(50, 1e-12);
@@ -305,7 +287,7 @@ describe('a Fresnel surface', () => {
     const [radius, n] = [60, 1.5];
     const model = modelOf([{ shape: { kind: 'fresnel', radius, conic: -1 }, t: 0, n }, { t: 120 }]);
     for (const y of [1, 10, 25]) {
-      const ray = trace(model, [0, y, 0], [0, 0, 1]);
+      const ray = traceOne(model, [0, y, 0], [0, 0, 1]);
       // The slope of a paraboloid is y/R; by Snell at the facet and at the plane behind.
       const facet = Math.atan(y / radius);
       const inside = facet - Math.asin(Math.sin(facet) / n);

@@ -7,6 +7,7 @@ import type { Lens, Medium, Project } from '../project/model.ts';
 import { Aimer } from './aiming.ts';
 import { rayPaths } from './extents.ts';
 import { launchPupil } from './launch.ts';
+import { traceOne } from './fixtures.ts';
 import { compileLens, type LensModel } from './lens-model.ts';
 import { firstOrder, paraxialRay } from './paraxial.ts';
 import { traceBlock } from './trace.ts';
@@ -32,20 +33,6 @@ function modelOf(...given: Parameters<typeof projectOf>): LensModel {
 
 type Triple = readonly [number, number, number];
 
-function trace(model: LensModel, place: Triple, direction: Triple) {
-  const rays = rayBlock(1);
-  [rays.x[0], rays.y[0], rays.z[0]] = place;
-  const length = Math.hypot(...direction);
-  [rays.l[0], rays.m[0], rays.n[0]] = direction.map((part) => part / length);
-  traceBlock(model, rays, 1, 0, { clip: false });
-  return {
-    status: rays.status[0],
-    place: [rays.x[0], rays.y[0], rays.z[0]] as const,
-    direction: [rays.l[0], rays.m[0], rays.n[0]] as const,
-    path: rays.path[0],
-  };
-}
-
 const N0 = 1.6;
 const G = 0.15; // 1/mm
 const ROD = { r2: -N0 * N0 * G * G };
@@ -60,7 +47,7 @@ describe('gradient-index media', () => {
       [1, -0.5, 0.15, 0.1],
       [0, 0, 0, 0.5],
     ]) {
-      const ray = trace(model, [x, y, 0], [l, m, Math.sqrt(1 - l * l - m * m)]);
+      const ray = traceOne(model, [x, y, 0], [l, m, Math.sqrt(1 - l * l - m * m)]);
       // In the rod T = n d; across, it keeps what it had in air; along z, √(n² − T²) at the entry, for ever.
       const square = N0 * N0 * (1 - G * G * (x * x + y * y));
       const along = Math.sqrt(square - l * l - m * m);
@@ -88,7 +75,7 @@ describe('gradient-index media', () => {
     const [rise, length] = [0.03, 12];
     const model = modelOf([{ t: length, n: N0 }, { t: 0 }], { s1: { z1: rise } });
     const m = 0.4;
-    const ray = trace(model, [0, 1, 0], [0, m, Math.sqrt(1 - m * m)]);
+    const ray = traceOne(model, [0, 1, 0], [0, m, Math.sqrt(1 - m * m)]);
     // z = Tz τ + rise τ²/4
     const along = Math.sqrt(N0 * N0 - m * m);
     const tau = (2 * (-along + Math.sqrt(along * along + rise * length))) / rise;
@@ -139,10 +126,10 @@ describe('gradient-index media', () => {
         s1: { ...gradient, z1: -gradient.z1 },
       },
     );
-    const there = trace(model, [0.3, 2, -5], [0.02, 0.05, 1]);
+    const there = traceOne(model, [0.3, 2, -5], [0.02, 0.05, 1]);
     const [x, y] = there.place;
     const [l, m, n] = there.direction;
-    const back = trace(turned, [x, y, -5], [-l, -m, n]);
+    const back = traceOne(turned, [x, y, -5], [-l, -m, n]);
     expect(back.place[0]).to.be.closeTo(0.3, 1e-9);
     expect(back.place[1]).to.be.closeTo(2, 1e-9);
     expect(back.path).to.be.closeTo(there.path, 1e-9);
@@ -153,7 +140,7 @@ describe('gradient-index media', () => {
     const quarter = Math.PI / 2 / G;
     const model = modelOf([{ t: quarter, n: N0 }, { n: 'mirror', t: -quarter }, { t: -1 }], { s1: ROD });
     expect(model.surfaces[1].gradient).to.not.equal(null);
-    const ray = trace(model, [0, 0.01, 0], [0, 0, 1]);
+    const ray = traceOne(model, [0, 0.01, 0], [0, 0, 1]);
     expect(ray.status).to.equal(RAY_STATUS.alive);
     expect(ray.place[1]).to.be.closeTo(-0.01, 1e-8);
     expect(ray.direction[1]).to.be.closeTo(0, 1e-8);
@@ -182,7 +169,7 @@ describe('gradient-index media', () => {
       { s1: gradient },
     );
     const h = 1e-5;
-    const ray = trace(model, [0, h, 0], [0, 0, 1]);
+    const ray = traceOne(model, [0, h, 0], [0, 0, 1]);
     const paraxial = paraxialRay(model, 0, h, 0);
     expect(ray.place[1] / h).to.be.closeTo(paraxial.y[2] / h, 1e-6);
     const axial = modelOf(
@@ -192,7 +179,7 @@ describe('gradient-index media', () => {
       ],
       { s1: { z1: 0.03, z3: 1e-4 } },
     );
-    expect(trace(axial, [0, h, 0], [0, 0, 1]).place[1] / h).to.be.closeTo(
+    expect(traceOne(axial, [0, h, 0], [0, 0, 1]).place[1] / h).to.be.closeTo(
       paraxialRay(axial, 0, h, 0).y[2] / h,
       1e-6,
     );
@@ -208,7 +195,7 @@ describe('gradient-index media', () => {
         (gradient, t, radius) => {
           const model = modelOf([{ r: 20, t, n: 1.5 }, { r: radius || Infinity, t: 5, n: 'mirror' }, { t: 3 }], { s1: gradient });
           for (const [x, y, m] of [[0, 0, 0], [3, -2, 0.3], [0.5, 9, -0.8]] as const) {
-            const ray = trace(model, [x, y, -5], [0, m, 1]);
+            const ray = traceOne(model, [x, y, -5], [0, m, 1]);
             for (const value of [...ray.place, ...ray.direction, ray.path])
               if (!Number.isFinite(value)) throw new Error(`not a number, with status ${ray.status}`);
           }
@@ -221,8 +208,8 @@ describe('gradient-index media', () => {
   it('say why a ray does not get through, and draw its bent way where it does', () => {
     const weak = modelOf([{ t: 40, n: 1.2 }, { t: 0 }], { s1: { r2: -0.5 } });
     // Near the rim it comes in flatter than n = 1 lets it out again: at the far face it swings back to the axis, steep.
-    expect(trace(weak, [0, 1.69, 0], [0, 0, 1]).status).to.equal(RAY_STATUS.totalReflection);
-    expect(trace(weak, [0, 5, 0], [0, 0, 1]).status).to.equal(RAY_STATUS.noIndex);
+    expect(traceOne(weak, [0, 1.69, 0], [0, 0, 1]).status).to.equal(RAY_STATUS.totalReflection);
+    expect(traceOne(weak, [0, 5, 0], [0, 0, 1]).status).to.equal(RAY_STATUS.noIndex);
     const project = projectOf(
       [{ t: 40, n: N0 }, { t: 5 }],
       { s1: ROD },
