@@ -1,7 +1,7 @@
 /** Wavelengths of spectral lines in µm. */
 const LINE = { g: 0.4358343, F: 0.4861327, d: 0.5875618, C: 0.6562725, t: 1.01398 } as const;
 
-/** The relative partial dispersion (ng − nF)/(nF − nC) of a normal glass: the straight line through K7 crown and F2 flint. */
+/** The relative partial dispersion (ng − nF)/(nF − nC) of a normal glass: the straight line through crown 511604 and flint 620364. */
 export function normalLine(vd: number): number {
   return 0.6438 - 0.001682 * vd;
 }
