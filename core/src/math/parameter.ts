@@ -16,6 +16,8 @@ export interface ParameterSpec {
   readonly allowInfinity?: boolean;
   /** Smallest legal value. */
   readonly min?: number;
+  /** Largest legal value. */
+  readonly most?: number;
   /** Bounds that the value itself must not reach. */
   readonly above?: number;
   readonly below?: number;
@@ -51,6 +53,7 @@ export function objection(spec: ParameterSpec, value: number): string | null {
   if (spec.above !== undefined && !(value > spec.above)) return `${spec.title} must be above ${spec.above}.`;
   if (spec.below !== undefined && !(value < spec.below)) return `${spec.title} must be below ${spec.below}.`;
   if (spec.min !== undefined && value < spec.min) return `${spec.title} must be at least ${spec.min}.`;
+  if (spec.most !== undefined && value > spec.most) return `${spec.title} must be at most ${spec.most}.`;
   if (spec.whole && !Number.isInteger(value)) return `${spec.title} must be a whole number.`;
   if (spec.transform === 'reciprocal' && value === 0)
     return `${spec.title} must not be 0; type “flat” for a plane.`;

@@ -8,7 +8,9 @@ import type { Surroundings } from '../materials/air.ts';
 import type { Gradient } from '../materials/gradient.ts';
 import type { Material } from '../materials/material.ts';
 import type { Phase } from '../phases/registry.ts';
+import type { Finish } from '../finishes/finish.ts';
 import type { Shape } from '../shapes/registry.ts';
+import type { Scene } from './scene.ts';
 
 export const PROJECT_FORMAT = 'ulvex-project';
 export const PROJECT_VERSION = 1;
@@ -24,6 +26,10 @@ export interface Project {
   readonly requirements: readonly Requirement[];
   /** Temperature in °C and air pressure in Pa everywhere; 20 and 101325 when left out. They change indices, not lengths. */
   readonly surroundings?: Partial<Surroundings>;
+  /** What stands in space, and what light does there. */
+  readonly scenes?: readonly Scene[];
+  /** The records of finishes in use. */
+  readonly finishes?: readonly Finish[];
   /** The user's arrangements of analyses. */
   readonly boards?: readonly Board[];
 }
@@ -210,7 +216,7 @@ export interface Requirement {
   readonly id: string;
   /** Id of a measure. */
   readonly measure: string;
-  /** Id of the lens that is measured. */
+  /** Id of the lens, or of the scene, that is measured. */
   readonly lens: string;
   /** Settings of the measure; left out ones take their defaults. */
   readonly settings: Readonly<Record<string, unknown>>;

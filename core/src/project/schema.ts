@@ -6,6 +6,8 @@ import { LEAST_VALUES } from '../math/spline2d.ts';
 import type { ParameterSpec } from '../math/parameter.ts';
 import { phaseDefinition, PHASES } from '../phases/registry.ts';
 import { shapeDefinition, SHAPES } from '../shapes/registry.ts';
+import { kinds, parameterSchema } from './parameter-schema.ts';
+import { finishSchema, sceneSchema } from './scene-schema.ts';
 import { materialSchema } from './material-schema.ts';
 import { PROJECT_FORMAT, PROJECT_VERSION } from './model.ts';
 import {
@@ -26,37 +28,6 @@ import {
   numbersWith,
 } from './schema-parts.ts';
 
-function parameterSchema(spec: ParameterSpec) {
-  if (spec.allowInfinity)
-    return spec.fallback === undefined
-      ? extent
-      : yup.lazy((value: unknown) => (value === undefined ? yup.mixed().optional() : extent));
-  let schema = finite();
-  if (spec.min !== undefined) schema = schema.min(spec.min, `must be at least ${spec.min}`);
-  if (spec.whole) schema = schema.integer('must be a whole number');
-  if (spec.above !== undefined) schema = schema.moreThan(spec.above, `must be above ${spec.above}`);
-  return spec.fallback === undefined ? schema.required('a number is missing') : schema;
-}
-
-/** Schemas of a registry of kinds, by the parameters that each of them has. */
-function kinds(list: readonly { readonly kind: string; readonly parameters: readonly ParameterSpec[] }[]) {
-  return byKind(
-    Object.fromEntries(
-      list.map(({ kind, parameters }) => {
-        const fields = parameters.map((spec) => [spec.id, parameterSchema(spec)] as const);
-        return [
-          kind,
-          object({
-            kind: yup.string().strict(),
-            ...Object.fromEntries(fields),
-            ...(kind === 'sampled_sag' && { grid: sagGrid }),
-          }),
-        ];
-      }),
-    ),
-  );
-}
-
 const sagGrid = yup.lazy((value: unknown) =>
   value === undefined
     ? yup.mixed().optional()
@@ -76,7 +47,10 @@ const sagGrid = yup.lazy((value: unknown) =>
       }),
 );
 
-const shape = kinds(SHAPES.map(({ kind }) => shapeDefinition(kind)!));
+const shape = kinds(
+  SHAPES.map(({ kind }) => shapeDefinition(kind)!),
+  { sampled_sag: { grid: sagGrid } },
+);
 const phase = kinds(PHASES.map(({ kind }) => phaseDefinition(kind)!));
 
 /** Schemas of kinds of areas. */
@@ -257,6 +231,12 @@ export const projectSchema = object({
     temperature: warmth(),
     pressure: finite().min(0, 'must not be negative').max(1e7, 'must be at most 10 MPa'),
   }),
+  scenes: yup.lazy((value: unknown) =>
+    value === undefined ? yup.mixed().optional() : list(sceneSchema, LIMITS.lenses),
+  ),
+  finishes: yup.lazy((value: unknown) =>
+    value === undefined ? yup.mixed().optional() : list(finishSchema, LIMITS.surfaces),
+  ),
   boards: yup.lazy((value: unknown) =>
     value === undefined ? yup.mixed().optional() : list(board, LIMITS.lenses),
   ),

@@ -1,0 +1,150 @@
+import type { CompiledArea } from '../apertures/area.ts';
+import { revolve, RevolvedArea, type Box, type FaceForm, type Triangles } from './face-form.ts';
+
+/** a(x² + y²) + b z² + 2 g z + d = 0. */
+export interface Quadric {
+  readonly a: number;
+  readonly b: number;
+  readonly g: number;
+  readonly d: number;
+}
+
+/** The part of a quadric that a face is. */
+export type QuadricTrim =
+  /** About its vertex, out to a radius: discs, rings, lens surfaces. */
+  | {
+      readonly kind: 'cap';
+      readonly inner: number;
+      readonly outer: number;
+      readonly mask?: CompiledArea | null;
+    }
+  /** Between two planes across the axis: cylinders, cones. */
+  | { readonly kind: 'wall'; readonly from: number; readonly to: number };
+
+const FINE = 96;
+
+/** A face on a quadric about z. */
+export class QuadricFace implements FaceForm {
+  readonly box: Box;
+  readonly #q: Quadric;
+  readonly #trim: QuadricTrim;
+  readonly #sign: number;
+  readonly #inner: number;
+  readonly #outer: number;
+  readonly #from: number;
+  readonly #to: number;
+  readonly #mask: CompiledArea | null;
+  readonly #vertex: number;
+  readonly #spread: RevolvedArea;
+
+  /** @param sign - 1 where the gradient of the quadric points out of the body, −1 where it points inward */
+  constructor(q: Quadric, trim: QuadricTrim, sign: 1 | -1) {
+    this.#q = q;
+    this.#trim = trim;
+    this.#sign = sign;
+    const cap = trim.kind === 'cap';
+    this.#inner = cap ? trim.inner * trim.inner * (trim.inner > 0 ? 1 : 0) : -1;
+    this.#outer = cap ? trim.outer * trim.outer * (1 + 1e-12) : Infinity;
+    this.#from = cap ? -Infinity : trim.from - 1e-12 * Math.abs(trim.to - trim.from);
+    this.#to = cap ? Infinity : trim.to + 1e-12 * Math.abs(trim.to - trim.from);
+    this.#mask = cap ? (trim.mask ?? null) : null;
+    this.#vertex = cap ? Math.sign(q.g) || -1 : 0;
+    const profile = this.#profile(FINE);
+    this.#spread = new RevolvedArea(profile);
+    const r = Math.max(...profile.map(([radius]) => radius));
+    const zs = profile.map(([, z]) => z);
+    this.box = { min: [-r, -r, Math.min(...zs)], max: [r, r, Math.max(...zs)] };
+  }
+
+  get area(): number {
+    return this.#spread.total;
+  }
+
+  #profile(pieces: number): [number, number][] {
+    const { a, b, g, d } = this.#q;
+    const trim = this.#trim;
+    return Array.from({ length: pieces + 1 }, (_, i): [number, number] => {
+      const part = i / pieces;
+      if (trim.kind === 'cap') {
+        const r = trim.inner + part * (trim.outer - trim.inner);
+        const c = a * r * r + d;
+        const root = Math.sqrt(Math.max(0, g * g - b * c));
+        return [r, -c / (g < 0 ? g - root : g + root)];
+      }
+      const z = trim.from + part * (trim.to - trim.from);
+      return [Math.sqrt(Math.max(0, -(b * z * z + 2 * g * z + d) / a)), z];
+    });
+  }
+
+  meet(x: number, y: number, z: number, l: number, m: number, n: number, out: Float64Array): number {
+    const { a, b, g, d } = this.#q;
+    // From the point nearest the origin the terms of the constant do not cancel.
+    const near = -(x * l + y * m + z * n);
+    const [px, py, pz] = [x + near * l, y + near * m, z + near * n];
+    const A = a * (l * l + m * m) + b * n * n;
+    const B = a * (px * l + py * m) + b * pz * n + g * n;
+    const C = a * (px * px + py * py) + b * pz * pz + 2 * g * pz + d;
+    const square = B * B - A * C;
+    if (!(square >= 0)) return 0;
+    const q = -(B + (B < 0 ? -Math.sqrt(square) : Math.sqrt(square)));
+    let count = 0;
+    for (let root = 0; root < 2; root++) {
+      const t = root === 0 ? C / q : q / A;
+      if (!(Math.abs(t) < 1e100)) continue;
+      const hx = px + t * l;
+      const hy = py + t * m;
+      const hz = pz + t * n;
+      const r = hx * hx + hy * hy;
+      if (r > this.#outer || r < this.#inner || hz < this.#from || hz > this.#to) continue;
+      if (this.#vertex !== 0 && (b * hz + g) * this.#vertex <= 0) continue;
+      if (this.#mask !== null && !this.#mask.contains(hx, hy)) continue;
+      out[count++] = near + t;
+    }
+    return count;
+  }
+
+  normal(x: number, y: number, z: number, out: Float64Array): void {
+    const { a, b, g } = this.#q;
+    const [gx, gy, gz] = [a * x, a * y, b * z + g];
+    const scale = this.#sign / Math.sqrt(gx * gx + gy * gy + gz * gz);
+    out[0] = gx * scale;
+    out[1] = gy * scale;
+    out[2] = gz * scale;
+  }
+
+  spread(u: number, v: number, out: Float64Array): void {
+    const [r, z] = this.#spread.at(u);
+    out[0] = r * Math.cos(2 * Math.PI * v);
+    out[1] = r * Math.sin(2 * Math.PI * v);
+    out[2] = z;
+  }
+
+  triangles(detail: number): Triangles {
+    const flat = this.#q.a === 0 || this.#q.b === 0; // straight along its profile, or nearly
+    const straight = this.#trim.kind === 'wall' ? flat : this.#q.a === 0;
+    return revolve(this.#profile(straight ? 1 : Math.max(4, detail >> 2)), detail, this);
+  }
+}
+
+/** A disc or ring across z. @param sign - 1 where the outside lies toward +z */
+export function discFace(z: number, inner: number, outer: number, sign: 1 | -1): QuadricFace {
+  // g z + d/2 = 0: with g = 1/2 the gradient points to +z.
+  return new QuadricFace({ a: 0, b: 0, g: 0.5, d: -z }, { kind: 'cap', inner, outer }, sign);
+}
+
+/**
+ * The wall that a straight piece of profile from (r0, z0) to (r1, z1) makes about z.
+ *
+ * @param sign - 1 where the outside lies away from the axis
+ */
+export function coneFace(r0: number, z0: number, r1: number, z1: number, sign: 1 | -1): QuadricFace {
+  const slope = (r1 - r0) / (z1 - z0);
+  // r = s(z − z₀) + r₀ ⇒ r² − s²z² − 2s(r₀ − s z₀)z − (r₀ − s z₀)² = 0
+  const base = r0 - slope * z0;
+  const scale = 1 / Math.max(r0, r1);
+  return new QuadricFace(
+    { a: scale, b: -slope * slope * scale, g: -slope * base * scale, d: -base * base * scale },
+    { kind: 'wall', from: Math.min(z0, z1), to: Math.max(z0, z1) },
+    sign,
+  );
+}

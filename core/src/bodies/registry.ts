@@ -1,0 +1,44 @@
+import type { BodyDefinition, BuiltFace } from './body.ts';
+import { box, disc, extruded, plateWithHole, prism, sheet } from './flat.ts';
+import { shell } from './mirror-shell.ts';
+import { cone, cylinder, revolved, sphere, torus, tube } from './round.ts';
+
+/** Every kind of body with faces of its own, in menu order. A new one is a file beside these and a word in this list. */
+export const BODIES = [
+  box,
+  cylinder,
+  cone,
+  tube,
+  sphere,
+  torus,
+  prism,
+  plateWithHole,
+  revolved,
+  extruded,
+  sheet,
+  disc,
+  shell,
+] as const;
+
+type RecordOf<D> = D extends BodyDefinition<infer R> ? R : never;
+
+/** A body as the document holds it. */
+export type OwnBody = RecordOf<(typeof BODIES)[number]>;
+
+const byKind = new Map<string, BodyDefinition<OwnBody>>();
+for (const definition of BODIES) {
+  if (byKind.has(definition.kind)) throw new Error(`Two bodies are called ${definition.kind}`);
+  byKind.set(definition.kind, definition as unknown as BodyDefinition<OwnBody>);
+}
+
+/** The definition of a kind, or undefined for a word that is none. */
+export function bodyDefinition(kind: string): BodyDefinition<OwnBody> | undefined {
+  return byKind.get(kind);
+}
+
+/** The faces of a body. Throws for a kind that is not registered: documents are validated before. */
+export function buildBody(body: OwnBody): readonly BuiltFace[] {
+  const definition = byKind.get(body.kind);
+  if (!definition) throw new Error(`No body is called ${String(body.kind)}`);
+  return definition.build(body);
+}

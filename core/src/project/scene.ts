@@ -1,0 +1,152 @@
+/** The scene: what stands in space, what shines and what counts. Part of the document. */
+import type { OwnBody } from '../bodies/registry.ts';
+import type { Frame } from './model.ts';
+
+/** Bodies that light goes through, is reflected by and ends in. */
+export interface Scene {
+  readonly id: string;
+  readonly name: string;
+  /** Id of the material around all parts. */
+  readonly medium: string;
+  readonly parts: readonly Part[];
+  readonly sources: readonly Source[];
+  readonly detectors: readonly Detector[];
+  readonly sampling: Sampling;
+}
+
+export interface Sampling {
+  /** Rays launched from all sources together. */
+  readonly rays: number;
+  readonly seed: number;
+  /** `split`: reflected, refracted and scattered light all go on; `one`: one of them, drawn by its share, carries all. */
+  readonly splitting: 'split' | 'one';
+  /** Share of its first flux below which a ray ends (`split`) or is ended or strengthened by lot (`one`). */
+  readonly threshold: number;
+  /** Faces that a ray meets before it ends. */
+  readonly events: number;
+}
+
+/** Where something stands: its own frame, within that of another part where one is named. */
+export interface Placed {
+  readonly frame?: Frame;
+  /** Id of a part whose frame this one is counted in. */
+  readonly within?: string;
+  /** Left out of everything without being deleted. */
+  readonly excluded?: boolean;
+}
+
+export interface Part extends Placed {
+  readonly id: string;
+  readonly name?: string;
+  readonly comment?: string;
+  readonly body: Body;
+  /** Id of the material inside; a body without one lets no light in. */
+  readonly material?: string;
+  readonly volume?: Volume;
+  /** Id of the finish of all faces that have none of their own. */
+  readonly finish?: string;
+  /** By the names of faces. */
+  readonly faces?: Readonly<Record<string, { readonly finish?: string }>>;
+  /** The body many times over. */
+  readonly pattern?: Pattern;
+}
+
+export type Body =
+  | OwnBody
+  /** A lens of the project: its elements become bodies, its mirrors and its image sheets. */
+  | { readonly kind: 'lens'; readonly lens: string }
+  /** The body of another part, with its finishes and material, mirrored where wanted. */
+  | { readonly kind: 'copy'; readonly of: string; readonly mirrored?: 'x' | 'y' | 'z' }
+  /** Nothing but a frame that other parts stand in. */
+  | { readonly kind: 'group' };
+
+/** What happens inside a body beside its index and the absorption of its material. */
+export interface Volume {
+  /** Absorption beside that of the material, 1/mm. */
+  readonly absorption?: number;
+  /** Mean way between two scattering events, mm. */
+  readonly freePath?: number;
+  /** Mean cosine of the scattering angle, −1 to 1. */
+  readonly asymmetry?: number;
+}
+
+export type Pattern =
+  /** Evenly round the z axis of the part's frame, `radius` away from it and turned along. */
+  | { readonly kind: 'ring'; readonly count: number; readonly radius: number }
+  /** In columns and rows about the origin of the part's frame. */
+  | {
+      readonly kind: 'grid';
+      readonly columns: number;
+      readonly rows: number;
+      readonly dx: number;
+      readonly dy: number;
+    };
+
+export interface Source extends Placed {
+  readonly id: string;
+  readonly name?: string;
+  readonly flux: number;
+  readonly unit: 'W' | 'lm';
+  /** Lines of its spectrum with their shares of the radiant flux. */
+  readonly light: readonly { readonly nm: number; readonly weight: number }[];
+  readonly region: Region;
+  readonly law: Law;
+  /** A point in the coordinates of its frame's surroundings that its z axis looks at, in place of tilts. */
+  readonly towards?: { readonly x: number; readonly y: number; readonly z: number };
+}
+
+/** Where rays start: about the origin of the source, emitting toward +z, or outward where it is closed. */
+export type Region =
+  | { readonly kind: 'point' }
+  | { readonly kind: 'disc'; readonly radius: number; readonly inner?: number }
+  | { readonly kind: 'rectangle'; readonly width: number; readonly height: number }
+  /** A glowing wire along z. */
+  | { readonly kind: 'filament'; readonly radius: number; readonly length: number }
+  | { readonly kind: 'sphere'; readonly radius: number }
+  /** A waist: irradiance exp(−2r²/w²). */
+  | { readonly kind: 'waist'; readonly radius: number }
+  /** A face of a part, from its outside. */
+  | { readonly kind: 'face'; readonly part: string; readonly face: string };
+
+/** Where rays go, about the normal of the place where they start. Angles in degrees. */
+export type Law =
+  /** Equal radiance within a cone. */
+  | { readonly kind: 'lambertian'; readonly half: number }
+  /** Equal intensity within a cone. */
+  | { readonly kind: 'isotropic'; readonly half: number }
+  | { readonly kind: 'cosine_power'; readonly power: number }
+  /** Within a narrow cone of equal radiance about one direction; parallel for 0. */
+  | { readonly kind: 'parallel'; readonly half: number }
+  /** Intensity exp(−2θ²/θ₀²) for small angles: the far field of a waist. */
+  | { readonly kind: 'gaussian'; readonly half: number }
+  /** Intensity by the angle to the axis, straight between its entries. */
+  | { readonly kind: 'table'; readonly degrees: readonly number[]; readonly intensity: readonly number[] };
+
+export interface Detector extends Placed {
+  readonly id: string;
+  readonly name?: string;
+  readonly on: DetectorPlace;
+  readonly columns: number;
+  readonly rows: number;
+  /** What of the light at a face it counts; a free one counts what passes. */
+  readonly counts: 'incident' | 'absorbed' | 'leaving';
+  readonly light: 'radiometric' | 'photometric';
+  /** The least that it tells from nothing, in the unit of its map. */
+  readonly floor?: number;
+}
+
+export type DetectorPlace =
+  | { readonly kind: 'face'; readonly part: string; readonly face: string }
+  /** A rectangle that light passes unhindered. */
+  | { readonly kind: 'rectangle'; readonly width: number; readonly height: number }
+  /** All light that leaves the scene, by direction: degrees to both sides of the z axis of its frame. */
+  | { readonly kind: 'far'; readonly halfX: number; readonly halfY: number };
+
+/** How a new scene is sampled. */
+export const SAMPLING: Sampling = {
+  rays: 100_000,
+  seed: 1,
+  splitting: 'split',
+  threshold: 1e-5,
+  events: 200,
+};

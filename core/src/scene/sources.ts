@@ -1,0 +1,271 @@
+import { aboutDirection } from '../finishes/scatter.ts';
+import { lumensPerWatt } from '../light/luminous.ts';
+import { movePoint, turnDirection, type Rigid, type Triple } from '../math/rigid.ts';
+import type { Law, Region, Scene, Source } from '../project/scene.ts';
+import type { Finding } from '../sequence/lens-model.ts';
+import { coneFace } from '../bodies/quadric-face.ts';
+import { sphereFace } from '../bodies/round.ts';
+import type { FaceForm } from '../bodies/face-form.ts';
+import type { SceneFace } from './scene-model.ts';
+import { standingOf, type Standing } from './standing.ts';
+
+/** Coordinates of the unit cube that a launch takes: two for the place, two for the direction, one for the wavelength. */
+export const LAUNCH_DIMENSIONS = 5;
+
+/** A source made ready. */
+export interface CompiledSource {
+  readonly id: string;
+  /** W. */
+  readonly watts: number;
+  /**
+   * Writes a ray in the coordinates of the scene into `out`: x, y, z, l, m, n.
+   *
+   * @param u - a point of the unit cube
+   * @returns index of its wavelength
+   */
+  launch(u: Float64Array, out: Float64Array): number;
+  /** A place from which it shines, to find what it stands in, and a direction from there. */
+  readonly origin: Triple;
+  readonly axis: Triple;
+}
+
+/** Writes a start into `out`: place, then the normal there, in the coordinates of the source. */
+type Start = (u: number, v: number, out: Float64Array) => void;
+/** Writes sine and cosine of the angle to the normal into `out`. */
+type Angle = (u: number, out: Float64Array) => void;
+
+const radians = (degrees: number) => (degrees * Math.PI) / 180;
+
+/** Makes the sources ready that are not left out and have a flux. */
+export function compileSources(
+  scene: Scene,
+  standing: Standing,
+  faces: readonly SceneFace[],
+  waves: readonly number[],
+  findings: Finding[],
+): CompiledSource[] {
+  return scene.sources.flatMap((source) => {
+    const place = standingOf(standing, source.id);
+    if (!place || source.flux === 0) return [];
+    const region = startsOf(source, faces, findings);
+    if (!region) return [];
+    const weight = source.light.reduce((sum, line) => sum + line.weight, 0);
+    if (!(weight > 0)) {
+      findings.push({ severity: 'error', where: source.id, text: 'Every wavelength of it has weight 0.' });
+      return [];
+    }
+    const efficacy = source.light.reduce(
+      (sum, { nm, weight: w }) => sum + (w / weight) * lumensPerWatt(nm),
+      0,
+    );
+    if (source.unit === 'lm' && efficacy === 0) {
+      findings.push({
+        severity: 'error',
+        where: source.id,
+        text: 'Its light is invisible: give its flux in W.',
+      });
+      return [];
+    }
+    const watts = source.unit === 'W' ? source.flux : source.flux / efficacy;
+    const below: number[] = [];
+    source.light.reduce(
+      (sum, line) => (below.push(sum + line.weight / weight), sum + line.weight / weight),
+      0,
+    );
+    const lines = source.light.map(({ nm }) => waves.indexOf(nm));
+    const pose = region.pose ?? looking(place, source.towards);
+    const { shift: s, rotation: r } = pose;
+    const angle = angleOf(source.law);
+    const start = new Float64Array(6);
+    const turn = new Float64Array(3);
+    const slope = new Float64Array(2);
+    const compiled: CompiledSource = {
+      id: source.id,
+      watts,
+      launch(u, out) {
+        region.start(u[0], u[1], start);
+        angle(u[2], slope);
+        const about = 2 * Math.PI * u[3];
+        const [u1, v1] = [slope[0] * Math.cos(about), slope[0] * Math.sin(about)];
+        aboutDirection(start[3], start[4], start[5], slope[1], u1, v1, turn);
+        const [x, y, z] = start;
+        out[0] = s[0] + r[0] * x + r[1] * y + r[2] * z;
+        out[1] = s[1] + r[3] * x + r[4] * y + r[5] * z;
+        out[2] = s[2] + r[6] * x + r[7] * y + r[8] * z;
+        const [l, m, n] = turn;
+        const [gl, gm, gn] = [r[0] * l + r[1] * m + r[2] * n, r[3] * l + r[4] * m + r[5] * n, r[6] * l + r[7] * m + r[8] * n]; // prettier-ignore
+        const scale = 1 / Math.sqrt(gl * gl + gm * gm + gn * gn);
+        out[3] = gl * scale;
+        out[4] = gm * scale;
+        out[5] = gn * scale;
+        let line = 0;
+        while (line < below.length - 1 && u[4] > below[line]) line++;
+        return lines[line];
+      },
+      ...originOf(region.start, pose),
+    };
+    return [compiled];
+  });
+}
+
+function originOf(start: Start, pose: Rigid): { origin: Triple; axis: Triple } {
+  const at = new Float64Array(6);
+  start(0.5, 0.5, at);
+  const axis = turnDirection(pose, [at[3], at[4], at[5]]);
+  return { origin: movePoint(pose, [at[0], at[1], at[2]]), axis };
+}
+
+/** A place turned so that its z axis looks at a point given in the coordinates around it. */
+function looking(place: Rigid, towards: Source['towards']): Rigid {
+  if (!towards) return place;
+  const aim = turnDirection(place, [towards.x, towards.y, towards.z]);
+  const length = Math.hypot(...aim);
+  if (!(length > 0)) return place;
+  const [x, y, z] = aim.map((part) => part / length);
+  const [a, b] = [new Float64Array(3), new Float64Array(3)];
+  aboutDirection(x, y, z, 0, 1, 0, a);
+  aboutDirection(x, y, z, 0, 0, 1, b);
+  return { shift: place.shift, rotation: Float64Array.of(a[0], b[0], x, a[1], b[1], y, a[2], b[2], z) };
+}
+
+function startsOf(
+  { id, region }: Source,
+  faces: readonly SceneFace[],
+  findings: Finding[],
+): { start: Start; pose?: Rigid } | null {
+  if (region.kind !== 'face') return { start: startOf(region) };
+  const face = faces.find(({ part, name }) => part === region.part && name === region.face);
+  if (!face) {
+    findings.push({
+      severity: 'error',
+      where: id,
+      text: `There is no face ${region.part}.${region.face} to emit from.`,
+    });
+    return null;
+  }
+  if (!face.form.spread) {
+    findings.push({
+      severity: 'error',
+      where: id,
+      text: `The face ${face.id} cannot emit: its shape is too free for it.`,
+    });
+    return null;
+  }
+  return { start: onFace(face.form), pose: face.pose };
+}
+
+function onFace(form: FaceForm): Start {
+  const at = new Float64Array(3);
+  return (u, v, out) => {
+    form.spread!(u, v, at);
+    out.set(at);
+    form.normal(at[0], at[1], at[2], at);
+    out.set(at, 3);
+  };
+}
+
+function startOf(region: Exclude<Region, { kind: 'face' }>): Start {
+  switch (region.kind) {
+    case 'point':
+      return flat(() => 0, () => 0); // prettier-ignore
+    case 'disc': {
+      const { radius, inner = 0 } = region;
+      const distance = (u: number) => Math.sqrt(inner * inner + u * (radius * radius - inner * inner));
+      return flat(
+        (u, v) => distance(u) * Math.cos(2 * Math.PI * v),
+        (u, v) => distance(u) * Math.sin(2 * Math.PI * v),
+      );
+    }
+    case 'rectangle': {
+      const { width, height } = region;
+      return flat((u) => (u - 0.5) * width, (_u, v) => (v - 0.5) * height); // prettier-ignore
+    }
+    case 'waist': {
+      const distance = (u: number) => region.radius * Math.sqrt(-Math.log(u) / 2);
+      return flat(
+        (u, v) => distance(u) * Math.cos(2 * Math.PI * v),
+        (u, v) => distance(u) * Math.sin(2 * Math.PI * v),
+      );
+    }
+    case 'filament':
+      return onFace(coneFace(region.radius, -region.length / 2, region.radius, region.length / 2, 1));
+    case 'sphere':
+      return onFace(sphereFace(region.radius));
+  }
+}
+
+/** Starts in the plane z = 0, toward +z. */
+function flat(x: (u: number, v: number) => number, y: (u: number, v: number) => number): Start {
+  return (u, v, out) => {
+    out[0] = x(u, v);
+    out[1] = y(u, v);
+    out[2] = out[3] = out[4] = 0;
+    out[5] = 1;
+  };
+}
+
+function angleOf(law: Law): Angle {
+  switch (law.kind) {
+    case 'lambertian':
+    case 'parallel': {
+      const widest = Math.sin(radians(Math.min(90, law.half)));
+      return (u, out) => {
+        out[0] = widest * Math.sqrt(u);
+        out[1] = Math.sqrt(1 - out[0] * out[0]);
+      };
+    }
+    case 'isotropic': {
+      const depth = 1 - Math.cos(radians(law.half));
+      return (u, out) => {
+        out[1] = 1 - u * depth;
+        out[0] = Math.sqrt(Math.max(0, 1 - out[1] * out[1]));
+      };
+    }
+    case 'cosine_power':
+      return (u, out) => {
+        out[1] = u ** (1 / (law.power + 1));
+        out[0] = Math.sqrt(Math.max(0, 1 - out[1] * out[1]));
+      };
+    case 'gaussian': {
+      const width = Math.sin(radians(law.half));
+      return (u, out) => {
+        out[0] = Math.min(1, width * Math.sqrt(-Math.log(u) / 2));
+        out[1] = Math.sqrt(1 - out[0] * out[0]);
+      };
+    }
+    case 'table':
+      return tableAngle(law.degrees, law.intensity);
+  }
+}
+
+const TABLE_STEPS = 2048;
+
+/** Draws by intensity × sin θ, from its integral in small steps. */
+function tableAngle(degrees: readonly number[], intensity: readonly number[]): Angle {
+  const last = degrees.length - 1;
+  const from = Math.cos(radians(degrees[0]));
+  const to = Math.cos(radians(degrees[last]));
+  const at = (theta: number) => {
+    let i = 1;
+    while (i < last && degrees[i] < theta) i++;
+    const part = (theta - degrees[i - 1]) / (degrees[i] - degrees[i - 1]);
+    return intensity[i - 1] + part * (intensity[i] - intensity[i - 1]);
+  };
+  const below = new Float64Array(TABLE_STEPS + 1);
+  for (let i = 1; i <= TABLE_STEPS; i++) {
+    const cosine = from + ((to - from) * (i - 0.5)) / TABLE_STEPS;
+    below[i] = below[i - 1] + at((Math.acos(cosine) * 180) / Math.PI);
+  }
+  return (u, out) => {
+    const wanted = u * below[TABLE_STEPS];
+    let [low, high] = [0, TABLE_STEPS];
+    while (high - low > 1) {
+      const middle = (low + high) >> 1;
+      if (below[middle] <= wanted) low = middle;
+      else high = middle;
+    }
+    const span = below[high] - below[low];
+    out[1] = from + ((to - from) * (low + (span > 0 ? (wanted - below[low]) / span : 0))) / TABLE_STEPS;
+    out[0] = Math.sqrt(Math.max(0, 1 - out[1] * out[1]));
+  };
+}

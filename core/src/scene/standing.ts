@@ -1,0 +1,97 @@
+import { compose, rigidOf, type Rigid, AT_REST } from '../math/rigid.ts';
+import type { Part, Pattern, Placed, Scene } from '../project/scene.ts';
+import type { Finding } from '../sequence/lens-model.ts';
+
+/** Where each thing of a scene stands, by its id: one pose, or several for a pattern. What is left out has none. */
+export type Standing = ReadonlyMap<string, readonly Rigid[]>;
+
+const MIRRORS: Readonly<Record<'x' | 'y' | 'z', Rigid>> = {
+  x: { shift: [0, 0, 0], rotation: Float64Array.of(-1, 0, 0, 0, 1, 0, 0, 0, 1) },
+  y: { shift: [0, 0, 0], rotation: Float64Array.of(1, 0, 0, 0, -1, 0, 0, 0, 1) },
+  z: { shift: [0, 0, 0], rotation: Float64Array.of(1, 0, 0, 0, 1, 0, 0, 0, -1) },
+};
+
+/**
+ * Poses of everything in a scene, in its coordinates: a frame within that of another part, p = (dx, dy, dz) + Rx·Ry·Rz·p_local at each
+ * step; then the mirror of a copy, then its pattern.
+ */
+export function placeAll(scene: Scene, findings: Finding[]): Standing {
+  const parts = new Map(scene.parts.map((part) => [part.id, part]));
+  const known = new Map<string, Rigid | null>();
+  const frameOf = (thing: Placed & { readonly id: string }, chain: readonly string[]): Rigid | null => {
+    const own = rigidOf(thing.frame ?? {});
+    if (thing.within === undefined) return own;
+    if (chain.includes(thing.within)) {
+      findings.push({
+        severity: 'error',
+        where: thing.id,
+        text: `Its frame lies within itself: ${[...chain, thing.within].join(' in ')}.`,
+      });
+      return null;
+    }
+    const around = parts.get(thing.within);
+    if (!around) {
+      findings.push({
+        severity: 'error',
+        where: thing.id,
+        text: `There is no part “${thing.within}” to stand in.`,
+      });
+      return own;
+    }
+    const outer = partFrame(around, [...chain, around.id]);
+    return outer && compose(outer, own);
+  };
+  const partFrame = (part: Part, chain: readonly string[]): Rigid | null => {
+    let frame = known.get(part.id);
+    if (frame === undefined) known.set(part.id, (frame = frameOf(part, chain)));
+    return frame;
+  };
+  const left = (thing: Placed): boolean => {
+    for (let at: Placed | undefined = thing, steps = 0; at && steps < 1000; steps++) {
+      if (at.excluded) return true;
+      at = at.within === undefined ? undefined : parts.get(at.within);
+    }
+    return false;
+  };
+  const standing = new Map<string, readonly Rigid[]>();
+  for (const part of scene.parts) {
+    const frame = partFrame(part, [part.id]);
+    if (!frame || left(part)) continue;
+    const mirrored = part.body.kind === 'copy' && part.body.mirrored ? MIRRORS[part.body.mirrored] : AT_REST;
+    standing.set(
+      part.id,
+      repeated(part.pattern).map((step) => compose(compose(frame, step), mirrored)),
+    );
+  }
+  for (const thing of [...scene.sources, ...scene.detectors]) {
+    const frame = frameOf(thing, [thing.id]);
+    if (frame && !left(thing)) standing.set(`:${thing.id}`, [frame]);
+  }
+  return standing;
+}
+
+function repeated(pattern: Pattern | undefined): readonly Rigid[] {
+  if (!pattern) return [AT_REST];
+  if (pattern.kind === 'ring')
+    return Array.from({ length: pattern.count }, (_, i) => {
+      const turn = (360 * i) / pattern.count;
+      const angle = (turn * Math.PI) / 180;
+      return rigidOf({
+        dx: pattern.radius * Math.cos(angle),
+        dy: pattern.radius * Math.sin(angle),
+        tz: turn,
+      });
+    });
+  const { columns, rows, dx, dy } = pattern;
+  return Array.from({ length: columns * rows }, (_, i) =>
+    rigidOf({
+      dx: ((i % columns) - (columns - 1) / 2) * dx,
+      dy: (Math.floor(i / columns) - (rows - 1) / 2) * dy,
+    }),
+  );
+}
+
+/** Where a source or a detector stands; null when it is left out. */
+export function standingOf(standing: Standing, id: string): Rigid | null {
+  return standing.get(`:${id}`)?.[0] ?? null;
+}

@@ -1,0 +1,140 @@
+import type { CompiledDetector } from './detectors.ts';
+
+/** Numbers of a moment record: flux, flux·x, flux·y, flux·x², flux·y². */
+export const MOMENTS = 5;
+
+/** Where light ended, W: sums over chunks, each of which stands for the whole flux once. */
+export interface Ledger {
+  readonly launched: number;
+  /** At faces that carry a detector. */
+  readonly detected: number;
+  /** At all other faces. */
+  readonly absorbed: number;
+  /** On the way through bodies. */
+  readonly inBodies: number;
+  readonly escaped: number;
+  /** Rays that fell below the threshold or met too many faces. */
+  readonly cutOff: number;
+  /** Net of what was ended and strengthened by lot. */
+  readonly byLot: number;
+}
+
+export const LEDGER_KEYS = [
+  'launched',
+  'detected',
+  'absorbed',
+  'inBodies',
+  'escaped',
+  'cutOff',
+  'byLot',
+] as const;
+
+/** What one detector has counted over some chunks. */
+export interface DetectorTally {
+  readonly id: string;
+  /** Sums, and sums of squares, over chunks of what a chunk brought into each cell: W or lm. */
+  readonly sum: Float64Array;
+  readonly squares: Float64Array;
+  /** The moments of each chunk, one after another. */
+  readonly moments: Float64Array;
+  /** Rays counted. */
+  readonly hits: number;
+}
+
+/** What a run of chunks has found. Plain data, joined with `joinTallies` in the order of their chunks. */
+export interface Tally {
+  readonly chunks: number;
+  readonly rays: number;
+  readonly ledger: Ledger;
+  readonly detectors: readonly DetectorTally[];
+  /** By face, and by solid: absorbed W, summed over chunks. */
+  readonly faces: Float64Array;
+  readonly solids: Float64Array;
+  /** By source: rays launched, and of them those that met anything. */
+  readonly launched: Float64Array;
+  readonly met: Float64Array;
+  /** Events that should not be: see `Mishap`. */
+  readonly mishaps: readonly Mishap[];
+}
+
+/** Bodies that overlap or are open: how often rays showed it, and where first. */
+export interface Mishap {
+  readonly kind: 'overlap' | 'leak' | 'opaque';
+  /** Names of the bodies. */
+  readonly between: readonly string[];
+  readonly count: number;
+  readonly at: readonly [number, number, number];
+}
+
+/** A tally of nothing. */
+export function emptyTally(
+  detectors: readonly CompiledDetector[],
+  faces: number,
+  solids: number,
+  sources: number,
+): Tally {
+  return {
+    chunks: 0,
+    rays: 0,
+    ledger: Object.fromEntries(LEDGER_KEYS.map((key) => [key, 0])) as unknown as Ledger,
+    detectors: detectors.map(({ id, size }) => ({
+      id,
+      sum: new Float64Array(size.length),
+      squares: new Float64Array(size.length),
+      moments: new Float64Array(0),
+      hits: 0,
+    })),
+    faces: new Float64Array(faces),
+    solids: new Float64Array(solids),
+    launched: new Float64Array(sources),
+    met: new Float64Array(sources),
+    mishaps: [],
+  };
+}
+
+/** Two runs of chunks as one; `b` follows `a`. */
+export function joinTallies(a: Tally, b: Tally): Tally {
+  return {
+    chunks: a.chunks + b.chunks,
+    rays: a.rays + b.rays,
+    ledger: Object.fromEntries(
+      LEDGER_KEYS.map((key) => [key, a.ledger[key] + b.ledger[key]]),
+    ) as unknown as Ledger,
+    detectors: a.detectors.map((one, i) => {
+      const other = b.detectors[i];
+      const moments = new Float64Array(one.moments.length + other.moments.length);
+      moments.set(one.moments);
+      moments.set(other.moments, one.moments.length);
+      return {
+        id: one.id,
+        sum: added(one.sum, other.sum),
+        squares: added(one.squares, other.squares),
+        moments,
+        hits: one.hits + other.hits,
+      };
+    }),
+    faces: added(a.faces, b.faces),
+    solids: added(a.solids, b.solids),
+    launched: added(a.launched, b.launched),
+    met: added(a.met, b.met),
+    mishaps: joinMishaps(a.mishaps, b.mishaps),
+  };
+}
+
+function added(a: Float64Array, b: Float64Array): Float64Array {
+  const sum = a.slice();
+  for (let i = 0; i < b.length; i++) sum[i] += b[i];
+  return sum;
+}
+
+function joinMishaps(a: readonly Mishap[], b: readonly Mishap[]): Mishap[] {
+  const joined = [...a];
+  for (const one of b) {
+    const same = joined.findIndex(
+      ({ kind, between }) => kind === one.kind && between.join() === one.between.join(),
+    );
+    if (same < 0) joined.push(one);
+    else joined[same] = { ...joined[same], count: joined[same].count + one.count };
+  }
+  return joined;
+}

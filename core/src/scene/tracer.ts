@@ -1,0 +1,701 @@
+import { MOST_MEETINGS } from '../bodies/face-form.ts';
+import { henyeyGreensteinCosine } from '../finishes/phase-function.ts';
+import type { FaceShares } from '../finishes/fresnel.ts';
+import { aboutDirection, type CompiledScatter } from '../finishes/scatter.ts';
+import { lumensPerWatt } from '../light/luminous.ts';
+import { RandomStream } from '../math/random.ts';
+import { ShiftedSobol } from '../math/sobol.ts';
+import { emptyTally, LEDGER_KEYS, MOMENTS, type Ledger, type Mishap, type Tally } from './tally.ts';
+import { toFace, type SceneModel } from './scene-model.ts';
+import { LAUNCH_DIMENSIONS } from './sources.ts';
+
+/** One straight piece of the way of light, in the coordinates of the scene. */
+export interface Stretch {
+  readonly from: readonly [number, number, number];
+  readonly to: readonly [number, number, number];
+  /** Flux at its start over that of its launch. */
+  readonly share: number;
+  /** Indices of its wavelength and source, and which launch it comes from. */
+  readonly wave: number;
+  readonly source: number;
+  readonly launch: number;
+  /** Index of the face at its end; −1 where it leaves the scene. */
+  readonly face: number;
+}
+
+export interface TracerOptions {
+  /** Sees each stretch that rays go; what leaves the scene ends a length after its last face. */
+  readonly watch?: (stretch: Stretch) => void;
+  /** All light counts as polarised across (`s`) or in (`p`) each plane of incidence; unpolarised light when left out. */
+  readonly polarised?: 's' | 'p';
+}
+
+/** Bodies that a ray can be in at once. */
+const DEPTH = 8;
+/** Numbers that a waiting ray is kept in. */
+const STRIDE = 12 + DEPTH;
+/** A free face is left behind when it is this near, mm. */
+const NEAR = 1e-7;
+/** How far behind a ray a face of a body may lie that it should have met, mm: rounding, and faces that touch. */
+const BEHIND = 1e-7;
+/** Weaker than this part of the threshold no child ray is worth a draw. */
+const FAINT = 1e-30;
+
+/** A ray for `follow`: place, direction, index of its wavelength; bodies that it starts in are found. */
+export interface SingleRay {
+  readonly at: readonly [number, number, number];
+  readonly direction: readonly [number, number, number];
+  readonly wave: number;
+}
+
+/**
+ * Traces a compiled scene in chunks.
+ *
+ * A ray meets the nearest face; of a body, only faces that let it out of where it is or into where it is not, so that touching faces
+ * and rounding confuse nothing. What it meets shares its flux out (Fresnel, films, metals), spreads a part (scatter), and what goes on
+ * is followed in turn. Every chunk launches the whole flux from all sources, from a low-discrepancy sequence of its own: the spread
+ * between chunks is the standard error, whatever the light did on its way.
+ */
+export class SceneTracer {
+  readonly model: SceneModel;
+  readonly #options: TracerOptions;
+  readonly #poses: Float64Array;
+  readonly #inner: Int32Array;
+  readonly #outer: Int32Array;
+  readonly #lumens: Float64Array;
+  readonly #starts: readonly (readonly number[])[];
+
+  // The ray under way, and what it met.
+  readonly #ray = new Float64Array(6);
+  readonly #stack = new Int32Array(DEPTH);
+  #depth = 0;
+  #flux = 0;
+  #wave = 0;
+  #events = 0;
+  #hitFace = -1;
+  #hitAt = 0;
+  #hitRank = 0;
+  readonly #local = new Float64Array(3);
+  readonly #normal = new Float64Array(3);
+
+  readonly #waiting: number[] = [];
+  readonly #meetings = new Float64Array(MOST_MEETINGS);
+  readonly #trial = new Float64Array(3);
+  readonly #nodes = new Int32Array(128);
+  readonly #shares: FaceShares = { rs: 0, rp: 0, ts: 0, tp: 0 };
+  readonly #drawn = new Float64Array(3);
+  readonly #turned = new Float64Array(3);
+  #random = new RandomStream(0, 0);
+
+  #faces: Float64Array;
+  #solids: Float64Array;
+  readonly #ledger: Record<keyof Ledger, number>;
+  readonly #mishaps = new Map<string, { -readonly [K in keyof Mishap]: Mishap[K] }>();
+  readonly #maps: Float64Array[];
+  readonly #moments: Float64Array[];
+  #hits: Float64Array;
+  #source = 0;
+  #launch = 0;
+  #first = 0;
+
+  constructor(model: SceneModel, options: TracerOptions = {}) {
+    this.model = model;
+    this.#options = options;
+    const { faces, detectors, waves, sources } = model;
+    this.#poses = new Float64Array(12 * faces.length);
+    faces.forEach((face, i) => {
+      const { shift, rotation } = toFace(face);
+      this.#poses.set(rotation, 12 * i);
+      this.#poses.set(shift, 12 * i + 9);
+    });
+    this.#inner = Int32Array.from(faces, ({ inner }) => inner);
+    this.#outer = Int32Array.from(faces, ({ outer }) => outer);
+    this.#lumens = Float64Array.from(waves, lumensPerWatt);
+    this.#faces = new Float64Array(faces.length);
+    this.#solids = new Float64Array(model.solids.length);
+    this.#ledger = Object.fromEntries(LEDGER_KEYS.map((key) => [key, 0])) as Record<keyof Ledger, number>;
+    this.#maps = detectors.map(({ size }) => new Float64Array(size.length));
+    this.#moments = detectors.map(() => new Float64Array(MOMENTS));
+    this.#hits = new Float64Array(detectors.length);
+    this.#starts = sources.map(({ origin, axis }) => {
+      // From a hair in front of it: a source on a face shines from the outside of the face.
+      const at = origin.map((value, i) => value + 1e-6 * axis[i]);
+      return this.bodiesAt(at[0], at[1], at[2]);
+    });
+  }
+
+  /** Indices of the bodies that each source stands in, the outermost first. */
+  get starts(): readonly (readonly number[])[] {
+    return this.#starts;
+  }
+
+  /** Indices of the solids that a point lies in, the outermost first: those whose faces a line from it crosses an odd number of times. */
+  bodiesAt(x: number, y: number, z: number): number[] {
+    // A direction that no drawing is aligned to.
+    const [l, m, n] = [0.48178, 0.61394, 0.62529].map((value, _i, all) => value / Math.hypot(...all));
+    const crossings = new Map<number, { count: number; last: number }>();
+    this.model.faces.forEach((face, i) => {
+      const count = this.#meet(i, x, y, z, l, m, n);
+      for (const solid of [face.inner, face.outer]) {
+        if (solid < 0) continue;
+        for (let k = 0; k < count; k++) {
+          if (this.#meetings[k] <= 0) continue;
+          const known = crossings.get(solid) ?? { count: 0, last: 0 };
+          crossings.set(solid, { count: known.count + 1, last: Math.max(known.last, this.#meetings[k]) });
+        }
+      }
+    });
+    return [...crossings.entries()]
+      .filter(([, { count }]) => count % 2 === 1)
+      .sort(([, a], [, b]) => b.last - a.last)
+      .map(([solid]) => solid)
+      .slice(0, DEPTH);
+  }
+
+  #meet(i: number, x: number, y: number, z: number, l: number, m: number, n: number): number {
+    const p = this.#poses;
+    const o = 12 * i;
+    return this.model.faces[i].form.meet(
+      p[o] * x + p[o + 1] * y + p[o + 2] * z + p[o + 9],
+      p[o + 3] * x + p[o + 4] * y + p[o + 5] * z + p[o + 10],
+      p[o + 6] * x + p[o + 7] * y + p[o + 8] * z + p[o + 11],
+      p[o] * l + p[o + 1] * m + p[o + 2] * n,
+      p[o + 3] * l + p[o + 4] * m + p[o + 5] * n,
+      p[o + 6] * l + p[o + 7] * m + p[o + 8] * n,
+      this.#meetings,
+    );
+  }
+
+  /**
+   * Traces one chunk.
+   *
+   * @param chunk - number of the chunk; the same one gives the same result wherever it is traced
+   * @param size - rays in it
+   * @param seed - what the user chose
+   */
+  chunk(chunk: number, size: number, seed: number): Tally {
+    const { sources, detectors, faces, solids } = this.model;
+    for (const key of LEDGER_KEYS) this.#ledger[key] = 0;
+    for (const map of this.#maps) map.fill(0);
+    for (const moments of this.#moments) moments.fill(0);
+    this.#hits.fill(0);
+    this.#faces = new Float64Array(faces.length);
+    this.#solids = new Float64Array(solids.length);
+    this.#mishaps.clear();
+    this.#random = new RandomStream(seed, chunk);
+    const whole = sources.reduce((sum, { watts }) => sum + watts, 0);
+    const launched = new Float64Array(sources.length);
+    const met = new Float64Array(sources.length);
+    const u = new Float64Array(LAUNCH_DIMENSIONS);
+    let rays = 0;
+    sources.forEach((source, s) => {
+      const count = Math.max(1, Math.round((size * source.watts) / whole));
+      const sequence = new ShiftedSobol(LAUNCH_DIMENSIONS, this.#random);
+      const flux = source.watts / count;
+      this.#source = s;
+      for (let i = 0; i < count; i++) {
+        sequence.next(u);
+        this.#wave = source.launch(u, this.#ray);
+        this.#depth = 0;
+        for (const solid of this.#starts[s]) this.#stack[this.#depth++] = solid;
+        this.#flux = flux;
+        this.#events = 0;
+        this.#launch = rays + i;
+        this.#first = flux;
+        this.#ledger.launched += flux;
+        met[s] += this.#follow() ? 1 : 0;
+      }
+      launched[s] = count;
+      rays += count;
+    });
+    const tally = emptyTally([], 0, 0, 0);
+    return {
+      ...tally,
+      chunks: 1,
+      rays,
+      ledger: { ...this.#ledger },
+      detectors: detectors.map(({ id }, d) => ({
+        id,
+        sum: this.#maps[d].slice(),
+        squares: this.#maps[d].map((value) => value * value),
+        moments: this.#moments[d].slice(),
+        hits: this.#hits[d],
+      })),
+      faces: this.#faces,
+      solids: this.#solids,
+      launched,
+      met,
+      mishaps: [...this.#mishaps.values()],
+    };
+  }
+
+  /** Follows one ray of flux 1 with all that comes of it, for drawing and tests. */
+  follow({ at, direction, wave }: SingleRay, seed = 0): void {
+    const length = Math.hypot(...direction);
+    this.#random = new RandomStream(seed, 0);
+    this.#ray.set([...at, ...direction.map((part) => part / length)]);
+    const inside = this.bodiesAt(...at);
+    this.#depth = inside.length;
+    this.#stack.set(inside);
+    this.#flux = this.#first = 1;
+    this.#wave = wave;
+    this.#events = 0;
+    this.#follow();
+  }
+
+  /** Follows the ray under way and all its children; whether it met anything. */
+  #follow(): boolean {
+    const { scene, solids, around, faces } = this.model;
+    const { splitting, threshold, events } = scene.sampling;
+    const ray = this.#ray;
+    const random = this.#random;
+    const least = threshold * this.#first;
+    let met = false;
+    for (;;) {
+      // One step of the ray under way.
+      const inside = this.#depth > 0 ? this.#stack[this.#depth - 1] : -1;
+      this.#nearest();
+      const face = this.#hitFace;
+      let way = face < 0 ? Infinity : Math.max(0, this.#hitAt);
+      const scattering = inside < 0 ? 0 : solids[inside].scattering;
+      const free = scattering > 0 ? -Math.log(random.uniform()) / scattering : Infinity;
+      const scattered = free < way;
+      if (scattered) way = free;
+      this.#watch(way, scattered ? -2 : face);
+      const loss = inside < 0 ? around.absorption[this.#wave] : solids[inside].absorption[this.#wave];
+      if (loss > 0 && way < Infinity) {
+        const left = this.#flux * Math.exp(-loss * way);
+        this.#ledger.inBodies += this.#flux - left;
+        if (inside >= 0) this.#solids[inside] += this.#flux - left;
+        this.#flux = left;
+      }
+      let alive: boolean;
+      if (scattered) {
+        for (let axis = 0; axis < 3; axis++) ray[axis] += way * ray[3 + axis];
+        const cosine = henyeyGreensteinCosine(solids[inside].asymmetry, random.uniform());
+        const sine = Math.sqrt(Math.max(0, 1 - cosine * cosine));
+        const turn = 2 * Math.PI * random.uniform();
+        aboutDirection(
+          ray[3],
+          ray[4],
+          ray[5],
+          cosine,
+          sine * Math.cos(turn),
+          sine * Math.sin(turn),
+          this.#turned,
+        );
+        this.#aim(this.#turned[0], this.#turned[1], this.#turned[2]);
+        alive = true;
+        this.#events++;
+        met = true;
+      } else if (face < 0) {
+        this.#escape();
+        alive = false;
+      } else {
+        met = true;
+        for (let axis = 0; axis < 3; axis++) ray[axis] += this.#hitAt * ray[3 + axis];
+        if (faces[face].through) {
+          for (const d of faces[face].detectors) this.#count(d, this.#local[0], this.#local[1], this.#flux);
+          alive = true;
+        } else {
+          this.#events++;
+          alive = this.#interact(face, splitting === 'split');
+        }
+      }
+      if (alive && this.#events >= events) {
+        this.#ledger.cutOff += this.#flux;
+        alive = false;
+      }
+      if (alive && this.#flux < least) {
+        if (splitting === 'split') {
+          this.#ledger.cutOff += this.#flux;
+          alive = false;
+        } else {
+          // Ended by lot, or strengthened so that nothing changes on the whole.
+          const chance = this.#flux / least;
+          if (random.uniform() < chance) {
+            this.#ledger.byLot -= least - this.#flux;
+            this.#flux = least;
+          } else {
+            this.#ledger.byLot += this.#flux;
+            alive = false;
+          }
+        }
+      }
+      if (!alive && !this.#take()) return met;
+    }
+  }
+
+  /** The nearest face of those that the ray can meet, with place and normal in the face's coordinates. */
+  #nearest(): void {
+    const { boxes, first, count, order } = this.model.tree;
+    const { faces } = this.model;
+    const [x, y, z, l, m, n] = this.#ray;
+    const [il, im, inn] = [1 / l, 1 / m, 1 / n];
+    let best = Infinity;
+    this.#hitFace = -1;
+    const nodes = this.#nodes;
+    let top = 0;
+    if (faces.length > 0) nodes[top++] = 0;
+    while (top > 0) {
+      const node = nodes[--top];
+      const o = 6 * node;
+      let from = -BEHIND;
+      let to = best + BEHIND;
+      let a = (boxes[o] - x) * il;
+      let b = (boxes[o + 3] - x) * il;
+      if (a > b) [a, b] = [b, a];
+      if (a > from) from = a; // a NaN (along a face of the box) changes nothing
+      if (b < to) to = b;
+      a = (boxes[o + 1] - y) * im;
+      b = (boxes[o + 4] - y) * im;
+      if (a > b) [a, b] = [b, a];
+      if (a > from) from = a;
+      if (b < to) to = b;
+      a = (boxes[o + 2] - z) * inn;
+      b = (boxes[o + 5] - z) * inn;
+      if (a > b) [a, b] = [b, a];
+      if (a > from) from = a;
+      if (b < to) to = b;
+      if (from > to) continue;
+      const size = count[node];
+      if (size === 0) {
+        nodes[top++] = first[node];
+        nodes[top++] = first[node] + 1;
+        continue;
+      }
+      for (let k = first[node]; k < first[node] + size; k++) best = this.#try(order[k], best);
+    }
+  }
+
+  /** Meets one face; returns the distance of the nearest meeting so far. */
+  #try(i: number, best: number): number {
+    const [x, y, z, l, m, n] = this.#ray;
+    const count = this.#meet(i, x, y, z, l, m, n);
+    if (count === 0) return best;
+    const form = this.model.faces[i].form;
+    const p = this.#poses;
+    const o = 12 * i;
+    const inner = this.#inner[i];
+    const outer = this.#outer[i];
+    const trial = this.#trial;
+    for (let k = 0; k < count; k++) {
+      const t = this.#meetings[k];
+      if (t > best + BEHIND || t < -BEHIND || (inner < 0 && t < NEAR)) continue;
+      const hx = x + t * l;
+      const hy = y + t * m;
+      const hz = z + t * n;
+      const lx = p[o] * hx + p[o + 1] * hy + p[o + 2] * hz + p[o + 9];
+      const ly = p[o + 3] * hx + p[o + 4] * hy + p[o + 5] * hz + p[o + 10];
+      const lz = p[o + 6] * hx + p[o + 7] * hy + p[o + 8] * hz + p[o + 11];
+      form.normal(lx, ly, lz, trial);
+      let rank = 0;
+      if (inner >= 0) {
+        const cosine =
+          (p[o] * l + p[o + 1] * m + p[o + 2] * n) * trial[0] +
+          (p[o + 3] * l + p[o + 4] * m + p[o + 5] * n) * trial[1] +
+          (p[o + 6] * l + p[o + 7] * m + p[o + 8] * n) * trial[2];
+        const within = this.#inside(inner);
+        // Out of the inner body only from inside of it; in from outside of it, or out of the one behind the face.
+        const fits = cosine > 0 ? within : outer >= 0 ? this.#inside(outer) : !within;
+        if (!fits) continue;
+        rank = cosine > 0 ? (inner === this.#stack[this.#depth - 1] ? 2 : 1) : 0;
+      }
+      // Where bodies touch, a ray leaves the one it is in before it enters the next.
+      if (
+        this.#hitFace >= 0 &&
+        t > best - BEHIND &&
+        (rank < this.#hitRank || (rank === this.#hitRank && t >= best))
+      )
+        continue;
+      this.#hitRank = rank;
+      best = t;
+      this.#hitFace = i;
+      this.#hitAt = t;
+      this.#local[0] = lx;
+      this.#local[1] = ly;
+      this.#local[2] = lz;
+      this.#normal[0] = trial[0];
+      this.#normal[1] = trial[1];
+      this.#normal[2] = trial[2];
+    }
+    return best;
+  }
+
+  #inside(solid: number): boolean {
+    for (let k = this.#depth - 1; k >= 0; k--) if (this.#stack[k] === solid) return true;
+    return false;
+  }
+
+  /** Shares the ray's flux out at a face. The ray under way becomes the strongest of what goes on; false where nothing does. */
+  #interact(i: number, split: boolean): boolean {
+    const { faces, solids, around } = this.model;
+    const face = faces[i];
+    const wave = this.#wave;
+    const ray = this.#ray;
+    const p = this.#poses;
+    const o = 12 * i;
+    const [nx, ny, nz] = this.#normal;
+    // The normal in the coordinates of the scene (the inverse of a rotation is its transpose), turned to the side light goes to.
+    let gx = p[o] * nx + p[o + 3] * ny + p[o + 6] * nz;
+    let gy = p[o + 1] * nx + p[o + 4] * ny + p[o + 7] * nz;
+    let gz = p[o + 2] * nx + p[o + 5] * ny + p[o + 8] * nz;
+    let cosine = ray[3] * gx + ray[4] * gy + ray[5] * gz;
+    const outward = cosine > 0;
+    if (!outward) {
+      [gx, gy, gz] = [-gx, -gy, -gz];
+      cosine = -cosine;
+    }
+    if (cosine > 1) cosine = 1;
+    const inner = this.#inner[i];
+    const outer = this.#outer[i];
+    const here = this.#depth > 0 ? this.#stack[this.#depth - 1] : -1;
+    const n1 = here < 0 ? around.indices[wave] : solids[here].indices[wave];
+    const there = inner < 0 ? here : this.#beyond(inner, outer, outward);
+    const n2 = there < 0 ? around.indices[wave] : solids[there].indices[wave];
+    const finish = face.optics[wave];
+    const shares = this.#shares;
+    const flux = this.#flux;
+    for (const d of face.detectors)
+      if (this.model.detectors[d].detector.counts === 'incident')
+        this.#count(d, this.#local[0], this.#local[1], flux);
+    let reflected: number;
+    let through: number;
+    const noIndex = !(n1 > 0) || (!finish.opaque && !(n2 > 0));
+    if (noIndex) {
+      reflected = through = 0; // a medium without an index, or a body without a medium: the light ends here
+      if (inner >= 0 && !finish.opaque) this.#mishap('opaque', [solids[there < 0 ? inner : there].name]);
+    } else {
+      finish.shares(n1, n2, cosine, outward, shares);
+      const polarised = this.#options.polarised;
+      reflected = polarised === 's' ? shares.rs : polarised === 'p' ? shares.rp : (shares.rs + shares.rp) / 2;
+      through = polarised === 's' ? shares.ts : polarised === 'p' ? shares.tp : (shares.ts + shares.tp) / 2;
+    }
+    const absorbed = flux * Math.max(0, 1 - reflected - through);
+    this.#faces[i] += absorbed;
+    let counted = false;
+    for (const d of face.detectors) {
+      counted = true;
+      const what = this.model.detectors[d].detector.counts;
+      if (what === 'absorbed') this.#count(d, this.#local[0], this.#local[1], absorbed);
+      else if (what === 'leaving') this.#count(d, this.#local[0], this.#local[1], flux - absorbed);
+    }
+    if (counted) this.#ledger.detected += absorbed;
+    else this.#ledger.absorbed += absorbed;
+    const sine = Math.sqrt(Math.max(0, 1 - cosine * cosine));
+    const spreadR = reflected > 0 && finish.reflected ? Math.min(1, finish.reflected.share(sine)) : 0;
+    // Behind the face the sine is that of the refracted light.
+    const spreadT = through > 0 && finish.transmitted ? Math.min(1, finish.transmitted.share(Math.min(1, (sine * n1) / n2))) : 0; // prettier-ignore
+    const parts = [
+      flux * reflected * (1 - spreadR),
+      flux * reflected * spreadR,
+      flux * through * (1 - spreadT),
+      flux * through * spreadT,
+    ];
+    const whole = parts[0] + parts[1] + parts[2] + parts[3];
+    if (!(whole > FAINT * this.#first)) {
+      this.#ledger.cutOff += whole;
+      return false;
+    }
+    let chosen = 0;
+    if (split) for (let k = 1; k < 4; k++) chosen = parts[k] > parts[chosen] ? k : chosen;
+    else {
+      let left = this.#random.uniform() * whole;
+      while (chosen < 3 && left >= parts[chosen]) left -= parts[chosen++];
+    }
+    const base = [ray[3], ray[4], ray[5]] as const;
+    if (split) {
+      const least = this.model.scene.sampling.threshold * this.#first;
+      for (let k = 0; k < 4; k++) {
+        if (k === chosen || parts[k] === 0) continue;
+        if (parts[k] < least) {
+          this.#ledger.cutOff += parts[k];
+          continue;
+        }
+        this.#direct(k, base, gx, gy, gz, cosine, n1, n2, finish.reflected, finish.transmitted);
+        this.#push(parts[k], k >= 2, inner, outer, outward);
+      }
+    }
+    this.#direct(chosen, base, gx, gy, gz, cosine, n1, n2, finish.reflected, finish.transmitted);
+    this.#aim(this.#turned[0], this.#turned[1], this.#turned[2]);
+    this.#flux = split ? parts[chosen] : whole;
+    if (chosen >= 2) this.#cross(inner, outer, outward);
+    return true;
+  }
+
+  /** The solid behind a face of `inner`; −1 for what is around. */
+  #beyond(inner: number, outer: number, outward: boolean): number {
+    if (!outward) return inner;
+    if (outer >= 0) return outer;
+    let top = this.#depth - 1;
+    if (top >= 0 && this.#stack[top] === inner) top--;
+    return top >= 0 ? this.#stack[top] : -1;
+  }
+
+  /** Writes where part `k` of the light goes into `#turned`: 0 reflected, 1 that scattered, 2 refracted, 3 that scattered. */
+  #direct(
+    k: number,
+    [l, m, n]: readonly [number, number, number],
+    gx: number,
+    gy: number,
+    gz: number,
+    cosine: number,
+    n1: number,
+    n2: number,
+    reflected: CompiledScatter | null,
+    transmitted: CompiledScatter | null,
+  ): void {
+    const out = this.#turned;
+    let side: number;
+    if (k < 2) {
+      const twice = 2 * cosine;
+      out[0] = l - twice * gx;
+      out[1] = m - twice * gy;
+      out[2] = n - twice * gz;
+      side = -1;
+    } else {
+      const ratio = n1 / n2;
+      const along = Math.sqrt(Math.max(0, 1 - ratio * ratio * (1 - cosine * cosine))) - ratio * cosine;
+      out[0] = ratio * l + along * gx;
+      out[1] = ratio * m + along * gy;
+      out[2] = ratio * n + along * gz;
+      side = 1;
+    }
+    if (k !== 1 && k !== 3) return;
+    // In the frame of the face: z along the normal on the side light goes to.
+    const [zx, zy, zz] = [side * gx, side * gy, side * gz];
+    const sign = zz < 0 ? -1 : 1;
+    const a = -1 / (sign + zz);
+    const b = zx * zy * a;
+    const [ax, ay, az] = [1 + sign * zx * zx * a, sign * b, -sign * zx];
+    const [bx, by, bz] = [b, sign + zy * zy * a, -zy];
+    const sx = out[0] * ax + out[1] * ay + out[2] * az;
+    const sy = out[0] * bx + out[1] * by + out[2] * bz;
+    const drawn = this.#drawn;
+    (k === 1 ? reflected! : transmitted!).draw(sx, sy, this.#random, drawn);
+    out[0] = drawn[0] * ax + drawn[1] * bx + drawn[2] * zx;
+    out[1] = drawn[0] * ay + drawn[1] * by + drawn[2] * zy;
+    out[2] = drawn[0] * az + drawn[1] * bz + drawn[2] * zz;
+  }
+
+  #aim(l: number, m: number, n: number): void {
+    const scale = 1 / Math.sqrt(l * l + m * m + n * n);
+    this.#ray[3] = l * scale;
+    this.#ray[4] = m * scale;
+    this.#ray[5] = n * scale;
+  }
+
+  /** Out of one body and into another, as a face between them says. */
+  #cross(inner: number, outer: number, outward: boolean): void {
+    if (inner < 0) return;
+    const [left, entered] = outward ? [inner, outer] : [outer, inner];
+    if (left >= 0) this.#leave(left);
+    if (entered >= 0) {
+      if (this.#depth < DEPTH) this.#stack[this.#depth++] = entered;
+      else this.#mishap('overlap', [this.model.solids[entered].name]);
+    }
+  }
+
+  #leave(solid: number): void {
+    const stack = this.#stack;
+    for (let k = this.#depth - 1; k >= 0; k--) {
+      if (stack[k] !== solid) continue;
+      if (k < this.#depth - 1) {
+        const names = this.model.solids;
+        this.#mishap('overlap', [names[solid].name, names[stack[this.#depth - 1]].name]);
+      }
+      for (let j = k; j < this.#depth - 1; j++) stack[j] = stack[j + 1];
+      this.#depth--;
+      return;
+    }
+  }
+
+  #push(flux: number, crosses: boolean, inner: number, outer: number, outward: boolean): void {
+    const [depth, stack] = [this.#depth, this.#stack.slice()];
+    if (crosses) this.#cross(inner, outer, outward);
+    const { 0: l, 1: m, 2: n } = this.#turned;
+    const scale = 1 / Math.sqrt(l * l + m * m + n * n);
+    const ray = this.#ray;
+    this.#waiting.push(ray[0], ray[1], ray[2], l * scale, m * scale, n * scale, flux, this.#wave, this.#events, this.#depth, 0, 0); // prettier-ignore
+    for (let k = 0; k < DEPTH; k++) this.#waiting.push(this.#stack[k]);
+    this.#depth = depth;
+    this.#stack.set(stack);
+  }
+
+  /** Takes the ray that waits last; false where none does. */
+  #take(): boolean {
+    const { length } = this.#waiting;
+    if (length === 0) return false;
+    const o = length - STRIDE;
+    const w = this.#waiting;
+    for (let k = 0; k < 6; k++) this.#ray[k] = w[o + k];
+    this.#flux = w[o + 6];
+    this.#wave = w[o + 7];
+    this.#events = w[o + 8];
+    this.#depth = w[o + 9];
+    for (let k = 0; k < DEPTH; k++) this.#stack[k] = w[o + 12 + k];
+    w.length = o;
+    return true;
+  }
+
+  /** The ray meets nothing more. */
+  #escape(): void {
+    this.#ledger.escaped += this.#flux;
+    const ray = this.#ray;
+    const { detectors, solids } = this.model;
+    if (this.#depth > 0) this.#mishap('leak', [solids[this.#stack[this.#depth - 1]].name]);
+    for (let d = 0; d < detectors.length; d++) {
+      const { detector, toOwn } = detectors[d];
+      if (detector.on.kind !== 'far') continue;
+      const r = toOwn!.rotation;
+      const l = r[0] * ray[3] + r[1] * ray[4] + r[2] * ray[5];
+      const m = r[3] * ray[3] + r[4] * ray[4] + r[5] * ray[5];
+      const n = r[6] * ray[3] + r[7] * ray[4] + r[8] * ray[5];
+      const degree = 180 / Math.PI;
+      this.#count(d, Math.atan2(l, n) * degree, Math.asin(Math.min(1, Math.max(-1, m))) * degree, this.#flux);
+    }
+  }
+
+  /** Counts flux at x, y of a detector's own coordinates; what falls outside of its map is not counted. */
+  #count(d: number, x: number, y: number, flux: number): void {
+    const { range, detector } = this.model.detectors[d];
+    const { columns, rows } = detector;
+    const column = Math.floor(((x - range.x[0]) / (range.x[1] - range.x[0])) * columns);
+    const row = Math.floor(((y - range.y[0]) / (range.y[1] - range.y[0])) * rows);
+    if (!(column >= 0 && column < columns && row >= 0 && row < rows)) return;
+    const value = detector.light === 'photometric' ? flux * this.#lumens[this.#wave] : flux;
+    this.#maps[d][row * columns + column] += value;
+    const moments = this.#moments[d];
+    moments[0] += value;
+    moments[1] += value * x;
+    moments[2] += value * y;
+    moments[3] += value * x * x;
+    moments[4] += value * y * y;
+    this.#hits[d]++;
+  }
+
+  #mishap(kind: Mishap['kind'], between: readonly string[]): void {
+    const key = `${kind} ${between.join(' ')}`;
+    const known = this.#mishaps.get(key);
+    if (known) known.count++;
+    else this.#mishaps.set(key, { kind, between, count: 1, at: [this.#ray[0], this.#ray[1], this.#ray[2]] });
+  }
+
+  #watch(way: number, face: number): void {
+    const { watch } = this.#options;
+    if (!watch) return;
+    const [x, y, z, l, m, n] = this.#ray;
+    const { box } = this.model;
+    const size = box ? Math.hypot(...box.max.map((value, axis) => value - box.min[axis])) : 100;
+    const length = way < Infinity ? way : size / 4;
+    watch({
+      from: [x, y, z],
+      to: [x + length * l, y + length * m, z + length * n],
+      share: this.#flux / this.#first,
+      wave: this.#wave,
+      source: this.#source,
+      launch: this.#launch,
+      face,
+    });
+  }
+}
