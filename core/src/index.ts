@@ -17,6 +17,8 @@ export * from './project/model.ts';
 export * from './project/edit.ts';
 export * from './project/history.ts';
 export * from './project/parameters.ts';
+export * from './project/frame-specs.ts';
+export * from './project/scene-parameters.ts';
 export * from './project/read.ts';
 export * from './sequence/lens-model.ts';
 export * from './sequence/paraxial.ts';
@@ -65,3 +67,24 @@ export { AREA_PLACE } from './apertures/area.ts';
 export { APERTURE_AREAS, areaDefinition, OBSCURATION_AREAS } from './apertures/registry.ts';
 export * from './sequence/solver-variable.ts';
 export * from './sequence/ray-derivatives.ts';
+export * from './project/scene.ts';
+export * from './bodies/registry.ts';
+export * from './finishes/finish.ts';
+export { compileScatter, type Scatter } from './finishes/scatter.ts';
+export {
+  henyeyGreenstein,
+  henyeyGreensteinBeyond,
+  henyeyGreensteinCosine,
+} from './finishes/phase-function.ts';
+export { bareShares, metalShares, totalReflectionPhase, type FaceShares } from './finishes/fresnel.ts';
+export { filmShares, type Film } from './finishes/thin-film.ts';
+export { RadialLobe } from './finishes/radial-lobe.ts';
+export * from './light/luminous.ts';
+export * from './scene/scene-model.ts';
+export * from './scene/basic-finishes.ts';
+export * from './scene/run.ts';
+export * from './scene/tally.ts';
+export * from './scene/statistics.ts';
+export * from './scene/tracer.ts';
+export * from './imaging/scene-evaluation.ts';
+export * from './imaging/scene-view.ts';

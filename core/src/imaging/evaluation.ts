@@ -4,6 +4,9 @@ import type { FieldPoint, Project } from '../project/model.ts';
 import { Aimer } from '../sequence/aiming.ts';
 import { isAfocal, toAngles } from './image-space.ts';
 import { traceSampling } from '../sequence/bundle.ts';
+import { lensBodies } from '../scene/lens-bodies.ts';
+import { compileScene } from '../scene/scene-model.ts';
+import { SceneEvaluation } from './scene-evaluation.ts';
 import { surfaceExtents, type SurfaceExtent } from '../sequence/extents.ts';
 import { launchPupil, type LaunchPupil } from '../sequence/launch.ts';
 import { compileLens, type LensModel } from '../sequence/lens-model.ts';
@@ -138,10 +141,11 @@ export class LensEvaluation {
   }
 }
 
-/** Evaluations of the lenses of one project version. */
+/** Evaluations of the lenses and scenes of one project version. */
 export class Evaluation {
   readonly project: Project;
   readonly #lenses = new Map<string, LensEvaluation>();
+  readonly #scenes = new Map<string, SceneEvaluation>();
 
   constructor(project: Project) {
     this.project = project;
@@ -155,6 +159,21 @@ export class Evaluation {
     if (!lens) return failure(`There is no lens “${id}”.`);
     const evaluation = new LensEvaluation(resolveLens(compileLens(this.project, lens)));
     this.#lenses.set(id, evaluation);
+    return success(evaluation);
+  }
+
+  /** The evaluation of the scene with an id. Fails when the project has no such scene. */
+  scene(id: string): Outcome<SceneEvaluation> {
+    const known = this.#scenes.get(id);
+    if (known) return success(known);
+    const scene = this.project.scenes?.find((entry) => entry.id === id);
+    if (!scene) return failure(`There is no scene “${id}”.`);
+    const model = compileScene(this.project, scene, (lensId) => {
+      const lens = this.lens(lensId);
+      return lens.ok ? lensBodies(lens.value.model, lens.value.extents()) : lens.reason;
+    });
+    const evaluation = new SceneEvaluation(model);
+    this.#scenes.set(id, evaluation);
     return success(evaluation);
   }
 }

@@ -1,5 +1,6 @@
 import * as yup from 'yup';
 import type { LensEvaluation } from '../imaging/evaluation.ts';
+import type { SceneEvaluation } from '../imaging/scene-evaluation.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 
 /** One choice of a measure: told to the user, checked on every read. */
@@ -59,6 +60,20 @@ export interface Measure<S extends SettingSpecs = SettingSpecs> {
   evaluate(lens: LensEvaluation, settings: SettingValues<S>): Outcome<Measured>;
 }
 
+/** A number computed from a scene; `of` tells it from those of lenses. */
+export interface SceneMeasure<S extends SettingSpecs = SettingSpecs> extends Omit<Measure<S>, 'evaluate'> {
+  readonly of: 'scene';
+  /** Pure; shares the rays traced with other measures through the evaluation. */
+  evaluate(scene: SceneEvaluation, settings: SettingValues<S>): Outcome<Measured>;
+}
+
+/** Types a measure of scenes by its settings. */
+export function defineSceneMeasure<const S extends SettingSpecs>(
+  measure: Omit<SceneMeasure<S>, 'of'>,
+): SceneMeasure<S> {
+  return { ...measure, of: 'scene' };
+}
+
 /** Types a measure by its settings without naming the type twice. */
 export function defineMeasure<const S extends SettingSpecs>(measure: Measure<S>): Measure<S> {
   return measure;
@@ -69,7 +84,7 @@ export function defineMeasure<const S extends SettingSpecs>(measure: Measure<S>)
  * would otherwise change nothing in silence.
  */
 export function readSettings<S extends SettingSpecs>(
-  measure: Measure<S>,
+  measure: Pick<Measure<S>, 'title' | 'settings'>,
   given: unknown,
 ): Outcome<SettingValues<S>> {
   const fields = Object.fromEntries(

@@ -17,13 +17,20 @@ import {
   steepestSlopeMeasure,
   surfaceMarginMeasure,
 } from './making.ts';
-import { readSettings, type Measure, type Measured, type SettingSpecs } from './measure.ts';
+import {
+  readSettings,
+  type Measure,
+  type Measured,
+  type SceneMeasure,
+  type SettingSpecs,
+} from './measure.ts';
+import { SCENE_MEASURES } from './scene.ts';
 import { rmsSpotAngle, rmsSpotRadius } from './rms-spot-radius.ts';
 import { totalLength } from './total-length.ts';
 import { clearPupil, vignettingLimit } from './vignetting.ts';
 
 /** A measure with the types of its settings forgotten: `evaluateMeasure` checks them. */
-type AnyMeasure = Measure<SettingSpecs>;
+export type AnyMeasure = Measure<SettingSpecs> | SceneMeasure<SettingSpecs>;
 
 /** Every measure, in menu order. A new one is a file beside these and a line here. */
 export const MEASURES: readonly AnyMeasure[] = [
@@ -50,6 +57,7 @@ export const MEASURES: readonly AnyMeasure[] = [
   rayPosition as unknown as AnyMeasure,
   rayAngle as unknown as AnyMeasure,
   rayFlux as unknown as AnyMeasure,
+  ...(SCENE_MEASURES as unknown as AnyMeasure[]),
 ];
 
 const byId = new Map<string, AnyMeasure>();
@@ -63,7 +71,16 @@ export function findMeasure(id: string): AnyMeasure | undefined {
   return byId.get(id);
 }
 
-/** Which number is asked for: a measure, the lens it looks at, and its settings. */
+/** Whether a measure looks at a scene, not at a lens. */
+export function isOfScene(measure: AnyMeasure): measure is SceneMeasure<SettingSpecs> {
+  return 'of' in measure;
+}
+
+function onSubject<T>(subject: Outcome<T>, evaluate: (subject: T) => Outcome<Measured>): Outcome<Measured> {
+  return subject.ok ? evaluate(subject.value) : subject;
+}
+
+/** Which number is asked for: a measure, the lens or scene it looks at, and its settings. */
 export interface MeasureRequest {
   readonly measure: string;
   readonly lens: string;
@@ -77,11 +94,11 @@ export interface MeasureRequest {
 export function evaluateMeasure(evaluation: Evaluation, request: MeasureRequest): Outcome<Measured> {
   const measure = byId.get(request.measure);
   if (!measure) return failure(`There is no measure “${request.measure}”.`);
-  const lens = evaluation.lens(request.lens);
-  if (!lens.ok) return lens;
   const settings = readSettings(measure, request.settings);
   if (!settings.ok) return settings;
-  const measured = measure.evaluate(lens.value, settings.value);
+  const measured = isOfScene(measure)
+    ? onSubject(evaluation.scene(request.lens), (scene) => measure.evaluate(scene, settings.value))
+    : onSubject(evaluation.lens(request.lens), (lens) => measure.evaluate(lens, settings.value));
   if (measured.ok && !Number.isFinite(measured.value.value))
     return failure(`${measure.title} has no finite value here.`);
   return measured;

@@ -15,6 +15,8 @@ import {
 import { phaseDefinition } from '../phases/registry.ts';
 import { shapeDefinition } from '../shapes/registry.ts';
 import { valueAt, type Edit } from './edit.ts';
+import { FRAME_SPECS } from './frame-specs.ts';
+import { finishSlots, sceneSlots } from './scene-parameters.ts';
 import type { Lens, Project, Surface, SystemAperture } from './model.ts';
 
 /** One number of a project: its address for people and formulas, its path for edits, its value. */
@@ -85,32 +87,6 @@ const NM: ParameterSpec = {
   ...value('nm', 'Wavelength', 'nm', 'wavelength', 'Wavelength in air.'),
   above: 0,
 };
-
-const AXES = ['x', 'y', 'z'] as const;
-
-/** Shift and tilt of a surface. */
-export const FRAME_SPECS: readonly ParameterSpec[] = [
-  ...AXES.map((axis) => ({
-    ...value(
-      `d${axis}`,
-      `Shift ${axis}`,
-      'mm',
-      'length',
-      `Shift of the surface along ${axis} of the axis that comes to it.`,
-    ),
-    fallback: 0,
-  })),
-  ...AXES.map((axis) => ({
-    ...value(
-      `t${axis}`,
-      `Tilt ${axis}`,
-      '°',
-      'angle',
-      `Right-handed tilt of the surface about ${axis}: after its shift, first about x, then about the new y, then about the new z.`,
-    ),
-    fallback: 0,
-  })),
-];
 
 /** Shift and tilt of the axis behind a surface. */
 export const BEHIND_SPECS: readonly ParameterSpec[] = FRAME_SPECS.map((spec) => ({
@@ -303,7 +279,12 @@ function projectSlots(project: Project): Omit<Parameter, 'value'>[] {
 
 /** Every parameter of a project that its document holds, in its order. `findParameter` knows those of frames that are not there yet, too. */
 export function listParameters(project: Project): Parameter[] {
-  return [...project.lenses.flatMap(lensSlots), ...projectSlots(project)]
+  return [
+    ...project.lenses.flatMap(lensSlots),
+    ...(project.scenes ?? []).flatMap(sceneSlots),
+    ...(project.finishes ?? []).flatMap(finishSlots),
+    ...projectSlots(project),
+  ]
     .filter(({ absent }) => !absent)
     .map((slot) => ({
       ...slot,
@@ -311,11 +292,33 @@ export function listParameters(project: Project): Parameter[] {
     }));
 }
 
+/** The slots among which an address can be. */
+function slotsOf(project: Project, address: string): readonly Omit<Parameter, 'value'>[] {
+  const [root, id] = address.split('.');
+  const named = <T extends { readonly id: string }>(
+    list: readonly T[] | undefined,
+    slots: (one: T) => Slots,
+  ) => {
+    const one = list?.find((entry) => entry.id === id);
+    return one ? slots(one) : [];
+  };
+  switch (root) {
+    case 'lenses':
+      return named(project.lenses, lensSlots);
+    case 'scenes':
+      return named(project.scenes, sceneSlots);
+    case 'finishes':
+      return named(project.finishes, finishSlots);
+    default:
+      return projectSlots(project);
+  }
+}
+
+type Slots = Omit<Parameter, 'value'>[];
+
 /** The parameter with an address. Fails, naming the address, when there is none. */
 export function findParameter(project: Project, address: string): Outcome<Parameter> {
-  const [root, lensId] = address.split('.');
-  const lens = root === 'lenses' ? project.lenses.find((entry) => entry.id === lensId) : undefined;
-  const slots = lens ? lensSlots(lens) : projectSlots(project);
+  const slots = slotsOf(project, address);
   const slot = slots.find((entry) => entry.address === address);
   if (!slot) return failure(`There is no parameter ${address}.`);
   const stored = valueAt(project, slot.path) as Extent | undefined;

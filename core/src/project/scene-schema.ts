@@ -47,7 +47,7 @@ const own = Object.fromEntries(
     return [
       kind,
       schema.test('body', '', (value, context) => {
-        let wrong: string | null = null;
+        let wrong: string | null;
         try {
           wrong = objection?.(value as never) ?? null;
         } catch {

@@ -7,12 +7,15 @@ import { apertureAs, fieldsAs } from '../imaging/convert-choice.ts';
 import { Evaluation } from '../imaging/evaluation.ts';
 import { refocus, type FocusCriterion, type Refocus } from '../imaging/refocus.ts';
 import type { Material } from '../materials/material.ts';
-import { success, type Outcome } from '../math/outcome.ts';
+import { failure, success, type Outcome } from '../math/outcome.ts';
 import type { Measured } from '../measures/measure.ts';
 import { evaluateMeasure, findMeasure, type MeasureRequest } from '../measures/registry.ts';
 import { scanPoint, scanSize, type ScanRow } from '../measures/scan.ts';
 import type { FieldSet, Project, SystemAperture } from '../project/model.ts';
 import { readProjectText, type ReadResult } from '../project/read.ts';
+import { chunksOf, noTally } from '../scene/run.ts';
+import { joinTallies, type Tally } from '../scene/tally.ts';
+import { SceneTracer } from '../scene/tracer.ts';
 import { readBackup } from './backup.ts';
 import { readMeasuresRequest, readScanRequest } from './requests.ts';
 import { answerQuery, type Answer, type Query } from './queries.ts';
@@ -42,6 +45,26 @@ export interface ScanPart {
   readonly done: number;
   readonly of: number;
   readonly rows: readonly ScanRow[];
+}
+
+/** Chunks that are traced before they are reported: the same for every run, so that sums are made in the same order. */
+export const BATCH = 4;
+
+/** Part of a run through a scene. */
+export interface TraceInput {
+  readonly project: Project;
+  readonly scene: string;
+  /** Rays of the whole run, which says how large its chunks are. */
+  readonly rays: number;
+  /** Chunks from a multiple of `BATCH` on, up to one that is left out. */
+  readonly from: number;
+  readonly to: number;
+}
+
+/** A batch of chunks, by its number in the run. */
+export interface TracePart {
+  readonly batch: number;
+  readonly tally: Tally;
 }
 
 /** How long a job works between two looks at its messages, ms. */
@@ -150,6 +173,35 @@ export const JOBS = {
       since = Date.now();
     }
     return success({ points });
+  },
+
+  /**
+   * Some chunks of a run through a scene, from `from` up to `to`. Each batch of `BATCH` chunks is reported as it is done, so that
+   * batches of several workers can be joined in the order of their chunks.
+   */
+  async traceScene(
+    { project, scene: id, rays, from, to }: TraceInput,
+    context: JobContext<TracePart>,
+  ): Promise<Outcome<null>> {
+    const scene = new Evaluation(project).scene(id);
+    if (!scene.ok) return scene;
+    const { model } = scene.value;
+    if (model.sources.length === 0) return failure('Nothing shines: the scene has no source with a flux.');
+    const tracer = new SceneTracer(model);
+    const { size } = chunksOf(rays);
+    let since = Date.now();
+    for (let batch = from; batch < to; batch += BATCH) {
+      let tally = noTally(model);
+      for (let chunk = batch; chunk < Math.min(to, batch + BATCH); chunk++) {
+        tally = joinTallies(tally, tracer.chunk(chunk, size, model.scene.sampling.seed));
+        if (Date.now() - since < CHUNK) continue;
+        await context.pause();
+        if (context.cancelled()) return success(null);
+        since = Date.now();
+      }
+      context.report({ batch: batch / BATCH, tally });
+    }
+    return success(null);
   },
 
   /** A material from a file of index data. */

@@ -2,6 +2,8 @@ import { lensFindings } from '../imaging/findings.ts';
 import type { Evaluation, LensEvaluation } from '../imaging/evaluation.ts';
 import { rayFans, type RayFanChoice, type RayFans } from '../imaging/ray-fan.ts';
 import { inspectRay, type RayInspection } from '../imaging/ray-inspection.ts';
+import type { SceneEvaluation } from '../imaging/scene-evaluation.ts';
+import { sceneRays, sceneView, type SceneRays, type SceneView } from '../imaging/scene-view.ts';
 import { lensSection, type Section, type SectionChoice } from '../imaging/section.ts';
 import { spotDiagram, type SpotDiagram, type SpotDiagramChoice } from '../imaging/spot-diagram.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
@@ -31,6 +33,8 @@ export interface QueryKinds {
     answer: RayInspection;
   };
   findings: { ask: { readonly lens: string }; answer: readonly Finding[] };
+  scene_view: { ask: { readonly scene: string }; answer: SceneView };
+  scene_rays: { ask: { readonly scene: string; readonly rays: number }; answer: SceneRays };
   measure: { ask: MeasureRequest; answer: Measured };
 }
 
@@ -58,6 +62,9 @@ const ANSWERS: { [K in QueryKind]: (evaluation: Evaluation, query: Query<K>) => 
   ray: (evaluation, query) =>
     ofLens(evaluation, query.lens, (lens) => inspectRay(lens, query.source, query.wavelength)),
   findings: (evaluation, query) => ofLens(evaluation, query.lens, (lens) => success(lensFindings(lens))),
+  scene_view: (evaluation, query) => ofScene(evaluation, query.scene, (scene) => success(sceneView(scene))),
+  scene_rays: (evaluation, query) =>
+    ofScene(evaluation, query.scene, (scene) => success(sceneRays(scene, query.rays))),
   measure: (evaluation, query) => evaluateMeasure(evaluation, query),
 };
 
@@ -68,6 +75,15 @@ function ofLens<T>(
 ): Outcome<T> {
   const lens = evaluation.lens(id);
   return lens.ok ? answer(lens.value) : lens;
+}
+
+function ofScene<T>(
+  evaluation: Evaluation,
+  id: string,
+  answer: (scene: SceneEvaluation) => Outcome<T>,
+): Outcome<T> {
+  const scene = evaluation.scene(id);
+  return scene.ok ? answer(scene.value) : scene;
 }
 
 /** Answers one query. A mistake inside an analysis becomes a failure of this query alone: the others still get theirs. */

@@ -1,0 +1,189 @@
+import type { Triangles } from '../bodies/face-form.ts';
+import { movePoint, turnDirection } from '../math/rigid.ts';
+import type { Finding } from '../sequence/lens-model.ts';
+import type { SceneFace, SceneModel } from '../scene/scene-model.ts';
+import { SceneTracer } from '../scene/tracer.ts';
+import type { SceneEvaluation } from './scene-evaluation.ts';
+
+/** A face ready to be drawn. */
+export interface ViewFace {
+  readonly id: string;
+  readonly part: string;
+  readonly name: string;
+  /** In the coordinates of the scene. */
+  readonly triangles: Triangles;
+  readonly finish: string;
+  readonly finishName: string;
+  /** How it looks: `clear` lets light through, `mirror` reflects it as it came, `white` spreads it, `black` takes it. */
+  readonly look: 'clear' | 'mirror' | 'white' | 'black';
+  /** mm². */
+  readonly area: number;
+}
+
+/** A source or detector as a place: an origin, its axes, and an outline to draw. */
+export interface ViewPlace {
+  readonly id: string;
+  readonly origin: readonly [number, number, number];
+  readonly axis: readonly [number, number, number];
+  /** Closed line, x, y, z … ; empty where there is none. */
+  readonly outline: readonly number[];
+}
+
+/** What the 3D view of a scene draws. */
+export interface SceneView {
+  readonly faces: readonly ViewFace[];
+  readonly sources: readonly ViewPlace[];
+  readonly detectors: readonly ViewPlace[];
+  readonly box: { readonly min: readonly number[]; readonly max: readonly number[] } | null;
+  readonly findings: readonly Finding[];
+}
+
+/** Rays of a scene as straight pieces. */
+export interface SceneRays {
+  /** x, y, z of both ends of each piece, mm. */
+  readonly ends: Float32Array;
+  /** By piece: share of its launch's flux, index of its source and wavelength, number of its launch. */
+  readonly share: Float32Array;
+  readonly source: Uint16Array;
+  readonly wave: Uint16Array;
+  readonly launch: Uint32Array;
+  /** Index into the faces of the view at its end; −1 where it leaves, −2 where it is scattered on its way. */
+  readonly face: Int32Array;
+  readonly waves: readonly number[];
+  readonly sources: readonly string[];
+  /** By source: how many of its rays met anything. */
+  readonly met: readonly number[];
+  readonly launched: readonly number[];
+  /** Ids of detectors on faces, by face index. */
+  readonly detectors: Readonly<Record<number, readonly string[]>>;
+}
+
+/** Faces in all from which on round things are drawn with fewer pieces. */
+const MANY = 120;
+
+/** The drawing of a scene. */
+export function sceneView({ model }: SceneEvaluation): SceneView {
+  const drawn = model.faces.filter(({ through }) => !through);
+  const detail = drawn.length > MANY ? 24 : 56;
+  const shapes = new Map<SceneFace['form'], Triangles>();
+  return {
+    faces: drawn.map((face) => {
+      let own = shapes.get(face.form);
+      if (!own) shapes.set(face.form, (own = face.form.triangles(detail)));
+      return {
+        id: face.id,
+        part: face.part,
+        name: face.name,
+        triangles: placed(own, face),
+        finish: face.finish.id,
+        finishName: face.finish.name,
+        look: lookOf(model, face),
+        area: face.form.area,
+      };
+    }),
+    sources: model.sources.map(({ id, origin, axis }) => ({
+      id,
+      origin: [...origin],
+      axis: [...axis],
+      outline: [],
+    })),
+    detectors: model.detectors.flatMap(({ id, pose, detector: { on } }): ViewPlace[] => {
+      if (!pose) return [];
+      const [x, y] = on.kind === 'rectangle' ? [on.width / 2, on.height / 2] : [0, 0];
+      const corners = on.kind === 'rectangle' ? ([[-x, -y], [x, -y], [x, y], [-x, y]] as const) : []; // prettier-ignore
+      return [
+        {
+          id,
+          origin: [...pose.shift],
+          axis: turnDirection(pose, [0, 0, 1]),
+          outline: corners.flatMap(([cx, cy]) => movePoint(pose, [cx, cy, 0])),
+        },
+      ];
+    }),
+    box: model.box,
+    findings: model.findings,
+  };
+}
+
+function placed({ positions, normals, indices }: Triangles, { pose }: SceneFace): Triangles {
+  const moved = new Float32Array(positions.length);
+  const turned = new Float32Array(normals.length);
+  for (let i = 0; i < positions.length; i += 3) {
+    moved.set(movePoint(pose, [positions[i], positions[i + 1], positions[i + 2]]), i);
+    turned.set(turnDirection(pose, [normals[i], normals[i + 1], normals[i + 2]]), i);
+  }
+  return { positions: moved, normals: turned, indices };
+}
+
+function lookOf(model: SceneModel, { finish, inner }: SceneFace): ViewFace['look'] {
+  const solid = inner >= 0 ? model.solids[inner] : null;
+  switch (finish.optics.kind) {
+    case 'bare':
+    case 'coating':
+    case 'coating_table':
+    case 'split':
+      return solid && !solid.material ? 'black' : 'clear';
+    case 'mirror':
+    case 'metal':
+      return 'mirror';
+    case 'paint':
+      return finish.optics.reflectance > 0.3 ? 'white' : 'black';
+    case 'absorber':
+      return 'black';
+  }
+}
+
+/** Pieces that are drawn at most; what splits on and on would hide everything else. */
+const MOST_PIECES = 20_000;
+
+/**
+ * A few rays of each source with all that comes of them, down to a share of their flux.
+ *
+ * @param rays - of each source
+ */
+export function sceneRays({ model }: SceneEvaluation, rays: number, least = 0.002): SceneRays {
+  const equal = model.sources.map((one) => ({ ...one, watts: 1 }));
+  const shown: SceneModel = {
+    ...model,
+    sources: equal,
+    scene: {
+      ...model.scene,
+      sampling: { ...model.scene.sampling, threshold: least, splitting: 'split', events: 60 },
+    },
+  };
+  const ends: number[] = [];
+  const share: number[] = [];
+  const source: number[] = [];
+  const wave: number[] = [];
+  const launch: number[] = [];
+  const face: number[] = [];
+  const tracer = new SceneTracer(shown, {
+    watch(stretch) {
+      if (share.length >= MOST_PIECES) return;
+      ends.push(...stretch.from, ...stretch.to);
+      share.push(stretch.share);
+      source.push(stretch.source);
+      wave.push(stretch.wave);
+      launch.push(stretch.launch);
+      face.push(stretch.face);
+    },
+  });
+  const tally = equal.length > 0 ? tracer.chunk(0, rays * equal.length, model.scene.sampling.seed) : null;
+  const detectors: Record<number, readonly string[]> = {};
+  model.faces.forEach((one, i) => {
+    if (one.detectors.length > 0) detectors[i] = one.detectors.map((d) => model.detectors[d].id);
+  });
+  return {
+    ends: Float32Array.from(ends),
+    share: Float32Array.from(share),
+    source: Uint16Array.from(source),
+    wave: Uint16Array.from(wave),
+    launch: Uint32Array.from(launch),
+    face: Int32Array.from(face),
+    waves: model.waves,
+    sources: equal.map(({ id }) => id),
+    met: [...(tally?.met ?? [])],
+    launched: [...(tally?.launched ?? [])],
+    detectors,
+  };
+}

@@ -1,0 +1,131 @@
+import type { SceneEvaluation } from '../imaging/scene-evaluation.ts';
+import { failure, success, type Outcome } from '../math/outcome.ts';
+import type { DetectorNumbers, Estimate } from '../scene/statistics.ts';
+import { defineSceneMeasure, type Measured } from './measure.ts';
+
+const DETECTOR = { kind: 'id', title: 'Detector', fallback: '' } as const;
+const RAYS = { kind: 'integer', title: 'Rays', min: 64, max: 10_000_000, fallback: 16_384 } as const;
+
+function detectorMeasure(
+  about: { readonly id: string; readonly title: string; readonly unit: string; readonly meaning: string },
+  read: (numbers: DetectorNumbers) => Estimate | number,
+) {
+  return defineSceneMeasure({
+    ...about,
+    settings: { detector: DETECTOR, rays: RAYS },
+    evaluate(scene, { detector, rays }) {
+      const numbers = scene.numbers(detector, rays);
+      return numbers.ok ? measured(read(numbers.value), scene, rays) : numbers;
+    },
+  });
+}
+
+function measured(read: Estimate | number, scene: SceneEvaluation, rays: number): Outcome<Measured> {
+  const { seed } = scene.model.scene.sampling;
+  const how = `${rays} rays, seed ${seed}`;
+  if (typeof read === 'number') return success({ value: read, how });
+  const { value, standardError } = read;
+  return success({ value, how, ...(Number.isFinite(standardError) && { standardError }) });
+}
+
+export const detectorFlux = detectorMeasure(
+  {
+    id: 'detector_flux',
+    title: 'Flux on a detector',
+    unit: 'W, lm',
+    meaning: 'All flux that the detector counts, in W, or in lm for a photometric one: Σ Φ of the rays.',
+  },
+  ({ flux }) => flux,
+);
+
+export const detectorMean = detectorMeasure(
+  {
+    id: 'detector_mean',
+    title: 'Mean irradiance',
+    unit: 'W/mm², lx',
+    meaning:
+      'Flux over the area of the detector’s map (W/mm², or lx), or over its solid angle for the far field (W/sr, or cd).',
+  },
+  ({ mean }) => mean,
+);
+
+export const detectorPeak = detectorMeasure(
+  {
+    id: 'detector_peak',
+    title: 'Peak irradiance',
+    unit: 'W/mm², lx',
+    meaning:
+      'The brightest cell of the detector’s map: flux over its area (W/mm², or lx) or solid angle (W/sr, or cd). With few rays a cell it reads too high.',
+  },
+  ({ peak }) => peak,
+);
+
+export const detectorUniformity = detectorMeasure(
+  {
+    id: 'detector_uniformity',
+    title: 'Uniformity',
+    unit: '',
+    meaning: 'Darkest cell of the detector’s map over the mean of all cells: 1 for even light.',
+  },
+  ({ uniformity }) => uniformity,
+);
+
+export const detectorCentroidX = detectorMeasure(
+  {
+    id: 'detector_centroid_x',
+    title: 'Centroid x of the light',
+    unit: 'mm, °',
+    meaning: 'Σ Φx/Σ Φ in the detector’s own coordinates; degrees for the far field.',
+  },
+  ({ centroidX }) => centroidX,
+);
+
+export const detectorCentroidY = detectorMeasure(
+  {
+    id: 'detector_centroid_y',
+    title: 'Centroid y of the light',
+    unit: 'mm, °',
+    meaning: 'Σ Φy/Σ Φ in the detector’s own coordinates; degrees for the far field.',
+  },
+  ({ centroidY }) => centroidY,
+);
+
+export const detectorRadius = detectorMeasure(
+  {
+    id: 'detector_rms_radius',
+    title: 'RMS radius of the light',
+    unit: 'mm, °',
+    meaning:
+      '√(Σ Φ|r − r₀|²/Σ Φ) about the centroid, in the detector’s own coordinates; degrees for the far field.',
+  },
+  ({ rmsRadius }) => rmsRadius,
+);
+
+export const partAbsorbed = defineSceneMeasure({
+  id: 'part_absorbed',
+  title: 'Flux absorbed by a part',
+  unit: 'W',
+  meaning: 'Flux that ends in a part: at its faces and on its way through it.',
+  settings: { part: { kind: 'id', title: 'Part', fallback: '' }, rays: RAYS },
+  evaluate(scene, { part, rays }) {
+    const { model } = scene;
+    const id = part || model.scene.parts[0]?.id;
+    if (!model.scene.parts.some((one) => one.id === id)) return failure(`There is no part “${id ?? ''}”.`);
+    const tally = scene.run(rays);
+    let sum = 0;
+    model.faces.forEach((face, i) => (sum += face.part === id ? tally.faces[i] : 0));
+    model.solids.forEach((solid, i) => (sum += solid.part === id ? tally.solids[i] : 0));
+    return measured(sum / tally.chunks, scene, rays);
+  },
+});
+
+export const SCENE_MEASURES = [
+  detectorFlux,
+  detectorMean,
+  detectorPeak,
+  detectorUniformity,
+  detectorCentroidX,
+  detectorCentroidY,
+  detectorRadius,
+  partAbsorbed,
+] as const;

@@ -1,0 +1,167 @@
+import { bodyDefinition } from '../bodies/registry.ts';
+import { OPTICS_SPECS, SCATTER_SPECS, type Finish } from '../finishes/finish.ts';
+import type { ParameterSpec } from '../math/parameter.ts';
+import type { QuantityKind } from '../math/quantity.ts';
+import { FRAME_SPECS } from './frame-specs.ts';
+import type { Parameter } from './parameters.ts';
+import type { Detector, Law, Part, Region, Scene, Source } from './scene.ts';
+
+type Slot = Omit<Parameter, 'value'>;
+
+const spec = (
+  id: string,
+  title: string,
+  unit: string,
+  kind: QuantityKind,
+  meaning: string,
+  more: Partial<ParameterSpec> = {},
+): ParameterSpec => ({ id, title, unit, kind, meaning, transform: 'value', ...more });
+
+const millimetres = (
+  id: string,
+  title: string,
+  meaning: string,
+  more: Partial<ParameterSpec> = { above: 0 },
+) => spec(id, title, 'mm', 'length', meaning, more);
+const degrees = (
+  id: string,
+  title: string,
+  meaning: string,
+  most: number,
+  least: Partial<ParameterSpec> = { above: 0 },
+) => spec(id, title, '°', 'angle', meaning, { ...least, most });
+const whole = (id: string, title: string, meaning: string, min: number, most: number) =>
+  spec(id, title, '', 'number', meaning, { whole: true, min, most });
+
+/** Shift and tilt of a part, source or detector. */
+const PLACE: readonly ParameterSpec[] = FRAME_SPECS.map((one) => ({
+  ...one,
+  meaning: one.id.startsWith('d')
+    ? `Shift along ${one.id[1]} of the frame that it stands in.`
+    : `Right-handed tilt about ${one.id[1]}: after its shift, first about x, then about the new y, then about the new z.`,
+}));
+
+/** What happens inside a body. */
+export const VOLUME_SPECS: readonly ParameterSpec[] = [
+  spec('absorption', 'Absorption', '1/mm', 'number', 'Beside that of its material: exp(−αs) is left after a way s.', { min: 0, fallback: 0 }),
+  spec('freePath', 'Free path', 'mm', 'length', 'Mean way between two scattering events; endless for a clear body.', { above: 0, fallback: Infinity, allowInfinity: true }),
+  spec('asymmetry', 'Asymmetry g', '', 'number', 'Mean cosine of the scattering angle (Henyey and Greenstein): 0 to all sides, 1 straight on.', { above: -1, below: 1, fallback: 0 }),
+]; // prettier-ignore
+
+/** Numbers of each pattern. */
+export const PATTERN_SPECS: Readonly<Record<'ring' | 'grid', readonly ParameterSpec[]>> = {
+  ring: [
+    whole('count', 'Copies', 'How many stand round the z axis.', 1, 1000),
+    millimetres('radius', 'Ring radius', 'From the z axis to each copy.', {}),
+  ],
+  grid: [
+    whole('columns', 'Columns', 'Copies along x.', 1, 100),
+    whole('rows', 'Rows', 'Copies along y.', 1, 100),
+    millimetres('dx', 'Pitch x', 'From column to column.', {}),
+    millimetres('dy', 'Pitch y', 'From row to row.', {}),
+  ],
+};
+
+/** Numbers of each region that light starts from. */
+export const REGION_SPECS: Readonly<Record<Region['kind'], readonly ParameterSpec[]>> = {
+  point: [],
+  disc: [
+    millimetres('radius', 'Radius', 'Of the disc that shines.'),
+    millimetres('inner', 'Dark middle', 'Radius within which it does not shine.', { min: 0, fallback: 0 }),
+  ],
+  rectangle: [millimetres('width', 'Width', 'Along x.'), millimetres('height', 'Height', 'Along y.')],
+  filament: [
+    millimetres('radius', 'Wire radius', 'Of the wire along z.'),
+    millimetres('length', 'Wire length', 'Along z, about the origin.'),
+  ],
+  sphere: [millimetres('radius', 'Radius', 'Of the ball that shines outward.')],
+  waist: [millimetres('radius', 'Waist w', 'Irradiance exp(−2r²/w²) about the axis.')],
+  face: [],
+};
+
+/** Numbers of each law of direction. */
+export const LAW_SPECS: Readonly<Record<Law['kind'], readonly ParameterSpec[]>> = {
+  lambertian: [degrees('half', 'Cone half-angle', 'Equal radiance within it, nothing outside; 90° for the half-space.', 90)],
+  isotropic: [degrees('half', 'Cone half-angle', 'Equal intensity within it; 180° for all directions.', 180)],
+  cosine_power: [spec('power', 'Power m', '', 'number', 'Intensity ∝ cosᵐ of the angle to the normal.', { min: 0, most: 1e6 })],
+  parallel: [degrees('half', 'Half-angle', '0 for parallel light; 0.2666° for the sun.', 30, { min: 0 })],
+  gaussian: [degrees('half', 'Angle θ₀', 'Intensity exp(−2θ²/θ₀²).', 30)],
+  table: [],
+}; // prettier-ignore
+
+function slotsAt(at: string, specs: readonly ParameterSpec[], holder: unknown): Slot[] {
+  return specs.map((one) => ({
+    address: `${at}.${one.id}`,
+    path: `${at}.${one.id}`,
+    spec: one,
+    ...(holder === undefined && { absent: at }),
+  }));
+}
+
+function partSlots(at: string, part: Part): Slot[] {
+  const body = bodyDefinition(part.body.kind)?.parameters ?? [];
+  return [
+    ...slotsAt(`${at}.body`, body, part.body),
+    ...slotsAt(`${at}.frame`, PLACE, part.frame),
+    ...(part.material === undefined ? [] : slotsAt(`${at}.volume`, VOLUME_SPECS, part.volume)),
+    ...(part.pattern ? slotsAt(`${at}.pattern`, PATTERN_SPECS[part.pattern.kind], part.pattern) : []),
+  ];
+}
+
+function sourceSlots(at: string, source: Source): Slot[] {
+  const flux = spec('flux', 'Flux', source.unit, 'number', 'All light that it sends out.', { min: 0 });
+  const towards = source.towards
+    ? slotsAt(`${at}.towards`, ['x', 'y', 'z'].map((axis) => millimetres(axis, `Towards ${axis}`, 'The point that its axis looks at, from where it stands.', {})), source.towards) // prettier-ignore
+    : [];
+  return [
+    ...slotsAt(at, [flux], source),
+    ...slotsAt(`${at}.region`, REGION_SPECS[source.region.kind], source.region),
+    ...slotsAt(`${at}.law`, LAW_SPECS[source.law.kind], source.law),
+    ...slotsAt(`${at}.frame`, PLACE, source.frame),
+    ...towards,
+  ];
+}
+
+function detectorSlots(at: string, detector: Detector): Slot[] {
+  const { on } = detector;
+  const size =
+    on.kind === 'rectangle'
+      ? [millimetres('width', 'Width', 'Along x.'), millimetres('height', 'Height', 'Along y.')]
+      : on.kind === 'far'
+        ? [degrees('halfX', 'Half-width', 'To both sides in azimuth.', 180), degrees('halfY', 'Half-height', 'To both sides in elevation.', 90)]
+        : []; // prettier-ignore
+  return [
+    ...slotsAt(`${at}.on`, size, on),
+    ...slotsAt(at, [whole('columns', 'Columns', 'Cells along x.', 1, 1000), whole('rows', 'Rows', 'Cells along y.', 1, 1000)], detector), // prettier-ignore
+    ...slotsAt(at, [spec('floor', 'Noise level', '', 'number', 'The least that it tells from nothing, in the unit of its map.', { min: 0, fallback: 0 })], detector), // prettier-ignore
+    ...(on.kind === 'face' ? [] : slotsAt(`${at}.frame`, PLACE, detector.frame)),
+  ];
+}
+
+/** Every number of a scene. */
+export function sceneSlots(scene: Scene): Slot[] {
+  const at = `scenes.${scene.id}`;
+  const sampling = [
+    whole('rays', 'Rays', 'Rays launched from all sources together.', 1, 1e9),
+    whole('seed', 'Seed', 'Another one gives other random numbers.', 0, 2 ** 31 - 1),
+    spec('threshold', 'Threshold', '', 'number', 'Share of its first flux below which a ray ends.', { min: 0, below: 1 }),
+    whole('events', 'Most events', 'Faces that a ray meets before it ends.', 1, 100_000),
+  ]; // prettier-ignore
+  return [
+    ...scene.parts.flatMap((part) => partSlots(`${at}.parts.${part.id}`, part)),
+    ...scene.sources.flatMap((source) => sourceSlots(`${at}.sources.${source.id}`, source)),
+    ...scene.detectors.flatMap((detector) => detectorSlots(`${at}.detectors.${detector.id}`, detector)),
+    ...slotsAt(`${at}.sampling`, sampling, scene.sampling),
+  ];
+}
+
+/** Every number of a finish. */
+export function finishSlots(finish: Finish): Slot[] {
+  const at = `finishes.${finish.id}`;
+  const { optics, reflected, transmitted } = finish;
+  return [
+    ...slotsAt(`${at}.optics`, OPTICS_SPECS[optics.kind], optics),
+    ...(reflected ? slotsAt(`${at}.reflected`, SCATTER_SPECS[reflected.kind], reflected) : []),
+    ...(transmitted ? slotsAt(`${at}.transmitted`, SCATTER_SPECS[transmitted.kind], transmitted) : []),
+  ];
+}
