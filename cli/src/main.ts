@@ -4,6 +4,7 @@ import {
   evaluateMeasure,
   findMeasure,
   lensFindings,
+  subjectOf,
   MEASURES,
   readProjectText,
   setByText,
@@ -129,10 +130,10 @@ function measure(
   } catch (error) {
     throw new WrongCall(`--with is not JSON: ${(error as Error).message}`);
   }
-  const lens = asked.lens ?? project.lenses[0]?.id ?? '';
+  const lens = asked.lens ?? subjectOf(project, known) ?? '';
   const outcome = evaluateMeasure(new Evaluation(project), { measure: known.id, lens, settings });
   if (asked.json) {
-    const answer = outcome.ok ? { ...outcome.value, unit: known.unit } : { failure: outcome.reason };
+    const answer = outcome.ok ? { unit: known.unit, ...outcome.value } : { failure: outcome.reason };
     streams.out(JSON.stringify({ measure: known.id, lens, settings, ...answer }));
     return outcome.ok ? EXIT.done : EXIT.no;
   }
@@ -140,8 +141,9 @@ function measure(
     streams.err(outcome.reason);
     return EXIT.no;
   }
-  const { value, how, caution } = outcome.value;
-  streams.out(`${value}${known.unit ? ` ${known.unit}` : ''}${how ? `  (${how})` : ''}`);
+  const { value, how, caution, standardError, unit = known.unit } = outcome.value;
+  const error = standardError === undefined ? '' : ` ± ${standardError}`;
+  streams.out(`${value}${error}${unit ? ` ${unit}` : ''}${how ? `  (${how})` : ''}`);
   if (caution) streams.err(caution);
   return EXIT.done;
 }

@@ -2,7 +2,7 @@ import type { Evaluation } from '../imaging/evaluation.ts';
 import { formulaEvaluator, readFormula, type FormulaValue } from '../math/formula.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import type { SettingSpec, SettingSpecs } from '../measures/measure.ts';
-import { evaluateMeasure, MEASURES } from '../measures/registry.ts';
+import { evaluateMeasure, isOfScene, MEASURES, subjectOf } from '../measures/registry.ts';
 import type { Lens, Project } from '../project/model.ts';
 import { listParameters, type Parameter } from '../project/parameters.ts';
 
@@ -45,7 +45,6 @@ export function askNames(project: Project, lensId: string): ReadonlyMap<string, 
  */
 export async function ask(evaluation: Evaluation, lensId: string, text: string): Promise<Outcome<AskAnswer>> {
   const lens = evaluation.project.lenses.find(({ id }) => id === lensId);
-  if (!lens) return failure('There is no lens to ask about.');
   const formula = readFormula(text, askNames(evaluation.project, lensId));
   if (!formula.ok) return formula;
   const parts: AskAnswer['parts'][number][] = [];
@@ -62,16 +61,19 @@ export async function ask(evaluation: Evaluation, lensId: string, text: string):
       continue;
     }
     const { measure } = target;
+    const subject = subjectOf(evaluation.project, measure, lens ? lensId : null);
+    if (subject === null)
+      return failure(`${measure.title}: there is no ${isOfScene(measure) ? 'scene' : 'lens'} to ask about.`);
     const settings = readChoice(measure.title, measure.settings, lens, choice);
     if (!settings.ok) return settings;
     const measured = evaluateMeasure(evaluation, {
       measure: measure.id,
-      lens: lensId,
+      lens: subject,
       settings: settings.value,
     });
     if (!measured.ok) return failure(`${measure.title}: ${measured.reason}`);
-    const { value, how } = measured.value;
-    parts.push({ title: measure.title, value, unit: measure.unit, ...(how && { how }) });
+    const { value, how, unit = measure.unit } = measured.value;
+    parts.push({ title: measure.title, value, unit, ...(how && { how }) });
   }
   const evaluate = await formulaEvaluator();
   const result = evaluate(formula.value.expression, parts);
@@ -82,11 +84,11 @@ export async function ask(evaluation: Evaluation, lensId: string, text: string):
 function readChoice(
   title: string,
   specs: SettingSpecs,
-  lens: Lens,
+  lens: Lens | undefined,
   choice: string | null,
 ): Outcome<Readonly<Record<string, string | number>>> {
   const settings: Record<string, string | number> = {};
-  const fields = lens.fields.points.map(({ id }) => id);
+  const fields = lens?.fields.points.map(({ id }) => id) ?? [];
   for (const part of choice === null || choice === '' ? [] : choice.split(',')) {
     const named = /^\s*(\w+)\s*=\s*(.*?)\s*$/.exec(part);
     const value = named ? named[2] : part.trim();

@@ -77,10 +77,16 @@ export class QuadricFace implements FaceForm {
   }
 
   meet(x: number, y: number, z: number, l: number, m: number, n: number, out: Float64Array): number {
-    const { a, b, g, d } = this.#q;
+    const q4 = this.#q;
+    const a = q4.a;
+    const b = q4.b;
+    const g = q4.g;
+    const d = q4.d;
     // From the point nearest the origin the terms of the constant do not cancel.
     const near = -(x * l + y * m + z * n);
-    const [px, py, pz] = [x + near * l, y + near * m, z + near * n];
+    const px = x + near * l;
+    const py = y + near * m;
+    const pz = z + near * n;
     const A = a * (l * l + m * m) + b * n * n;
     const B = a * (px * l + py * m) + b * pz * n + g * n;
     const C = a * (px * px + py * py) + b * pz * pz + 2 * g * pz + d;
@@ -105,7 +111,9 @@ export class QuadricFace implements FaceForm {
 
   normal(x: number, y: number, z: number, out: Float64Array): void {
     const { a, b, g } = this.#q;
-    const [gx, gy, gz] = [a * x, a * y, b * z + g];
+    const gx = a * x;
+    const gy = a * y;
+    const gz = b * z + g;
     const scale = this.#sign / Math.sqrt(gx * gx + gy * gy + gz * gz);
     out[0] = gx * scale;
     out[1] = gy * scale;

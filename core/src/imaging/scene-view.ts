@@ -1,5 +1,6 @@
 import type { Triangles } from '../bodies/face-form.ts';
-import { movePoint, turnDirection } from '../math/rigid.ts';
+import { AT_REST, movePoint, turnDirection, type Rigid } from '../math/rigid.ts';
+import type { CompiledDetector } from '../scene/detectors.ts';
 import type { Finding } from '../sequence/lens-model.ts';
 import type { SceneFace, SceneModel } from '../scene/scene-model.ts';
 import { SceneTracer } from '../scene/tracer.ts';
@@ -20,20 +21,33 @@ export interface ViewFace {
   readonly area: number;
 }
 
-/** A source or detector as a place: an origin, its axes, and an outline to draw. */
-export interface ViewPlace {
+/** A source as a place: where it shines from and which way. */
+export interface ViewSource {
   readonly id: string;
   readonly origin: readonly [number, number, number];
   readonly axis: readonly [number, number, number];
-  /** Closed line, x, y, z … ; empty where there is none. */
-  readonly outline: readonly number[];
 }
+
+/** A detector as a place: where its map lies. */
+export interface ViewDetector {
+  readonly id: string;
+  readonly pose: Rigid;
+  /** mm in its own coordinates, degrees for the far field. */
+  readonly range: CompiledDetector['range'];
+  readonly far: boolean;
+  /** Whether its map can be laid where it is: flat, and in one place. */
+  readonly flat: boolean;
+}
+
+/** What is needed to make numbers of what a detector has counted. */
+export type SceneModelPart = Pick<CompiledDetector, 'id' | 'range' | 'size' | 'detector'>;
 
 /** What the 3D view of a scene draws. */
 export interface SceneView {
   readonly faces: readonly ViewFace[];
-  readonly sources: readonly ViewPlace[];
-  readonly detectors: readonly ViewPlace[];
+  readonly sources: readonly ViewSource[];
+  readonly detectors: readonly ViewDetector[];
+  readonly meters: readonly SceneModelPart[];
   readonly box: { readonly min: readonly number[]; readonly max: readonly number[] } | null;
   readonly findings: readonly Finding[];
 }
@@ -81,25 +95,19 @@ export function sceneView({ model }: SceneEvaluation): SceneView {
         area: face.form.area,
       };
     }),
-    sources: model.sources.map(({ id, origin, axis }) => ({
-      id,
-      origin: [...origin],
-      axis: [...axis],
-      outline: [],
-    })),
-    detectors: model.detectors.flatMap(({ id, pose, detector: { on } }): ViewPlace[] => {
-      if (!pose) return [];
-      const [x, y] = on.kind === 'rectangle' ? [on.width / 2, on.height / 2] : [0, 0];
-      const corners = on.kind === 'rectangle' ? ([[-x, -y], [x, -y], [x, y], [-x, y]] as const) : []; // prettier-ignore
-      return [
-        {
-          id,
-          origin: [...pose.shift],
-          axis: turnDirection(pose, [0, 0, 1]),
-          outline: corners.flatMap(([cx, cy]) => movePoint(pose, [cx, cy, 0])),
-        },
-      ];
+    sources: model.sources.map(({ id, origin, axis }) => ({ id, origin: [...origin], axis: [...axis] })),
+    detectors: model.detectors.map(({ id, pose, range, detector: { on } }, d): ViewDetector => {
+      const face = model.faces.find(({ detectors }) => detectors.includes(d));
+      const depth = face ? face.form.box.max[2] - face.form.box.min[2] : 0;
+      return {
+        id,
+        pose: pose ?? face?.pose ?? AT_REST,
+        range,
+        far: on.kind === 'far',
+        flat: on.kind !== 'far' && depth < 1e-6,
+      };
     }),
+    meters: model.detectors.map(({ id, range, size, detector }) => ({ id, range, size, detector })),
     box: model.box,
     findings: model.findings,
   };

@@ -39,6 +39,8 @@ export type SettingValues<S extends SettingSpecs> = {
 export interface Measured {
   /** In the measure's unit; finite. */
   readonly value: number;
+  /** The unit of this value, where the measure's own depends on what it looks at. */
+  readonly unit?: string;
   /** One standard deviation, where the value is sampled at random. */
   readonly standardError?: number;
   /** How it was computed, where there is a choice: sampling, pupil, aim. */

@@ -1,5 +1,6 @@
 import type { Evaluation } from '../imaging/evaluation.ts';
 import { failure, type Outcome } from '../math/outcome.ts';
+import type { Project } from '../project/model.ts';
 import { angularMagnification, chiefRayAngle, distortion, imageHeight } from './chief-ray.ts';
 import {
   backFocalDistance,
@@ -74,6 +75,12 @@ export function findMeasure(id: string): AnyMeasure | undefined {
 /** Whether a measure looks at a scene, not at a lens. */
 export function isOfScene(measure: AnyMeasure): measure is SceneMeasure<SettingSpecs> {
   return 'of' in measure;
+}
+
+/** What a measure looks at where nothing else is said: the lens that is given, or the first scene; null where there is none. */
+export function subjectOf(project: Project, measure: AnyMeasure, lens: string | null = null): string | null {
+  if (isOfScene(measure)) return project.scenes?.[0]?.id ?? null;
+  return lens ?? project.lenses[0]?.id ?? null;
 }
 
 function onSubject<T>(subject: Outcome<T>, evaluate: (subject: T) => Outcome<Measured>): Outcome<Measured> {

@@ -1,5 +1,6 @@
 import type { SceneEvaluation } from '../imaging/scene-evaluation.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
+import type { Detector } from '../project/scene.ts';
 import type { DetectorNumbers, Estimate } from '../scene/statistics.ts';
 import { defineSceneMeasure, type Measured } from './measure.ts';
 
@@ -9,24 +10,38 @@ const RAYS = { kind: 'integer', title: 'Rays', min: 64, max: 10_000_000, fallbac
 function detectorMeasure(
   about: { readonly id: string; readonly title: string; readonly unit: string; readonly meaning: string },
   read: (numbers: DetectorNumbers) => Estimate | number,
+  unit: (detector: Detector) => string,
 ) {
   return defineSceneMeasure({
     ...about,
     settings: { detector: DETECTOR, rays: RAYS },
     evaluate(scene, { detector, rays }) {
       const numbers = scene.numbers(detector, rays);
-      return numbers.ok ? measured(read(numbers.value), scene, rays) : numbers;
+      if (!numbers.ok) return numbers;
+      const { detectors } = scene.model.scene;
+      const known = detectors.find(({ id }) => id === detector) ?? scene.model.detectors[0].detector;
+      return measured(read(numbers.value), scene, rays, unit(known));
     },
   });
 }
 
-function measured(read: Estimate | number, scene: SceneEvaluation, rays: number): Outcome<Measured> {
+function measured(
+  read: Estimate | number,
+  scene: SceneEvaluation,
+  rays: number,
+  unit: string,
+): Outcome<Measured> {
   const { seed } = scene.model.scene.sampling;
   const how = `${rays} rays, seed ${seed}`;
-  if (typeof read === 'number') return success({ value: read, how });
+  if (typeof read === 'number') return success({ value: read, unit, how });
   const { value, standardError } = read;
-  return success({ value, how, ...(Number.isFinite(standardError) && { standardError }) });
+  return success({ value, unit, how, ...(Number.isFinite(standardError) && { standardError }) });
 }
+
+const fluxUnit = ({ light }: Detector) => (light === 'photometric' ? 'lm' : 'W');
+const densityUnit = ({ light, on }: Detector) =>
+  on.kind === 'far' ? (light === 'photometric' ? 'cd' : 'W/sr') : light === 'photometric' ? 'lx' : 'W/mm²';
+const placeUnit = ({ on }: Detector) => (on.kind === 'far' ? '°' : 'mm');
 
 export const detectorFlux = detectorMeasure(
   {
@@ -36,6 +51,7 @@ export const detectorFlux = detectorMeasure(
     meaning: 'All flux that the detector counts, in W, or in lm for a photometric one: Σ Φ of the rays.',
   },
   ({ flux }) => flux,
+  fluxUnit,
 );
 
 export const detectorMean = detectorMeasure(
@@ -47,6 +63,7 @@ export const detectorMean = detectorMeasure(
       'Flux over the area of the detector’s map (W/mm², or lx), or over its solid angle for the far field (W/sr, or cd).',
   },
   ({ mean }) => mean,
+  densityUnit,
 );
 
 export const detectorPeak = detectorMeasure(
@@ -58,6 +75,7 @@ export const detectorPeak = detectorMeasure(
       'The brightest cell of the detector’s map: flux over its area (W/mm², or lx) or solid angle (W/sr, or cd). With few rays a cell it reads too high.',
   },
   ({ peak }) => peak,
+  densityUnit,
 );
 
 export const detectorUniformity = detectorMeasure(
@@ -68,6 +86,7 @@ export const detectorUniformity = detectorMeasure(
     meaning: 'Darkest cell of the detector’s map over the mean of all cells: 1 for even light.',
   },
   ({ uniformity }) => uniformity,
+  () => '',
 );
 
 export const detectorCentroidX = detectorMeasure(
@@ -78,6 +97,7 @@ export const detectorCentroidX = detectorMeasure(
     meaning: 'Σ Φx/Σ Φ in the detector’s own coordinates; degrees for the far field.',
   },
   ({ centroidX }) => centroidX,
+  placeUnit,
 );
 
 export const detectorCentroidY = detectorMeasure(
@@ -88,6 +108,7 @@ export const detectorCentroidY = detectorMeasure(
     meaning: 'Σ Φy/Σ Φ in the detector’s own coordinates; degrees for the far field.',
   },
   ({ centroidY }) => centroidY,
+  placeUnit,
 );
 
 export const detectorRadius = detectorMeasure(
@@ -99,6 +120,7 @@ export const detectorRadius = detectorMeasure(
       '√(Σ Φ|r − r₀|²/Σ Φ) about the centroid, in the detector’s own coordinates; degrees for the far field.',
   },
   ({ rmsRadius }) => rmsRadius,
+  placeUnit,
 );
 
 export const partAbsorbed = defineSceneMeasure({
@@ -115,7 +137,7 @@ export const partAbsorbed = defineSceneMeasure({
     let sum = 0;
     model.faces.forEach((face, i) => (sum += face.part === id ? tally.faces[i] : 0));
     model.solids.forEach((solid, i) => (sum += solid.part === id ? tally.solids[i] : 0));
-    return measured(sum / tally.chunks, scene, rays);
+    return measured(sum / tally.chunks, scene, rays, 'W');
   },
 });
 

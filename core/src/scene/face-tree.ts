@@ -1,7 +1,7 @@
 import type { Box } from '../bodies/face-form.ts';
 
-/** Leaves hold up to this many faces. */
-const LEAF = 2;
+/** Leaves hold this many faces. */
+const LEAF = 4;
 
 /**
  * Boxes in boxes about the faces of a scene. Arrays laid flat: node k has its box in `boxes[6k…]`, and either two nodes at `first[k]` and

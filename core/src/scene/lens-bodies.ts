@@ -70,7 +70,7 @@ export function lensBodies(model: LensModel, extents: readonly SurfaceExtent[]):
     if (shape.ideal) wrong.push(`${id} is an ideal lens, which is no body: it is left out.`);
     if (surface.phase) wrong.push(`${id} is traced without what diffracts on it.`);
     if (surface.gradient) wrong.push(`The gradient behind ${id} is left out: its glass counts as even.`);
-    if (shape.ideal) return;
+    if (shape.ideal || (j === last && model.lens.imageSpace === 'afocal')) return; // an image at infinity is no thing
     const [behind, before] = [solidBehind[j], j > 0 ? solidBehind[j - 1] : -1];
     const add = (name: string, form: FaceForm, at: Rigid, finish: string, inner: number, outer: number) =>
       faces.push({ name, form, pose: at, finish, inner, outer });

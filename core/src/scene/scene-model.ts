@@ -11,7 +11,7 @@ import type { Finding } from '../sequence/lens-model.ts';
 import { FaceTree } from './face-tree.ts';
 import type { LensBodies } from './lens-bodies.ts';
 import { placeAll, type Standing } from './standing.ts';
-import { basicFinish, basicFor } from './basic-finishes.ts';
+import { basicFinish, basicFor } from '../finishes/basic.ts';
 import { compileSources, type CompiledSource } from './sources.ts';
 import { compileDetectors, type CompiledDetector } from './detectors.ts';
 

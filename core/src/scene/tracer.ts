@@ -82,6 +82,8 @@ export class SceneTracer {
   readonly #meetings = new Float64Array(MOST_MEETINGS);
   readonly #trial = new Float64Array(3);
   readonly #nodes = new Int32Array(128);
+  readonly #entries = new Float64Array(128);
+  readonly #inverse = new Float64Array(3);
   readonly #shares: FaceShares = { rs: 0, rp: 0, ts: 0, tp: 0 };
   readonly #drawn = new Float64Array(3);
   readonly #turned = new Float64Array(3);
@@ -328,49 +330,77 @@ export class SceneTracer {
 
   /** The nearest face of those that the ray can meet, with place and normal in the face's coordinates. */
   #nearest(): void {
-    const { boxes, first, count, order } = this.model.tree;
-    const { faces } = this.model;
-    const [x, y, z, l, m, n] = this.#ray;
-    const [il, im, inn] = [1 / l, 1 / m, 1 / n];
-    let best = Infinity;
+    const { first, count, order } = this.model.tree;
     this.#hitFace = -1;
+    if (order.length === 0) return;
+    const ray = this.#ray;
+    this.#inverse[0] = 1 / ray[3];
+    this.#inverse[1] = 1 / ray[4];
+    this.#inverse[2] = 1 / ray[5];
     const nodes = this.#nodes;
+    const entries = this.#entries;
+    let best = Infinity;
     let top = 0;
-    if (faces.length > 0) nodes[top++] = 0;
-    while (top > 0) {
-      const node = nodes[--top];
-      const o = 6 * node;
-      let from = -BEHIND;
-      let to = best + BEHIND;
-      let a = (boxes[o] - x) * il;
-      let b = (boxes[o + 3] - x) * il;
-      if (a > b) [a, b] = [b, a];
-      if (a > from) from = a; // a NaN (along a face of the box) changes nothing
-      if (b < to) to = b;
-      a = (boxes[o + 1] - y) * im;
-      b = (boxes[o + 4] - y) * im;
-      if (a > b) [a, b] = [b, a];
-      if (a > from) from = a;
-      if (b < to) to = b;
-      a = (boxes[o + 2] - z) * inn;
-      b = (boxes[o + 5] - z) * inn;
-      if (a > b) [a, b] = [b, a];
-      if (a > from) from = a;
-      if (b < to) to = b;
-      if (from > to) continue;
-      const size = count[node];
-      if (size === 0) {
-        nodes[top++] = first[node];
-        nodes[top++] = first[node] + 1;
-        continue;
+    let node = 0;
+    let entry = this.#enter(0);
+    for (;;) {
+      if (entry <= best + BEHIND) {
+        const size = count[node];
+        if (size > 0) {
+          for (let k = first[node]; k < first[node] + size; k++) best = this.#try(order[k], best);
+        } else {
+          // The nearer box first: what it holds leaves out most of the other.
+          const left = first[node];
+          const a = this.#enter(left);
+          const b = this.#enter(left + 1);
+          const near = a <= b ? left : left + 1;
+          const low = a <= b ? a : b;
+          const high = a <= b ? b : a;
+          if (high < Infinity) {
+            nodes[top] = near === left ? left + 1 : left;
+            entries[top++] = high;
+          }
+          if (low < Infinity) {
+            node = near;
+            entry = low;
+            continue;
+          }
+        }
       }
-      for (let k = first[node]; k < first[node] + size; k++) best = this.#try(order[k], best);
+      if (top === 0) return;
+      node = nodes[--top];
+      entry = entries[top];
     }
+  }
+
+  /** How far off the box of a node is met; Infinity where the ray passes it. A NaN (along a face of the box) changes nothing. */
+  #enter(node: number): number {
+    const boxes = this.model.tree.boxes;
+    const ray = this.#ray;
+    const inverse = this.#inverse;
+    const o = 6 * node;
+    let from = -BEHIND;
+    let to = Infinity;
+    for (let axis = 0; axis < 3; axis++) {
+      const a = (boxes[o + axis] - ray[axis]) * inverse[axis];
+      const b = (boxes[o + 3 + axis] - ray[axis]) * inverse[axis];
+      const near = a < b ? a : b;
+      const far = a < b ? b : a;
+      if (near > from) from = near;
+      if (far < to) to = far;
+    }
+    return from <= to ? from : Infinity;
   }
 
   /** Meets one face; returns the distance of the nearest meeting so far. */
   #try(i: number, best: number): number {
-    const [x, y, z, l, m, n] = this.#ray;
+    const ray = this.#ray;
+    const x = ray[0];
+    const y = ray[1];
+    const z = ray[2];
+    const l = ray[3];
+    const m = ray[4];
+    const n = ray[5];
     const count = this.#meet(i, x, y, z, l, m, n);
     if (count === 0) return best;
     const form = this.model.faces[i].form;
@@ -435,7 +465,9 @@ export class SceneTracer {
     const ray = this.#ray;
     const p = this.#poses;
     const o = 12 * i;
-    const [nx, ny, nz] = this.#normal;
+    const nx = this.#normal[0];
+    const ny = this.#normal[1];
+    const nz = this.#normal[2];
     // The normal in the coordinates of the scene (the inverse of a rotation is its transpose), turned to the side light goes to.
     let gx = p[o] * nx + p[o + 3] * ny + p[o + 6] * nz;
     let gy = p[o + 1] * nx + p[o + 4] * ny + p[o + 7] * nz;
@@ -443,7 +475,9 @@ export class SceneTracer {
     let cosine = ray[3] * gx + ray[4] * gy + ray[5] * gz;
     const outward = cosine > 0;
     if (!outward) {
-      [gx, gy, gz] = [-gx, -gy, -gz];
+      gx = -gx;
+      gy = -gy;
+      gz = -gz;
       cosine = -cosine;
     }
     if (cosine > 1) cosine = 1;

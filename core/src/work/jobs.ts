@@ -145,11 +145,11 @@ export const JOBS = {
     if (!request.ok) return request;
     const evaluation = new Evaluation(request.value.project);
     return success(
-      request.value.measures.map((one) => ({
-        ...one,
-        unit: findMeasure(one.measure)?.unit ?? '',
-        outcome: evaluateMeasure(evaluation, one),
-      })),
+      request.value.measures.map((one) => {
+        const outcome = evaluateMeasure(evaluation, one);
+        const unit = (outcome.ok ? outcome.value.unit : undefined) ?? findMeasure(one.measure)?.unit ?? '';
+        return { ...one, unit, outcome };
+      }),
     );
   },
 

@@ -1,6 +1,6 @@
 import * as yup from 'yup';
 import { failure, success, type Outcome } from '../math/outcome.ts';
-import type { MeasureRequest } from '../measures/registry.ts';
+import { findMeasure, MEASURES, subjectOf, type MeasureRequest } from '../measures/registry.ts';
 import { scanSize, type ScanAxis } from '../measures/scan.ts';
 import type { Project } from '../project/model.ts';
 import { readProject } from '../project/read.ts';
@@ -122,12 +122,11 @@ function complete(body: Body): Outcome<MeasuresRequest> {
     if (!changed.ok) return failure(`set: ${changed.reason}`);
     project = changed.value;
   }
-  const lens = project.lenses[0]?.id ?? '';
   return success({
     project,
     measures: body.measures.map((one) => ({
       measure: one.measure,
-      lens: one.lens ?? lens,
+      lens: one.lens ?? subjectOf(project, findMeasure(one.measure) ?? MEASURES[0]) ?? '',
       settings: one.settings ?? {},
     })),
   });

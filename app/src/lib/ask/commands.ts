@@ -86,13 +86,15 @@ export function allCommands(desk: Desk): readonly Command[] {
     ),
     ...MEASURES.map(({ id, title }) =>
       command(`Require ${title}`, () => {
-        const added = lens && addRequirement(desk.project, lens, id);
-        if (added?.ok) desk.commit(added.value.edits, added.value.label);
+        const added = addRequirement(desk.project, lens, id);
+        if (added.ok) desk.commit(added.value.edits, added.value.label);
+        else desk.notice = { tone: 'refused', title: added.reason };
       }),
     ),
     ...(['Brief', 'Layout', 'Study', 'Shelf', 'Projects'] as const).map((room) =>
       place(room, () => void goto(`/${room.toLowerCase()}`)),
     ),
+    place('Scene', () => void goto('/layout/scene')),
     ...(lens?.surfaces.map((surface, index) =>
       place(`Surface ${surfaceTitle(lens, index)}`, () => {
         desk.selected = surface.id;

@@ -15,7 +15,8 @@
 
 <nav aria-label="Rooms">
   {#each rooms as { path, title, Icon } (path)}
-    <a href={path} aria-current={page.url.pathname === path ? 'page' : undefined}><Icon size={20} />{title}</a
+    <a href={path} aria-current={page.url.pathname.startsWith(path) ? 'page' : undefined}
+      ><Icon size={20} />{title}</a
     >
   {/each}
   <span class="gap"></span>

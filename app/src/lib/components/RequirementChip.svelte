@@ -36,14 +36,21 @@
   );
   const value = $derived(query.answer?.ok ? query.answer.value.value : null);
   const stand = $derived(value === null ? null : standing(value, requirement));
-  const verdict = $derived(stand?.verdict ?? (query.answer ? 'missed' : 'met'));
+  const ownUnit = $derived((query.answer?.ok ? query.answer.value.unit : undefined) ?? measure?.unit);
+  const unit = $derived(ownUnit ? ` ${ownUnit}` : '');
+  const error = $derived(query.answer?.ok ? query.answer.value.standardError : undefined);
+  // A sampled value whose error could take it over a limit is close to it, on whichever side it lies.
+  const verdict = $derived(
+    stand && error !== undefined && Math.abs(stand.margin) < 2 * error
+      ? 'close'
+      : (stand?.verdict ?? (query.answer ? 'missed' : 'met')),
+  );
   const marks = { met: '✓', close: '!', missed: '✕' } as const;
   const words = { met: 'met', close: 'met, close to its limit', missed: 'missed' } as const;
-  const unit = $derived(measure?.unit ? ` ${measure.unit}` : '');
   const tight = $derived(unit === ' °' ? '°' : unit);
 
   function shown(number: number): string {
-    if (Math.abs(number) < 0.001) return fixed(number, 3);
+    if (Math.abs(number) < 0.001) return error === undefined ? fixed(number, 3) : significant(number, 3);
     return Math.abs(number) >= 10 ? fixed(number, Math.abs(number) >= 1000 ? 1 : 2) : significant(number, 3);
   }
 
@@ -77,7 +84,9 @@
 >
   <span class="line">
     {#if !brief}<span class="label">{requirement.label ?? measure?.title ?? requirement.measure}</span>{/if}
-    <strong>{value === null ? '–' : `${shown(value)}${tight}`}</strong>
+    <strong
+      >{value === null ? '–' : `${shown(value)}${error ? ` ± ${significant(error, 1)}` : ''}${tight}`}</strong
+    >
     {#if change !== null && !brief}<span class="change" title="Change against the reference"
         >{change > 0 ? '+' : ''}{shown(change)}</span
       >{/if}

@@ -11,7 +11,7 @@
 
   function add(measure: string) {
     const lens = desk.project.lenses[0];
-    const added = lens && addRequirement(desk.project, lens, measure);
+    const added = addRequirement(desk.project, lens, measure);
     if (!added?.ok) return;
     desk.commit(added.value.edits, added.value.label);
   }

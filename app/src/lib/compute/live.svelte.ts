@@ -8,7 +8,7 @@ import type {
   RunningJob,
   WorkerPool,
 } from '@ulvex/core';
-import { JobCancelled } from '@ulvex/core';
+import { findMeasure, isOfScene, JobCancelled } from '@ulvex/core';
 
 /** A question that is asked anew whenever the project changes, with its newest answer. */
 export class LiveQuery<K extends QueryKind = QueryKind> {
@@ -28,6 +28,13 @@ export class LiveQuery<K extends QueryKind = QueryKind> {
 
 /** What is drawn as a chart comes after drawing, spots and figures: its picture takes longest. */
 const LATER: ReadonlySet<QueryKind> = new Set(['ray_fans']);
+
+/** Whether a question may be answered after the others: charts, and numbers that thousands of rays are traced for. */
+function waits(query: Query): boolean {
+  if (LATER.has(query.kind)) return true;
+  const measure = query.kind === 'measure' ? findMeasure(query.measure) : undefined;
+  return measure !== undefined && isOfScene(measure);
+}
 
 interface Running {
   readonly job: RunningJob<void>;
@@ -104,7 +111,7 @@ export class LiveAnswers {
     const queries = [...this.#queries.values()]
       .flatMap(({ key, ask }) => {
         const query = ask();
-        return query ? [{ key, query, ...(LATER.has(query.kind) && { later: true }) }] : [];
+        return query ? [{ key, query, ...(waits(query) && { later: true }) }] : [];
       })
       .sort((a, b) => Number(a.later ?? false) - Number(b.later ?? false));
     const { project, revision } = wanted;

@@ -15,6 +15,9 @@ import {
   type Lens,
   type Outcome,
   type Project,
+  type Scene,
+  type SceneGesture,
+  type SceneKind,
   type FocusCriterion,
   type Tracked,
 } from '@ulvex/core';
@@ -41,6 +44,13 @@ export interface Notice {
   readonly lines?: readonly string[];
   /** Something that can be done about it. */
   readonly action?: { readonly label: string; readonly run: () => void };
+}
+
+/** A part, source or detector; for parts, which of its faces are meant, none for all. */
+export interface ChosenThing {
+  readonly kind: SceneKind;
+  readonly id: string;
+  readonly faces?: readonly string[];
 }
 
 const KEEP_AFTER = 250;
@@ -88,6 +98,8 @@ export class Desk {
   /** Surface that the keyboard or the mouse is at; the prescription and the drawing share it. */
   selected = $state.raw<string | null>(null);
   hovered = $state.raw<string | null>(null);
+  /** What of the scene is chosen, with the faces of a part that are. */
+  thing = $state.raw<ChosenThing | null>(null);
 
   constructor() {
     const workers = workersWanted();
@@ -126,6 +138,11 @@ export class Desk {
     return this.#tracked.history.redo.length;
   }
 
+  /** The scene that rooms look at. */
+  get scene(): Scene | null {
+    return this.shown.scenes?.[0] ?? null;
+  }
+
   /** The lens that rooms look at. */
   get lens(): Lens | null {
     return this.shown.lenses[0] ?? null;
@@ -144,6 +161,7 @@ export class Desk {
     this.#keep = keep ?? newKeep();
     this.selected = null;
     this.hovered = null;
+    this.thing = null;
     this.#show();
     this.keeping = savedAt === undefined ? { state: 'waiting' } : { state: 'kept', at: savedAt };
     void this.#settleClaim(this.#keep, savedAt === undefined);
@@ -230,6 +248,13 @@ export class Desk {
     const done = 'ok' in gesture ? gesture.value : gesture;
     this.commit(done.edits, done.label);
     return done.focus;
+  }
+
+  /** Does a gesture on the scene, and chooses what it is about. */
+  arrange({ edits, label, focus }: SceneGesture): void {
+    this.commit(edits, label);
+    if (focus && (this.thing?.kind !== focus.kind || this.thing.id !== focus.id)) this.thing = focus;
+    else if (!focus) this.thing = null;
   }
 
   /**

@@ -16,6 +16,18 @@ export const SAMPLES = [
     about: 'Two mirrors, f 1600 mm, F/8, a third of the pupil dark: the telescope for the far buoy.',
     load: () => import('@ulvex/samples/ice-glass.ulvex.json'),
   },
+  {
+    id: 'sector-lantern',
+    title: 'Sector lantern',
+    about: 'Three LEDs behind one collimator and a hood: a fan of red, white and green over the water.',
+    load: () => import('@ulvex/samples/sector-lantern.ulvex.json'),
+  },
+  {
+    id: 'sun-in-the-lens',
+    title: 'Sun in the lens',
+    about: 'The tide camera in its housing with window and hood, and the low sun 24° off its axis.',
+    load: () => import('@ulvex/samples/sun-in-the-lens.ulvex.json'),
+  },
 ] as const;
 
 /** A project with nothing but a stop, a gap and an image surface. */

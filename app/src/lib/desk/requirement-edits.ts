@@ -1,7 +1,9 @@
 import {
   failure,
   findMeasure,
+  isOfScene,
   parseQuantity,
+  subjectOf,
   success,
   type Edit,
   type Lens,
@@ -19,19 +21,22 @@ export function requirementTitle(requirement: Requirement): string {
 /** A new requirement from a measure, without limits yet, about the last field where the measure asks for one. */
 export function addRequirement(
   project: Project,
-  lens: Lens,
+  lens: Lens | null | undefined,
   measureId: string,
   settings: Readonly<Record<string, unknown>> = {},
 ): Outcome<{ readonly edits: readonly Edit[]; readonly label: string; readonly id: string }> {
   const measure = findMeasure(measureId);
   if (!measure) return failure(`There is no measure “${measureId}”.`);
+  const subject = subjectOf(project, measure, lens?.id ?? null);
+  if (subject === null)
+    return failure(`${measure.title} needs a ${isOfScene(measure) ? 'scene' : 'lens'}: there is none.`);
   const spec = measure.settings.field;
-  const field = spec?.kind === 'field' ? (spec.fallback ?? lens.fields.points.at(-1)?.id ?? '') : null;
+  const field = spec?.kind === 'field' ? (spec.fallback ?? lens?.fields.points.at(-1)?.id ?? '') : null;
   const id = freshId('r', project.requirements);
   const item: Requirement = {
     id,
     measure: measure.id,
-    lens: lens.id,
+    lens: subject,
     settings: field === null ? settings : { field, ...settings },
   };
   const after = project.requirements.at(-1)?.id ?? null;

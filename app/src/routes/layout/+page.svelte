@@ -18,6 +18,7 @@
     type SpotSettings,
   } from '$lib/tiles/settings.ts';
   import RayTile from '$lib/tiles/RayTile.svelte';
+  import HalfTabs from '$lib/scene/HalfTabs.svelte';
   import SurfacePanel from '$lib/surface/SurfacePanel.svelte';
   import SpotTile from '$lib/tiles/SpotTile.svelte';
   import Trouble from '$lib/components/Trouble.svelte';
@@ -70,7 +71,7 @@
 <div class="room" style:--list="{columns.width}px">
   <section class="left" aria-label="Prescription">
     <header>
-      <h2>Prescription</h2>
+      <HalfTabs />
       <span>mm</span>
     </header>
     <svelte:boundary>

@@ -1,4 +1,4 @@
-import type { Finish } from '../finishes/finish.ts';
+import type { Finish } from './finish.ts';
 
 /** Finishes that every project knows by these ids without holding them. */
 const BASIC: readonly Finish[] = [
@@ -22,3 +22,6 @@ export const BASIC_FINISHES = BASIC;
 export function basicFor(solid: boolean, clear: boolean): string {
   return solid && clear ? 'bare' : 'absorber';
 }
+
+/** Their ids, which no record of a project may take for something else. */
+export const BASIC_IDS: readonly string[] = BASIC.map(({ id }) => id);

@@ -1,0 +1,304 @@
+<script lang="ts">
+  import {
+    addBody, addDetector, addGroup, addLens, addSource, BODIES, bodyDefinition, removeThing, setExcluded, thingTitle,
+    type OwnBody, type Scene, type SceneKind, type SceneView,
+  } from '@ulvex/core'; // prettier-ignore
+  import Eye from '@lucide/svelte/icons/eye';
+  import EyeOff from '@lucide/svelte/icons/eye-off';
+  import { useDesk } from '$lib/desk/context.ts';
+  import { fieldColours } from '$lib/colours.ts';
+  import Silhouette from './Silhouette.svelte';
+  import { finishSwatch } from './swatch.ts';
+
+  interface Props {
+    scene: Scene;
+    view: SceneView | null;
+    /** Ids of parts that are not drawn. */
+    hidden: ReadonlySet<string>;
+    onhide: (part: string) => void;
+  }
+  let { scene, view, hidden, onhide }: Props = $props();
+  const desk = useDesk();
+
+  interface Line {
+    readonly kind: SceneKind;
+    readonly id: string;
+    readonly title: string;
+    readonly about: string;
+    readonly depth: number;
+    readonly excluded: boolean;
+    readonly body: string;
+    readonly finishes: readonly string[];
+    readonly wrong: boolean;
+  }
+
+  /** How deep a part stands in others. */
+  function depthOf(id: string | undefined): number {
+    let depth = 0;
+    for (let at = id; at !== undefined && depth < 20; depth++)
+      at = scene.parts.find((part) => part.id === at)?.within;
+    return Math.max(0, depth - 1);
+  }
+
+  const troubled = $derived(
+    new Set((view?.findings ?? []).filter(({ severity }) => severity === 'error').map(({ where }) => where)),
+  );
+  const ramp = $derived(fieldColours(scene.sources.length));
+  const lines = $derived<readonly Line[]>([
+    ...ordered(scene).map((part): Line => {
+      const of = part.body.kind;
+      const material = desk.shown.materials.find(({ id }) => id === part.material)?.label;
+      const kind = bodyDefinition(of)?.title.toLowerCase() ?? of;
+      return {
+        kind: 'parts',
+        id: part.id,
+        title: thingTitle(part),
+        about: [kind, material].filter(Boolean).join(', '),
+        depth: depthOf(part.id),
+        excluded: part.excluded ?? false,
+        body:
+          of === 'copy'
+            ? (scene.parts.find(({ id }) => part.body.kind === 'copy' && id === part.body.of)?.body.kind ??
+              of)
+            : of,
+        finishes: [
+          ...new Set((view?.faces ?? []).filter((face) => face.part === part.id).map(({ finish }) => finish)),
+        ],
+        wrong: troubled.has(part.id),
+      };
+    }),
+    ...scene.sources.map((source): Line => ({
+      kind: 'sources',
+      id: source.id,
+      title: thingTitle(source),
+      about: `${source.flux} ${source.unit}`,
+      depth: 0,
+      excluded: source.excluded ?? false,
+      body: 'source',
+      finishes: [],
+      wrong: troubled.has(source.id),
+    })),
+    ...scene.detectors.map((detector): Line => ({
+      kind: 'detectors',
+      id: detector.id,
+      title: thingTitle(detector),
+      about:
+        detector.on.kind === 'far'
+          ? 'far field'
+          : detector.on.kind === 'face'
+            ? `on ${detector.on.part}`
+            : 'free',
+      depth: 0,
+      excluded: detector.excluded ?? false,
+      body: 'detector',
+      finishes: [],
+      wrong: troubled.has(detector.id),
+    })),
+  ]);
+
+  /** Parts with those that stand in them behind them. */
+  function ordered({ parts }: Scene): Scene['parts'] {
+    const under = (within: string | undefined): Scene['parts'][number][] =>
+      parts
+        .filter((part) => (parts.some(({ id }) => id === part.within) ? part.within : undefined) === within)
+        .flatMap((part) => [part, ...under(part.id)]);
+    const found = under(undefined);
+    return found.length === parts.length ? found : parts; // frames in a circle: as they come
+  }
+
+  function add(word: string) {
+    const after = desk.thing?.kind === 'parts' ? desk.thing.id : null;
+    const [kind, id = ''] = word.split(':');
+    if (kind === 'body') desk.arrange(addBody(desk.project, scene, id as OwnBody['kind'], after));
+    else if (kind === 'lens') {
+      const lens = desk.project.lenses.find((one) => one.id === id);
+      if (lens) desk.arrange(addLens(scene, lens, after));
+    } else if (kind === 'group') desk.arrange(addGroup(scene, after));
+    else if (kind === 'source') desk.arrange(addSource(scene, desk.lens?.wavelengths[0]?.nm ?? 555));
+    else {
+      const chosen = desk.thing?.kind === 'parts' ? desk.thing : null;
+      const face = view?.faces.find(
+        ({ part, name }) => part === chosen?.id && (chosen.faces?.includes(name) ?? false),
+      );
+      desk.arrange(addDetector(scene, face ? { part: face.part, face: face.name } : null));
+    }
+  }
+
+  function onkeydown(event: KeyboardEvent, line: Line, index: number) {
+    const step = event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0;
+    if (step) {
+      const next = lines[index + step];
+      if (!next) return;
+      event.preventDefault();
+      desk.thing = { kind: next.kind, id: next.id };
+      document.querySelector<HTMLElement>(`[data-thing="${next.kind}-${next.id}"]`)?.focus();
+    } else if (event.key === 'Delete') {
+      event.preventDefault();
+      desk.arrange(removeThing(scene, line.kind, line.id));
+    } else if (event.key === ' ') {
+      event.preventDefault();
+      desk.arrange(setExcluded(scene, line.kind, line.id, !line.excluded));
+    }
+  }
+</script>
+
+<div class="head">
+  <select
+    aria-label="Add to the scene"
+    data-testid="scene-add"
+    value=""
+    onchange={(event) => {
+      add(event.currentTarget.value);
+      event.currentTarget.value = '';
+    }}
+  >
+    <option value="" hidden>add …</option>
+    <option value="source">source</option>
+    <option value="detector">detector</option>
+    {#each desk.project.lenses as lens (lens.id)}<option value="lens:{lens.id}">lens {lens.name}</option
+      >{/each}
+    <optgroup label="Bodies">
+      {#each BODIES as { kind, title } (kind)}<option value="body:{kind}">{title.toLowerCase()}</option
+        >{/each}
+    </optgroup>
+    <option value="group">group</option>
+  </select>
+  <span>Space leaves out, Del removes</span>
+</div>
+<ul role="listbox" aria-label="Things of the scene" data-testid="parts-list">
+  {#each lines as line, i (`${line.kind}-${line.id}`)}
+    {#if i === 0 || lines[i - 1].kind !== line.kind}
+      <li class="kind" role="presentation">{line.kind}</li>
+    {/if}
+    {@const chosen = desk.thing?.kind === line.kind && desk.thing.id === line.id}
+    <li role="presentation" class:chosen class:out={line.excluded} style:--depth={line.depth}>
+      <button
+        role="option"
+        aria-selected={chosen}
+        class="line"
+        tabindex={chosen || (!desk.thing && i === 0) ? 0 : -1}
+        data-thing="{line.kind}-{line.id}"
+        data-testid="thing-{line.id}"
+        onclick={() => (desk.thing = { kind: line.kind, id: line.id })}
+        onkeydown={(event) => onkeydown(event, line, i)}
+      >
+        <Silhouette
+          kind={line.body}
+          colour={line.kind === 'sources' ? ramp[scene.sources.findIndex(({ id }) => id === line.id)] : null}
+        />
+        <span class="title">{line.wrong ? '✕ ' : ''}{line.title}</span>
+        <span class="about">{line.excluded ? 'left out' : line.about}</span>
+        <span class="swatches">
+          {#each line.finishes as finish (finish)}<i style:background={finishSwatch(finish)} title={finish}
+            ></i>{/each}
+        </span>
+      </button>
+      {#if line.kind === 'parts'}
+        <button
+          class="eye"
+          tabindex="-1"
+          aria-label={hidden.has(line.id) ? `Draw ${line.title}` : `Do not draw ${line.title}`}
+          title={hidden.has(line.id) ? 'Draw it' : 'Do not draw it; light meets it all the same'}
+          onclick={() => onhide(line.id)}
+        >
+          {#if hidden.has(line.id)}<EyeOff size={13} />{:else}<Eye size={13} />{/if}
+        </button>
+      {/if}
+    </li>
+  {/each}
+</ul>
+
+<style>
+  .head {
+    display: flex;
+    gap: 10px;
+    align-items: baseline;
+    color: var(--muted);
+    font-size: var(--size-small);
+  }
+
+  select {
+    padding: 1px 4px;
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    background: var(--card);
+    color: var(--ink);
+  }
+
+  ul {
+    margin: 0;
+    padding: 0;
+    overflow: auto;
+    list-style: none;
+  }
+
+  li {
+    display: flex;
+    align-items: center;
+    border-bottom: 1px solid var(--line);
+  }
+
+  .kind {
+    padding: 6px 0 2px;
+    color: var(--muted);
+    font-size: var(--size-small);
+  }
+
+  .chosen {
+    background: var(--accent-ground);
+  }
+
+  .out {
+    opacity: 0.6;
+  }
+
+  .line {
+    display: grid;
+    flex: 1;
+    grid-template-columns: 22px minmax(60px, auto) 1fr auto;
+    gap: 8px;
+    align-items: center;
+    min-width: 0;
+    padding: 3px 4px 3px calc(2px + 14px * var(--depth));
+    border: 0;
+    background: none;
+    text-align: left;
+  }
+
+  .title,
+  .about {
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+  }
+
+  .about {
+    color: var(--muted);
+    font-size: var(--size-small);
+  }
+
+  .swatches {
+    display: flex;
+    gap: 2px;
+  }
+
+  .swatches i {
+    width: 9px;
+    height: 9px;
+    border: 1px solid var(--line);
+    border-radius: 2px;
+  }
+
+  .eye {
+    display: grid;
+    place-items: center;
+    padding: 2px 4px;
+    border: 0;
+    background: none;
+    color: var(--muted);
+  }
+
+  .eye:hover {
+    color: var(--accent);
+  }
+</style>

@@ -1,0 +1,163 @@
+<script lang="ts">
+  import { LEDGER_KEYS, type Scene } from '@ulvex/core';
+  import ParameterCell from '$lib/components/ParameterCell.svelte';
+  import { significant } from '$lib/format.ts';
+  import { useDesk } from '$lib/desk/context.ts';
+  import type { SceneRun } from './scene-run.svelte.ts';
+
+  interface Props {
+    scene: Scene;
+    run: SceneRun;
+    current: boolean;
+    onstart: () => void;
+  }
+  let { scene, run, current, onstart }: Props = $props();
+  const desk = useDesk();
+  const at = $derived(`scenes.${scene.id}.sampling`);
+  const WORDS: Readonly<Record<(typeof LEDGER_KEYS)[number], string>> = {
+    launched: 'launched',
+    detected: 'ends on detectors',
+    absorbed: 'ends on other faces',
+    inBodies: 'absorbed in bodies',
+    escaped: 'leaves the scene',
+    cutOff: 'cut off',
+    byLot: 'ended by lot',
+  };
+  const book = $derived.by(() => {
+    const { tally } = run;
+    if (!tally || tally.chunks === 0 || !(tally.ledger.launched > 0)) return [];
+    return LEDGER_KEYS.filter(
+      (key) => key === 'launched' || Math.abs(tally.ledger[key]) > 1e-12 * tally.ledger.launched,
+    ).map((key) => ({
+      key,
+      share: tally.ledger[key] / tally.ledger.launched,
+      watts: tally.ledger[key] / tally.chunks,
+    }));
+  });
+  const words = $derived(
+    run.state === 'running'
+      ? `tracing ${Math.round(100 * run.progress)} %`
+      : run.state === 'done'
+        ? current
+          ? 'traced'
+          : 'of an earlier model'
+        : run.state === 'paused'
+          ? `stopped at ${Math.round(100 * run.progress)} %`
+          : run.state === 'failed'
+            ? `✕ ${run.reason}`
+            : 'not traced',
+  );
+</script>
+
+<div class="bar" data-testid="run-bar" data-state={run.state} data-revision={run.revision}>
+  {#if run.state === 'running'}
+    <button onclick={() => run.stop()} data-testid="run-stop">stop</button>
+  {:else if run.state === 'paused'}
+    <button onclick={() => run.resume()} data-testid="run-resume">go on</button>
+  {:else}
+    <button onclick={onstart} data-testid="run-start">trace anew</button>
+  {/if}
+  <progress value={run.progress} max="1" aria-label="Rays traced"></progress>
+  <span class="words">{words}</span>
+  <label
+    >rays <span class="cell"
+      ><ParameterCell address="{at}.rays" label="Rays" change="Rays of the scene" testid="scene-rays" /></span
+    ></label
+  >
+  <label
+    >seed <span class="cell small"
+      ><ParameterCell address="{at}.seed" label="Seed" change="Seed of the scene" /></span
+    ></label
+  >
+  <label>
+    <select
+      aria-label="How rays go on at a face"
+      title="Whether all that a face sends on is followed, or one way drawn by lot"
+      value={scene.sampling.splitting}
+      onchange={(event) =>
+        desk.commit(
+          [{ kind: 'set', path: `${at}.splitting`, value: event.currentTarget.value }],
+          'How rays go on',
+        )}
+    >
+      <option value="split">rays split</option><option value="one">one way by lot</option>
+    </select>
+  </label>
+  <label
+    >threshold <span class="cell"
+      ><ParameterCell address="{at}.threshold" label="Threshold" change="Threshold of the scene" /></span
+    ></label
+  >
+</div>
+<p class="book" data-testid="energy-book">
+  {#each book as { key, share, watts } (key)}
+    <span title="{significant(watts, 6)} W"
+      >{WORDS[key]}
+      <b>{key === 'launched' ? `${significant(watts, 4)} W` : `${significant(100 * share, 3)} %`}</b></span
+    >
+  {/each}
+</p>
+
+<style>
+  .bar {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 4px 10px;
+    align-items: center;
+    color: var(--muted);
+    font-size: var(--size-small);
+  }
+
+  button,
+  select {
+    padding: 1px 7px;
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    background: none;
+    color: var(--ink);
+    font-size: inherit;
+  }
+
+  button:hover {
+    border-color: var(--accent);
+  }
+
+  progress {
+    width: 90px;
+    height: 7px;
+    accent-color: var(--accent);
+  }
+
+  .words {
+    min-width: 92px;
+  }
+
+  label {
+    display: flex;
+    gap: 4px;
+    align-items: center;
+  }
+
+  .cell {
+    width: 74px;
+    border-bottom: 1px solid var(--line);
+  }
+
+  .small {
+    width: 36px;
+  }
+
+  .book {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 0 14px;
+    min-height: 1.4em;
+    color: var(--muted);
+    font-size: var(--size-small);
+  }
+
+  .book b {
+    color: var(--ink);
+    font-weight: 500;
+  }
+</style>

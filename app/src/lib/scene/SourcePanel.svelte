@@ -1,0 +1,254 @@
+<script lang="ts">
+  import { failure, LAW_SPECS, REGION_SPECS, setOf, success, thingTitle, type Law, type Region, type Scene, type SceneView, type Source } from '@ulvex/core'; // prettier-ignore
+  import Cell from '$lib/components/Cell.svelte';
+  import ParameterCell from '$lib/components/ParameterCell.svelte';
+  import { useDesk } from '$lib/desk/context.ts';
+  import Numbers from '$lib/surface/Numbers.svelte';
+  import { plain } from '$lib/format.ts';
+  import NameAndPlace from './NameAndPlace.svelte';
+
+  interface Props {
+    scene: Scene;
+    source: Source;
+    view: SceneView | null;
+  }
+  let { scene, source, view }: Props = $props();
+  const desk = useDesk();
+  const at = $derived(`scenes.${scene.id}.sources.${source.id}`);
+  const title = $derived(thingTitle(source));
+
+  const REGIONS: readonly (readonly [string, string, Region])[] = [
+    ['point', 'point', { kind: 'point' }],
+    ['disc', 'disc', { kind: 'disc', radius: 1 }],
+    ['rectangle', 'rectangle', { kind: 'rectangle', width: 1, height: 1 }],
+    ['filament', 'filament', { kind: 'filament', radius: 0.1, length: 4 }],
+    ['sphere', 'ball', { kind: 'sphere', radius: 1 }],
+    ['waist', 'Gaussian waist', { kind: 'waist', radius: 1 }],
+  ];
+  const LAWS: readonly (readonly [string, string, Law])[] = [
+    ['lambertian', 'Lambertian', { kind: 'lambertian', half: 90 }],
+    ['isotropic', 'even intensity', { kind: 'isotropic', half: 20 }],
+    ['cosine_power', 'cosine power', { kind: 'cosine_power', power: 4 }],
+    ['parallel', 'parallel', { kind: 'parallel', half: 0 }],
+    ['gaussian', 'Gaussian', { kind: 'gaussian', half: 1 }],
+    ['table', 'table by angle', { kind: 'table', degrees: [0, 30, 60, 90], intensity: [1, 0.9, 0.4, 0] }],
+  ];
+
+  function set(key: string, value: unknown, label: string) {
+    desk.arrange(setOf(scene, 'sources', source.id, key, value, label));
+  }
+
+  const faces = $derived(view?.faces ?? []);
+  const regionWord = $derived(
+    source.region.kind === 'face' ? `face:${source.region.part}.${source.region.face}` : source.region.kind,
+  );
+  const light = $derived(
+    source.light
+      .map(({ nm, weight }) =>
+        source.light.length > 1 ? `${plain(nm, 7)}:${plain(weight, 5)}` : plain(nm, 7),
+      )
+      .join(' '),
+  );
+
+  function readLight(text: string) {
+    const lines = text
+      .trim()
+      .split(/[\s,;]+/)
+      .map((pair) => pair.split(':').map(Number));
+    for (const [nm, weight = 1] of lines) {
+      if (!(nm >= 100 && nm <= 20000))
+        return failure('Wavelengths in nm, from 100 to 20000, such as 470:1 546:2.');
+      if (!(weight >= 0)) return failure('A share must not be negative.');
+    }
+    if (new Set(lines.map(([nm]) => nm)).size < lines.length) return failure('A wavelength is there twice.');
+    return success(lines.map(([nm, weight = 1]) => ({ nm, weight })));
+  }
+
+  function readTable(text: string) {
+    const pairs = text
+      .trim()
+      .split(/[\s,;]+/)
+      .map((pair) => pair.split(':').map(Number));
+    if (pairs.length < 2) return failure('Give at least two pairs angle:intensity, such as 0:1 90:0.');
+    if (pairs.some(([d, v]) => !(d >= 0 && d <= 180) || !(v >= 0)))
+      return failure('Angles from 0 to 180 and intensities from 0 on.');
+    if (pairs.some(([d], i) => i > 0 && d <= pairs[i - 1][0])) return failure('Angles must rise.');
+    return success({
+      kind: 'table' as const,
+      degrees: pairs.map(([d]) => d),
+      intensity: pairs.map(([, v]) => v),
+    });
+  }
+  const table = $derived(source.law.kind === 'table' ? source.law : null);
+</script>
+
+<NameAndPlace {scene} kind="sources" thing={source} placed={source.region.kind !== 'face'} />
+<div class="row">
+  <label
+    >flux <span class="cell"
+      ><ParameterCell address="{at}.flux" label="Flux of {title}" testid="source-flux" /></span
+    ></label
+  >
+  <select
+    aria-label="Unit of the flux"
+    value={source.unit}
+    data-testid="source-unit"
+    onchange={(event) => set('unit', event.currentTarget.value, `Unit of ${title}`)}
+  >
+    <option value="W">W</option><option value="lm">lm</option>
+  </select>
+  <label class="wide"
+    >light, nm:share
+    <Cell
+      label="Wavelengths of {title}"
+      text={light}
+      align="left"
+      testid="source-light"
+      read={readLight}
+      oncommit={(value) => set('light', value, `Light of ${title}`)}
+    />
+  </label>
+</div>
+<div class="row">
+  <label
+    >starts on <select
+      value={regionWord}
+      data-testid="source-region"
+      onchange={(event) => {
+        const word = event.currentTarget.value;
+        const face = faces.find(({ part, name }) => `face:${part}.${name}` === word);
+        const region: Region | undefined = face
+          ? { kind: 'face', part: face.part, face: face.name }
+          : REGIONS.find(([id]) => id === word)?.[2];
+        if (region) set('region', region, `Region of ${title}`);
+      }}
+    >
+      {#each REGIONS as [id, text] (id)}<option value={id}>{text}</option>{/each}
+      <optgroup label="Face of a part"
+        >{#each faces as face (face.id)}<option value="face:{face.part}.{face.name}"
+            >{face.part} {face.name}</option
+          >{/each}</optgroup
+      >
+    </select></label
+  >
+  <label
+    >goes <select
+      value={source.law.kind}
+      data-testid="source-law"
+      onchange={(event) => {
+        const law = LAWS.find(([id]) => id === event.currentTarget.value)?.[2];
+        if (law) set('law', law, `Law of ${title}`);
+      }}
+    >
+      {#each LAWS as [id, text] (id)}<option value={id}>{text}</option>{/each}
+    </select></label
+  >
+  <button
+    title="Parallel light with the half-angle of the sun"
+    onclick={() => set('law', { kind: 'parallel', half: 0.2666 }, 'Sunlight')}>sun</button
+  >
+</div>
+{#if table}
+  <label class="wide"
+    >angle:intensity
+    <Cell
+      label="Intensity of {title} by angle"
+      text={table.degrees.map((d, i) => `${plain(d, 6)}:${plain(table.intensity[i], 6)}`).join(' ')}
+      align="left"
+      read={readTable}
+      oncommit={(law) => set('law', law, `Law of ${title}`)}
+    />
+  </label>
+{/if}
+<Numbers
+  specs={[...REGION_SPECS[source.region.kind]]}
+  address={(id) => `${at}.region.${id}`}
+  of={title}
+  across={2}
+  testid="region"
+/>
+<Numbers
+  specs={[...LAW_SPECS[source.law.kind]]}
+  address={(id) => `${at}.law.${id}`}
+  of={title}
+  across={2}
+  testid="law"
+/>
+{#if source.region.kind !== 'face'}
+  <div class="row">
+    <button
+      aria-pressed={source.towards !== undefined}
+      data-testid="source-towards"
+      title="Point its axis at a place instead of turning it by angles"
+      onclick={() =>
+        set('towards', source.towards ? undefined : { x: 0, y: 0, z: 10 }, `Where ${title} looks`)}
+      >look at a place</button
+    >
+    {#if source.towards}
+      {#each ['x', 'y', 'z'] as axis (axis)}
+        <label
+          >{axis}
+          <span class="cell"
+            ><ParameterCell
+              address="{at}.towards.{axis}"
+              label="Where {title} looks, {axis}"
+              testid="towards-{axis}"
+            /></span
+          ></label
+        >
+      {/each}
+      <span>mm from where it stands</span>
+    {/if}
+  </div>
+{/if}
+
+<style>
+  .row {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 4px 8px;
+    align-items: center;
+    color: var(--muted);
+    font-size: var(--size-small);
+  }
+
+  label {
+    display: flex;
+    gap: 4px;
+    align-items: center;
+    color: var(--muted);
+    font-size: var(--size-small);
+  }
+
+  .wide {
+    flex: 1;
+    border-bottom: 1px solid var(--line);
+    white-space: nowrap;
+  }
+
+  .cell {
+    width: 62px;
+    border-bottom: 1px solid var(--line);
+  }
+
+  button,
+  select {
+    max-width: 150px;
+    padding: 1px 6px;
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    background: none;
+    color: inherit;
+    font-size: inherit;
+  }
+
+  button:hover {
+    border-color: var(--accent);
+  }
+
+  button[aria-pressed='true'] {
+    border-color: var(--accent);
+    background: var(--accent-ground);
+    color: var(--accent);
+  }
+</style>

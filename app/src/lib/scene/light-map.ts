@@ -1,0 +1,103 @@
+/** Pictures of what detectors hold. */
+
+export type Palette = 'depth' | 'grey';
+
+/** Colours of rising lightness (by day: falling, as a chart prints deeper water darker), as sRGB. */
+const STOPS: Readonly<Record<'day' | 'night', Readonly<Record<Palette, readonly string[]>>>> = {
+  day: {
+    depth: ['#fdfaf1', '#d5e9ee', '#9fc9dc', '#5f9cbb', '#33607f', '#233f63', '#1a2444'],
+    grey: ['#fdfaf1', '#1d2b3a'],
+  },
+  night: {
+    depth: ['#10171d', '#1d3845', '#2f6379', '#4f93ad', '#86bdd0', '#c3e0e6', '#fdfaf1'],
+    grey: ['#10171d', '#f2f5f6'],
+  },
+};
+
+const parse = (hex: string) => [1, 3, 5].map((at) => parseInt(hex.slice(at, at + 2), 16));
+
+/** 256 colours of a palette, three bytes each. */
+export function paletteBytes(theme: 'day' | 'night', palette: Palette): Uint8ClampedArray {
+  const stops = STOPS[theme][palette].map(parse);
+  const bytes = new Uint8ClampedArray(256 * 3);
+  for (let i = 0; i < 256; i++) {
+    const at = (i / 255) * (stops.length - 1);
+    const k = Math.min(stops.length - 2, Math.floor(at));
+    for (let c = 0; c < 3; c++) bytes[3 * i + c] = stops[k][c] + (at - k) * (stops[k + 1][c] - stops[k][c]);
+  }
+  return bytes;
+}
+
+/** How values become places on the scale, 0 to 1. */
+export interface Scale {
+  readonly low: number;
+  readonly high: number;
+  readonly log: boolean;
+}
+
+/** Decades that a logarithmic scale shows below its highest value. */
+export const DECADES = 4;
+
+/** The scale of some values: from 0 or, logarithmic, over four decades, up to the largest. */
+export function scaleOf(values: ArrayLike<number>, log: boolean): Scale {
+  let high = 0;
+  for (let i = 0; i < values.length; i++) high = Math.max(high, values[i]);
+  return { low: log ? high / 10 ** DECADES : 0, high, log };
+}
+
+/** Where a value stands on a scale, 0 to 1. */
+export function placeOn({ low, high, log }: Scale, value: number): number {
+  if (!(high > low) || !(value > low)) return 0;
+  const share = log ? Math.log(value / low) / Math.log(high / low) : (value - low) / (high - low);
+  return Math.min(1, share);
+}
+
+/** The value at a place of a scale. */
+export function valueAtPlace({ low, high, log }: Scale, place: number): number {
+  return log ? low * (high / low) ** place : low + place * (high - low);
+}
+
+/** A map as a picture of one pixel a cell, +y upward. */
+export function mapPicture(
+  values: ArrayLike<number>,
+  columns: number,
+  rows: number,
+  scale: Scale,
+  bytes: Uint8ClampedArray,
+): ImageData {
+  const image = new ImageData(columns, rows);
+  for (let row = 0; row < rows; row++)
+    for (let column = 0; column < columns; column++) {
+      const k = 3 * Math.round(255 * placeOn(scale, values[row * columns + column]));
+      const o = 4 * ((rows - 1 - row) * columns + column);
+      image.data[o] = bytes[k];
+      image.data[o + 1] = bytes[k + 1];
+      image.data[o + 2] = bytes[k + 2];
+      image.data[o + 3] = 255;
+    }
+  return image;
+}
+
+/** A map smoothed by a Gaussian of so many cells (one standard deviation), the light kept: each cell is shared out whole. */
+export function smoothed(values: Float64Array, columns: number, rows: number, sigma: number): Float64Array {
+  if (!(sigma > 0)) return values;
+  const reach = Math.ceil(3 * sigma);
+  const kernel = Array.from({ length: 2 * reach + 1 }, (_, i) =>
+    Math.exp(-((i - reach) ** 2) / (2 * sigma * sigma)),
+  );
+  const pass = (source: Float64Array, count: number, lines: number, step: number, stride: number) => {
+    const target = new Float64Array(source.length);
+    for (let line = 0; line < lines; line++)
+      for (let i = 0; i < count; i++) {
+        const from = source[line * stride + i * step];
+        if (from === 0) continue;
+        let sum = 0;
+        for (let k = -reach; k <= reach; k++) if (i + k >= 0 && i + k < count) sum += kernel[k + reach];
+        for (let k = -reach; k <= reach; k++)
+          if (i + k >= 0 && i + k < count)
+            target[line * stride + (i + k) * step] += (from * kernel[k + reach]) / sum;
+      }
+    return target;
+  };
+  return pass(pass(values, columns, rows, 1, columns), rows, columns, columns, 1);
+}

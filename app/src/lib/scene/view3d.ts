@@ -1,0 +1,385 @@
+import type { SceneRays, SceneView } from '@ulvex/core';
+import {
+  AmbientLight, BufferAttribute, BufferGeometry, CanvasTexture, Color, DirectionalLight, DoubleSide, EdgesGeometry, Group, LineBasicMaterial,
+  LineSegments, Matrix4, Mesh, MeshBasicMaterial, MeshLambertMaterial, OrthographicCamera, Plane, PlaneGeometry, Raycaster, Scene,
+  SRGBColorSpace, Vector2, Vector3, WebGLRenderer, type Object3D,
+} from 'three'; // prettier-ignore
+import { OrbitControls } from 'three/addons/controls/OrbitControls.js';
+
+/** Where the view is seen from. */
+export type Standpoint = 'aslant' | 'side' | 'front' | 'top';
+
+/** What the faces are coloured by, and what of them is shown. */
+export interface FaceLook {
+  /** CSS colour, opacity and whether the face is the chosen one, by index of the face; null hides it. */
+  readonly of: (
+    face: SceneView['faces'][number],
+  ) => { readonly colour: string; readonly opacity: number } | null;
+  readonly edge: string;
+}
+
+/** A picture laid where a detector is. */
+export interface LaidMap {
+  readonly detector: string;
+  readonly canvas: HTMLCanvasElement;
+}
+
+const AWAY: Readonly<Record<Standpoint, readonly [number, number, number]>> = {
+  aslant: [-1, 0.55, -0.85],
+  side: [-1, 0, 0],
+  front: [0, 0, -1],
+  top: [0, 1, 0],
+};
+
+/** The drawing of a scene in space: y up, light toward +z, which goes to the right where it is seen from the side. Drawn on demand. */
+export class View3D {
+  readonly #renderer: WebGLRenderer;
+  readonly #scene = new Scene();
+  readonly #camera = new OrthographicCamera(-1, 1, 1, -1, -1e5, 1e5);
+  readonly #controls: OrbitControls;
+  readonly #bodies = new Group();
+  readonly #rays = new Group();
+  readonly #marks = new Group();
+  readonly #maps = new Group();
+  readonly #lamp = new DirectionalLight(0xffffff, 1.6);
+  #view: SceneView | null = null;
+  #faces: readonly Mesh[] = [];
+  #cut: Plane | null = null;
+  #asked = false;
+  readonly #onDrawn: () => void;
+
+  /** @param onDrawn - after each frame: what is drawn over it moves along */
+  constructor(canvas: HTMLCanvasElement, onDrawn: () => void) {
+    this.#renderer = new WebGLRenderer({ canvas, antialias: true, alpha: true, preserveDrawingBuffer: true });
+    this.#renderer.localClippingEnabled = true;
+    this.#onDrawn = onDrawn;
+    this.#camera.up.set(0, 1, 0);
+    this.#controls = new OrbitControls(this.#camera, canvas);
+    this.#controls.addEventListener('change', () => this.draw());
+    this.#scene.add(
+      new AmbientLight(0xffffff, 1.9),
+      this.#lamp,
+      this.#bodies,
+      this.#rays,
+      this.#marks,
+      this.#maps,
+    );
+    this.lookFrom('aslant');
+  }
+
+  resize(width: number, height: number): void {
+    if (width < 1 || height < 1) return;
+    this.#renderer.setPixelRatio(Math.min(2, devicePixelRatio));
+    this.#renderer.setSize(width, height, false);
+    const half = (this.#camera.top - this.#camera.bottom) / 2;
+    this.#camera.left = (-half * width) / height;
+    this.#camera.right = (half * width) / height;
+    this.#camera.updateProjectionMatrix();
+    this.draw();
+  }
+
+  /** Draws in the next frame, however often it is asked. */
+  draw(): void {
+    if (this.#asked) return;
+    this.#asked = true;
+    requestAnimationFrame(() => {
+      this.#asked = false;
+      this.#lamp.position.copy(this.#camera.position).sub(this.#controls.target).normalize();
+      this.#lamp.position.add(new Vector3(-0.2, 0.6, 0.1));
+      this.#renderer.render(this.#scene, this.#camera);
+      this.#onDrawn();
+    });
+  }
+
+  /** mm that a pixel of the page is long. */
+  get millimetresAPixel(): number {
+    return (
+      (this.#camera.right - this.#camera.left) / this.#camera.zoom / this.#renderer.domElement.clientWidth
+    );
+  }
+
+  /** Where x, y and z point to on the screen, as parts of their length. */
+  axesOnScreen(): readonly (readonly [number, number])[] {
+    return [0, 1, 2].map((axis) => {
+      const direction = new Vector3()
+        .setComponent(axis, 1)
+        .transformDirection(this.#camera.matrixWorldInverse);
+      return [direction.x, direction.y] as const;
+    });
+  }
+
+  lookFrom(standpoint: Standpoint): void {
+    const away = new Vector3(...AWAY[standpoint]).normalize().multiplyScalar(1000);
+    this.#camera.up.set(0, standpoint === 'top' ? 0 : 1, standpoint === 'top' ? 1 : 0);
+    if (standpoint === 'top') this.#camera.up.set(-1, 0, 0); // z to the right, as from the side
+    this.#camera.position.copy(this.#controls.target).add(away);
+    this.#camera.lookAt(this.#controls.target);
+    this.#controls.update();
+    this.#camera.up.set(0, 1, 0);
+    this.draw();
+  }
+
+  /** Turns about the middle of what is seen, degrees to the right and up. */
+  turn(right: number, up: number): void {
+    const offset = this.#camera.position.clone().sub(this.#controls.target);
+    const { radius } = { radius: offset.length() };
+    const polar = Math.acos(offset.y / radius) - (up * Math.PI) / 180;
+    const azimuth = Math.atan2(offset.x, offset.z) - (right * Math.PI) / 180;
+    const held = Math.min(Math.PI - 0.01, Math.max(0.01, polar));
+    offset
+      .set(Math.sin(held) * Math.sin(azimuth), Math.cos(held), Math.sin(held) * Math.cos(azimuth))
+      .multiplyScalar(radius);
+    this.#camera.position.copy(this.#controls.target).add(offset);
+    this.#controls.update();
+    this.draw();
+  }
+
+  zoom(factor: number): void {
+    this.#camera.zoom *= factor;
+    this.#camera.updateProjectionMatrix();
+    this.draw();
+  }
+
+  /** Fills the frame with what is given, or with everything. */
+  fit(
+    box: { readonly min: readonly number[]; readonly max: readonly number[] } | null = this.#view?.box ??
+      null,
+  ): void {
+    const [min, max] = box
+      ? [new Vector3(...box.min), new Vector3(...box.max)]
+      : [new Vector3(-10, -10, -10), new Vector3(10, 10, 10)];
+    const middle = min.clone().add(max).multiplyScalar(0.5);
+    const offset = this.#camera.position.clone().sub(this.#controls.target);
+    this.#controls.target.copy(middle);
+    this.#camera.position.copy(middle).add(offset.setLength(Math.max(1000, max.distanceTo(min) * 2)));
+    this.#camera.lookAt(middle);
+    this.#camera.updateMatrixWorld();
+    const inverse = this.#camera.matrixWorldInverse.copy(this.#camera.matrixWorld).invert();
+    let [wide, high] = [1e-3, 1e-3];
+    for (let corner = 0; corner < 8; corner++) {
+      const point = new Vector3(
+        corner & 1 ? max.x : min.x,
+        corner & 2 ? max.y : min.y,
+        corner & 4 ? max.z : min.z,
+      ).applyMatrix4(inverse);
+      wide = Math.max(wide, Math.abs(point.x));
+      high = Math.max(high, Math.abs(point.y));
+    }
+    const { clientWidth, clientHeight } = this.#renderer.domElement;
+    const ratio = clientWidth / Math.max(1, clientHeight);
+    const half = 1.12 * Math.max(high, wide / ratio);
+    this.#camera.top = half;
+    this.#camera.bottom = -half;
+    this.#camera.left = -half * ratio;
+    this.#camera.right = half * ratio;
+    this.#camera.zoom = 1;
+    this.#camera.updateProjectionMatrix();
+    this.#controls.update();
+    this.draw();
+  }
+
+  /** Draws the bodies; a new version of the same scene keeps where it is seen from. */
+  setBodies(view: SceneView, look: FaceLook): void {
+    const first = this.#view === null;
+    this.#view = view;
+    dispose(this.#bodies);
+    const clipping = this.#cut ? { clippingPlanes: [this.#cut] } : {};
+    this.#faces = view.faces.map((face) => {
+      const shown = look.of(face);
+      const geometry = new BufferGeometry();
+      geometry.setAttribute('position', new BufferAttribute(face.triangles.positions, 3));
+      geometry.setAttribute('normal', new BufferAttribute(face.triangles.normals, 3));
+      geometry.setIndex(new BufferAttribute(face.triangles.indices, 1));
+      const solid = (shown?.opacity ?? 1) >= 1;
+      const mesh = new Mesh(
+        geometry,
+        new MeshLambertMaterial({
+          color: new Color(shown?.colour ?? '#000'),
+          opacity: shown?.opacity ?? 1,
+          transparent: !solid,
+          depthWrite: solid,
+          side: DoubleSide,
+          ...clipping,
+        }),
+      );
+      mesh.visible = shown !== null;
+      this.#bodies.add(mesh);
+      if (shown) {
+        const edges = new LineSegments(
+          new EdgesGeometry(geometry, 30),
+          new LineBasicMaterial({
+            color: new Color(look.edge),
+            opacity: 0.75,
+            transparent: true,
+            ...clipping,
+          }),
+        );
+        this.#bodies.add(edges);
+      }
+      return mesh;
+    });
+    if (first) this.fit();
+    this.draw();
+  }
+
+  /** Sources as arrows, maps of detectors as frames. */
+  setMarks(view: SceneView, colour: (id: string) => string, frame: string): void {
+    dispose(this.#marks);
+    const size = view.box ? new Vector3(...view.box.max).distanceTo(new Vector3(...view.box.min)) * 0.04 : 3;
+    for (const { id, origin, axis } of view.sources) {
+      const [from, along] = [new Vector3(...origin), new Vector3(...axis).normalize()];
+      const across = new Vector3(along.y, along.z, along.x).cross(along).normalize();
+      const tip = from.clone().addScaledVector(along, size);
+      const barb = (side: number) =>
+        tip
+          .clone()
+          .addScaledVector(along, -0.3 * size)
+          .addScaledVector(across, 0.18 * side * size);
+      const points = [from, tip, tip, barb(1), tip, barb(-1)];
+      this.#marks.add(
+        new LineSegments(
+          new BufferGeometry().setFromPoints(points),
+          new LineBasicMaterial({ color: new Color(colour(id)) }),
+        ),
+      );
+    }
+    for (const { range, pose, far, flat } of view.detectors) {
+      if (far || !flat) continue;
+      const [x, y] = [range.x, range.y];
+      const corners = [
+        [x[0], y[0]],
+        [x[1], y[0]],
+        [x[1], y[1]],
+        [x[0], y[1]],
+      ].map(([cx, cy]) => new Vector3(cx, cy, 0).applyMatrix4(matrixOf(pose)));
+      const points = corners.flatMap((corner, k) => [corner, corners[(k + 1) % 4]]);
+      this.#marks.add(
+        new LineSegments(
+          new BufferGeometry().setFromPoints(points),
+          new LineBasicMaterial({ color: new Color(frame), transparent: true, opacity: 0.8 }),
+        ),
+      );
+    }
+    this.draw();
+  }
+
+  /** Rays; each piece by its colour and opacity, null leaves it out. */
+  setRays(
+    rays: SceneRays,
+    look: (piece: number) => { readonly colour: Color; readonly opacity: number } | null,
+  ): void {
+    dispose(this.#rays);
+    const positions: number[] = [];
+    const colours: number[] = [];
+    for (let piece = 0; piece < rays.share.length; piece++) {
+      const shown = look(piece);
+      if (!shown) continue;
+      for (let k = 0; k < 6; k++) positions.push(rays.ends[6 * piece + k]);
+      const { r, g, b } = shown.colour;
+      colours.push(r, g, b, shown.opacity, r, g, b, shown.opacity);
+    }
+    const geometry = new BufferGeometry();
+    geometry.setAttribute('position', new BufferAttribute(Float32Array.from(positions), 3));
+    geometry.setAttribute('color', new BufferAttribute(Float32Array.from(colours), 4));
+    const lines = new LineSegments(
+      geometry,
+      new LineBasicMaterial({ vertexColors: true, transparent: true, depthWrite: false }),
+    );
+    lines.renderOrder = 2;
+    this.#rays.add(lines);
+    this.draw();
+  }
+
+  /** Pictures of what detectors hold, laid where they are. */
+  setMaps(view: SceneView, maps: readonly LaidMap[]): void {
+    dispose(this.#maps);
+    for (const { detector, canvas } of maps) {
+      const place = view.detectors.find(({ id }) => id === detector);
+      if (!place?.flat) continue;
+      const { range, pose } = place;
+      const texture = new CanvasTexture(canvas);
+      texture.colorSpace = SRGBColorSpace;
+      const mesh = new Mesh(
+        new PlaneGeometry(range.x[1] - range.x[0], range.y[1] - range.y[0]),
+        new MeshBasicMaterial({
+          map: texture,
+          transparent: true,
+          opacity: 0.85,
+          side: DoubleSide,
+          depthWrite: false,
+        }),
+      );
+      const [x, y] = [(range.x[0] + range.x[1]) / 2, (range.y[0] + range.y[1]) / 2];
+      mesh.matrixAutoUpdate = false;
+      mesh.matrix = matrixOf(pose).multiply(new Matrix4().makeTranslation(x, y, 0));
+      mesh.renderOrder = 1;
+      this.#maps.add(mesh);
+    }
+    this.draw();
+  }
+
+  /** Cuts the bodies open along the plane x = 0, so that the far half is seen; null closes them again. */
+  cutOpen(open: boolean): void {
+    this.#cut = open ? new Plane(new Vector3(1, 0, 0), 0) : null;
+    this.#bodies.traverse((object) => {
+      const material = (object as Mesh).material;
+      if (material && !Array.isArray(material)) {
+        material.clippingPlanes = this.#cut ? [this.#cut] : null;
+        material.needsUpdate = true;
+      }
+    });
+    this.draw();
+  }
+
+  /** The face under a place of the canvas (0 to 1 from its upper left corner) and the point on it. */
+  pick(
+    x: number,
+    y: number,
+  ): { readonly face: number; readonly point: readonly [number, number, number] } | null {
+    const caster = new Raycaster();
+    caster.setFromCamera(new Vector2(2 * x - 1, 1 - 2 * y), this.#camera);
+    const visible = this.#faces.filter(({ visible: shown }) => shown);
+    for (const hit of caster.intersectObjects(visible, false)) {
+      if (this.#cut && this.#cut.distanceToPoint(hit.point) < 0) continue;
+      return {
+        face: this.#faces.indexOf(hit.object as Mesh),
+        point: [hit.point.x, hit.point.y, hit.point.z],
+      };
+    }
+    return null;
+  }
+
+  /** A place of the scene as a share of the canvas. */
+  project(point: readonly [number, number, number]): readonly [number, number] {
+    const at = new Vector3(...point).project(this.#camera);
+    return [(at.x + 1) / 2, (1 - at.y) / 2];
+  }
+
+  dispose(): void {
+    for (const group of [this.#bodies, this.#rays, this.#marks, this.#maps]) dispose(group);
+    this.#controls.dispose();
+    this.#renderer.dispose();
+  }
+}
+
+/** Empties a group and gives back what its things hold on the graphics card. */
+function dispose(group: Group): void {
+  for (const object of [...group.children] as (Object3D & Partial<Mesh>)[]) {
+    object.geometry?.dispose();
+    const material = object.material;
+    if (material && !Array.isArray(material)) {
+      (material as MeshBasicMaterial).map?.dispose();
+      material.dispose();
+    }
+    group.remove(object);
+  }
+}
+
+function matrixOf({ shift, rotation: r }: SceneView['detectors'][number]['pose']): Matrix4 {
+  return new Matrix4().set(
+    r[0], r[1], r[2], shift[0],
+    r[3], r[4], r[5], shift[1],
+    r[6], r[7], r[8], shift[2],
+    0, 0, 0, 1,
+  ); // prettier-ignore
+}

@@ -1,0 +1,177 @@
+<script lang="ts">
+  import { addScene } from '@ulvex/core';
+  import { untrack } from 'svelte';
+  import { SvelteSet } from 'svelte/reactivity';
+  import Trouble from '$lib/components/Trouble.svelte';
+  import { useDesk } from '$lib/desk/context.ts';
+  import Findings from '$lib/prescription/Findings.svelte';
+  import { columns } from '$lib/prescription/columns.svelte.ts';
+  import HalfTabs from '$lib/scene/HalfTabs.svelte';
+  import MapTile from '$lib/scene/MapTile.svelte';
+  import PartsList from '$lib/scene/PartsList.svelte';
+  import RunBar from '$lib/scene/RunBar.svelte';
+  import { SceneRun } from '$lib/scene/scene-run.svelte.ts';
+  import SceneDrawing from '$lib/scene/SceneDrawing.svelte';
+  import ThingPanel from '$lib/scene/ThingPanel.svelte';
+  import type { LaidMap } from '$lib/scene/view3d.ts';
+
+  const desk = useDesk();
+  let count = $state(30);
+  const scene = $derived(desk.scene);
+  const drawn = desk.live.query(() => (desk.scene ? { kind: 'scene_view', scene: desk.scene.id } : null));
+  const lines = desk.live.query(() =>
+    desk.scene ? { kind: 'scene_rays', scene: desk.scene.id, rays: count } : null,
+  );
+  const view = $derived(drawn.answer?.ok ? drawn.answer.value : null);
+  const rays = $derived(lines.answer?.ok ? lines.answer.value : null);
+  const hidden = new SvelteSet<string>();
+  let pictures = $state.raw<readonly LaidMap[]>([]);
+
+  const run = new SceneRun(desk.pool);
+
+  function start() {
+    const { project, revision } = desk;
+    const one = project.scenes?.[0];
+    if (one) run.start(project, one.id, one.sampling.rays, revision);
+  }
+
+  // Every version of the project is traced once it is settled; what still runs for an older one is dropped.
+  $effect(() => {
+    const settled = desk.live.settled;
+    const { project } = desk;
+    if (desk.shown !== project || !scene || settled !== desk.revision) return;
+    untrack(start);
+  });
+  $effect(() => () => run.stop());
+  const current = $derived(run.revision === desk.revision && run.state !== 'failed');
+
+  function onpicture(detector: string, canvas: HTMLCanvasElement | null) {
+    pictures = canvas ? [{ detector, canvas }] : [];
+  }
+
+  function toggle(part: string) {
+    if (hidden.has(part)) hidden.delete(part);
+    else hidden.add(part);
+  }
+
+  const KINDS = {
+    overlap: 'Bodies overlap',
+    leak: 'Light leaves the scene from inside of a body: it is open somewhere',
+    opaque: 'Light meets a body that has no medium',
+  } as const;
+  const mishaps = $derived(
+    (run.tally?.mishaps ?? []).map(({ kind, between, at, count: times }) => ({
+      severity: 'warning' as const,
+      text: `${KINDS[kind]}: ${between.join(' and ')}, ${times} rays, first at x, y, z ${at.map((value) => value.toPrecision(5)).join(', ')} mm. ${kind === 'overlap' ? 'Move them apart, or put one wholly into the other.' : kind === 'leak' ? 'Close it, or move what crosses its faces.' : 'Give it a material, or a finish that lets nothing through.'}`,
+    })),
+  );
+  const findings = $derived([
+    ...(view?.findings ?? []).filter(({ where }) => where !== desk.thing?.id),
+    ...(current ? mishaps : []),
+  ]);
+</script>
+
+<div class="room" style:--list="{Math.max(columns.width, 420)}px">
+  <section class="left" aria-label="Things of the scene">
+    <header><HalfTabs /><span>mm</span></header>
+    {#if scene}
+      <svelte:boundary>
+        <div class="list"><PartsList {scene} {view} {hidden} onhide={toggle} /></div>
+        <ThingPanel {scene} {view} />
+        {#snippet failed(error, reset)}<Trouble what="list of things" {error} {reset} />{/snippet}
+      </svelte:boundary>
+      <Findings {findings} failure={desk.live.failure} />
+    {:else}
+      <p class="none">
+        This project has no scene yet: the place where lenses stand among bodies, sources and detectors, and
+        light is followed wherever it goes.
+      </p>
+      <p>
+        <button
+          class="begin"
+          onclick={() => desk.commit(addScene(desk.project), 'Add a scene')}
+          data-testid="scene-begin">Add a scene</button
+        >
+      </p>
+    {/if}
+  </section>
+  <section class="right" aria-label="Drawing and light" data-carries={drawn.revision}>
+    {#if scene}
+      <svelte:boundary>
+        {#if view}
+          <SceneDrawing {scene} {view} {rays} {hidden} maps={pictures} bind:count />
+        {:else if drawn.answer && !drawn.answer.ok}<p class="bad">✕ {drawn.answer.reason}</p>{/if}
+        {#snippet failed(error, reset)}<Trouble what="drawing" {error} {reset} />{/snippet}
+      </svelte:boundary>
+      <div class="runs"><RunBar {scene} {run} {current} onstart={start} /></div>
+      <div class="tile">
+        <MapTile
+          detectors={scene.detectors.filter(({ excluded }) => !excluded)}
+          places={view?.meters ?? []}
+          tally={run.tally}
+          {current}
+          {onpicture}
+        />
+      </div>
+    {/if}
+  </section>
+</div>
+
+<style>
+  .room {
+    display: grid;
+    grid-template-columns: var(--list) minmax(0, 1fr);
+    height: 100%;
+  }
+
+  section {
+    contain: strict;
+    display: flex;
+    flex-direction: column;
+    gap: 7px;
+    min-width: 0;
+    min-height: 0;
+    padding: 8px 12px 10px;
+  }
+
+  .left {
+    border-right: 1px solid var(--line);
+  }
+
+  header {
+    display: flex;
+    align-items: baseline;
+    justify-content: space-between;
+    color: var(--muted);
+    font-size: var(--size-small);
+  }
+
+  .list {
+    display: flex;
+    flex: 1 1 0;
+    flex-direction: column;
+    gap: 4px;
+    min-height: 90px;
+  }
+
+  .tile {
+    flex: 0 0 clamp(220px, 36%, 400px);
+    min-height: 0;
+  }
+
+  .begin {
+    padding: 4px 12px;
+    border: 1px solid var(--accent);
+    border-radius: var(--radius);
+    background: none;
+    color: var(--accent);
+  }
+
+  .none {
+    color: var(--muted);
+  }
+
+  .bad {
+    color: var(--bad);
+  }
+</style>

@@ -1,0 +1,279 @@
+import { bodyDefinition, type OwnBody } from '../bodies/registry.ts';
+import type { Finish } from '../finishes/finish.ts';
+import { BASIC_IDS } from '../finishes/basic.ts';
+import { AIR } from '../materials/material.ts';
+import type { Edit } from './edit.ts';
+import type { Project } from './model.ts';
+import {
+  SAMPLING,
+  type Body,
+  type Detector,
+  type Part,
+  type Placed,
+  type Scene,
+  type Source,
+} from './scene.ts';
+
+/** What of a scene is chosen: a part, a source or a detector. */
+export type SceneKind = 'parts' | 'sources' | 'detectors';
+
+/** A gesture on a scene: its edits, what the history calls it, and what to look at afterwards. */
+export interface SceneGesture {
+  readonly edits: readonly Edit[];
+  readonly label: string;
+  readonly focus: { readonly kind: SceneKind; readonly id: string } | null;
+}
+
+const at = (scene: Scene, kind: SceneKind) => `scenes.${scene.id}.${kind}`;
+
+/** How a thing of a scene is called on screen. */
+export function thingTitle(thing: { readonly id: string; readonly name?: string | undefined }): string {
+  return thing.name || thing.id.replaceAll('_', ' ');
+}
+
+/** An id that nothing in a scene has, made of a word. */
+export function freshThingId(scene: Scene, word: string): string {
+  const taken = new Set([...scene.parts, ...scene.sources, ...scene.detectors].map(({ id }) => id));
+  if (!taken.has(word)) return word;
+  for (let n = 2; ; n++) if (!taken.has(`${word}_${n}`)) return `${word}_${n}`;
+}
+
+/** Bodies as they are added first: of a size that shows beside a small lens. */
+const FIRST: Readonly<Record<OwnBody['kind'], OwnBody>> = {
+  box: { kind: 'box', width: 20, height: 20, thickness: 10 },
+  cylinder: { kind: 'cylinder', radius: 10, length: 10 },
+  cone: { kind: 'cone', front: 5, back: 10, length: 15 },
+  tube: { kind: 'tube', radius: 12, inner: 10, length: 30 },
+  sphere: { kind: 'sphere', radius: 10 },
+  torus: { kind: 'torus', ring: 15, tube: 4 },
+  prism: { kind: 'prism', apex: 60, side: 20, length: 20 },
+  plate_hole: { kind: 'plate_hole', width: 40, height: 40, thickness: 2, hole: 10 },
+  revolved: { kind: 'revolved', points: [[0, 0], [10, 0], [15, 10], [0, 10]] },
+  extruded: { kind: 'extruded', points: [[-10, -5], [10, -5], [10, 0], [0, 8]], length: 20 },
+  sheet: { kind: 'sheet', width: 40, height: 40 },
+  disc: { kind: 'disc', radius: 15 },
+  shell: { kind: 'shell', radius: -100, semi: 20 },
+}; // prettier-ignore
+
+/** Adds a body behind the thing that is chosen; clear ones of the first glass of the project, sheets black. */
+export function addBody(
+  project: Project,
+  scene: Scene,
+  kind: OwnBody['kind'],
+  after: string | null,
+): SceneGesture {
+  const definition = bodyDefinition(kind)!;
+  const id = freshThingId(scene, kind);
+  const glass = project.materials.find(({ family }) => family !== 'gas')?.id;
+  const body = FIRST[kind];
+  const part: Part = {
+    id,
+    body,
+    ...(definition.solid ? (glass ? { material: glass } : { finish: 'absorber' }) : { finish: kind === 'shell' ? 'mirror' : 'absorber' }), // prettier-ignore
+  };
+  return insertion(scene, 'parts', part, after, `Add ${definition.title.toLowerCase()}`);
+}
+
+/** Places a lens of the project. */
+export function addLens(
+  scene: Scene,
+  lens: { readonly id: string; readonly name: string },
+  after: string | null,
+): SceneGesture {
+  const part: Part = {
+    id: freshThingId(scene, lens.id),
+    name: lens.name,
+    body: { kind: 'lens', lens: lens.id },
+  };
+  return insertion(scene, 'parts', part, after, `Place ${lens.name}`);
+}
+
+/** Adds a frame for other parts to stand in. */
+export function addGroup(scene: Scene, after: string | null): SceneGesture {
+  return insertion(
+    scene,
+    'parts',
+    { id: freshThingId(scene, 'group'), body: { kind: 'group' } },
+    after,
+    'Add group',
+  );
+}
+
+/** Adds a part that stays the same as another one, mirrored where wanted, a little beside it. */
+export function addCopy(scene: Scene, of: Part, mirrored?: 'x' | 'y' | 'z'): SceneGesture {
+  const id = freshThingId(scene, `${of.id}_copy`);
+  const body: Body = { kind: 'copy', of: of.id, ...(mirrored && { mirrored }) };
+  const frame = { ...of.frame, dx: (of.frame?.dx ?? 0) + (mirrored ? 0 : 10) };
+  const part: Part = { id, body, frame, ...(of.within !== undefined && { within: of.within }) };
+  return insertion(scene, 'parts', part, of.id, `Copy ${thingTitle(of)}`);
+}
+
+/** Adds a source: a small Lambertian disc that shines along z. */
+export function addSource(scene: Scene, nm: number): SceneGesture {
+  const source: Source = {
+    id: freshThingId(scene, 'source'),
+    flux: 1,
+    unit: 'W',
+    light: [{ nm, weight: 1 }],
+    region: { kind: 'disc', radius: 1 },
+    law: { kind: 'lambertian', half: 90 },
+  };
+  return insertion(scene, 'sources', source, null, 'Add source');
+}
+
+/** Adds a detector on a face, or free where no face is named. */
+export function addDetector(
+  scene: Scene,
+  face: { readonly part: string; readonly face: string } | null,
+): SceneGesture {
+  const detector: Detector = {
+    id: freshThingId(scene, 'detector'),
+    on: face ? { kind: 'face', ...face } : { kind: 'rectangle', width: 20, height: 20 },
+    columns: 50,
+    rows: 50,
+    counts: 'incident',
+    light: 'radiometric',
+  };
+  return insertion(scene, 'detectors', detector, null, 'Add detector');
+}
+
+function insertion(
+  scene: Scene,
+  kind: SceneKind,
+  item: Part | Source | Detector,
+  after: string | null,
+  label: string,
+): SceneGesture {
+  const list: readonly { readonly id: string }[] = scene[kind];
+  const last = list.at(-1)?.id ?? null;
+  const behind = after !== null && list.some(({ id }) => id === after) ? after : last;
+  return {
+    edits: [{ kind: 'insert', list: at(scene, kind), after: behind, item }],
+    label,
+    focus: { kind, id: item.id },
+  };
+}
+
+/**
+ * Removes a thing, with what would be left without it: detectors and sources on its faces, copies of it. What stood in it stays where
+ * the frames around say.
+ */
+export function removeThing(scene: Scene, kind: SceneKind, id: string): SceneGesture {
+  const thing = (scene[kind] as readonly (Placed & { readonly id: string; readonly name?: string })[]).find(
+    (one) => one.id === id,
+  );
+  const edits: Edit[] = [];
+  if (kind === 'parts') {
+    for (const part of scene.parts)
+      if (part.body.kind === 'copy' && part.body.of === id && part.id !== id)
+        edits.push({ kind: 'remove', list: at(scene, 'parts'), id: part.id });
+    for (const list of ['parts', 'sources', 'detectors'] as const)
+      for (const one of scene[list] as readonly (Placed & { readonly id: string })[])
+        if (one.within === id)
+          edits.push({ kind: 'set', path: `${at(scene, list)}.${one.id}.within`, value: thing?.within });
+    for (const detector of scene.detectors)
+      if (detector.on.kind === 'face' && detector.on.part === id)
+        edits.push({ kind: 'remove', list: at(scene, 'detectors'), id: detector.id });
+    for (const source of scene.sources)
+      if (source.region.kind === 'face' && source.region.part === id)
+        edits.push({ kind: 'remove', list: at(scene, 'sources'), id: source.id });
+  }
+  // What was taken out already cannot be changed any more.
+  const gone = new Set(edits.flatMap((edit) => (edit.kind === 'remove' ? [edit.id] : [])));
+  const kept = edits.filter((edit) => edit.kind === 'remove' || ![...gone].some((one) => edit.kind === 'set' && edit.path.endsWith(`.${one}.within`))); // prettier-ignore
+  const list: readonly { readonly id: string }[] = scene[kind];
+  const index = list.findIndex((one) => one.id === id);
+  const next = list[index + 1] ?? list[index - 1];
+  return {
+    edits: [...kept, { kind: 'remove', list: at(scene, kind), id }],
+    label: `Remove ${thing ? thingTitle(thing) : id}`,
+    focus: next && !gone.has(next.id) ? { kind, id: next.id } : null,
+  };
+}
+
+/** Takes a thing out without deleting it, or in again. */
+export function setExcluded(scene: Scene, kind: SceneKind, id: string, excluded: boolean): SceneGesture {
+  return {
+    edits: [{ kind: 'set', path: `${at(scene, kind)}.${id}.excluded`, value: excluded || undefined }],
+    label: excluded ? `Leave out ${id}` : `Take in ${id}`,
+    focus: { kind, id },
+  };
+}
+
+/** Any other change of a thing: a value at a key of it; undefined takes the key away. */
+export function setOf(
+  scene: Scene,
+  kind: SceneKind,
+  id: string,
+  key: string,
+  value: unknown,
+  label: string,
+): SceneGesture {
+  return {
+    edits: [{ kind: 'set', path: `${at(scene, kind)}.${id}.${key}`, value }],
+    label,
+    focus: { kind, id },
+  };
+}
+
+/** Faces that a finish goes to: of one part by their names, or all of it for null. */
+export interface FaceChoice {
+  readonly part: string;
+  readonly faces: readonly string[] | null;
+}
+
+/** Gives faces a finish, taking its record into the project where it is not there yet; null for what the body has by itself. */
+export function setFinish(
+  project: Project,
+  scene: Scene,
+  choices: readonly FaceChoice[],
+  finish: Finish | null,
+): SceneGesture {
+  const edits: Edit[] = [];
+  if (finish && !BASIC_IDS.includes(finish.id) && !project.finishes?.some(({ id }) => id === finish.id)) {
+    if (project.finishes)
+      edits.push({ kind: 'insert', list: 'finishes', after: project.finishes.at(-1)?.id ?? null, item: finish }); // prettier-ignore
+    else edits.push({ kind: 'set', path: 'finishes', value: [finish] });
+  }
+  for (const { part: id, faces } of choices) {
+    const part = scene.parts.find((one) => one.id === id);
+    if (!part) continue;
+    const path = `${at(scene, 'parts')}.${id}`;
+    if (faces === null) {
+      edits.push({ kind: 'set', path: `${path}.finish`, value: finish?.id });
+      if (part.faces) edits.push({ kind: 'set', path: `${path}.faces`, value: undefined });
+      continue;
+    }
+    const others = Object.entries(part.faces ?? {}).filter(([face]) => !faces.includes(face));
+    const given = finish ? faces.map((face) => [face, { finish: finish.id }] as const) : [];
+    const next = Object.fromEntries([...others, ...given]);
+    edits.push({
+      kind: 'set',
+      path: `${path}.faces`,
+      value: Object.keys(next).length > 0 ? next : undefined,
+    });
+  }
+  const first = choices[0];
+  return {
+    edits,
+    label: finish ? `Finish ${finish.name}` : 'Finish of the body itself',
+    focus: first ? { kind: 'parts', id: first.part } : null,
+  };
+}
+
+/** A scene of nothing, for a project that has none. */
+export function addScene(project: Project): readonly Edit[] {
+  const scene: Scene = {
+    id: 'scene',
+    name: 'Scene',
+    medium: AIR.id,
+    parts: project.lenses.map(({ id, name }) => ({ id, name, body: { kind: 'lens', lens: id } })),
+    sources: [],
+    detectors: [],
+    sampling: SAMPLING,
+  };
+  const medium: readonly Edit[] = project.materials.some(({ id }) => id === AIR.id)
+    ? []
+    : [{ kind: 'insert', list: 'materials', after: null, item: AIR }];
+  return [...medium, { kind: 'set', path: 'scenes', value: [...(project.scenes ?? []), scene] }];
+}
