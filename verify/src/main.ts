@@ -3,7 +3,8 @@ import { join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import { judgeLens } from './judge-lens.ts';
 import type { ReferenceLens } from './reference-lens.ts';
-import { countScalars, Tally } from './tally.ts';
+import { judgePhysics, type PhysicsCase } from './judge-physics.ts';
+import { Tally } from './tally.ts';
 import type { ToleranceTable } from './tolerances.ts';
 
 const usage = `npm run verify -- [--reference FOLDER] [--worst]
@@ -79,9 +80,8 @@ function main(): number {
   const physics = join(folder, 'physics.json');
   if (existsSync(physics)) {
     const tally = new Tally();
-    const { cases } = readJson(physics) as { cases: { id: string; values?: unknown }[] };
-    for (const { values: expected } of cases)
-      tally.missing('physics', Math.max(1, countScalars(expected ?? [], new Set())));
+    const { cases } = readJson(physics) as { cases: PhysicsCase[] };
+    judgePhysics(cases, tally);
     add(report(`physics.json: ${cases.length} cases`, tally, values.worst));
   }
   console.log(

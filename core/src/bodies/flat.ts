@@ -135,9 +135,9 @@ export const prism = defineBody<Prism>({
     };
     const end = [a, b, c];
     return [
-      wall('entrance', a, c),
-      wall('exit', b, a),
-      wall('base', c, b),
+      wall('entrance', c, a),
+      wall('exit', a, b),
+      wall('base', b, c),
       facing('left', new PlaneFace(end.map(([y, z]) => [z, y])), [-x / 2, 0, 0], [0, 0, 1], [0, 1, 0]),
       facing('right', new PlaneFace(end), [x / 2, 0, 0], [0, 1, 0], [0, 0, 1]),
     ];

@@ -31,7 +31,7 @@ export class PlaneFace implements FaceForm {
         return x === nx || y === ny;
       });
     this.#rectangle = upright ? [this.box.min[0], this.box.min[1], this.box.max[0], this.box.max[1]] : null;
-    this.#cuts = this.#cut(64);
+    this.#cuts = this.#cut(256);
     this.area =
       Math.abs(polygonArea(corners)) - holes.reduce((sum, { radius }) => sum + Math.PI * radius * radius, 0);
   }
@@ -85,8 +85,10 @@ export class PlaneFace implements FaceForm {
     for (const { x, y, radius } of this.#holes) {
       starts.push(points.length / 2);
       for (let k = 0; k < detail; k++) {
+        // Sides touch the circle from outside: no triangle reaches into the hole.
         const turn = (2 * Math.PI * k) / detail;
-        points.push(x + radius * Math.cos(turn), y + radius * Math.sin(turn));
+        const corner = radius / Math.cos(Math.PI / detail);
+        points.push(x + corner * Math.cos(turn), y + corner * Math.sin(turn));
       }
     }
     const triangles = Uint32Array.from(earcut(points, starts));

@@ -14,7 +14,13 @@ function slanted(n: number, k: number, along: number): [number, number] {
   const re = n * n - k * k - along * along;
   const im = -2 * n * k;
   const size = Math.hypot(re, im);
-  return [Math.sqrt(Math.max(0, (size + re) / 2)), -Math.sqrt(Math.max(0, (size - re) / 2))];
+  // The larger part by a root, the other by im = 2uv: the difference under a root of its own would lose its digits.
+  if (re >= 0) {
+    const u = Math.sqrt((size + re) / 2);
+    return [u, u > 0 ? im / (2 * u) : 0];
+  }
+  const v = -Math.sqrt((size - re) / 2);
+  return [im / (2 * v), v];
 }
 
 /**
