@@ -29,7 +29,7 @@ describe('everyone can use', () => {
       );
   }
 
-  for (const room of ['layout', 'brief', 'study', 'shelf', 'projects']) {
+  for (const room of ['layout', 'layout/scene', 'brief', 'study', 'shelf', 'projects']) {
     it(`the ${room} room, by day and by night`, async () => {
       await bench.open(`/${room}`);
       expect(await findings()).to.deep.equal([]);

@@ -91,6 +91,20 @@ export class Bench {
     await this.waitFor('the project to be kept', async () => (await this.state())?.kept === 'kept');
   }
 
+  /** Waits until the run of the scene belongs to the revision on screen and is over. */
+  async traced(): Promise<void> {
+    await this.settled();
+    await this.waitFor('the scene to be traced', async () => {
+      const bar = (await this.driver.findElements(By.css('[data-testid="run-bar"]')))[0];
+      if (!bar) return false;
+      const [state, revision] = await Promise.all([
+        bar.getAttribute('data-state'),
+        bar.getAttribute('data-revision'),
+      ]);
+      return state === 'done' && Number(revision) === (await this.state())?.revision;
+    });
+  }
+
   async waitFor(what: string, test: () => Promise<boolean>): Promise<void> {
     await this.driver.wait(test, PATIENCE, `waited in vain for ${what}`, LOOK_EVERY);
   }

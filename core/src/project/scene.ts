@@ -144,9 +144,9 @@ export type DetectorPlace =
 
 /** How a new scene is sampled. */
 export const SAMPLING: Sampling = {
-  rays: 100_000,
+  rays: 32_768,
   seed: 1,
   splitting: 'split',
-  threshold: 1e-5,
-  events: 200,
+  threshold: 1e-3,
+  events: 100,
 };

@@ -86,14 +86,28 @@ export function compileSources(
         region.start(u[0], u[1], start);
         angle(u[2], slope);
         const about = 2 * Math.PI * u[3];
-        const [u1, v1] = [slope[0] * Math.cos(about), slope[0] * Math.sin(about)];
-        aboutDirection(start[3], start[4], start[5], slope[1], u1, v1, turn);
-        const [x, y, z] = start;
+        const sine = slope[0];
+        aboutDirection(
+          start[3],
+          start[4],
+          start[5],
+          slope[1],
+          sine * Math.cos(about),
+          sine * Math.sin(about),
+          turn,
+        );
+        const x = start[0];
+        const y = start[1];
+        const z = start[2];
         out[0] = s[0] + r[0] * x + r[1] * y + r[2] * z;
         out[1] = s[1] + r[3] * x + r[4] * y + r[5] * z;
         out[2] = s[2] + r[6] * x + r[7] * y + r[8] * z;
-        const [l, m, n] = turn;
-        const [gl, gm, gn] = [r[0] * l + r[1] * m + r[2] * n, r[3] * l + r[4] * m + r[5] * n, r[6] * l + r[7] * m + r[8] * n]; // prettier-ignore
+        const l = turn[0];
+        const m = turn[1];
+        const n = turn[2];
+        const gl = r[0] * l + r[1] * m + r[2] * n;
+        const gm = r[3] * l + r[4] * m + r[5] * n;
+        const gn = r[6] * l + r[7] * m + r[8] * n;
         const scale = 1 / Math.sqrt(gl * gl + gm * gm + gn * gn);
         out[3] = gl * scale;
         out[4] = gm * scale;

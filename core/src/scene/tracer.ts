@@ -1,7 +1,8 @@
-import { MOST_MEETINGS } from '../bodies/face-form.ts';
+import { MOST_MEETINGS, type FaceForm } from '../bodies/face-form.ts';
 import { henyeyGreensteinCosine } from '../finishes/phase-function.ts';
 import type { FaceShares } from '../finishes/fresnel.ts';
-import { aboutDirection, type CompiledScatter } from '../finishes/scatter.ts';
+import type { CompiledFinish } from '../finishes/finish.ts';
+import { aboutDirection } from '../finishes/scatter.ts';
 import { lumensPerWatt } from '../light/luminous.ts';
 import { RandomStream } from '../math/random.ts';
 import { ShiftedSobol } from '../math/sobol.ts';
@@ -38,8 +39,22 @@ const STRIDE = 12 + DEPTH;
 const NEAR = 1e-7;
 /** How far behind a ray a face of a body may lie that it should have met, mm: rounding, and faces that touch. */
 const BEHIND = 1e-7;
+/** Up to so many faces are all tried: boxes about them would cost more. */
+const FEW = 6;
 /** Weaker than this part of the threshold no child ray is worth a draw. */
 const FAINT = 1e-30;
+
+/** A detector as its cells are found. */
+interface Meter {
+  readonly x: number;
+  readonly y: number;
+  /** Cells a unit of length or angle. */
+  readonly across: number;
+  readonly up: number;
+  readonly columns: number;
+  readonly rows: number;
+  readonly photometric: boolean;
+}
 
 /** A ray for `follow`: place, direction, index of its wavelength; bodies that it starts in are found. */
 export interface SingleRay {
@@ -59,6 +74,7 @@ export interface SingleRay {
 export class SceneTracer {
   readonly model: SceneModel;
   readonly #options: TracerOptions;
+  readonly #forms: readonly FaceForm[];
   readonly #poses: Float64Array;
   readonly #inner: Int32Array;
   readonly #outer: Int32Array;
@@ -87,12 +103,14 @@ export class SceneTracer {
   readonly #shares: FaceShares = { rs: 0, rp: 0, ts: 0, tp: 0 };
   readonly #drawn = new Float64Array(3);
   readonly #turned = new Float64Array(3);
+  readonly #parts = new Float64Array(4);
   #random = new RandomStream(0, 0);
 
   #faces: Float64Array;
   #solids: Float64Array;
   readonly #ledger: Record<keyof Ledger, number>;
   readonly #mishaps = new Map<string, { -readonly [K in keyof Mishap]: Mishap[K] }>();
+  readonly #meters: readonly Meter[];
   readonly #maps: Float64Array[];
   readonly #moments: Float64Array[];
   #hits: Float64Array;
@@ -104,6 +122,7 @@ export class SceneTracer {
     this.model = model;
     this.#options = options;
     const { faces, detectors, waves, sources } = model;
+    this.#forms = faces.map(({ form }) => form);
     this.#poses = new Float64Array(12 * faces.length);
     faces.forEach((face, i) => {
       const { shift, rotation } = toFace(face);
@@ -116,6 +135,15 @@ export class SceneTracer {
     this.#faces = new Float64Array(faces.length);
     this.#solids = new Float64Array(model.solids.length);
     this.#ledger = Object.fromEntries(LEDGER_KEYS.map((key) => [key, 0])) as Record<keyof Ledger, number>;
+    this.#meters = detectors.map(({ range: { x, y }, detector: { columns, rows, light } }) => ({
+      x: x[0],
+      y: y[0],
+      across: columns / (x[1] - x[0]),
+      up: rows / (y[1] - y[0]),
+      columns,
+      rows,
+      photometric: light === 'photometric',
+    }));
     this.#maps = detectors.map(({ size }) => new Float64Array(size.length));
     this.#moments = detectors.map(() => new Float64Array(MOMENTS));
     this.#hits = new Float64Array(detectors.length);
@@ -157,7 +185,7 @@ export class SceneTracer {
   #meet(i: number, x: number, y: number, z: number, l: number, m: number, n: number): number {
     const p = this.#poses;
     const o = 12 * i;
-    return this.model.faces[i].form.meet(
+    return this.#forms[i].meet(
       p[o] * x + p[o + 1] * y + p[o + 2] * z + p[o + 9],
       p[o + 3] * x + p[o + 4] * y + p[o + 5] * z + p[o + 10],
       p[o + 6] * x + p[o + 7] * y + p[o + 8] * z + p[o + 11],
@@ -332,7 +360,11 @@ export class SceneTracer {
   #nearest(): void {
     const { first, count, order } = this.model.tree;
     this.#hitFace = -1;
-    if (order.length === 0) return;
+    if (order.length <= FEW) {
+      let nearest = Infinity;
+      for (let i = 0; i < order.length; i++) nearest = this.#try(i, nearest);
+      return;
+    }
     const ray = this.#ray;
     this.#inverse[0] = 1 / ray[3];
     this.#inverse[1] = 1 / ray[4];
@@ -403,11 +435,10 @@ export class SceneTracer {
     const n = ray[5];
     const count = this.#meet(i, x, y, z, l, m, n);
     if (count === 0) return best;
-    const form = this.model.faces[i].form;
+    const form = this.#forms[i];
     const p = this.#poses;
     const o = 12 * i;
     const inner = this.#inner[i];
-    const outer = this.#outer[i];
     const trial = this.#trial;
     for (let k = 0; k < count; k++) {
       const t = this.#meetings[k];
@@ -418,26 +449,23 @@ export class SceneTracer {
       const lx = p[o] * hx + p[o + 1] * hy + p[o + 2] * hz + p[o + 9];
       const ly = p[o + 3] * hx + p[o + 4] * hy + p[o + 5] * hz + p[o + 10];
       const lz = p[o + 6] * hx + p[o + 7] * hy + p[o + 8] * hz + p[o + 11];
-      form.normal(lx, ly, lz, trial);
       let rank = 0;
       if (inner >= 0) {
+        form.normal(lx, ly, lz, trial);
         const cosine =
           (p[o] * l + p[o + 1] * m + p[o + 2] * n) * trial[0] +
           (p[o + 3] * l + p[o + 4] * m + p[o + 5] * n) * trial[1] +
           (p[o + 6] * l + p[o + 7] * m + p[o + 8] * n) * trial[2];
         const within = this.#inside(inner);
+        const outer = this.#outer[i];
         // Out of the inner body only from inside of it; in from outside of it, or out of the one behind the face.
         const fits = cosine > 0 ? within : outer >= 0 ? this.#inside(outer) : !within;
         if (!fits) continue;
         rank = cosine > 0 ? (inner === this.#stack[this.#depth - 1] ? 2 : 1) : 0;
       }
       // Where bodies touch, a ray leaves the one it is in before it enters the next.
-      if (
-        this.#hitFace >= 0 &&
-        t > best - BEHIND &&
-        (rank < this.#hitRank || (rank === this.#hitRank && t >= best))
-      )
-        continue;
+      const tied = this.#hitFace >= 0 && t > best - BEHIND;
+      if (tied && (rank < this.#hitRank || (rank === this.#hitRank && t >= best))) continue;
       this.#hitRank = rank;
       best = t;
       this.#hitFace = i;
@@ -445,9 +473,6 @@ export class SceneTracer {
       this.#local[0] = lx;
       this.#local[1] = ly;
       this.#local[2] = lz;
-      this.#normal[0] = trial[0];
-      this.#normal[1] = trial[1];
-      this.#normal[2] = trial[2];
     }
     return best;
   }
@@ -465,9 +490,11 @@ export class SceneTracer {
     const ray = this.#ray;
     const p = this.#poses;
     const o = 12 * i;
-    const nx = this.#normal[0];
-    const ny = this.#normal[1];
-    const nz = this.#normal[2];
+    const normal = this.#normal;
+    this.#forms[i].normal(this.#local[0], this.#local[1], this.#local[2], normal);
+    const nx = normal[0];
+    const ny = normal[1];
+    const nz = normal[2];
     // The normal in the coordinates of the scene (the inverse of a rotation is its transpose), turned to the side light goes to.
     let gx = p[o] * nx + p[o + 3] * ny + p[o + 6] * nz;
     let gy = p[o + 1] * nx + p[o + 4] * ny + p[o + 7] * nz;
@@ -520,12 +547,11 @@ export class SceneTracer {
     const spreadR = reflected > 0 && finish.reflected ? Math.min(1, finish.reflected.share(sine)) : 0;
     // Behind the face the sine is that of the refracted light.
     const spreadT = through > 0 && finish.transmitted ? Math.min(1, finish.transmitted.share(Math.min(1, (sine * n1) / n2))) : 0; // prettier-ignore
-    const parts = [
-      flux * reflected * (1 - spreadR),
-      flux * reflected * spreadR,
-      flux * through * (1 - spreadT),
-      flux * through * spreadT,
-    ];
+    const parts = this.#parts;
+    parts[0] = flux * reflected * (1 - spreadR);
+    parts[1] = flux * reflected * spreadR;
+    parts[2] = flux * through * (1 - spreadT);
+    parts[3] = flux * through * spreadT;
     const whole = parts[0] + parts[1] + parts[2] + parts[3];
     if (!(whole > FAINT * this.#first)) {
       this.#ledger.cutOff += whole;
@@ -537,8 +563,8 @@ export class SceneTracer {
       let left = this.#random.uniform() * whole;
       while (chosen < 3 && left >= parts[chosen]) left -= parts[chosen++];
     }
-    const base = [ray[3], ray[4], ray[5]] as const;
-    if (split) {
+    const strongest = parts[chosen];
+    if (split && strongest < whole) {
       const least = this.model.scene.sampling.threshold * this.#first;
       for (let k = 0; k < 4; k++) {
         if (k === chosen || parts[k] === 0) continue;
@@ -546,13 +572,14 @@ export class SceneTracer {
           this.#ledger.cutOff += parts[k];
           continue;
         }
-        this.#direct(k, base, gx, gy, gz, cosine, n1, n2, finish.reflected, finish.transmitted);
+        this.#direct(k, gx, gy, gz, cosine, n1, n2, finish);
         this.#push(parts[k], k >= 2, inner, outer, outward);
       }
     }
-    this.#direct(chosen, base, gx, gy, gz, cosine, n1, n2, finish.reflected, finish.transmitted);
-    this.#aim(this.#turned[0], this.#turned[1], this.#turned[2]);
-    this.#flux = split ? parts[chosen] : whole;
+    this.#direct(chosen, gx, gy, gz, cosine, n1, n2, finish);
+    const turned = this.#turned;
+    this.#aim(turned[0], turned[1], turned[2]);
+    this.#flux = split ? strongest : whole;
     if (chosen >= 2) this.#cross(inner, outer, outward);
     return true;
   }
@@ -569,17 +596,19 @@ export class SceneTracer {
   /** Writes where part `k` of the light goes into `#turned`: 0 reflected, 1 that scattered, 2 refracted, 3 that scattered. */
   #direct(
     k: number,
-    [l, m, n]: readonly [number, number, number],
     gx: number,
     gy: number,
     gz: number,
     cosine: number,
     n1: number,
     n2: number,
-    reflected: CompiledScatter | null,
-    transmitted: CompiledScatter | null,
+    { reflected, transmitted }: CompiledFinish,
   ): void {
     const out = this.#turned;
+    const ray = this.#ray;
+    const l = ray[3];
+    const m = ray[4];
+    const n = ray[5];
     let side: number;
     if (k < 2) {
       const twice = 2 * cosine;
@@ -647,7 +676,10 @@ export class SceneTracer {
   #push(flux: number, crosses: boolean, inner: number, outer: number, outward: boolean): void {
     const [depth, stack] = [this.#depth, this.#stack.slice()];
     if (crosses) this.#cross(inner, outer, outward);
-    const { 0: l, 1: m, 2: n } = this.#turned;
+    const turned = this.#turned;
+    const l = turned[0];
+    const m = turned[1];
+    const n = turned[2];
     const scale = 1 / Math.sqrt(l * l + m * m + n * n);
     const ray = this.#ray;
     this.#waiting.push(ray[0], ray[1], ray[2], l * scale, m * scale, n * scale, flux, this.#wave, this.#events, this.#depth, 0, 0); // prettier-ignore
@@ -692,13 +724,12 @@ export class SceneTracer {
 
   /** Counts flux at x, y of a detector's own coordinates; what falls outside of its map is not counted. */
   #count(d: number, x: number, y: number, flux: number): void {
-    const { range, detector } = this.model.detectors[d];
-    const { columns, rows } = detector;
-    const column = Math.floor(((x - range.x[0]) / (range.x[1] - range.x[0])) * columns);
-    const row = Math.floor(((y - range.y[0]) / (range.y[1] - range.y[0])) * rows);
-    if (!(column >= 0 && column < columns && row >= 0 && row < rows)) return;
-    const value = detector.light === 'photometric' ? flux * this.#lumens[this.#wave] : flux;
-    this.#maps[d][row * columns + column] += value;
+    const meter = this.#meters[d];
+    const column = Math.floor((x - meter.x) * meter.across);
+    const row = Math.floor((y - meter.y) * meter.up);
+    if (!(column >= 0 && column < meter.columns && row >= 0 && row < meter.rows)) return;
+    const value = meter.photometric ? flux * this.#lumens[this.#wave] : flux;
+    this.#maps[d][row * meter.columns + column] += value;
     const moments = this.#moments[d];
     moments[0] += value;
     moments[1] += value * x;

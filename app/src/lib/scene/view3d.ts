@@ -50,7 +50,8 @@ export class View3D {
 
   /** @param onDrawn - after each frame: what is drawn over it moves along */
   constructor(canvas: HTMLCanvasElement, onDrawn: () => void) {
-    this.#renderer = new WebGLRenderer({ canvas, antialias: true, alpha: true, preserveDrawingBuffer: true });
+    const antialias = !drawnBySoftware();
+    this.#renderer = new WebGLRenderer({ canvas, antialias, alpha: true, preserveDrawingBuffer: true });
     this.#renderer.localClippingEnabled = true;
     this.#onDrawn = onDrawn;
     this.#camera.up.set(0, 1, 0);
@@ -382,4 +383,13 @@ function matrixOf({ shift, rotation: r }: SceneView['detectors'][number]['pose']
     r[6], r[7], r[8], shift[2],
     0, 0, 0, 1,
   ); // prettier-ignore
+}
+
+/** Whether no graphics card draws: smooth edges would cost more than they give. */
+function drawnBySoftware(): boolean {
+  const probe = new OffscreenCanvas(1, 1).getContext('webgl2');
+  const info = probe?.getExtension('WEBGL_debug_renderer_info');
+  const name = probe && info ? String(probe.getParameter(info.UNMASKED_RENDERER_WEBGL)) : '';
+  probe?.getExtension('WEBGL_lose_context')?.loseContext();
+  return /swiftshader|llvmpipe|software/i.test(name);
 }

@@ -1,0 +1,165 @@
+import { expect } from 'chai';
+import { resolve } from 'node:path';
+import { By, Key } from 'selenium-webdriver';
+import { useBench, type Bench } from './bench.ts';
+
+const sample = (name: string) => resolve(import.meta.dirname, `../../samples/${name}.ulvex.json`);
+
+describe('the scene in the Layout', () => {
+  let bench: Bench;
+  useBench('/layout/scene', (started) => (bench = started));
+
+  /** Puts a sample on the desk and goes to its scene. */
+  async function open(name: string): Promise<void> {
+    await bench.choose('file-input', sample(name));
+    await bench.waitFor(
+      'the sample',
+      async () => (await bench.driver.getTitle()).includes(' · Ulvex') && (await bench.has('run-bar')),
+    );
+    await bench.traced();
+  }
+
+  /** How much of the drawing is anything but its ground. */
+  const drawn = () =>
+    bench.driver.executeAsyncScript<number>((done: (share: number) => void) =>
+      requestAnimationFrame(() =>
+        requestAnimationFrame(() => {
+          const canvas = document.querySelector<HTMLCanvasElement>('[data-testid=scene-canvas]')!;
+          const copy = new OffscreenCanvas(canvas.width, canvas.height);
+          const context = copy.getContext('2d')!;
+          context.drawImage(canvas, 0, 0);
+          const { data } = context.getImageData(0, 0, canvas.width, canvas.height);
+          let filled = 0;
+          for (let i = 3; i < data.length; i += 4) filled += data[i] > 8 ? 1 : 0;
+          done(filled / (data.length / 4));
+        }),
+      ),
+    );
+
+  const text = (testid: string) => bench.text(testid);
+  const findings = async () => ((await bench.has('findings')) ? text('findings') : '');
+
+  it('a project without one offers to add one, with its lens in it', async () => {
+    await bench.click('scene-begin');
+    await bench.settled();
+    expect(await text('parts-list')).to.include('Tide camera');
+    expect(await drawn()).to.be.above(0.05);
+    await bench.driver.findElement(By.css('button[aria-label^="Undo"]')).click();
+    await bench.settled();
+    expect(await bench.has('scene-begin')).to.equal(true);
+  });
+
+  it('the lantern is traced at once: its book closes, its map has numbers with errors', async () => {
+    await open('sector-lantern');
+    const book = await text('energy-book');
+    const shares = [...book.matchAll(/([\d.]+) %/g)].map(([, share]) => Number(share));
+    expect(shares.reduce((sum, share) => sum + share, 0)).to.be.closeTo(100, 0.3);
+    // 250 lm into the half-space, of which the lens takes sin²(24°) and Fresnel leaves some nine tenths.
+    const flux = /([\d.]+) ± ([\d.]+) lm/.exec(await text('map-flux'))!;
+    expect(Number(flux[1])).to.be.within(26, 33);
+    expect(Number(flux[2])).to.be.below(0.3);
+    expect(await drawn()).to.be.above(0.02);
+  });
+
+  it('a number that is changed moves bodies, rays and map; undo takes it back', async () => {
+    const before = await text('map-flux');
+    await bench.click('thing-collimator');
+    await bench.type('place-dz', '26');
+    await bench.traced();
+    expect(await text('map-flux')).to.not.equal(before);
+    await bench.driver.findElement(By.css('button[aria-label^="Undo"]')).click();
+    await bench.traced();
+    expect(await text('map-flux')).to.equal(before); // the same seed, the same light, to the last digit
+  });
+
+  it('by keyboard: through the list, out and in again, away and back', async () => {
+    await bench.click('thing-board');
+    await bench.press(Key.ARROW_DOWN, Key.ARROW_DOWN);
+    expect(await text('thing-panel')).to.include('left out');
+    await bench.press(' ');
+    await bench.settled();
+    expect(await text('thing-hood')).to.include('left out');
+    await bench.press(' ');
+    await bench.settled();
+    await bench.press(Key.DELETE);
+    await bench.settled();
+    expect(await bench.has('thing-hood')).to.equal(false);
+    await bench.driver.findElement(By.css('button[aria-label^="Undo"]')).click();
+    await bench.settled();
+    expect(await bench.has('thing-hood')).to.equal(true);
+  });
+
+  it('a radius in the prescription moves the glass of the scene, with no step in between', async () => {
+    await open('sun-in-the-lens');
+    await bench.click('thing-camera');
+    await bench.click('part-tab-faces');
+    const before = await text('face-l1_front');
+    await bench.click('half-lens');
+    await bench.waitFor('the prescription', () => bench.has('radius-l1_front'));
+    await bench.settled();
+    await bench.type('radius-l1_front', '15');
+    await bench.click('half-scene');
+    await bench.waitFor('the scene', () => bench.has('part-tab-faces'));
+    await bench.click('part-tab-faces');
+    await bench.traced();
+    const after = await text('face-l1_front');
+    expect(after).to.not.equal(before);
+    await bench.driver.findElement(By.css('button[aria-label^="Undo"]')).click();
+    await bench.traced();
+    expect(await text('face-l1_front')).to.equal(before);
+  });
+
+  it('finishes go to chosen faces and show in the list', async () => {
+    await bench.click('thing-window');
+    await bench.click('part-tab-faces');
+    await bench.select('faces-rule', 'flat');
+    await bench.select('finish-choice', 'broadband');
+    expect(await text('face-front')).to.include('Broadband');
+    expect(await text('face-back')).to.include('Broadband');
+    expect(await text('face-side')).to.include('Ground');
+  });
+
+  it('a source on a tilted mirror: what goes astray is said, and can be mended', async () => {
+    await bench.open('/layout/scene');
+    await bench.choose('file-input', sample('tide-camera'));
+    await bench.waitFor('the tide camera', () => bench.has('scene-begin'));
+    await bench.click('scene-begin');
+    await bench.settled();
+    await bench.click('thing-tide');
+    await bench.press(Key.DELETE);
+    await bench.select('scene-add', 'body:shell');
+    await bench.type('place-tx', '45');
+    await bench.select('scene-add', 'source');
+    await bench.select('source-law', 'parallel');
+    await bench.type('place-dz', '60');
+    await bench.waitFor('the warning', () => bench.has('lost-source'));
+    expect(await text('lost-source')).to.match(/meets nothing/);
+    await bench.type('place-tx', '180');
+    await bench.waitFor('the light on the mirror', async () => !(await bench.has('lost-source')));
+    await bench.select('scene-add', 'detector');
+    await bench.type('place-dy', '-40');
+    await bench.type('place-tx', '90');
+    await bench.traced();
+    // Parallel light on a perfect mirror at 45° goes down, all of it through the detector.
+    expect(await text('map-flux')).to.match(/^1\.0* W|^1\.0000/);
+  });
+
+  it('wrong numbers are refused where they stand; impossible bodies and overlaps are named', async () => {
+    await bench.select('scene-add', 'body:tube');
+    await bench.click('body-inner');
+    await bench.chord([Key.CONTROL], 'a');
+    await bench.press('-3', Key.ENTER);
+    expect(await bench.complaint('body-inner')).to.match(/above 0/);
+    await bench.press(Key.ESCAPE);
+    await bench.type('body-inner', '30');
+    expect(await text('thing-panel')).to.match(/inner radius must be below/);
+    await bench.driver.findElement(By.css('button[aria-label^="Undo"]')).click();
+    await bench.settled();
+    await bench.select('scene-add', 'body:box');
+    await bench.type('place-dz', '5');
+    await bench.select('scene-add', 'body:sphere');
+    await bench.traced();
+    await bench.waitFor('the overlap', async () => /overlap/.test(await findings()));
+    expect(await findings()).to.match(/first at x, y, z/);
+  });
+});
