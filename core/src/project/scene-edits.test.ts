@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import { BODIES } from '../bodies/registry.ts';
 import { SHELF_FINISHES } from '../finishes/shelf.ts';
-import { glassOf, part, sceneProject, source } from '../scene/fixtures.ts';
+import { glassOf, part, sceneProject, source } from './scene-fixtures.ts';
 import { applyEdits } from './edit.ts';
 import type { Project } from './model.ts';
 import { findParameter, listParameters, setParameter } from './parameters.ts';
