@@ -97,6 +97,26 @@ try {
   await bench.open('/projects');
   await bench.kept();
   await picture('projects');
+  for (const [sample, name] of [
+    ['sector-lantern', 'scene-lantern'],
+    ['sun-in-the-lens', 'scene-sun-night'],
+  ]) {
+    await bench.open('/projects');
+    await bench.choose('file-input', resolve(import.meta.dirname, `../../samples/${sample}.ulvex.json`));
+    const title = name === 'scene-lantern' ? 'Sector lantern' : 'Sun in the lens';
+    await bench.waitFor('the sample', async () => (await bench.driver.getTitle()).startsWith(title));
+    await bench.kept();
+    await bench.open('/layout/scene');
+    if (name.endsWith('night')) {
+      await bench.driver.findElement(By.css('button[aria-label="Night theme"]')).click();
+      await bench.click('cut-open');
+      await bench.click('thing-camera');
+    } else await bench.click('thing-white_led');
+    await bench.select('standpoint', name.endsWith('night') ? 'side' : 'aslant');
+    await bench.traced();
+    await picture(name);
+  }
+  await bench.driver.findElement(By.css('button[aria-label="Day theme"]')).click();
 } finally {
   await bench.close();
 }

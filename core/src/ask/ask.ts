@@ -45,6 +45,8 @@ export function askNames(project: Project, lensId: string): ReadonlyMap<string, 
  */
 export async function ask(evaluation: Evaluation, lensId: string, text: string): Promise<Outcome<AskAnswer>> {
   const lens = evaluation.project.lenses.find(({ id }) => id === lensId);
+  if (!lens && (evaluation.project.scenes ?? []).length === 0)
+    return failure('There is no lens to ask about.');
   const formula = readFormula(text, askNames(evaluation.project, lensId));
   if (!formula.ok) return formula;
   const parts: AskAnswer['parts'][number][] = [];
@@ -61,7 +63,7 @@ export async function ask(evaluation: Evaluation, lensId: string, text: string):
       continue;
     }
     const { measure } = target;
-    const subject = subjectOf(evaluation.project, measure, lens ? lensId : null);
+    const subject = isOfScene(measure) ? subjectOf(evaluation.project, measure) : lens ? lensId : null;
     if (subject === null)
       return failure(`${measure.title}: there is no ${isOfScene(measure) ? 'scene' : 'lens'} to ask about.`);
     const settings = readChoice(measure.title, measure.settings, lens, choice);

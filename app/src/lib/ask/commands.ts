@@ -1,4 +1,10 @@
 import {
+  addBody,
+  addDetector,
+  addLens,
+  addScene,
+  addSource,
+  BODIES,
   EMPTY_HISTORY,
   insertElement,
   insertSurface,
@@ -91,6 +97,7 @@ export function allCommands(desk: Desk): readonly Command[] {
         else desk.notice = { tone: 'refused', title: added.reason };
       }),
     ),
+    ...onScene(desk),
     ...(['Brief', 'Layout', 'Study', 'Shelf', 'Projects'] as const).map((room) =>
       place(room, () => void goto(`/${room.toLowerCase()}`)),
     ),
@@ -103,6 +110,35 @@ export function allCommands(desk: Desk): readonly Command[] {
         );
       }),
     ) ?? []),
+  ];
+}
+
+/** What can be done to the scene by name. */
+function onScene(desk: Desk): readonly Command[] {
+  const { scene } = desk;
+  const command = (title: string, edit: () => void): Command => ({
+    title,
+    kind: 'command',
+    run() {
+      edit();
+      void goto('/layout/scene');
+    },
+  });
+  if (!scene) return [command('Add a scene', () => desk.commit(addScene(desk.project), 'Add a scene'))];
+  const after = desk.thing?.kind === 'parts' ? desk.thing.id : null;
+  return [
+    command('Add source to the scene', () =>
+      desk.arrange(addSource(scene, desk.lens?.wavelengths[0]?.nm ?? 555)),
+    ),
+    command('Add free detector to the scene', () => desk.arrange(addDetector(scene, null))),
+    ...BODIES.map(({ kind, title }) =>
+      command(`Add ${title.toLowerCase()} to the scene`, () =>
+        desk.arrange(addBody(desk.project, scene, kind, after)),
+      ),
+    ),
+    ...desk.project.lenses.map((lens) =>
+      command(`Place lens ${lens.name} in the scene`, () => desk.arrange(addLens(scene, lens, after))),
+    ),
   ];
 }
 

@@ -9,9 +9,12 @@
     scene: Scene;
     run: SceneRun;
     current: boolean;
+    /** Relative standard error of the flux on the detector that is shown, at which the run may end; 0 for all rays. */
+    target: number;
     onstart: () => void;
   }
-  let { scene, run, current, onstart }: Props = $props();
+  let { scene, run, current, target = $bindable(), onstart }: Props = $props();
+  const TARGETS = [0, 0.1, 0.03, 0.01, 0.003];
   const desk = useDesk();
   const at = $derived(`scenes.${scene.id}.sampling`);
   const WORDS: Readonly<Record<(typeof LEDGER_KEYS)[number], string>> = {
@@ -64,6 +67,18 @@
       ><ParameterCell address="{at}.rays" label="Rays" change="Rays of the scene" testid="scene-rays" /></span
     ></label
   >
+  <label>
+    <select
+      aria-label="When a run ends"
+      title="A run ends when the flux on the shown detector is known so well, or with its last ray"
+      data-testid="run-target"
+      bind:value={target}
+    >
+      {#each TARGETS as share (share)}<option value={share}
+          >{share === 0 ? 'to the last ray' : `until ±${100 * share} %`}</option
+        >{/each}
+    </select>
+  </label>
   <label
     >seed <span class="cell small"
       ><ParameterCell address="{at}.seed" label="Seed" change="Seed of the scene" /></span
@@ -102,7 +117,7 @@
   .bar {
     display: flex;
     flex-wrap: wrap;
-    gap: 4px 10px;
+    gap: 4px 7px;
     align-items: center;
     color: var(--muted);
     font-size: var(--size-small);
@@ -123,13 +138,13 @@
   }
 
   progress {
-    width: 90px;
+    width: 60px;
     height: 7px;
     accent-color: var(--accent);
   }
 
   .words {
-    min-width: 92px;
+    min-width: 74px;
   }
 
   label {
@@ -139,12 +154,12 @@
   }
 
   .cell {
-    width: 74px;
+    width: 60px;
     border-bottom: 1px solid var(--line);
   }
 
   .small {
-    width: 36px;
+    width: 30px;
   }
 
   .book {

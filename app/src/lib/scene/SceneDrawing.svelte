@@ -69,7 +69,7 @@
     clear: { colour: '--glass-3', opacity: 0.34 },
     mirror: { colour: '--muted', opacity: 0.7 },
     white: { colour: '--card', opacity: 0.75 },
-    black: { colour: '--ink', opacity: 0.07 },
+    black: { colour: '--muted', opacity: 0.06 },
   } as const;
 
   $effect(() => {
@@ -222,6 +222,10 @@
     event.preventDefault();
   }
 
+  const size = $derived.by(() => {
+    void drawn;
+    return { width: frame?.clientWidth ?? 0, height: frame?.clientHeight ?? 0 };
+  });
   const axes = $derived.by(() => {
     void drawn;
     return untrack(() => drawing?.axesOnScreen() ?? []);
@@ -332,17 +336,14 @@
     onpointerleave={() => (cursor = null)}
   ></canvas>
   <svg class="over" aria-hidden="true">
-    <g transform="translate(34 {(frame?.clientHeight ?? 100) - 34})">
+    <g transform="translate(34 {size.height - 34})">
       {#each axes as [dx, dy], axis (axis)}
         <line x2={22 * dx} y2={-22 * dy} />
         <text x={30 * dx} y={-30 * dy + 4}>{'xyz'[axis]}</text>
       {/each}
     </g>
     {#if bar}
-      <g
-        class="scale"
-        transform="translate({(frame?.clientWidth ?? 200) - bar.px - 14} {(frame?.clientHeight ?? 100) - 14})"
-      >
+      <g class="scale" transform="translate({size.width - bar.px - 14} {size.height - 14})">
         {#each [0, 1, 2, 3] as block (block)}
           <rect
             x={(block * bar.px) / 4}
@@ -356,16 +357,8 @@
       </g>
     {/if}
     {#if tape.length > 0}
-      <polyline
-        points={tape
-          .map(([x, y]) => `${x * (frame?.clientWidth ?? 0)},${y * (frame?.clientHeight ?? 0)}`)
-          .join(' ')}
-      />
-      {#each tape as [x, y], i (i)}<circle
-          cx={x * (frame?.clientWidth ?? 0)}
-          cy={y * (frame?.clientHeight ?? 0)}
-          r="3.5"
-        />{/each}
+      <polyline points={tape.map(([x, y]) => `${x * size.width},${y * size.height}`).join(' ')} />
+      {#each tape as [x, y], i (i)}<circle cx={x * size.width} cy={y * size.height} r="3.5" />{/each}
     {/if}
   </svg>
   {#if trouble}<p class="trouble">✕ {trouble}</p>{/if}
@@ -392,8 +385,8 @@
 
   .bar button,
   .bar select {
-    max-width: 104px;
-    padding: 1px 5px;
+    max-width: 92px;
+    padding: 1px 4px;
     border: 1px solid var(--line);
     border-radius: var(--radius);
     background: none;

@@ -1,5 +1,8 @@
 import { BATCH, chunksOf, JobCancelled, joinTallies, type Jobs, type Project, type RunningJob, type Tally, type WorkerPool } from '@ulvex/core'; // prettier-ignore
 
+/** Chunks from which on a standard error can be trusted. */
+const LEAST_CHUNKS = 16;
+
 /** Jobs that a run is cut into, for each worker: small enough to let other work in between. */
 const JOBS_EACH = 4;
 
@@ -24,6 +27,8 @@ export class SceneRun {
   chunks = $state.raw(0);
   state = $state.raw<'idle' | 'running' | 'paused' | 'done' | 'failed'>('idle');
   reason = $state.raw('');
+  /** Says of what was traced so far whether it is enough; asked after each batch. */
+  enough: (tally: Tally) => boolean = () => false;
 
   constructor(pool: WorkerPool<Jobs>) {
     this.#pool = pool;
@@ -111,6 +116,10 @@ export class SceneRun {
     if (!joined || joined === this.tally) return;
     this.tally = joined;
     this.revision = this.#fresh;
+    if (this.state === 'running' && joined.chunks >= LEAST_CHUNKS && this.enough(joined)) {
+      this.stop();
+      this.state = 'done';
+    }
   }
 
   #fail(reason: string): void {

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { addScene } from '@ulvex/core';
+  import { addScene, detectorNumbers } from '@ulvex/core';
   import { untrack } from 'svelte';
   import { SvelteSet } from 'svelte/reactivity';
   import Trouble from '$lib/components/Trouble.svelte';
@@ -28,6 +28,15 @@
   let pictures = $state.raw<readonly LaidMap[]>([]);
 
   const run = new SceneRun(desk.pool);
+  let target = $state(0); // relative standard error of the flux on the shown detector that is enough; 0 for all rays
+  let shownDetector = $state('');
+  run.enough = (tally) => {
+    const index = tally.detectors.findIndex(({ id }) => id === shownDetector);
+    const meter = view?.meters.find(({ id }) => id === shownDetector);
+    if (target === 0 || index < 0 || !meter) return false;
+    const { flux } = detectorNumbers(meter, tally.detectors[index], tally.chunks);
+    return flux.value > 0 && flux.standardError <= target * flux.value;
+  };
 
   function start() {
     const { project, revision } = desk;
@@ -46,6 +55,7 @@
   const current = $derived(run.revision === desk.revision && run.state !== 'failed');
 
   function onpicture(detector: string, canvas: HTMLCanvasElement | null) {
+    shownDetector = detector;
     pictures = canvas ? [{ detector, canvas }] : [];
   }
 
@@ -103,7 +113,7 @@
         {:else if drawn.answer && !drawn.answer.ok}<p class="bad">✕ {drawn.answer.reason}</p>{/if}
         {#snippet failed(error, reset)}<Trouble what="drawing" {error} {reset} />{/snippet}
       </svelte:boundary>
-      <div class="runs"><RunBar {scene} {run} {current} onstart={start} /></div>
+      <div class="runs"><RunBar {scene} {run} {current} bind:target onstart={start} /></div>
       <div class="tile">
         <MapTile
           detectors={scene.detectors.filter(({ excluded }) => !excluded)}

@@ -1,0 +1,60 @@
+// One run of the general scene tracer on the yardstick's mirror scene, as a process of its own: a small Lambertian disc at one focus of an
+// elliptical mirror, a map of 100 × 100 cells at the other. Prints one JSON line like the yardstick's.
+import { AIR, compileScene, detectorNumbers, SAMPLING, traceAll, type Project } from '@ulvex/core';
+
+const RAYS = Number(process.argv[2] ?? 2_000_000);
+
+const project: Project = {
+  format: 'ulvex-project',
+  version: 1,
+  name: 'Yardstick',
+  notes: '',
+  lenses: [],
+  materials: [AIR],
+  requirements: [],
+  scenes: [
+    {
+      id: 'scene',
+      name: 'Mirror',
+      medium: 'air',
+      parts: [
+        { id: 'mirror', body: { kind: 'shell', radius: 36, conic: -0.64, semi: 59.999 }, finish: 'mirror' },
+        { id: 'screen', body: { kind: 'sheet', width: 20, height: 20 }, frame: { dz: 180 } },
+      ],
+      sources: [
+        {
+          id: 'lamp',
+          flux: 1,
+          unit: 'W',
+          light: [{ nm: 550, weight: 1 }],
+          region: { kind: 'disc', radius: 0.25 },
+          law: { kind: 'lambertian', half: 90 },
+          frame: { dz: 20, ty: 180 },
+        },
+      ],
+      detectors: [
+        {
+          id: 'map',
+          on: { kind: 'face', part: 'screen', face: 'face' },
+          columns: 100,
+          rows: 100,
+          counts: 'incident',
+          light: 'radiometric',
+        },
+      ],
+      sampling: { ...SAMPLING, rays: RAYS },
+    },
+  ],
+};
+
+const model = compileScene(project, project.scenes![0], () => 'no lens');
+traceAll(model, 100_000); // warm
+const from = performance.now();
+const tally = traceAll(model, RAYS);
+const seconds = (performance.now() - from) / 1000;
+const numbers = detectorNumbers(model.detectors[0], tally.detectors[0], tally.chunks);
+// The radius about the axis, as the yardstick has it: about the centroid it is a hair less.
+const rms = Math.hypot(numbers.rmsRadius.value, numbers.centroidX.value, numbers.centroidY.value);
+console.log(
+  JSON.stringify({ raysPerSecond: tally.rays / seconds, hits: tally.detectors[0].hits / tally.rays, rms }),
+);
