@@ -123,6 +123,9 @@ function placed({ positions, normals, indices }: Triangles, { pose }: SceneFace)
   return { positions: moved, normals: turned, indices };
 }
 
+/** What reflects less looks black. */
+const DIM = 0.3;
+
 function lookOf(model: SceneModel, { finish, inner }: SceneFace): ViewFace['look'] {
   const solid = inner >= 0 ? model.solids[inner] : null;
   switch (finish.optics.kind) {
@@ -132,10 +135,11 @@ function lookOf(model: SceneModel, { finish, inner }: SceneFace): ViewFace['look
     case 'split':
       return solid && !solid.material ? 'black' : 'clear';
     case 'mirror':
+      return finish.optics.reflectance > DIM ? 'mirror' : 'black';
     case 'metal':
       return 'mirror';
     case 'paint':
-      return finish.optics.reflectance > 0.3 ? 'white' : 'black';
+      return finish.optics.reflectance > DIM ? 'white' : 'black';
     case 'absorber':
       return 'black';
   }
