@@ -2,7 +2,7 @@ import * as yup from 'yup';
 import { BODIES } from '../bodies/registry.ts';
 import { OPTICS_SPECS, SCATTER_SPECS } from '../finishes/finish.ts';
 import { parameterSchema } from './parameter-schema.ts';
-import { byKind, finite, frameFields, id, LIMITS, list, needed, numbersWith, object, optional, positive, text, weight } from './schema-parts.ts'; // prettier-ignore
+import { byKind, corners, finite, frameFields, id, LIMITS, list, needed, numbersWith, object, optional, positive, text, weight } from './schema-parts.ts'; // prettier-ignore
 
 const whole = (least: number, most: number) =>
   needed()
@@ -20,23 +20,6 @@ const share = () => needed().min(0, 'must not be negative').max(1, 'must be at m
 const whenThere = (schema: yup.ISchema<unknown>) =>
   yup.lazy((value: unknown) => (value === undefined ? yup.mixed().optional() : (schema as yup.AnySchema)));
 const placed = () => ({ frame: optional(frameFields()), within: id().notRequired(), excluded: flag() });
-
-const corners = yup
-  .array()
-  .strict()
-  .of(
-    yup
-      .array()
-      .strict()
-      .of(needed())
-      .typeError('must be two numbers')
-      .length(2, 'must be two numbers')
-      .required('is missing'),
-  ) // prettier-ignore
-  .typeError('must be a list of corners')
-  .min(3, 'has fewer than three corners')
-  .max(LIMITS.points, `has more than ${LIMITS.points} corners`)
-  .required('is missing');
 
 /** Bodies with faces of their own; those drawn by corners need these beside their numbers. */
 const own = Object.fromEntries(

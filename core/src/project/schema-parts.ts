@@ -115,3 +115,21 @@ export function numbersWith(max: number, legal: (value: number) => boolean, comp
       return wrong < 0 || context.createError({ message: `entry ${wrong + 1} ${complaint}` });
     });
 }
+
+/** Corners of a polygon: pairs of numbers. */
+export const corners = yup
+  .array()
+  .strict()
+  .of(
+    yup
+      .array()
+      .strict()
+      .of(needed())
+      .typeError('must be two numbers')
+      .length(2, 'must be two numbers')
+      .required('must be two numbers'),
+  )
+  .typeError('must be a list of corners')
+  .min(3, 'has fewer than three corners')
+  .max(LIMITS.points, `has more than ${LIMITS.points} corners`)
+  .required('is missing');

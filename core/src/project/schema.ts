@@ -26,6 +26,7 @@ import {
   list,
   byKind,
   numbersWith,
+  corners,
 } from './schema-parts.ts';
 
 const sagGrid = yup.lazy((value: unknown) =>
@@ -67,23 +68,6 @@ function areas(
     }),
   );
 }
-
-const corners = yup
-  .array()
-  .strict()
-  .of(
-    yup
-      .array()
-      .strict()
-      .of(needed())
-      .typeError('must be two numbers')
-      .length(2, 'must be two numbers')
-      .required('must be two numbers'),
-  )
-  .typeError('must be a list of corners')
-  .min(3, 'has fewer than three corners')
-  .max(LIMITS.points, `has more than ${LIMITS.points} corners`)
-  .required('is missing');
 
 const surface = object({
   id: id(),
