@@ -1,5 +1,5 @@
 import {
-  AIR, compileScene, detectorNumbers, SAMPLING, SceneTracer, traceAll,
+  AIR, compileScene, detectorNumbers, internalTransmittance, SAMPLING, SceneTracer, traceAll,
   type Detector, type Finish, type Material, type Part, type Project, type Sampling, type SceneModel, type Source, type Stretch, type TracerOptions,
 } from '@ulvex/core'; // prettier-ignore
 import type { Found, PhysicsCase } from './judge-physics.ts';
@@ -156,7 +156,7 @@ function slab(deg: number, polarised: 's' | 'p'): Readonly<Record<string, number
   const direct = at(3).T;
   const glassAngle = Math.asin(Math.sin(radians(deg)) / 1.5);
   return {
-    tauInternal: Math.exp((-0.02 * 10) / Math.cos(glassAngle)),
+    tauInternal: internalTransmittance(glass, 550, 10 / Math.cos(glassAngle)) ?? NaN,
     [`T${polarised}`]: all.T,
     [`R${polarised}`]: all.R,
     [`A${polarised}`]: all.A,
@@ -251,7 +251,6 @@ function plateShift({ values }: PhysicsCase): Found {
     sampling: { threshold: 0.5 },
   });
   return rowsOf(values).map(({ deg }) => {
-    if (deg === 0) return { lateral: 0 };
     const sine = Math.sin(radians(deg));
     const cosine = Math.cos(radians(deg));
     let out: Stretch | null = null;
@@ -259,7 +258,7 @@ function plateShift({ values }: PhysicsCase): Found {
     tracer.follow({ at: [0, 0, 0], direction: [0, sine, cosine], wave: 0 });
     const { from } = out!;
     const lateral = Math.abs(from[1] * cosine - from[2] * sine);
-    return { lateral, longitudinal: lateral / sine };
+    return { lateral, ...(deg > 0 && { longitudinal: lateral / sine }) };
   });
 }
 
