@@ -7,17 +7,25 @@ import { join, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
 const root = resolve(fileURLToPath(import.meta.url), '../..');
-const source = join(root, 'core/kernels/surfaces.ts');
 const target = join(root, 'core/src/compute/kernel-bytes.generated.ts');
 const folder = mkdtempSync(join(tmpdir(), 'ulvex-kernels-'));
-const wasm = join(folder, 'surfaces.wasm');
 const compiler = join(root, 'node_modules/assemblyscript/bin/asc.js');
-const options = ['--enable', 'simd', '-O3', '--noAssert', '--runtime', 'stub', '-o', wasm];
-const { status } = spawnSync(process.execPath, [compiler, source, ...options], { stdio: 'inherit' });
-if (status === 0) {
-  const text = readFileSync(wasm).toString('base64');
-  const written = `// Made by \`npm run kernels\` from core/kernels; not to be edited.\nexport const KERNEL_BYTES = '${text}';\n`;
-  writeFileSync(target, written);
+
+/** Builds one module; its bytes as text. */
+function build(source) {
+  const wasm = join(folder, 'kernel.wasm');
+  const options = ['--enable', 'simd', '-O3', '--noAssert', '--runtime', 'stub', ...(process.env.KERNEL_NAMES ? ['--debug'] : []), '-o', wasm];
+  const { status } = spawnSync(process.execPath, [compiler, join(root, source), ...options], {
+    stdio: 'inherit',
+  });
+  if (status !== 0) process.exit(status ?? 1);
+  return readFileSync(wasm).toString('base64');
 }
+
+const modules = [
+  ['KERNEL_BYTES', 'core/kernels/surfaces.ts'],
+  ['SCENE_KERNEL_BYTES', 'core/kernels/scene/main.ts'],
+];
+const lines = modules.map(([name, source]) => `export const ${name} = '${build(source)}';\n`);
+writeFileSync(target, `// Made by \`npm run kernels\` from core/kernels; not to be edited.\n${lines.join('')}`);
 rmSync(folder, { recursive: true });
-process.exit(status ?? 1);

@@ -30,9 +30,23 @@ export interface FaceForm {
   readonly area: number;
   /** Writes points evenly spread over it for u and v between 0 and 1, where the face can do so: what can emit light needs it. */
   spread?(u: number, v: number, out: Float64Array): void;
+  /** What the compiled tracer needs to meet it by itself; left out by what only its own TypeScript can meet. */
+  readonly compiled?: CompiledForm | undefined;
   /** Triangles of it, the finer the larger `detail` (pieces of a full turn). */
   triangles(detail: number): Triangles;
 }
+
+/** A face as the compiled tracer (`kernels/scene`) knows it. */
+export type CompiledForm =
+  /** a, b, g, d of the quadric; squares of the inner and outer radius; z from and to; side of the vertex or 0; sign. */
+  | { readonly kind: 'quadric'; readonly numbers: readonly number[] }
+  /** The rectangle about it: x and y from, x and y to; its corners where it is not that rectangle; round holes. */
+  | {
+      readonly kind: 'flat';
+      readonly numbers: readonly number[];
+      readonly corners: readonly (readonly [x: number, y: number])[];
+      readonly holes: readonly { readonly x: number; readonly y: number; readonly radius: number }[];
+    };
 
 /** Most places at which a line meets one face. */
 export const MOST_MEETINGS = 8;

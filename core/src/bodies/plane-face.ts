@@ -1,5 +1,5 @@
 import earcut from 'earcut';
-import type { Box, FaceForm, Triangles } from './face-form.ts';
+import type { Box, CompiledForm, FaceForm, Triangles } from './face-form.ts';
 
 export type Corner = readonly [x: number, y: number];
 
@@ -34,6 +34,12 @@ export class PlaneFace implements FaceForm {
     this.#cuts = this.#cut(256);
     this.area =
       Math.abs(polygonArea(corners)) - holes.reduce((sum, { radius }) => sum + Math.PI * radius * radius, 0);
+  }
+
+  get compiled(): CompiledForm {
+    const { min, max } = this.box;
+    const corners = this.#rectangle === null ? this.#corners : [];
+    return { kind: 'flat', numbers: [min[0], min[1], max[0], max[1]], corners, holes: this.#holes };
   }
 
   #inside(x: number, y: number): boolean {

@@ -1,5 +1,12 @@
 import type { CompiledArea } from '../apertures/area.ts';
-import { revolve, RevolvedArea, type Box, type FaceForm, type Triangles } from './face-form.ts';
+import {
+  revolve,
+  RevolvedArea,
+  type Box,
+  type CompiledForm,
+  type FaceForm,
+  type Triangles,
+} from './face-form.ts';
 
 /** a(x² + y²) + b z² + 2 g z + d = 0. */
 export interface Quadric {
@@ -58,6 +65,13 @@ export class QuadricFace implements FaceForm {
 
   get area(): number {
     return this.#spread.total;
+  }
+
+  get compiled(): CompiledForm | undefined {
+    if (this.#mask !== null) return undefined;
+    const { a, b, g, d } = this.#q;
+    const bounds = [this.#inner, this.#outer, this.#from, this.#to, this.#vertex];
+    return { kind: 'quadric', numbers: [a, b, g, d, ...bounds, this.#sign] };
   }
 
   #profile(pieces: number): [number, number][] {

@@ -1,14 +1,6 @@
 import { KERNEL_BYTES } from './kernel-bytes.generated.ts';
 import { rayBlock, type RayBlock } from './ray-block.ts';
-
-/** The part of the WebAssembly interface that is needed: browsers, workers and Node have it, the core's own types do not. */
-declare const WebAssembly:
-  | {
-      readonly Module: new (bytes: Uint8Array) => object;
-      readonly Instance: new (module: object) => { readonly exports: unknown };
-    }
-  | undefined;
-declare function atob(text: string): string;
+import { compileKernel } from './wasm.ts';
 
 /** A shape that the compiled kernel knows: a conic of revolution with even powers of r. */
 export interface KernelForm {
@@ -74,20 +66,14 @@ let kernel: TraceKernel | null | undefined;
  * of the shapes does the same work then, slower.
  */
 export function traceKernel(): TraceKernel | null {
-  if (kernel === undefined) {
-    try {
-      kernel = instantiate();
-    } catch {
-      kernel = null;
-    }
-  }
+  if (kernel === undefined) kernel = instantiate();
   return kernel;
 }
 
 function instantiate(): TraceKernel | null {
-  if (typeof WebAssembly === 'undefined') return null;
-  const bytes = Uint8Array.from(atob(KERNEL_BYTES), (letter) => letter.charCodeAt(0));
-  const exports = new WebAssembly.Instance(new WebAssembly.Module(bytes)).exports as Exports;
+  const module = compileKernel(KERNEL_BYTES);
+  if (!module) return null;
+  const exports = module.instantiate({}) as Exports;
   const { block, terms } = views(exports.memory.buffer, exports.block());
   let loaded: Float64Array | null = null; // what stands in the place for terms
   const trace: TraceKernel['trace'] = (

@@ -57,7 +57,15 @@ export interface CompiledFinish {
   shares(n1: number, n2: number, cosine: number, outward: boolean, out: FaceShares): void;
   readonly reflected: CompiledScatter | null;
   readonly transmitted: CompiledScatter | null;
+  /** What the compiled tracer needs to work `shares` out by itself; left out by what only its own TypeScript can. */
+  readonly plain?: PlainShares;
 }
+
+/** Shares that the compiled tracer (`kernels/scene`) knows. */
+export type PlainShares =
+  | { readonly kind: 'fixed'; readonly reflectance: number; readonly transmittance: number }
+  | { readonly kind: 'bare' }
+  | { readonly kind: 'metal'; readonly index: number; readonly extinction: number };
 
 const SPREADS = new WeakMap<Scatter, CompiledScatter>();
 
@@ -91,6 +99,7 @@ export function compileFinish(
     },
     reflected,
     transmitted,
+    plain: { kind: 'fixed', reflectance, transmittance },
   });
   switch (optics.kind) {
     case 'bare':
@@ -99,6 +108,7 @@ export function compileFinish(
         shares: (n1, n2, c, _o, out) => bareShares(n1, n2, c, out),
         reflected,
         transmitted,
+        plain: optics,
       };
     case 'coating': {
       const films: Film[] = optics.layers.map(({ index, extinction = 0, thickness }) => ({ n: index, k: extinction, nm: thickness })); // prettier-ignore
@@ -121,6 +131,7 @@ export function compileFinish(
         shares: (n1, _n2, cosine, _o, out) => metalShares(n1, optics.index, optics.extinction, cosine, out),
         reflected,
         transmitted: null,
+        plain: optics,
       };
     case 'absorber':
       return fixed(0, 0);

@@ -1,4 +1,4 @@
-import type { RandomStream } from '../math/random.ts';
+import type { UniformSource } from '../math/random.ts';
 import { RadialLobe } from './radial-lobe.ts';
 
 /** How a part of the light that a face sends on is spread. Angles in degrees. */
@@ -18,6 +18,8 @@ export type Scatter =
 
 /** A scatter model made ready. Directions in the frame of the face: z along the normal on the side that light goes to. */
 export interface CompiledScatter {
+  /** The share where the spread is even (Lambert's): the compiled tracer draws such directions by itself. */
+  readonly even?: number;
   /** Share of the light sent on that is scattered, the rest goes on as if the face were smooth. */
   share(sine: number): number;
   /**
@@ -25,7 +27,7 @@ export interface CompiledScatter {
    *
    * @param sx - specular direction, x and y cosines
    */
-  draw(sx: number, sy: number, random: RandomStream, out: Float64Array): void;
+  draw(sx: number, sy: number, random: UniformSource, out: Float64Array): void;
   /** Probability of a direction per steradian, given that light is scattered; for aiming and for tests. */
   density(sx: number, sy: number, ox: number, oy: number): number;
 }
@@ -67,6 +69,7 @@ function tableOf(beta: readonly number[], bsdf: readonly number[]): (rho: number
 
 function lambertian(share: number): CompiledScatter {
   return {
+    even: share,
     share: () => share,
     draw(_sx, _sy, random, out) {
       const sine = Math.sqrt(random.uniform());

@@ -2,6 +2,7 @@ import type { Triangles } from '../bodies/face-form.ts';
 import { AT_REST, movePoint, turnDirection, type Rigid } from '../math/rigid.ts';
 import type { CompiledDetector } from '../scene/detectors.ts';
 import type { Finding } from '../sequence/lens-model.ts';
+import { noTally } from '../scene/run.ts';
 import type { SceneFace, SceneModel } from '../scene/scene-model.ts';
 import { SceneTracer } from '../scene/tracer.ts';
 import type { SceneEvaluation } from './scene-evaluation.ts';
@@ -180,7 +181,8 @@ export function sceneRays({ model }: SceneEvaluation, rays: number, least = 0.00
       face.push(stretch.face);
     },
   });
-  const tally = equal.length > 0 ? tracer.chunk(0, rays * equal.length, model.scene.sampling.seed) : null;
+  const sum = noTally(shown);
+  if (equal.length > 0) tracer.chunk(0, rays * equal.length, model.scene.sampling.seed, sum);
   const detectors: Record<number, readonly string[]> = {};
   model.faces.forEach((one, i) => {
     if (one.detectors.length > 0) detectors[i] = one.detectors.map((d) => model.detectors[d].id);
@@ -194,8 +196,8 @@ export function sceneRays({ model }: SceneEvaluation, rays: number, least = 0.00
     face: Int32Array.from(face),
     waves: model.waves,
     sources: equal.map(({ id }) => id),
-    met: [...(tally?.met ?? [])],
-    launched: [...(tally?.launched ?? [])],
+    met: [...sum.met],
+    launched: [...sum.launched],
     detectors,
   };
 }

@@ -1,8 +1,14 @@
+/** What hands out numbers between 0 and 1. */
+export interface UniformSource {
+  /** Evenly distributed between 0 and 1, neither included. */
+  uniform(): number;
+}
+
 /**
  * Random numbers of one stream: xoshiro128** of D. Blackman and S. Vigna (2018), seeded through splitmix32. Streams of different
  * seeds or numbers are independent for every purpose of a trace.
  */
-export class RandomStream {
+export class RandomStream implements UniformSource {
   #a: number;
   #b: number;
   #c: number;
@@ -45,5 +51,34 @@ export class RandomStream {
   /** Evenly distributed between 0 and 1, neither included. */
   uniform(): number {
     return (this.bits() + 0.5) * 2.3283064365386963e-10;
+  }
+}
+
+/** Weyl's step between the counters of draws: 2³² over the golden ratio. */
+const STEP = 0x9e3779b9;
+
+/** Mixes 32 bits so that each bit of the result hangs on all of them; constants of the hash prospector of C. Wellons (2018). */
+export function mixBits(bits: number): number {
+  let x = bits ^ (bits >>> 16);
+  x = Math.imul(x, 0x21f0aaad);
+  x ^= x >>> 15;
+  x = Math.imul(x, 0x735a2d97);
+  return x ^ (x >>> 15);
+}
+
+/**
+ * Random numbers of one ray: the draw of number k is a hash of its key and k. They do not hang on when, or beside which other rays, it
+ * is traced. The compiled tracer (`kernels/scene`) draws the same.
+ */
+export class KeyedRandom implements UniformSource {
+  /** The key, two words of 32 bits. */
+  a = 0;
+  b = 0;
+  /** Draws so far. */
+  count = 0;
+
+  uniform(): number {
+    const bits = mixBits(mixBits((this.a + Math.imul(++this.count, STEP)) | 0) ^ this.b);
+    return ((bits >>> 0) + 0.5) * 2.3283064365386963e-10;
   }
 }

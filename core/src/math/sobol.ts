@@ -15,7 +15,8 @@ const TABLE: readonly { readonly degree: number; readonly a: number; readonly m:
 /** Largest number of dimensions. */
 export const SOBOL_DIMENSIONS = TABLE.length + 1;
 
-const directions: readonly Uint32Array[] = [
+/** By dimension: the direction numbers, one a bit of the index. */
+export const SOBOL_DIRECTIONS: readonly Uint32Array[] = [
   Uint32Array.from({ length: BITS }, (_, bit) => 2 ** (BITS - 1 - bit)),
   ...TABLE.map(({ degree, a, m }) => {
     const v = new Uint32Array(BITS);
@@ -46,11 +47,16 @@ export class ShiftedSobol {
     this.#x = Uint32Array.from({ length: dimensions }, () => random.bits());
   }
 
+  /** The digits of the next point, 32 bits a coordinate, and its index: where another machine may go on. */
+  get state(): { readonly digits: Uint32Array; readonly index: number } {
+    return { digits: this.#x, index: this.#index };
+  }
+
   /** Writes the next point, each coordinate between 0 and 1, into `out`. */
   next(out: Float64Array): void {
     const x = this.#x;
     for (let d = 0; d < x.length; d++) out[d] = (x[d] + 0.5) * 2.3283064365386963e-10;
     const bit = Math.clz32(++this.#index & -this.#index) ^ 31;
-    for (let d = 0; d < x.length; d++) x[d] ^= directions[d][bit];
+    for (let d = 0; d < x.length; d++) x[d] ^= SOBOL_DIRECTIONS[d][bit];
   }
 }

@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import { movePoint } from '../math/rigid.ts';
 import { detector, glassOf, part, sceneOf, source } from './fixtures.ts';
-import { traceAll } from './run.ts';
+import { noTally, traceAll } from './run.ts';
 import { detectorNumbers } from './statistics.ts';
 import { SceneTracer, type Stretch } from './tracer.ts';
 
@@ -114,7 +114,7 @@ describe('sources', () => {
       ],
     });
     const ends: Stretch[] = [];
-    new SceneTracer(model, { watch: (stretch) => ends.push(stretch) }).chunk(0, 256, 1);
+    new SceneTracer(model, { watch: (stretch) => ends.push(stretch) }).chunk(0, 256, 1, noTally(model));
     for (const { from, to } of ends) {
       const way = to.map((value, axis) => value - from[axis]);
       const cosine = (way[0] + 2 * way[1] - 2 * way[2]) / 3 / Math.hypot(...way);

@@ -24,9 +24,21 @@ export interface CompiledSource {
    * @returns index of its wavelength
    */
   launch(u: Float64Array, out: Float64Array): number;
+  /** What the compiled tracer needs to launch its rays by itself; left out by what only its own TypeScript can launch. */
+  readonly plain?: PlainSource | undefined;
   /** A place from which it shines, to find what it stands in, and a direction from there. */
   readonly origin: Triple;
   readonly axis: Triple;
+}
+
+/** A flat source with a common law as the compiled tracer (`kernels/scene`) knows it. */
+export interface PlainSource {
+  readonly pose: Rigid;
+  readonly region: readonly [kind: 'disc' | 'rectangle', first: number, second: number];
+  readonly law: readonly [kind: 'sine' | 'depth', value: number];
+  /** By wavelength: its index, and the share of the flux up to it. */
+  readonly lines: readonly number[];
+  readonly below: readonly number[];
 }
 
 /** Writes a start into `out`: place, then the normal there, in the coordinates of the source. */
@@ -116,10 +128,31 @@ export function compileSources(
         while (line < below.length - 1 && u[4] > below[line]) line++;
         return lines[line];
       },
+      plain: plainSource(source, pose, lines, below),
       ...originOf(region.start, pose),
     };
     return [compiled];
   });
+}
+
+function plainSource(
+  { region, law }: Source,
+  pose: Rigid,
+  lines: readonly number[],
+  below: readonly number[],
+): PlainSource | undefined {
+  let flat: PlainSource['region'];
+  if (region.kind === 'point') flat = ['disc', 0, 0];
+  else if (region.kind === 'rectangle') flat = ['rectangle', region.width, region.height];
+  else if (region.kind === 'disc') {
+    const { radius, inner = 0 } = region;
+    flat = ['disc', inner * inner, radius * radius - inner * inner];
+  } else return undefined;
+  const common = { pose, region: flat, lines, below };
+  if (law.kind === 'lambertian' || law.kind === 'parallel')
+    return { ...common, law: ['sine', Math.sin(radians(Math.min(90, law.half)))] };
+  if (law.kind === 'isotropic') return { ...common, law: ['depth', 1 - Math.cos(radians(law.half))] };
+  return undefined;
 }
 
 function originOf(start: Start, pose: Rigid): { origin: Triple; axis: Triple } {

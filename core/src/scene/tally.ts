@@ -138,3 +138,79 @@ function joinMishaps(a: readonly Mishap[], b: readonly Mishap[]): Mishap[] {
   }
   return joined;
 }
+
+/** Chunks as they are summed up, one after another. */
+export class TallySum {
+  chunks = 0;
+  rays = 0;
+  readonly ledger: Record<keyof Ledger, number>;
+  readonly faces: Float64Array;
+  readonly solids: Float64Array;
+  readonly launched: Float64Array;
+  readonly met: Float64Array;
+  readonly #detectors: readonly {
+    readonly id: string;
+    readonly sum: Float64Array;
+    readonly squares: Float64Array;
+    readonly moments: number[];
+    hits: number;
+  }[];
+  readonly #mishaps = new Map<string, { -readonly [K in keyof Mishap]: Mishap[K] }>();
+
+  constructor(
+    detectors: readonly Pick<CompiledDetector, 'id' | 'size'>[],
+    faces: number,
+    solids: number,
+    sources: number,
+  ) {
+    this.ledger = Object.fromEntries(LEDGER_KEYS.map((key) => [key, 0])) as Record<keyof Ledger, number>;
+    this.faces = new Float64Array(faces);
+    this.solids = new Float64Array(solids);
+    this.launched = new Float64Array(sources);
+    this.met = new Float64Array(sources);
+    this.#detectors = detectors.map(({ id, size }) => ({
+      id,
+      sum: new Float64Array(size.length),
+      squares: new Float64Array(size.length),
+      moments: [],
+      hits: 0,
+    }));
+  }
+
+  /** Adds what detector d has counted in one chunk, and leaves zeros in `map` for the next. */
+  addMap(d: number, map: Float64Array, moments: Float64Array, hits: number): void {
+    const { sum, squares } = this.#detectors[d];
+    for (let cell = 0; cell < sum.length; cell++) {
+      const value = map[cell];
+      if (value === 0) continue;
+      sum[cell] += value;
+      squares[cell] += value * value;
+      map[cell] = 0;
+    }
+    this.#detectors[d].moments.push(...moments);
+    this.#detectors[d].hits += hits;
+  }
+
+  /** Notes something that should not be, and where it was seen first. */
+  mishap(kind: Mishap['kind'], between: readonly string[], at: Mishap['at']): void {
+    const key = `${kind} ${between.join(' ')}`;
+    const known = this.#mishaps.get(key);
+    if (known) known.count++;
+    else this.#mishaps.set(key, { kind, between, count: 1, at });
+  }
+
+  /** What has been summed up; the sum is not to be added to afterwards. */
+  tally(): Tally {
+    return {
+      chunks: this.chunks,
+      rays: this.rays,
+      ledger: this.ledger,
+      detectors: this.#detectors.map((one) => ({ ...one, moments: Float64Array.from(one.moments) })),
+      faces: this.faces,
+      solids: this.solids,
+      launched: this.launched,
+      met: this.met,
+      mishaps: [...this.#mishaps.values()],
+    };
+  }
+}

@@ -4,9 +4,9 @@ import type { FaceShares } from '../finishes/fresnel.ts';
 import type { CompiledFinish } from '../finishes/finish.ts';
 import { aboutDirection } from '../finishes/scatter.ts';
 import { lumensPerWatt } from '../light/luminous.ts';
-import { RandomStream } from '../math/random.ts';
+import { KeyedRandom, mixBits, RandomStream } from '../math/random.ts';
 import { ShiftedSobol } from '../math/sobol.ts';
-import { emptyTally, LEDGER_KEYS, MOMENTS, type Ledger, type Mishap, type Tally } from './tally.ts';
+import { MOMENTS, TallySum, type Mishap } from './tally.ts';
 import { toFace, type SceneModel } from './scene-model.ts';
 import { LAUNCH_DIMENSIONS } from './sources.ts';
 
@@ -34,7 +34,9 @@ export interface TracerOptions {
 /** Bodies that a ray can be in at once. */
 const DEPTH = 8;
 /** Numbers that a waiting ray is kept in. */
-const STRIDE = 12 + DEPTH;
+const STRIDE = 13 + DEPTH;
+/** Sets the keys of children apart; `kernels/scene` has the same. */
+const CHILD = 0x85ebca6b;
 /** A free face is left behind when it is this near, mm. */
 const NEAR = 1e-7;
 /** How far behind a ray a face of a body may lie that it should have met, mm: rounding, and faces that touch. */
@@ -63,6 +65,20 @@ export interface SingleRay {
   readonly wave: number;
 }
 
+/** What traces a scene in chunks. */
+export interface ChunkTracer {
+  readonly model: SceneModel;
+  /**
+   * Traces one chunk.
+   *
+   * @param chunk - number of the chunk; the same one gives the same result wherever it is traced
+   * @param size - rays in it
+   * @param seed - what the user chose
+   * @param sum - what it is added to
+   */
+  chunk(chunk: number, size: number, seed: number, sum: TallySum): void;
+}
+
 /**
  * Traces a compiled scene in chunks.
  *
@@ -71,7 +87,7 @@ export interface SingleRay {
  * is followed in turn. Every chunk launches the whole flux from all sources, from a low-discrepancy sequence of its own: the spread
  * between chunks is the standard error, whatever the light did on its way.
  */
-export class SceneTracer {
+export class SceneTracer implements ChunkTracer {
   readonly model: SceneModel;
   readonly #options: TracerOptions;
   readonly #forms: readonly FaceForm[];
@@ -104,12 +120,9 @@ export class SceneTracer {
   readonly #drawn = new Float64Array(3);
   readonly #turned = new Float64Array(3);
   readonly #parts = new Float64Array(4);
-  #random = new RandomStream(0, 0);
+  readonly #random = new KeyedRandom();
 
-  #faces: Float64Array;
-  #solids: Float64Array;
-  readonly #ledger: Record<keyof Ledger, number>;
-  readonly #mishaps = new Map<string, { -readonly [K in keyof Mishap]: Mishap[K] }>();
+  #sum: TallySum;
   readonly #meters: readonly Meter[];
   readonly #maps: Float64Array[];
   readonly #moments: Float64Array[];
@@ -132,9 +145,7 @@ export class SceneTracer {
     this.#inner = Int32Array.from(faces, ({ inner }) => inner);
     this.#outer = Int32Array.from(faces, ({ outer }) => outer);
     this.#lumens = Float64Array.from(waves, lumensPerWatt);
-    this.#faces = new Float64Array(faces.length);
-    this.#solids = new Float64Array(model.solids.length);
-    this.#ledger = Object.fromEntries(LEDGER_KEYS.map((key) => [key, 0])) as Record<keyof Ledger, number>;
+    this.#sum = new TallySum(detectors, faces.length, model.solids.length, sources.length);
     this.#meters = detectors.map(({ range: { x, y }, detector: { columns, rows, light } }) => ({
       x: x[0],
       y: y[0],
@@ -196,31 +207,17 @@ export class SceneTracer {
     );
   }
 
-  /**
-   * Traces one chunk.
-   *
-   * @param chunk - number of the chunk; the same one gives the same result wherever it is traced
-   * @param size - rays in it
-   * @param seed - what the user chose
-   */
-  chunk(chunk: number, size: number, seed: number): Tally {
-    const { sources, detectors, faces, solids } = this.model;
-    for (const key of LEDGER_KEYS) this.#ledger[key] = 0;
-    for (const map of this.#maps) map.fill(0);
-    for (const moments of this.#moments) moments.fill(0);
-    this.#hits.fill(0);
-    this.#faces = new Float64Array(faces.length);
-    this.#solids = new Float64Array(solids.length);
-    this.#mishaps.clear();
-    this.#random = new RandomStream(seed, chunk);
+  chunk(chunk: number, size: number, seed: number, sum: TallySum): void {
+    const { sources, detectors } = this.model;
+    this.#sum = sum;
+    const stream = new RandomStream(seed, chunk);
     const whole = sources.reduce((sum, { watts }) => sum + watts, 0);
-    const launched = new Float64Array(sources.length);
-    const met = new Float64Array(sources.length);
     const u = new Float64Array(LAUNCH_DIMENSIONS);
     let rays = 0;
     sources.forEach((source, s) => {
       const count = Math.max(1, Math.round((size * source.watts) / whole));
-      const sequence = new ShiftedSobol(LAUNCH_DIMENSIONS, this.#random);
+      const sequence = new ShiftedSobol(LAUNCH_DIMENSIONS, stream);
+      const [a, b] = [stream.bits(), stream.bits()];
       const flux = source.watts / count;
       this.#source = s;
       for (let i = 0; i < count; i++) {
@@ -231,38 +228,30 @@ export class SceneTracer {
         this.#flux = flux;
         this.#events = 0;
         this.#launch = rays + i;
+        this.#random.a = a | 0;
+        this.#random.b = mixBits(b + i);
+        this.#random.count = 0;
         this.#first = flux;
-        this.#ledger.launched += flux;
-        met[s] += this.#follow() ? 1 : 0;
+        sum.ledger.launched += flux;
+        sum.met[s] += this.#follow() ? 1 : 0;
       }
-      launched[s] = count;
+      sum.launched[s] += count;
       rays += count;
     });
-    const tally = emptyTally([], 0, 0, 0);
-    return {
-      ...tally,
-      chunks: 1,
-      rays,
-      ledger: { ...this.#ledger },
-      detectors: detectors.map(({ id }, d) => ({
-        id,
-        sum: this.#maps[d].slice(),
-        squares: this.#maps[d].map((value) => value * value),
-        moments: this.#moments[d].slice(),
-        hits: this.#hits[d],
-      })),
-      faces: this.#faces,
-      solids: this.#solids,
-      launched,
-      met,
-      mishaps: [...this.#mishaps.values()],
-    };
+    sum.chunks++;
+    sum.rays += rays;
+    detectors.forEach((_, d) => {
+      sum.addMap(d, this.#maps[d], this.#moments[d], this.#hits[d]);
+      this.#moments[d].fill(0);
+    });
+    this.#hits.fill(0);
   }
 
   /** Follows one ray of flux 1 with all that comes of it, for drawing and tests. */
   follow({ at, direction, wave }: SingleRay, seed = 0): void {
     const length = Math.hypot(...direction);
-    this.#random = new RandomStream(seed, 0);
+    this.#random.a = seed | 0;
+    this.#random.b = this.#random.count = 0;
     this.#ray.set([...at, ...direction.map((part) => part / length)]);
     const inside = this.bodiesAt(...at);
     this.#depth = inside.length;
@@ -295,8 +284,8 @@ export class SceneTracer {
       const loss = inside < 0 ? around.absorption[this.#wave] : solids[inside].absorption[this.#wave];
       if (loss > 0 && way < Infinity) {
         const left = this.#flux * Math.exp(-loss * way);
-        this.#ledger.inBodies += this.#flux - left;
-        if (inside >= 0) this.#solids[inside] += this.#flux - left;
+        this.#sum.ledger.inBodies += this.#flux - left;
+        if (inside >= 0) this.#sum.solids[inside] += this.#flux - left;
         this.#flux = left;
       }
       let alive: boolean;
@@ -333,21 +322,21 @@ export class SceneTracer {
         }
       }
       if (alive && this.#events >= events) {
-        this.#ledger.cutOff += this.#flux;
+        this.#sum.ledger.cutOff += this.#flux;
         alive = false;
       }
       if (alive && this.#flux < least) {
         if (splitting === 'split') {
-          this.#ledger.cutOff += this.#flux;
+          this.#sum.ledger.cutOff += this.#flux;
           alive = false;
         } else {
           // Ended by lot, or strengthened so that nothing changes on the whole.
           const chance = this.#flux / least;
           if (random.uniform() < chance) {
-            this.#ledger.byLot -= least - this.#flux;
+            this.#sum.ledger.byLot -= least - this.#flux;
             this.#flux = least;
           } else {
-            this.#ledger.byLot += this.#flux;
+            this.#sum.ledger.byLot += this.#flux;
             alive = false;
           }
         }
@@ -533,7 +522,7 @@ export class SceneTracer {
       through = polarised === 's' ? shares.ts : polarised === 'p' ? shares.tp : (shares.ts + shares.tp) / 2;
     }
     const absorbed = flux * Math.max(0, 1 - reflected - through);
-    this.#faces[i] += absorbed;
+    this.#sum.faces[i] += absorbed;
     let counted = false;
     for (const d of face.detectors) {
       counted = true;
@@ -541,8 +530,8 @@ export class SceneTracer {
       if (what === 'absorbed') this.#count(d, this.#local[0], this.#local[1], absorbed);
       else if (what === 'leaving') this.#count(d, this.#local[0], this.#local[1], flux - absorbed);
     }
-    if (counted) this.#ledger.detected += absorbed;
-    else this.#ledger.absorbed += absorbed;
+    if (counted) this.#sum.ledger.detected += absorbed;
+    else this.#sum.ledger.absorbed += absorbed;
     const sine = Math.sqrt(Math.max(0, 1 - cosine * cosine));
     const spreadR = reflected > 0 && finish.reflected ? Math.min(1, finish.reflected.share(sine)) : 0;
     // Behind the face the sine is that of the refracted light.
@@ -554,7 +543,7 @@ export class SceneTracer {
     parts[3] = flux * through * spreadT;
     const whole = parts[0] + parts[1] + parts[2] + parts[3];
     if (!(whole > FAINT * this.#first)) {
-      this.#ledger.cutOff += whole;
+      this.#sum.ledger.cutOff += whole;
       return false;
     }
     let chosen = 0;
@@ -569,11 +558,11 @@ export class SceneTracer {
       for (let k = 0; k < 4; k++) {
         if (k === chosen || parts[k] === 0) continue;
         if (parts[k] < least) {
-          this.#ledger.cutOff += parts[k];
+          this.#sum.ledger.cutOff += parts[k];
           continue;
         }
         this.#direct(k, gx, gy, gz, cosine, n1, n2, finish);
-        this.#push(parts[k], k >= 2, inner, outer, outward);
+        this.#push(parts[k], k, inner, outer, outward);
       }
     }
     this.#direct(chosen, gx, gy, gz, cosine, n1, n2, finish);
@@ -673,16 +662,19 @@ export class SceneTracer {
     }
   }
 
-  #push(flux: number, crosses: boolean, inner: number, outer: number, outward: boolean): void {
+  #push(flux: number, part: number, inner: number, outer: number, outward: boolean): void {
     const [depth, stack] = [this.#depth, this.#stack.slice()];
-    if (crosses) this.#cross(inner, outer, outward);
+    if (part >= 2) this.#cross(inner, outer, outward);
     const turned = this.#turned;
     const l = turned[0];
     const m = turned[1];
     const n = turned[2];
     const scale = 1 / Math.sqrt(l * l + m * m + n * n);
     const ray = this.#ray;
-    this.#waiting.push(ray[0], ray[1], ray[2], l * scale, m * scale, n * scale, flux, this.#wave, this.#events, this.#depth, 0, 0); // prettier-ignore
+    // A child draws numbers of its own.
+    const random = this.#random;
+    const key = mixBits(random.a + Math.imul(4 * this.#events + part, CHILD));
+    this.#waiting.push(ray[0], ray[1], ray[2], l * scale, m * scale, n * scale, flux, this.#wave, this.#events, this.#depth, key, random.b, 0); // prettier-ignore
     for (let k = 0; k < DEPTH; k++) this.#waiting.push(this.#stack[k]);
     this.#depth = depth;
     this.#stack.set(stack);
@@ -699,14 +691,17 @@ export class SceneTracer {
     this.#wave = w[o + 7];
     this.#events = w[o + 8];
     this.#depth = w[o + 9];
-    for (let k = 0; k < DEPTH; k++) this.#stack[k] = w[o + 12 + k];
+    for (let k = 0; k < DEPTH; k++) this.#stack[k] = w[o + 13 + k];
+    this.#random.a = w[o + 10];
+    this.#random.b = w[o + 11];
+    this.#random.count = w[o + 12];
     w.length = o;
     return true;
   }
 
   /** The ray meets nothing more. */
   #escape(): void {
-    this.#ledger.escaped += this.#flux;
+    this.#sum.ledger.escaped += this.#flux;
     const ray = this.#ray;
     const { detectors, solids } = this.model;
     if (this.#depth > 0) this.#mishap('leak', [solids[this.#stack[this.#depth - 1]].name]);
@@ -740,10 +735,7 @@ export class SceneTracer {
   }
 
   #mishap(kind: Mishap['kind'], between: readonly string[]): void {
-    const key = `${kind} ${between.join(' ')}`;
-    const known = this.#mishaps.get(key);
-    if (known) known.count++;
-    else this.#mishaps.set(key, { kind, between, count: 1, at: [this.#ray[0], this.#ray[1], this.#ray[2]] });
+    this.#sum.mishap(kind, between, [this.#ray[0], this.#ray[1], this.#ray[2]]);
   }
 
   #watch(way: number, face: number): void {

@@ -13,9 +13,8 @@ import { evaluateMeasure, findMeasure, type MeasureRequest } from '../measures/r
 import { scanPoint, scanSize, type ScanRow } from '../measures/scan.ts';
 import type { FieldSet, Project, SystemAperture } from '../project/model.ts';
 import { readProjectText, type ReadResult } from '../project/read.ts';
-import { chunksOf, noTally } from '../scene/run.ts';
-import { joinTallies, type Tally } from '../scene/tally.ts';
-import { SceneTracer } from '../scene/tracer.ts';
+import { BATCH, chunksOf, noTally, tracerOf } from '../scene/run.ts';
+import type { Tally } from '../scene/tally.ts';
 import { readBackup } from './backup.ts';
 import { readMeasuresRequest, readScanRequest } from './requests.ts';
 import { answerQuery, type Answer, type Query } from './queries.ts';
@@ -46,9 +45,6 @@ export interface ScanPart {
   readonly of: number;
   readonly rows: readonly ScanRow[];
 }
-
-/** Chunks that are traced before they are reported: the same for every run, so that sums are made in the same order. */
-export const BATCH = 4;
 
 /** Part of a run through a scene. */
 export interface TraceInput {
@@ -187,19 +183,19 @@ export const JOBS = {
     if (!scene.ok) return scene;
     const { model } = scene.value;
     if (model.sources.length === 0) return failure('Nothing shines: the scene has no source with a flux.');
-    const tracer = new SceneTracer(model);
+    const tracer = tracerOf(model);
     const { size } = chunksOf(rays);
     let since = Date.now();
     for (let batch = from; batch < to; batch += BATCH) {
-      let tally = noTally(model);
+      const sum = noTally(model);
       for (let chunk = batch; chunk < Math.min(to, batch + BATCH); chunk++) {
-        tally = joinTallies(tally, tracer.chunk(chunk, size, model.scene.sampling.seed));
+        tracer.chunk(chunk, size, model.scene.sampling.seed, sum);
         if (Date.now() - since < CHUNK) continue;
         await context.pause();
         if (context.cancelled()) return success(null);
         since = Date.now();
       }
-      context.report({ batch: batch / BATCH, tally });
+      context.report({ batch: batch / BATCH, tally: sum.tally() });
     }
     return success(null);
   },

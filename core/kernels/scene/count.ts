@@ -1,0 +1,52 @@
+/** Flux counted on the cells of detectors. */
+import {
+  DETECTOR_ACROSS, DETECTOR_COLUMNS, DETECTOR_FAR, DETECTOR_HITS, DETECTOR_MAP, DETECTOR_MOMENTS, DETECTOR_PHOTOMETRIC,
+  DETECTOR_ROWS, DETECTOR_SIZE, DETECTOR_TURN, DETECTOR_UP, DETECTOR_X, DETECTOR_Y, RAY_L, RAY_M, RAY_N, RAY_WAVE,
+} from '../../src/scene/kernel-layout';
+import { detectorCount, detectors, lumens } from './state';
+
+// @ts-ignore: decorator
+@inline
+function add(place: usize, value: f64): void {
+  store<f64>(place, load<f64>(place) + value);
+}
+
+/** Counts flux at x, y of a detector's own coordinates; what falls outside of its map is not counted. */
+export function count(number: i32, ray: usize, x: f64, y: f64, flux: f64): void {
+  const detector = detectors + usize(number) * DETECTOR_SIZE;
+  const columns = load<i32>(detector, DETECTOR_COLUMNS);
+  const column = Math.floor((x - load<f64>(detector, DETECTOR_X)) * load<f64>(detector, DETECTOR_ACROSS));
+  const row = Math.floor((y - load<f64>(detector, DETECTOR_Y)) * load<f64>(detector, DETECTOR_UP));
+  if (!(column >= 0 && column < f64(columns) && row >= 0 && row < f64(load<i32>(detector, DETECTOR_ROWS)))) return;
+  const value =
+    load<i32>(detector, DETECTOR_PHOTOMETRIC) != 0
+      ? flux * load<f64>(lumens + 8 * usize(load<i32>(ray, RAY_WAVE)))
+      : flux;
+  add(usize(load<u32>(detector, DETECTOR_MAP)) + 8 * usize(i32(row) * columns + i32(column)), value);
+  const moments = detector + DETECTOR_MOMENTS;
+  const vx = value * x;
+  const vy = value * y;
+  add(moments, value);
+  add(moments + 8, vx);
+  add(moments + 16, vy);
+  add(moments + 24, vx * x);
+  add(moments + 32, vy * y);
+  add(detector + DETECTOR_HITS, 1);
+}
+
+/** Counts a ray that leaves the scene on every map of the far field. */
+export function countFar(ray: usize, flux: f64): void {
+  for (let d = 0; d < detectorCount; d++) {
+    const detector = detectors + usize(d) * DETECTOR_SIZE;
+    if (load<i32>(detector, DETECTOR_FAR) == 0) continue;
+    const r = detector + DETECTOR_TURN;
+    const gl = load<f64>(ray, RAY_L);
+    const gm = load<f64>(ray, RAY_M);
+    const gn = load<f64>(ray, RAY_N);
+    const l = load<f64>(r) * gl + load<f64>(r, 8) * gm + load<f64>(r, 16) * gn;
+    const m = load<f64>(r, 24) * gl + load<f64>(r, 32) * gm + load<f64>(r, 40) * gn;
+    const n = load<f64>(r, 48) * gl + load<f64>(r, 56) * gm + load<f64>(r, 64) * gn;
+    const degree = 180 / Math.PI;
+    count(d, ray, Math.atan2(l, n) * degree, Math.asin(Math.min(1, Math.max(-1, m))) * degree, flux);
+  }
+}

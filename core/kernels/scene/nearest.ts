@@ -1,0 +1,272 @@
+/** The nearest face that a ray can meet, as `SceneTracer` finds it. */
+import {
+  FACE_CORNER_LIST, FACE_CORNERS, FACE_FORM, FACE_HOLE_LIST, FACE_HOLES, FACE_INNER, FACE_NUMBERS, FACE_OUTER, FACE_SHIFT,
+  FACE_SIZE, FACE_UPRIGHT, FORM_FLAT, FORM_QUADRIC, RAY_L, RAY_M, RAY_N, RAY_X, RAY_Y, RAY_Z,
+} from '../../src/scene/kernel-layout';
+import {
+  BEST, counts, faces, first, HIT, innermost, meetForeign, MEETINGS, nodes, normalForeign, OPEN_ENTRIES, OPEN_NODES, order,
+  RETURNED, within,
+} from './state';
+
+/** How far behind a ray a face of a body may lie that it should have met, mm: rounding, and faces that touch. */
+export const BEHIND: f64 = 1e-7;
+/** A free face is left behind when it is this near, mm. */
+export const NEAR: f64 = 1e-7;
+
+let best: f64 = 0;
+let hitFace: i32 = -1;
+let hitRank: i32 = 0;
+
+// @ts-ignore: decorator
+@inline
+function number(face: usize, at: i32): f64 {
+  return load<f64>(face + 8 * usize(at), FACE_NUMBERS);
+}
+
+/** See `QuadricFace.meet`; meetings too far off or behind are left out before they are looked at closely. */
+// @ts-ignore: decorator
+@inline
+function meetQuadric(face: usize, x: f64, y: f64, z: f64, l: f64, m: f64, n: f64): i32 {
+  const a = number(face, 0);
+  const b = number(face, 1);
+  const g = number(face, 2);
+  const near = -(x * l + y * m + z * n);
+  const px = x + near * l;
+  const py = y + near * m;
+  const pz = z + near * n;
+  const A = a * (l * l + m * m) + b * n * n;
+  const B = a * (px * l + py * m) + b * pz * n + g * n;
+  const C = a * (px * px + py * py) + b * pz * pz + 2 * g * pz + number(face, 3);
+  const square = B * B - A * C;
+  if (!(square >= 0)) return 0;
+  const root = Math.sqrt(square);
+  const q = -(B + (B < 0 ? -root : root));
+  let count: i32 = 0;
+  for (let k = 0; k < 2; k++) {
+    const t = k == 0 ? C / q : q / A;
+    if (!(Math.abs(t) < 1e100)) continue;
+    const far = near + t;
+    if (far > best + BEHIND || far < -BEHIND) continue;
+    const hx = px + t * l;
+    const hy = py + t * m;
+    const hz = pz + t * n;
+    const r = hx * hx + hy * hy;
+    if (r > number(face, 5) || r < number(face, 4) || hz < number(face, 6) || hz > number(face, 7)) continue;
+    const vertex = number(face, 8);
+    if (vertex != 0 && (b * hz + g) * vertex <= 0) continue;
+    store<f64>(MEETINGS + 8 * usize(count++), far);
+  }
+  return count;
+}
+
+/** See `PlaneFace.meet`. */
+// @ts-ignore: decorator
+@inline
+function meetFlat(face: usize, x: f64, y: f64, z: f64, l: f64, m: f64, n: f64): i32 {
+  const t = -z / n;
+  if (!(Math.abs(t) < 1e100) || t > best + BEHIND || t < -BEHIND) return 0;
+  const hx = x + t * l;
+  const hy = y + t * m;
+  if (hx < number(face, 0) || hy < number(face, 1) || hx > number(face, 2) || hy > number(face, 3)) return 0;
+  const corners = load<i32>(face, FACE_CORNERS);
+  if (corners > 0 && !insidePolygon(load<u32>(face, FACE_CORNER_LIST), corners, hx, hy)) return 0;
+  const holes = load<i32>(face, FACE_HOLES);
+  let hole: usize = load<u32>(face, FACE_HOLE_LIST);
+  for (let k = 0; k < holes; k++, hole += 24) {
+    const dx = hx - load<f64>(hole);
+    const dy = hy - load<f64>(hole, 8);
+    const radius = load<f64>(hole, 16);
+    if (dx * dx + dy * dy < radius * radius) return 0;
+  }
+  store<f64>(MEETINGS, t);
+  return 1;
+}
+
+function insidePolygon(list: usize, count: i32, x: f64, y: f64): bool {
+  let inside = false;
+  let xj = load<f64>(list + 16 * usize(count - 1));
+  let yj = load<f64>(list + 16 * usize(count - 1), 8);
+  for (let i = 0; i < count; i++) {
+    const xi = load<f64>(list + 16 * usize(i));
+    const yi = load<f64>(list + 16 * usize(i), 8);
+    if (yi > y != yj > y && x < ((xj - xi) * (y - yi)) / (yj - yi) + xi) inside = !inside;
+    xj = xi;
+    yj = yi;
+  }
+  return inside;
+}
+
+/** Meets one face: keeps what it finds where that is nearer, and can be, from where the ray is. */
+function meet(i: i32, ray: usize): void {
+  const face = faces + usize(i) * FACE_SIZE;
+  let x = load<f64>(ray, RAY_X);
+  let y = load<f64>(ray, RAY_Y);
+  let z = load<f64>(ray, RAY_Z);
+  let l = load<f64>(ray, RAY_L);
+  let m = load<f64>(ray, RAY_M);
+  let n = load<f64>(ray, RAY_N);
+  if (load<i32>(face, FACE_UPRIGHT) != 0) {
+    x += load<f64>(face, FACE_SHIFT);
+    y += load<f64>(face, FACE_SHIFT + 8);
+    z += load<f64>(face, FACE_SHIFT + 16);
+  } else {
+    const r0 = load<f64>(face, 0);
+    const r1 = load<f64>(face, 8);
+    const r2 = load<f64>(face, 16);
+    const r3 = load<f64>(face, 24);
+    const r4 = load<f64>(face, 32);
+    const r5 = load<f64>(face, 40);
+    const r6 = load<f64>(face, 48);
+    const r7 = load<f64>(face, 56);
+    const r8 = load<f64>(face, 64);
+    const gx = x;
+    const gy = y;
+    const gz = z;
+    const gl = l;
+    const gm = m;
+    const gn = n;
+    x = r0 * gx + r1 * gy + r2 * gz + load<f64>(face, FACE_SHIFT);
+    y = r3 * gx + r4 * gy + r5 * gz + load<f64>(face, FACE_SHIFT + 8);
+    z = r6 * gx + r7 * gy + r8 * gz + load<f64>(face, FACE_SHIFT + 16);
+    l = r0 * gl + r1 * gm + r2 * gn;
+    m = r3 * gl + r4 * gm + r5 * gn;
+    n = r6 * gl + r7 * gm + r8 * gn;
+  }
+  const form = load<i32>(face, FACE_FORM);
+  const count =
+    form == FORM_QUADRIC
+      ? meetQuadric(face, x, y, z, l, m, n)
+      : form == FORM_FLAT
+        ? meetFlat(face, x, y, z, l, m, n)
+        : meetForeign(i, x, y, z, l, m, n);
+  const inner = load<i32>(face, FACE_INNER);
+  for (let k = 0; k < count; k++) {
+    const t = load<f64>(MEETINGS + 8 * usize(k));
+    if (t > best + BEHIND || t < -BEHIND || (inner < 0 && t < NEAR)) continue;
+    let rank = 0;
+    if (inner >= 0) {
+      let cosine: f64;
+      if (form == FORM_FLAT) cosine = n;
+      else if (form == FORM_QUADRIC) {
+        // Its sign is all that matters.
+        const a = number(face, 0);
+        const b = number(face, 1);
+        cosine =
+          number(face, 9) *
+          (a * ((x + t * l) * l + (y + t * m) * m) + (b * (z + t * n) + number(face, 2)) * n);
+      } else {
+        normalForeign(i, x + t * l, y + t * m, z + t * n);
+        cosine = l * load<f64>(RETURNED) + m * load<f64>(RETURNED, 8) + n * load<f64>(RETURNED, 16);
+      }
+      const here = within(ray, inner);
+      const outer = load<i32>(face, FACE_OUTER);
+      // Out of the inner body only from inside of it; in from outside of it, or out of the one behind the face.
+      const fits = cosine > 0 ? here : outer >= 0 ? within(ray, outer) : !here;
+      if (!fits) continue;
+      rank = cosine > 0 ? (inner == innermost(ray) ? 2 : 1) : 0;
+    }
+    // Where bodies touch, a ray leaves the one it is in before it enters the next.
+    const tied = hitFace >= 0 && t > best - BEHIND;
+    if (tied && (rank < hitRank || (rank == hitRank && t >= best))) continue;
+    hitRank = rank;
+    best = t;
+    hitFace = i;
+  }
+}
+
+let ix: f64 = 0;
+let iy: f64 = 0;
+let iz: f64 = 0;
+let ox: f64 = 0;
+let oy: f64 = 0;
+let oz: f64 = 0;
+
+/** How far off the box of a node is met; Infinity where the ray passes it. A NaN (along a face of the box) changes nothing. */
+// @ts-ignore: decorator
+@inline
+function enter(node: i32): f64 {
+  const box = nodes + 48 * usize(node);
+  let from = -BEHIND;
+  let to = Infinity;
+  let a = (load<f64>(box) - ox) * ix;
+  let b = (load<f64>(box, 24) - ox) * ix;
+  let near = a < b ? a : b;
+  let far = a < b ? b : a;
+  if (near > from) from = near;
+  if (far < to) to = far;
+  a = (load<f64>(box, 8) - oy) * iy;
+  b = (load<f64>(box, 32) - oy) * iy;
+  near = a < b ? a : b;
+  far = a < b ? b : a;
+  if (near > from) from = near;
+  if (far < to) to = far;
+  a = (load<f64>(box, 16) - oz) * iz;
+  b = (load<f64>(box, 40) - oz) * iz;
+  near = a < b ? a : b;
+  far = a < b ? b : a;
+  if (near > from) from = near;
+  if (far < to) to = far;
+  return from <= to ? from : Infinity;
+}
+
+/** Meets one face for a ray of a block, whose place in the columns is `at`; its rank stands at `rank`. */
+export function meetFor(index: i32, ray: usize, at: usize, rank: usize): void {
+  best = load<f64>(at, BEST);
+  hitFace = i32(load<f64>(at, HIT));
+  hitRank = i32(load<f64>(rank));
+  meet(index, ray);
+  store<f64>(at, best, BEST);
+  store<f64>(at, f64(hitFace), HIT);
+  store<f64>(rank, f64(hitRank));
+}
+
+/** Writes the nearest face and its distance for ray number i of a block. */
+export function nearest(ray: usize, i: i32): void {
+  best = Infinity;
+  hitFace = -1;
+  hitRank = 0;
+  walk(ray);
+  store<f64>(8 * usize(i), f64(hitFace), HIT);
+  store<f64>(8 * usize(i), best, BEST);
+}
+
+function walk(ray: usize): void {
+  ox = load<f64>(ray, RAY_X);
+  oy = load<f64>(ray, RAY_Y);
+  oz = load<f64>(ray, RAY_Z);
+  ix = 1 / load<f64>(ray, RAY_L);
+  iy = 1 / load<f64>(ray, RAY_M);
+  iz = 1 / load<f64>(ray, RAY_N);
+  let top: usize = 0;
+  let node: i32 = 0;
+  let entry = enter(0);
+  for (;;) {
+    if (entry <= best + BEHIND) {
+      const size = load<i32>(counts + 4 * usize(node));
+      const from = load<i32>(first + 4 * usize(node));
+      if (size > 0) {
+        for (let k = from; k < from + size; k++) meet(load<i32>(order + 4 * usize(k)), ray);
+      } else {
+        // The nearer box first: what it holds leaves out most of the other.
+        const a = enter(from);
+        const b = enter(from + 1);
+        const high = a <= b ? b : a;
+        if (high < Infinity) {
+          store<i32>(OPEN_NODES + 4 * top, a <= b ? from + 1 : from);
+          store<f64>(OPEN_ENTRIES + 8 * top, high);
+          top++;
+        }
+        const low = a <= b ? a : b;
+        if (low < Infinity) {
+          node = a <= b ? from : from + 1;
+          entry = low;
+          continue;
+        }
+      }
+    }
+    if (top == 0) return;
+    top--;
+    node = load<i32>(OPEN_NODES + 4 * top);
+    entry = load<f64>(OPEN_ENTRIES + 8 * top);
+  }
+}
