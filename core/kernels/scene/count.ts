@@ -1,8 +1,8 @@
 /** Flux counted on the cells of detectors. */
 import {
-  DETECTOR_ACROSS, DETECTOR_COLUMNS, DETECTOR_FAR, DETECTOR_HITS, DETECTOR_MAP, DETECTOR_MOMENTS, DETECTOR_PHOTOMETRIC,
-  DETECTOR_ROWS, DETECTOR_SIZE, DETECTOR_TURN, DETECTOR_UP, DETECTOR_X, DETECTOR_Y, RAY_L, RAY_M, RAY_N, RAY_WAVE,
+  DETECTOR_ACROSS, DETECTOR_COLUMNS, DETECTOR_FAR, DETECTOR_HITS, DETECTOR_MAP, DETECTOR_MOMENTS, DETECTOR_PHOTOMETRIC, DETECTOR_ROWS, DETECTOR_SIZE, DETECTOR_TURN, DETECTOR_UP, DETECTOR_X, DETECTOR_Y,
 } from '../../src/scene/kernel-layout';
+import { L, M, N, WAVE } from './block';
 import { detectorCount, detectors, lumens } from './state';
 
 // @ts-ignore: decorator
@@ -20,7 +20,7 @@ export function count(number: i32, ray: usize, x: f64, y: f64, flux: f64): void 
   if (!(column >= 0 && column < f64(columns) && row >= 0 && row < f64(load<i32>(detector, DETECTOR_ROWS)))) return;
   const value =
     load<i32>(detector, DETECTOR_PHOTOMETRIC) != 0
-      ? flux * load<f64>(lumens + 8 * usize(load<i32>(ray, RAY_WAVE)))
+      ? flux * load<f64>(lumens + 8 * usize(load<i32>(ray, WAVE)))
       : flux;
   add(usize(load<u32>(detector, DETECTOR_MAP)) + 8 * usize(i32(row) * columns + i32(column)), value);
   const moments = detector + DETECTOR_MOMENTS;
@@ -40,13 +40,52 @@ export function countFar(ray: usize, flux: f64): void {
     const detector = detectors + usize(d) * DETECTOR_SIZE;
     if (load<i32>(detector, DETECTOR_FAR) == 0) continue;
     const r = detector + DETECTOR_TURN;
-    const gl = load<f64>(ray, RAY_L);
-    const gm = load<f64>(ray, RAY_M);
-    const gn = load<f64>(ray, RAY_N);
+    const gl = load<f64>(ray, L);
+    const gm = load<f64>(ray, M);
+    const gn = load<f64>(ray, N);
     const l = load<f64>(r) * gl + load<f64>(r, 8) * gm + load<f64>(r, 16) * gn;
     const m = load<f64>(r, 24) * gl + load<f64>(r, 32) * gm + load<f64>(r, 40) * gn;
     const n = load<f64>(r, 48) * gl + load<f64>(r, 56) * gm + load<f64>(r, 64) * gn;
     const degree = 180 / Math.PI;
     count(d, ray, Math.atan2(l, n) * degree, Math.asin(Math.min(1, Math.max(-1, m))) * degree, flux);
   }
+}
+
+/** Counts two rays at once. */
+// @ts-ignore: decorator
+@inline
+export function countPair(number: i32, ray: usize, x: v128, y: v128, flux: v128): void {
+  const detector = detectors + usize(number) * DETECTOR_SIZE;
+  const columns = load<i32>(detector, DETECTOR_COLUMNS);
+  const column = f64x2.floor(f64x2.mul(f64x2.sub(x, v128.load64_splat(detector, DETECTOR_X)), v128.load64_splat(detector, DETECTOR_ACROSS)));
+  const row = f64x2.floor(f64x2.mul(f64x2.sub(y, v128.load64_splat(detector, DETECTOR_Y)), v128.load64_splat(detector, DETECTOR_UP)));
+  const zero = f64x2.splat(0);
+  const inside = v128.and(
+    v128.and(f64x2.ge(column, zero), f64x2.lt(column, f64x2.splat(f64(columns)))),
+    v128.and(f64x2.ge(row, zero), f64x2.lt(row, f64x2.splat(f64(load<i32>(detector, DETECTOR_ROWS))))),
+  );
+  if (!i64x2.all_true(inside) || load<i32>(detector, DETECTOR_PHOTOMETRIC) != 0) {
+    count(number, ray, f64x2.extract_lane(x, 0), f64x2.extract_lane(y, 0), f64x2.extract_lane(flux, 0));
+    count(number, ray + 8, f64x2.extract_lane(x, 1), f64x2.extract_lane(y, 1), f64x2.extract_lane(flux, 1));
+    return;
+  }
+  const cells = i32x4.trunc_sat_f64x2_s_zero(f64x2.add(f64x2.mul(row, f64x2.splat(f64(columns))), column));
+  const map: usize = load<u32>(detector, DETECTOR_MAP);
+  add(map + 8 * usize(i32x4.extract_lane(cells, 0)), f64x2.extract_lane(flux, 0));
+  add(map + 8 * usize(i32x4.extract_lane(cells, 1)), f64x2.extract_lane(flux, 1));
+  const vx = f64x2.mul(flux, x);
+  const vy = f64x2.mul(flux, y);
+  const moments = detector + DETECTOR_MOMENTS;
+  add(moments, both(flux));
+  add(moments + 8, both(vx));
+  add(moments + 16, both(vy));
+  add(moments + 24, both(f64x2.mul(vx, x)));
+  add(moments + 32, both(f64x2.mul(vy, y)));
+  add(detector + DETECTOR_HITS, 2);
+}
+
+// @ts-ignore: decorator
+@inline
+function both(value: v128): f64 {
+  return f64x2.extract_lane(value, 0) + f64x2.extract_lane(value, 1);
 }

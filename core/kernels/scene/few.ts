@@ -4,19 +4,11 @@
  */
 import {
   FACE_CORNERS, FACE_FORM, FACE_HOLES, FACE_INNER, FACE_NUMBERS, FACE_OUTER, FACE_SHIFT, FACE_SIZE, FACE_UPRIGHT, FORM_FLAT,
-  FORM_QUADRIC, RAY_L, RAY_M, RAY_N, RAY_SIZE, RAY_X, RAY_Y, RAY_Z,
+  FORM_QUADRIC,
 } from '../../src/scene/kernel-layout';
+import { BEST, HIT, innermost, L, M, N, RANK, within, X, Y, Z } from './block';
 import { BEHIND, meetFor, NEAR } from './nearest';
-import { BEST, BLOCK, faceCount, faces, HIT, innermost, within } from './state';
-
-const COLUMN: usize = usize(BLOCK) * 8;
-const X: usize = memory.data(7 * 256 * 8, 16);
-const Y: usize = X + COLUMN;
-const Z: usize = X + 2 * COLUMN;
-const L: usize = X + 3 * COLUMN;
-const M: usize = X + 4 * COLUMN;
-const N: usize = X + 5 * COLUMN;
-const RANK: usize = X + 6 * COLUMN;
+import { faceCount, faces } from './state';
 
 // @ts-ignore: decorator
 @inline
@@ -65,6 +57,19 @@ function offer(at: usize, t: v128, valid: v128, rank: v128, index: v128): void {
   v128.store(at, v128.bitselect(index, v128.load(at, HIT), better), HIT);
 }
 
+/** The same for a face that bounds no body, of rank 0. */
+// @ts-ignore: decorator
+@inline
+function offerFree(at: usize, t: v128, valid: v128, index: v128): void {
+  const best = v128.load(at, BEST);
+  const held = v128.load(at, RANK);
+  const nearer = f64x2.le(t, f64x2.sub(best, v128.and(splat(BEHIND), f64x2.gt(held, splat(0)))));
+  const better = v128.and(valid, v128.and(nearer, f64x2.ne(t, best)));
+  v128.store(at, v128.bitselect(t, best, better), BEST);
+  v128.store(at, v128.andnot(held, better), RANK);
+  v128.store(at, v128.bitselect(index, v128.load(at, HIT), better), HIT);
+}
+
 /** Whether a meeting lets light out of where it is or into where it is not, and its rank; `outward` by lanes. */
 // @ts-ignore: decorator
 @inline
@@ -78,7 +83,7 @@ function offerSolid(
 
 // @ts-ignore: decorator
 @inline
-function meetBlock(face: usize, index: i32, base: usize, count: i32, upright: bool, flat: bool): void {
+function meetBlock(face: usize, index: i32, count: i32, upright: bool, flat: bool, free: bool): void {
   const r0 = v128.load64_splat(face, 0);
   const r1 = v128.load64_splat(face, 8);
   const r2 = v128.load64_splat(face, 16);
@@ -93,10 +98,11 @@ function meetBlock(face: usize, index: i32, base: usize, count: i32, upright: bo
   const sz = v128.load64_splat(face, FACE_SHIFT + 16);
   const inner = load<i32>(face, FACE_INNER);
   const outer = load<i32>(face, FACE_OUTER);
-  const own = splat(f64(index));
+  const own = i64x2.splat(index);
   const least = splat(inner < 0 ? NEAR : -BEHIND);
   const farthest = splat(1e100);
   const zero = splat(0);
+  const spare = splat(BEHIND);
   for (let i = 0; i < count; i += 2) {
     const at: usize = 8 * usize(i);
     let x = v128.load(at, X);
@@ -128,19 +134,20 @@ function meetBlock(face: usize, index: i32, base: usize, count: i32, upright: bo
     let deepest = zero;
     if (flat) {
       const t = f64x2.div(f64x2.neg(z), n);
+      let valid = v128.and(f64x2.ge(t, least), f64x2.lt(t, farthest));
+      valid = v128.and(valid, f64x2.le(t, add(v128.load(at, BEST), spare)));
+      if (!v128.any_true(valid)) continue;
       const hx = add(x, mul(t, l));
       const hy = add(y, mul(t, m));
-      let valid = v128.and(f64x2.ge(t, least), f64x2.lt(t, farthest));
       valid = v128.and(valid, v128.and(f64x2.ge(hx, number(face, 0)), f64x2.ge(hy, number(face, 1))));
       valid = v128.and(valid, v128.and(f64x2.le(hx, number(face, 2)), f64x2.le(hy, number(face, 3))));
       if (!v128.any_true(valid)) continue;
-      if (inner < 0) offer(at, t, valid, zero, own);
+      if (free) offerFree(at, t, valid, own);
       else {
-        const ray = base + usize(i) * RAY_SIZE;
-        const next = i + 1 < count ? ray + RAY_SIZE : ray;
-        here = lanes(within(ray, inner), within(next, inner));
-        behind = outer >= 0 ? lanes(within(ray, outer), within(next, outer)) : v128.not(here);
-        deepest = lanes(innermost(ray) == inner, innermost(next) == inner);
+        const next = at + 8;
+        here = lanes(within(at, inner), within(next, inner));
+        behind = outer >= 0 ? lanes(within(at, outer), within(next, outer)) : v128.not(here);
+        deepest = lanes(innermost(at) == inner, innermost(next) == inner);
         offerSolid(at, t, valid, f64x2.gt(n, zero), own, here, behind, deepest);
       }
       continue;
@@ -163,69 +170,70 @@ function meetBlock(face: usize, index: i32, base: usize, count: i32, upright: bo
     if (!v128.any_true(real)) continue;
     const root = v128.or(f64x2.sqrt(square), v128.and(B, splat(-0.0)));
     const q = f64x2.neg(add(B, root));
-    // Half the gradient along the ray is A·t + B: ± the root, by which way the line goes through.
-    const sign = number(face, 9);
-    const way = mul(sign, root);
-    if (inner >= 0) {
-      const ray = base + usize(i) * RAY_SIZE;
-      const next = i + 1 < count ? ray + RAY_SIZE : ray;
-      here = lanes(within(ray, inner), within(next, inner));
-      behind = outer >= 0 ? lanes(within(ray, outer), within(next, outer)) : v128.not(here);
-      deepest = lanes(innermost(ray) == inner, innermost(next) == inner);
+    const one = f64x2.div(C, q);
+    const other = f64x2.div(q, A);
+    const best = v128.load(at, BEST);
+    if (!free) {
+      const next = at + 8;
+      here = lanes(within(at, inner), within(next, inner));
+      behind = outer >= 0 ? lanes(within(at, outer), within(next, outer)) : v128.not(here);
+      deepest = lanes(innermost(at) == inner, innermost(next) == inner);
     }
-    const vertex = number(face, 8);
     for (let k = 0; k < 2; k++) {
-      const t = k == 0 ? f64x2.div(C, q) : f64x2.div(q, A);
+      const t = k == 0 ? f64x2.pmin(one, other) : f64x2.pmax(one, other);
       const far = add(near, t);
+      let valid = v128.and(f64x2.ge(far, least), f64x2.lt(f64x2.abs(t), farthest));
+      valid = v128.and(valid, v128.and(real, f64x2.le(far, add(best, spare))));
+      if (!v128.any_true(valid)) continue;
       const hx = add(px, mul(t, l));
       const hy = add(py, mul(t, m));
       const hz = add(pz, mul(t, n));
       const r = add(mul(hx, hx), mul(hy, hy));
-      let valid = v128.and(real, v128.and(f64x2.ge(far, least), f64x2.lt(f64x2.abs(t), farthest)));
       valid = v128.and(valid, v128.and(f64x2.ge(r, number(face, 4)), f64x2.le(r, number(face, 5))));
       valid = v128.and(valid, v128.and(f64x2.ge(hz, number(face, 6)), f64x2.le(hz, number(face, 7))));
+      const vertex = number(face, 8);
       const sheet = mul(add(mul(b, hz), g), vertex);
       valid = v128.and(valid, v128.or(f64x2.gt(sheet, zero), f64x2.eq(vertex, zero)));
-      if (inner < 0) offer(at, far, valid, zero, own);
+      if (free) offerFree(at, far, valid, own);
       else {
-        const outward = k == 0 ? f64x2.gt(way, zero) : f64x2.lt(way, zero);
+        // Half the gradient along the ray says by which way it goes through.
+        const outward = f64x2.gt(mul(number(face, 9), add(mul(A, t), B)), zero);
         offerSolid(at, far, valid, outward, own, here, behind, deepest);
       }
     }
   }
 }
 
-/** Writes the nearest faces and their distances into HIT and BEST. */
-export function nearestOfFew(base: usize, count: i32): void {
-  const even = (count + 1) & ~1;
-  for (let i = 0; i < even; i++) {
-    const ray = base + usize(i < count ? i : count - 1) * RAY_SIZE;
+/** Finds what the first `count` rays of the block meet. */
+export function nearestOfFew(count: i32): void {
+  const none = i64x2.splat(-1);
+  const far = splat(Infinity);
+  const zero = splat(0);
+  for (let i = 0; i < count; i += 2) {
     const at: usize = 8 * usize(i);
-    store<f64>(at, load<f64>(ray, RAY_X), X);
-    store<f64>(at, load<f64>(ray, RAY_Y), Y);
-    store<f64>(at, load<f64>(ray, RAY_Z), Z);
-    store<f64>(at, load<f64>(ray, RAY_L), L);
-    store<f64>(at, load<f64>(ray, RAY_M), M);
-    store<f64>(at, load<f64>(ray, RAY_N), N);
-    store<f64>(at, 0, RANK);
-    store<f64>(at, -1, HIT);
-    store<f64>(at, Infinity, BEST);
+    v128.store(at, none, HIT);
+    v128.store(at, far, BEST);
+    v128.store(at, zero, RANK);
   }
   for (let index = 0; index < faceCount; index++) {
     const face = faces + usize(index) * FACE_SIZE;
     const form = load<i32>(face, FACE_FORM);
     const upright = load<i32>(face, FACE_UPRIGHT) != 0;
+    const free = load<i32>(face, FACE_INNER) < 0;
     if (form == FORM_QUADRIC) {
-      if (upright) meetBlock(face, index, base, count, true, false);
-      else meetBlock(face, index, base, count, false, false);
+      if (upright) {
+        if (free) meetBlock(face, index, count, true, false, true);
+        else meetBlock(face, index, count, true, false, false);
+      } else if (free) meetBlock(face, index, count, false, false, true);
+      else meetBlock(face, index, count, false, false, false);
     } else if (form == FORM_FLAT && load<i32>(face, FACE_CORNERS) + load<i32>(face, FACE_HOLES) == 0) {
-      if (upright) meetBlock(face, index, base, count, true, true);
-      else meetBlock(face, index, base, count, false, true);
+      if (upright) {
+        if (free) meetBlock(face, index, count, true, true, true);
+        else meetBlock(face, index, count, true, true, false);
+      } else if (free) meetBlock(face, index, count, false, true, true);
+      else meetBlock(face, index, count, false, true, false);
     } else {
-      for (let i = 0; i < count; i++) {
-        const at: usize = 8 * usize(i);
-        meetFor(index, base + usize(i) * RAY_SIZE, at, at + RANK);
-      }
+      for (let i = 0; i < count; i++) meetFor(index, 8 * usize(i));
     }
   }
 }

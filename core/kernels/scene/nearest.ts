@@ -1,11 +1,11 @@
 /** The nearest face that a ray can meet, as `SceneTracer` finds it. */
 import {
-  FACE_CORNER_LIST, FACE_CORNERS, FACE_FORM, FACE_HOLE_LIST, FACE_HOLES, FACE_INNER, FACE_NUMBERS, FACE_OUTER, FACE_SHIFT,
-  FACE_SIZE, FACE_UPRIGHT, FORM_FLAT, FORM_QUADRIC, RAY_L, RAY_M, RAY_N, RAY_X, RAY_Y, RAY_Z,
+  FACE_CORNER_LIST, FACE_CORNERS, FACE_FORM, FACE_HOLE_LIST, FACE_HOLES, FACE_INNER, FACE_NUMBERS, FACE_OUTER, FACE_SHIFT, FACE_SIZE, FACE_UPRIGHT, FORM_FLAT, FORM_QUADRIC,
 } from '../../src/scene/kernel-layout';
+import { BEST, HIT, innermost, RANK, within, L, M, N, X, Y, Z } from './block';
 import {
-  BEST, counts, faces, first, HIT, innermost, meetForeign, MEETINGS, nodes, normalForeign, OPEN_ENTRIES, OPEN_NODES, order,
-  RETURNED, within,
+  counts, faces, first, meetForeign, MEETINGS, nodes, normalForeign, OPEN_ENTRIES, OPEN_NODES, order,
+  RETURNED,
 } from './state';
 
 /** How far behind a ray a face of a body may lie that it should have met, mm: rounding, and faces that touch. */
@@ -99,12 +99,12 @@ function insidePolygon(list: usize, count: i32, x: f64, y: f64): bool {
 /** Meets one face: keeps what it finds where that is nearer, and can be, from where the ray is. */
 function meet(i: i32, ray: usize): void {
   const face = faces + usize(i) * FACE_SIZE;
-  let x = load<f64>(ray, RAY_X);
-  let y = load<f64>(ray, RAY_Y);
-  let z = load<f64>(ray, RAY_Z);
-  let l = load<f64>(ray, RAY_L);
-  let m = load<f64>(ray, RAY_M);
-  let n = load<f64>(ray, RAY_N);
+  let x = load<f64>(ray, X);
+  let y = load<f64>(ray, Y);
+  let z = load<f64>(ray, Z);
+  let l = load<f64>(ray, L);
+  let m = load<f64>(ray, M);
+  let n = load<f64>(ray, N);
   if (load<i32>(face, FACE_UPRIGHT) != 0) {
     x += load<f64>(face, FACE_SHIFT);
     y += load<f64>(face, FACE_SHIFT + 8);
@@ -209,34 +209,34 @@ function enter(node: i32): f64 {
   return from <= to ? from : Infinity;
 }
 
-/** Meets one face for a ray of a block, whose place in the columns is `at`; its rank stands at `rank`. */
-export function meetFor(index: i32, ray: usize, at: usize, rank: usize): void {
-  best = load<f64>(at, BEST);
-  hitFace = i32(load<f64>(at, HIT));
-  hitRank = i32(load<f64>(rank));
+/** Meets one more face. */
+export function meetFor(index: i32, ray: usize): void {
+  best = load<f64>(ray, BEST);
+  hitFace = load<i32>(ray, HIT);
+  hitRank = i32(load<f64>(ray, RANK));
   meet(index, ray);
-  store<f64>(at, best, BEST);
-  store<f64>(at, f64(hitFace), HIT);
-  store<f64>(rank, f64(hitRank));
+  store<f64>(ray, best, BEST);
+  store<i32>(ray, hitFace, HIT);
+  store<f64>(ray, f64(hitRank), RANK);
 }
 
-/** Writes the nearest face and its distance for ray number i of a block. */
-export function nearest(ray: usize, i: i32): void {
+/** Finds what a ray meets in a scene of many faces. */
+export function nearest(ray: usize): void {
   best = Infinity;
   hitFace = -1;
   hitRank = 0;
   walk(ray);
-  store<f64>(8 * usize(i), f64(hitFace), HIT);
-  store<f64>(8 * usize(i), best, BEST);
+  store<i32>(ray, hitFace, HIT);
+  store<f64>(ray, best, BEST);
 }
 
 function walk(ray: usize): void {
-  ox = load<f64>(ray, RAY_X);
-  oy = load<f64>(ray, RAY_Y);
-  oz = load<f64>(ray, RAY_Z);
-  ix = 1 / load<f64>(ray, RAY_L);
-  iy = 1 / load<f64>(ray, RAY_M);
-  iz = 1 / load<f64>(ray, RAY_N);
+  ox = load<f64>(ray, X);
+  oy = load<f64>(ray, Y);
+  oz = load<f64>(ray, Z);
+  ix = 1 / load<f64>(ray, L);
+  iy = 1 / load<f64>(ray, M);
+  iz = 1 / load<f64>(ray, N);
   let top: usize = 0;
   let node: i32 = 0;
   let entry = enter(0);

@@ -1,6 +1,6 @@
 /** The scene and the ray under way, and the calls that leave for what only TypeScript knows. AssemblyScript, built by `npm run kernels`. */
 import {
-  RAY_DEPTH, RAY_STACK, SCENE_ABSORPTION, SCENE_COUNT, SCENE_DETECTOR_COUNT, SCENE_DETECTORS, SCENE_EVENTS,
+  SCENE_ABSORPTION, SCENE_CLEAR, SCENE_COUNT, SCENE_DETECTOR_COUNT, SCENE_DETECTORS, SCENE_EVENTS,
   SCENE_FACE_COUNT, SCENE_FACES, SCENE_FIRST, SCENE_INDICES, SCENE_LUMENS, SCENE_MET, SCENE_NODES, SCENE_ORDER, SCENE_RAYS,
   SCENE_SOLID_COUNT, SCENE_SOLIDS, SCENE_SPLIT, SCENE_THRESHOLD, SCENE_WAVE_COUNT,
 } from '../../src/scene/kernel-layout';
@@ -25,6 +25,8 @@ export let rays: usize = 0;
 export let split: bool = false;
 export let mostEvents: i32 = 0;
 export let threshold: f64 = 0;
+/** Whether what is around all bodies has an index and takes no light, at every wavelength. */
+export let clear: bool = false;
 
 /** Reads where the tables of the scene stand. */
 export function configure(record: usize): void {
@@ -48,6 +50,7 @@ export function configure(record: usize): void {
   split = load<i32>(record, SCENE_SPLIT) != 0;
   mostEvents = load<i32>(record, SCENE_EVENTS);
   threshold = load<f64>(record, SCENE_THRESHOLD);
+  clear = load<i32>(record, SCENE_CLEAR) != 0;
 }
 
 /** Distances to the places where a line meets one face, at most 8; three numbers that come back from calls; nodes to look at. */
@@ -55,11 +58,6 @@ export const MEETINGS: usize = memory.data(8 * 8, 16);
 export const RETURNED: usize = memory.data(4 * 8, 16);
 export const OPEN_NODES: usize = memory.data(128 * 4, 16);
 export const OPEN_ENTRIES: usize = memory.data(128 * 8, 16);
-
-/** Rays that are taken a step together; what they meet next: index of the face as a number, −1 for none, and how far off. */
-export const BLOCK: i32 = 256;
-export const HIT: usize = memory.data(256 * 8, 16);
-export const BEST: usize = memory.data(256 * 8, 16);
 
 /** Writes distances along a line in a face's own coordinates into MEETINGS and says how many. */
 // @ts-ignore: decorator
@@ -77,34 +75,11 @@ export declare function sharesForeign(face: i32, wave: i32, n1: f64, n2: f64, co
 // @ts-ignore: decorator
 @external('env', 'spreadForeign')
 export declare function spreadForeign(face: i32, wave: i32, through: bool, sine: f64): f64;
-/** Draws a direction about the specular one into RETURNED; the ray's draws are counted on in its record. */
+/** Draws a direction about the specular one into RETURNED, from a key and the draws so far; how many those are then comes fourth. */
 // @ts-ignore: decorator
 @external('env', 'drawForeign')
-export declare function drawForeign(face: i32, wave: i32, through: bool, sx: f64, sy: f64, ray: usize): void;
-/** Something that should not be, between bodies a and b (−1 for none), to the ray of a record. */
+export declare function drawForeign(face: i32, wave: i32, through: bool, sx: f64, sy: f64, keyA: u32, keyB: u32, draws: u32): void;
+/** Something that should not be, between bodies a and b (−1 for none), and where. */
 // @ts-ignore: decorator
 @external('env', 'mishap')
-export declare function mishap(kind: i32, a: i32, b: i32, ray: usize): void;
-
-/** Whether a ray is in a body. */
-// @ts-ignore: decorator
-@inline
-export function within(ray: usize, solid: i32): bool {
-  for (let k: i32 = load<i32>(ray, RAY_DEPTH) - 1; k >= 0; k--) if (inside(ray, k) == solid) return true;
-  return false;
-}
-
-/** The body at a depth of a ray's stack. */
-// @ts-ignore: decorator
-@inline
-export function inside(ray: usize, depth: i32): i32 {
-  return load<u16>(ray + 2 * usize(depth), RAY_STACK);
-}
-
-/** The innermost body; −1 outside of all. */
-// @ts-ignore: decorator
-@inline
-export function innermost(ray: usize): i32 {
-  const depth = load<i32>(ray, RAY_DEPTH);
-  return depth > 0 ? inside(ray, depth - 1) : -1;
-}
+export declare function mishap(kind: i32, a: i32, b: i32, x: f64, y: f64, z: f64): void;

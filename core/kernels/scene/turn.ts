@@ -1,18 +1,13 @@
 /** What becomes of light at a face, and on its way there, as `SceneTracer` has it. */
 import {
-  CHILD, COUNTS_ABSORBED, COUNTS_INCIDENT, COUNTS_LEAVING, DEPTH, DETECTOR_COUNTS, DETECTOR_SIZE, FACE_ABSORBED,
-  FACE_DETECTOR_LIST, FACE_DETECTORS, FACE_FORM, FACE_INNER, FACE_NUMBERS, FACE_OPTICS, FACE_OUTER, FACE_SHIFT, FACE_SIZE,
-  FACE_THROUGH, FINISH_BARE, FINISH_EVEN_R, FINISH_EVEN_T, FINISH_FIRST, FINISH_FIXED, FINISH_KIND, FINISH_METAL,
-  FINISH_OPAQUE, FINISH_REFLECTED, FINISH_SECOND, FINISH_SIZE, FINISH_TRANSMITTED, FORM_FLAT, FORM_QUADRIC, MISHAP_LEAK,
-  MISHAP_OPAQUE, MISHAP_OVERLAP, RAY_DEPTH, RAY_DRAWS, RAY_EVENTS, RAY_FIRST, RAY_FLUX, RAY_FRESH,
-  RAY_KEY_A, RAY_L, RAY_M, RAY_N, RAY_SIZE, RAY_SOURCE, RAY_STACK, RAY_WAVE, RAY_X, RAY_Y, RAY_Z, SCENE_LEDGER,
-  SOLID_ABSORBED, SOLID_ASYMMETRY, SOLID_SCATTERING, SOLID_SIZE, SPREAD_EVEN, SPREAD_FOREIGN, SPREAD_NONE,
+  CHILD, COUNTS_ABSORBED, COUNTS_INCIDENT, COUNTS_LEAVING, DEPTH, DETECTOR_COUNTS, DETECTOR_SIZE, FACE_ABSORBED, FACE_DETECTOR_LIST, FACE_DETECTORS, FACE_FORM, FACE_INNER, FACE_NUMBERS, FACE_OPTICS, FACE_OUTER, FACE_SHIFT, FACE_SIZE, FACE_THROUGH, FINISH_BARE, FINISH_EVEN_R, FINISH_EVEN_T, FINISH_FIRST, FINISH_FIXED, FINISH_KIND, FINISH_METAL, FINISH_OPAQUE, FINISH_REFLECTED, FINISH_SECOND, FINISH_SIZE, FINISH_TRANSMITTED, FORM_FLAT, FORM_QUADRIC, MISHAP_LEAK, MISHAP_OPAQUE, MISHAP_OVERLAP, RAY_DRAWS, RAY_FLUX, RAY_KEY_A, RAY_L, RAY_M, RAY_N, RAY_SIZE, SCENE_LEDGER, SOLID_ABSORBED, SOLID_ASYMMETRY, SOLID_SCATTERING, SOLID_SIZE, SPREAD_EVEN, SPREAD_FOREIGN, SPREAD_NONE,
 } from '../../src/scene/kernel-layout';
+import { BEST, HIT, inside, innermost, pack, STACK, DEPTH_OF, DRAWS, EVENTS, FIRST, FLUX, FRESH, KEY_A, KEY_B, L, M, N, SOURCE, WAVE, X, Y, Z } from './block';
 import { count, countFar } from './count';
 import { mixBits, uniform } from './random';
 import {
-  absorption, BEST, detectors, drawForeign, faces, HIT, indices, inside, innermost, met, mishap, mostEvents, normalForeign, RETURNED,
-  scene, sharesForeign, solidCount, solids, split, spreadForeign, threshold, waveCount, within,
+  absorption, detectors, drawForeign, faces, indices, met, mishap, mostEvents, normalForeign, RETURNED,
+  scene, sharesForeign, solidCount, solids, split, spreadForeign, threshold, waveCount,
 } from './state';
 
 /** Weaker than this part of the threshold no child ray is worth a draw. */
@@ -20,12 +15,12 @@ const FAINT: f64 = 1e-30;
 
 // @ts-ignore: decorator
 @inline
-function ledger(entry: i32, flux: f64): void {
+export function ledger(entry: i32, flux: f64): void {
   const place = scene + SCENE_LEDGER + 8 * usize(entry);
   store<f64>(place, load<f64>(place) + flux);
 }
-const DETECTED = 0;
-const ABSORBED = 1;
+export const DETECTED = 0;
+export const ABSORBED = 1;
 const IN_BODIES = 2;
 const ESCAPED = 3;
 const CUT_OFF = 4;
@@ -42,10 +37,8 @@ export function getTop(): usize {
   return top;
 }
 
-// @ts-ignore: decorator
-@inline
-export function copyRay(to: usize, from: usize): void {
-  for (let k: usize = 0; k < usize(RAY_SIZE); k += 16) v128.store(to + k, v128.load(from + k));
+function warn(kind: i32, a: i32, b: i32, ray: usize): void {
+  mishap(kind, a, b, load<f64>(ray, X), load<f64>(ray, Y), load<f64>(ray, Z));
 }
 
 /** A body's number in the list by wavelength; what is around stands behind the last. */
@@ -55,13 +48,13 @@ function byWave(list: usize, solid: i32, wave: i32): f64 {
   return load<f64>(list + 8 * usize((solid < 0 ? solidCount : solid) * waveCount + wave));
 }
 
-/** One step of ray number i of a block, whose nearest face is known; false where it ends. */
-export function step(ray: usize, i: i32): bool {
-  const face = i32(load<f64>(8 * usize(i), HIT));
-  const far = load<f64>(8 * usize(i), BEST);
-  const wave = load<i32>(ray, RAY_WAVE);
+/** One step of a ray whose nearest face is known; false where it ends. */
+export function step(ray: usize): bool {
+  const face = load<i32>(ray, HIT);
+  const far = load<f64>(ray, BEST);
+  const wave = load<i32>(ray, WAVE);
   const solid = innermost(ray);
-  let flux = load<f64>(ray, RAY_FLUX);
+  let flux = load<f64>(ray, FLUX);
   let way = face < 0 ? Infinity : Math.max(0, far);
   let scattered = false;
   if (solid >= 0) {
@@ -72,10 +65,10 @@ export function step(ray: usize, i: i32): bool {
       if (scattered) way = free;
     }
   }
-  if (load<i32>(ray, RAY_FRESH) != 0) {
-    store<i32>(ray, 0, RAY_FRESH);
+  if (load<i32>(ray, FRESH) != 0) {
+    store<i32>(ray, 0, FRESH);
     if (scattered || face >= 0) {
-      const place = met + 8 * usize(load<i32>(ray, RAY_SOURCE));
+      const place = met + 8 * usize(load<i32>(ray, SOURCE));
       store<f64>(place, load<f64>(place) + 1);
     }
   }
@@ -88,29 +81,33 @@ export function step(ray: usize, i: i32): bool {
       store<f64>(place, load<f64>(place) + (flux - left));
     }
     flux = left;
-    store<f64>(ray, flux, RAY_FLUX);
+    store<f64>(ray, flux, FLUX);
   }
   let alive = true;
   if (scattered) {
     move(ray, way);
     diffuse(ray, solid);
-    store<i32>(ray, load<i32>(ray, RAY_EVENTS) + 1, RAY_EVENTS);
+    store<i32>(ray, load<i32>(ray, EVENTS) + 1, EVENTS);
   } else if (face < 0) {
     ledger(ESCAPED, flux);
-    if (solid >= 0) mishap(MISHAP_LEAK, solid, -1, ray);
+    if (solid >= 0) warn(MISHAP_LEAK, solid, -1, ray);
     countFar(ray, flux);
     return false;
   } else {
     move(ray, far);
     alive = interact(ray, face, wave);
   }
-  if (!alive) return false;
-  flux = load<f64>(ray, RAY_FLUX);
-  if (load<i32>(ray, RAY_EVENTS) >= mostEvents) {
+  return alive && goOn(ray);
+}
+
+/** Whether a ray that had its step is worth another: of too many events, or too weak, it ends here (or by lot). */
+export function goOn(ray: usize): bool {
+  const flux = load<f64>(ray, FLUX);
+  if (load<i32>(ray, EVENTS) >= mostEvents) {
     ledger(CUT_OFF, flux);
     return false;
   }
-  const least = threshold * load<f64>(ray, RAY_FIRST);
+  const least = threshold * load<f64>(ray, FIRST);
   if (flux < least) {
     if (split) {
       ledger(CUT_OFF, flux);
@@ -119,7 +116,7 @@ export function step(ray: usize, i: i32): bool {
     // Ended by lot, or strengthened so that nothing changes on the whole.
     if (uniform(ray) < flux / least) {
       ledger(BY_LOT, flux - least);
-      store<f64>(ray, least, RAY_FLUX);
+      store<f64>(ray, least, FLUX);
     } else {
       ledger(BY_LOT, flux);
       return false;
@@ -131,9 +128,9 @@ export function step(ray: usize, i: i32): bool {
 // @ts-ignore: decorator
 @inline
 function move(ray: usize, way: f64): void {
-  store<f64>(ray, load<f64>(ray, RAY_X) + way * load<f64>(ray, RAY_L), RAY_X);
-  store<f64>(ray, load<f64>(ray, RAY_Y) + way * load<f64>(ray, RAY_M), RAY_Y);
-  store<f64>(ray, load<f64>(ray, RAY_Z) + way * load<f64>(ray, RAY_N), RAY_Z);
+  store<f64>(ray, load<f64>(ray, X) + way * load<f64>(ray, L), X);
+  store<f64>(ray, load<f64>(ray, Y) + way * load<f64>(ray, M), Y);
+  store<f64>(ray, load<f64>(ray, Z) + way * load<f64>(ray, N), Z);
 }
 
 let ol: f64 = 0;
@@ -162,7 +159,7 @@ function diffuse(ray: usize, solid: i32): void {
   }
   const sine = Math.sqrt(Math.max(0, 1 - cosine * cosine));
   const turn = 2 * Math.PI * uniform(ray);
-  about(load<f64>(ray, RAY_L), load<f64>(ray, RAY_M), load<f64>(ray, RAY_N), cosine, sine * Math.cos(turn), sine * Math.sin(turn));
+  about(load<f64>(ray, L), load<f64>(ray, M), load<f64>(ray, N), cosine, sine * Math.cos(turn), sine * Math.sin(turn));
   aim(ray);
 }
 
@@ -171,9 +168,9 @@ function diffuse(ray: usize, solid: i32): void {
 @inline
 function aim(ray: usize): void {
   const scale = 1.5 - 0.5 * (ol * ol + om * om + on * on);
-  store<f64>(ray, ol * scale, RAY_L);
-  store<f64>(ray, om * scale, RAY_M);
-  store<f64>(ray, on * scale, RAY_N);
+  store<f64>(ray, ol * scale, L);
+  store<f64>(ray, om * scale, M);
+  store<f64>(ray, on * scale, N);
 }
 
 let reflected: f64 = 0;
@@ -226,9 +223,9 @@ let n2: f64 = 0;
 /** Shares the ray's flux out at a face. The ray becomes the strongest of what goes on; false where nothing does. */
 function interact(ray: usize, i: i32, wave: i32): bool {
   const face = faces + usize(i) * FACE_SIZE;
-  const x = load<f64>(ray, RAY_X);
-  const y = load<f64>(ray, RAY_Y);
-  const z = load<f64>(ray, RAY_Z);
+  const x = load<f64>(ray, X);
+  const y = load<f64>(ray, Y);
+  const z = load<f64>(ray, Z);
   const r0 = load<f64>(face, 0);
   const r1 = load<f64>(face, 8);
   const r2 = load<f64>(face, 16);
@@ -240,30 +237,18 @@ function interact(ray: usize, i: i32, wave: i32): bool {
   const r8 = load<f64>(face, 64);
   const px = r0 * x + r1 * y + r2 * z + load<f64>(face, FACE_SHIFT);
   const py = r3 * x + r4 * y + r5 * z + load<f64>(face, FACE_SHIFT + 8);
-  const flux = load<f64>(ray, RAY_FLUX);
+  const flux = load<f64>(ray, FLUX);
   const watching = load<i32>(face, FACE_DETECTORS);
   const list: usize = load<u32>(face, FACE_DETECTOR_LIST);
   if (load<i32>(face, FACE_THROUGH) != 0) {
     for (let k = 0; k < watching; k++) count(load<i32>(list + 4 * usize(k)), ray, px, py, flux);
     return true;
   }
-  const events = load<i32>(ray, RAY_EVENTS) + 1;
-  store<i32>(ray, events, RAY_EVENTS);
+  const events = load<i32>(ray, EVENTS) + 1;
+  store<i32>(ray, events, EVENTS);
   const optics = usize(load<u32>(face, FACE_OPTICS)) + usize(wave) * FINISH_SIZE;
   const kind = load<i32>(optics, FINISH_KIND);
   const opaque = load<i32>(optics, FINISH_OPAQUE) != 0;
-  const plain = kind == FINISH_FIXED && opaque && load<i32>(optics, FINISH_REFLECTED) == SPREAD_NONE;
-  if (plain && load<f64>(optics, FINISH_FIRST) == 0) {
-    // What takes all light needs no normal.
-    for (let k = 0; k < watching; k++) {
-      const d = load<i32>(list + 4 * usize(k));
-      const what = load<i32>(detectors + usize(d) * DETECTOR_SIZE, DETECTOR_COUNTS);
-      count(d, ray, px, py, what == COUNTS_LEAVING ? 0 : flux);
-    }
-    store<f64>(face, load<f64>(face, FACE_ABSORBED) + flux, FACE_ABSORBED);
-    ledger(watching > 0 ? DETECTED : ABSORBED, flux);
-    return false;
-  }
   const form = load<i32>(face, FACE_FORM);
   // The normal in the coordinates of the scene, turned to the side light goes to.
   if (form == FORM_FLAT) {
@@ -294,7 +279,7 @@ function interact(ray: usize, i: i32, wave: i32): bool {
     gy = r1 * nx + r4 * ny + r7 * nz;
     gz = r2 * nx + r5 * ny + r8 * nz;
   }
-  cosine = load<f64>(ray, RAY_L) * gx + load<f64>(ray, RAY_M) * gy + load<f64>(ray, RAY_N) * gz;
+  cosine = load<f64>(ray, L) * gx + load<f64>(ray, M) * gy + load<f64>(ray, N) * gz;
   const outward = cosine > 0;
   if (!outward) {
     gx = -gx;
@@ -317,7 +302,7 @@ function interact(ray: usize, i: i32, wave: i32): bool {
     // A medium without an index, or a body without a medium: the light ends here.
     reflected = 0;
     through = 0;
-    if (inner >= 0 && !opaque) mishap(MISHAP_OPAQUE, there < 0 ? inner : there, -1, ray);
+    if (inner >= 0 && !opaque) warn(MISHAP_OPAQUE, there < 0 ? inner : there, -1, ray);
   } else if (kind == FINISH_FIXED) {
     reflected = load<f64>(optics, FINISH_FIRST);
     through = load<f64>(optics, FINISH_SECOND);
@@ -351,7 +336,7 @@ function interact(ray: usize, i: i32, wave: i32): bool {
   const p2 = flux * through * (1 - spreadT);
   const p3 = flux * through * spreadT;
   const whole = p0 + p1 + p2 + p3;
-  const firstFlux = load<f64>(ray, RAY_FIRST);
+  const firstFlux = load<f64>(ray, FIRST);
   if (!(whole > FAINT * firstFlux)) {
     ledger(CUT_OFF, whole);
     return false;
@@ -399,7 +384,7 @@ function interact(ray: usize, i: i32, wave: i32): bool {
   }
   direct(ray, chosen, i, wave, optics);
   aim(ray);
-  store<f64>(ray, strongest, RAY_FLUX);
+  store<f64>(ray, strongest, FLUX);
   if (chosen >= 2) cross(ray, inner, outer, outward);
   return true;
 }
@@ -418,16 +403,16 @@ function spread(optics: usize, through: bool, i: i32, wave: i32, sine: f64): f64
 function beyond(ray: usize, inner: i32, outer: i32, outward: bool): i32 {
   if (!outward) return inner;
   if (outer >= 0) return outer;
-  let place = load<i32>(ray, RAY_DEPTH) - 1;
+  let place = load<i32>(ray, DEPTH_OF) - 1;
   if (place >= 0 && inside(ray, place) == inner) place--;
   return place >= 0 ? inside(ray, place) : -1;
 }
 
 /** Where part k of the light goes: 0 reflected, 1 that scattered, 2 refracted, 3 that scattered. */
 function direct(ray: usize, k: i32, i: i32, wave: i32, optics: usize): void {
-  const l = load<f64>(ray, RAY_L);
-  const m = load<f64>(ray, RAY_M);
-  const n = load<f64>(ray, RAY_N);
+  const l = load<f64>(ray, L);
+  const m = load<f64>(ray, M);
+  const n = load<f64>(ray, N);
   let side: f64;
   if (k < 2) {
     const twice = 2 * cosine;
@@ -462,7 +447,8 @@ function direct(ray: usize, k: i32, i: i32, wave: i32, optics: usize): void {
   let dy: f64;
   let dz: f64;
   if (kind == SPREAD_FOREIGN) {
-    drawForeign(i, wave, k == 3, ol * ax + om * ay + on * az, ol * bx + om * by + on * bz, ray);
+    drawForeign(i, wave, k == 3, ol * ax + om * ay + on * az, ol * bx + om * by + on * bz, load<u32>(ray, KEY_A), load<u32>(ray, KEY_B), load<u32>(ray, DRAWS));
+    store<u32>(ray, u32(load<f64>(RETURNED, 24)), DRAWS);
     dx = load<f64>(RETURNED);
     dy = load<f64>(RETURNED, 8);
     dz = load<f64>(RETURNED, 16);
@@ -485,21 +471,21 @@ function cross(ray: usize, inner: i32, outer: i32, outward: bool): void {
   const entered = outward ? outer : inner;
   if (left >= 0) leave(ray, left);
   if (entered >= 0) {
-    const depth = load<i32>(ray, RAY_DEPTH);
+    const depth = load<i32>(ray, DEPTH_OF);
     if (depth < DEPTH) {
-      store<u16>(ray + 2 * usize(depth), u16(entered), RAY_STACK);
-      store<i32>(ray, depth + 1, RAY_DEPTH);
-    } else mishap(MISHAP_OVERLAP, entered, -1, ray);
+      store<u16>(2 * (ray + usize(depth)), u16(entered), STACK);
+      store<i32>(ray, depth + 1, DEPTH_OF);
+    } else warn(MISHAP_OVERLAP, entered, -1, ray);
   }
 }
 
 function leave(ray: usize, solid: i32): void {
-  const depth = load<i32>(ray, RAY_DEPTH);
+  const depth = load<i32>(ray, DEPTH_OF);
   for (let k = depth - 1; k >= 0; k--) {
     if (inside(ray, k) != solid) continue;
-    if (k < depth - 1) mishap(MISHAP_OVERLAP, solid, inside(ray, depth - 1), ray);
-    for (let j = k; j < depth - 1; j++) store<u16>(ray + 2 * usize(j), u16(inside(ray, j + 1)), RAY_STACK);
-    store<i32>(ray, depth - 1, RAY_DEPTH);
+    if (k < depth - 1) warn(MISHAP_OVERLAP, solid, inside(ray, depth - 1), ray);
+    for (let j = k; j < depth - 1; j++) store<u16>(2 * (ray + usize(j)), u16(inside(ray, j + 1)), STACK);
+    store<i32>(ray, depth - 1, DEPTH_OF);
     return;
   }
 }
@@ -508,11 +494,23 @@ function leave(ray: usize, solid: i32): void {
 function push(ray: usize, flux: f64, part: i32, inner: i32, outer: i32, outward: bool, events: i32): void {
   const child = top;
   top += RAY_SIZE;
-  copyRay(child, ray);
-  aim(child);
+  if (part >= 2) {
+    // The bodies that it is in then, written where the parent's are, which are put back.
+    const depth = load<i32>(ray, DEPTH_OF);
+    const low = load<u64>(2 * ray, STACK);
+    const high = load<u64>(2 * ray, STACK + 8);
+    cross(ray, inner, outer, outward);
+    pack(ray, child);
+    store<i32>(ray, depth, DEPTH_OF);
+    store<u64>(2 * ray, low, STACK);
+    store<u64>(2 * ray, high, STACK + 8);
+  } else pack(ray, child);
+  const scale = 1.5 - 0.5 * (ol * ol + om * om + on * on);
+  store<f64>(child, ol * scale, RAY_L);
+  store<f64>(child, om * scale, RAY_M);
+  store<f64>(child, on * scale, RAY_N);
   store<f64>(child, flux, RAY_FLUX);
   // A child draws numbers of its own.
-  store<u32>(child, mixBits(load<u32>(ray, RAY_KEY_A) + u32(4 * events + part) * u32(CHILD)), RAY_KEY_A);
+  store<u32>(child, mixBits(load<u32>(ray, KEY_A) + u32(4 * events + part) * u32(CHILD)), RAY_KEY_A);
   store<u32>(child, 0, RAY_DRAWS);
-  if (part >= 2) cross(child, inner, outer, outward);
 }

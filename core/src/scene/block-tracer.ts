@@ -17,13 +17,17 @@ interface Exports {
   meetings(): number;
   returned(): number;
   configure(record: number): void;
-  launch(source: number, waiting: number, from: number, count: number): void;
-  trace(waiting: number, keep: number, room: number): number;
+  launch(source: number, waiting: number, from: number, to: number, room: number): number;
+  trace(waiting: number, keep: number, room: number): void;
+  waits(): number;
+  underWay(): number;
 }
 
 const PAGE = 65536;
+/** Most children of a round of the compiled tracer, and some. */
+const CHILDREN = 512;
 /** Rays that are launched before the tracer takes them on. */
-const LAUNCHED = 512;
+const LAUNCHED = 64;
 /** Places for rays that wait, at first; more are made when they are needed. */
 const ROOM = 4096;
 const COUNTS = {
@@ -98,7 +102,7 @@ export class BlockTracer implements ChunkTracer {
     const detectorTable = take(at.DETECTOR_SIZE * detectors.length);
     const met = take(8 * sources.length);
     const sourceTable = take(at.LAUNCH_SIZE * sources.length);
-    const directions = words(SOBOL_DIRECTIONS.flatMap((list) => [...list]));
+    const directions = words(Array.from({ length: 8 * 32 }, (_, k) => (SOBOL_DIRECTIONS[k % 8]?.[k >> 3] ?? 0) | 0)); // prettier-ignore
     const lines = sources.map(({ plain }) => words(plain?.lines ?? []));
     const below = sources.map(({ plain }) => floats(plain?.below ?? []));
     const nodes = floats(tree.boxes);
@@ -119,7 +123,7 @@ export class BlockTracer implements ChunkTracer {
     this.#met = met;
     this.#tables = { faces: faceTable, solids: solidTable, detectors: detectorTable, sources: sourceTable };
     const { memory } = this.#kernel;
-    const needed = free + (ROOM + 1) * at.RAY_SIZE - memory.buffer.byteLength;
+    const needed = free + ROOM * at.RAY_SIZE - memory.buffer.byteLength;
     if (needed > 0) memory.grow(Math.ceil(needed / PAGE));
     this.#floats = new Float64Array(memory.buffer);
     this.#words = new Int32Array(memory.buffer);
@@ -153,6 +157,12 @@ export class BlockTracer implements ChunkTracer {
         word(place + at.FACE_HOLES, form.holes.length);
         word(place + at.FACE_HOLE_LIST, holes[i].place);
       }
+      const plain = face.optics.every(
+        ({ opaque, plain: shares, reflected }) => opaque && shares?.kind === 'fixed' && reflected === null,
+      );
+      word(place + at.FACE_PLAIN, form && plain && !face.through ? 1 : 0);
+      const share = face.optics[0].plain;
+      if (share?.kind === 'fixed') float(place + at.FACE_SHARE, share.reflectance);
       face.optics.forEach(({ opaque, plain, reflected, transmitted }, wave) => {
         const finish = optics + at.FINISH_SIZE * (waves.length * i + wave);
         word(finish + at.FINISH_KIND, plain ? FINISHES[plain.kind] : at.FINISH_FOREIGN);
@@ -210,6 +220,8 @@ export class BlockTracer implements ChunkTracer {
       word(place + at.LAUNCH_DEPTH, starts[s].length);
       this.#halves.set(starts[s], (place + at.LAUNCH_STACK) >> 1);
     });
+    const { around } = model;
+    const clear = waves.every((_, i) => around.indices[i] > 0 && around.absorption[i] === 0);
     const { splitting, threshold, events } = model.scene.sampling;
     for (const [field, value] of [
       [at.SCENE_FACES, faceTable],
@@ -230,6 +242,7 @@ export class BlockTracer implements ChunkTracer {
       [at.SCENE_SPLIT, splitting === 'split' ? 1 : 0],
       [at.SCENE_EVENTS, events],
       [at.SCENE_RAYS, this.#rays],
+      [at.SCENE_CLEAR, clear ? 1 : 0],
     ])
       word(scene + field, value);
     float(scene + at.SCENE_THRESHOLD, threshold);
@@ -274,19 +287,27 @@ export class BlockTracer implements ChunkTracer {
       },
       spreadForeign: (face: number, wave: number, through: number, sine: number) =>
         scatterOf(face, wave, through).share(sine),
-      drawForeign: (face: number, wave: number, through: number, sx: number, sy: number, ray: number) => {
+      drawForeign: (
+        face: number,
+        wave: number,
+        through: number,
+        sx: number,
+        sy: number,
+        keyA: number,
+        keyB: number,
+        draws: number,
+      ) => {
         const random = this.#random;
-        random.a = this.#words[(ray + at.RAY_KEY_A) >> 2];
-        random.b = this.#words[(ray + at.RAY_KEY_B) >> 2];
-        random.count = this.#words[(ray + at.RAY_DRAWS) >> 2];
+        random.a = keyA;
+        random.b = keyB;
+        random.count = draws;
         scatterOf(face, wave, through).draw(sx, sy, random, three);
-        this.#words[(ray + at.RAY_DRAWS) >> 2] = random.count;
+        this.#floats[(this.#kernel.returned() >> 3) + 3] = random.count;
         back(three, this.#kernel.returned(), 3);
       },
-      mishap: (kind: number, a: number, b: number, ray: number) => {
+      mishap: (kind: number, a: number, b: number, x: number, y: number, z: number) => {
         const { solids } = this.model;
         const between = (b < 0 ? [a] : [a, b]).map((solid) => solids[solid].name);
-        const [x, y, z] = this.#floats.subarray(ray >> 3, (ray >> 3) + 3);
         this.#sum.mishap(MISHAPS[kind], between, [x, y, z]);
       },
     };
@@ -303,26 +324,27 @@ export class BlockTracer implements ChunkTracer {
       const sequence = new ShiftedSobol(LAUNCH_DIMENSIONS, stream);
       const [a, b] = [stream.bits(), stream.bits()];
       const flux = source.watts / count;
-      if (source.plain) this.#ready(s, sequence, a, b, flux);
-      for (let from = 0; from < count; from += LAUNCHED) {
-        const to = Math.min(count, from + LAUNCHED);
-        if (source.plain) {
-          // Two at a time: the last one of an odd number falls away.
-          const table = this.#tables.sources + at.LAUNCH_SIZE * s;
-          this.#kernel.launch(table, waiting, from, (to - from + 1) & ~1);
-        } else
+      sum.ledger.launched += flux * count;
+      if (source.plain) {
+        this.#ready(s, sequence, a, b, flux);
+        const table = this.#tables.sources + at.LAUNCH_SIZE * s;
+        for (let from = 0; from < count; ) {
+          from = this.#kernel.launch(table, waiting, from, count, this.#room);
+          waiting = this.#settle();
+        }
+      } else
+        for (let from = 0; from < count; from += LAUNCHED) {
+          const to = Math.min(count, from + LAUNCHED);
           for (let i = from; i < to; i++) {
             sequence.next(this.#u);
-            this.#launch(waiting + i - from, s, a, mixBits(b + i), flux);
+            this.#launch(waiting++, s, a, mixBits(b + i), flux);
           }
-        waiting += to - from;
-        sum.ledger.launched += flux * (to - from);
-        waiting = this.#run(waiting, LAUNCHED / 2);
-      }
+          waiting = this.#run(waiting, LAUNCHED / 2);
+        }
       sum.launched[s] += count;
       sum.rays += count;
     });
-    while (waiting > 0) waiting = this.#run(waiting, 0);
+    this.#run(waiting, 0);
     sum.chunks++;
     // Taken out of the tables, which are left empty for the next chunk.
     const f = this.#floats;
@@ -375,18 +397,30 @@ export class BlockTracer implements ChunkTracer {
     for (let k = 0; k < start.length; k++) this.#halves[((ray + at.RAY_STACK) >> 1) + k] = start[k];
   }
 
-  /** Lets the compiled tracer go on until no more than `keep` rays wait, with more room where it asks for it. */
+  /** Lets the compiled tracer go on until no more than `keep` rays are left; how many wait then. */
   #run(waiting: number, keep: number): number {
     for (;;) {
-      const left = this.#kernel.trace(waiting, keep, this.#room);
-      if (left <= keep) return left;
-      waiting = left;
-      const { memory } = this.#kernel;
-      memory.grow(Math.ceil((this.#room * at.RAY_SIZE) / PAGE));
-      this.#room *= 2;
-      this.#floats = new Float64Array(memory.buffer);
-      this.#words = new Int32Array(memory.buffer);
-      this.#halves = new Uint16Array(memory.buffer);
+      this.#kernel.trace(waiting, keep, this.#room);
+      waiting = this.#settle();
+      if (waiting + this.#kernel.underWay() <= keep) return waiting;
     }
+  }
+
+  /** Makes more room where the compiled tracer ran short of it; how many rays wait. */
+  #settle(): number {
+    const waiting = this.#kernel.waits();
+    if (waiting + CHILDREN <= this.#room) return waiting;
+    const { memory } = this.#kernel;
+    memory.grow(Math.ceil((this.#room * at.RAY_SIZE) / PAGE));
+    this.#room *= 2;
+    this.#views();
+    return waiting;
+  }
+
+  #views(): void {
+    const { buffer } = this.#kernel.memory;
+    this.#floats = new Float64Array(buffer);
+    this.#words = new Int32Array(buffer);
+    this.#halves = new Uint16Array(buffer);
   }
 }

@@ -37,6 +37,10 @@ export const FACE_OUTER = 184;
 export const FACE_THROUGH = 188;
 /** Whether it is moved without being turned. */
 export const FACE_UPRIGHT = 192;
+/** Whether it lets nothing in and spreads nothing, and is a form that the compiled tracer knows: an absorber or mirror of fixed share. */
+export const FACE_PLAIN = 236;
+/** The share that it reflects then, f64. */
+export const FACE_SHARE = 240;
 /** Its finishes, one for each wavelength. */
 export const FACE_OPTICS = 196;
 /** Its detectors: how many, and the list of their indices. */
@@ -128,6 +132,8 @@ export const SCENE_SPLIT = 60;
 export const SCENE_EVENTS = 64;
 export const SCENE_RAYS = 68;
 export const SCENE_THRESHOLD = 72;
+/** Whether what is around all bodies has an index and takes no light. */
+export const SCENE_CLEAR = 128;
 /** f64 each: detected, absorbed, in bodies, escaped, cut off, by lot. */
 export const SCENE_LEDGER = 80;
 
@@ -156,7 +162,7 @@ export const LAUNCH_SOURCE = 144;
 export const LAUNCH_LINES = 148;
 export const LAUNCH_LINE_LIST = 152;
 export const LAUNCH_BELOW = 156;
-/** Index of the next point of its sequence, the digits of its coordinates, and where the direction numbers stand. */
+/** Index of the next point of its sequence, the digits of its coordinates, and where the direction numbers stand: 8 words a bit, by coordinate. */
 export const LAUNCH_INDEX = 160;
 export const LAUNCH_DIGITS = 164;
 export const LAUNCH_DIRECTIONS = 188;
