@@ -14,7 +14,17 @@ const compiler = join(root, 'node_modules/assemblyscript/bin/asc.js');
 /** Builds one module; its bytes as text. */
 function build(source) {
   const wasm = join(folder, 'kernel.wasm');
-  const options = ['--enable', 'simd', '-O3', '--noAssert', '--runtime', 'stub', ...(process.env.KERNEL_NAMES ? ['--debug'] : []), '-o', wasm];
+  const options = [
+    '--enable',
+    'simd',
+    '-O3',
+    '--noAssert',
+    '--runtime',
+    'stub',
+    ...(process.env.KERNEL_NAMES ? ['--debug'] : []),
+    '-o',
+    wasm,
+  ];
   const { status } = spawnSync(process.execPath, [compiler, join(root, source), ...options], {
     stdio: 'inherit',
   });
@@ -27,5 +37,8 @@ const modules = [
   ['SCENE_KERNEL_BYTES', 'core/kernels/scene/main.ts'],
 ];
 const lines = modules.map(([name, source]) => `export const ${name} = '${build(source)}';\n`);
-writeFileSync(target, `// Made by \`npm run kernels\` from core/kernels; not to be edited.\n${lines.join('')}`);
+writeFileSync(
+  target,
+  `// Made by \`npm run kernels\` from core/kernels; not to be edited.\n${lines.join('')}`,
+);
 rmSync(folder, { recursive: true });

@@ -2,7 +2,7 @@
 // elliptical mirror, a map of 100 × 100 cells at the other. Prints one JSON line like the yardstick's.
 import { AIR, compileScene, detectorNumbers, SAMPLING, traceAll, type Project } from '@ulvex/core';
 
-const RAYS = Number(process.argv[2] ?? 2_000_000);
+const RAYS = Number(process.argv[2] ?? 10_000_000);
 
 const project: Project = {
   format: 'ulvex-project',

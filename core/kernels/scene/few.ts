@@ -6,9 +6,25 @@ import {
   FACE_CORNERS, FACE_FORM, FACE_HOLES, FACE_INNER, FACE_NUMBERS, FACE_OUTER, FACE_SHIFT, FACE_SIZE, FACE_UPRIGHT, FORM_FLAT,
   FORM_QUADRIC,
 } from '../../src/scene/kernel-layout';
-import { BEST, HIT, innermost, L, M, N, RANK, within, X, Y, Z } from './block';
+import { BEST, BLOCK, HIT, innermost, L, M, N, RANK, within, X, Y, Z } from './block';
 import { BEHIND, meetFor, NEAR } from './nearest';
 import { faceCount, faces } from './state';
+
+/** Between the short loops of one face, which let the machine work on many rays at once: point next to the vertex, quadratic, roots. */
+const SCRATCH: usize = memory.data(9 * 128 * 8, 16);
+const COLUMN: usize = usize(BLOCK) * 8;
+const PX: usize = SCRATCH;
+const PY: usize = SCRATCH + COLUMN;
+const PZ: usize = SCRATCH + 2 * COLUMN;
+const PAST: usize = SCRATCH + 3 * COLUMN;
+const PA: usize = SCRATCH + 4 * COLUMN;
+const PB: usize = SCRATCH + 5 * COLUMN;
+const PC: usize = SCRATCH + 6 * COLUMN;
+const FIRST_ROOT: usize = SCRATCH + 7 * COLUMN;
+const SECOND_ROOT: usize = SCRATCH + 8 * COLUMN;
+
+/** Numbers that loops need: read from memory, which is quicker than constants in the code. */
+const KNOWN: usize = memory.data<f64>([1e100, 1e-7, -0.0]);
 
 // @ts-ignore: decorator
 @inline
@@ -44,10 +60,9 @@ function lanes(first: bool, second: bool): v128 {
 /** Keeps what was met where it is nearer, or as near and of higher rank. */
 // @ts-ignore: decorator
 @inline
-function offer(at: usize, t: v128, valid: v128, rank: v128, index: v128): void {
+function offer(at: usize, t: v128, valid: v128, rank: v128, index: v128, spare: v128): void {
   const best = v128.load(at, BEST);
   const held = v128.load(at, RANK);
-  const spare = splat(BEHIND);
   const nearer = f64x2.le(t, f64x2.sub(best, spare));
   const tied = f64x2.le(t, add(best, spare));
   const wins = v128.or(f64x2.gt(rank, held), v128.and(f64x2.eq(rank, held), f64x2.lt(t, best)));
@@ -60,10 +75,10 @@ function offer(at: usize, t: v128, valid: v128, rank: v128, index: v128): void {
 /** The same for a face that bounds no body, of rank 0. */
 // @ts-ignore: decorator
 @inline
-function offerFree(at: usize, t: v128, valid: v128, index: v128): void {
+function offerFree(at: usize, t: v128, valid: v128, index: v128, spare: v128): void {
   const best = v128.load(at, BEST);
   const held = v128.load(at, RANK);
-  const nearer = f64x2.le(t, f64x2.sub(best, v128.and(splat(BEHIND), f64x2.gt(held, splat(0)))));
+  const nearer = f64x2.le(t, f64x2.sub(best, v128.and(spare, f64x2.gt(held, splat(0)))));
   const better = v128.and(valid, v128.and(nearer, f64x2.ne(t, best)));
   v128.store(at, v128.bitselect(t, best, better), BEST);
   v128.store(at, v128.andnot(held, better), RANK);
@@ -74,16 +89,16 @@ function offerFree(at: usize, t: v128, valid: v128, index: v128): void {
 // @ts-ignore: decorator
 @inline
 function offerSolid(
-  at: usize, t: v128, valid: v128, outward: v128, index: v128, here: v128, behind: v128, deepest: v128,
+  at: usize, t: v128, valid: v128, outward: v128, index: v128, here: v128, behind: v128, deepest: v128, spare: v128,
 ): void {
   const fits = v128.bitselect(here, behind, outward);
   const rank = v128.and(outward, add(splat(1), v128.and(deepest, splat(1))));
-  offer(at, t, v128.and(valid, fits), rank, index);
+  offer(at, t, v128.and(valid, fits), rank, index, spare);
 }
 
 // @ts-ignore: decorator
 @inline
-function meetBlock(face: usize, index: i32, count: i32, upright: bool, flat: bool, free: bool): void {
+function meetBlock(face: usize, index: i32, count: i32, upright: bool, flat: bool, free: bool, cap: bool): void {
   const r0 = v128.load64_splat(face, 0);
   const r1 = v128.load64_splat(face, 8);
   const r2 = v128.load64_splat(face, 16);
@@ -100,9 +115,10 @@ function meetBlock(face: usize, index: i32, count: i32, upright: bool, flat: boo
   const outer = load<i32>(face, FACE_OUTER);
   const own = i64x2.splat(index);
   const least = splat(inner < 0 ? NEAR : -BEHIND);
-  const farthest = splat(1e100);
+  const farthest = v128.load64_splat(KNOWN);
+  const spare = v128.load64_splat(KNOWN, 8);
+  const signs = v128.load64_splat(KNOWN, 16);
   const zero = splat(0);
-  const spare = splat(BEHIND);
   for (let i = 0; i < count; i += 2) {
     const at: usize = 8 * usize(i);
     let x = v128.load(at, X);
@@ -129,11 +145,8 @@ function meetBlock(face: usize, index: i32, count: i32, upright: bool, flat: boo
       m = add(add(mul(r3, gl), mul(r4, gm)), mul(r5, gn));
       n = add(add(mul(r6, gl), mul(r7, gm)), mul(r8, gn));
     }
-    let here = zero;
-    let behind = zero;
-    let deepest = zero;
     if (flat) {
-      const t = f64x2.div(f64x2.neg(z), n);
+      const t = f64x2.div(f64x2.sub(zero, z), n);
       let valid = v128.and(f64x2.ge(t, least), f64x2.lt(t, farthest));
       valid = v128.and(valid, f64x2.le(t, add(v128.load(at, BEST), spare)));
       if (!v128.any_true(valid)) continue;
@@ -142,67 +155,150 @@ function meetBlock(face: usize, index: i32, count: i32, upright: bool, flat: boo
       valid = v128.and(valid, v128.and(f64x2.ge(hx, number(face, 0)), f64x2.ge(hy, number(face, 1))));
       valid = v128.and(valid, v128.and(f64x2.le(hx, number(face, 2)), f64x2.le(hy, number(face, 3))));
       if (!v128.any_true(valid)) continue;
-      if (free) offerFree(at, t, valid, own);
+      if (free) offerFree(at, t, valid, own, spare);
       else {
         const next = at + 8;
-        here = lanes(within(at, inner), within(next, inner));
-        behind = outer >= 0 ? lanes(within(at, outer), within(next, outer)) : v128.not(here);
-        deepest = lanes(innermost(at) == inner, innermost(next) == inner);
-        offerSolid(at, t, valid, f64x2.gt(n, zero), own, here, behind, deepest);
+        const here = lanes(within(at, inner), within(next, inner));
+        const behind = outer >= 0 ? lanes(within(at, outer), within(next, outer)) : v128.not(here);
+        const deepest = lanes(innermost(at) == inner, innermost(next) == inner);
+        offerSolid(at, t, valid, f64x2.gt(n, zero), own, here, behind, deepest, spare);
       }
       continue;
     }
     const a = number(face, 0);
     const b = number(face, 1);
-    const g = number(face, 2);
-    const near = f64x2.neg(add(add(mul(x, l), mul(y, m)), mul(z, n)));
-    const px = add(x, mul(near, l));
-    const py = add(y, mul(near, m));
-    const pz = add(z, mul(near, n));
+    const past = add(add(mul(x, l), mul(y, m)), mul(z, n));
+    x = f64x2.sub(x, mul(past, l));
+    y = f64x2.sub(y, mul(past, m));
+    z = f64x2.sub(z, mul(past, n));
+    const bz = add(mul(b, z), number(face, 2));
     const A = add(mul(a, add(mul(l, l), mul(m, m))), mul(b, mul(n, n)));
-    const B = add(add(mul(a, add(mul(px, l), mul(py, m))), mul(mul(b, pz), n)), mul(g, n));
+    const B = add(mul(a, add(mul(x, l), mul(y, m))), mul(bz, n));
     const C = add(
-      add(mul(a, add(mul(px, px), mul(py, py))), mul(mul(b, pz), pz)),
-      add(mul(add(g, g), pz), number(face, 3)),
+      mul(a, add(mul(x, x), mul(y, y))),
+      add(mul(add(bz, number(face, 2)), z), number(face, 3)),
     );
-    const square = f64x2.sub(mul(B, B), mul(A, C));
-    const real = f64x2.ge(square, zero);
-    if (!v128.any_true(real)) continue;
-    const root = v128.or(f64x2.sqrt(square), v128.and(B, splat(-0.0)));
-    const q = f64x2.neg(add(B, root));
+    v128.store(at, x, PX);
+    v128.store(at, y, PY);
+    v128.store(at, z, PZ);
+    v128.store(at, past, PAST);
+    v128.store(at, A, PA);
+    v128.store(at, B, PB);
+    v128.store(at, C, PC);
+  }
+  if (flat) return;
+  for (let i = 0; i < count; i += 2) {
+    const at: usize = 8 * usize(i);
+    const A = v128.load(at, PA);
+    const B = v128.load(at, PB);
+    const C = v128.load(at, PC);
+    // Where there is no root, all that follows is NaN, which is never valid.
+    const root = v128.or(f64x2.sqrt(f64x2.sub(mul(B, B), mul(A, C))), v128.and(B, signs));
+    const q = f64x2.sub(zero, add(B, root));
     const one = f64x2.div(C, q);
     const other = f64x2.div(q, A);
-    const best = v128.load(at, BEST);
-    if (!free) {
-      const next = at + 8;
-      here = lanes(within(at, inner), within(next, inner));
-      behind = outer >= 0 ? lanes(within(at, outer), within(next, outer)) : v128.not(here);
-      deepest = lanes(innermost(at) == inner, innermost(next) == inner);
-    }
+    v128.store(at, f64x2.pmin(one, other), FIRST_ROOT);
+    v128.store(at, f64x2.pmax(one, other), SECOND_ROOT);
+  }
+  for (let i = 0; i < count; i += 2) {
+    const at: usize = 8 * usize(i);
+    const limit = add(v128.load(at, BEST), spare);
+    const past = v128.load(at, PAST);
     for (let k = 0; k < 2; k++) {
-      const t = k == 0 ? f64x2.pmin(one, other) : f64x2.pmax(one, other);
-      const far = add(near, t);
-      let valid = v128.and(f64x2.ge(far, least), f64x2.lt(f64x2.abs(t), farthest));
-      valid = v128.and(valid, v128.and(real, f64x2.le(far, add(best, spare))));
+      const t = k == 0 ? v128.load(at, FIRST_ROOT) : v128.load(at, SECOND_ROOT);
+      const far = f64x2.sub(t, past);
+      let valid = v128.and(f64x2.ge(far, least), f64x2.lt(far, farthest));
+      valid = v128.and(valid, f64x2.le(far, limit));
       if (!v128.any_true(valid)) continue;
-      const hx = add(px, mul(t, l));
-      const hy = add(py, mul(t, m));
-      const hz = add(pz, mul(t, n));
-      const r = add(mul(hx, hx), mul(hy, hy));
-      valid = v128.and(valid, v128.and(f64x2.ge(r, number(face, 4)), f64x2.le(r, number(face, 5))));
-      valid = v128.and(valid, v128.and(f64x2.ge(hz, number(face, 6)), f64x2.le(hz, number(face, 7))));
-      const vertex = number(face, 8);
-      const sheet = mul(add(mul(b, hz), g), vertex);
-      valid = v128.and(valid, v128.or(f64x2.gt(sheet, zero), f64x2.eq(vertex, zero)));
-      if (free) offerFree(at, far, valid, own);
+      let l = v128.load(at, L);
+      let m = v128.load(at, M);
+      let n = v128.load(at, N);
+      if (!upright) {
+        const gl = l;
+        const gm = m;
+        const gn = n;
+        l = add(add(mul(r0, gl), mul(r1, gm)), mul(r2, gn));
+        m = add(add(mul(r3, gl), mul(r4, gm)), mul(r5, gn));
+        n = add(add(mul(r6, gl), mul(r7, gm)), mul(r8, gn));
+      }
+      const hz = add(v128.load(at, PZ), mul(t, n));
+      if (cap) {
+        const hx = add(v128.load(at, PX), mul(t, l));
+        const hy = add(v128.load(at, PY), mul(t, m));
+        const r = add(mul(hx, hx), mul(hy, hy));
+        valid = v128.and(valid, v128.and(f64x2.ge(r, number(face, 4)), f64x2.le(r, number(face, 5))));
+        valid = v128.and(
+          valid,
+          f64x2.gt(mul(add(mul(number(face, 1), hz), number(face, 2)), number(face, 8)), zero),
+        );
+      } else valid = v128.and(valid, v128.and(f64x2.ge(hz, number(face, 6)), f64x2.le(hz, number(face, 7))));
+      if (free) offerFree(at, far, valid, own, spare);
       else {
+        const next = at + 8;
+        const here = lanes(within(at, inner), within(next, inner));
+        const behind = outer >= 0 ? lanes(within(at, outer), within(next, outer)) : v128.not(here);
+        const deepest = lanes(innermost(at) == inner, innermost(next) == inner);
         // Half the gradient along the ray says by which way it goes through.
-        const outward = f64x2.gt(mul(number(face, 9), add(mul(A, t), B)), zero);
-        offerSolid(at, far, valid, outward, own, here, behind, deepest);
+        const along = mul(number(face, 9), add(mul(v128.load(at, PA), t), v128.load(at, PB)));
+        offerSolid(at, far, valid, f64x2.gt(along, zero), own, here, behind, deepest, spare);
       }
     }
   }
 }
+
+function flat(face: usize, index: i32, count: i32): void {
+  meetBlock(face, index, count, false, true, false, false);
+}
+
+function flatFree(face: usize, index: i32, count: i32): void {
+  meetBlock(face, index, count, false, true, true, false);
+}
+
+function flatUpright(face: usize, index: i32, count: i32): void {
+  meetBlock(face, index, count, true, true, false, false);
+}
+
+function flatUprightFree(face: usize, index: i32, count: i32): void {
+  meetBlock(face, index, count, true, true, true, false);
+}
+
+function cap(face: usize, index: i32, count: i32): void {
+  meetBlock(face, index, count, false, false, false, true);
+}
+
+function capFree(face: usize, index: i32, count: i32): void {
+  meetBlock(face, index, count, false, false, true, true);
+}
+
+function capUpright(face: usize, index: i32, count: i32): void {
+  meetBlock(face, index, count, true, false, false, true);
+}
+
+function capUprightFree(face: usize, index: i32, count: i32): void {
+  meetBlock(face, index, count, true, false, true, true);
+}
+
+function wall(face: usize, index: i32, count: i32): void {
+  meetBlock(face, index, count, false, false, false, false);
+}
+
+function wallFree(face: usize, index: i32, count: i32): void {
+  meetBlock(face, index, count, false, false, true, false);
+}
+
+function wallUpright(face: usize, index: i32, count: i32): void {
+  meetBlock(face, index, count, true, false, false, false);
+}
+
+function wallUprightFree(face: usize, index: i32, count: i32): void {
+  meetBlock(face, index, count, true, false, true, false);
+}
+
+/** Called through this list, so that each stays a function of its own: a compiler has too few registers for all of them in one. */
+const WAYS: StaticArray<(face: usize, index: i32, count: i32) => void> = [
+  flat, flatFree, flatUpright, flatUprightFree, cap, capFree,
+  capUpright, capUprightFree, wall, wallFree, wallUpright, wallUprightFree,
+];
 
 /** Finds what the first `count` rays of the block meet. */
 export function nearestOfFew(count: i32): void {
@@ -219,19 +315,11 @@ export function nearestOfFew(count: i32): void {
     const face = faces + usize(index) * FACE_SIZE;
     const form = load<i32>(face, FACE_FORM);
     const upright = load<i32>(face, FACE_UPRIGHT) != 0;
-    const free = load<i32>(face, FACE_INNER) < 0;
-    if (form == FORM_QUADRIC) {
-      if (upright) {
-        if (free) meetBlock(face, index, count, true, false, true);
-        else meetBlock(face, index, count, true, false, false);
-      } else if (free) meetBlock(face, index, count, false, false, true);
-      else meetBlock(face, index, count, false, false, false);
-    } else if (form == FORM_FLAT && load<i32>(face, FACE_CORNERS) + load<i32>(face, FACE_HOLES) == 0) {
-      if (upright) {
-        if (free) meetBlock(face, index, count, true, true, true);
-        else meetBlock(face, index, count, true, true, false);
-      } else if (free) meetBlock(face, index, count, false, true, true);
-      else meetBlock(face, index, count, false, true, false);
+    const bare = load<i32>(face, FACE_CORNERS) + load<i32>(face, FACE_HOLES) == 0;
+    if (form == FORM_QUADRIC || (form == FORM_FLAT && bare)) {
+      const kind = form == FORM_FLAT ? 0 : load<f64>(face, FACE_NUMBERS + 64) != 0 ? 1 : 2;
+      const way = unchecked(WAYS[4 * kind + (upright ? 2 : 0) + (load<i32>(face, FACE_INNER) < 0 ? 1 : 0)]);
+      way(face, index, count);
     } else {
       for (let i = 0; i < count; i++) meetFor(index, 8 * usize(i));
     }

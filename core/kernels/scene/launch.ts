@@ -28,11 +28,11 @@ function add(a: v128, b: v128): v128 {
   return f64x2.add(a, b);
 }
 
-/** Terms of the sine from r¹⁵ down, then of the cosine from r¹⁶ down: read from memory, which is quicker than constants in the code. */
+/** Terms of the sine from r³ up, of the cosine from r² up, and numbers: read from memory, which is quicker than constants in the code. */
 const TERMS: usize = memory.data<f64>([
-  -1.0 / 1307674368000.0, 1.0 / 6227020800.0, -1.0 / 39916800.0, 1.0 / 362880.0, -1.0 / 5040.0, 1.0 / 120.0, -1.0 / 6.0,
-  1.0 / 20922789888000.0, -1.0 / 87178291200.0, 1.0 / 479001600.0, -1.0 / 3628800.0, 1.0 / 40320.0, -1.0 / 720.0,
-  1.0 / 24.0, -0.5, 1.0,
+  -1.0 / 6.0, 1.0 / 120.0, -1.0 / 5040.0, 1.0 / 362880.0, -1.0 / 39916800.0, 1.0 / 6227020800.0, -1.0 / 1307674368000.0,
+  -0.5, 1.0 / 24.0, -1.0 / 720.0, 1.0 / 40320.0, -1.0 / 3628800.0, 1.0 / 479001600.0, -1.0 / 87178291200.0,
+  1.0 / 20922789888000.0, 1.0, 4.0, 0.5, 1.5707963267948966, -0.0, 1.5, 2.3283064365386963e-10,
 ]);
 
 // @ts-ignore: decorator
@@ -41,44 +41,43 @@ function term(at: usize): v128 {
   return v128.load64_splat(TERMS + 8 * at);
 }
 
-let sines: v128 = f64x2.splat(0);
-let cosines: v128 = f64x2.splat(0);
+/** Two neighbouring terms. */
+// @ts-ignore: decorator
+@inline
+function pair(at: usize, r2: v128): v128 {
+  return add(term(at), mul(r2, term(at + 1)));
+}
 
 /**
- * Sines and cosines of so many turns: the nearest quarter is taken off, then Taylor's series to the last bit (the first term left out is
+ * Writes cosines and sines of so many turns, times a length, into two columns: the nearest quarter is taken off, then Taylor's series to the last bit (the first term left out is
  * below 5e-17 for an eighth of a turn).
  */
 // @ts-ignore: decorator
 @inline
-function turned(turns: v128): void {
-  const quarters = f64x2.floor(add(mul(turns, splat(4)), splat(0.5)));
-  const r = mul(f64x2.sub(mul(turns, splat(4)), quarters), splat(1.5707963267948966));
+function turned(turns: v128, length: v128, at: usize, cosines: usize, sines: usize): void {
+  const four = mul(turns, term(16));
+  const quarters = f64x2.floor(add(four, term(17)));
+  const r = mul(f64x2.sub(four, quarters), term(18));
   const r2 = mul(r, r);
-  let s = term(0);
-  s = add(mul(s, r2), term(1));
-  s = add(mul(s, r2), term(2));
-  s = add(mul(s, r2), term(3));
-  s = add(mul(s, r2), term(4));
-  s = add(mul(s, r2), term(5));
-  s = add(mul(s, r2), term(6));
-  s = add(mul(mul(s, r2), r), r);
-  let c = term(7);
-  c = add(mul(c, r2), term(8));
-  c = add(mul(c, r2), term(9));
-  c = add(mul(c, r2), term(10));
-  c = add(mul(c, r2), term(11));
-  c = add(mul(c, r2), term(12));
-  c = add(mul(c, r2), term(13));
-  c = add(mul(c, r2), term(14));
-  c = add(mul(c, r2), term(15));
+  // In pairs of terms, which wait for each other less than Horner's scheme.
+  const r4 = mul(r2, r2);
+  const r8 = mul(r4, r4);
+  let s = add(pair(0, r2), mul(r4, pair(2, r2)));
+  s = add(s, mul(r8, add(pair(4, r2), mul(r4, term(6)))));
+  s = add(r, mul(mul(r, r2), s));
+  let c = add(pair(7, r2), mul(r4, pair(9, r2)));
+  c = add(c, mul(r8, add(pair(11, r2), mul(r4, pair(13, r2)))));
+  c = add(term(15), mul(r2, c));
   // By quarters 0 to 4: s, c, −s, −c, s.
-  const half = mul(quarters, splat(0.5));
+  const half = mul(quarters, term(17));
   const odd = f64x2.ne(half, f64x2.floor(half));
   const upper = f64x2.floor(half);
-  const second = f64x2.ne(mul(upper, splat(0.5)), f64x2.floor(mul(upper, splat(0.5))));
-  const flip = v128.and(second, splat(-0.0));
-  sines = v128.xor(v128.bitselect(c, s, odd), flip);
-  cosines = v128.xor(v128.bitselect(f64x2.neg(s), c, odd), flip);
+  const quarter = mul(upper, term(17));
+  const second = f64x2.ne(quarter, f64x2.floor(quarter));
+  const flip = v128.and(second, term(19));
+  const long = v128.xor(length, flip);
+  v128.store(at + sines, mul(long, v128.bitselect(c, s, odd)));
+  v128.store(at + cosines, mul(long, v128.bitselect(v128.xor(s, term(19)), c, odd)));
 }
 
 // @ts-ignore: decorator
@@ -108,9 +107,9 @@ export function launchRays(source: usize, ray: usize, from: u32, count: i32): vo
   const first = v128.load64_splat(source, LAUNCH_REGION);
   const second = v128.load64_splat(source, LAUNCH_REGION + 8);
   const law = v128.load64_splat(source, LAUNCH_LAW);
-  const one = splat(1);
-  const half = splat(0.5);
-  const unit = splat(UNIT);
+  const one = term(15);
+  const half = term(17);
+  const unit = term(21);
   const flux = v128.load64_splat(source, LAUNCH_FLUX);
   const directions: usize = load<u32>(source, LAUNCH_DIRECTIONS);
   let index = load<u32>(source, LAUNCH_INDEX);
@@ -130,21 +129,34 @@ export function launchRays(source: usize, ray: usize, from: u32, count: i32): vo
     bits = directions + 32 * usize(ctz(++index));
     digits = v128.xor(digits, v128.load(bits));
     fifth ^= load<u32>(bits, 16);
-    const u0 = mul(add(i64x2.shuffle(low, nextLow, 0, 2), half), unit);
-    const u1 = mul(add(i64x2.shuffle(low, nextLow, 1, 3), half), unit);
-    const u2 = mul(add(i64x2.shuffle(high, nextHigh, 0, 2), half), unit);
-    const u3 = mul(add(i64x2.shuffle(high, nextHigh, 1, 3), half), unit);
-    let x: v128;
-    let y: v128;
+    const at = ray + 8 * usize(i);
+    v128.store(at, mul(add(i64x2.shuffle(low, nextLow, 0, 2), half), unit), X);
+    v128.store(at, mul(add(i64x2.shuffle(low, nextLow, 1, 3), half), unit), Y);
+    v128.store(at, mul(add(i64x2.shuffle(high, nextHigh, 0, 2), half), unit), Z);
+    v128.store(at, mul(add(i64x2.shuffle(high, nextHigh, 1, 3), half), unit), L);
+    v128.store(at, flux, FLUX);
+    v128.store(at, flux, FIRST);
+    finish(source, at, from + u32(i), (f64(line) + 0.5) * UNIT);
+    finish(source, at + 8, from + u32(i) + 1, (f64(nextLine) + 0.5) * UNIT);
+  }
+  store<u32>(source, index, LAUNCH_INDEX);
+  v128.store(source, digits, LAUNCH_DIGITS);
+  store<u32>(source, fifth, LAUNCH_DIGITS + 16);
+  const end = ray + 8 * usize(count);
+  // The points lie where places and directions come to lie: short loops let the machine work on many rays at once.
+  for (let at = ray; at < end; at += 16) {
+    const u0 = v128.load(at, X);
+    const u1 = v128.load(at, Y);
     if (disc) {
       const distance = f64x2.sqrt(add(first, mul(u0, second)));
-      turned(u1);
-      x = mul(distance, cosines);
-      y = mul(distance, sines);
+      turned(u1, distance, at, X, Y);
     } else {
-      x = mul(f64x2.sub(u0, half), first);
-      y = mul(f64x2.sub(u1, half), second);
+      v128.store(at, mul(f64x2.sub(u0, half), first), X);
+      v128.store(at, mul(f64x2.sub(u1, half), second), Y);
     }
+  }
+  for (let at = ray; at < end; at += 16) {
+    const u2 = v128.load(at, Z);
     let s: v128;
     let n: v128;
     if (sine) {
@@ -152,30 +164,34 @@ export function launchRays(source: usize, ray: usize, from: u32, count: i32): vo
       n = f64x2.sqrt(f64x2.sub(one, mul(s, s)));
     } else {
       n = f64x2.sub(one, mul(u2, law));
-      s = f64x2.sqrt(f64x2.max(splat(0), f64x2.sub(one, mul(n, n))));
+      s = f64x2.sqrt(f64x2.pmax(f64x2.sub(one, mul(n, n)), f64x2.splat(0)));
     }
-    turned(u3);
-    const l = mul(s, cosines);
-    const m = mul(s, sines);
-    const to = ray + 8 * usize(i);
-    const next = to + 8;
-    v128.store(to, flux, FLUX);
-    v128.store(to, flux, FIRST);
-    v128.store(to, add(v128.load64_splat(source, LAUNCH_SHIFT), add(mul(v128.load64_splat(source, 0), x), mul(v128.load64_splat(source, 8), y))), X);
-    v128.store(to, add(v128.load64_splat(source, LAUNCH_SHIFT + 8), add(mul(v128.load64_splat(source, 24), x), mul(v128.load64_splat(source, 32), y))), Y);
-    v128.store(to, add(v128.load64_splat(source, LAUNCH_SHIFT + 16), add(mul(v128.load64_splat(source, 48), x), mul(v128.load64_splat(source, 56), y))), Z);
-    const gl = add(add(mul(v128.load64_splat(source, 0), l), mul(v128.load64_splat(source, 8), m)), mul(v128.load64_splat(source, 16), n));
-    const gm = add(add(mul(v128.load64_splat(source, 24), l), mul(v128.load64_splat(source, 32), m)), mul(v128.load64_splat(source, 40), n));
-    const gn = add(add(mul(v128.load64_splat(source, 48), l), mul(v128.load64_splat(source, 56), m)), mul(v128.load64_splat(source, 64), n));
-    // A unit vector but for rounding: one step of Newton's method does for the root.
-    const scale = f64x2.sub(splat(1.5), mul(half, add(add(mul(gl, gl), mul(gm, gm)), mul(gn, gn))));
-    v128.store(to, mul(gl, scale), L);
-    v128.store(to, mul(gm, scale), M);
-    v128.store(to, mul(gn, scale), N);
-    finish(source, to, from + u32(i), (f64(line) + 0.5) * UNIT);
-    finish(source, next, from + u32(i) + 1, (f64(nextLine) + 0.5) * UNIT);
+    turned(v128.load(at, L), s, at, L, M);
+    v128.store(at, n, N);
   }
-  store<u32>(source, index, LAUNCH_INDEX);
-  v128.store(source, digits, LAUNCH_DIGITS);
-  store<u32>(source, fifth, LAUNCH_DIGITS + 16);
+  for (let at = ray; at < end; at += 16) {
+    const x = v128.load(at, X);
+    const y = v128.load(at, Y);
+    const l = v128.load(at, L);
+    const m = v128.load(at, M);
+    const n = v128.load(at, N);
+    v128.store(at, add(v128.load64_splat(source, LAUNCH_SHIFT), add(mul(turn(source, 0), x), mul(turn(source, 1), y))), X);
+    v128.store(at, add(v128.load64_splat(source, LAUNCH_SHIFT + 8), add(mul(turn(source, 3), x), mul(turn(source, 4), y))), Y);
+    v128.store(at, add(v128.load64_splat(source, LAUNCH_SHIFT + 16), add(mul(turn(source, 6), x), mul(turn(source, 7), y))), Z);
+    const gl = add(add(mul(turn(source, 0), l), mul(turn(source, 1), m)), mul(turn(source, 2), n));
+    const gm = add(add(mul(turn(source, 3), l), mul(turn(source, 4), m)), mul(turn(source, 5), n));
+    const gn = add(add(mul(turn(source, 6), l), mul(turn(source, 7), m)), mul(turn(source, 8), n));
+    // A unit vector but for rounding: one step of Newton's method does for the root.
+    const scale = f64x2.sub(term(20), mul(half, add(add(mul(gl, gl), mul(gm, gm)), mul(gn, gn))));
+    v128.store(at, mul(gl, scale), L);
+    v128.store(at, mul(gm, scale), M);
+    v128.store(at, mul(gn, scale), N);
+  }
+}
+
+/** A number of the source's rotation. */
+// @ts-ignore: decorator
+@inline
+function turn(source: usize, number: usize): v128 {
+  return v128.load64_splat(source + 8 * number);
 }

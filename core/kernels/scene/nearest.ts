@@ -23,40 +23,57 @@ function number(face: usize, at: i32): f64 {
   return load<f64>(face + 8 * usize(at), FACE_NUMBERS);
 }
 
-/** See `QuadricFace.meet`; meetings too far off or behind are left out before they are looked at closely. */
+/**
+ * See `QuadricFace.meet`: both roots at once, in the lanes of a vector. Meetings too far off or behind are left out before they are
+ * looked at closely.
+ */
 // @ts-ignore: decorator
 @inline
 function meetQuadric(face: usize, x: f64, y: f64, z: f64, l: f64, m: f64, n: f64): i32 {
   const a = number(face, 0);
   const b = number(face, 1);
   const g = number(face, 2);
-  const near = -(x * l + y * m + z * n);
-  const px = x + near * l;
-  const py = y + near * m;
-  const pz = z + near * n;
+  const past = x * l + y * m + z * n;
+  const px = x - past * l;
+  const py = y - past * m;
+  const pz = z - past * n;
+  const bz = b * pz + g;
   const A = a * (l * l + m * m) + b * n * n;
-  const B = a * (px * l + py * m) + b * pz * n + g * n;
-  const C = a * (px * px + py * py) + b * pz * pz + 2 * g * pz + number(face, 3);
+  const B = a * (px * l + py * m) + bz * n;
+  const C = a * (px * px + py * py) + (bz + g) * pz + number(face, 3);
   const square = B * B - A * C;
   if (!(square >= 0)) return 0;
-  const root = Math.sqrt(square);
-  const q = -(B + (B < 0 ? -root : root));
-  let count: i32 = 0;
-  for (let k = 0; k < 2; k++) {
-    const t = k == 0 ? C / q : q / A;
-    if (!(Math.abs(t) < 1e100)) continue;
-    const far = near + t;
-    if (far > best + BEHIND || far < -BEHIND) continue;
-    const hx = px + t * l;
-    const hy = py + t * m;
-    const hz = pz + t * n;
-    const r = hx * hx + hy * hy;
-    if (r > number(face, 5) || r < number(face, 4) || hz < number(face, 6) || hz > number(face, 7)) continue;
-    const vertex = number(face, 8);
-    if (vertex != 0 && (b * hz + g) * vertex <= 0) continue;
-    store<f64>(MEETINGS + 8 * usize(count++), far);
+  const q = -(B + copysign<f64>(Math.sqrt(square), B));
+  const both = f64x2.splat(q);
+  const t = f64x2.div(f64x2.replace_lane(both, 0, C), f64x2.replace_lane(both, 1, A));
+  const far = f64x2.sub(t, f64x2.splat(past));
+  const limit = f64x2.splat(min(best + BEHIND, 1e100));
+  let valid = v128.and(f64x2.le(far, limit), f64x2.ge(far, f64x2.splat(-BEHIND)));
+  if (!v128.any_true(valid)) return 0;
+  const hz = f64x2.add(f64x2.splat(pz), f64x2.mul(t, f64x2.splat(n)));
+  const vertex = number(face, 8);
+  if (vertex != 0) {
+    const hx = f64x2.add(f64x2.splat(px), f64x2.mul(t, f64x2.splat(l)));
+    const hy = f64x2.add(f64x2.splat(py), f64x2.mul(t, f64x2.splat(m)));
+    const r = f64x2.add(f64x2.mul(hx, hx), f64x2.mul(hy, hy));
+    valid = v128.and(valid, v128.and(f64x2.ge(r, splatted(face, 4)), f64x2.le(r, splatted(face, 5))));
+    const sheet = f64x2.mul(f64x2.add(f64x2.mul(splatted(face, 1), hz), splatted(face, 2)), f64x2.splat(vertex));
+    valid = v128.and(valid, f64x2.gt(sheet, f64x2.splat(0)));
+  } else valid = v128.and(valid, v128.and(f64x2.ge(hz, splatted(face, 6)), f64x2.le(hz, splatted(face, 7))));
+  const which = i64x2.bitmask(valid);
+  if (which == 3) {
+    v128.store(MEETINGS, far);
+    return 2;
   }
-  return count;
+  if (which == 0) return 0;
+  store<f64>(MEETINGS, which == 1 ? f64x2.extract_lane(far, 0) : f64x2.extract_lane(far, 1));
+  return 1;
+}
+
+// @ts-ignore: decorator
+@inline
+function splatted(face: usize, at: i32): v128 {
+  return v128.load64_splat(face + 8 * usize(at), FACE_NUMBERS);
 }
 
 /** See `PlaneFace.meet`. */
@@ -174,39 +191,35 @@ function meet(i: i32, ray: usize): void {
   }
 }
 
-let ix: f64 = 0;
-let iy: f64 = 0;
-let iz: f64 = 0;
-let ox: f64 = 0;
-let oy: f64 = 0;
-let oz: f64 = 0;
+/** The ray that walks the tree: its place and one over its direction, in both lanes. */
+let ox: v128 = f64x2.splat(0);
+let oy: v128 = f64x2.splat(0);
+let oz: v128 = f64x2.splat(0);
+let ix: v128 = f64x2.splat(0);
+let iy: v128 = f64x2.splat(0);
+let iz: v128 = f64x2.splat(0);
 
-/** How far off the box of a node is met; Infinity where the ray passes it. A NaN (along a face of the box) changes nothing. */
+/**
+ * How far off two neighbouring boxes are met, in lanes; Infinity where the ray passes one. A NaN (along a face of the box) changes
+ * nothing: the comparisons choose the other side.
+ */
 // @ts-ignore: decorator
 @inline
-function enter(node: i32): f64 {
-  const box = nodes + 48 * usize(node);
-  let from = -BEHIND;
-  let to = Infinity;
-  let a = (load<f64>(box) - ox) * ix;
-  let b = (load<f64>(box, 24) - ox) * ix;
-  let near = a < b ? a : b;
-  let far = a < b ? b : a;
-  if (near > from) from = near;
-  if (far < to) to = far;
-  a = (load<f64>(box, 8) - oy) * iy;
-  b = (load<f64>(box, 32) - oy) * iy;
-  near = a < b ? a : b;
-  far = a < b ? b : a;
-  if (near > from) from = near;
-  if (far < to) to = far;
-  a = (load<f64>(box, 16) - oz) * iz;
-  b = (load<f64>(box, 40) - oz) * iz;
-  near = a < b ? a : b;
-  far = a < b ? b : a;
-  if (near > from) from = near;
-  if (far < to) to = far;
-  return from <= to ? from : Infinity;
+function enterPair(node: i32): v128 {
+  const boxes = nodes + 48 * usize(node);
+  let a = f64x2.mul(f64x2.sub(v128.load(boxes), ox), ix);
+  let b = f64x2.mul(f64x2.sub(v128.load(boxes, 48), ox), ix);
+  let from = f64x2.pmax(f64x2.splat(-BEHIND), f64x2.pmin(b, a));
+  let to = f64x2.pmin(f64x2.splat(Infinity), f64x2.pmax(a, b));
+  a = f64x2.mul(f64x2.sub(v128.load(boxes, 16), oy), iy);
+  b = f64x2.mul(f64x2.sub(v128.load(boxes, 64), oy), iy);
+  from = f64x2.pmax(from, f64x2.pmin(b, a));
+  to = f64x2.pmin(to, f64x2.pmax(a, b));
+  a = f64x2.mul(f64x2.sub(v128.load(boxes, 32), oz), iz);
+  b = f64x2.mul(f64x2.sub(v128.load(boxes, 80), oz), iz);
+  from = f64x2.pmax(from, f64x2.pmin(b, a));
+  to = f64x2.pmin(to, f64x2.pmax(a, b));
+  return v128.bitselect(from, f64x2.splat(Infinity), f64x2.le(from, to));
 }
 
 /** Meets one more face. */
@@ -231,15 +244,16 @@ export function nearest(ray: usize): void {
 }
 
 function walk(ray: usize): void {
-  ox = load<f64>(ray, X);
-  oy = load<f64>(ray, Y);
-  oz = load<f64>(ray, Z);
-  ix = 1 / load<f64>(ray, L);
-  iy = 1 / load<f64>(ray, M);
-  iz = 1 / load<f64>(ray, N);
+  const one = f64x2.splat(1);
+  ox = v128.load64_splat(ray, X);
+  oy = v128.load64_splat(ray, Y);
+  oz = v128.load64_splat(ray, Z);
+  ix = f64x2.div(one, v128.load64_splat(ray, L));
+  iy = f64x2.div(one, v128.load64_splat(ray, M));
+  iz = f64x2.div(one, v128.load64_splat(ray, N));
   let top: usize = 0;
   let node: i32 = 0;
-  let entry = enter(0);
+  let entry: f64 = 0;
   for (;;) {
     if (entry <= best + BEHIND) {
       const size = load<i32>(counts + 4 * usize(node));
@@ -248,8 +262,9 @@ function walk(ray: usize): void {
         for (let k = from; k < from + size; k++) meet(load<i32>(order + 4 * usize(k)), ray);
       } else {
         // The nearer box first: what it holds leaves out most of the other.
-        const a = enter(from);
-        const b = enter(from + 1);
+        const pair = enterPair(from);
+        const a = f64x2.extract_lane(pair, 0);
+        const b = f64x2.extract_lane(pair, 1);
         const high = a <= b ? b : a;
         if (high < Infinity) {
           store<i32>(OPEN_NODES + 4 * top, a <= b ? from + 1 : from);

@@ -15,6 +15,8 @@ import { ABSORBED, DETECTED, goOn, ledger } from './turn';
 export const DONE: i32 = -3;
 export const ENDED: i32 = -4;
 
+const KNOWN: usize = memory.data<f64>([0.5, 1.5]);
+
 // @ts-ignore: decorator
 @inline
 function mul(a: v128, b: v128): v128 {
@@ -44,6 +46,8 @@ function begun(ray: usize): void {
 
 /** Takes all such pairs among the first `count` rays a step on, and marks them. */
 export function turnPairs(count: i32): void {
+  const half = v128.load64_splat(KNOWN);
+  const onePointFive = v128.load64_splat(KNOWN, 8);
   for (let i = 0; i + 1 < count; i += 2) {
     const at: usize = 8 * usize(i);
     const index = load<i32>(at, HIT);
@@ -128,7 +132,7 @@ export function turnPairs(count: i32): void {
     const rn = f64x2.sub(n, mul(twice, nz));
     // A unit vector but for rounding: one step of Newton's method does for the root.
     const long = add(add(mul(rl, rl), mul(rm, rm)), mul(rn, rn));
-    const scale = f64x2.sub(f64x2.splat(1.5), mul(f64x2.splat(0.5), long));
+    const scale = f64x2.sub(onePointFive, mul(half, long));
     v128.store(at, mul(rl, scale), L);
     v128.store(at, mul(rm, scale), M);
     v128.store(at, mul(rn, scale), N);

@@ -5,6 +5,8 @@ export class RimFace implements FaceForm {
   readonly box: Box;
   readonly area: number;
   readonly #radius: number;
+  readonly #from: number;
+  readonly #to: number;
   readonly #front: (x: number, y: number) => number;
   readonly #back: (x: number, y: number) => number;
 
@@ -25,6 +27,10 @@ export class RimFace implements FaceForm {
       area += ((2 * Math.PI * radius) / 64) * Math.max(0, to - from);
     }
     this.area = area;
+    // Between the samples the edge may reach a little further.
+    const further = (high - low) * 0.01;
+    this.#from = low - further;
+    this.#to = high + further;
     this.box = { min: [-radius, -radius, low], max: [radius, radius, high] };
   }
 
@@ -37,9 +43,11 @@ export class RimFace implements FaceForm {
     const root = Math.sqrt(square);
     let count = 0;
     for (const t of [near - root, near + root]) {
-      const [hx, hy, hz] = [x + t * l, y + t * m, z + t * n];
       // A little more than the wall, so that nothing slips through where it meets the surfaces.
       const spare = 1e-9 * this.#radius;
+      const hz = z + t * n;
+      if (hz < this.#from - spare || hz > this.#to + spare) continue;
+      const [hx, hy] = [x + t * l, y + t * m];
       if (hz >= this.#front(hx, hy) - spare && hz <= this.#back(hx, hy) + spare) out[count++] = t;
     }
     return count;

@@ -27,7 +27,7 @@ const PAGE = 65536;
 /** Most children of a round of the compiled tracer, and some. */
 const CHILDREN = 512;
 /** Rays that are launched before the tracer takes them on. */
-const LAUNCHED = 64;
+const LAUNCHED = 128;
 /** Places for rays that wait, at first; more are made when they are needed. */
 const ROOM = 4096;
 const COUNTS = {
@@ -62,7 +62,7 @@ export class BlockTracer implements ChunkTracer {
   readonly #kernel: Exports;
   readonly #scene: number;
   readonly #rays: number;
-  #room = ROOM;
+  #room: number;
   readonly #maps: readonly number[];
   readonly #met: number;
   readonly #tables: {
@@ -79,9 +79,13 @@ export class BlockTracer implements ChunkTracer {
   readonly #u = new Float64Array(LAUNCH_DIMENSIONS);
   readonly #ray = new Float64Array(6);
 
-  /** @param starts - indices of the bodies that each source stands in, the outermost first */
-  constructor(model: SceneModel, starts: readonly (readonly number[])[]) {
+  /**
+   * @param starts - indices of the bodies that each source stands in, the outermost first
+   * @param room - places for rays that wait, at first
+   */
+  constructor(model: SceneModel, starts: readonly (readonly number[])[], room = ROOM) {
     this.model = model;
+    this.#room = Math.max(room, CHILDREN + LAUNCHED);
     this.#starts = starts;
     this.#sum = new TallySum([], 0, 0, 0);
     this.#kernel = module!.instantiate({ env: this.#foreign() }) as Exports;
@@ -105,7 +109,7 @@ export class BlockTracer implements ChunkTracer {
     const directions = words(Array.from({ length: 8 * 32 }, (_, k) => (SOBOL_DIRECTIONS[k % 8]?.[k >> 3] ?? 0) | 0)); // prettier-ignore
     const lines = sources.map(({ plain }) => words(plain?.lines ?? []));
     const below = sources.map(({ plain }) => floats(plain?.below ?? []));
-    const nodes = floats(tree.boxes);
+    const nodes = floats(pairedBoxes(tree.boxes));
     const [first, count, order] = [words(tree.first), words(tree.count), words(tree.order)];
     const media = [...solids, model.around];
     const indices = floats(media.flatMap((medium) => [...medium.indices]));
@@ -123,7 +127,7 @@ export class BlockTracer implements ChunkTracer {
     this.#met = met;
     this.#tables = { faces: faceTable, solids: solidTable, detectors: detectorTable, sources: sourceTable };
     const { memory } = this.#kernel;
-    const needed = free + ROOM * at.RAY_SIZE - memory.buffer.byteLength;
+    const needed = free + this.#room * at.RAY_SIZE - memory.buffer.byteLength;
     if (needed > 0) memory.grow(Math.ceil(needed / PAGE));
     this.#floats = new Float64Array(memory.buffer);
     this.#words = new Int32Array(memory.buffer);
@@ -247,6 +251,11 @@ export class BlockTracer implements ChunkTracer {
       word(scene + field, value);
     float(scene + at.SCENE_THRESHOLD, threshold);
     this.#kernel.configure(scene);
+  }
+
+  /** Places for rays that wait. */
+  get room(): number {
+    return this.#room;
   }
 
   /** What the compiled tracer asks of TypeScript. */
@@ -423,4 +432,13 @@ export class BlockTracer implements ChunkTracer {
     this.#words = new Int32Array(buffer);
     this.#halves = new Uint16Array(buffer);
   }
+}
+
+/** Boxes of neighbouring nodes (2k + 1 and 2k + 2) side by side: both lower bounds in x, y, z, then the upper ones. The root goes alone. */
+function pairedBoxes(boxes: Float64Array): Float64Array {
+  const paired = new Float64Array(boxes.length + 6);
+  for (let node = 1; 6 * node + 12 <= boxes.length; node += 2)
+    for (let bound = 0; bound < 6; bound++)
+      for (let k = 0; k < 2; k++) paired[6 * node + 2 * bound + k] = boxes[6 * (node + k) + bound];
+  return paired;
 }

@@ -1,7 +1,7 @@
 import type { Box } from '../bodies/face-form.ts';
 
-/** Leaves hold this many faces. */
-const LEAF = 4;
+/** Leaves hold this many faces: meeting one costs as much as some boxes. */
+const LEAF = 1;
 
 /**
  * Boxes in boxes about the faces of a scene. Arrays laid flat: node k has its box in `boxes[6k…]`, and either two nodes at `first[k]` and
@@ -24,15 +24,11 @@ export class FaceTree {
     const build = (node: number, from: number, to: number): void => {
       const low = [Infinity, Infinity, Infinity];
       const high = [-Infinity, -Infinity, -Infinity];
-      const [least, most] = [[...low], [...high]];
       for (let i = from; i < to; i++) {
         const { min, max } = boxes[this.order[i]];
         for (let axis = 0; axis < 3; axis++) {
           low[axis] = Math.min(low[axis], min[axis]);
           high[axis] = Math.max(high[axis], max[axis]);
-          const middle = (min[axis] + max[axis]) / 2;
-          least[axis] = Math.min(least[axis], middle);
-          most[axis] = Math.max(most[axis], middle);
         }
       }
       // Flat faces get boxes of some depth: a ray along them must not slip through by rounding.
@@ -46,15 +42,20 @@ export class FaceTree {
         this.count[node] = to - from;
         return;
       }
-      const spans = most.map((value, axis) => value - least[axis]);
-      const axis = spans.indexOf(Math.max(...spans));
-      const middleOf = (face: number) => boxes[face].min[axis] + boxes[face].max[axis];
-      const sorted = this.order
-        .subarray(from, to)
-        .slice()
-        .sort((a, b) => middleOf(a) - middleOf(b));
-      this.order.set(sorted, from);
-      const half = (from + to) >> 1;
+      // Where the sum of area times faces of the two halves is least, over all places along the three axes.
+      const faces = this.order.slice(from, to);
+      let [cheapest, half, chosen] = [Infinity, (from + to) >> 1, faces];
+      for (let axis = 0; axis < 3; axis++) {
+        const middleOf = (face: number) => boxes[face].min[axis] + boxes[face].max[axis];
+        const sorted = faces.slice().sort((a, b) => middleOf(a) - middleOf(b));
+        const behind = areasFrom(sorted.slice().reverse(), boxes).reverse();
+        areasFrom(sorted, boxes).forEach((area, i) => {
+          if (i === sorted.length - 1) return;
+          const cost = area * (i + 1) + behind[i + 1] * (sorted.length - 1 - i);
+          if (cost < cheapest) [cheapest, half, chosen] = [cost, from + i + 1, sorted];
+        });
+      }
+      this.order.set(chosen, from);
       this.first[node] = nodes;
       nodes += 2;
       const pair = this.first[node];
@@ -63,4 +64,18 @@ export class FaceTree {
     };
     if (faces > 0) build(0, 0, faces);
   }
+}
+
+/** By number of faces from the front of a list: half the surface of the box about them. */
+function areasFrom(faces: Int32Array, boxes: readonly Box[]): number[] {
+  const low = [Infinity, Infinity, Infinity];
+  const high = [-Infinity, -Infinity, -Infinity];
+  return Array.from(faces, (face) => {
+    for (let axis = 0; axis < 3; axis++) {
+      low[axis] = Math.min(low[axis], boxes[face].min[axis]);
+      high[axis] = Math.max(high[axis], boxes[face].max[axis]);
+    }
+    const [x, y, z] = high.map((value, axis) => value - low[axis]);
+    return x * y + y * z + z * x;
+  });
 }
