@@ -35,6 +35,7 @@ function build(source) {
 const modules = [
   ['KERNEL_BYTES', 'core/kernels/surfaces.ts'],
   ['SCENE_KERNEL_BYTES', 'core/kernels/scene/main.ts'],
+  ['BOXES_KERNEL_BYTES', 'core/kernels/boxes.ts'],
 ];
 const lines = modules.map(([name, source]) => `export const ${name} = '${build(source)}';\n`);
 writeFileSync(

@@ -10,7 +10,7 @@ import {
 /** Rays in a block: few enough for the nearest cache. */
 export const BLOCK: i32 = 128;
 const COLUMN: usize = usize(BLOCK) * 8;
-export const X: usize = memory.data(17 * 128 * 8, 16);
+export const X: usize = memory.data(18 * 128 * 8, 16);
 export const Y: usize = X + COLUMN;
 export const Z: usize = X + 2 * COLUMN;
 export const L: usize = X + 3 * COLUMN;
@@ -36,6 +36,8 @@ export const STACK: usize = X + 12 * COLUMN;
 export const HIT: usize = X + 14 * COLUMN;
 export const BEST: usize = X + 15 * COLUMN;
 export const RANK: usize = X + 16 * COLUMN;
+/** The triangle of a mesh that it meets. */
+export const TRIANGLE: usize = X + 17 * COLUMN;
 
 /** Writes a ray of the block into a record. */
 export function pack(ray: usize, record: usize): void {

@@ -1,8 +1,9 @@
 /** The nearest face that a ray can meet, as `SceneTracer` finds it. */
 import {
-  FACE_CORNER_LIST, FACE_CORNERS, FACE_FORM, FACE_HOLE_LIST, FACE_HOLES, FACE_INNER, FACE_NUMBERS, FACE_OUTER, FACE_SHIFT, FACE_SIZE, FACE_UPRIGHT, FORM_FLAT, FORM_QUADRIC,
+  FACE_CORNER_LIST, FACE_CORNERS, FACE_FORM, FACE_HOLE_LIST, FACE_HOLES, FACE_INNER, FACE_NUMBERS, FACE_OUTER, FACE_SHIFT, FACE_SIZE, FACE_UPRIGHT, FORM_FLAT, FORM_MESH, FORM_QUADRIC,
 } from '../../src/scene/kernel-layout';
-import { BEST, HIT, innermost, RANK, within, L, M, N, X, Y, Z } from './block';
+import { BEST, HIT, innermost, RANK, TRIANGLE, within, L, M, N, X, Y, Z } from './block';
+import { meetMesh, slot } from './mesh';
 import {
   counts, faces, first, meetForeign, MEETINGS, nodes, normalForeign, OPEN_ENTRIES, OPEN_NODES, order,
   RETURNED,
@@ -150,6 +151,10 @@ function meet(i: i32, ray: usize): void {
     n = r6 * gl + r7 * gm + r8 * gn;
   }
   const form = load<i32>(face, FACE_FORM);
+  if (form == FORM_MESH) {
+    meetOfMesh(i, face, ray, x, y, z, l, m, n);
+    return;
+  }
   const count =
     form == FORM_QUADRIC
       ? meetQuadric(face, x, y, z, l, m, n)
@@ -220,6 +225,22 @@ function enterPair(node: i32): v128 {
   from = f64x2.pmax(from, f64x2.pmin(b, a));
   to = f64x2.pmin(to, f64x2.pmax(a, b));
   return v128.bitselect(from, f64x2.splat(Infinity), f64x2.le(from, to));
+}
+
+/** Meets a mesh: only its nearest triangle that can be the next. */
+function meetOfMesh(i: i32, face: usize, ray: usize, x: f64, y: f64, z: f64, l: f64, m: f64, n: f64): void {
+  const inner = load<i32>(face, FACE_INNER);
+  const here = inner >= 0 && within(ray, inner);
+  const side = inner < 0 ? 0 : here ? 1 : -1;
+  const t = meetMesh(face, x, y, z, l, m, n, inner < 0 ? NEAR : -BEHIND, min(best + BEHIND, 1e100), side);
+  if (!(t < Infinity)) return;
+  const rank = here ? (inner == innermost(ray) ? 2 : 1) : 0;
+  const tied = hitFace >= 0 && t > best - BEHIND;
+  if (tied && (rank < hitRank || (rank == hitRank && t >= best))) return;
+  hitRank = rank;
+  best = t;
+  hitFace = i;
+  store<i32>(ray, slot, TRIANGLE);
 }
 
 /** Meets one more face. */

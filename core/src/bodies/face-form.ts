@@ -1,3 +1,5 @@
+import type { MeshTree } from './mesh-tree.ts';
+
 /** Triangles for drawing and picking; nothing is traced on them. */
 export interface Triangles {
   /** x, y, z, x, y, z … mm. */
@@ -24,6 +26,15 @@ export interface FaceForm {
    * @returns how many there are, at most 8
    */
   meet(x: number, y: number, z: number, l: number, m: number, n: number, out: Float64Array): number;
+  /** How often a line crosses it ahead of a point, and how far off last; needed where that may be more often than `meet` can say. */
+  crossings?(
+    x: number,
+    y: number,
+    z: number,
+    l: number,
+    m: number,
+    n: number,
+  ): { readonly count: number; readonly last: number };
   /** Writes the unit normal that points out of the body at a point of it. */
   normal(x: number, y: number, z: number, out: Float64Array): void;
   /** mm². */
@@ -46,7 +57,8 @@ export type CompiledForm =
       readonly numbers: readonly number[];
       readonly corners: readonly (readonly [x: number, y: number])[];
       readonly holes: readonly { readonly x: number; readonly y: number; readonly radius: number }[];
-    };
+    }
+  | { readonly kind: 'mesh'; readonly tree: MeshTree };
 
 /** Most places at which a line meets one face. */
 export const MOST_MEETINGS = 8;

@@ -1,6 +1,8 @@
 import { readFileSync } from 'node:fs';
 import { expect } from 'chai';
 import fc from 'fast-check';
+import { ball } from '../bodies/mesh-fixtures.ts';
+import { meshRecord } from '../bodies/mesh-record.ts';
 import type { Finish } from '../finishes/finish.ts';
 import { Evaluation } from './evaluation.ts';
 import type { Part, Source } from '../project/scene.ts';
@@ -84,6 +86,17 @@ const body: fc.Arbitrary<Part['body']> = fc.oneof(
   fc.record({ kind: fc.constant('disc' as const), radius: number(3, 10) }),
   fc.record({ kind: fc.constant('shell' as const), radius: number(15, 40), conic: number(-1, 0.5), semi: number(3, 10) }), // prettier-ignore
 );
+/** Meshes beside the bodies of numbers: a dented ball, and a sheet with a hole. */
+const DENTED = ball(9, 12, (theta, phi) => 4 + Math.sin(2 * theta) * Math.cos(3 * phi));
+const TORN = { corners: DENTED.corners, triangles: DENTED.triangles.slice(0, -30) };
+const MESHES = [DENTED, TORN].map(({ corners, triangles }, i) =>
+  meshRecord(`mesh${i}`, 'Ball', corners, triangles),
+);
+const mesh: fc.Arbitrary<Part['body']> = fc.record({
+  kind: fc.constant('mesh' as const),
+  mesh: fc.constantFrom('mesh0', 'mesh1'),
+  scale: number(0.5, 1.5),
+});
 const lamp: fc.Arbitrary<Partial<Source>> = fc.record({
   region: fc.oneof<fc.Arbitrary<Source['region']>[]>(
     fc.constant({ kind: 'point' }),
@@ -103,7 +116,10 @@ describe('The compiled tracer', () => {
   it('counts what the plain one counts, whatever stands in the scene', () => {
     fc.assert(
       fc.property(
-        fc.array(fc.tuple(body, finish, frame), { minLength: 1, maxLength: 9 }),
+        fc.array(
+          fc.tuple(fc.oneof({ arbitrary: body, weight: 9 }, { arbitrary: mesh, weight: 3 }), finish, frame),
+          { minLength: 1, maxLength: 9 },
+        ),
         fc.array(lamp, { minLength: 1, maxLength: 2 }),
         fc.constantFrom('split' as const, 'one' as const),
         fc.oneof(fc.constant(0), number(3, 30)),
@@ -112,6 +128,7 @@ describe('The compiled tracer', () => {
           const model = sceneOf({
             materials: [glassOf(1.6, 0.01)],
             finishes: FINISHES,
+            meshes: MESHES,
             parts: things.map(([shape, skin, place], i) => {
               const volume = freePath > 0 && i === 0 ? { volume: { freePath, asymmetry: 0.6 } } : {};
               // Each in a square of its own: which of two bodies in one place comes first, the last digit would decide.

@@ -8,6 +8,7 @@ import type { Surroundings } from '../materials/air.ts';
 import type { Gradient } from '../materials/gradient.ts';
 import type { Material } from '../materials/material.ts';
 import type { Phase } from '../phases/registry.ts';
+import type { MeshRecord } from '../bodies/mesh-record.ts';
 import type { Finish } from '../finishes/finish.ts';
 import type { Shape } from '../shapes/registry.ts';
 import type { Scene } from './scene.ts';
@@ -30,6 +31,8 @@ export interface Project {
   readonly scenes?: readonly Scene[];
   /** The records of finishes in use. */
   readonly finishes?: readonly Finish[];
+  /** Meshes that bodies of scenes are made of. */
+  readonly meshes?: readonly MeshRecord[];
   /** The user's arrangements of analyses. */
   readonly boards?: readonly Board[];
 }

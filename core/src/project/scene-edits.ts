@@ -1,3 +1,4 @@
+import type { MeshRecord } from '../bodies/mesh-record.ts';
 import { bodyDefinition, type OwnBody } from '../bodies/registry.ts';
 import type { Finish } from '../finishes/finish.ts';
 import { BASIC_IDS } from '../finishes/basic.ts';
@@ -86,6 +87,27 @@ export function addLens(
     body: { kind: 'lens', lens: lens.id },
   };
   return insertion(scene, 'parts', part, after, `Place ${lens.name}`);
+}
+
+/** Adds a mesh to the project, and a body made of it: black, until a material or a finish is chosen. */
+export function addMesh(
+  project: Project,
+  scene: Scene,
+  mesh: MeshRecord,
+  after: string | null,
+): SceneGesture {
+  const meshes = project.meshes ?? [];
+  let id = 'mesh';
+  for (let n = 2; meshes.some((one) => one.id === id); n++) id = `mesh_${n}`;
+  const part: Part = {
+    id: freshThingId(scene, id),
+    name: mesh.name,
+    body: { kind: 'mesh', mesh: id },
+    finish: 'absorber',
+  };
+  const gesture = insertion(scene, 'parts', part, after, `Take in ${mesh.name}`);
+  const edit: Edit = { kind: 'set', path: 'meshes', value: [...meshes, { ...mesh, id }] };
+  return { ...gesture, edits: [edit, ...gesture.edits] };
 }
 
 /** Adds a frame for other parts to stand in. */

@@ -1,3 +1,4 @@
+import type { MeshRecord } from '../bodies/mesh-record.ts';
 import type { Finish } from '../finishes/finish.ts';
 import { AIR, type Material } from '../materials/material.ts';
 import type { Project } from './model.ts';
@@ -27,9 +28,10 @@ export function sceneProject(
     readonly sampling?: Partial<Scene['sampling']>;
     readonly finishes?: readonly Finish[];
     readonly materials?: readonly Material[];
+    readonly meshes?: readonly MeshRecord[];
   },
 ): Project {
-  const { finishes = [], materials = [glassOf(1.5)], sampling, ...rest } = given;
+  const { finishes = [], materials = [glassOf(1.5)], meshes = [], sampling, ...rest } = given;
   return {
     format: 'ulvex-project',
     version: 1,
@@ -39,6 +41,7 @@ export function sceneProject(
     materials: [AIR, ...materials],
     requirements: [],
     finishes,
+    meshes,
     scenes: [
       { id: 'scene', name: 'Scene', medium: 'air', parts: [], sources: [], detectors: [], ...rest, sampling: { ...SAMPLING, ...sampling } }, // prettier-ignore
     ],

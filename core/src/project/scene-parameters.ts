@@ -33,6 +33,11 @@ const degrees = (
 const whole = (id: string, title: string, meaning: string, min: number, most: number) =>
   spec(id, title, '', 'number', meaning, { whole: true, min, most });
 
+/** The numbers of a body that is a mesh. */
+export const MESH_SPECS: readonly ParameterSpec[] = [
+  spec('scale', 'Scale', '', 'number', 'Times the size that its file says.', { above: 0, fallback: 1 }),
+];
+
 /** Shift and tilt of a part, source or detector. */
 const PLACE: readonly ParameterSpec[] = FRAME_SPECS.map((one) => ({
   ...one,
@@ -99,7 +104,7 @@ function slotsAt(at: string, specs: readonly ParameterSpec[], holder: unknown): 
 }
 
 function partSlots(at: string, part: Part): Slot[] {
-  const body = bodyDefinition(part.body.kind)?.parameters ?? [];
+  const body = part.body.kind === 'mesh' ? MESH_SPECS : (bodyDefinition(part.body.kind)?.parameters ?? []);
   return [
     ...slotsAt(`${at}.body`, body, part.body),
     ...slotsAt(`${at}.frame`, PLACE, part.frame),

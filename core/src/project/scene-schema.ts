@@ -45,6 +45,7 @@ const own = Object.fromEntries(
 const body = byKind({
   ...own,
   lens: object({ lens: id() }),
+  mesh: object({ mesh: id(), scale: finite().moreThan(0, 'must be above 0') }),
   copy: object({ of: id(), mirrored: yup.string().strict().oneOf(['x', 'y', 'z']) }),
   group: object({}),
 });

@@ -55,6 +55,8 @@ export type Body =
   | OwnBody
   /** A lens of the project: its elements become bodies, its mirrors and its image sheets. */
   | { readonly kind: 'lens'; readonly lens: string }
+  /** A mesh of the project, `scale` times its size. */
+  | { readonly kind: 'mesh'; readonly mesh: string; readonly scale?: number }
   /** The body of another part, with its finishes and material, mirrored where wanted. */
   | { readonly kind: 'copy'; readonly of: string; readonly mirrored?: 'x' | 'y' | 'z' }
   /** Nothing but a frame that other parts stand in. */

@@ -10,6 +10,8 @@ export const LIMITS = {
   sags: 66_000,
   text: 200_000,
   name: 500,
+  /** Two million triangles. */
+  mesh: 40_000_000,
 };
 
 export const id = () =>

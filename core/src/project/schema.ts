@@ -202,6 +202,13 @@ const board = object({
   ),
 });
 
+const mesh = object({
+  id: id(),
+  name: text(LIMITS.name).defined('is missing'),
+  corners: text(LIMITS.mesh).defined('is missing'),
+  triangles: text(LIMITS.mesh).defined('is missing'),
+});
+
 /** The whole document, version 1. Validate with `{ strict: true, abortEarly: false }`. */
 export const projectSchema = object({
   format: yup.string().strict().required('is missing').oneOf([PROJECT_FORMAT], `must be "${PROJECT_FORMAT}"`),
@@ -220,6 +227,9 @@ export const projectSchema = object({
   ),
   finishes: yup.lazy((value: unknown) =>
     value === undefined ? yup.mixed().optional() : list(finishSchema, LIMITS.surfaces),
+  ),
+  meshes: yup.lazy((value: unknown) =>
+    value === undefined ? yup.mixed().optional() : list(mesh, LIMITS.lenses),
   ),
   boards: yup.lazy((value: unknown) =>
     value === undefined ? yup.mixed().optional() : list(board, LIMITS.lenses),

@@ -1,3 +1,4 @@
+import type { MeshTree } from '../bodies/mesh-tree.ts';
 import { MOST_MEETINGS } from '../bodies/face-form.ts';
 import { SCENE_KERNEL_BYTES } from '../compute/kernel-bytes.generated.ts';
 import { compileKernel, type KernelModule } from '../compute/wasm.ts';
@@ -35,6 +36,7 @@ const COUNTS = {
   absorbed: at.COUNTS_ABSORBED,
   leaving: at.COUNTS_LEAVING,
 } as const;
+const FORMS = { quadric: at.FORM_QUADRIC, flat: at.FORM_FLAT, mesh: at.FORM_MESH } as const;
 const FINISHES = { fixed: at.FINISH_FIXED, bare: at.FINISH_BARE, metal: at.FINISH_METAL } as const;
 /** In the order in which the compiled tracer keeps them. */
 const LEDGER = ['detected', 'absorbed', 'inBodies', 'escaped', 'cutOff', 'byLot'] as const;
@@ -121,6 +123,17 @@ export class BlockTracer implements ChunkTracer {
     const holes = forms.map((form) =>
       floats(form?.kind === 'flat' ? form.holes.flatMap(({ x, y, radius }) => [x, y, radius]) : []),
     );
+    const meshes = new Map<MeshTree, { record: number; boxes: number; refs: number; pairs: number }>();
+    for (const form of forms) {
+      if (form?.kind !== 'mesh' || meshes.has(form.tree)) continue;
+      const { boxes, refs, pairs } = form.tree;
+      const places = {
+        boxes: take(4 * boxes.length),
+        refs: take(4 * refs.length),
+        pairs: take(8 * pairs.length),
+      };
+      meshes.set(form.tree, { record: take(at.MESH_SIZE), ...places });
+    }
     this.#maps = detectors.map(({ size }) => take(8 * size.length));
     this.#rays = free;
     this.#scene = scene;
@@ -140,6 +153,15 @@ export class BlockTracer implements ChunkTracer {
     for (const { place, list } of [nodes, indices, absorption, lumens, ...corners, ...holes, ...below])
       this.#floats.set(list, place >> 3);
 
+    const { buffer } = memory;
+    for (const [{ boxes, refs, pairs }, places] of meshes) {
+      new Float32Array(buffer, places.boxes).set(boxes);
+      this.#words.set(refs, places.refs >> 2);
+      this.#floats.set(pairs, places.pairs >> 3);
+      word(places.record + at.MESH_BOXES, places.boxes);
+      word(places.record + at.MESH_REFS, places.refs);
+      word(places.record + at.MESH_PAIRS, places.pairs);
+    }
     faces.forEach((face, i) => {
       const place = faceTable + at.FACE_SIZE * i;
       const { shift, rotation } = toFace(face);
@@ -153,8 +175,12 @@ export class BlockTracer implements ChunkTracer {
       word(place + at.FACE_DETECTORS, face.detectors.length);
       word(place + at.FACE_DETECTOR_LIST, lists[i].place);
       const form = forms[i];
-      word(place + at.FACE_FORM, form === undefined ? at.FORM_FOREIGN : form.kind === 'flat' ? at.FORM_FLAT : at.FORM_QUADRIC); // prettier-ignore
-      if (form) this.#floats.set(form.numbers, (place + at.FACE_NUMBERS) >> 3);
+      word(place + at.FACE_FORM, form ? FORMS[form.kind] : at.FORM_FOREIGN);
+      if (form) {
+        const numbers = form.kind === 'mesh' ? [...form.tree.min, ...form.tree.max] : form.numbers;
+        this.#floats.set(numbers, (place + at.FACE_NUMBERS) >> 3);
+      }
+      if (form?.kind === 'mesh') word(place + at.FACE_MESH, meshes.get(form.tree)!.record);
       if (form?.kind === 'flat') {
         word(place + at.FACE_CORNERS, form.corners.length);
         word(place + at.FACE_CORNER_LIST, corners[i].place);
@@ -164,7 +190,7 @@ export class BlockTracer implements ChunkTracer {
       const plain = face.optics.every(
         ({ opaque, plain: shares, reflected }) => opaque && shares?.kind === 'fixed' && reflected === null,
       );
-      word(place + at.FACE_PLAIN, form && plain && !face.through ? 1 : 0);
+      word(place + at.FACE_PLAIN, form && form.kind !== 'mesh' && plain && !face.through ? 1 : 0);
       const share = face.optics[0].plain;
       if (share?.kind === 'fixed') float(place + at.FACE_SHARE, share.reflectance);
       face.optics.forEach(({ opaque, plain, reflected, transmitted }, wave) => {

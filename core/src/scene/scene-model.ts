@@ -1,12 +1,16 @@
 import type { Box, FaceForm } from '../bodies/face-form.ts';
 import { bodyDefinition, buildBody, type OwnBody } from '../bodies/registry.ts';
+import { MeshFace } from '../bodies/mesh-face.ts';
+import { readyMesh } from '../bodies/mesh-record.ts';
 import { PlaneFace } from '../bodies/plane-face.ts';
+import type { MeshFault } from '../bodies/triangle-mesh.ts';
+import { failure } from '../math/outcome.ts';
 import { compileFinish, type CompiledFinish, type Finish } from '../finishes/finish.ts';
 import { STANDARD } from '../materials/air.ts';
 import { indexIn, inRange, internalTransmittance, type Material } from '../materials/material.ts';
 import { AT_REST, compose, inverse, movePoint, type Rigid } from '../math/rigid.ts';
 import type { Project } from '../project/model.ts';
-import type { Part, Scene, Volume } from '../project/scene.ts';
+import type { Body, Part, Scene, Volume } from '../project/scene.ts';
 import type { Finding } from '../sequence/lens-model.ts';
 import { FaceTree } from './face-tree.ts';
 import type { LensBodies } from './lens-bodies.ts';
@@ -53,6 +57,8 @@ export interface SceneSolid {
   readonly scattering: number;
   readonly asymmetry: number;
 }
+
+type MeshBody = Extract<Body, { kind: 'mesh' }>;
 
 /** A scene made ready for tracing. Made by `compileScene`; never fails, but says in `findings` what is missing. */
 export interface SceneModel {
@@ -168,6 +174,7 @@ export function compileScene(
     places.forEach((place, number) => {
       const copy = places.length > 1 ? `#${number + 1}` : '';
       if (body.kind === 'lens') addLens(part, owner, body.lens, place, copy, number === 0);
+      else if (body.kind === 'mesh') addMesh(part, owner, body, place, copy, number === 0);
       else addOwn(part, owner, body, place, copy);
     });
   }
@@ -192,6 +199,21 @@ export function compileScene(
         text: 'It has neither a material nor a finish: it takes all light.',
       });
   }
+
+  function addMesh(part: Part, owner: Part, { mesh: id, scale }: MeshBody, place: Rigid, copy: string, first: boolean): void {
+    const record = project.meshes?.find((one) => one.id === id);
+    const ready = record ? readyMesh(record, scale) : failure(`The project has no mesh “${id}”.`);
+    if (!ready.ok) {
+      if (first) findings.push({ severity: 'error', where: part.id, text: ready.reason });
+      return;
+    }
+    const look = inherit(part, owner);
+    const mesh = ready.value;
+    const clear = mesh.closed && look.material !== undefined;
+    if (first) for (const fault of mesh.faults) findings.push({ severity: 'warning', where: part.id, text: meshFault(fault, mesh.closed) });
+    const solid = mesh.closed ? addSolid(look, 'Mesh', look.material, copy) : -1;
+    addFace(look, copy, 'skin', new MeshFace(mesh), place, solid, -1, basicFor(mesh.closed, clear));
+  } // prettier-ignore
 
   function addLens(part: Part, owner: Part, lens: string, place: Rigid, copy: string, first: boolean): void {
     const bodies = lensOf(lens);
@@ -245,6 +267,22 @@ export function compileScene(
     box: union(onFace.map(({ box }) => box)),
     findings,
   };
+}
+
+/** What is wrong with a mesh, where, and what to do. */
+function meshFault({ kind, count, at }: MeshFault, closed: boolean): string {
+  const where = `the first at (${at.map((value) => Number(value.toPrecision(6))).join(', ')}) mm of it`;
+  const open = closed ? '' : ' It is traced as a sheet without inside; mend it where it was made.';
+  switch (kind) {
+    case 'hole':
+      return `The mesh is not closed: ${count} edges bound one triangle only, ${where}.${open}`;
+    case 'flipped':
+      return `At ${count} edges of the mesh a triangle is turned inside out, ${where}.${open}`;
+    case 'crowded':
+      return `At ${count} edges of the mesh more than two triangles meet, ${where}.${open}`;
+    case 'flat':
+      return `${count} triangles of the mesh have no area, ${where}; they are left out.${open}`;
+  }
 }
 
 /** A copy has the body of its original, and what it does not say itself: material, volume and finishes. */

@@ -176,6 +176,12 @@ export class SceneTracer implements ChunkTracer {
     const [l, m, n] = [0.48178, 0.61394, 0.62529].map((value, _i, all) => value / Math.hypot(...all));
     const crossings = new Map<number, { count: number; last: number }>();
     this.model.faces.forEach((face, i) => {
+      if (face.inner < 0) return;
+      const many = this.#crossings(i, x, y, z, l, m, n);
+      if (many) {
+        if (many.count > 0) crossings.set(face.inner, many);
+        return;
+      }
       const count = this.#meet(i, x, y, z, l, m, n);
       for (const solid of [face.inner, face.outer]) {
         if (solid < 0) continue;
@@ -191,6 +197,19 @@ export class SceneTracer implements ChunkTracer {
       .sort(([, a], [, b]) => b.last - a.last)
       .map(([solid]) => solid)
       .slice(0, DEPTH);
+  }
+
+  /** For a face that is crossed more often than `meet` can say, and is the whole skin of its body. */
+  #crossings(i: number, x: number, y: number, z: number, l: number, m: number, n: number) {
+    const p = this.#poses.subarray(12 * i, 12 * i + 12);
+    return this.#forms[i].crossings?.(
+      p[0] * x + p[1] * y + p[2] * z + p[9],
+      p[3] * x + p[4] * y + p[5] * z + p[10],
+      p[6] * x + p[7] * y + p[8] * z + p[11],
+      p[0] * l + p[1] * m + p[2] * n,
+      p[3] * l + p[4] * m + p[5] * n,
+      p[6] * l + p[7] * m + p[8] * n,
+    );
   }
 
   #meet(i: number, x: number, y: number, z: number, l: number, m: number, n: number): number {

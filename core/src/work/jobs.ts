@@ -1,3 +1,5 @@
+import type { MeshRecord } from '../bodies/mesh-record.ts';
+import { readMeshFile } from '../formats/mesh-file.ts';
 import { ask, type AskAnswer } from '../ask/ask.ts';
 import type { JobContext } from '../compute/protocol.ts';
 import { readSagGrid } from '../formats/sag-grid.ts';
@@ -203,6 +205,11 @@ export const JOBS = {
   /** A material from a file of index data. */
   material({ name, text }: { name: string; text: string }): Outcome<Material> {
     return readMaterialTable(name, text);
+  },
+
+  /** A mesh from a file. */
+  mesh({ name, bytes }: { name: string; bytes: Uint8Array }): Outcome<MeshRecord> {
+    return readMeshFile(name, bytes);
   },
 
   /** A grid of sags from a list of points. */

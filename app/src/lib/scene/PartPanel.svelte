@@ -1,6 +1,6 @@
 <script lang="ts">
   import {
-    addCopy, addDetector, BASIC_FINISHES, bodyDefinition, PATTERN_SPECS, setFinish, setOf, SHELF_FINISHES, thingTitle, VOLUME_SPECS,
+    addCopy, addDetector, BASIC_FINISHES, bodyDefinition, MESH_SPECS, PATTERN_SPECS, setFinish, setOf, SHELF_FINISHES, thingTitle, VOLUME_SPECS,
     type Finish, type Part, type Scene, type SceneView,
   } from '@ulvex/core'; // prettier-ignore
   import { useDesk } from '$lib/desk/context.ts';
@@ -74,6 +74,13 @@
     };
     desk.thing = { kind: 'parts', id: part.id, faces: names.filter(rules[rule]).map(({ name }) => name) };
   }
+
+  /** What a mesh is; twelve bytes a triangle are sixteen letters. */
+  function meshMeaning(id: string): string {
+    const mesh = desk.shown.meshes?.find((one) => one.id === id);
+    if (!mesh) return 'A mesh that the project does not have.';
+    return `A mesh of ${Math.floor(mesh.triangles.length / 16)} triangles from “${mesh.name}”, flat between its corners. Face: skin.`;
+  }
 </script>
 
 <NameAndPlace {scene} kind="parts" thing={part} />
@@ -95,7 +102,9 @@
         ? 'A lens of the prescription: it follows every change there.'
         : part.body.kind === 'copy'
           ? `The same as ${part.body.of}; what is changed there changes here.`
-          : 'A frame for other parts to stand in.')}
+          : part.body.kind === 'mesh'
+            ? meshMeaning(part.body.mesh)
+            : 'A frame for other parts to stand in.')}
   </p>
   {#if definition && definition.parameters.length > 0}
     <Numbers
@@ -105,6 +114,9 @@
       across={2}
       testid="body"
     />
+  {/if}
+  {#if part.body.kind === 'mesh'}
+    <Numbers specs={MESH_SPECS} address={(id) => `${at}.body.${id}`} of={title} across={2} testid="body" />
   {/if}
   {#if part.body.kind === 'revolved' || part.body.kind === 'extruded'}
     <Corners

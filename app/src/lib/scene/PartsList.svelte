@@ -1,6 +1,6 @@
 <script lang="ts">
   import {
-    addBody, addDetector, addGroup, addLens, addSource, BODIES, bodyDefinition, removeThing, setExcluded, thingTitle,
+    addBody, addDetector, addGroup, addLens, addMesh, addSource, BODIES, bodyDefinition, MAX_MESH_BYTES, removeThing, setExcluded, thingTitle,
     type OwnBody, type Scene, type SceneKind, type SceneView,
   } from '@ulvex/core'; // prettier-ignore
   import Eye from '@lucide/svelte/icons/eye';
@@ -106,6 +106,31 @@
     return found.length === parts.length ? found : parts; // frames in a circle: as they come
   }
 
+  let picker = $state<HTMLInputElement>(null!);
+
+  /** Reads a mesh in a worker and puts it in the scene. */
+  async function takeMesh(file: File | undefined) {
+    picker.value = '';
+    if (!file) return;
+    const refuse = (reason: string) =>
+      (desk.notice = { tone: 'refused', title: `${file.name} was not taken in: ${reason}` });
+    if (file.size > MAX_MESH_BYTES) {
+      refuse(`it is larger than ${MAX_MESH_BYTES / 1e6} MB.`);
+      return;
+    }
+    try {
+      const bytes = new Uint8Array(await file.arrayBuffer());
+      const read = await desk.pool.run('mesh', { name: file.name, bytes }).result;
+      if (!read.ok) refuse(read.reason);
+      else {
+        const after = desk.thing?.kind === 'parts' ? desk.thing.id : null;
+        desk.arrange(addMesh(desk.project, scene, read.value, after));
+      }
+    } catch (error) {
+      refuse((error as Error).message);
+    }
+  }
+
   function add(word: string) {
     const after = desk.thing?.kind === 'parts' ? desk.thing.id : null;
     const [kind, id = ''] = word.split(':');
@@ -114,6 +139,7 @@
       const lens = desk.project.lenses.find((one) => one.id === id);
       if (lens) desk.arrange(addLens(scene, lens, after));
     } else if (kind === 'group') desk.arrange(addGroup(scene, after));
+    else if (kind === 'mesh') picker.click();
     else if (kind === 'source') desk.arrange(addSource(scene, desk.lens?.wavelengths[0]?.nm ?? 555));
     else {
       const chosen = desk.thing?.kind === 'parts' ? desk.thing : null;
@@ -161,8 +187,19 @@
       {#each BODIES as { kind, title } (kind)}<option value="body:{kind}">{title.toLowerCase()}</option
         >{/each}
     </optgroup>
+    <option value="mesh">mesh from a file…</option>
     <option value="group">group</option>
   </select>
+  <input
+    bind:this={picker}
+    class="visually-hidden"
+    type="file"
+    accept=".stl,.glb,.gltf"
+    aria-label="Mesh of a body: STL in mm, or glTF"
+    tabindex="-1"
+    data-testid="mesh-file"
+    onchange={(event) => void takeMesh(event.currentTarget.files?.[0])}
+  />
   <span>Space leaves out, Del removes</span>
 </div>
 <ul role="listbox" aria-label="Things of the scene" data-testid="parts-list">
