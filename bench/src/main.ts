@@ -70,48 +70,54 @@ async function benchKernels(): Promise<void> {
       `sequential over ${mode}: ${median(ratios[mode]).toFixed(3)} (${Math.min(...ratios[mode]).toFixed(3)}–${Math.max(...ratios[mode]).toFixed(3)})`,
     );
   }
-  const two = await workerRatios(rounds);
-  console.log(
-    `two workers over one: ${median(two).toFixed(3)} (${Math.min(...two).toFixed(3)}–${Math.max(...two).toFixed(3)})`,
-  );
+  for (const what of ['sequential', 'mirror'] as const)
+    console.log(`two workers over one, ${what}: ${summary(await workerRatios(what, rounds), 3)}`);
 }
 
-interface MirrorRun {
+/** Median, least and largest. */
+function summary(list: readonly number[], digits: number): string {
+  const [middle, least, most] = [median(list), Math.min(...list), Math.max(...list)].map((value) => value.toFixed(digits)); // prettier-ignore
+  return `${middle} (${least}–${most})`;
+}
+
+interface SceneRun {
   readonly raysPerSecond: number;
+  readonly buildSeconds?: number;
+  readonly escaped?: number;
   readonly rms?: number;
   readonly checksum?: { readonly rms: number };
 }
 
-/** The mirror scene through the general tracer beside the yardstick written for it, interleaved. */
-function benchMirror(): void {
-  const binary = join(root, '.cache/yardsticks/mirror');
-  const script = join(import.meta.dirname, 'mirror.ts');
-  const rounds = Math.max(1, Number(values.rounds) || 5);
-  const rates: number[] = [];
-  const ratios: number[] = [];
-  for (let round = 0; round < rounds; round++) {
-    const run = (file: string, args: readonly string[]) =>
-      JSON.parse(
-        execFileSync(file, args, { cwd: root, encoding: 'utf8' }).trim().split('\n').at(-1)!,
-      ) as MirrorRun;
-    const own = run(process.execPath, ['--import', 'tsx', script]);
-    rates.push(own.raysPerSecond);
-    if (!existsSync(binary)) continue;
-    const theirs = run(binary, ['soa', 'xoshiro', '1', '10000000', '1']);
-    // Two and ten million rays: their radii agree to a part in a thousand.
-    if (Math.abs(own.rms! / theirs.checksum!.rms - 1) > 1e-3)
+/** Runs a script of ours and a yardstick in turn, and gives what both printed, round by round. */
+function inTurn(script: string, binary: string, args: readonly string[]): (readonly [SceneRun, SceneRun | null])[] {
+  const run = (file: string, given: readonly string[]) =>
+    JSON.parse(execFileSync(file, given, { cwd: root, encoding: 'utf8' }).trim().split('\n').at(-1)!) as SceneRun;
+  const native = join(root, '.cache/yardsticks', binary);
+  return Array.from({ length: Math.max(1, Number(values.rounds) || 5) }, () => [
+    run(process.execPath, ['--import', 'tsx', join(import.meta.dirname, script)]),
+    existsSync(native) ? run(native, args) : null,
+  ]);
+} // prettier-ignore
+
+/** Scenes through the general tracer beside the yardsticks written for them, interleaved, one thread. */
+function benchScenes(): void {
+  const mirror = inTurn('mirror.ts', 'mirror', ['soa', 'xoshiro', '1', '10000000', '1']);
+  const mesh = inTurn('mesh.ts', 'mesh_embree', ['single', '1', '200000', '390', '1']);
+  for (const [own, theirs] of mirror)
+    if (theirs && Math.abs(own.rms! / theirs.checksum!.rms - 1) > 1e-3)
       throw new Error(`mirror: RMS radius ${own.rms}, the yardstick ${theirs.checksum!.rms}`);
-    ratios.push(own.raysPerSecond / theirs.raysPerSecond);
+  for (const [own] of mesh) if (own.escaped !== 0) throw new Error(`mesh: ${own.escaped} of the light escapes`);
+  for (const [name, runs, unit] of [['mirror', mirror, 'rays'], ['mesh', mesh, 'segments']] as const) {
+    console.log(`${name}: ${(median(runs.map(([own]) => own.raysPerSecond)) / 1e6).toFixed(2)} M ${unit}/s (median)`);
+    const ratios = runs.flatMap(([own, theirs]) => (theirs ? [own.raysPerSecond / theirs.raysPerSecond] : []));
+    if (ratios.length > 0) console.log(`${name} over its yardstick: ${summary(ratios, 3)}`);
   }
-  console.log(`mirror scene: ${(median(rates) / 1e6).toFixed(2)} M rays/s (median), one thread`);
-  if (ratios.length > 0)
-    console.log(
-      `mirror over soa xoshiro: ${median(ratios).toFixed(4)} (${Math.min(...ratios).toFixed(4)}–${Math.max(...ratios).toFixed(4)})`,
-    );
-}
+  const builds = mesh.flatMap(([own, theirs]) => (theirs ? [own.buildSeconds! / theirs.buildSeconds!] : []));
+  if (builds.length > 0) console.log(`building the tree of the mesh, time over the yardstick's: ${summary(builds, 2)}`);
+} // prettier-ignore
 
 if (positionals[0] === 'ui') await benchUi(Number(values.drags) || 100, values.trace);
 else {
   await benchKernels();
-  benchMirror();
+  benchScenes();
 }

@@ -1,6 +1,15 @@
 // One run of the general scene tracer on the yardstick's mirror scene, as a process of its own: a small Lambertian disc at one focus of an
 // elliptical mirror, a map of 100 × 100 cells at the other. Prints one JSON line like the yardstick's.
-import { AIR, compileScene, detectorNumbers, SAMPLING, traceAll, type Project } from '@ulvex/core';
+import { fileURLToPath } from 'node:url';
+import {
+  AIR,
+  compileScene,
+  detectorNumbers,
+  SAMPLING,
+  traceAll,
+  type Project,
+  type Tally,
+} from '@ulvex/core';
 
 const RAYS = Number(process.argv[2] ?? 10_000_000);
 
@@ -48,13 +57,21 @@ const project: Project = {
 };
 
 const model = compileScene(project, project.scenes![0], () => 'no lens');
-traceAll(model, 100_000); // warm
-const from = performance.now();
-const tally = traceAll(model, RAYS);
-const seconds = (performance.now() - from) / 1000;
-const numbers = detectorNumbers(model.detectors[0], tally.detectors[0], tally.chunks);
-// The radius about the axis, as the yardstick has it: about the centroid it is a hair less.
-const rms = Math.hypot(numbers.rmsRadius.value, numbers.centroidX.value, numbers.centroidY.value);
-console.log(
-  JSON.stringify({ raysPerSecond: tally.rays / seconds, hits: tally.detectors[0].hits / tally.rays, rms }),
-);
+
+/** Traces so many rays of it. */
+export function runMirror(rays: number): Tally {
+  return traceAll(model, rays);
+}
+
+if (process.argv[1] === fileURLToPath(import.meta.url)) {
+  runMirror(100_000); // warm
+  const from = performance.now();
+  const tally = runMirror(RAYS);
+  const seconds = (performance.now() - from) / 1000;
+  const numbers = detectorNumbers(model.detectors[0], tally.detectors[0], tally.chunks);
+  // The radius about the axis, as the yardstick has it: about the centroid it is a hair less.
+  const rms = Math.hypot(numbers.rmsRadius.value, numbers.centroidX.value, numbers.centroidY.value);
+  console.log(
+    JSON.stringify({ raysPerSecond: tally.rays / seconds, hits: tally.detectors[0].hits / tally.rays, rms }),
+  );
+}

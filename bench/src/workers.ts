@@ -1,17 +1,23 @@
-// Workers of this process trace the yardstick's rays side by side: how much two do over one. Every worker warms up by itself, then all
+// Workers of this process trace the yardsticks' rays side by side: how much two do over one. Every worker warms up by itself, then all
 // begin at a word.
 import { once } from 'node:events';
 import { isMainThread, parentPort, Worker } from 'node:worker_threads';
+import { runMirror } from './mirror.ts';
 import { runSequential } from './sequential.ts';
 
-const RAYS = 2_000_000;
+/** What is done, with as many rays as take some tenths of a second. */
+const WORK = {
+  sequential: { rays: 2_000_000, run: runSequential },
+  mirror: { rays: 2_000_000, run: runMirror },
+};
 
 /**
  * Rates of two workers over that of one, round by round.
  *
+ * @param what - the work
  * @param rounds - how often each is measured, one after the other
  */
-export async function workerRatios(rounds: number): Promise<number[]> {
+export async function workerRatios(what: keyof typeof WORK, rounds: number): Promise<number[]> {
   // A worker does not inherit the loader that reads TypeScript: it registers its own.
   const begin = `import('tsx/esm/api').then(({ register }) => { register(); import(${JSON.stringify(import.meta.url)}); });`;
   const workers = [0, 1].map(() => new Worker(begin, { eval: true }));
@@ -20,7 +26,7 @@ export async function workerRatios(rounds: number): Promise<number[]> {
     const seconds = async (some: readonly Worker[]) => {
       const started = performance.now();
       const answers = some.map((worker) => once(worker, 'message'));
-      for (const worker of some) worker.postMessage(RAYS);
+      for (const worker of some) worker.postMessage(what);
       await Promise.all(answers);
       return performance.now() - started;
     };
@@ -38,7 +44,10 @@ export async function workerRatios(rounds: number): Promise<number[]> {
 
 if (!isMainThread && parentPort) {
   const port = parentPort;
-  runSequential(1_000_000);
-  port.on('message', (count: number) => port.postMessage(runSequential(count).alive));
+  for (const { rays, run } of Object.values(WORK)) run(rays / 2); // warm
+  port.on('message', (what: keyof typeof WORK) => {
+    WORK[what].run(WORK[what].rays);
+    port.postMessage('done');
+  });
   port.postMessage('warm');
 }

@@ -82,6 +82,7 @@ export { RadialLobe } from './finishes/radial-lobe.ts';
 export * from './light/luminous.ts';
 export * from './scene/scene-model.ts';
 export * from './bodies/mesh-record.ts';
+export * from './bodies/mesh-tree.ts';
 export * from './bodies/triangle-mesh.ts';
 export * from './formats/mesh-file.ts';
 export * from './finishes/basic.ts';

@@ -1,7 +1,7 @@
 /** The nearest triangle of a mesh: four boxes at a time in f32 lanes, two triangles at a time in f64 lanes. See `bodies/mesh-tree.ts`. */
-import { FACE_MESH, FACE_NUMBERS, MESH_BOXES, MESH_PAIRS, MESH_REFS } from '../../src/scene/kernel-layout';
+import { FACE_MESH, FACE_NUMBERS, MESH_BOXES, MESH_PAIRS } from '../../src/scene/kernel-layout';
 
-const NODE: usize = 24 * 4;
+const NODE: usize = 32 * 4;
 const PAIR: usize = 18 * 8;
 /** Nodes and leaves to look at: what they are, and where the ray meets their box. */
 const OPEN: usize = memory.data(8 * 512, 16);
@@ -40,7 +40,6 @@ function dot(ax: v128, ay: v128, az: v128, bx: v128, by: v128, bz: v128): v128 {
 export function meetMesh(face: usize, x: f64, y: f64, z: f64, l: f64, m: f64, n: f64, least: f64, most: f64, side: i32): f64 {
   const mesh: usize = load<u32>(face, FACE_MESH);
   const boxes: usize = load<u32>(mesh, MESH_BOXES);
-  const refs: usize = load<u32>(mesh, MESH_REFS);
   const pairs: usize = load<u32>(mesh, MESH_PAIRS);
   const jx = 1 / l;
   const jy = 1 / m;
@@ -85,7 +84,7 @@ export function meetMesh(face: usize, x: f64, y: f64, z: f64, l: f64, m: f64, n:
   for (;;) {
     if (next >= 0) {
       const box = boxes + usize(next) * NODE;
-      const ref = refs + usize(next) * 16;
+      const ref = box + 96;
       let near = f32x4.pmax(from, f32x4.mul(f32x4.sub(v128.load(box + nx), ox), ix));
       near = f32x4.pmax(near, f32x4.mul(f32x4.sub(v128.load(box + ny, 32), oy), iy));
       near = f32x4.pmax(near, f32x4.mul(f32x4.sub(v128.load(box + nz, 64), oz), iz));

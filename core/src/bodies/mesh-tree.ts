@@ -5,18 +5,20 @@ const LEAF = 4;
 const BINS = MOST_BINS;
 /** Numbers of a pair of triangles: first corner and two edges, x, y, z, each for both. */
 export const PAIR = 18;
-/** Numbers of the four boxes of a node: lower and upper bounds in x, then y, then z. */
-export const NODE_BOXES = 24;
+/** Words of a node: lower and upper bounds of its four boxes in x, then y, then z; what they hold; four of nothing: two lines of a cache. */
+export const NODE = 32;
+export const NODE_REFS = 24;
 
 /**
  * Boxes in boxes about the triangles of a mesh, four to a node, split where the surface area heuristic says (I. Wald, On fast
  * construction of SAH-based bounding volume hierarchies, 2007: bins along the widest axis of the middles). Flat arrays, which the compiled
  * tracer takes over as they are.
  *
- * `refs[4k + i]` is what box i of node k holds: a node, or for a leaf −1 − (8 · first pair + number of pairs).
+ * Word `NODE_REFS` + i of a node is what its box i holds: a node, or for a leaf −1 − (8 · first pair + number of pairs).
  */
 export class MeshTree {
   readonly boxes: Float32Array;
+  /** The same words as whole numbers. */
   readonly refs: Int32Array;
   /** Triangles two by two, with their numbers in `ids`; −1 for one that fills a pair up. */
   readonly pairs: Float64Array;
@@ -31,10 +33,9 @@ export class MeshTree {
    */
   constructor(corners: ArrayLike<number>, triangles: Uint32Array, sorter = boxSorter) {
     const binary = new BinaryTree(corners, triangles, sorter);
-    const [boxes, refs, order] =
-      triangles.length > 0 ? collapse(binary) : [NOTHING, NO_REFS, new Int32Array(0)];
+    const [boxes, order] = triangles.length > 0 ? collapse(binary) : [NOTHING, new Int32Array(0)];
     this.boxes = boxes;
-    this.refs = refs;
+    this.refs = new Int32Array(boxes.buffer);
     this.min = [binary.bounds[0], binary.bounds[1], binary.bounds[2]];
     this.max = [binary.bounds[3], binary.bounds[4], binary.bounds[5]];
     this.ids = order;
@@ -56,8 +57,8 @@ export class MeshTree {
 }
 
 /** The one node of a mesh without triangles: four boxes that nothing meets. */
-const NOTHING = Float32Array.from({ length: NODE_BOXES }, (_, k) => (k % 8 < 4 ? Infinity : -Infinity));
-const NO_REFS = new Int32Array(4).fill(-1);
+const NOTHING = Float32Array.from({ length: NODE }, (_, k) => (k % 8 < 4 ? Infinity : -Infinity));
+new Int32Array(NOTHING.buffer).fill(-1, NODE_REFS);
 
 /** The tree while it grows: two children to a node. */
 class BinaryTree {
@@ -252,10 +253,10 @@ function area(x: number, y: number, z: number): number {
 }
 
 /** Nodes of four from nodes of two: the largest child gives way to its own children until there are four. */
-function collapse(tree: BinaryTree): [Float32Array, Int32Array, Int32Array] {
+function collapse(tree: BinaryTree): [Float32Array, Int32Array] {
   const { bounds, child, from, count } = tree;
-  const boxes: Float32Array = new Float32Array(NODE_BOXES * (tree.nodes + 1));
-  const refs = new Int32Array(4 * (tree.nodes + 1));
+  const boxes = new Float32Array(NODE * (tree.nodes + 1));
+  const refs = new Int32Array(boxes.buffer);
   const ids: number[] = [];
   // f32 boxes are padded against rounding of their bounds and of the rays that meet them.
   const reach = Math.max(...[0, 1, 2, 3, 4, 5].map((k) => Math.abs(bounds[k])), bounds[3] - bounds[0], bounds[4] - bounds[1], bounds[5] - bounds[2]); // prettier-ignore
@@ -286,14 +287,13 @@ function collapse(tree: BinaryTree): [Float32Array, Int32Array, Int32Array] {
     for (let k = 0; k < 4; k++) {
       const one = children[k];
       for (let axis = 0; axis < 3; axis++) {
-        boxes[NODE_BOXES * place + 8 * axis + k] =
-          one === undefined ? Infinity : bounds[6 * one + axis] - spare;
-        boxes[NODE_BOXES * place + 8 * axis + 4 + k] = one === undefined ? -Infinity : bounds[6 * one + 3 + axis] + spare; // prettier-ignore
+        boxes[NODE * place + 8 * axis + k] = one === undefined ? Infinity : bounds[6 * one + axis] - spare;
+        boxes[NODE * place + 8 * axis + 4 + k] = one === undefined ? -Infinity : bounds[6 * one + 3 + axis] + spare; // prettier-ignore
       }
-      refs[4 * place + k] = one === undefined ? -1 : child[one] < 0 ? leaf(one) : write(one);
+      refs[NODE * place + NODE_REFS + k] = one === undefined ? -1 : child[one] < 0 ? leaf(one) : write(one);
     }
     return place;
   };
   write(0);
-  return [boxes.slice(0, NODE_BOXES * nodes), refs.slice(0, 4 * nodes), Int32Array.from(ids)];
+  return [boxes.slice(0, NODE * nodes), Int32Array.from(ids)];
 }

@@ -1,4 +1,4 @@
-import { MeshTree, NODE_BOXES, PAIR } from './mesh-tree.ts';
+import { MeshTree, NODE, NODE_REFS, PAIR } from './mesh-tree.ts';
 
 /** What is wrong with a mesh as the skin of a solid, each with a place. */
 export interface MeshFault {
@@ -81,7 +81,7 @@ export class TriangleMesh {
     while (open.length > 0) {
       const node = open.pop()!;
       for (let k = 0; k < 4; k++) {
-        const b = NODE_BOXES * node + k;
+        const b = NODE * node + k;
         let [near, far] = [-Infinity, Infinity];
         for (const [o, i, axis] of [[x, ix, 0], [y, iy, 1], [z, iz, 2]]) {
           const p = (boxes[b + 8 * axis] - o) * i;
@@ -90,7 +90,7 @@ export class TriangleMesh {
           if (Math.max(p, q) < far) far = Math.max(p, q);
         }
         if (!(near <= far) || far < from) continue;
-        const ref = refs[4 * node + k];
+        const ref = refs[NODE * node + NODE_REFS + k];
         if (ref >= 0) {
           open.push(ref);
           continue;

@@ -123,15 +123,12 @@ export class BlockTracer implements ChunkTracer {
     const holes = forms.map((form) =>
       floats(form?.kind === 'flat' ? form.holes.flatMap(({ x, y, radius }) => [x, y, radius]) : []),
     );
-    const meshes = new Map<MeshTree, { record: number; boxes: number; refs: number; pairs: number }>();
+    const meshes = new Map<MeshTree, { record: number; boxes: number; pairs: number }>();
     for (const form of forms) {
       if (form?.kind !== 'mesh' || meshes.has(form.tree)) continue;
-      const { boxes, refs, pairs } = form.tree;
-      const places = {
-        boxes: take(4 * boxes.length),
-        refs: take(4 * refs.length),
-        pairs: take(8 * pairs.length),
-      };
+      const { boxes, pairs } = form.tree;
+      free = (free + 63) & ~63; // nodes begin with a line of the cache
+      const places = { boxes: take(4 * boxes.length), pairs: take(8 * pairs.length) };
       meshes.set(form.tree, { record: take(at.MESH_SIZE), ...places });
     }
     this.#maps = detectors.map(({ size }) => take(8 * size.length));
@@ -154,12 +151,10 @@ export class BlockTracer implements ChunkTracer {
       this.#floats.set(list, place >> 3);
 
     const { buffer } = memory;
-    for (const [{ boxes, refs, pairs }, places] of meshes) {
+    for (const [{ boxes, pairs }, places] of meshes) {
       new Float32Array(buffer, places.boxes).set(boxes);
-      this.#words.set(refs, places.refs >> 2);
       this.#floats.set(pairs, places.pairs >> 3);
       word(places.record + at.MESH_BOXES, places.boxes);
-      word(places.record + at.MESH_REFS, places.refs);
       word(places.record + at.MESH_PAIRS, places.pairs);
     }
     faces.forEach((face, i) => {

@@ -56,11 +56,10 @@ export const FACE_ABSORBED = 224;
 /** The mesh it is, if it is one. */
 export const FACE_MESH = 232;
 
-/** A mesh: where its boxes, what they hold, and its pairs of triangles stand; the face's numbers are its lower and upper bounds. */
+/** A mesh: where its nodes and its pairs of triangles stand; the face's numbers are its lower and upper bounds. */
 export const MESH_SIZE = 16;
 export const MESH_BOXES = 0;
-export const MESH_REFS = 4;
-export const MESH_PAIRS = 8;
+export const MESH_PAIRS = 4;
 
 export const FORM_FOREIGN = 0;
 export const FORM_QUADRIC = 1;
