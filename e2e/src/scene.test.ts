@@ -1,5 +1,7 @@
 import { expect } from 'chai';
-import { resolve } from 'node:path';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join, resolve } from 'node:path';
 import { By, Key } from 'selenium-webdriver';
 import { useBench, type Bench } from './bench.ts';
 
@@ -143,6 +145,35 @@ describe('the scene in the Layout', () => {
     // Parallel light on a perfect mirror at 45° goes down, all of it through the detector.
     expect(await text('map-flux')).to.match(/^1\.0* W|^1\.0000/);
   });
+
+  it('a mesh comes in from a file, is traced, and says where it is torn', async () => {
+    const folder = mkdtempSync(join(tmpdir(), 'ulvex-mesh-'));
+    const skin = (torn: boolean) => {
+      const corners = ['-20 -20 30', '20 -20 30', '0 20 30', '0 0 60'];
+      const sides = [[0, 2, 1], [0, 1, 3], [1, 2, 3], [2, 0, 3]].slice(torn ? 1 : 0);
+      return `solid lid\n${sides.map((side) => `facet normal 0 0 0\nouter loop\n${side.map((k) => `vertex ${corners[k]}`).join('\n')}\nendloop\nendfacet`).join('\n')}\nendsolid`;
+    };
+    try {
+      for (const [name, torn] of [['lid', false], ['torn', true]] as const) writeFileSync(join(folder, `${name}.stl`), skin(torn));
+      writeFileSync(join(folder, 'bad.stl'), 'nothing of the kind');
+      await bench.choose('mesh-file', join(folder, 'bad.stl'));
+      await bench.waitFor('the refusal', async () => /bad\.stl was not taken in: it is no STL/.test(await text('notice')));
+      await bench.choose('mesh-file', join(folder, 'lid.stl'));
+      await bench.waitFor('the mesh', () => bench.has('thing-mesh'));
+      expect(await text('thing-panel')).to.match(/mesh of 4 triangles from “lid”/);
+      await bench.traced();
+      expect(await findings()).to.not.match(/mesh/);
+      await bench.type('body-scale', '0.5');
+      await bench.traced();
+      await bench.choose('mesh-file', join(folder, 'torn.stl'));
+      await bench.waitFor('the finding', async () => /3 edges bound one triangle only, the first at \(/.test(await text('thing-panel')));
+      for (let undone = 0; undone < 3; undone++) await bench.driver.findElement(By.css('button[aria-label^="Undo"]')).click();
+      await bench.settled();
+      expect(await bench.has('thing-mesh')).to.equal(false);
+    } finally {
+      rmSync(folder, { recursive: true });
+    }
+  }); // prettier-ignore
 
   it('wrong numbers are refused where they stand; impossible bodies and overlaps are named', async () => {
     await bench.select('scene-add', 'body:tube');

@@ -117,6 +117,36 @@ try {
     await picture(name);
   }
   await bench.driver.findElement(By.css('button[aria-label="Day theme"]')).click();
+
+  // A source on a tilted mirror, step by step.
+  await bench.open('/projects');
+  await bench.choose('file-input', resolve(import.meta.dirname, '../../samples/tide-camera.ulvex.json'));
+  await bench.waitFor('the sample', async () => (await bench.driver.getTitle()).startsWith('Tide camera'));
+  await bench.kept();
+  await bench.open('/layout/scene');
+  await bench.click('scene-begin');
+  await bench.settled();
+  await bench.click('thing-tide');
+  await bench.press(Key.DELETE);
+  await bench.select('scene-add', 'body:shell');
+  await bench.type('place-tx', '45');
+  await bench.settled();
+  await picture('mirror-1-placed');
+  await bench.select('scene-add', 'source');
+  await bench.select('source-law', 'parallel');
+  await bench.type('place-dz', '60');
+  await bench.waitFor('the warning', () => bench.has('lost-source'));
+  await bench.settled();
+  await picture('mirror-2-light-astray');
+  await bench.type('place-tx', '180');
+  await bench.waitFor('light on the mirror', async () => !(await bench.has('lost-source')));
+  await bench.settled();
+  await picture('mirror-3-light-met');
+  await bench.select('scene-add', 'detector');
+  await bench.type('place-dy', '-40');
+  await bench.type('place-tx', '90');
+  await bench.traced();
+  await picture('mirror-4-counted');
 } finally {
   await bench.close();
 }
