@@ -294,6 +294,64 @@ function prism(): Found {
 }
 
 /** Cases that are traced through scenes, by id. */
+/** Flat pieces that each wall of the trough is made of. */
+const WALL_PIECES = 240;
+
+/**
+ * A hollow trough between two tilted parabolas, perfect mirrors at its ends, its mouth lit evenly from the whole half-space: what comes
+ * to its exit is the share sin θ of its acceptance, one over the concentration.
+ */
+function trough({ inputs }: PhysicsCase): Found {
+  const { aPrime, thetaDeg } = inputs as { aPrime: number; thetaDeg: number };
+  const theta = radians(thetaDeg);
+  const focus = aPrime * (1 + Math.sin(theta));
+  const wall = Array.from({ length: WALL_PIECES + 1 }, (_, i): [number, number] => {
+    const phi = Math.PI / 2 + theta + (i / WALL_PIECES) * (theta - Math.PI / 2);
+    const r = (2 * focus) / (1 - Math.cos(phi));
+    return [r * Math.sin(phi - theta) - aPrime, r * Math.cos(phi - theta)];
+  });
+  const [mouth, height] = wall[WALL_PIECES];
+  const outside = mouth + 1;
+  const profile: [number, number][] = [...wall, [outside, height], [outside, 0]];
+  const long = 8;
+  const side = (id: string, points: readonly (readonly [number, number])[]): Part => ({
+    id,
+    body: { kind: 'extruded', points, length: long },
+    finish: 'mirror',
+    frame: { dz: -long / 2 },
+  });
+  const end = (id: string, dz: number): Part => ({
+    id,
+    body: { kind: 'sheet', width: 4 * outside, height: 4 * height },
+    finish: 'mirror',
+    frame: { dz },
+  });
+  const lit = sampled({
+    parts: [
+      side('right', profile),
+      side('left', profile.map(([x, y]) => [-x, y] as const).reverse()),
+      end('near', -long / 2),
+      end('far', long / 2),
+      {
+        id: 'target',
+        body: { kind: 'sheet', width: 2 * aPrime, height: long },
+        frame: { tx: 90, dy: -1e-6 },
+      },
+    ],
+    sources: [
+      {
+        // Downward from a hair under the mouth, between the mirrors of its ends.
+        region: { kind: 'rectangle', width: 2 * mouth * (1 - 1e-9), height: long * (1 - 1e-9) },
+        law: { kind: 'lambertian', half: 90 },
+        frame: { dy: height * (1 - 1e-9), tx: 90 },
+      },
+    ],
+    detectors: [on('target')],
+    sampling: { threshold: 0, events: 200 },
+  });
+  return { C2D: { value: 1 / lit.value, error: lit.error / lit.value ** 2, honest: lit.honest } };
+}
+
 export const SCENE_CASES: Readonly<Record<string, (one: PhysicsCase) => Found>> = {
   slab: ({ values }) => rowsOf(values).map(({ deg }) => ({ ...slab(deg, 's'), ...slab(deg, 'p') })),
   slab_shift: plateShift,
@@ -318,6 +376,17 @@ export const SCENE_CASES: Readonly<Record<string, (one: PhysicsCase) => Found>> 
       Math.PI,
     ),
   }),
+  cpc2d: trough,
+  etendue: ({ inputs }) => {
+    const { thDeg } = inputs as { thDeg: number };
+    const target = disc(Math.tan(radians(thDeg)), { dz: 1 });
+    const share = (law: Source['law'], factor: number) =>
+      sampled({ parts: [target], sources: [{ law }], detectors: [on('target')] }, factor);
+    return {
+      solidAngleCone30: share({ kind: 'isotropic', half: 180 }, 4 * Math.PI),
+      projectedSolidAngleCone30: share({ kind: 'lambertian', half: 90 }, Math.PI),
+    };
+  },
   cone_flux: ({ values }) =>
     rowsOf(values).map(({ deg }) => {
       const target = disc(Math.tan(radians(deg)), { dz: 1 });
