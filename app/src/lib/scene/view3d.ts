@@ -1,6 +1,6 @@
 import type { SceneRays, SceneView } from '@ulvex/core';
 import {
-  AmbientLight, BufferAttribute, BufferGeometry, CanvasTexture, Color, DirectionalLight, DoubleSide, EdgesGeometry, Group, LineBasicMaterial,
+  AmbientLight, Box3, BufferAttribute, BufferGeometry, CanvasTexture, Color, DirectionalLight, DoubleSide, EdgesGeometry, Group, LineBasicMaterial,
   LineSegments, Matrix4, Mesh, MeshBasicMaterial, MeshLambertMaterial, OrthographicCamera, Plane, PlaneGeometry, Raycaster, Scene,
   SRGBColorSpace, Vector2, Vector3, WebGLRenderer, type Object3D,
 } from 'three'; // prettier-ignore
@@ -37,6 +37,8 @@ export class View3D {
   readonly #scene = new Scene();
   readonly #camera = new OrthographicCamera(-1, 1, 1, -1, -1e5, 1e5);
   readonly #controls: OrbitControls;
+  /** What was in the middle of the frame when it was fitted last. */
+  readonly #middle = new Vector3();
   readonly #bodies = new Group();
   readonly #rays = new Group();
   readonly #marks = new Group();
@@ -142,16 +144,14 @@ export class View3D {
   }
 
   /** Fills the frame with what is given, or with everything. */
-  fit(
-    box: { readonly min: readonly number[]; readonly max: readonly number[] } | null = this.#view?.box ??
-      null,
-  ): void {
-    const [min, max] = box
-      ? [new Vector3(...box.min), new Vector3(...box.max)]
-      : [new Vector3(-10, -10, -10), new Vector3(10, 10, 10)];
+  fit(box?: { readonly min: readonly number[]; readonly max: readonly number[] } | null): void {
+    const { min, max } = box
+      ? new Box3(new Vector3(...box.min), new Vector3(...box.max))
+      : this.#everything();
     const middle = min.clone().add(max).multiplyScalar(0.5);
     const offset = this.#camera.position.clone().sub(this.#controls.target);
     this.#controls.target.copy(middle);
+    this.#middle.copy(middle);
     this.#camera.position.copy(middle).add(offset.setLength(Math.max(1000, max.distanceTo(min) * 2)));
     this.#camera.lookAt(middle);
     this.#camera.updateMatrixWorld();
@@ -179,7 +179,31 @@ export class View3D {
     this.draw();
   }
 
-  /** Draws the bodies; a new version of the same scene keeps where it is seen from. */
+  /** The box about all bodies, detectors and sources. */
+  #everything(): Box3 {
+    const all = new Box3();
+    const box = this.#view?.box;
+    if (box) all.set(new Vector3(...box.min), new Vector3(...box.max));
+    for (const { origin } of this.#view?.sources ?? []) all.expandByPoint(new Vector3(...origin));
+    return all.isEmpty() ? all.set(new Vector3(-10, -10, -10), new Vector3(10, 10, 10)) : all;
+  }
+
+  /** Whether some of it lies outside of the frame. */
+  #sticksOut({ min, max }: Box3): boolean {
+    return [0, 1, 2, 3, 4, 5, 6, 7].some((corner) => {
+      const { x, y } = new Vector3(
+        corner & 1 ? max.x : min.x,
+        corner & 2 ? max.y : min.y,
+        corner & 4 ? max.z : min.z,
+      ).project(this.#camera);
+      return Math.abs(x) > 1 || Math.abs(y) > 1;
+    });
+  }
+
+  /**
+   * Draws the bodies; a new version of the same scene keeps where it is seen from, unless something comes to lie outside of a frame that
+   * nobody has zoomed or shifted.
+   */
   setBodies(view: SceneView, look: FaceLook): void {
     const first = this.#view === null;
     this.#view = view;
@@ -219,7 +243,8 @@ export class View3D {
       }
       return mesh;
     });
-    if (first) this.fit();
+    const untouched = this.#camera.zoom === 1 && this.#controls.target.equals(this.#middle);
+    if (first || (untouched && this.#sticksOut(this.#everything()))) this.fit();
     this.draw();
   }
 
