@@ -6,7 +6,7 @@ import {
   COUNTS_ABSORBED, COUNTS_INCIDENT, DETECTOR_COUNTS, DETECTOR_SIZE, FACE_ABSORBED, FACE_DETECTOR_LIST, FACE_DETECTORS,
   FACE_FORM, FACE_NUMBERS, FACE_PLAIN, FACE_SHARE, FACE_SHIFT, FACE_SIZE, FACE_UPRIGHT, FORM_QUADRIC,
 } from '../../src/scene/kernel-layout';
-import { BEST, DEPTH_OF, EVENTS, FLUX, FRESH, HIT, L, M, N, SOURCE, X, Y, Z } from './block';
+import { BEST, DEPTH_OF, EVENTS, FLUX, FRESH, HIT, L, M, N, SOURCE, TRIANGLE, X, Y, Z } from './block';
 import { countPair } from './count';
 import { detectors, faces, met } from './state';
 import { ABSORBED, DETECTED, goOn, ledger } from './turn';
@@ -14,6 +14,8 @@ import { ABSORBED, DETECTED, goOn, ledger } from './turn';
 /** In the place of a face: a ray that has had its step, and one that ended. */
 export const DONE: i32 = -3;
 export const ENDED: i32 = -4;
+/** One that stands at a mirror, its direction still the old one. */
+const MET: i32 = -5;
 
 const KNOWN: usize = memory.data<f64>([0.5, 1.5]);
 
@@ -65,23 +67,20 @@ export function turnPairs(count: i32): void {
     const y = add(v128.load(at, Y), mul(t, m));
     const z = add(v128.load(at, Z), mul(t, n));
     const flux = v128.load(at, FLUX);
-    const upright = load<i32>(face, FACE_UPRIGHT) != 0;
-    let px = x;
-    let py = y;
-    let pz = z;
-    if (!upright) {
-      px = add(add(mul(turn(face, 0), x), mul(turn(face, 1), y)), mul(turn(face, 2), z));
-      py = add(add(mul(turn(face, 3), x), mul(turn(face, 4), y)), mul(turn(face, 5), z));
-      pz = add(add(mul(turn(face, 6), x), mul(turn(face, 7), y)), mul(turn(face, 8), z));
-    }
-    px = add(px, v128.load64_splat(face, FACE_SHIFT));
-    py = add(py, v128.load64_splat(face, FACE_SHIFT + 8));
     const share = load<f64>(face, FACE_SHARE);
     const on = mul(flux, f64x2.splat(share));
     const absorbed = f64x2.sub(flux, on);
     const watching = load<i32>(face, FACE_DETECTORS);
     const list: usize = load<u32>(face, FACE_DETECTOR_LIST);
     for (let k = 0; k < watching; k++) {
+      let px = x;
+      let py = y;
+      if (load<i32>(face, FACE_UPRIGHT) == 0) {
+        px = add(add(mul(turn(face, 0), x), mul(turn(face, 1), y)), mul(turn(face, 2), z));
+        py = add(add(mul(turn(face, 3), x), mul(turn(face, 4), y)), mul(turn(face, 5), z));
+      }
+      px = add(px, v128.load64_splat(face, FACE_SHIFT));
+      py = add(py, v128.load64_splat(face, FACE_SHIFT + 8));
       const d = load<i32>(list + 4 * usize(k));
       const what = load<i32>(detectors + usize(d) * DETECTOR_SIZE, DETECTOR_COUNTS);
       countPair(d, at, px, py, what == COUNTS_INCIDENT ? flux : what == COUNTS_ABSORBED ? absorbed : on);
@@ -100,11 +99,36 @@ export function turnPairs(count: i32): void {
     v128.store(at, y, Y);
     v128.store(at, z, Z);
     v128.store(at, on, FLUX);
+    store<i32>(at, MET, HIT);
+    store<i32>(at, index, TRIANGLE);
+  }
+  // A loop of its own, which lets the machine work on many pairs at once.
+  for (let i = 0; i + 1 < count; i += 2) {
+    const at: usize = 8 * usize(i);
+    if (load<i32>(at, HIT) != MET) continue;
+    const face = faces + usize(load<i32>(at, TRIANGLE)) * FACE_SIZE;
+    const upright = load<i32>(face, FACE_UPRIGHT) != 0;
+    const l = v128.load(at, L);
+    const m = v128.load(at, M);
+    const n = v128.load(at, N);
     let nx: v128;
     let ny: v128;
     let nz: v128;
     let size: v128;
     if (load<i32>(face, FACE_FORM) == FORM_QUADRIC) {
+      const x = v128.load(at, X);
+      const y = v128.load(at, Y);
+      const z = v128.load(at, Z);
+      let px = x;
+      let py = y;
+      let pz = z;
+      if (!upright) {
+        px = add(add(mul(turn(face, 0), x), mul(turn(face, 1), y)), mul(turn(face, 2), z));
+        py = add(add(mul(turn(face, 3), x), mul(turn(face, 4), y)), mul(turn(face, 5), z));
+        pz = add(add(mul(turn(face, 6), x), mul(turn(face, 7), y)), mul(turn(face, 8), z));
+      }
+      px = add(px, v128.load64_splat(face, FACE_SHIFT));
+      py = add(py, v128.load64_splat(face, FACE_SHIFT + 8));
       pz = add(pz, v128.load64_splat(face, FACE_SHIFT + 16));
       const a = v128.load64_splat(face, FACE_NUMBERS);
       const lx = mul(a, px);
