@@ -1,13 +1,12 @@
-import type { MeshTree } from '../bodies/mesh-tree.ts';
 import { MOST_MEETINGS } from '../bodies/face-form.ts';
 import { SCENE_KERNEL_BYTES } from '../compute/kernel-bytes.generated.ts';
 import { compileKernel, type KernelModule } from '../compute/wasm.ts';
 import type { FaceShares } from '../finishes/fresnel.ts';
-import { lumensPerWatt } from '../light/luminous.ts';
 import { KeyedRandom, mixBits, RandomStream } from '../math/random.ts';
-import { ShiftedSobol, SOBOL_DIRECTIONS } from '../math/sobol.ts';
+import { ShiftedSobol } from '../math/sobol.ts';
 import * as at from './kernel-layout.ts';
-import { toFace, type SceneModel } from './scene-model.ts';
+import type { SceneModel } from './scene-model.ts';
+import { layScene, type SceneTables } from './scene-tables.ts';
 import { LAUNCH_DIMENSIONS } from './sources.ts';
 import { MOMENTS, TallySum, type Mishap } from './tally.ts';
 import type { ChunkTracer } from './tracer.ts';
@@ -31,13 +30,6 @@ const CHILDREN = 512;
 const LAUNCHED = 128;
 /** Places for rays that wait, at first; more are made when they are needed. */
 const ROOM = 4096;
-const COUNTS = {
-  incident: at.COUNTS_INCIDENT,
-  absorbed: at.COUNTS_ABSORBED,
-  leaving: at.COUNTS_LEAVING,
-} as const;
-const FORMS = { quadric: at.FORM_QUADRIC, flat: at.FORM_FLAT, mesh: at.FORM_MESH } as const;
-const FINISHES = { fixed: at.FINISH_FIXED, bare: at.FINISH_BARE, metal: at.FINISH_METAL } as const;
 /** In the order in which the compiled tracer keeps them. */
 const LEDGER = ['detected', 'absorbed', 'inBodies', 'escaped', 'cutOff', 'byLot'] as const;
 const MISHAPS: Readonly<Record<number, Mishap['kind']>> = {
@@ -62,17 +54,8 @@ export class BlockTracer implements ChunkTracer {
   readonly model: SceneModel;
   readonly #starts: readonly (readonly number[])[];
   readonly #kernel: Exports;
-  readonly #scene: number;
-  readonly #rays: number;
+  readonly #tables: SceneTables;
   #room: number;
-  readonly #maps: readonly number[];
-  readonly #met: number;
-  readonly #tables: {
-    readonly faces: number;
-    readonly solids: number;
-    readonly detectors: number;
-    readonly sources: number;
-  };
   #floats: Float64Array;
   #words: Int32Array;
   #halves: Uint16Array;
@@ -91,187 +74,16 @@ export class BlockTracer implements ChunkTracer {
     this.#starts = starts;
     this.#sum = new TallySum([], 0, 0, 0);
     this.#kernel = module!.instantiate({ env: this.#foreign() }) as Exports;
-    const { faces, solids, detectors, waves, sources, tree } = model;
-    // Addresses first, as the memory may have to grow for them; then what stands there.
-    let free = (this.#kernel.heap() + 15) & ~15;
-    const take = (bytes: number) => {
-      const place = free;
-      free += (bytes + 15) & ~15;
-      return place;
-    };
-    const words = (list: ArrayLike<number>) => ({ place: take(4 * list.length), list });
-    const floats = (list: ArrayLike<number>) => ({ place: take(8 * list.length), list });
-    const scene = take(at.SCENE_SIZE);
-    const faceTable = take(at.FACE_SIZE * faces.length);
-    const optics = take(at.FINISH_SIZE * faces.length * waves.length);
-    const solidTable = take(at.SOLID_SIZE * solids.length);
-    const detectorTable = take(at.DETECTOR_SIZE * detectors.length);
-    const met = take(8 * sources.length);
-    const sourceTable = take(at.LAUNCH_SIZE * sources.length);
-    const directions = words(Array.from({ length: 8 * 32 }, (_, k) => (SOBOL_DIRECTIONS[k % 8]?.[k >> 3] ?? 0) | 0)); // prettier-ignore
-    const lines = sources.map(({ plain }) => words(plain?.lines ?? []));
-    const below = sources.map(({ plain }) => floats(plain?.below ?? []));
-    const nodes = floats(pairedBoxes(tree.boxes));
-    const [first, count, order] = [words(tree.first), words(tree.count), words(tree.order)];
-    const media = [...solids, model.around];
-    const indices = floats(media.flatMap((medium) => [...medium.indices]));
-    const absorption = floats(media.flatMap((medium) => [...medium.absorption]));
-    const lumens = floats(waves.map(lumensPerWatt));
-    const lists = faces.map((face) => words(face.detectors));
-    const forms = faces.map(({ form }) => form.compiled);
-    const corners = forms.map((form) => floats(form?.kind === 'flat' ? form.corners.flat() : []));
-    const holes = forms.map((form) =>
-      floats(form?.kind === 'flat' ? form.holes.flatMap(({ x, y, radius }) => [x, y, radius]) : []),
-    );
-    const meshes = new Map<MeshTree, { record: number; boxes: number; pairs: number }>();
-    for (const form of forms) {
-      if (form?.kind !== 'mesh' || meshes.has(form.tree)) continue;
-      const { boxes, pairs } = form.tree;
-      free = (free + 63) & ~63; // nodes begin with a line of the cache
-      const places = { boxes: take(4 * boxes.length), pairs: take(8 * pairs.length) };
-      meshes.set(form.tree, { record: take(at.MESH_SIZE), ...places });
-    }
-    this.#maps = detectors.map(({ size }) => take(8 * size.length));
-    this.#rays = free;
-    this.#scene = scene;
-    this.#met = met;
-    this.#tables = { faces: faceTable, solids: solidTable, detectors: detectorTable, sources: sourceTable };
+    const from = (this.#kernel.heap() + 63) & ~63;
+    const tables = (this.#tables = layScene(model, starts, from));
     const { memory } = this.#kernel;
-    const needed = free + this.#room * at.RAY_SIZE - memory.buffer.byteLength;
+    const needed = tables.end + this.#room * at.RAY_SIZE - memory.buffer.byteLength;
     if (needed > 0) memory.grow(Math.ceil(needed / PAGE));
+    new Uint8Array(memory.buffer, from).set(tables.bytes);
     this.#floats = new Float64Array(memory.buffer);
     this.#words = new Int32Array(memory.buffer);
     this.#halves = new Uint16Array(memory.buffer);
-
-    const word = (place: number, value: number) => (this.#words[place >> 2] = value);
-    const float = (place: number, value: number) => (this.#floats[place >> 3] = value);
-    for (const { place, list } of [first, count, order, directions, ...lists, ...lines])
-      this.#words.set(list, place >> 2);
-    for (const { place, list } of [nodes, indices, absorption, lumens, ...corners, ...holes, ...below])
-      this.#floats.set(list, place >> 3);
-
-    const { buffer } = memory;
-    for (const [{ boxes, pairs }, places] of meshes) {
-      new Float32Array(buffer, places.boxes).set(boxes);
-      this.#floats.set(pairs, places.pairs >> 3);
-      word(places.record + at.MESH_BOXES, places.boxes);
-      word(places.record + at.MESH_PAIRS, places.pairs);
-    }
-    faces.forEach((face, i) => {
-      const place = faceTable + at.FACE_SIZE * i;
-      const { shift, rotation } = toFace(face);
-      this.#floats.set(rotation, place >> 3);
-      this.#floats.set(shift, (place + at.FACE_SHIFT) >> 3);
-      word(place + at.FACE_UPRIGHT, rotation.every((value, k) => value === (k % 4 === 0 ? 1 : 0)) ? 1 : 0);
-      word(place + at.FACE_INNER, face.inner);
-      word(place + at.FACE_OUTER, face.outer);
-      word(place + at.FACE_THROUGH, face.through ? 1 : 0);
-      word(place + at.FACE_OPTICS, optics + at.FINISH_SIZE * waves.length * i);
-      word(place + at.FACE_DETECTORS, face.detectors.length);
-      word(place + at.FACE_DETECTOR_LIST, lists[i].place);
-      const form = forms[i];
-      word(place + at.FACE_FORM, form ? FORMS[form.kind] : at.FORM_FOREIGN);
-      if (form) {
-        const numbers = form.kind === 'mesh' ? [...form.tree.min, ...form.tree.max] : form.numbers;
-        this.#floats.set(numbers, (place + at.FACE_NUMBERS) >> 3);
-      }
-      if (form?.kind === 'mesh') word(place + at.FACE_MESH, meshes.get(form.tree)!.record);
-      if (form?.kind === 'flat') {
-        word(place + at.FACE_CORNERS, form.corners.length);
-        word(place + at.FACE_CORNER_LIST, corners[i].place);
-        word(place + at.FACE_HOLES, form.holes.length);
-        word(place + at.FACE_HOLE_LIST, holes[i].place);
-      }
-      const plain = face.optics.every(
-        ({ opaque, plain: shares, reflected }) => opaque && shares?.kind === 'fixed' && reflected === null,
-      );
-      word(place + at.FACE_PLAIN, form && form.kind !== 'mesh' && plain && !face.through ? 1 : 0);
-      const share = face.optics[0].plain;
-      if (share?.kind === 'fixed') float(place + at.FACE_SHARE, share.reflectance);
-      face.optics.forEach(({ opaque, plain, reflected, transmitted }, wave) => {
-        const finish = optics + at.FINISH_SIZE * (waves.length * i + wave);
-        word(finish + at.FINISH_KIND, plain ? FINISHES[plain.kind] : at.FINISH_FOREIGN);
-        word(finish + at.FINISH_OPAQUE, opaque ? 1 : 0);
-        const spread = [reflected, transmitted].map((one) =>
-          one === null ? at.SPREAD_NONE : one.even === undefined ? at.SPREAD_FOREIGN : at.SPREAD_EVEN,
-        );
-        word(finish + at.FINISH_REFLECTED, spread[0]);
-        word(finish + at.FINISH_TRANSMITTED, spread[1]);
-        float(finish + at.FINISH_EVEN_R, reflected?.even ?? 0);
-        float(finish + at.FINISH_EVEN_T, transmitted?.even ?? 0);
-        if (plain?.kind === 'fixed') {
-          float(finish + at.FINISH_FIRST, plain.reflectance);
-          float(finish + at.FINISH_SECOND, plain.transmittance);
-        } else if (plain?.kind === 'metal') {
-          float(finish + at.FINISH_FIRST, plain.index);
-          float(finish + at.FINISH_SECOND, plain.extinction);
-        }
-      });
-    });
-    solids.forEach(({ scattering, asymmetry }, i) => {
-      float(solidTable + at.SOLID_SIZE * i + at.SOLID_SCATTERING, scattering);
-      float(solidTable + at.SOLID_SIZE * i + at.SOLID_ASYMMETRY, asymmetry);
-    });
-    detectors.forEach(({ detector, range: { x, y }, toOwn }, d) => {
-      const place = detectorTable + at.DETECTOR_SIZE * d;
-      float(place + at.DETECTOR_X, x[0]);
-      float(place + at.DETECTOR_Y, y[0]);
-      float(place + at.DETECTOR_ACROSS, detector.columns / (x[1] - x[0]));
-      float(place + at.DETECTOR_UP, detector.rows / (y[1] - y[0]));
-      word(place + at.DETECTOR_COLUMNS, detector.columns);
-      word(place + at.DETECTOR_ROWS, detector.rows);
-      word(place + at.DETECTOR_MAP, this.#maps[d]);
-      word(place + at.DETECTOR_PHOTOMETRIC, detector.light === 'photometric' ? 1 : 0);
-      word(place + at.DETECTOR_COUNTS, COUNTS[detector.counts]);
-      if (detector.on.kind !== 'far') return;
-      word(place + at.DETECTOR_FAR, 1);
-      this.#floats.set(toOwn!.rotation, (place + at.DETECTOR_TURN) >> 3);
-    });
-    sources.forEach(({ plain }, s) => {
-      if (!plain) return;
-      const place = sourceTable + at.LAUNCH_SIZE * s;
-      const [region, firstSize, secondSize] = plain.region;
-      const [law, value] = plain.law;
-      this.#floats.set(plain.pose.rotation, place >> 3);
-      this.#floats.set(plain.pose.shift, (place + at.LAUNCH_SHIFT) >> 3);
-      this.#floats.set([firstSize, secondSize, value], (place + at.LAUNCH_REGION) >> 3);
-      word(place + at.LAUNCH_REGION_KIND, region === 'disc' ? at.REGION_DISC : at.REGION_RECTANGLE);
-      word(place + at.LAUNCH_LAW_KIND, law === 'sine' ? at.LAW_SINE : at.LAW_DEPTH);
-      word(place + at.LAUNCH_SOURCE, s);
-      word(place + at.LAUNCH_LINES, plain.lines.length);
-      word(place + at.LAUNCH_LINE_LIST, lines[s].place);
-      word(place + at.LAUNCH_BELOW, below[s].place);
-      word(place + at.LAUNCH_DIRECTIONS, directions.place);
-      word(place + at.LAUNCH_DEPTH, starts[s].length);
-      this.#halves.set(starts[s], (place + at.LAUNCH_STACK) >> 1);
-    });
-    const { around } = model;
-    const clear = waves.every((_, i) => around.indices[i] > 0 && around.absorption[i] === 0);
-    const { splitting, threshold, events } = model.scene.sampling;
-    for (const [field, value] of [
-      [at.SCENE_FACES, faceTable],
-      [at.SCENE_FACE_COUNT, faces.length],
-      [at.SCENE_NODES, nodes.place],
-      [at.SCENE_FIRST, first.place],
-      [at.SCENE_COUNT, count.place],
-      [at.SCENE_ORDER, order.place],
-      [at.SCENE_SOLIDS, solidTable],
-      [at.SCENE_SOLID_COUNT, solids.length],
-      [at.SCENE_INDICES, indices.place],
-      [at.SCENE_ABSORPTION, absorption.place],
-      [at.SCENE_WAVE_COUNT, waves.length],
-      [at.SCENE_DETECTORS, detectorTable],
-      [at.SCENE_DETECTOR_COUNT, detectors.length],
-      [at.SCENE_LUMENS, lumens.place],
-      [at.SCENE_MET, met],
-      [at.SCENE_SPLIT, splitting === 'split' ? 1 : 0],
-      [at.SCENE_EVENTS, events],
-      [at.SCENE_RAYS, this.#rays],
-      [at.SCENE_CLEAR, clear ? 1 : 0],
-    ])
-      word(scene + field, value);
-    float(scene + at.SCENE_THRESHOLD, threshold);
-    this.#kernel.configure(scene);
+    this.#kernel.configure(tables.scene);
   }
 
   /** Places for rays that wait. */
@@ -383,13 +195,13 @@ export class BlockTracer implements ChunkTracer {
       f[place >> 3] = 0;
       return value;
     };
-    LEDGER.forEach((key, k) => (sum.ledger[key] += take(this.#scene + at.SCENE_LEDGER + 8 * k)));
+    LEDGER.forEach((key, k) => (sum.ledger[key] += take(this.#tables.scene + at.SCENE_LEDGER + 8 * k)));
     faces.forEach((_, i) => (sum.faces[i] += take(this.#tables.faces + at.FACE_SIZE * i + at.FACE_ABSORBED)));
     solids.forEach((_, i) => (sum.solids[i] += take(this.#tables.solids + at.SOLID_SIZE * i + at.SOLID_ABSORBED)));
-    sources.forEach((_, s) => (sum.met[s] += take(this.#met + 8 * s)));
+    sources.forEach((_, s) => (sum.met[s] += take(this.#tables.met + 8 * s)));
     detectors.forEach(({ size: cells }, d) => {
       const place = this.#tables.detectors + at.DETECTOR_SIZE * d;
-      const map = f.subarray(this.#maps[d] >> 3, (this.#maps[d] >> 3) + cells.length);
+      const map = f.subarray(this.#tables.maps[d] >> 3, (this.#tables.maps[d] >> 3) + cells.length);
       const moments = (place + at.DETECTOR_MOMENTS) >> 3;
       sum.addMap(d, map, f.slice(moments, moments + MOMENTS), take(place + at.DETECTOR_HITS));
       f.fill(0, moments, moments + MOMENTS);
@@ -410,7 +222,7 @@ export class BlockTracer implements ChunkTracer {
   /** Writes a ray of source s into the place of a waiting one. */
   #launch(place: number, s: number, keyA: number, keyB: number, flux: number): void {
     const wave = this.model.sources[s].launch(this.#u, this.#ray);
-    const ray = this.#rays + place * at.RAY_SIZE;
+    const ray = this.#tables.end + place * at.RAY_SIZE;
     const f = ray >> 3;
     for (let k = 0; k < 6; k++) this.#floats[f + k] = this.#ray[k];
     this.#floats[f + 6] = this.#floats[f + 7] = flux;
@@ -453,13 +265,4 @@ export class BlockTracer implements ChunkTracer {
     this.#words = new Int32Array(buffer);
     this.#halves = new Uint16Array(buffer);
   }
-}
-
-/** Boxes of neighbouring nodes (2k + 1 and 2k + 2) side by side: both lower bounds in x, y, z, then the upper ones. The root goes alone. */
-function pairedBoxes(boxes: Float64Array): Float64Array {
-  const paired = new Float64Array(boxes.length + 6);
-  for (let node = 1; 6 * node + 12 <= boxes.length; node += 2)
-    for (let bound = 0; bound < 6; bound++)
-      for (let k = 0; k < 2; k++) paired[6 * node + 2 * bound + k] = boxes[6 * (node + k) + bound];
-  return paired;
 }

@@ -1,0 +1,268 @@
+import type { CompiledForm } from '../bodies/face-form.ts';
+import type { MeshTree } from '../bodies/mesh-tree.ts';
+import type { CompiledFinish } from '../finishes/finish.ts';
+import { lumensPerWatt } from '../light/luminous.ts';
+import { SOBOL_DIRECTIONS } from '../math/sobol.ts';
+import type { CompiledDetector } from './detectors.ts';
+import * as at from './kernel-layout.ts';
+import { toFace, type SceneFace, type SceneModel } from './scene-model.ts';
+import type { CompiledSource } from './sources.ts';
+
+/** Where the tables of a scene stand, and what stands there. */
+export interface SceneTables {
+  /** What the compiled tracer's memory is to hold from `from` on. */
+  readonly bytes: Uint8Array;
+  /** First free address behind it: where rays may wait. */
+  readonly end: number;
+  /** Addresses: of the record of the scene, its tables, and by detector of its map. */
+  readonly scene: number;
+  readonly faces: number;
+  readonly solids: number;
+  readonly detectors: number;
+  readonly sources: number;
+  readonly met: number;
+  readonly maps: readonly number[];
+}
+
+const FORMS = { quadric: at.FORM_QUADRIC, flat: at.FORM_FLAT, mesh: at.FORM_MESH } as const;
+const FINISHES = { fixed: at.FINISH_FIXED, bare: at.FINISH_BARE, metal: at.FINISH_METAL } as const;
+const COUNTS = {
+  incident: at.COUNTS_INCIDENT,
+  absorbed: at.COUNTS_ABSORBED,
+  leaving: at.COUNTS_LEAVING,
+} as const;
+
+/**
+ * Writes a scene as the compiled tracer reads it: see `kernel-layout.ts`.
+ *
+ * @param starts - indices of the bodies that each source stands in, the outermost first
+ * @param from - first free address of the tracer's memory, a multiple of 16
+ */
+export function layScene(
+  model: SceneModel,
+  starts: readonly (readonly number[])[],
+  from: number,
+): SceneTables {
+  const { faces, solids, detectors, waves, sources, tree, around } = model;
+  const book = new Book(from);
+  const meshes = new Map<MeshTree, number>();
+  const media = [...solids, around];
+  const directions = Int32Array.from({ length: 8 * 32 }, (_, k) => SOBOL_DIRECTIONS[k % 8]?.[k >> 3] ?? 0);
+  const tables = {
+    scene: book.take(at.SCENE_SIZE),
+    faces: book.take(at.FACE_SIZE * faces.length),
+    solids: book.take(at.SOLID_SIZE * solids.length),
+    detectors: book.take(at.DETECTOR_SIZE * detectors.length),
+    sources: book.take(at.LAUNCH_SIZE * sources.length),
+    met: book.take(8 * sources.length),
+    maps: detectors.map(({ size }) => book.take(8 * size.length)),
+  };
+  faces.forEach((face, i) => layFace(book, tables.faces + at.FACE_SIZE * i, face, meshes));
+  solids.forEach(({ scattering, asymmetry }, i) => {
+    const place = tables.solids + at.SOLID_SIZE * i;
+    book.float(place + at.SOLID_SCATTERING, scattering);
+    book.float(place + at.SOLID_ASYMMETRY, asymmetry);
+  });
+  detectors.forEach((detector, d) =>
+    layDetector(book, tables.detectors + at.DETECTOR_SIZE * d, detector, tables.maps[d]),
+  );
+  const digits = book.words(directions);
+  sources.forEach((source, s) => {
+    const place = tables.sources + at.LAUNCH_SIZE * s;
+    book.word(place + at.LAUNCH_SOURCE, s);
+    book.word(place + at.LAUNCH_DIRECTIONS, digits);
+    book.word(place + at.LAUNCH_DEPTH, starts[s].length);
+    starts[s].forEach((solid, k) => book.half(place + at.LAUNCH_STACK + 2 * k, solid));
+    laySource(book, place, source);
+  });
+  const { splitting, threshold, events } = model.scene.sampling;
+  const clear = waves.every((_, i) => around.indices[i] > 0 && around.absorption[i] === 0);
+  const end = () => (book.end + 15) & ~15;
+  for (const [field, value] of [
+    [at.SCENE_FACES, tables.faces],
+    [at.SCENE_FACE_COUNT, faces.length],
+    [at.SCENE_NODES, book.floats(pairedBoxes(tree.boxes))],
+    [at.SCENE_FIRST, book.words(tree.first)],
+    [at.SCENE_COUNT, book.words(tree.count)],
+    [at.SCENE_ORDER, book.words(tree.order)],
+    [at.SCENE_SOLIDS, tables.solids],
+    [at.SCENE_SOLID_COUNT, solids.length],
+    [at.SCENE_INDICES, book.floats(media.flatMap((medium) => [...medium.indices]))],
+    [at.SCENE_ABSORPTION, book.floats(media.flatMap((medium) => [...medium.absorption]))],
+    [at.SCENE_WAVE_COUNT, waves.length],
+    [at.SCENE_DETECTORS, tables.detectors],
+    [at.SCENE_DETECTOR_COUNT, detectors.length],
+    [at.SCENE_LUMENS, book.floats(waves.map(lumensPerWatt))],
+    [at.SCENE_MET, tables.met],
+    [at.SCENE_SPLIT, splitting === 'split' ? 1 : 0],
+    [at.SCENE_EVENTS, events],
+    [at.SCENE_CLEAR, clear ? 1 : 0],
+    [at.SCENE_RAYS, end()],
+  ])
+    book.word(tables.scene + field, value);
+  book.float(tables.scene + at.SCENE_THRESHOLD, threshold);
+  return { ...tables, bytes: book.bytes, end: end() };
+}
+
+function layFace(book: Book, place: number, face: SceneFace, meshes: Map<MeshTree, number>): void {
+  const { shift, rotation } = toFace(face);
+  const form = face.form.compiled;
+  book.list(place, rotation);
+  book.list(place + at.FACE_SHIFT, shift);
+  const upright = rotation.every((value, k) => value === (k % 4 === 0 ? 1 : 0));
+  book.word(place + at.FACE_UPRIGHT, upright ? 1 : 0);
+  book.word(place + at.FACE_INNER, face.inner);
+  book.word(place + at.FACE_OUTER, face.outer);
+  book.word(place + at.FACE_THROUGH, face.through ? 1 : 0);
+  book.word(place + at.FACE_DETECTORS, face.detectors.length);
+  book.word(place + at.FACE_DETECTOR_LIST, book.words(face.detectors));
+  book.word(place + at.FACE_FORM, form ? FORMS[form.kind] : at.FORM_FOREIGN);
+  if (form) layForm(book, place, form, meshes);
+  const optics = book.take(at.FINISH_SIZE * face.optics.length);
+  book.word(place + at.FACE_OPTICS, optics);
+  face.optics.forEach((finish, wave) => layFinish(book, optics + at.FINISH_SIZE * wave, finish));
+  const [{ plain: share }] = face.optics;
+  const plain = face.optics.every(
+    ({ opaque, plain: shares, reflected }) => opaque && shares?.kind === 'fixed' && reflected === null,
+  );
+  book.word(place + at.FACE_PLAIN, form && form.kind !== 'mesh' && plain && !face.through ? 1 : 0);
+  if (share?.kind === 'fixed') book.float(place + at.FACE_SHARE, share.reflectance);
+}
+
+function layForm(book: Book, place: number, form: CompiledForm, meshes: Map<MeshTree, number>): void {
+  if (form.kind === 'mesh') {
+    const { tree } = form;
+    let record = meshes.get(tree);
+    if (record === undefined) {
+      meshes.set(tree, (record = book.take(at.MESH_SIZE)));
+      book.word(record + at.MESH_BOXES, book.singles(tree.boxes));
+      book.word(record + at.MESH_PAIRS, book.floats(tree.pairs));
+    }
+    book.word(place + at.FACE_MESH, record);
+    book.list(place + at.FACE_NUMBERS, [...tree.min, ...tree.max]);
+    return;
+  }
+  book.list(place + at.FACE_NUMBERS, form.numbers);
+  if (form.kind !== 'flat') return;
+  book.word(place + at.FACE_CORNERS, form.corners.length);
+  book.word(place + at.FACE_CORNER_LIST, book.floats(form.corners.flat()));
+  book.word(place + at.FACE_HOLES, form.holes.length);
+  const holes = form.holes.flatMap(({ x, y, radius }) => [x, y, radius]);
+  book.word(place + at.FACE_HOLE_LIST, book.floats(holes));
+}
+
+function layFinish(book: Book, place: number, { opaque, plain, reflected, transmitted }: CompiledFinish): void {
+  const spread = (one: typeof reflected) =>
+    one === null ? at.SPREAD_NONE : one.even === undefined ? at.SPREAD_FOREIGN : at.SPREAD_EVEN;
+  book.word(place + at.FINISH_KIND, plain ? FINISHES[plain.kind] : at.FINISH_FOREIGN);
+  book.word(place + at.FINISH_OPAQUE, opaque ? 1 : 0);
+  book.word(place + at.FINISH_REFLECTED, spread(reflected));
+  book.word(place + at.FINISH_TRANSMITTED, spread(transmitted));
+  book.float(place + at.FINISH_EVEN_R, reflected?.even ?? 0);
+  book.float(place + at.FINISH_EVEN_T, transmitted?.even ?? 0);
+  if (plain?.kind === 'fixed') book.list(place + at.FINISH_FIRST, [plain.reflectance, plain.transmittance]);
+  else if (plain?.kind === 'metal') book.list(place + at.FINISH_FIRST, [plain.index, plain.extinction]);
+} // prettier-ignore
+
+function layDetector(book: Book, place: number, { detector, range, toOwn }: CompiledDetector, map: number): void {
+  const { x, y } = range;
+  const { columns, rows } = detector;
+  book.list(place + at.DETECTOR_X, [x[0], y[0], columns / (x[1] - x[0]), rows / (y[1] - y[0])]);
+  book.word(place + at.DETECTOR_COLUMNS, columns);
+  book.word(place + at.DETECTOR_ROWS, rows);
+  book.word(place + at.DETECTOR_MAP, map);
+  book.word(place + at.DETECTOR_PHOTOMETRIC, detector.light === 'photometric' ? 1 : 0);
+  book.word(place + at.DETECTOR_COUNTS, COUNTS[detector.counts]);
+  if (detector.on.kind !== 'far') return;
+  book.word(place + at.DETECTOR_FAR, 1);
+  book.list(place + at.DETECTOR_TURN, toOwn!.rotation);
+} // prettier-ignore
+
+function laySource(book: Book, place: number, { plain }: CompiledSource): void {
+  if (!plain) return;
+  const [region, first, second] = plain.region;
+  const [law, value] = plain.law;
+  book.list(place, plain.pose.rotation);
+  book.list(place + at.LAUNCH_SHIFT, plain.pose.shift);
+  book.list(place + at.LAUNCH_REGION, [first, second, value]);
+  book.word(place + at.LAUNCH_REGION_KIND, region === 'disc' ? at.REGION_DISC : at.REGION_RECTANGLE);
+  book.word(place + at.LAUNCH_LAW_KIND, law === 'sine' ? at.LAW_SINE : at.LAW_DEPTH);
+  book.word(place + at.LAUNCH_LINES, plain.lines.length);
+  book.word(place + at.LAUNCH_LINE_LIST, book.words(plain.lines));
+  book.word(place + at.LAUNCH_BELOW, book.floats(plain.below));
+}
+
+/** Boxes of neighbouring nodes (2k + 1 and 2k + 2) side by side: both lower bounds in x, y, z, then the upper ones. The root goes alone. */
+function pairedBoxes(boxes: Float64Array): Float64Array {
+  const paired = new Float64Array(boxes.length + 6);
+  for (let node = 1; 6 * node + 12 <= boxes.length; node += 2)
+    for (let bound = 0; bound < 6; bound++)
+      for (let k = 0; k < 2; k++) paired[6 * node + 2 * bound + k] = boxes[6 * (node + k) + bound];
+  return paired;
+}
+
+/** Memory that is written before it is known how much is needed; addresses count from `from`. */
+class Book {
+  readonly #from: number;
+  #used = 0;
+  #buffer = new ArrayBuffer(1 << 16);
+
+  constructor(from: number) {
+    this.#from = from;
+  }
+
+  get end(): number {
+    return this.#from + this.#used;
+  }
+
+  get bytes(): Uint8Array {
+    return new Uint8Array(this.#buffer, 0, this.#used);
+  }
+
+  /** Room for so many bytes, all 0, beginning with a line of the cache. */
+  take(bytes: number): number {
+    const place = ((this.end + 63) & ~63) - this.#from;
+    this.#used = place + bytes;
+    if (this.#used > this.#buffer.byteLength) {
+      const larger = new ArrayBuffer(Math.max(2 * this.#buffer.byteLength, this.#used + 64));
+      new Uint8Array(larger).set(new Uint8Array(this.#buffer));
+      this.#buffer = larger;
+    }
+    return this.#from + place;
+  }
+
+  word(place: number, value: number): void {
+    new Int32Array(this.#buffer, place - this.#from, 1)[0] = value;
+  }
+
+  half(place: number, value: number): void {
+    new Uint16Array(this.#buffer, place - this.#from, 1)[0] = value;
+  }
+
+  float(place: number, value: number): void {
+    new Float64Array(this.#buffer, place - this.#from, 1)[0] = value;
+  }
+
+  /** Numbers one after another in a place that was taken. */
+  list(place: number, values: ArrayLike<number>): void {
+    new Float64Array(this.#buffer, place - this.#from, values.length).set(values);
+  }
+
+  words(values: ArrayLike<number>): number {
+    const place = this.take(4 * values.length);
+    new Int32Array(this.#buffer, place - this.#from, values.length).set(values);
+    return place;
+  }
+
+  floats(values: ArrayLike<number>): number {
+    const place = this.take(8 * values.length);
+    this.list(place, values);
+    return place;
+  }
+
+  singles(values: ArrayLike<number>): number {
+    const place = this.take(4 * values.length);
+    new Float32Array(this.#buffer, place - this.#from, values.length).set(values);
+    return place;
+  }
+}
