@@ -3,7 +3,7 @@
  * Rays that wait lie in records (`RAY_…`) one upon the other; TypeScript writes such records too.
  */
 import {
-  RAY_DEPTH, RAY_DRAWS, RAY_EVENTS, RAY_FIRST, RAY_FLUX, RAY_FRESH, RAY_KEY_A, RAY_KEY_B, RAY_L, RAY_M, RAY_N, RAY_SIZE,
+  RAY_DEPTH, RAY_DRAWS, RAY_EVENTS, RAY_FIRST, RAY_FLUX, RAY_FRESH, RAY_KEY_A, RAY_KEY_B, RAY_L, RAY_M, RAY_N,
   RAY_SOURCE, RAY_STACK, RAY_WAVE, RAY_X, RAY_Y, RAY_Z,
 } from '../../src/scene/kernel-layout';
 

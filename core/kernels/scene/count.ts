@@ -1,8 +1,10 @@
 /** Flux counted on the cells of detectors. */
 import {
-  DETECTOR_ACROSS, DETECTOR_COLUMNS, DETECTOR_FAR, DETECTOR_HITS, DETECTOR_MAP, DETECTOR_MOMENTS, DETECTOR_PHOTOMETRIC, DETECTOR_ROWS, DETECTOR_SIZE, DETECTOR_TURN, DETECTOR_UP, DETECTOR_X, DETECTOR_Y,
+  DETECTOR_ACROSS, DETECTOR_COLUMNS, DETECTOR_FAR, DETECTOR_HITS, DETECTOR_MAP, DETECTOR_MOMENTS,
+  DETECTOR_PHOTOMETRIC, DETECTOR_ROWS, DETECTOR_SIZE, DETECTOR_TURN, DETECTOR_UP, DETECTOR_X, DETECTOR_Y,
 } from '../../src/scene/kernel-layout';
 import { L, M, N, WAVE } from './block';
+import { both } from './lanes';
 import { detectorCount, detectors, lumens } from './state';
 
 // @ts-ignore: decorator
@@ -82,10 +84,4 @@ export function countPair(number: i32, ray: usize, x: v128, y: v128, flux: v128)
   add(moments + 24, both(f64x2.mul(vx, x)));
   add(moments + 32, both(f64x2.mul(vy, y)));
   add(detector + DETECTOR_HITS, 2);
-}
-
-// @ts-ignore: decorator
-@inline
-function both(value: v128): f64 {
-  return f64x2.extract_lane(value, 0) + f64x2.extract_lane(value, 1);
 }

@@ -3,11 +3,12 @@
  * those of `nearest.ts`; ranks and indices of faces stand in columns of numbers, so that lanes can be chosen by masks.
  */
 import {
-  FACE_CORNERS, FACE_FORM, FACE_HOLES, FACE_INNER, FACE_NUMBERS, FACE_OUTER, FACE_SHIFT, FACE_SIZE, FACE_UPRIGHT, FORM_FLAT,
-  FORM_QUADRIC,
+  BEHIND, FACE_CORNERS, FACE_FORM, FACE_HOLES, FACE_INNER, FACE_NUMBERS, FACE_OUTER, FACE_SHIFT, FACE_SIZE, FACE_UPRIGHT, FORM_FLAT,
+  FORM_QUADRIC, NEAR,
 } from '../../src/scene/kernel-layout';
 import { BEST, BLOCK, HIT, innermost, L, M, N, RANK, within, X, Y, Z } from './block';
-import { BEHIND, meetFor, NEAR } from './nearest';
+import { splat, mul, add } from './lanes';
+import { meetFor } from './nearest';
 import { faceCount, faces } from './state';
 
 /** Between the short loops of one face, which let the machine work on many rays at once: point next to the vertex, quadratic, roots. */
@@ -25,24 +26,6 @@ const SECOND_ROOT: usize = SCRATCH + 8 * COLUMN;
 
 /** Numbers that loops need: read from memory, which is quicker than constants in the code. */
 const KNOWN: usize = memory.data<f64>([1e100, 1e-7, -0.0]);
-
-// @ts-ignore: decorator
-@inline
-function splat(value: f64): v128 {
-  return f64x2.splat(value);
-}
-
-// @ts-ignore: decorator
-@inline
-function mul(a: v128, b: v128): v128 {
-  return f64x2.mul(a, b);
-}
-
-// @ts-ignore: decorator
-@inline
-function add(a: v128, b: v128): v128 {
-  return f64x2.add(a, b);
-}
 
 // @ts-ignore: decorator
 @inline

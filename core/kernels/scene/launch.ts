@@ -4,29 +4,12 @@ import {
   LAUNCH_LAW, LAUNCH_LAW_KIND, LAUNCH_LINE_LIST, LAUNCH_LINES, LAUNCH_REGION, LAUNCH_REGION_KIND, LAUNCH_SHIFT,
   LAUNCH_SOURCE, LAUNCH_STACK, LAW_SINE, REGION_DISC,
 } from '../../src/scene/kernel-layout';
-import { DEPTH_OF, DRAWS, EVENTS, FIRST, FLUX, FRESH, KEY_A, KEY_B, L, M, N, SOURCE, STACK, WAVE, X, Y, Z } from './block';
+import { DRAWS, EVENTS, FIRST, FLUX, FRESH, KEY_A, KEY_B, L, M, N, STACK, X, Y, Z } from './block';
+import { splat, mul, add } from './lanes';
 import { mixBits } from './random';
 
 /** One over 2³². */
 const UNIT: f64 = 2.3283064365386963e-10;
-
-// @ts-ignore: decorator
-@inline
-function splat(value: f64): v128 {
-  return f64x2.splat(value);
-}
-
-// @ts-ignore: decorator
-@inline
-function mul(a: v128, b: v128): v128 {
-  return f64x2.mul(a, b);
-}
-
-// @ts-ignore: decorator
-@inline
-function add(a: v128, b: v128): v128 {
-  return f64x2.add(a, b);
-}
 
 /** Terms of the sine from r³ up, of the cosine from r² up, and numbers: read from memory, which is quicker than constants in the code. */
 const TERMS: usize = memory.data<f64>([

@@ -1,5 +1,6 @@
 /** The nearest triangle of a mesh: four boxes at a time in f32 lanes, two triangles at a time in f64 lanes. See `bodies/mesh-tree.ts`. */
 import { FACE_MESH, FACE_NUMBERS, MESH_BOXES, MESH_PAIRS } from '../../src/scene/kernel-layout';
+import { mul } from './lanes';
 
 const NODE: usize = 32 * 4;
 const PAIR: usize = 18 * 8;
@@ -12,12 +13,6 @@ const KNOWN: usize = memory.data<f64>([1, -1e-12, 1.000000000001, 1, -1]);
 
 /** The triangle met: twice its pair, and which of the two. */
 export let slot: i32 = -1;
-
-// @ts-ignore: decorator
-@inline
-function mul(a: v128, b: v128): v128 {
-  return f64x2.mul(a, b);
-}
 
 // @ts-ignore: decorator
 @inline

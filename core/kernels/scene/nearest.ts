@@ -1,18 +1,13 @@
 /** The nearest face that a ray can meet, as `SceneTracer` finds it. */
 import {
-  FACE_CORNER_LIST, FACE_CORNERS, FACE_FORM, FACE_HOLE_LIST, FACE_HOLES, FACE_INNER, FACE_NUMBERS, FACE_OUTER, FACE_SHIFT, FACE_SIZE, FACE_UPRIGHT, FORM_FLAT, FORM_MESH, FORM_QUADRIC,
+  BEHIND, FACE_CORNER_LIST, FACE_CORNERS, FACE_FORM, FACE_HOLE_LIST, FACE_HOLES, FACE_INNER, FACE_NUMBERS, FACE_OUTER,
+  FACE_SHIFT, FACE_SIZE, FACE_UPRIGHT, FORM_FLAT, FORM_MESH, FORM_QUADRIC, NEAR,
 } from '../../src/scene/kernel-layout';
 import { BEST, HIT, innermost, RANK, TRIANGLE, within, L, M, N, X, Y, Z } from './block';
 import { meetMesh, slot } from './mesh';
 import {
-  counts, faces, first, meetForeign, MEETINGS, nodes, normalForeign, OPEN_ENTRIES, OPEN_NODES, order,
-  RETURNED,
+  counts, faces, first, meetForeign, MEETINGS, nodes, normalForeign, OPEN_ENTRIES, OPEN_NODES, order, RETURNED,
 } from './state';
-
-/** How far behind a ray a face of a body may lie that it should have met, mm: rounding, and faces that touch. */
-export const BEHIND: f64 = 1e-7;
-/** A free face is left behind when it is this near, mm. */
-export const NEAR: f64 = 1e-7;
 
 let best: f64 = 0;
 let hitFace: i32 = -1;

@@ -8,6 +8,7 @@ import {
 } from '../../src/scene/kernel-layout';
 import { BEST, DEPTH_OF, EVENTS, FLUX, FRESH, HIT, L, M, N, SOURCE, TRIANGLE, X, Y, Z } from './block';
 import { countPair } from './count';
+import { mul, add, both } from './lanes';
 import { detectors, faces, met } from './state';
 import { ABSORBED, DETECTED, goOn, ledger } from './turn';
 
@@ -18,24 +19,6 @@ export const ENDED: i32 = -4;
 const MET: i32 = -5;
 
 const KNOWN: usize = memory.data<f64>([0.5, 1.5]);
-
-// @ts-ignore: decorator
-@inline
-function mul(a: v128, b: v128): v128 {
-  return f64x2.mul(a, b);
-}
-
-// @ts-ignore: decorator
-@inline
-function add(a: v128, b: v128): v128 {
-  return f64x2.add(a, b);
-}
-
-// @ts-ignore: decorator
-@inline
-function both(value: v128): f64 {
-  return f64x2.extract_lane(value, 0) + f64x2.extract_lane(value, 1);
-}
 
 // @ts-ignore: decorator
 @inline

@@ -1,14 +1,23 @@
 /** What becomes of light at a face, and on its way there, as `SceneTracer` has it. */
 import {
-  CHILD, COUNTS_ABSORBED, COUNTS_INCIDENT, COUNTS_LEAVING, DEPTH, DETECTOR_COUNTS, DETECTOR_SIZE, FACE_ABSORBED, FACE_DETECTOR_LIST, FACE_DETECTORS, FACE_FORM, FACE_INNER, FACE_NUMBERS, FACE_OPTICS, FACE_OUTER, FACE_SHIFT, FACE_SIZE, FACE_THROUGH, FINISH_BARE, FINISH_EVEN_R, FINISH_EVEN_T, FINISH_FIRST, FINISH_FIXED, FINISH_KIND, FINISH_METAL, FINISH_OPAQUE, FINISH_REFLECTED, FINISH_SECOND, FINISH_SIZE, FINISH_TRANSMITTED, FORM_FLAT, FORM_MESH, FORM_QUADRIC, MISHAP_LEAK, MISHAP_OPAQUE, MISHAP_OVERLAP, RAY_DRAWS, RAY_FLUX, RAY_KEY_A, RAY_L, RAY_M, RAY_N, RAY_SIZE, SCENE_LEDGER, SOLID_ABSORBED, SOLID_ASYMMETRY, SOLID_SCATTERING, SOLID_SIZE, SPREAD_EVEN, SPREAD_FOREIGN, SPREAD_NONE,
+  CHILD, COUNTS_ABSORBED, COUNTS_INCIDENT, COUNTS_LEAVING, DEPTH, DETECTOR_COUNTS, DETECTOR_SIZE, FACE_ABSORBED,
+  FACE_DETECTOR_LIST, FACE_DETECTORS, FACE_FORM, FACE_INNER, FACE_NUMBERS, FACE_OPTICS, FACE_OUTER, FACE_SHIFT,
+  FACE_SIZE, FACE_THROUGH, FINISH_BARE, FINISH_EVEN_R, FINISH_EVEN_T, FINISH_FIRST, FINISH_FIXED, FINISH_KIND,
+  FINISH_METAL, FINISH_OPAQUE, FINISH_REFLECTED, FINISH_SECOND, FINISH_SIZE, FINISH_TRANSMITTED, FORM_FLAT, FORM_MESH,
+  FORM_QUADRIC, MISHAP_LEAK, MISHAP_OPAQUE, MISHAP_OVERLAP, RAY_DRAWS, RAY_FLUX, RAY_KEY_A, RAY_L, RAY_M, RAY_N,
+  RAY_SIZE, SCENE_LEDGER, SOLID_ABSORBED, SOLID_ASYMMETRY, SOLID_SCATTERING, SOLID_SIZE, SPREAD_EVEN, SPREAD_FOREIGN,
+  SPREAD_NONE,
 } from '../../src/scene/kernel-layout';
-import { BEST, HIT, inside, innermost, pack, STACK, TRIANGLE, DEPTH_OF, DRAWS, EVENTS, FIRST, FLUX, FRESH, KEY_A, KEY_B, L, M, N, SOURCE, WAVE, X, Y, Z } from './block';
+import {
+  BEST, HIT, inside, innermost, pack, STACK, TRIANGLE, DEPTH_OF, DRAWS, EVENTS, FIRST, FLUX, FRESH, KEY_A, KEY_B, L,
+  M, N, SOURCE, WAVE, X, Y, Z,
+} from './block';
 import { count, countFar } from './count';
 import { normalOfSlot } from './mesh';
 import { mixBits, uniform } from './random';
 import {
-  absorption, detectors, drawForeign, faces, indices, met, mishap, mostEvents, normalForeign, RETURNED,
-  scene, sharesForeign, solidCount, solids, split, spreadForeign, threshold, waveCount,
+  absorption, detectors, drawForeign, faces, indices, met, mishap, mostEvents, normalForeign, RETURNED, scene,
+  sharesForeign, solidCount, solids, split, spreadForeign, threshold, waveCount,
 } from './state';
 
 /** Weaker than this part of the threshold no child ray is worth a draw. */

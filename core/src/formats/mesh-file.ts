@@ -47,6 +47,8 @@ function readStl(bytes: Uint8Array): Outcome<Skin> {
       for (let k = 0; k < 9; k++) corners.push(view.getFloat32(84 + 50 * i + 12 + 4 * k, true));
     return success(soup(corners));
   }
+  if (count > 0 && bytes.includes(0))
+    return failure(`it says it has ${count} triangles, and has bytes for ${Math.floor((bytes.length - 84) / 50)}: it is cut off, or no STL.`); // prettier-ignore
   const text = new TextDecoder().decode(bytes);
   if (!/^\s*solid/.test(text)) return failure('it is no STL: neither its length nor its first word fits.');
   const corners: number[] = [];

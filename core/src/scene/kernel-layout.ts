@@ -182,3 +182,8 @@ export const REGION_RECTANGLE = 1;
 export const LAW_SINE = 0;
 /** How far the cosine falls below 1, evenly. */
 export const LAW_DEPTH = 1;
+
+/** How far behind a ray a face of a body may lie that it should have met, mm: rounding, and faces that touch. */
+export const BEHIND = 1e-7;
+/** A free face is left behind when it is this near, mm. */
+export const NEAR = 1e-7;

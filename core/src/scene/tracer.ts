@@ -6,6 +6,7 @@ import { aboutDirection } from '../finishes/scatter.ts';
 import { lumensPerWatt } from '../light/luminous.ts';
 import { KeyedRandom, mixBits, RandomStream } from '../math/random.ts';
 import { ShiftedSobol } from '../math/sobol.ts';
+import { BEHIND, CHILD, DEPTH, FEW, NEAR } from './kernel-layout.ts';
 import { MOMENTS, TallySum, type Mishap } from './tally.ts';
 import { toFace, type SceneModel } from './scene-model.ts';
 import { LAUNCH_DIMENSIONS } from './sources.ts';
@@ -31,18 +32,8 @@ export interface TracerOptions {
   readonly polarised?: 's' | 'p';
 }
 
-/** Bodies that a ray can be in at once. */
-const DEPTH = 8;
 /** Numbers that a waiting ray is kept in. */
 const STRIDE = 13 + DEPTH;
-/** Sets the keys of children apart; `kernels/scene` has the same. */
-const CHILD = 0x85ebca6b;
-/** A free face is left behind when it is this near, mm. */
-const NEAR = 1e-7;
-/** How far behind a ray a face of a body may lie that it should have met, mm: rounding, and faces that touch. */
-const BEHIND = 1e-7;
-/** Up to so many faces are all tried: boxes about them would cost more. */
-const FEW = 6;
 /** Weaker than this part of the threshold no child ray is worth a draw. */
 const FAINT = 1e-30;
 
