@@ -89,6 +89,7 @@ export * from './finishes/basic.ts';
 export * from './scene/run.ts';
 export * from './scene/tally.ts';
 export * from './scene/statistics.ts';
+export * from './scene/charts.ts';
 export * from './scene/tracer.ts';
 export * from './imaging/scene-evaluation.ts';
 export * from './imaging/scene-view.ts';

@@ -24,7 +24,7 @@ export const KEY_A: usize = X + 8 * COLUMN;
 export const KEY_B: usize = KEY_A + 4;
 export const DRAWS: usize = X + 9 * COLUMN;
 export const WAVE: usize = DRAWS + 4;
-/** 1 until its first step is done. */
+/** Marks: see RAY_FRESH. */
 export const FRESH: usize = X + 10 * COLUMN;
 export const SOURCE: usize = FRESH + 4;
 export const EVENTS: usize = X + 11 * COLUMN;

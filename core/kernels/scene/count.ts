@@ -1,7 +1,7 @@
 /** Flux counted on the cells of detectors. */
 import {
-  DETECTOR_ACROSS, DETECTOR_COLUMNS, DETECTOR_FAR, DETECTOR_HITS, DETECTOR_MAP, DETECTOR_MOMENTS,
-  DETECTOR_PHOTOMETRIC, DETECTOR_ROWS, DETECTOR_SIZE, DETECTOR_TURN, DETECTOR_UP, DETECTOR_X, DETECTOR_Y,
+  CHART_CYLINDER, CHART_FLAT, DETECTOR_ACROSS, DETECTOR_CHART, DETECTOR_COLUMNS, DETECTOR_FAR, DETECTOR_HITS, DETECTOR_MAP, DETECTOR_MOMENTS,
+  DETECTOR_PHOTOMETRIC, DETECTOR_RADIUS, DETECTOR_ROWS, DETECTOR_SIZE, DETECTOR_TURN, DETECTOR_UP, DETECTOR_X, DETECTOR_Y,
 } from '../../src/scene/kernel-layout';
 import { L, M, N, WAVE } from './block';
 import { both } from './lanes';
@@ -34,6 +34,22 @@ export function count(number: i32, ray: usize, x: f64, y: f64, flux: f64): void 
   add(moments + 24, vx * x);
   add(moments + 32, vy * y);
   add(detector + DETECTOR_HITS, 1);
+}
+
+/** Counts flux at a place in the coordinates of the face that a detector lies on: see `mapPlace`. */
+export function countAt(number: i32, ray: usize, x: f64, y: f64, z: f64, flux: f64): void {
+  const detector = detectors + usize(number) * DETECTOR_SIZE;
+  const chart = load<i32>(detector, DETECTOR_CHART);
+  if (chart == CHART_FLAT) {
+    count(number, ray, x, y, flux);
+    return;
+  }
+  const radius = load<f64>(detector, DETECTOR_RADIUS);
+  if (chart == CHART_CYLINDER) count(number, ray, radius * Math.atan2(y, x), z, flux);
+  else {
+    const degree = 180 / Math.PI;
+    count(number, ray, Math.atan2(x, z) * degree, Math.asin(Math.min(1, Math.max(-1, y / radius))) * degree, flux);
+  }
 }
 
 /** Counts a ray that leaves the scene on every map of the far field. */

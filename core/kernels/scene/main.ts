@@ -5,7 +5,7 @@ import { nearestOfFew } from './few';
 import { launchRays } from './launch';
 import { nearest } from './nearest';
 import { DONE, ENDED, turnPairs } from './pairs';
-import { clear, configure as readScene, faceCount, MEETINGS, rays, RETURNED } from './state';
+import { aims, clear, configure as readScene, faceCount, MEETINGS, PLACE, rays, RETURNED } from './state';
 import { getTop, setTop, step } from './turn';
 
 /** Rays in the block. */
@@ -26,6 +26,10 @@ export function meetings(): usize {
 
 export function returned(): usize {
   return RETURNED;
+}
+
+export function place(): usize {
+  return PLACE;
 }
 
 /** Takes every ray of the block one step on. Their children lie on top of those that wait then. */
@@ -68,7 +72,7 @@ function refill(): void {
 export function launch(source: usize, waiting: i32, from: i32, to: i32, room: i32): i32 {
   setTop(rays + usize(waiting) * RAY_SIZE);
   while (from < to) {
-    if (getTop() + 3 * BLOCK * RAY_SIZE > rays + usize(room) * RAY_SIZE) return from;
+    if (getTop() + usize(3 + 2 * aims) * BLOCK * RAY_SIZE > rays + usize(room) * RAY_SIZE) return from;
     refill();
     // Two at a time: the last one of an odd number falls away, and must have a place to do so.
     let fresh = min(BLOCK - live, to - from);
@@ -85,7 +89,7 @@ export function launch(source: usize, waiting: i32, from: i32, to: i32, room: i3
 export function trace(waiting: i32, keep: i32, room: i32): void {
   setTop(rays + usize(waiting) * RAY_SIZE);
   while (live + i32((getTop() - rays) / RAY_SIZE) > keep) {
-    if (getTop() + 3 * BLOCK * RAY_SIZE > rays + usize(room) * RAY_SIZE) return;
+    if (getTop() + usize(3 + 2 * aims) * BLOCK * RAY_SIZE > rays + usize(room) * RAY_SIZE) return;
     refill();
     round();
   }

@@ -4,7 +4,7 @@
  */
 import {
   COUNTS_ABSORBED, COUNTS_INCIDENT, DETECTOR_COUNTS, DETECTOR_SIZE, FACE_ABSORBED, FACE_DETECTOR_LIST, FACE_DETECTORS,
-  FACE_FORM, FACE_NUMBERS, FACE_PLAIN, FACE_SHARE, FACE_SHIFT, FACE_SIZE, FACE_UPRIGHT, FORM_QUADRIC,
+  FACE_FORM, FACE_NUMBERS, FACE_PLAIN, FACE_SHARE, FACE_SHIFT, FACE_SIZE, FACE_UPRIGHT, FORM_QUADRIC, MARK_FRESH,
 } from '../../src/scene/kernel-layout';
 import { BEST, DEPTH_OF, EVENTS, FLUX, FRESH, HIT, L, M, N, SOURCE, TRIANGLE, X, Y, Z } from './block';
 import { countPair } from './count';
@@ -23,8 +23,9 @@ const KNOWN: usize = memory.data<f64>([0.5, 1.5]);
 // @ts-ignore: decorator
 @inline
 function begun(ray: usize): void {
-  if (load<i32>(ray, FRESH) == 0) return;
-  store<i32>(ray, 0, FRESH);
+  const marks = load<i32>(ray, FRESH);
+  if ((marks & MARK_FRESH) == 0) return;
+  store<i32>(ray, marks & ~MARK_FRESH, FRESH);
   const place = met + 8 * usize(load<i32>(ray, SOURCE));
   store<f64>(place, load<f64>(place) + 1);
 }

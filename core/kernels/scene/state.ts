@@ -1,8 +1,8 @@
 /** The scene and the ray under way, and the calls that leave for what only TypeScript knows. AssemblyScript, built by `npm run kernels`. */
 import {
-  SCENE_ABSORPTION, SCENE_CLEAR, SCENE_COUNT, SCENE_DETECTOR_COUNT, SCENE_DETECTORS, SCENE_EVENTS,
+  SCENE_ABSORPTION, SCENE_AIMS, SCENE_CLEAR, SCENE_COUNT, SCENE_DETECTOR_COUNT, SCENE_DETECTORS, SCENE_EVENTS,
   SCENE_FACE_COUNT, SCENE_FACES, SCENE_FIRST, SCENE_INDICES, SCENE_LUMENS, SCENE_MET, SCENE_NODES, SCENE_ORDER, SCENE_RAYS,
-  SCENE_SOLID_COUNT, SCENE_SOLIDS, SCENE_SPLIT, SCENE_THRESHOLD, SCENE_WAVE_COUNT,
+  SCENE_SOLID_COUNT, SCENE_SOLIDS, SCENE_SPLIT, SCENE_THRESHOLD, SCENE_VOLUMES, SCENE_WAVE_COUNT,
 } from '../../src/scene/kernel-layout';
 
 export let scene: usize = 0;
@@ -28,6 +28,11 @@ export let threshold: f64 = 0;
 /** Whether what is around all bodies has an index and takes no light, at every wavelength. */
 export let clear: bool = false;
 
+/** Whether any detector is a block of cells. */
+export let volumes: bool = false;
+/** How many balls scattered light is aimed at. */
+export let aims: i32 = 0;
+
 /** Reads where the tables of the scene stand. */
 export function configure(record: usize): void {
   scene = record;
@@ -51,11 +56,15 @@ export function configure(record: usize): void {
   mostEvents = load<i32>(record, SCENE_EVENTS);
   threshold = load<f64>(record, SCENE_THRESHOLD);
   clear = load<i32>(record, SCENE_CLEAR) != 0;
+  volumes = load<i32>(record, SCENE_VOLUMES) != 0;
+  aims = load<i32>(record, SCENE_AIMS);
 }
 
 /** Distances to the places where a line meets one face, at most 8; three numbers that come back from calls; nodes to look at. */
 export const MEETINGS: usize = memory.data(8 * 8, 16);
 export const RETURNED: usize = memory.data(4 * 8, 16);
+/** Where light is scattered, the normal there on the side it goes to, its direction if the face were smooth. */
+export const PLACE: usize = memory.data(9 * 8, 16);
 export const OPEN_NODES: usize = memory.data(128 * 4, 16);
 export const OPEN_ENTRIES: usize = memory.data(128 * 8, 16);
 
@@ -79,6 +88,21 @@ export declare function spreadForeign(face: i32, wave: i32, through: bool, sine:
 // @ts-ignore: decorator
 @external('env', 'drawForeign')
 export declare function drawForeign(face: i32, wave: i32, through: bool, sx: f64, sy: f64, keyA: u32, keyB: u32, draws: u32): void;
+/**
+ * Draws the direction of light that is scattered toward aim j into RETURNED: from PLACE, by a key and the draws so far, which come back
+ * fourth. Returns its flux over all that is scattered.
+ */
+// @ts-ignore: decorator
+@external('env', 'aimForeign')
+export declare function aimForeign(j: i32, face: i32, wave: i32, through: bool, keyA: u32, keyB: u32, draws: u32): f64;
+/** Whether a direction from a place goes to any aim. */
+// @ts-ignore: decorator
+@external('env', 'coveredForeign')
+export declare function coveredForeign(x: f64, y: f64, z: f64, l: f64, m: f64, n: f64): bool;
+/** Counts what is lost from a flux on a way, in blocks of cells; place and direction stand in PLACE. */
+// @ts-ignore: decorator
+@external('env', 'depositForeign')
+export declare function depositForeign(way: f64, flux: f64, loss: f64, wave: i32): void;
 /** Something that should not be, between bodies a and b (−1 for none), and where. */
 // @ts-ignore: decorator
 @external('env', 'mishap')

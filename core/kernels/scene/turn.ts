@@ -1,10 +1,10 @@
 /** What becomes of light at a face, and on its way there, as `SceneTracer` has it. */
 import {
-  CHILD, COUNTS_ABSORBED, COUNTS_INCIDENT, COUNTS_LEAVING, DEPTH, DETECTOR_COUNTS, DETECTOR_SIZE, FACE_ABSORBED,
+  AIMED_CHILD, CHILD, COUNTS_ABSORBED, COUNTS_INCIDENT, COUNTS_LEAVING, DEPTH, DETECTOR_COUNTS, DETECTOR_SIZE, FACE_ABSORBED,
   FACE_DETECTOR_LIST, FACE_DETECTORS, FACE_FORM, FACE_INNER, FACE_NUMBERS, FACE_OPTICS, FACE_OUTER, FACE_SHIFT,
   FACE_SIZE, FACE_THROUGH, FINISH_BARE, FINISH_EVEN_R, FINISH_EVEN_T, FINISH_FIRST, FINISH_FIXED, FINISH_KIND,
   FINISH_METAL, FINISH_OPAQUE, FINISH_REFLECTED, FINISH_SECOND, FINISH_SIZE, FINISH_TRANSMITTED, FORM_FLAT, FORM_MESH,
-  FORM_QUADRIC, MISHAP_LEAK, MISHAP_OPAQUE, MISHAP_OVERLAP, RAY_DRAWS, RAY_FLUX, RAY_KEY_A, RAY_L, RAY_M, RAY_N,
+  FORM_QUADRIC, MARK_AIMED, MARK_FRESH, MISHAP_LEAK, MISHAP_OPAQUE, MISHAP_OVERLAP, RAY_DRAWS, RAY_FIRST, RAY_FLUX, RAY_FRESH, RAY_KEY_A, RAY_L, RAY_M, RAY_N,
   RAY_SIZE, SCENE_LEDGER, SOLID_ABSORBED, SOLID_ASYMMETRY, SOLID_SCATTERING, SOLID_SIZE, SPREAD_EVEN, SPREAD_FOREIGN,
   SPREAD_NONE,
 } from '../../src/scene/kernel-layout';
@@ -12,12 +12,12 @@ import {
   BEST, HIT, inside, innermost, pack, STACK, TRIANGLE, DEPTH_OF, DRAWS, EVENTS, FIRST, FLUX, FRESH, KEY_A, KEY_B, L,
   M, N, SOURCE, WAVE, X, Y, Z,
 } from './block';
-import { count, countFar } from './count';
+import { countAt, countFar } from './count';
 import { normalOfSlot } from './mesh';
 import { mixBits, uniform } from './random';
 import {
-  absorption, detectors, drawForeign, faces, indices, met, mishap, mostEvents, normalForeign, RETURNED, scene,
-  sharesForeign, solidCount, solids, split, spreadForeign, threshold, waveCount,
+  absorption, aimForeign, aims, coveredForeign, depositForeign, detectors, drawForeign, faces, indices, met, mishap, mostEvents, normalForeign, PLACE, RETURNED, scene,
+  sharesForeign, solidCount, solids, split, spreadForeign, threshold, volumes, waveCount,
 } from './state';
 
 /** Weaker than this part of the threshold no child ray is worth a draw. */
@@ -75,8 +75,9 @@ export function step(ray: usize): bool {
       if (scattered) way = free;
     }
   }
-  if (load<i32>(ray, FRESH) != 0) {
-    store<i32>(ray, 0, FRESH);
+  const marks = load<i32>(ray, FRESH);
+  if ((marks & MARK_FRESH) != 0) {
+    store<i32>(ray, marks & ~MARK_FRESH, FRESH);
     if (scattered || face >= 0) {
       const place = met + 8 * usize(load<i32>(ray, SOURCE));
       store<f64>(place, load<f64>(place) + 1);
@@ -89,6 +90,15 @@ export function step(ray: usize): bool {
     if (solid >= 0) {
       const place = solids + usize(solid) * SOLID_SIZE + SOLID_ABSORBED;
       store<f64>(place, load<f64>(place) + (flux - left));
+    }
+    if (volumes) {
+      store<f64>(PLACE, load<f64>(ray, X));
+      store<f64>(PLACE, load<f64>(ray, Y), 8);
+      store<f64>(PLACE, load<f64>(ray, Z), 16);
+      store<f64>(PLACE, load<f64>(ray, L), 24);
+      store<f64>(PLACE, load<f64>(ray, M), 32);
+      store<f64>(PLACE, load<f64>(ray, N), 40);
+      depositForeign(way, flux, loss, wave);
     }
     flux = left;
     store<f64>(ray, flux, FLUX);
@@ -247,11 +257,12 @@ function interact(ray: usize, i: i32, wave: i32): bool {
   const r8 = load<f64>(face, 64);
   const px = r0 * x + r1 * y + r2 * z + load<f64>(face, FACE_SHIFT);
   const py = r3 * x + r4 * y + r5 * z + load<f64>(face, FACE_SHIFT + 8);
+  const pz = r6 * x + r7 * y + r8 * z + load<f64>(face, FACE_SHIFT + 16);
   const flux = load<f64>(ray, FLUX);
   const watching = load<i32>(face, FACE_DETECTORS);
   const list: usize = load<u32>(face, FACE_DETECTOR_LIST);
   if (load<i32>(face, FACE_THROUGH) != 0) {
-    for (let k = 0; k < watching; k++) count(load<i32>(list + 4 * usize(k)), ray, px, py, flux);
+    for (let k = 0; k < watching; k++) countAt(load<i32>(list + 4 * usize(k)), ray, px, py, pz, flux);
     return true;
   }
   const events = load<i32>(ray, EVENTS) + 1;
@@ -266,7 +277,6 @@ function interact(ray: usize, i: i32, wave: i32): bool {
     gy = r7;
     gz = r8;
   } else {
-    const pz = r6 * x + r7 * y + r8 * z + load<f64>(face, FACE_SHIFT + 16);
     let nx: f64;
     let ny: f64;
     let nz: f64;
@@ -315,7 +325,7 @@ function interact(ray: usize, i: i32, wave: i32): bool {
   n2 = byWave(indices, there, wave);
   for (let k = 0; k < watching; k++) {
     const d = load<i32>(list + 4 * usize(k));
-    if (load<i32>(detectors + usize(d) * DETECTOR_SIZE, DETECTOR_COUNTS) == COUNTS_INCIDENT) count(d, ray, px, py, flux);
+    if (load<i32>(detectors + usize(d) * DETECTOR_SIZE, DETECTOR_COUNTS) == COUNTS_INCIDENT) countAt(d, ray, px, py, pz, flux);
   }
   if (!(n1 > 0) || (!opaque && !(n2 > 0))) {
     // A medium without an index, or a body without a medium: the light ends here.
@@ -342,8 +352,8 @@ function interact(ray: usize, i: i32, wave: i32): bool {
   for (let k = 0; k < watching; k++) {
     const d = load<i32>(list + 4 * usize(k));
     const what = load<i32>(detectors + usize(d) * DETECTOR_SIZE, DETECTOR_COUNTS);
-    if (what == COUNTS_ABSORBED) count(d, ray, px, py, absorbed);
-    else if (what == COUNTS_LEAVING) count(d, ray, px, py, flux - absorbed);
+    if (what == COUNTS_ABSORBED) countAt(d, ray, px, py, pz, absorbed);
+    else if (what == COUNTS_LEAVING) countAt(d, ray, px, py, pz, flux - absorbed);
   }
   ledger(watching > 0 ? DETECTED : ABSORBED, absorbed);
   const sine = Math.sqrt(Math.max(0, 1 - cosine * cosine));
@@ -359,6 +369,11 @@ function interact(ray: usize, i: i32, wave: i32): bool {
   if (!(whole > FAINT * firstFlux)) {
     ledger(CUT_OFF, whole);
     return false;
+  }
+  const drawAimed = aims > 0 && (load<i32>(ray, FRESH) & MARK_AIMED) == 0;
+  if (drawAimed) {
+    if (p1 > 0) sendAimed(ray, 1, p1, i, wave, optics, inner, outer, outward, events);
+    if (p3 > 0) sendAimed(ray, 3, p3, i, wave, optics, inner, outer, outward, events);
   }
   let chosen = 0;
   let strongest = p0;
@@ -385,7 +400,8 @@ function interact(ray: usize, i: i32, wave: i32): bool {
           continue;
         }
         direct(ray, k, i, wave, optics);
-        push(ray, part, k, inner, outer, outward, events);
+        if (drawAimed && covered(ray, k)) ledger(BY_LOT, part);
+        else push(ray, part, k, inner, outer, outward, events, 0);
       }
     }
   } else {
@@ -402,6 +418,10 @@ function interact(ray: usize, i: i32, wave: i32): bool {
     strongest = whole;
   }
   direct(ray, chosen, i, wave, optics);
+  if (drawAimed && covered(ray, chosen)) {
+    ledger(BY_LOT, strongest);
+    return false;
+  }
   aim(ray);
   store<f64>(ray, strongest, FLUX);
   if (chosen >= 2) cross(ray, inner, outer, outward);
@@ -509,8 +529,43 @@ function leave(ray: usize, solid: i32): void {
   }
 }
 
-/** A child of the ray waits its turn. */
-function push(ray: usize, flux: f64, part: i32, inner: i32, outer: i32, outward: bool, events: i32): void {
+/** Whether scattered light was drawn into a cone that aimed light stands for. */
+function covered(ray: usize, k: i32): bool {
+  if (k != 1 && k != 3) return false;
+  return coveredForeign(load<f64>(ray, X), load<f64>(ray, Y), load<f64>(ray, Z), ol, om, on);
+}
+
+/** Sends what part k scatters into the cones of the aims, a ray each: see `ScatterAims`. */
+function sendAimed(ray: usize, k: i32, part: f64, i: i32, wave: i32, optics: usize, inner: i32, outer: i32, outward: bool, events: i32): void {
+  const side: f64 = k < 2 ? -1 : 1;
+  direct(ray, k - 1, i, wave, optics);
+  store<f64>(PLACE, load<f64>(ray, X));
+  store<f64>(PLACE, load<f64>(ray, Y), 8);
+  store<f64>(PLACE, load<f64>(ray, Z), 16);
+  store<f64>(PLACE, side * gx, 24);
+  store<f64>(PLACE, side * gy, 32);
+  store<f64>(PLACE, side * gz, 40);
+  store<f64>(PLACE, ol, 48);
+  store<f64>(PLACE, om, 56);
+  store<f64>(PLACE, on, 64);
+  for (let j = 0; j < aims; j++) {
+    const share = aimForeign(j, i, wave, k == 3, load<u32>(ray, KEY_A), load<u32>(ray, KEY_B), load<u32>(ray, DRAWS));
+    store<u32>(ray, u32(load<f64>(RETURNED, 24)), DRAWS);
+    if (!(share > 0)) continue;
+    ol = load<f64>(RETURNED);
+    om = load<f64>(RETURNED, 8);
+    on = load<f64>(RETURNED, 16);
+    const flux = part * share;
+    ledger(BY_LOT, -flux);
+    const child = top;
+    push(ray, flux, k, inner, outer, outward, events, u32(j + 1) * u32(AIMED_CHILD));
+    store<f64>(child, flux, RAY_FIRST);
+    store<i32>(child, MARK_AIMED, RAY_FRESH);
+  }
+}
+
+/** A child of the ray waits its turn; `apart` sets its key apart from that of another of the same part. */
+function push(ray: usize, flux: f64, part: i32, inner: i32, outer: i32, outward: bool, events: i32, apart: u32): void {
   const child = top;
   top += RAY_SIZE;
   if (part >= 2) {
@@ -530,6 +585,6 @@ function push(ray: usize, flux: f64, part: i32, inner: i32, outer: i32, outward:
   store<f64>(child, on * scale, RAY_N);
   store<f64>(child, flux, RAY_FLUX);
   // A child draws numbers of its own.
-  store<u32>(child, mixBits(load<u32>(ray, KEY_A) + u32(4 * events + part) * u32(CHILD)), RAY_KEY_A);
+  store<u32>(child, mixBits(load<u32>(ray, KEY_A) + u32(4 * events + part) * u32(CHILD) + apart), RAY_KEY_A);
   store<u32>(child, 0, RAY_DRAWS);
 }

@@ -30,6 +30,13 @@ const SOLIDS: readonly (readonly [OwnBody, number, number])[] = [
     12,
     36,
   ], // prettier-ignore -- the other way round
+  // Two caps of a ball of radius 5 and height 1 on each other; areas 2πRh.
+  [{ kind: 'lens_block', front: 5, back: -5, thickness: 2.5, semi: 3 }, (2 * Math.PI * 14) / 3 + 4.5 * Math.PI, 20 * Math.PI + 3 * Math.PI], // prettier-ignore
+  // Paraboloid-like sags are small here: a plate of 2 mm and what two thin caps add, x²/2R over the disc, R 200 and 400.
+  [{ kind: 'biaxial', front: 200, front_x: 400, back: 'infinity', back_x: 'infinity', thickness: 2, semi: 4 }, 32 * Math.PI - (Math.PI * 4 ** 4) / 8 * (1 / 200 + 1 / 400), 48 * Math.PI - 2 * Math.PI * 4 * (16 / 4) * (1 / 200 + 1 / 400)], // prettier-ignore
+  // A duct of 2 × 2 with a right-angled bend: mitred, it has the volume of its middle line.
+  [{ kind: 'swept', points: [[-1, -1], [1, -1], [1, 1], [-1, 1]], path: [[0, 0, -3], [0, 0, 2], [0, 4, 2]] }, 36, 8 + 8 * 9], // prettier-ignore
+  [{ kind: 'swept', points: [[-1, 1], [1, 1], [1, -1], [-1, -1]], path: [[0, 0, -3], [0, 0, 2], [3, 0, 2]] }, 32, 8 + 8 * 8], // prettier-ignore
 ];
 
 /** Meetings of a line with a body: distance and whether the line goes out there. */
@@ -117,8 +124,8 @@ describe('bodies', () => {
     it(`${body.kind}: spreads points over its faces, on them`, () => {
       const at = new Float64Array(3);
       for (const { form } of faces)
-        for (let k = 0; k < 25; k++) {
-          form.spread?.((k % 5) / 5 + 0.1, Math.floor(k / 5) / 5 + 0.1, at);
+        for (let k = 0; k < 25 && form.spread; k++) {
+          form.spread((k % 5) / 5 + 0.1, Math.floor(k / 5) / 5 + 0.1, at);
           const normal = new Float64Array(3);
           form.normal(at[0], at[1], at[2], normal);
           const out = new Float64Array(8);
@@ -139,6 +146,11 @@ describe('bodies', () => {
       { kind: 'extruded', points: [[0, 0], [1, 1], [2, 2]], length: 1 },
       { kind: 'shell', radius: 10, semi: 20 },
       { kind: 'disc', radius: 1, inner: 2 },
+      { kind: 'lens_block', front: 10, back: -10, thickness: 1, semi: 5 },
+      { kind: 'lens_block', front: 4, back: 'infinity', thickness: 9, semi: 5 },
+      { kind: 'swept', points: [[0, 0], [1, 0], [0, 1]], path: [[0, 0, 0]] },
+      { kind: 'swept', points: [[0, 0], [1, 0], [0, 1]], path: [[0, 0, 0], [0, 0, 5], [0, 0, 1]] },
+      { kind: 'swept', points: [[-3, -3], [3, -3], [0, 3]], path: [[0, 0, 0], [0, 0, 5], [0, 1, 5], [0, 1, -4]] },
     ]; // prettier-ignore
     for (const body of wrong)
       expect(bodyDefinition(body.kind)?.objection?.(body), body.kind).to.be.a('string');

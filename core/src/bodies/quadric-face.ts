@@ -43,9 +43,11 @@ export class QuadricFace implements FaceForm {
   readonly #mask: CompiledArea | null;
   readonly #vertex: number;
   readonly #spread: RevolvedArea;
+  readonly chart: FaceForm['chart'];
 
   /** @param sign - 1 where the gradient of the quadric points out of the body, −1 where it points inward */
-  constructor(q: Quadric, trim: QuadricTrim, sign: 1 | -1) {
+  constructor(q: Quadric, trim: QuadricTrim, sign: 1 | -1, chart?: FaceForm['chart']) {
+    this.chart = chart;
     this.#q = q;
     this.#trim = trim;
     this.#sign = sign;
@@ -168,5 +170,6 @@ export function coneFace(r0: number, z0: number, r1: number, z1: number, sign: 1
     { a: scale, b: -slope * slope * scale, g: -slope * base * scale, d: -base * base * scale },
     { kind: 'wall', from: Math.min(z0, z1), to: Math.max(z0, z1) },
     sign,
+    r0 === r1 ? { kind: 'cylinder', radius: r0 } : undefined,
   );
 }

@@ -1,6 +1,8 @@
 import type { BodyDefinition, BuiltFace } from './body.ts';
 import { box, disc, extruded, plateWithHole, prism, sheet } from './flat.ts';
+import { biaxial, lensBlock } from './lens-block.ts';
 import { shell } from './mirror-shell.ts';
+import { swept } from './swept.ts';
 import { cone, cylinder, revolved, sphere, torus, tube } from './round.ts';
 
 /** Every kind of body with faces of its own, in menu order. A new one is a file beside these and a word in this list. */
@@ -13,8 +15,11 @@ export const BODIES = [
   torus,
   prism,
   plateWithHole,
+  lensBlock,
+  biaxial,
   revolved,
   extruded,
+  swept,
   sheet,
   disc,
   shell,

@@ -101,6 +101,7 @@ export function sphereFace(radius: number): QuadricFace {
     { a: 1 / radius, b: 1 / radius, g: 0, d: -radius },
     { kind: 'wall', from: -radius, to: radius },
     1,
+    { kind: 'sphere', radius },
   );
 }
 

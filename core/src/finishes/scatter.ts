@@ -86,6 +86,11 @@ function lambertian(share: number): CompiledScatter {
 const TRIES = 64;
 
 function gaussian(share: number, sigma: number): CompiledScatter {
+  // Of a circle of radius r about a place s from the middle, the part in the unit disc.
+  const above = keptShare((u, sine) => {
+    const radius = sigma * Math.sqrt(-2 * Math.log(u));
+    return arcBelow((radius * radius + sine * sine - 1) / (2 * radius * sine));
+  });
   return {
     share: () => share,
     draw(sx, sy, random, out) {
@@ -96,16 +101,22 @@ function gaussian(share: number, sigma: number): CompiledScatter {
       }
       lift(sx, sy, out);
     },
-    // Per unit of β² times cos θ per steradian; what falls outside the unit disc is drawn anew, which matters at wide angles only.
+    // Per unit of β² times cos θ per steradian, over the part of it that is not drawn anew.
     density(sx, sy, ox, oy) {
       const square = (ox - sx) ** 2 + (oy - sy) ** 2;
       const cosine = Math.sqrt(Math.max(0, 1 - ox * ox - oy * oy));
-      return (Math.exp(-square / (2 * sigma * sigma)) / (2 * Math.PI * sigma * sigma)) * cosine;
+      const kept = above(Math.hypot(sx, sy));
+      return ((Math.exp(-square / (2 * sigma * sigma)) / (2 * Math.PI * sigma * sigma)) * cosine) / kept;
     },
   };
 }
 
 function cosinePower(share: number, power: number): CompiledScatter {
+  // Of a cone of an angle γ about the specular direction, the part above the face: −cot γ cot θ bounds its azimuth.
+  const above = keptShare((u, sine) => {
+    const along = u ** (1 / (power + 1));
+    return 1 - arcBelow((along * Math.sqrt(1 - sine * sine)) / (Math.sqrt(1 - along * along) * sine));
+  });
   return {
     share: () => share,
     draw(sx, sy, random, out) {
@@ -123,9 +134,42 @@ function cosinePower(share: number, power: number): CompiledScatter {
       const sz = Math.sqrt(Math.max(0, 1 - sx * sx - sy * sy));
       const oz = Math.sqrt(Math.max(0, 1 - ox * ox - oy * oy));
       const cosine = Math.max(0, sx * ox + sy * oy + sz * oz);
-      return ((power + 1) / (2 * Math.PI)) * cosine ** power;
+      return (((power + 1) / (2 * Math.PI)) * cosine ** power) / above(Math.hypot(sx, sy));
     },
   };
+}
+
+/** Share of a circle whose azimuth has a cosine above a bound. */
+function arcBelow(bound: number): number {
+  return Math.acos(Math.min(1, Math.max(-1, bound))) / Math.PI;
+}
+
+const KEPT_PLACES = 128;
+const KEPT_DRAWS = 1024;
+
+/**
+ * Share of the draws that come out above the face, over the sine of the specular direction: of a lobe whose rings are drawn by one
+ * number u. Tabulated when first asked for, closely where lobes begin to dip below the face.
+ *
+ * @param ring - share of the ring that lies above
+ */
+function keptShare(ring: (u: number, sine: number) => number): (sine: number) => number {
+  let table: Float64Array | null = null;
+  return (wanted) => {
+    table ??= Float64Array.from({ length: KEPT_PLACES + 1 }, (_, i) => {
+      const sine = 1 - (1 - i / KEPT_PLACES) ** 2;
+      return ringMean(ring, Math.max(1e-12, sine));
+    });
+    const at = (1 - Math.sqrt(Math.max(0, 1 - wanted))) * KEPT_PLACES;
+    const i = Math.min(KEPT_PLACES - 1, Math.floor(at));
+    return table[i] + (at - i) * (table[i + 1] - table[i]);
+  };
+}
+
+function ringMean(ring: (u: number, sine: number) => number, sine: number): number {
+  let sum = 0;
+  for (let k = 0; k < KEPT_DRAWS; k++) sum += ring((k + 0.5) / KEPT_DRAWS, sine);
+  return sum / KEPT_DRAWS;
 }
 
 function radial(lobe: RadialLobe): CompiledScatter {

@@ -1,6 +1,7 @@
 import { traceAll } from '../scene/run.ts';
 import type { SceneModel } from '../scene/scene-model.ts';
-import { detectorNumbers, type DetectorNumbers } from '../scene/statistics.ts';
+import { encircledRadius } from '../scene/encircled.ts';
+import { detectorNumbers, type DetectorNumbers, type Estimate } from '../scene/statistics.ts';
 import type { Tally } from '../scene/tally.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 
@@ -18,6 +19,18 @@ export class SceneEvaluation {
     let tally = this.#runs.get(rays);
     if (!tally) this.#runs.set(rays, (tally = traceAll(this.model, rays)));
     return tally;
+  }
+
+  /** Radius that holds a share of a detector's flux in a run; see `encircledRadius`. Fails as `numbers` does. */
+  encircled(detector: string, rays: number, share: number): Outcome<Estimate> {
+    const numbers = this.numbers(detector, rays);
+    if (!numbers.ok) return numbers;
+    const { detectors } = this.model;
+    const index = detector === '' ? 0 : detectors.findIndex(({ id }) => id === detector);
+    const tally = this.run(rays);
+    return success(
+      encircledRadius(detectors[index], tally.detectors[index], tally.chunks, numbers.value, share),
+    );
   }
 
   /** What a detector has counted in a run; the first one for an empty id. Fails, naming the known ones, when there is none. */

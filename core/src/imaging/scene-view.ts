@@ -41,7 +41,7 @@ export interface ViewDetector {
 }
 
 /** What is needed to make numbers of what a detector has counted. */
-export type SceneModelPart = Pick<CompiledDetector, 'id' | 'range' | 'size' | 'detector'>;
+export type SceneModelPart = Pick<CompiledDetector, 'id' | 'range' | 'size' | 'detector' | 'chart'>;
 
 /** What the 3D view of a scene draws. */
 export interface SceneView {
@@ -97,18 +97,24 @@ export function sceneView({ model }: SceneEvaluation): SceneView {
       };
     }),
     sources: model.sources.map(({ id, origin, axis }) => ({ id, origin: [...origin], axis: [...axis] })),
-    detectors: model.detectors.map(({ id, pose, range, detector: { on } }, d): ViewDetector => {
+    detectors: model.detectors.map(({ id, pose, range, chart }, d): ViewDetector => {
       const face = model.faces.find(({ detectors }) => detectors.includes(d));
       const depth = face ? face.form.box.max[2] - face.form.box.min[2] : 0;
       return {
         id,
         pose: pose ?? face?.pose ?? AT_REST,
         range,
-        far: on.kind === 'far',
-        flat: on.kind !== 'far' && depth < 1e-6,
+        far: chart.kind === 'directions',
+        flat: chart.kind === 'flat' && depth < 1e-6,
       };
     }),
-    meters: model.detectors.map(({ id, range, size, detector }) => ({ id, range, size, detector })),
+    meters: model.detectors.map(({ id, range, size, detector, chart }) => ({
+      id,
+      range,
+      size,
+      detector,
+      chart,
+    })),
     box: model.box,
     findings: model.findings,
   };

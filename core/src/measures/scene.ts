@@ -1,6 +1,6 @@
 import type { SceneEvaluation } from '../imaging/scene-evaluation.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
-import type { Detector } from '../project/scene.ts';
+import { detectorUnits, type DetectorUnits } from '../scene/charts.ts';
 import type { DetectorNumbers, Estimate } from '../scene/statistics.ts';
 import { defineSceneMeasure, type Measured } from './measure.ts';
 
@@ -10,7 +10,7 @@ const RAYS = { kind: 'integer', title: 'Rays', min: 64, max: 10_000_000, fallbac
 function detectorMeasure(
   about: { readonly id: string; readonly title: string; readonly unit: string; readonly meaning: string },
   read: (numbers: DetectorNumbers) => Estimate | number,
-  unit: (detector: Detector) => string,
+  unit: (units: DetectorUnits) => string,
 ) {
   return defineSceneMeasure({
     ...about,
@@ -18,9 +18,9 @@ function detectorMeasure(
     evaluate(scene, { detector, rays }) {
       const numbers = scene.numbers(detector, rays);
       if (!numbers.ok) return numbers;
-      const { detectors } = scene.model.scene;
-      const known = detectors.find(({ id }) => id === detector) ?? scene.model.detectors[0].detector;
-      return measured(read(numbers.value), scene, rays, unit(known));
+      const { detectors } = scene.model;
+      const known = detectors.find(({ id }) => id === detector) ?? detectors[0];
+      return measured(read(numbers.value), scene, rays, unit(detectorUnits(known.detector, known.chart)));
     },
   });
 }
@@ -38,10 +38,9 @@ function measured(
   return success({ value, unit, how, ...(Number.isFinite(standardError) && { standardError }) });
 }
 
-const fluxUnit = ({ light }: Detector) => (light === 'photometric' ? 'lm' : 'W');
-const densityUnit = ({ light, on }: Detector) =>
-  on.kind === 'far' ? (light === 'photometric' ? 'cd' : 'W/sr') : light === 'photometric' ? 'lx' : 'W/mm²';
-const placeUnit = ({ on }: Detector) => (on.kind === 'far' ? '°' : 'mm');
+const fluxUnit = ({ flux }: DetectorUnits) => flux;
+const densityUnit = ({ density }: DetectorUnits) => density;
+const placeUnit = ({ place }: DetectorUnits) => place;
 
 export const detectorFlux = detectorMeasure(
   {
@@ -94,7 +93,7 @@ export const detectorCentroidX = detectorMeasure(
     id: 'detector_centroid_x',
     title: 'Centroid x of the light',
     unit: 'mm, °',
-    meaning: 'Σ Φx/Σ Φ in the detector’s own coordinates; degrees for the far field.',
+    meaning: 'Σ Φx/Σ Φ in the detector’s own coordinates; degrees for the far field and balls.',
   },
   ({ centroidX }) => centroidX,
   placeUnit,
@@ -105,7 +104,7 @@ export const detectorCentroidY = detectorMeasure(
     id: 'detector_centroid_y',
     title: 'Centroid y of the light',
     unit: 'mm, °',
-    meaning: 'Σ Φy/Σ Φ in the detector’s own coordinates; degrees for the far field.',
+    meaning: 'Σ Φy/Σ Φ in the detector’s own coordinates; degrees for the far field and balls.',
   },
   ({ centroidY }) => centroidY,
   placeUnit,
@@ -117,11 +116,30 @@ export const detectorRadius = detectorMeasure(
     title: 'RMS radius of the light',
     unit: 'mm, °',
     meaning:
-      '√(Σ Φ|r − r₀|²/Σ Φ) about the centroid, in the detector’s own coordinates; degrees for the far field.',
+      '√(Σ Φ|r − r₀|²/Σ Φ) about the centroid, in the detector’s own coordinates; degrees for the far field and balls.',
   },
   ({ rmsRadius }) => rmsRadius,
   placeUnit,
 );
+
+export const detectorEncircled = defineSceneMeasure({
+  id: 'detector_encircled',
+  title: 'Radius of encircled flux',
+  unit: 'mm, °',
+  meaning:
+    'Radius about the centroid that holds the asked percentage of the detector’s flux, each cell’s light spread evenly over the cell.',
+  settings: {
+    detector: DETECTOR,
+    percent: { kind: 'integer', title: 'Percent', min: 1, max: 99, fallback: 80 },
+    rays: RAYS,
+  },
+  evaluate(scene, { detector, percent, rays }) {
+    const radius = scene.encircled(detector, rays, percent / 100);
+    if (!radius.ok) return radius;
+    const known = scene.model.detectors.find(({ id }) => id === detector) ?? scene.model.detectors[0];
+    return measured(radius.value, scene, rays, detectorUnits(known.detector, known.chart).place);
+  },
+});
 
 export const partAbsorbed = defineSceneMeasure({
   id: 'part_absorbed',
@@ -149,5 +167,6 @@ export const SCENE_MEASURES = [
   detectorCentroidX,
   detectorCentroidY,
   detectorRadius,
+  detectorEncircled,
   partAbsorbed,
 ] as const;

@@ -4,7 +4,7 @@ import type { ParameterSpec } from '../math/parameter.ts';
 import type { QuantityKind } from '../math/quantity.ts';
 import { FRAME_SPECS } from './frame-specs.ts';
 import type { Parameter } from './parameters.ts';
-import type { Detector, Law, Part, Region, Scene, Source } from './scene.ts';
+import type { Detector, DetectorPlace, Law, Part, Pattern, Region, Scene, Source } from './scene.ts';
 
 type Slot = Omit<Parameter, 'value'>;
 
@@ -54,7 +54,7 @@ export const VOLUME_SPECS: readonly ParameterSpec[] = [
 ]; // prettier-ignore
 
 /** Numbers of each pattern. */
-export const PATTERN_SPECS: Readonly<Record<'ring' | 'grid', readonly ParameterSpec[]>> = {
+export const PATTERN_SPECS: Readonly<Record<Pattern['kind'], readonly ParameterSpec[]>> = {
   ring: [
     whole('count', 'Copies', 'How many stand round the z axis.', 1, 1000),
     millimetres('radius', 'Ring radius', 'From the z axis to each copy.', {}),
@@ -64,6 +64,21 @@ export const PATTERN_SPECS: Readonly<Record<'ring' | 'grid', readonly ParameterS
     whole('rows', 'Rows', 'Copies along y.', 1, 100),
     millimetres('dx', 'Pitch x', 'From column to column.', {}),
     millimetres('dy', 'Pitch y', 'From row to row.', {}),
+  ],
+  facets: [
+    whole('columns', 'Columns', 'Facets along x.', 1, 100),
+    whole('rows', 'Rows', 'Facets along y.', 1, 100),
+    millimetres('dx', 'Pitch x', 'From column to column, across the axis.', {}),
+    millimetres('dy', 'Pitch y', 'From row to row, across the axis.', {}),
+    millimetres(
+      'radius',
+      'Base radius',
+      'Of the surface that they stand on, at its vertex; positive when its centre lies toward +z.',
+      {},
+    ),
+    spec('conic', 'Base conic', '', 'number', 'Of the surface that they stand on; −1 for a paraboloid.', {
+      fallback: 0,
+    }),
   ],
 };
 
@@ -93,6 +108,29 @@ export const LAW_SPECS: Readonly<Record<Law['kind'], readonly ParameterSpec[]>> 
   gaussian: [degrees('half', 'Angle θ₀', 'Intensity exp(−2θ²/θ₀²).', 30)],
   table: [],
 }; // prettier-ignore
+
+const ACROSS = [millimetres('width', 'Width', 'Along x.'), millimetres('height', 'Height', 'Along y.')];
+
+/** Numbers of each place of a detector. */
+export const DETECTOR_SPECS: Readonly<Record<DetectorPlace['kind'], readonly ParameterSpec[]>> = {
+  face: [],
+  rectangle: ACROSS,
+  disc: [millimetres('radius', 'Radius', 'Of the disc.')],
+  cylinder: [
+    millimetres('radius', 'Radius', 'Of the cylinder about z.'),
+    millimetres('length', 'Length', 'Along z, about the origin.'),
+  ],
+  sphere: [millimetres('radius', 'Radius', 'Of the ball about the origin.')],
+  block: [
+    ...ACROSS,
+    millimetres('depth', 'Depth', 'Along z.'),
+    whole('layers', 'Layers', 'Cells along z.', 1, 200),
+  ],
+  far: [
+    degrees('halfX', 'Half-width', 'To both sides in azimuth.', 180),
+    degrees('halfY', 'Half-height', 'To both sides in elevation.', 90),
+  ],
+};
 
 function slotsAt(at: string, specs: readonly ParameterSpec[], holder: unknown): Slot[] {
   return specs.map((one) => ({
@@ -129,12 +167,7 @@ function sourceSlots(at: string, source: Source): Slot[] {
 
 function detectorSlots(at: string, detector: Detector): Slot[] {
   const { on } = detector;
-  const size =
-    on.kind === 'rectangle'
-      ? [millimetres('width', 'Width', 'Along x.'), millimetres('height', 'Height', 'Along y.')]
-      : on.kind === 'far'
-        ? [degrees('halfX', 'Half-width', 'To both sides in azimuth.', 180), degrees('halfY', 'Half-height', 'To both sides in elevation.', 90)]
-        : []; // prettier-ignore
+  const size = DETECTOR_SPECS[on.kind];
   return [
     ...slotsAt(`${at}.on`, size, on),
     ...slotsAt(at, [whole('columns', 'Columns', 'Cells along x.', 1, 1000), whole('rows', 'Rows', 'Cells along y.', 1, 1000)], detector), // prettier-ignore

@@ -2,7 +2,8 @@ import * as yup from 'yup';
 import { BODIES } from '../bodies/registry.ts';
 import { OPTICS_SPECS, SCATTER_SPECS } from '../finishes/finish.ts';
 import { parameterSchema } from './parameter-schema.ts';
-import { byKind, corners, finite, frameFields, id, LIMITS, list, needed, numbersWith, object, optional, positive, text, weight } from './schema-parts.ts'; // prettier-ignore
+import { MOST_AIMS } from './scene.ts';
+import { byKind, corners, finite, frameFields, id, LIMITS, list, needed, numbersWith, object, optional, places, positive, text, weight } from './schema-parts.ts'; // prettier-ignore
 
 const whole = (least: number, most: number) =>
   needed()
@@ -25,8 +26,9 @@ const placed = () => ({ frame: optional(frameFields()), within: id().notRequired
 const own = Object.fromEntries(
   BODIES.map(({ kind, parameters, objection }) => {
     const fields = parameters.map((spec) => [spec.id, parameterSchema(spec)] as const);
-    const drawn = kind === 'revolved' || kind === 'extruded';
-    const schema = object({ ...Object.fromEntries(fields), ...(drawn && { points: corners }) });
+    const drawn = kind === 'revolved' || kind === 'extruded' || kind === 'swept';
+    const more = { ...(drawn && { points: corners }), ...(kind === 'swept' && { path: places }) };
+    const schema = object({ ...Object.fromEntries(fields), ...more });
     return [
       kind,
       schema.test('body', '', (value, context) => {
@@ -47,6 +49,11 @@ const body = byKind({
   lens: object({ lens: id() }),
   mesh: object({ mesh: id(), scale: finite().moreThan(0, 'must be above 0') }),
   copy: object({ of: id(), mirrored: yup.string().strict().oneOf(['x', 'y', 'z']) }),
+  combined: object({
+    operation: word('union', 'difference', 'intersection'),
+    first: id(),
+    second: id(),
+  }),
   group: object({}),
 });
 
@@ -82,6 +89,14 @@ const part = object({
     byKind({
       ring: object({ count: whole(1, 1000), radius: needed() }),
       grid: object({ columns: whole(1, 100), rows: whole(1, 100), dx: needed(), dy: needed() }),
+      facets: object({
+        columns: whole(1, 100),
+        rows: whole(1, 100),
+        dx: needed(),
+        dy: needed(),
+        radius: needed().test('radius', 'must not be 0', (value) => value !== 0),
+        conic: finite(),
+      }),
     }),
   ),
 });
@@ -95,6 +110,13 @@ const source = object({
   flux: needed().min(0, 'must not be negative'),
   unit: word('W', 'lm'),
   light: list(object({ nm: positive(), weight: weight() }), LIMITS.points).min(1, 'has no line'),
+  aim: id().notRequired(),
+  order: whenThere(
+    byKind({
+      grid: object({ columns: whole(1, 1000), rows: whole(1, 1000) }),
+      rings: object({ rings: whole(1, 1000), arms: whole(1, 1000) }),
+    }),
+  ),
   towards: optional({ x: needed(), y: needed(), z: needed() }),
   region: byKind({
     point: object({}),
@@ -132,6 +154,10 @@ const detector = object({
   on: byKind({
     face: object({ part: id(), face: id() }),
     rectangle: object({ width: positive(), height: positive() }),
+    disc: object({ radius: positive() }),
+    cylinder: object({ radius: positive(), length: positive() }),
+    sphere: object({ radius: positive() }),
+    block: object({ width: positive(), height: positive(), depth: positive(), layers: whole(1, 200) }),
     far: object({
       halfX: half(180).moreThan(0, 'must be above 0'),
       halfY: half(90).moreThan(0, 'must be above 0'),
@@ -158,6 +184,14 @@ export const sceneSchema = object({
     splitting: word('split', 'one'),
     threshold: needed().min(0, 'must not be negative').lessThan(1, 'must be below 1'),
     events: whole(1, 100_000),
+    aims: whenThere(
+      yup
+        .array()
+        .strict()
+        .of(id())
+        .typeError('must be a list')
+        .max(MOST_AIMS, `holds more than ${MOST_AIMS} ids`),
+    ),
   }),
 });
 

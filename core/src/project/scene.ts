@@ -1,5 +1,6 @@
 /** The scene: what stands in space, what shines and what counts. Part of the document. */
 import type { OwnBody } from '../bodies/registry.ts';
+import type { Combination } from '../bodies/trimmed-face.ts';
 import type { Frame } from './model.ts';
 
 /** Bodies that light goes through, is reflected by and ends in. */
@@ -24,6 +25,8 @@ export interface Sampling {
   readonly threshold: number;
   /** Faces that a ray meets before it ends. */
   readonly events: number;
+  /** Ids of parts and free detectors that scattered light is also sent straight to, with the flux that goes there. */
+  readonly aims?: readonly string[];
 }
 
 /** Where something stands: its own frame, within that of another part where one is named. */
@@ -59,6 +62,13 @@ export type Body =
   | { readonly kind: 'mesh'; readonly mesh: string; readonly scale?: number }
   /** The body of another part, with its finishes and material, mirrored where wanted. */
   | { readonly kind: 'copy'; readonly of: string; readonly mirrored?: 'x' | 'y' | 'z' }
+  /** Two other parts as one body, where they stand; they are not there for themselves then. */
+  | {
+      readonly kind: 'combined';
+      readonly operation: Combination;
+      readonly first: string;
+      readonly second: string;
+    }
   /** Nothing but a frame that other parts stand in. */
   | { readonly kind: 'group' };
 
@@ -82,6 +92,17 @@ export type Pattern =
       readonly rows: number;
       readonly dx: number;
       readonly dy: number;
+    }
+  /** A grid laid on a conic surface of revolution about z with its vertex at the origin: each copy stands on it, z along its normal. */
+  | {
+      readonly kind: 'facets';
+      readonly columns: number;
+      readonly rows: number;
+      readonly dx: number;
+      readonly dy: number;
+      /** Radius of the surface at its vertex, mm; positive when its centre lies toward +z. */
+      readonly radius: number;
+      readonly conic?: number;
     };
 
 export interface Source extends Placed {
@@ -95,7 +116,18 @@ export interface Source extends Placed {
   readonly law: Law;
   /** A point in the coordinates of its frame's surroundings that its z axis looks at, in place of tilts. */
   readonly towards?: { readonly x: number; readonly y: number; readonly z: number };
+  /** Id of a part or free detector: only light that goes into the ball about it is launched. */
+  readonly aim?: string;
+  /** Rays start on places of a regular order in place of drawn ones. */
+  readonly order?: StartOrder;
 }
+
+/** Regular places that rays start from, each as often as the others. */
+export type StartOrder =
+  /** Columns and rows over the bounding rectangle; of a disc those on it. */
+  | { readonly kind: 'grid'; readonly columns: number; readonly rows: number }
+  /** Rings of equal area, as many places on each, over a disc or the ellipse in a rectangle. */
+  | { readonly kind: 'rings'; readonly rings: number; readonly arms: number };
 
 /** Where rays start: about the origin of the source, emitting toward +z, or outward where it is closed. */
 export type Region =
@@ -141,8 +173,23 @@ export type DetectorPlace =
   | { readonly kind: 'face'; readonly part: string; readonly face: string }
   /** A rectangle that light passes unhindered. */
   | { readonly kind: 'rectangle'; readonly width: number; readonly height: number }
+  | { readonly kind: 'disc'; readonly radius: number }
+  /** The wall of a cylinder about z, and a ball about the origin. */
+  | { readonly kind: 'cylinder'; readonly radius: number; readonly length: number }
+  | { readonly kind: 'sphere'; readonly radius: number }
+  /** What is absorbed inside of bodies, in a block of cells about the origin, `layers` of them along z. */
+  | {
+      readonly kind: 'block';
+      readonly width: number;
+      readonly height: number;
+      readonly depth: number;
+      readonly layers: number;
+    }
   /** All light that leaves the scene, by direction: degrees to both sides of the z axis of its frame. */
   | { readonly kind: 'far'; readonly halfX: number; readonly halfY: number };
+
+/** Most aims of scattered light. */
+export const MOST_AIMS = 8;
 
 /** How a new scene is sampled. */
 export const SAMPLING: Sampling = {

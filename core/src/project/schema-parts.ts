@@ -118,20 +118,20 @@ export function numbersWith(max: number, legal: (value: number) => boolean, comp
     });
 }
 
-/** Corners of a polygon: pairs of numbers. */
-export const corners = yup
-  .array()
-  .strict()
-  .of(
-    yup
-      .array()
-      .strict()
-      .of(needed())
-      .typeError('must be two numbers')
-      .length(2, 'must be two numbers')
-      .required('must be two numbers'),
-  )
-  .typeError('must be a list of corners')
-  .min(3, 'has fewer than three corners')
-  .max(LIMITS.points, `has more than ${LIMITS.points} corners`)
-  .required('is missing');
+/** A list of at least `min` points of `size` numbers each. */
+function points(size: number, min: number, what: string) {
+  const numbers = `must be ${size === 2 ? 'two' : 'three'} numbers`;
+  return yup
+    .array()
+    .strict()
+    .of(yup.array().strict().of(needed()).typeError(numbers).length(size, numbers).required(numbers))
+    .typeError(`must be a list of ${what}`)
+    .min(min, `has fewer than ${min === 3 ? 'three' : 'two'} ${what}`)
+    .max(LIMITS.points, `has more than ${LIMITS.points} ${what}`)
+    .required('is missing');
+}
+
+/** Corners [x, y] of a polygon. */
+export const corners = points(2, 3, 'corners');
+/** Places [x, y, z] of a path. */
+export const places = points(3, 2, 'places');

@@ -2,8 +2,11 @@ import { MOST_MEETINGS } from '../bodies/face-form.ts';
 import { SCENE_KERNEL_BYTES } from '../compute/kernel-bytes.generated.ts';
 import { compileKernel, type KernelModule } from '../compute/wasm.ts';
 import type { FaceShares } from '../finishes/fresnel.ts';
+import { lumensPerWatt } from '../light/luminous.ts';
 import { KeyedRandom, mixBits, RandomStream } from '../math/random.ts';
 import { ShiftedSobol } from '../math/sobol.ts';
+import { ScatterAims } from './aims.ts';
+import { depositAlong } from './volume-meter.ts';
 import * as at from './kernel-layout.ts';
 import type { SceneModel } from './scene-model.ts';
 import { layScene, type SceneTables } from './scene-tables.ts';
@@ -16,6 +19,7 @@ interface Exports {
   heap(): number;
   meetings(): number;
   returned(): number;
+  place(): number;
   configure(record: number): void;
   launch(source: number, waiting: number, from: number, to: number, room: number): number;
   trace(waiting: number, keep: number, room: number): void;
@@ -24,8 +28,9 @@ interface Exports {
 }
 
 const PAGE = 65536;
-/** Most children of a round of the compiled tracer, and some. */
+/** Most children of a round of the compiled tracer, and some; two more a ray for each aim. */
 const CHILDREN = 512;
+const AIMED_CHILDREN = 256;
 /** Rays that are launched before the tracer takes them on. */
 const LAUNCHED = 128;
 /** Places for rays that wait, at first; more are made when they are needed. */
@@ -55,6 +60,8 @@ export class BlockTracer implements ChunkTracer {
   readonly #starts: readonly (readonly number[])[];
   readonly #kernel: Exports;
   readonly #tables: SceneTables;
+  readonly #aims: ScatterAims;
+  readonly #children: number;
   #room: number;
   #floats: Float64Array;
   #words: Int32Array;
@@ -62,7 +69,7 @@ export class BlockTracer implements ChunkTracer {
   readonly #random = new KeyedRandom();
   #sum: TallySum;
   readonly #u = new Float64Array(LAUNCH_DIMENSIONS);
-  readonly #ray = new Float64Array(6);
+  readonly #ray = new Float64Array(7);
 
   /**
    * @param starts - indices of the bodies that each source stands in, the outermost first
@@ -70,7 +77,9 @@ export class BlockTracer implements ChunkTracer {
    */
   constructor(model: SceneModel, starts: readonly (readonly number[])[], room = ROOM) {
     this.model = model;
-    this.#room = Math.max(room, CHILDREN + LAUNCHED);
+    this.#aims = new ScatterAims(model.aims);
+    this.#children = CHILDREN + AIMED_CHILDREN * model.aims.length;
+    this.#room = Math.max(room, this.#children + LAUNCHED);
     this.#starts = starts;
     this.#sum = new TallySum([], 0, 0, 0);
     this.#kernel = module!.instantiate({ env: this.#foreign() }) as Exports;
@@ -147,6 +156,49 @@ export class BlockTracer implements ChunkTracer {
         this.#floats[(this.#kernel.returned() >> 3) + 3] = random.count;
         back(three, this.#kernel.returned(), 3);
       },
+      aimForeign: (
+        j: number,
+        face: number,
+        wave: number,
+        through: number,
+        keyA: number,
+        keyB: number,
+        draws: number,
+      ) => {
+        const random = this.#random;
+        random.a = keyA;
+        random.b = keyB;
+        random.count = draws;
+        const from = this.#kernel.place() >> 3;
+        const place = this.#floats.subarray(from, from + 9);
+        const share = this.#aims.draw(j, scatterOf(face, wave, through), place, random, three);
+        this.#floats[(this.#kernel.returned() >> 3) + 3] = random.count;
+        back(three, this.#kernel.returned(), 3);
+        return share;
+      },
+      coveredForeign: (x: number, y: number, z: number, l: number, m: number, n: number) =>
+        this.#aims.covers(x, y, z, l, m, n) ? 1 : 0,
+      depositForeign: (way: number, flux: number, loss: number, wave: number) => {
+        const from = this.#kernel.place() >> 3;
+        const ray = this.#floats.subarray(from, from + 6);
+        this.model.detectors.forEach(({ volume, detector, size }, d) => {
+          if (!volume) return;
+          const value =
+            detector.light === 'photometric' ? flux * lumensPerWatt(this.model.waves[wave]) : flux;
+          const map = this.#tables.maps[d] >> 3;
+          const record = this.#tables.detectors + at.DETECTOR_SIZE * d;
+          const moments = (record + at.DETECTOR_MOMENTS) >> 3;
+          this.#floats[(record + at.DETECTOR_HITS) >> 3] += depositAlong(
+            volume,
+            ray,
+            way,
+            value,
+            loss,
+            this.#floats.subarray(map, map + size.length),
+            this.#floats.subarray(moments, moments + MOMENTS),
+          );
+        });
+      },
       mishap: (kind: number, a: number, b: number, x: number, y: number, z: number) => {
         const { solids } = this.model;
         const between = (b < 0 ? [a] : [a, b]).map((solid) => solids[solid].name);
@@ -166,8 +218,8 @@ export class BlockTracer implements ChunkTracer {
       const sequence = new ShiftedSobol(LAUNCH_DIMENSIONS, stream);
       const [a, b] = [stream.bits(), stream.bits()];
       const flux = source.watts / count;
-      sum.ledger.launched += flux * count;
       if (source.plain) {
+        sum.ledger.launched += flux * count;
         this.#ready(s, sequence, a, b, flux);
         const table = this.#tables.sources + at.LAUNCH_SIZE * s;
         for (let from = 0; from < count; ) {
@@ -179,7 +231,7 @@ export class BlockTracer implements ChunkTracer {
           const to = Math.min(count, from + LAUNCHED);
           for (let i = from; i < to; i++) {
             sequence.next(this.#u);
-            this.#launch(waiting++, s, a, mixBits(b + i), flux);
+            sum.ledger.launched += this.#launch(waiting++, s, a, mixBits(b + i), flux);
           }
           waiting = this.#run(waiting, LAUNCHED / 2);
         }
@@ -219,12 +271,13 @@ export class BlockTracer implements ChunkTracer {
     this.#floats[(place + at.LAUNCH_FLUX) >> 3] = flux;
   }
 
-  /** Writes a ray of source s into the place of a waiting one. */
-  #launch(place: number, s: number, keyA: number, keyB: number, flux: number): void {
+  /** Writes a ray of source s into the place of a waiting one; its flux. */
+  #launch(place: number, s: number, keyA: number, keyB: number, whole: number): number {
     const wave = this.model.sources[s].launch(this.#u, this.#ray);
     const ray = this.#tables.end + place * at.RAY_SIZE;
     const f = ray >> 3;
     for (let k = 0; k < 6; k++) this.#floats[f + k] = this.#ray[k];
+    const flux = whole * this.#ray[6];
     this.#floats[f + 6] = this.#floats[f + 7] = flux;
     const w = this.#words;
     w[(ray + at.RAY_KEY_A) >> 2] = keyA;
@@ -237,6 +290,7 @@ export class BlockTracer implements ChunkTracer {
     const start = this.#starts[s];
     w[(ray + at.RAY_DEPTH) >> 2] = start.length;
     for (let k = 0; k < start.length; k++) this.#halves[((ray + at.RAY_STACK) >> 1) + k] = start[k];
+    return flux;
   }
 
   /** Lets the compiled tracer go on until no more than `keep` rays are left; how many wait then. */
@@ -251,7 +305,7 @@ export class BlockTracer implements ChunkTracer {
   /** Makes more room where the compiled tracer ran short of it; how many rays wait. */
   #settle(): number {
     const waiting = this.#kernel.waits();
-    if (waiting + CHILDREN <= this.#room) return waiting;
+    if (waiting + this.#children <= this.#room) return waiting;
     const { memory } = this.#kernel;
     memory.grow(Math.ceil((this.#room * at.RAY_SIZE) / PAGE));
     this.#room *= 2;

@@ -1,4 +1,6 @@
-import type { Box } from '../bodies/face-form.ts';
+import type { FaceForm } from '../bodies/face-form.ts';
+import type { Chart } from './charts.ts';
+import type { VolumeMeter } from './volume-meter.ts';
 import { inverse, type Rigid } from '../math/rigid.ts';
 import type { Detector, Scene } from '../project/scene.ts';
 import type { Finding } from '../sequence/lens-model.ts';
@@ -14,17 +16,20 @@ export interface CompiledDetector {
   readonly pose: Rigid | null;
   /** From the coordinates of the scene to its own, where it stands free. */
   readonly toOwn: Rigid | null;
-  /** What its map covers: x and y of its face in mm, or degrees. */
+  readonly chart: Chart;
+  /** What its map covers: x and y of its face in mm, or degrees; see `Chart`. */
   readonly range: { readonly x: readonly [number, number]; readonly y: readonly [number, number] };
-  /** By cell: mm² of its face as seen along its normal, or sr. */
+  /** By cell: mm² of its face (of curved ones without a chart as seen along the axis), sr, or mm³; 0 for cells beside a disc. */
   readonly size: Float64Array;
+  /** What a block of cells needs to count. */
+  readonly volume?: VolumeMeter;
 }
 
 /** Makes the detectors ready that are not left out. */
 export function compileDetectors(
   scene: Scene,
   standing: Standing,
-  faces: readonly { readonly part: string; readonly name: string; readonly form: { readonly box: Box } }[],
+  faces: readonly { readonly part: string; readonly name: string; readonly form: Pick<FaceForm, 'box' | 'chart'> }[],
   findings: Finding[],
 ): CompiledDetector[] {
   return scene.detectors.flatMap((detector): CompiledDetector[] => {
@@ -42,25 +47,77 @@ export function compileDetectors(
         return [];
       }
       const { min, max } = face.form.box;
+      const { chart } = face.form;
+      const on_ = { id, detector, face: { part: on.part, name: on.face }, pose: null, toOwn: null };
+      if (chart?.kind === 'cylinder') return [{ ...on_, chart, ...wallMap(chart.radius, min[2], max[2], columns, rows) }];
+      if (chart?.kind === 'sphere') return [{ ...on_, chart, ...ballMap(chart.radius, 180, 90, columns, rows) }];
       const range = { x: [min[0], max[0]], y: [min[1], max[1]] } as const;
-      return [{ id, detector, face: { part: on.part, name: on.face }, pose: null, toOwn: null, range, size: flatCells(range, columns, rows) }]; // prettier-ignore
+      return [{ ...on_, chart: FLAT, range, size: flatCells(range, columns, rows) }];
     }
-    const free = { id, detector, face: null, pose, toOwn: inverse(pose) };
-    if (on.kind === 'rectangle') {
-      const range = { x: [-on.width / 2, on.width / 2], y: [-on.height / 2, on.height / 2] } as const;
-      return [{ ...free, range, size: flatCells(range, columns, rows) }];
+    const free = { id, detector, face: null, pose, toOwn: inverse(pose), chart: FLAT };
+    switch (on.kind) {
+      case 'rectangle': {
+        const range = around(on.width / 2, on.height / 2);
+        return [{ ...free, range, size: flatCells(range, columns, rows) }];
+      }
+      case 'disc': {
+        const range = around(on.radius, on.radius);
+        return [{ ...free, range, size: discCells(on.radius, columns, rows) }];
+      }
+      case 'cylinder':
+        return [{ ...free, chart: on, ...wallMap(on.radius, -on.length / 2, on.length / 2, columns, rows) }];
+      case 'sphere':
+        return [{ ...free, chart: on, ...ballMap(on.radius, 180, 90, columns, rows) }];
+      case 'block': {
+        const { width, height, depth, layers } = on;
+        const range = around(width / 2, height / 2);
+        const cells = columns * rows * layers;
+        return [{ ...free, chart: { kind: 'volume' }, range, size: new Float64Array(cells).fill((width * height * depth) / cells), volume: { toOwn: free.toOwn, size: [width, height, depth], cells: [columns, rows, layers] } }];
+      }
+      case 'far':
+        return [{ ...free, chart: { kind: 'directions' }, ...ballMap(1, on.halfX, on.halfY, columns, rows) }];
     }
-    const range = { x: [-on.halfX, on.halfX], y: [-on.halfY, on.halfY] } as const;
-    // A cell of azimuth H and elevation V holds ΔH (sin V₂ − sin V₁).
-    const degree = Math.PI / 180;
-    const width = ((2 * on.halfX) / columns) * degree;
-    const size = Float64Array.from({ length: columns * rows }, (_, cell) => {
-      const row = Math.floor(cell / columns);
-      const from = (-on.halfY + (2 * on.halfY * row) / rows) * degree;
-      const to = (-on.halfY + (2 * on.halfY * (row + 1)) / rows) * degree;
-      return width * (Math.sin(to) - Math.sin(from));
-    });
-    return [{ ...free, range, size }];
+  });
+} // prettier-ignore
+
+const FLAT: Chart = { kind: 'flat' };
+const around = (x: number, y: number) => ({ x: [-x, x], y: [-y, y] }) as const;
+
+/** The wall of a cylinder, unrolled. */
+function wallMap(radius: number, from: number, to: number, columns: number, rows: number) {
+  const range = { x: [-Math.PI * radius, Math.PI * radius], y: [from, to] } as const;
+  return { range, size: flatCells(range, columns, rows) };
+}
+
+/** Azimuth and elevation on a ball: a cell holds r² ΔH (sin V₂ − sin V₁). */
+function ballMap(radius: number, halfX: number, halfY: number, columns: number, rows: number) {
+  const degree = Math.PI / 180;
+  const width = ((2 * halfX) / columns) * degree * radius * radius;
+  const size = Float64Array.from({ length: columns * rows }, (_, cell) => {
+    const row = Math.floor(cell / columns);
+    const from = (-halfY + (2 * halfY * row) / rows) * degree;
+    const to = (-halfY + (2 * halfY * (row + 1)) / rows) * degree;
+    return width * (Math.sin(to) - Math.sin(from));
+  });
+  return { range: around(halfX, halfY), size };
+}
+
+/** Lines that a cell on the edge of a disc is measured with. */
+const LINES = 64;
+
+/** What of each cell of the square about a disc lies on the disc. */
+function discCells(radius: number, columns: number, rows: number): Float64Array {
+  const [dx, dy] = [(2 * radius) / columns, (2 * radius) / rows];
+  return Float64Array.from({ length: columns * rows }, (_, cell) => {
+    const left = -radius + (cell % columns) * dx;
+    const low = -radius + Math.floor(cell / columns) * dy;
+    let area = 0;
+    for (let line = 0; line < LINES; line++) {
+      const y = low + ((line + 0.5) / LINES) * dy;
+      const half = Math.sqrt(Math.max(0, radius * radius - y * y));
+      area += Math.max(0, Math.min(left + dx, half) - Math.max(left, -half));
+    }
+    return (area / LINES) * dy;
   });
 }
 

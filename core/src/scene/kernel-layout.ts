@@ -18,8 +18,10 @@ export const RAY_KEY_A = 64;
 export const RAY_KEY_B = 68;
 export const RAY_DRAWS = 72;
 export const RAY_WAVE = 88;
-/** 1 until its first step is done. */
+/** Bits: 1 until its first step is done, 2 where it comes from an aimed ray. */
 export const RAY_FRESH = 92;
+export const MARK_FRESH = 1;
+export const MARK_AIMED = 2;
 export const RAY_SOURCE = 96;
 export const RAY_EVENTS = 100;
 /** How many bodies it is in, and which, the innermost last. */
@@ -95,7 +97,7 @@ export const SOLID_SCATTERING = 0;
 export const SOLID_ASYMMETRY = 8;
 export const SOLID_ABSORBED = 16;
 
-export const DETECTOR_SIZE = 176;
+export const DETECTOR_SIZE = 192;
 export const DETECTOR_X = 0;
 export const DETECTOR_Y = 8;
 export const DETECTOR_ACROSS = 16;
@@ -111,6 +113,14 @@ export const DETECTOR_HITS = 56;
 export const DETECTOR_MOMENTS = 64;
 /** The turn of a map of the far field, nine numbers by rows. */
 export const DETECTOR_TURN = 104;
+
+/** How its map is wrapped round its face: see CHART; f64 its radius. */
+export const DETECTOR_CHART = 184;
+export const DETECTOR_RADIUS = 176;
+
+export const CHART_FLAT = 0;
+export const CHART_CYLINDER = 1;
+export const CHART_SPHERE = 2;
 
 export const COUNTS_INCIDENT = 0;
 export const COUNTS_ABSORBED = 1;
@@ -139,6 +149,10 @@ export const SCENE_RAYS = 68;
 export const SCENE_THRESHOLD = 72;
 /** Whether what is around all bodies has an index and takes no light. */
 export const SCENE_CLEAR = 128;
+/** Whether any detector is a block of cells. */
+export const SCENE_VOLUMES = 136;
+/** How many balls scattered light is aimed at. */
+export const SCENE_AIMS = 132;
 /** f64 each: detected, absorbed, in bodies, escaped, cut off, by lot. */
 export const SCENE_LEDGER = 80;
 
@@ -150,6 +164,8 @@ export const MISHAP_OPAQUE = 2;
 export const FEW = 6;
 /** Sets the keys of children apart. */
 export const CHILD = 0x85ebca6b;
+/** Sets the keys of children to different aims apart. */
+export const AIMED_CHILD = 0x27d4eb2f;
 
 /** A source that the compiled tracer launches by itself: motion from its own coordinates (rotation by rows, shift), numbers, indices. */
 export const LAUNCH_SIZE = 256;

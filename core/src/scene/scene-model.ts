@@ -3,6 +3,8 @@ import { bodyDefinition, buildBody, type OwnBody } from '../bodies/registry.ts';
 import { MeshFace } from '../bodies/mesh-face.ts';
 import { readyMesh } from '../bodies/mesh-record.ts';
 import { PlaneFace } from '../bodies/plane-face.ts';
+import { coneFace, discFace } from '../bodies/quadric-face.ts';
+import { sphereFace } from '../bodies/round.ts';
 import type { MeshFault } from '../bodies/triangle-mesh.ts';
 import { failure } from '../math/outcome.ts';
 import { compileFinish, type CompiledFinish, type Finish } from '../finishes/finish.ts';
@@ -10,8 +12,10 @@ import { STANDARD } from '../materials/air.ts';
 import { indexIn, inRange, internalTransmittance, type Material } from '../materials/material.ts';
 import { AT_REST, compose, inverse, movePoint, type Rigid } from '../math/rigid.ts';
 import type { Project } from '../project/model.ts';
-import type { Body, Part, Scene, Volume } from '../project/scene.ts';
+import type { Body, DetectorPlace, Part, Scene, Volume } from '../project/scene.ts';
 import type { Finding } from '../sequence/lens-model.ts';
+import { combinedFaces, usedUp } from './combined.ts';
+import { compileAims, type Aim } from './aims.ts';
 import { FaceTree } from './face-tree.ts';
 import type { LensBodies } from './lens-bodies.ts';
 import { placeAll, type Standing } from './standing.ts';
@@ -58,6 +62,7 @@ export interface SceneSolid {
   readonly asymmetry: number;
 }
 
+type CombinedBody = Extract<Body, { kind: 'combined' }>;
 type MeshBody = Extract<Body, { kind: 'mesh' }>;
 
 /** A scene made ready for tracing. Made by `compileScene`; never fails, but says in `findings` what is missing. */
@@ -71,6 +76,8 @@ export interface SceneModel {
   readonly around: { readonly indices: Float64Array; readonly absorption: Float64Array };
   readonly sources: readonly CompiledSource[];
   readonly detectors: readonly CompiledDetector[];
+  /** What scattered light is aimed at. */
+  readonly aims: readonly Aim[];
   readonly tree: FaceTree;
   /** Everything in it, without what is unbounded; null for an empty scene. */
   readonly box: Box | null;
@@ -166,15 +173,17 @@ export function compileScene(
     return solids.length - 1;
   };
   const byId = new Map(scene.parts.map((part) => [part.id, part]));
+  const used = usedUp(scene, standing);
   for (const part of scene.parts) {
     const places = standing.get(part.id);
-    if (!places) continue; // excluded, or in a circle of frames
+    if (!places || used.has(part.id)) continue; // excluded, in a circle of frames, or part of a combination
     const [body, owner] = bodyOf(part, byId, findings);
     if (!body || !owner) continue;
     places.forEach((place, number) => {
       const copy = places.length > 1 ? `#${number + 1}` : '';
       if (body.kind === 'lens') addLens(part, owner, body.lens, place, copy, number === 0);
       else if (body.kind === 'mesh') addMesh(part, owner, body, place, copy, number === 0);
+      else if (body.kind === 'combined') addCombined(part, owner, body, place, copy, number === 0);
       else addOwn(part, owner, body, place, copy);
     });
   }
@@ -198,6 +207,26 @@ export function compileScene(
         where: part.id,
         text: 'It has neither a material nor a finish: it takes all light.',
       });
+  }
+
+  function addCombined(
+    part: Part,
+    owner: Part,
+    body: CombinedBody,
+    place: Rigid,
+    copy: string,
+    first: boolean,
+  ): void {
+    const combined = combinedFaces(body, owner, byId, standing);
+    if (typeof combined === 'string') {
+      if (first) findings.push({ severity: 'error', where: part.id, text: combined });
+      return;
+    }
+    const look = inherit(part, owner);
+    const clear = look.material !== undefined;
+    const solid = addSolid(look, 'Combination', look.material, copy);
+    for (const { name, form, pose } of combined)
+      addFace(look, copy, name, form, compose(place, pose), solid, -1, basicFor(true, clear));
   }
 
   function addMesh(part: Part, owner: Part, { mesh: id, scale }: MeshBody, place: Rigid, copy: string, first: boolean): void {
@@ -244,9 +273,8 @@ export function compileScene(
   }));
   const clear = basicFinish('bare')!;
   detectors.forEach(({ id, detector: { on }, pose }, i) => {
-    if (on.kind !== 'rectangle') return;
-    const [x, y] = [on.width / 2, on.height / 2];
-    const form = new PlaneFace([[-x, -y], [x, -y], [x, y], [-x, y]]); // prettier-ignore
+    const form = freeForm(on);
+    if (!form) return;
     onFace.push({ id, part: '', name: id, form, pose: pose!, inner: -1, outer: -1, finish: clear, optics: opticsOf(clear), through: true, box: boxIn(form.box, pose!), detectors: [i] }); // prettier-ignore
   });
   const sources = compileSources(scene, standing, onFace, waves, findings);
@@ -263,10 +291,29 @@ export function compileScene(
     around,
     sources,
     detectors,
+    aims: compileAims(scene.sampling.aims ?? [], onFace, scene.id, findings),
     tree: new FaceTree(onFace.map(({ box }) => box)),
     box: union(onFace.map(({ box }) => box)),
     findings,
   };
+}
+
+/** The face of a detector that stands free; null for what counts elsewhere. */
+function freeForm(on: DetectorPlace): FaceForm | null {
+  switch (on.kind) {
+    case 'rectangle': {
+      const [x, y] = [on.width / 2, on.height / 2];
+      return new PlaneFace([[-x, -y], [x, -y], [x, y], [-x, y]]); // prettier-ignore
+    }
+    case 'disc':
+      return discFace(0, 0, on.radius, 1);
+    case 'cylinder':
+      return coneFace(on.radius, -on.length / 2, on.radius, on.length / 2, 1);
+    case 'sphere':
+      return sphereFace(on.radius);
+    default:
+      return null;
+  }
 }
 
 /** What is wrong with a mesh, where, and what to do. */

@@ -57,7 +57,10 @@ export function layScene(
     met: book.take(8 * sources.length),
     maps: detectors.map(({ size }) => book.take(8 * size.length)),
   };
-  faces.forEach((face, i) => layFace(book, tables.faces + at.FACE_SIZE * i, face, meshes));
+  faces.forEach((face, i) => {
+    const wrapped = face.detectors.some((d) => detectors[d].chart.kind !== 'flat');
+    layFace(book, tables.faces + at.FACE_SIZE * i, face, meshes, wrapped);
+  });
   solids.forEach(({ scattering, asymmetry }, i) => {
     const place = tables.solids + at.SOLID_SIZE * i;
     book.float(place + at.SOLID_SCATTERING, scattering);
@@ -97,6 +100,8 @@ export function layScene(
     [at.SCENE_SPLIT, splitting === 'split' ? 1 : 0],
     [at.SCENE_EVENTS, events],
     [at.SCENE_CLEAR, clear ? 1 : 0],
+    [at.SCENE_VOLUMES, detectors.some(({ volume }) => volume) ? 1 : 0],
+    [at.SCENE_AIMS, model.aims.length],
     [at.SCENE_RAYS, end()],
   ])
     book.word(tables.scene + field, value);
@@ -104,7 +109,13 @@ export function layScene(
   return { ...tables, bytes: book.bytes, end: end() };
 }
 
-function layFace(book: Book, place: number, face: SceneFace, meshes: Map<MeshTree, number>): void {
+function layFace(
+  book: Book,
+  place: number,
+  face: SceneFace,
+  meshes: Map<MeshTree, number>,
+  wrapped: boolean,
+): void {
   const { shift, rotation } = toFace(face);
   const form = face.form.compiled;
   book.list(place, rotation);
@@ -125,7 +136,10 @@ function layFace(book: Book, place: number, face: SceneFace, meshes: Map<MeshTre
   const plain = face.optics.every(
     ({ opaque, plain: shares, reflected }) => opaque && shares?.kind === 'fixed' && reflected === null,
   );
-  book.word(place + at.FACE_PLAIN, form && form.kind !== 'mesh' && plain && !face.through ? 1 : 0);
+  book.word(
+    place + at.FACE_PLAIN,
+    form && form.kind !== 'mesh' && plain && !face.through && !wrapped ? 1 : 0,
+  );
   if (share?.kind === 'fixed') book.float(place + at.FACE_SHARE, share.reflectance);
 }
 
@@ -164,7 +178,7 @@ function layFinish(book: Book, place: number, { opaque, plain, reflected, transm
   else if (plain?.kind === 'metal') book.list(place + at.FINISH_FIRST, [plain.index, plain.extinction]);
 } // prettier-ignore
 
-function layDetector(book: Book, place: number, { detector, range, toOwn }: CompiledDetector, map: number): void {
+function layDetector(book: Book, place: number, { detector, range, toOwn, chart }: CompiledDetector, map: number): void {
   const { x, y } = range;
   const { columns, rows } = detector;
   book.list(place + at.DETECTOR_X, [x[0], y[0], columns / (x[1] - x[0]), rows / (y[1] - y[0])]);
@@ -173,6 +187,10 @@ function layDetector(book: Book, place: number, { detector, range, toOwn }: Comp
   book.word(place + at.DETECTOR_MAP, map);
   book.word(place + at.DETECTOR_PHOTOMETRIC, detector.light === 'photometric' ? 1 : 0);
   book.word(place + at.DETECTOR_COUNTS, COUNTS[detector.counts]);
+  if (chart.kind === 'cylinder' || chart.kind === 'sphere') {
+    book.word(place + at.DETECTOR_CHART, chart.kind === 'cylinder' ? at.CHART_CYLINDER : at.CHART_SPHERE);
+    book.float(place + at.DETECTOR_RADIUS, chart.radius);
+  }
   if (detector.on.kind !== 'far') return;
   book.word(place + at.DETECTOR_FAR, 1);
   book.list(place + at.DETECTOR_TURN, toOwn!.rotation);

@@ -1,12 +1,12 @@
 import { aboutDirection } from '../finishes/scatter.ts';
 import { lumensPerWatt } from '../light/luminous.ts';
 import { movePoint, turnDirection, type Rigid, type Triple } from '../math/rigid.ts';
-import type { Law, Region, Scene, Source } from '../project/scene.ts';
+import type { Scene, Source } from '../project/scene.ts';
 import type { Finding } from '../sequence/lens-model.ts';
-import { coneFace } from '../bodies/quadric-face.ts';
-import { sphereFace } from '../bodies/round.ts';
-import type { FaceForm } from '../bodies/face-form.ts';
 import type { SceneFace } from './scene-model.ts';
+import { compileAims, towardsAim } from './aims.ts';
+import { compileLaw } from './source-laws.ts';
+import { onFace, orderedStart, startOf, type Start } from './source-starts.ts';
 import { standingOf, type Standing } from './standing.ts';
 
 /** Coordinates of the unit cube that a launch takes: two for the place, two for the direction, one for the wavelength. */
@@ -18,7 +18,7 @@ export interface CompiledSource {
   /** W. */
   readonly watts: number;
   /**
-   * Writes a ray in the coordinates of the scene into `out`: x, y, z, l, m, n.
+   * Writes a ray in the coordinates of the scene into `out`: x, y, z, l, m, n, and its flux over that of a ray of even shares.
    *
    * @param u - a point of the unit cube
    * @returns index of its wavelength
@@ -40,11 +40,6 @@ export interface PlainSource {
   readonly lines: readonly number[];
   readonly below: readonly number[];
 }
-
-/** Writes a start into `out`: place, then the normal there, in the coordinates of the source. */
-type Start = (u: number, v: number, out: Float64Array) => void;
-/** Writes sine and cosine of the angle to the normal into `out`. */
-type Angle = (u: number, out: Float64Array) => void;
 
 const radians = (degrees: number) => (degrees * Math.PI) / 180;
 
@@ -87,7 +82,16 @@ export function compileSources(
     const lines = source.light.map(({ nm }) => waves.indexOf(nm));
     const pose = region.pose ?? looking(place, source.towards);
     const { shift: s, rotation: r } = pose;
-    const angle = angleOf(source.law);
+    const law = compileLaw(source.law);
+    const [aim] = source.aim === undefined ? [] : compileAims([source.aim], faces, source.id, findings);
+    if (aim && source.law.kind === 'parallel' && source.law.half === 0)
+      findings.push({
+        severity: 'warning',
+        where: source.id,
+        text: 'Parallel light has no directions to choose from: it is not aimed. Turn the source toward its target instead.',
+      });
+    const aiming =
+      aim && law.density(1) < Infinity && !(source.law.kind === 'parallel' && source.law.half === 0);
     const start = new Float64Array(6);
     const turn = new Float64Array(3);
     const slope = new Float64Array(2);
@@ -96,7 +100,7 @@ export function compileSources(
       watts,
       launch(u, out) {
         region.start(u[0], u[1], start);
-        angle(u[2], slope);
+        law.angle(u[2], slope);
         const about = 2 * Math.PI * u[3];
         const sine = slope[0];
         aboutDirection(
@@ -124,11 +128,26 @@ export function compileSources(
         out[3] = gl * scale;
         out[4] = gm * scale;
         out[5] = gn * scale;
+        out[6] = 1;
+        if (aiming) {
+          const cone = towardsAim(aim, out[0], out[1], out[2], u[2], u[3], turn);
+          if (cone > 0) {
+            const [nx, ny, nz] = [start[3], start[4], start[5]];
+            const cosine =
+              turn[0] * (r[0] * nx + r[1] * ny + r[2] * nz) +
+              turn[1] * (r[3] * nx + r[4] * ny + r[5] * nz) +
+              turn[2] * (r[6] * nx + r[7] * ny + r[8] * nz);
+            out[6] = law.density(cosine) * cone;
+            out[3] = turn[0];
+            out[4] = turn[1];
+            out[5] = turn[2];
+          }
+        }
         let line = 0;
         while (line < below.length - 1 && u[4] > below[line]) line++;
         return lines[line];
       },
-      plain: plainSource(source, pose, lines, below),
+      plain: aiming || source.order ? undefined : plainSource(source, pose, lines, below),
       ...originOf(region.start, pose),
     };
     return [compiled];
@@ -176,11 +195,20 @@ function looking(place: Rigid, towards: Source['towards']): Rigid {
 }
 
 function startsOf(
-  { id, region }: Source,
+  { id, region, order }: Source,
   faces: readonly SceneFace[],
   findings: Finding[],
 ): { start: Start; pose?: Rigid } | null {
-  if (region.kind !== 'face') return { start: startOf(region) };
+  if (region.kind !== 'face') {
+    const ordered = order ? orderedStart(region, order) : null;
+    if (order && !ordered)
+      findings.push({
+        severity: 'warning',
+        where: id,
+        text: 'Its starts have no regular order on this shape: they are drawn. Use a disc or a rectangle, or at most a million places.',
+      });
+    return { start: ordered ?? startOf(region) };
+  }
   const face = faces.find(({ part, name }) => part === region.part && name === region.face);
   if (!face) {
     findings.push({
@@ -199,120 +227,4 @@ function startsOf(
     return null;
   }
   return { start: onFace(face.form), pose: face.pose };
-}
-
-function onFace(form: FaceForm): Start {
-  const at = new Float64Array(3);
-  return (u, v, out) => {
-    form.spread!(u, v, at);
-    out.set(at);
-    form.normal(at[0], at[1], at[2], at);
-    out.set(at, 3);
-  };
-}
-
-function startOf(region: Exclude<Region, { kind: 'face' }>): Start {
-  switch (region.kind) {
-    case 'point':
-      return flat(() => 0, () => 0); // prettier-ignore
-    case 'disc': {
-      const { radius, inner = 0 } = region;
-      const distance = (u: number) => Math.sqrt(inner * inner + u * (radius * radius - inner * inner));
-      return flat(
-        (u, v) => distance(u) * Math.cos(2 * Math.PI * v),
-        (u, v) => distance(u) * Math.sin(2 * Math.PI * v),
-      );
-    }
-    case 'rectangle': {
-      const { width, height } = region;
-      return flat((u) => (u - 0.5) * width, (_u, v) => (v - 0.5) * height); // prettier-ignore
-    }
-    case 'waist': {
-      const distance = (u: number) => region.radius * Math.sqrt(-Math.log(u) / 2);
-      return flat(
-        (u, v) => distance(u) * Math.cos(2 * Math.PI * v),
-        (u, v) => distance(u) * Math.sin(2 * Math.PI * v),
-      );
-    }
-    case 'filament':
-      return onFace(coneFace(region.radius, -region.length / 2, region.radius, region.length / 2, 1));
-    case 'sphere':
-      return onFace(sphereFace(region.radius));
-  }
-}
-
-/** Starts in the plane z = 0, toward +z. */
-function flat(x: (u: number, v: number) => number, y: (u: number, v: number) => number): Start {
-  return (u, v, out) => {
-    out[0] = x(u, v);
-    out[1] = y(u, v);
-    out[2] = out[3] = out[4] = 0;
-    out[5] = 1;
-  };
-}
-
-function angleOf(law: Law): Angle {
-  switch (law.kind) {
-    case 'lambertian':
-    case 'parallel': {
-      const widest = Math.sin(radians(Math.min(90, law.half)));
-      return (u, out) => {
-        out[0] = widest * Math.sqrt(u);
-        out[1] = Math.sqrt(1 - out[0] * out[0]);
-      };
-    }
-    case 'isotropic': {
-      const depth = 1 - Math.cos(radians(law.half));
-      return (u, out) => {
-        out[1] = 1 - u * depth;
-        out[0] = Math.sqrt(Math.max(0, 1 - out[1] * out[1]));
-      };
-    }
-    case 'cosine_power':
-      return (u, out) => {
-        out[1] = u ** (1 / (law.power + 1));
-        out[0] = Math.sqrt(Math.max(0, 1 - out[1] * out[1]));
-      };
-    case 'gaussian': {
-      const width = Math.sin(radians(law.half));
-      return (u, out) => {
-        out[0] = Math.min(1, width * Math.sqrt(-Math.log(u) / 2));
-        out[1] = Math.sqrt(1 - out[0] * out[0]);
-      };
-    }
-    case 'table':
-      return tableAngle(law.degrees, law.intensity);
-  }
-}
-
-const TABLE_STEPS = 2048;
-
-/** Draws by intensity × sin θ, from its integral in small steps. */
-function tableAngle(degrees: readonly number[], intensity: readonly number[]): Angle {
-  const last = degrees.length - 1;
-  const from = Math.cos(radians(degrees[0]));
-  const to = Math.cos(radians(degrees[last]));
-  const at = (theta: number) => {
-    let i = 1;
-    while (i < last && degrees[i] < theta) i++;
-    const part = (theta - degrees[i - 1]) / (degrees[i] - degrees[i - 1]);
-    return intensity[i - 1] + part * (intensity[i] - intensity[i - 1]);
-  };
-  const below = new Float64Array(TABLE_STEPS + 1);
-  for (let i = 1; i <= TABLE_STEPS; i++) {
-    const cosine = from + ((to - from) * (i - 0.5)) / TABLE_STEPS;
-    below[i] = below[i - 1] + at((Math.acos(cosine) * 180) / Math.PI);
-  }
-  return (u, out) => {
-    const wanted = u * below[TABLE_STEPS];
-    let [low, high] = [0, TABLE_STEPS];
-    while (high - low > 1) {
-      const middle = (low + high) >> 1;
-      if (below[middle] <= wanted) low = middle;
-      else high = middle;
-    }
-    const span = below[high] - below[low];
-    out[1] = from + ((to - from) * (low + (span > 0 ? (wanted - below[low]) / span : 0))) / TABLE_STEPS;
-    out[0] = Math.sqrt(Math.max(0, 1 - out[1] * out[1]));
-  };
 }

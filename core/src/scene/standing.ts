@@ -1,4 +1,6 @@
 import { compose, rigidOf, type Rigid, AT_REST } from '../math/rigid.ts';
+import { compileShape } from '../shapes/registry.ts';
+import type { CompiledShape } from '../shapes/shape.ts';
 import type { Part, Pattern, Placed, Scene } from '../project/scene.ts';
 import type { Finding } from '../sequence/lens-model.ts';
 
@@ -60,7 +62,7 @@ export function placeAll(scene: Scene, findings: Finding[]): Standing {
     const mirrored = part.body.kind === 'copy' && part.body.mirrored ? MIRRORS[part.body.mirrored] : AT_REST;
     standing.set(
       part.id,
-      repeated(part.pattern).map((step) => compose(compose(frame, step), mirrored)),
+      repeated(part.pattern, part.id, findings).map((step) => compose(compose(frame, step), mirrored)),
     );
   }
   for (const thing of [...scene.sources, ...scene.detectors]) {
@@ -70,7 +72,7 @@ export function placeAll(scene: Scene, findings: Finding[]): Standing {
   return standing;
 }
 
-function repeated(pattern: Pattern | undefined): readonly Rigid[] {
+function repeated(pattern: Pattern | undefined, where: string, findings: Finding[]): readonly Rigid[] {
   if (!pattern) return [AT_REST];
   if (pattern.kind === 'ring')
     return Array.from({ length: pattern.count }, (_, i) => {
@@ -83,12 +85,39 @@ function repeated(pattern: Pattern | undefined): readonly Rigid[] {
       });
     });
   const { columns, rows, dx, dy } = pattern;
+  if (pattern.kind === 'facets') {
+    const base = compileShape({ kind: 'conic', radius: pattern.radius, conic: pattern.conic ?? 0 });
+    const places = Array.from({ length: columns * rows }, (_, i) =>
+      onBase(base, ((i % columns) - (columns - 1) / 2) * dx, (Math.floor(i / columns) - (rows - 1) / 2) * dy),
+    );
+    const standing = places.filter((place) => place !== null);
+    if (standing.length < places.length)
+      findings.push({
+        severity: 'warning',
+        where,
+        text: `${places.length - standing.length} of its ${places.length} facets lie beyond the end of the surface that they stand on, and are left out.`,
+      });
+    return standing;
+  }
   return Array.from({ length: columns * rows }, (_, i) =>
     rigidOf({
       dx: ((i % columns) - (columns - 1) / 2) * dx,
       dy: (Math.floor(i / columns) - (rows - 1) / 2) * dy,
     }),
   );
+}
+
+/** On a surface at (x, y), turned from z to its normal by the shortest way; null beyond its reach. */
+function onBase(base: CompiledShape, x: number, y: number): Rigid | null {
+  if (!(Math.hypot(x, y) < base.reach)) return null;
+  const jet = new Float64Array(6);
+  base.derivatives.jet(x, y, jet);
+  const scale = 1 / Math.hypot(jet[1], jet[2], 1);
+  const [a, b, c] = [-jet[1] * scale, -jet[2] * scale, scale];
+  // Rodrigues' formula for the turn about z × n by the angle between them.
+  const k = 1 / (1 + c);
+  const rotation = Float64Array.of(1 - a * a * k, -a * b * k, a, -a * b * k, 1 - b * b * k, b, -a, -b, c);
+  return { shift: [x, y, jet[0]], rotation };
 }
 
 /** Where a source or a detector stands; null when it is left out. */

@@ -1,3 +1,4 @@
+import { detectorUnits } from './charts.ts';
 import type { CompiledDetector } from './detectors.ts';
 import { MOMENTS, type DetectorTally } from './tally.ts';
 
@@ -28,11 +29,11 @@ export interface DetectorNumbers {
  * error from the spread of what makes them up, to first order.
  */
 export function detectorNumbers(
-  { size, detector }: Pick<CompiledDetector, 'size' | 'detector'>,
+  { size, detector, chart }: Pick<CompiledDetector, 'size' | 'detector' | 'chart'>,
   tally: DetectorTally,
   chunks: number,
 ): DetectorNumbers {
-  const unit = detector.on.kind !== 'far' && detector.light === 'photometric' ? 1e6 : 1;
+  const unit = detectorUnits(detector, chart).scale;
   const means = momentMeans(tally.moments, chunks);
   const [w, wx, wy, wxx, wyy] = means;
   const [cx, cy] = [wx / w, wy / w];
@@ -42,6 +43,7 @@ export function detectorNumbers(
   const area = size.reduce((sum, cell) => sum + cell, 0);
   let [peak, peakError, least, lit] = [0, 0, Infinity, 0];
   for (let cell = 0; cell < size.length; cell++) {
+    if (!(size[cell] > 0)) continue;
     const value = tally.sum[cell] / chunks / size[cell];
     if (value > peak) {
       peak = value;

@@ -6,7 +6,10 @@ import { aboutDirection } from '../finishes/scatter.ts';
 import { lumensPerWatt } from '../light/luminous.ts';
 import { KeyedRandom, mixBits, RandomStream } from '../math/random.ts';
 import { ShiftedSobol } from '../math/sobol.ts';
-import { BEHIND, CHILD, DEPTH, FEW, NEAR } from './kernel-layout.ts';
+import { ScatterAims } from './aims.ts';
+import { AIMED_CHILD, BEHIND, CHILD, DEPTH, FEW, NEAR } from './kernel-layout.ts';
+import { mapPlace } from './charts.ts';
+import { depositAlong } from './volume-meter.ts';
 import { MOMENTS, TallySum, type Mishap } from './tally.ts';
 import { toFace, type SceneModel } from './scene-model.ts';
 import { LAUNCH_DIMENSIONS } from './sources.ts';
@@ -33,7 +36,7 @@ export interface TracerOptions {
 }
 
 /** Numbers that a waiting ray is kept in. */
-const STRIDE = 13 + DEPTH;
+const STRIDE = 15 + DEPTH;
 /** Weaker than this part of the threshold no child ray is worth a draw. */
 const FAINT = 1e-30;
 
@@ -89,7 +92,7 @@ export class SceneTracer implements ChunkTracer {
   readonly #starts: readonly (readonly number[])[];
 
   // The ray under way, and what it met.
-  readonly #ray = new Float64Array(6);
+  readonly #ray = new Float64Array(7);
   readonly #stack = new Int32Array(DEPTH);
   #depth = 0;
   #flux = 0;
@@ -120,7 +123,14 @@ export class SceneTracer implements ChunkTracer {
   #hits: Float64Array;
   #source = 0;
   #launch = 0;
+  /** Flux that its threshold counts from: of its launch, or of an aimed ray that it comes from. */
   #first = 0;
+  #launched = 0;
+  /** Whether it comes from an aimed ray, whose scattered light is not aimed again. */
+  #aimed = false;
+  readonly #aims: ScatterAims;
+  readonly #place = new Float64Array(9);
+  readonly #mapped = new Float64Array(2);
 
   constructor(model: SceneModel, options: TracerOptions = {}) {
     this.model = model;
@@ -149,6 +159,7 @@ export class SceneTracer implements ChunkTracer {
     this.#maps = detectors.map(({ size }) => new Float64Array(size.length));
     this.#moments = detectors.map(() => new Float64Array(MOMENTS));
     this.#hits = new Float64Array(detectors.length);
+    this.#aims = new ScatterAims(model.aims);
     this.#starts = sources.map(({ origin, axis }) => {
       // From a hair in front of it: a source on a face shines from the outside of the face.
       const at = origin.map((value, i) => value + 1e-6 * axis[i]);
@@ -235,14 +246,14 @@ export class SceneTracer implements ChunkTracer {
         this.#wave = source.launch(u, this.#ray);
         this.#depth = 0;
         for (const solid of this.#starts[s]) this.#stack[this.#depth++] = solid;
-        this.#flux = flux;
+        this.#flux = this.#first = this.#launched = flux * this.#ray[6];
+        this.#aimed = false;
         this.#events = 0;
         this.#launch = rays + i;
         this.#random.a = a | 0;
         this.#random.b = mixBits(b + i);
         this.#random.count = 0;
-        this.#first = flux;
-        sum.ledger.launched += flux;
+        sum.ledger.launched += this.#flux;
         sum.met[s] += this.#follow() ? 1 : 0;
       }
       sum.launched[s] += count;
@@ -266,7 +277,8 @@ export class SceneTracer implements ChunkTracer {
     const inside = this.bodiesAt(...at);
     this.#depth = inside.length;
     this.#stack.set(inside);
-    this.#flux = this.#first = 1;
+    this.#flux = this.#first = this.#launched = 1;
+    this.#aimed = false;
     this.#wave = wave;
     this.#events = 0;
     this.#follow();
@@ -278,9 +290,9 @@ export class SceneTracer implements ChunkTracer {
     const { splitting, threshold, events } = scene.sampling;
     const ray = this.#ray;
     const random = this.#random;
-    const least = threshold * this.#first;
     let met = false;
     for (;;) {
+      const least = threshold * this.#first;
       // One step of the ray under way.
       const inside = this.#depth > 0 ? this.#stack[this.#depth - 1] : -1;
       this.#nearest();
@@ -296,6 +308,7 @@ export class SceneTracer implements ChunkTracer {
         const left = this.#flux * Math.exp(-loss * way);
         this.#sum.ledger.inBodies += this.#flux - left;
         if (inside >= 0) this.#sum.solids[inside] += this.#flux - left;
+        this.#deposit(way, loss);
         this.#flux = left;
       }
       let alive: boolean;
@@ -324,7 +337,7 @@ export class SceneTracer implements ChunkTracer {
         met = true;
         for (let axis = 0; axis < 3; axis++) ray[axis] += this.#hitAt * ray[3 + axis];
         if (faces[face].through) {
-          for (const d of faces[face].detectors) this.#count(d, this.#local[0], this.#local[1], this.#flux);
+          for (const d of faces[face].detectors) this.#countLocal(d, this.#flux);
           alive = true;
         } else {
           this.#events++;
@@ -517,8 +530,7 @@ export class SceneTracer implements ChunkTracer {
     const shares = this.#shares;
     const flux = this.#flux;
     for (const d of face.detectors)
-      if (this.model.detectors[d].detector.counts === 'incident')
-        this.#count(d, this.#local[0], this.#local[1], flux);
+      if (this.model.detectors[d].detector.counts === 'incident') this.#countLocal(d, flux);
     let reflected: number;
     let through: number;
     const noIndex = !(n1 > 0) || (!finish.opaque && !(n2 > 0));
@@ -537,8 +549,8 @@ export class SceneTracer implements ChunkTracer {
     for (const d of face.detectors) {
       counted = true;
       const what = this.model.detectors[d].detector.counts;
-      if (what === 'absorbed') this.#count(d, this.#local[0], this.#local[1], absorbed);
-      else if (what === 'leaving') this.#count(d, this.#local[0], this.#local[1], flux - absorbed);
+      if (what === 'absorbed') this.#countLocal(d, absorbed);
+      else if (what === 'leaving') this.#countLocal(d, flux - absorbed);
     }
     if (counted) this.#sum.ledger.detected += absorbed;
     else this.#sum.ledger.absorbed += absorbed;
@@ -556,6 +568,9 @@ export class SceneTracer implements ChunkTracer {
       this.#sum.ledger.cutOff += whole;
       return false;
     }
+    const drawAimed = this.#aims.aims.length > 0 && !this.#aimed;
+    if (drawAimed)
+      for (const k of [1, 3]) if (parts[k] > 0) this.#sendAimed(k, parts[k], gx, gy, gz, cosine, n1, n2, finish, inner, outer, outward); // prettier-ignore
     let chosen = 0;
     if (split) for (let k = 1; k < 4; k++) chosen = parts[k] > parts[chosen] ? k : chosen;
     else {
@@ -572,11 +587,16 @@ export class SceneTracer implements ChunkTracer {
           continue;
         }
         this.#direct(k, gx, gy, gz, cosine, n1, n2, finish);
-        this.#push(parts[k], k, inner, outer, outward);
+        if (drawAimed && this.#covered(k)) this.#sum.ledger.byLot += parts[k];
+        else this.#push(parts[k], k, inner, outer, outward);
       }
     }
     this.#direct(chosen, gx, gy, gz, cosine, n1, n2, finish);
     const turned = this.#turned;
+    if (drawAimed && this.#covered(chosen)) {
+      this.#sum.ledger.byLot += split ? strongest : whole;
+      return false;
+    }
     this.#aim(turned[0], turned[1], turned[2]);
     this.#flux = split ? strongest : whole;
     if (chosen >= 2) this.#cross(inner, outer, outward);
@@ -640,6 +660,49 @@ export class SceneTracer implements ChunkTracer {
     out[2] = drawn[0] * az + drawn[1] * bz + drawn[2] * zz;
   }
 
+  /** Whether scattered light was drawn into a cone that aimed light stands for. */
+  #covered(k: number): boolean {
+    if (k !== 1 && k !== 3) return false;
+    const [x, y, z] = this.#ray;
+    const [l, m, n] = this.#turned;
+    return this.#aims.covers(x, y, z, l, m, n);
+  }
+
+  /** Sends what part `k` scatters into the cones of the aims, a ray each. */
+  #sendAimed(
+    k: number,
+    part: number,
+    gx: number,
+    gy: number,
+    gz: number,
+    cosine: number,
+    n1: number,
+    n2: number,
+    finish: CompiledFinish,
+    inner: number,
+    outer: number,
+    outward: boolean,
+  ): void {
+    const side = k < 2 ? -1 : 1;
+    this.#direct(k - 1, gx, gy, gz, cosine, n1, n2, finish);
+    const [x, y, z] = this.#ray;
+    const place = this.#place;
+    place.set([x, y, z, side * gx, side * gy, side * gz, ...this.#turned]);
+    const scatter = k === 1 ? finish.reflected! : finish.transmitted!;
+    const first = this.#first;
+    for (let j = 0; j < this.#aims.aims.length; j++) {
+      const share = this.#aims.draw(j, scatter, place, this.#random, this.#turned);
+      if (!(share > 0)) continue;
+      const flux = part * share;
+      this.#sum.ledger.byLot -= flux;
+      this.#first = flux;
+      this.#aimed = true;
+      this.#push(flux, k, inner, outer, outward, Math.imul(j + 1, AIMED_CHILD));
+      this.#aimed = false;
+      this.#first = first;
+    }
+  }
+
   #aim(l: number, m: number, n: number): void {
     const scale = 1 / Math.sqrt(l * l + m * m + n * n);
     this.#ray[3] = l * scale;
@@ -672,7 +735,7 @@ export class SceneTracer implements ChunkTracer {
     }
   }
 
-  #push(flux: number, part: number, inner: number, outer: number, outward: boolean): void {
+  #push(flux: number, part: number, inner: number, outer: number, outward: boolean, apart = 0): void {
     const [depth, stack] = [this.#depth, this.#stack.slice()];
     if (part >= 2) this.#cross(inner, outer, outward);
     const turned = this.#turned;
@@ -683,8 +746,8 @@ export class SceneTracer implements ChunkTracer {
     const ray = this.#ray;
     // A child draws numbers of its own.
     const random = this.#random;
-    const key = mixBits(random.a + Math.imul(4 * this.#events + part, CHILD));
-    this.#waiting.push(ray[0], ray[1], ray[2], l * scale, m * scale, n * scale, flux, this.#wave, this.#events, this.#depth, key, random.b, 0); // prettier-ignore
+    const key = mixBits(random.a + Math.imul(4 * this.#events + part, CHILD) + apart);
+    this.#waiting.push(ray[0], ray[1], ray[2], l * scale, m * scale, n * scale, flux, this.#wave, this.#events, this.#depth, key, random.b, 0, this.#first, this.#aimed ? 1 : 0); // prettier-ignore
     for (let k = 0; k < DEPTH; k++) this.#waiting.push(this.#stack[k]);
     this.#depth = depth;
     this.#stack.set(stack);
@@ -701,10 +764,12 @@ export class SceneTracer implements ChunkTracer {
     this.#wave = w[o + 7];
     this.#events = w[o + 8];
     this.#depth = w[o + 9];
-    for (let k = 0; k < DEPTH; k++) this.#stack[k] = w[o + 13 + k];
+    for (let k = 0; k < DEPTH; k++) this.#stack[k] = w[o + 15 + k];
     this.#random.a = w[o + 10];
     this.#random.b = w[o + 11];
     this.#random.count = w[o + 12];
+    this.#first = w[o + 13];
+    this.#aimed = w[o + 14] === 1;
     w.length = o;
     return true;
   }
@@ -722,9 +787,25 @@ export class SceneTracer implements ChunkTracer {
       const l = r[0] * ray[3] + r[1] * ray[4] + r[2] * ray[5];
       const m = r[3] * ray[3] + r[4] * ray[4] + r[5] * ray[5];
       const n = r[6] * ray[3] + r[7] * ray[4] + r[8] * ray[5];
-      const degree = 180 / Math.PI;
-      this.#count(d, Math.atan2(l, n) * degree, Math.asin(Math.min(1, Math.max(-1, m))) * degree, this.#flux);
+      mapPlace(detectors[d].chart, l, m, n, this.#mapped);
+      this.#count(d, this.#mapped[0], this.#mapped[1], this.#flux);
     }
+  }
+
+  /** What is lost on a way, in the blocks of cells that it goes through. */
+  #deposit(way: number, loss: number): void {
+    this.model.detectors.forEach(({ volume, detector }, d) => {
+      if (!volume) return;
+      const value = detector.light === 'photometric' ? this.#flux * this.#lumens[this.#wave] : this.#flux;
+      this.#hits[d] += depositAlong(volume, this.#ray, way, value, loss, this.#maps[d], this.#moments[d]);
+    });
+  }
+
+  /** Counts flux where the face under way was met. */
+  #countLocal(d: number, flux: number): void {
+    const [x, y, z] = this.#local;
+    mapPlace(this.model.detectors[d].chart, x, y, z, this.#mapped);
+    this.#count(d, this.#mapped[0], this.#mapped[1], flux);
   }
 
   /** Counts flux at x, y of a detector's own coordinates; what falls outside of its map is not counted. */
@@ -758,7 +839,7 @@ export class SceneTracer implements ChunkTracer {
     watch({
       from: [x, y, z],
       to: [x + length * l, y + length * m, z + length * n],
-      share: this.#flux / this.#first,
+      share: this.#flux / this.#launched,
       wave: this.#wave,
       source: this.#source,
       launch: this.#launch,

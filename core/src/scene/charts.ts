@@ -1,0 +1,55 @@
+import type { Detector } from '../project/scene.ts';
+
+/**
+ * How places on a detector become coordinates of its map.
+ *
+ * `flat`: x and y, mm. `cylinder`: its wall unrolled, x the way round it from its own x axis and y along its axis, mm. `sphere`:
+ * azimuth atan2(x, z) and elevation asin(y/r), degrees, which are also those of `directions`, the far field. `volume`: a block of cells,
+ * layer by layer along z.
+ */
+export type Chart =
+  | { readonly kind: 'flat' | 'directions' | 'volume' }
+  | { readonly kind: 'cylinder' | 'sphere'; readonly radius: number };
+
+const DEGREES = 180 / Math.PI;
+
+/** Map coordinates of a place on a detector; writes x and y into `out`. */
+export function mapPlace(chart: Chart, x: number, y: number, z: number, out: Float64Array): void {
+  switch (chart.kind) {
+    case 'cylinder':
+      out[0] = chart.radius * Math.atan2(y, x);
+      out[1] = z;
+      return;
+    case 'sphere':
+    case 'directions': {
+      const radius = chart.kind === 'sphere' ? chart.radius : 1;
+      out[0] = Math.atan2(x, z) * DEGREES;
+      out[1] = Math.asin(Math.min(1, Math.max(-1, y / radius))) * DEGREES;
+      return;
+    }
+    default:
+      out[0] = x;
+      out[1] = y;
+  }
+}
+
+/** Units of what a detector shows. */
+export interface DetectorUnits {
+  readonly flux: 'W' | 'lm';
+  /** Of its map. */
+  readonly density: string;
+  /** What a density in flux a mm², sr or mm³ is multiplied by. */
+  readonly scale: number;
+  /** Of coordinates on its map. */
+  readonly place: 'mm' | '°';
+}
+
+/** Units of a detector: W/mm² or lx, W/sr or cd, W/mm³ or lm/mm³. */
+export function detectorUnits({ light }: Pick<Detector, 'light'>, { kind }: Chart): DetectorUnits {
+  const photometric = light === 'photometric';
+  const flux = photometric ? 'lm' : 'W';
+  const place = kind === 'directions' || kind === 'sphere' ? '°' : 'mm';
+  if (kind === 'directions') return { flux, density: photometric ? 'cd' : 'W/sr', scale: 1, place };
+  if (kind === 'volume') return { flux, density: `${flux}/mm³`, scale: 1, place };
+  return { flux, density: photometric ? 'lx' : 'W/mm²', scale: photometric ? 1e6 : 1, place };
+}
