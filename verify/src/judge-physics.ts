@@ -3,7 +3,8 @@ import {
   metalShares, RadialLobe, totalReflectionPhase, type FaceShares, type Film, type Material,
 } from '@ulvex/core'; // prettier-ignore
 import { countScalars, type Tally, type Tolerance } from './tally.ts';
-import { SCENE_CASES, type Sampled } from './physics-scenes.ts';
+import type { Sampled } from './physics-bench.ts';
+import { SCENE_CASES } from './physics-scenes.ts';
 
 /** One case of the physics file. */
 export interface PhysicsCase {
@@ -180,7 +181,8 @@ function cosineLobe({ inputs }: PhysicsCase): Found {
     // A BSDF cosᵐ about the normal scatters ∫ cosᵐθ cos θ dΩ, its lobe being the density over its peak.
     tis: by((m) => {
       const lobe = compileScatter({ kind: 'cosine_power', share: 1, power: m });
-      const relative = (mu: number) => lobe.density(0, 0, Math.sqrt(1 - mu * mu), 0) / peak(m);
+      const top = lobe.density(0, 0, 0, 0);
+      const relative = (mu: number) => lobe.density(0, 0, Math.sqrt(1 - mu * mu), 0) / top;
       return 2 * Math.PI * integral((mu) => relative(mu) * mu, 0, 1);
     }),
     HWHM_deg: by((m) => root(half(m), 0, 89.99)),

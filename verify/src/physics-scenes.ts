@@ -1,125 +1,8 @@
-import {
-  AIR, compileScene, detectorNumbers, internalTransmittance, SAMPLING, SceneTracer, traceAll,
-  type Detector, type Finish, type Material, type Part, type Project, type Sampling, type SceneModel, type Source, type Stretch, type TracerOptions,
-} from '@ulvex/core'; // prettier-ignore
+import { internalTransmittance, SceneTracer, traceAll, type Material, type Part, type SceneModel, type Stretch } from '@ulvex/core'; // prettier-ignore
 import type { Found, PhysicsCase } from './judge-physics.ts';
-
-/** A number found by tracing rays drawn by lot, over several runs with seeds of their own. */
-export interface Sampled {
-  readonly value: number;
-  /** Standard error of the mean over the runs, as the runs claim it. */
-  readonly error: number;
-  /** Whether the runs spread as they claim: χ² of their values over their own errors lies where all but a thousandth of such sums do. */
-  readonly honest: boolean;
-}
-
-interface Given {
-  readonly parts: readonly Part[];
-  readonly sources: readonly Partial<Source>[];
-  readonly detectors?: readonly Detector[];
-  readonly finishes?: readonly Finish[];
-  readonly materials?: readonly Material[];
-  readonly sampling?: Partial<Sampling>;
-}
-
-const GLASS: Material = {
-  id: 'glass',
-  label: 'glass',
-  family: 'test glass',
-  dispersion: { kind: 'constant', index: 1.5 },
-  range: [100, 20000],
-};
-
-function modelOf({
-  parts,
-  sources,
-  detectors = [],
-  finishes = [],
-  materials = [GLASS],
-  sampling,
-}: Given): SceneModel {
-  const lamp: Source = {
-    id: 'lamp',
-    flux: 1,
-    unit: 'W',
-    light: [{ nm: 550, weight: 1 }],
-    region: { kind: 'point' },
-    law: { kind: 'parallel', half: 0 },
-  };
-  const project: Project = {
-    format: 'ulvex-project',
-    version: 1,
-    name: 'Physics',
-    notes: '',
-    lenses: [],
-    materials: [AIR, ...materials],
-    requirements: [],
-    finishes,
-    scenes: [
-      {
-        id: 'scene',
-        name: 'Scene',
-        medium: 'air',
-        parts,
-        sources: sources.map((source, i) => ({ ...lamp, id: `lamp_${i}`, ...source })),
-        detectors,
-        sampling: { ...SAMPLING, ...sampling },
-      },
-    ],
-  };
-  const model = compileScene(project, project.scenes![0], () => 'no lens');
-  const wrong = model.findings.find(({ severity }) => severity === 'error');
-  if (wrong) throw new Error(wrong.text);
-  return model;
-}
-
-const RUNS = 10;
-const RAYS = 16_384;
-/** Bounds of χ² with nine degrees of freedom that leave out a thousandth together. */
-const LEAST = 0.97;
-const MOST = 29.7;
-
-/** Flux share on the first detector, over several seeds, times a factor. */
-function sampled(given: Given, factor = 1, rays = RAYS, options: TracerOptions = {}): Sampled {
-  const runs = Array.from({ length: RUNS }, (_, seed) => {
-    const model = modelOf({ ...given, sampling: { ...given.sampling, seed: seed + 1 } });
-    const tally = traceAll(model, rays, options);
-    return detectorNumbers(model.detectors[0], tally.detectors[0], tally.chunks).flux;
-  });
-  const mean = runs.reduce((sum, { value }) => sum + value, 0) / RUNS;
-  const error = Math.sqrt(runs.reduce((sum, { standardError }) => sum + standardError ** 2, 0)) / RUNS;
-  const chi = runs.reduce((sum, { value, standardError }) => sum + ((value - mean) / standardError) ** 2, 0);
-  const exact = runs.every(
-    ({ value, standardError }) => standardError < 1e-12 && Math.abs(value - mean) < 1e-12,
-  );
-  return { value: mean * factor, error: error * factor, honest: exact || (chi > LEAST && chi < MOST) };
-}
-
-const on = (part: string): Detector => ({
-  id: 'meter',
-  on: { kind: 'face', part, face: 'face' },
-  columns: 1,
-  rows: 1,
-  counts: 'incident',
-  light: 'radiometric',
-});
-const LAMBERT: Partial<Source> = { law: { kind: 'lambertian', half: 90 } };
-const disc = (radius: number, frame: Part['frame'], inner = 0): Part => ({
-  id: 'target',
-  body: { kind: 'disc', radius, inner },
-  frame: frame!,
-});
-const sheet = (width: number, height: number, frame: Part['frame']): Part => ({
-  id: 'target',
-  body: { kind: 'sheet', width, height },
-  frame: frame!,
-});
-const rowsOf = (values: unknown) => values as readonly Readonly<Record<string, number>>[];
-const radians = (degrees: number) => (degrees * Math.PI) / 180;
-
-/** Light from a place to a target: what comes the other way from an even Lambertian target, by reciprocity. */
-const fromPoint = (target: Part, factor = 1) =>
-  sampled({ parts: [target], sources: [LAMBERT], detectors: [on('target')] }, factor);
+import { GLASS, modelOf, on, radians, RAYS, rowsOf, sampled, sheet, type Given } from './physics-bench.ts';
+import { trough } from './physics-concentrator.ts';
+import { paraxialPlateShift, RADIOMETRY } from './physics-radiometry.ts';
 
 /** Everything of a slab at one angle and polarisation, summed up exactly by splitting. */
 function slab(deg: number, polarised: 's' | 'p'): Readonly<Record<string, number>> {
@@ -258,7 +141,7 @@ function plateShift({ values }: PhysicsCase): Found {
     tracer.follow({ at: [0, 0, 0], direction: [0, sine, cosine], wave: 0 });
     const { from } = out!;
     const lateral = Math.abs(from[1] * cosine - from[2] * sine);
-    return { lateral, ...(deg > 0 && { longitudinal: lateral / sine }) };
+    return { lateral, longitudinal: deg > 0 ? lateral / sine : paraxialPlateShift(10, 1.5) };
   });
 }
 
@@ -294,147 +177,12 @@ function prism(): Found {
 }
 
 /** Cases that are traced through scenes, by id. */
-/** Flat pieces that each wall of the trough is made of. */
-const WALL_PIECES = 240;
-
-/**
- * A hollow trough between two tilted parabolas, perfect mirrors at its ends, its mouth lit evenly from the whole half-space: what comes
- * to its exit is the share sin θ of its acceptance, one over the concentration.
- */
-function trough({ inputs }: PhysicsCase): Found {
-  const { aPrime, thetaDeg } = inputs as { aPrime: number; thetaDeg: number };
-  const theta = radians(thetaDeg);
-  const focus = aPrime * (1 + Math.sin(theta));
-  const wall = Array.from({ length: WALL_PIECES + 1 }, (_, i): [number, number] => {
-    const phi = Math.PI / 2 + theta + (i / WALL_PIECES) * (theta - Math.PI / 2);
-    const r = (2 * focus) / (1 - Math.cos(phi));
-    return [r * Math.sin(phi - theta) - aPrime, r * Math.cos(phi - theta)];
-  });
-  const [mouth, height] = wall[WALL_PIECES];
-  const outside = mouth + 1;
-  const profile: [number, number][] = [...wall, [outside, height], [outside, 0]];
-  const long = 8;
-  const side = (id: string, points: readonly (readonly [number, number])[]): Part => ({
-    id,
-    body: { kind: 'extruded', points, length: long },
-    finish: 'mirror',
-    frame: { dz: -long / 2 },
-  });
-  const end = (id: string, dz: number): Part => ({
-    id,
-    body: { kind: 'sheet', width: 4 * outside, height: 4 * height },
-    finish: 'mirror',
-    frame: { dz },
-  });
-  const lit = sampled({
-    parts: [
-      side('right', profile),
-      side('left', profile.map(([x, y]) => [-x, y] as const).reverse()),
-      end('near', -long / 2),
-      end('far', long / 2),
-      {
-        id: 'target',
-        body: { kind: 'sheet', width: 2 * aPrime, height: long },
-        frame: { tx: 90, dy: -1e-6 },
-      },
-    ],
-    sources: [
-      {
-        // Downward from a hair under the mouth, between the mirrors of its ends.
-        region: { kind: 'rectangle', width: 2 * mouth * (1 - 1e-9), height: long * (1 - 1e-9) },
-        law: { kind: 'lambertian', half: 90 },
-        frame: { dy: height * (1 - 1e-9), tx: 90 },
-      },
-    ],
-    detectors: [on('target')],
-    sampling: { threshold: 0, events: 200 },
-  });
-  return { C2D: { value: 1 / lit.value, error: lit.error / lit.value ** 2, honest: lit.honest } };
-}
-
 export const SCENE_CASES: Readonly<Record<string, (one: PhysicsCase) => Found>> = {
   slab: ({ values }) => rowsOf(values).map(({ deg }) => ({ ...slab(deg, 's'), ...slab(deg, 'p') })),
   slab_shift: plateShift,
   prism,
   pile_of_plates: pile,
-  lambert_disk_plane: ({ values }) =>
-    rowsOf(values).map(({ R, d, x }) => {
-      const factor = fromPoint(disc(R, { dx: x, dz: d }));
-      return { configurationFactor: factor, E_for_unit_radiance: times(factor, Math.PI) };
-    }),
-  lambert_rect_plane: () => ({
-    E_centre: fromPoint(sheet(2, 1, { dz: 1 }), Math.PI),
-    E_corner: fromPoint(sheet(2, 1, { dx: 1, dy: 0.5, dz: 1 }), Math.PI),
-  }),
-  lambert_sphere: () => ({
-    E: times(
-      sampled({
-        parts: [{ id: 'target', body: { kind: 'sphere', radius: 1 }, frame: { dz: 3 } }],
-        sources: [LAMBERT],
-        detectors: [{ ...on('target'), on: { kind: 'face', part: 'target', face: 'surface' } }],
-      }),
-      Math.PI,
-    ),
-  }),
   cpc2d: trough,
-  etendue: ({ inputs }) => {
-    const { thDeg } = inputs as { thDeg: number };
-    const target = disc(Math.tan(radians(thDeg)), { dz: 1 });
-    const share = (law: Source['law'], factor: number) =>
-      sampled({ parts: [target], sources: [{ law }], detectors: [on('target')] }, factor);
-    return {
-      solidAngleCone30: share({ kind: 'isotropic', half: 180 }, 4 * Math.PI),
-      projectedSolidAngleCone30: share({ kind: 'lambertian', half: 90 }, Math.PI),
-    };
-  },
-  cone_flux: ({ values }) =>
-    rowsOf(values).map(({ deg }) => {
-      const target = disc(Math.tan(radians(deg)), { dz: 1 });
-      const share = (law: Source['law']) =>
-        sampled({ parts: [target], sources: [{ law }], detectors: [on('target')] });
-      return {
-        lambert: share({ kind: 'lambertian', half: 90 }),
-        isotropic: share({ kind: 'isotropic', half: 180 }),
-        cos10: share({ kind: 'cosine_power', power: 10 }),
-      };
-    }),
-  isotropic_point: () => ({
-    fractionSquareSide2: sampled({
-      parts: [sheet(2, 2, { dz: 1 })],
-      sources: [{ law: { kind: 'isotropic', half: 180 } }],
-      detectors: [on('target')],
-    }),
-  }),
-  disk_disk: ({ values }) =>
-    rowsOf(values).map(({ R1, R2, h }) => {
-      const factor = (from: number, to: number) =>
-        sampled({
-          parts: [disc(to, { dz: h })],
-          sources: [{ ...LAMBERT, region: { kind: 'disc', radius: from } }],
-          detectors: [on('target')],
-        });
-      return { F12: factor(R1, R2), F21: factor(R2, R1) };
-    }),
-  parallel_rects: ({ values }) =>
-    rowsOf(values).map(({ a, b, c }) => ({
-      F: sampled({
-        parts: [sheet(a, b, { dz: c })],
-        sources: [{ ...LAMBERT, region: { kind: 'rectangle', width: a, height: b } }],
-        detectors: [on('target')],
-      }),
-    })),
-  perp_rects: ({ values }) =>
-    rowsOf(values).map(({ w, h, l }) => ({
-      F: sampled({
-        // The emitter lies in z = 0 with an edge along x at y = −w/2; the receiver stands on that edge.
-        parts: [sheet(l, h, { dy: -w / 2, dz: h / 2, tx: 90 })],
-        sources: [{ ...LAMBERT, region: { kind: 'rectangle', width: l, height: w } }],
-        detectors: [on('target')],
-      }),
-    })),
   integrating_sphere: integratingSphere,
+  ...RADIOMETRY,
 };
-
-function times(one: Sampled, factor: number): Sampled {
-  return { ...one, value: one.value * factor, error: one.error * factor };
-}

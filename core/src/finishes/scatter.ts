@@ -87,7 +87,7 @@ const TRIES = 64;
 
 function gaussian(share: number, sigma: number): CompiledScatter {
   // Of a circle of radius r about a place s from the middle, the part in the unit disc.
-  const above = keptShare((u, sine) => {
+  const above = keptShare(1 - Math.exp(-1 / (2 * sigma * sigma)), (u, sine) => {
     const radius = sigma * Math.sqrt(-2 * Math.log(u));
     return arcBelow((radius * radius + sine * sine - 1) / (2 * radius * sine));
   });
@@ -113,7 +113,7 @@ function gaussian(share: number, sigma: number): CompiledScatter {
 
 function cosinePower(share: number, power: number): CompiledScatter {
   // Of a cone of an angle γ about the specular direction, the part above the face: −cot γ cot θ bounds its azimuth.
-  const above = keptShare((u, sine) => {
+  const above = keptShare(1, (u, sine) => {
     const along = u ** (1 / (power + 1));
     return 1 - arcBelow((along * Math.sqrt(1 - sine * sine)) / (Math.sqrt(1 - along * along) * sine));
   });
@@ -151,11 +151,13 @@ const KEPT_DRAWS = 1024;
  * Share of the draws that come out above the face, over the sine of the specular direction: of a lobe whose rings are drawn by one
  * number u. Tabulated when first asked for, closely where lobes begin to dip below the face.
  *
+ * @param atNormal - the share for sine 0
  * @param ring - share of the ring that lies above
  */
-function keptShare(ring: (u: number, sine: number) => number): (sine: number) => number {
+function keptShare(atNormal: number, ring: (u: number, sine: number) => number): (sine: number) => number {
   let table: Float64Array | null = null;
   return (wanted) => {
+    if (wanted === 0) return atNormal;
     table ??= Float64Array.from({ length: KEPT_PLACES + 1 }, (_, i) => {
       const sine = 1 - (1 - i / KEPT_PLACES) ** 2;
       return ringMean(ring, Math.max(1e-12, sine));
