@@ -68,6 +68,7 @@ export { APERTURE_AREAS, areaDefinition, OBSCURATION_AREAS } from './apertures/r
 export * from './sequence/solver-variable.ts';
 export * from './sequence/ray-derivatives.ts';
 export * from './project/scene.ts';
+export type { Combination } from './bodies/trimmed-face.ts';
 export * from './bodies/registry.ts';
 export * from './finishes/finish.ts';
 export { compileScatter, type Scatter } from './finishes/scatter.ts';
@@ -93,6 +94,7 @@ export * from './scene/charts.ts';
 export * from './scene/tracer.ts';
 export * from './imaging/scene-evaluation.ts';
 export * from './imaging/scene-view.ts';
+export { sectionLines } from './imaging/outlines.ts';
 export * from './project/scene-edits.ts';
 export * from './finishes/shelf.ts';
 export * from './math/rigid.ts';

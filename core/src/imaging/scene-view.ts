@@ -2,6 +2,7 @@ import type { Triangles } from '../bodies/face-form.ts';
 import { AT_REST, movePoint, turnDirection, type Rigid } from '../math/rigid.ts';
 import type { CompiledDetector } from '../scene/detectors.ts';
 import type { Finding } from '../sequence/lens-model.ts';
+import { detectorOutline } from './outlines.ts';
 import { noTally } from '../scene/run.ts';
 import type { SceneFace, SceneModel } from '../scene/scene-model.ts';
 import { SceneTracer } from '../scene/tracer.ts';
@@ -35,6 +36,8 @@ export interface ViewDetector {
   readonly pose: Rigid;
   /** mm in its own coordinates, degrees for the far field. */
   readonly range: CompiledDetector['range'];
+  /** Its edges where it stands free, in its own coordinates: both ends of straight pieces. */
+  readonly outline: Float32Array;
   readonly far: boolean;
   /** Whether its map can be laid where it is: flat, and in one place. */
   readonly flat: boolean;
@@ -97,13 +100,15 @@ export function sceneView({ model }: SceneEvaluation): SceneView {
       };
     }),
     sources: model.sources.map(({ id, origin, axis }) => ({ id, origin: [...origin], axis: [...axis] })),
-    detectors: model.detectors.map(({ id, pose, range, chart }, d): ViewDetector => {
+    detectors: model.detectors.map((detector, d): ViewDetector => {
+      const { id, pose, range, chart } = detector;
       const face = model.faces.find(({ detectors }) => detectors.includes(d));
       const depth = face ? face.form.box.max[2] - face.form.box.min[2] : 0;
       return {
         id,
         pose: pose ?? face?.pose ?? AT_REST,
         range,
+        outline: detectorOutline(detector),
         far: chart.kind === 'directions',
         flat: chart.kind === 'flat' && depth < 1e-6,
       };

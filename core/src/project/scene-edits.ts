@@ -3,6 +3,7 @@ import { bodyDefinition, type OwnBody } from '../bodies/registry.ts';
 import type { Finish } from '../finishes/finish.ts';
 import { BASIC_IDS } from '../finishes/basic.ts';
 import { AIR } from '../materials/material.ts';
+import type { Combination } from '../bodies/trimmed-face.ts';
 import type { Edit } from './edit.ts';
 import type { Project } from './model.ts';
 import {
@@ -30,6 +31,15 @@ const at = (scene: Scene, kind: SceneKind) => `scenes.${scene.id}.${kind}`;
 /** How a thing of a scene is called on screen. */
 export function thingTitle(thing: { readonly id: string; readonly name?: string | undefined }): string {
   return thing.name || thing.id.replaceAll('_', ' ');
+}
+
+/** What light can be aimed at: parts with faces, and detectors that stand free. */
+export function aimTargets({ parts, detectors }: Scene): readonly (Part | Detector)[] {
+  const free = new Set<Detector['on']['kind']>(['rectangle', 'disc', 'cylinder', 'sphere']);
+  return [
+    ...parts.filter(({ body, excluded }) => body.kind !== 'group' && !excluded),
+    ...detectors.filter(({ on, excluded }) => free.has(on.kind) && !excluded),
+  ];
 }
 
 /** An id that nothing in a scene has, made of a word. */
@@ -113,6 +123,18 @@ export function addMesh(
   return { ...gesture, edits: [edit, ...gesture.edits] };
 }
 
+/** Makes one body of two parts, which it takes its look from the first of; they stay in the list as what it is made of. */
+export function combine(scene: Scene, operation: Combination, first: Part, second: Part): SceneGesture {
+  const { material, finish } = first;
+  const part: Part = {
+    id: freshThingId(scene, 'combination'),
+    body: { kind: 'combined', operation, first: first.id, second: second.id },
+    ...(material !== undefined && { material }),
+    ...(finish !== undefined && { finish }),
+  };
+  return insertion(scene, 'parts', part, second.id, `Combine ${thingTitle(first)} and ${thingTitle(second)}`);
+}
+
 /** Adds a frame for other parts to stand in. */
 export function addGroup(scene: Scene, after: string | null): SceneGesture {
   return insertion(
@@ -190,7 +212,7 @@ export function removeThing(scene: Scene, kind: SceneKind, id: string): SceneGes
   const edits: Edit[] = [];
   if (kind === 'parts') {
     for (const part of scene.parts)
-      if (part.body.kind === 'copy' && part.body.of === id && part.id !== id)
+      if (part.id !== id && madeOf(part, id))
         edits.push({ kind: 'remove', list: at(scene, 'parts'), id: part.id });
     for (const list of ['parts', 'sources', 'detectors'] as const)
       for (const one of scene[list] as readonly (Placed & { readonly id: string })[])
@@ -203,9 +225,21 @@ export function removeThing(scene: Scene, kind: SceneKind, id: string): SceneGes
       if (source.region.kind === 'face' && source.region.part === id)
         edits.push({ kind: 'remove', list: at(scene, 'sources'), id: source.id });
   }
+  for (const source of scene.sources)
+    if (source.aim === id)
+      edits.push({ kind: 'set', path: `${at(scene, 'sources')}.${source.id}.aim`, value: undefined });
+  const { aims } = scene.sampling;
+  if (aims?.includes(id)) {
+    const left = aims.filter((aim) => aim !== id);
+    edits.push({
+      kind: 'set',
+      path: `scenes.${scene.id}.sampling.aims`,
+      value: left.length > 0 ? left : undefined,
+    });
+  }
   // What was taken out already cannot be changed any more.
   const gone = new Set(edits.flatMap((edit) => (edit.kind === 'remove' ? [edit.id] : [])));
-  const kept = edits.filter((edit) => edit.kind === 'remove' || ![...gone].some((one) => edit.kind === 'set' && edit.path.endsWith(`.${one}.within`))); // prettier-ignore
+  const kept = edits.filter((edit) => edit.kind === 'remove' || ![...gone].some((one) => edit.kind === 'set' && /\.(within|aim)$/.test(edit.path) && edit.path.split('.').at(-2) === one)); // prettier-ignore
   const list: readonly { readonly id: string }[] = scene[kind];
   const index = list.findIndex((one) => one.id === id);
   const next = list[index + 1] ?? list[index - 1];
@@ -214,6 +248,14 @@ export function removeThing(scene: Scene, kind: SceneKind, id: string): SceneGes
     label: `Remove ${thing ? thingTitle(thing) : id}`,
     focus: next && !gone.has(next.id) ? { kind, id: next.id } : null,
   };
+}
+
+/** Whether a part is nothing without another: a copy of it, or a combination with it. */
+function madeOf({ body }: Part, id: string): boolean {
+  return (
+    (body.kind === 'copy' && body.of === id) ||
+    (body.kind === 'combined' && (body.first === id || body.second === id))
+  );
 }
 
 /** Takes a thing out without deleting it, or in again. */

@@ -4,7 +4,17 @@ import type { ParameterSpec } from '../math/parameter.ts';
 import type { QuantityKind } from '../math/quantity.ts';
 import { FRAME_SPECS } from './frame-specs.ts';
 import type { Parameter } from './parameters.ts';
-import type { Detector, DetectorPlace, Law, Part, Pattern, Region, Scene, Source } from './scene.ts';
+import type {
+  Detector,
+  DetectorPlace,
+  Law,
+  Part,
+  Pattern,
+  Region,
+  Scene,
+  Source,
+  StartOrder,
+} from './scene.ts';
 
 type Slot = Omit<Parameter, 'value'>;
 
@@ -109,6 +119,18 @@ export const LAW_SPECS: Readonly<Record<Law['kind'], readonly ParameterSpec[]>> 
   table: [],
 }; // prettier-ignore
 
+/** Numbers of each regular order of starts. */
+export const ORDER_SPECS: Readonly<Record<StartOrder['kind'], readonly ParameterSpec[]>> = {
+  grid: [
+    whole('columns', 'Columns', 'Starts along x.', 1, 1000),
+    whole('rows', 'Rows', 'Starts along y.', 1, 1000),
+  ],
+  rings: [
+    whole('rings', 'Rings', 'Of equal area.', 1, 1000),
+    whole('arms', 'Arms', 'Starts on each ring.', 1, 1000),
+  ],
+};
+
 const ACROSS = [millimetres('width', 'Width', 'Along x.'), millimetres('height', 'Height', 'Along y.')];
 
 /** Numbers of each place of a detector. */
@@ -160,6 +182,7 @@ function sourceSlots(at: string, source: Source): Slot[] {
     ...slotsAt(at, [flux], source),
     ...slotsAt(`${at}.region`, REGION_SPECS[source.region.kind], source.region),
     ...slotsAt(`${at}.law`, LAW_SPECS[source.law.kind], source.law),
+    ...(source.order ? slotsAt(`${at}.order`, ORDER_SPECS[source.order.kind], source.order) : []),
     ...slotsAt(`${at}.frame`, PLACE, source.frame),
     ...towards,
   ];

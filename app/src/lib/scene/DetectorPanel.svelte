@@ -1,5 +1,6 @@
 <script lang="ts">
   import {
+    DETECTOR_SPECS,
     setOf,
     thingTitle,
     type Detector,
@@ -9,6 +10,8 @@
   } from '@ulvex/core';
   import ParameterCell from '$lib/components/ParameterCell.svelte';
   import { useDesk } from '$lib/desk/context.ts';
+  import Numbers from '$lib/surface/Numbers.svelte';
+  import Row from './Row.svelte';
   import NameAndPlace from './NameAndPlace.svelte';
 
   interface Props {
@@ -31,34 +34,33 @@
     desk.arrange(setOf(scene, 'detectors', detector.id, key, value, label));
   }
 
+  const PLACES: readonly (readonly [string, DetectorPlace])[] = [
+    ['free rectangle', { kind: 'rectangle', width: 20, height: 20 }],
+    ['free disc', { kind: 'disc', radius: 10 }],
+    ['wall of a cylinder', { kind: 'cylinder', radius: 20, length: 40 }],
+    ['ball', { kind: 'sphere', radius: 50 }],
+    ['block of cells in bodies', { kind: 'block', width: 20, height: 20, depth: 20, layers: 10 }],
+    ['far away (by direction)', { kind: 'far', halfX: 30, halfY: 30 }],
+  ];
+
   function place(next: string) {
     const face = faces.find(({ part, name }) => `face:${part}.${name}` === next);
-    const on: DetectorPlace = face
+    const on: DetectorPlace | undefined = face
       ? { kind: 'face', part: face.part, face: face.name }
-      : next === 'far'
-        ? { kind: 'far', halfX: 30, halfY: 30 }
-        : { kind: 'rectangle', width: 20, height: 20 };
-    set('on', on, `Place of ${title}`);
+      : PLACES.find(([, { kind }]) => kind === next)?.[1];
+    if (on) set('on', on, `Place of ${title}`);
   }
-  const numbers = $derived(
-    detector.on.kind === 'rectangle'
-      ? (['width', 'height'] as const)
-      : detector.on.kind === 'far'
-        ? (['halfX', 'halfY'] as const)
-        : [],
-  );
-  const WORDS = { width: 'width', height: 'height', halfX: '± azimuth', halfY: '± elevation' } as const;
 </script>
 
 <NameAndPlace {scene} kind="detectors" thing={detector} placed={detector.on.kind !== 'face'} />
-<div class="row">
+<Row>
   <label
     >lies <select
       value={word}
       data-testid="detector-on"
       onchange={(event) => place(event.currentTarget.value)}
     >
-      <option value="rectangle">free in space</option><option value="far">far away (by direction)</option>
+      {#each PLACES as [text, { kind }] (kind)}<option value={kind}>{text}</option>{/each}
       <optgroup label="On a face"
         >{#each faces as face (face.id)}<option value="face:{face.part}.{face.name}"
             >{face.part} {face.name}</option
@@ -66,20 +68,15 @@
       >
     </select></label
   >
-  {#each numbers as key (key)}
-    <label
-      >{WORDS[key]}
-      <span class="cell"
-        ><ParameterCell
-          address="{at}.on.{key}"
-          label="{WORDS[key]} of {title}"
-          testid="detector-{key}"
-        /></span
-      ></label
-    >
-  {/each}
-</div>
-<div class="row">
+</Row>
+<Numbers
+  specs={DETECTOR_SPECS[detector.on.kind]}
+  address={(id) => `${at}.on.${id}`}
+  of={title}
+  across={2}
+  testid="detector"
+/>
+<Row>
   <label
     >cells <span class="cell"
       ><ParameterCell address="{at}.columns" label="Columns of {title}" testid="detector-columns" /></span
@@ -87,16 +84,20 @@
     ×
     <span class="cell"><ParameterCell address="{at}.rows" label="Rows of {title}" /></span></label
   >
-  <label
-    >counts <select
-      value={detector.counts}
-      onchange={(event) => set('counts', event.currentTarget.value, `What ${title} counts`)}
-    >
-      <option value="incident">incident</option><option value="absorbed">absorbed</option><option
-        value="leaving">leaving</option
+  {#if detector.on.kind === 'block'}
+    <span>counts what is absorbed</span>
+  {:else}
+    <label
+      >counts <select
+        value={detector.counts}
+        onchange={(event) => set('counts', event.currentTarget.value, `What ${title} counts`)}
       >
-    </select></label
-  >
+        <option value="incident">incident</option><option value="absorbed">absorbed</option><option
+          value="leaving">leaving</option
+        >
+      </select></label
+    >
+  {/if}
   <label
     >in <select
       value={detector.light}
@@ -111,36 +112,4 @@
       ><ParameterCell address="{at}.floor" label="Noise level of {title}" /></span
     ></label
   >
-</div>
-
-<style>
-  .row {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 4px 8px;
-    align-items: center;
-    color: var(--muted);
-    font-size: var(--size-small);
-  }
-
-  label {
-    display: flex;
-    gap: 4px;
-    align-items: center;
-  }
-
-  .cell {
-    width: 52px;
-    border-bottom: 1px solid var(--line);
-  }
-
-  select {
-    max-width: 170px;
-    padding: 1px 6px;
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    background: none;
-    color: inherit;
-    font-size: inherit;
-  }
-</style>
+</Row>

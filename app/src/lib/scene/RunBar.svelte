@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { LEDGER_KEYS, type Scene } from '@ulvex/core';
+  import { aimTargets, LEDGER_KEYS, MOST_AIMS, thingTitle, type Scene } from '@ulvex/core';
   import ParameterCell from '$lib/components/ParameterCell.svelte';
   import { significant } from '$lib/format.ts';
   import { useDesk } from '$lib/desk/context.ts';
@@ -24,8 +24,10 @@
     inBodies: 'absorbed in bodies',
     escaped: 'leaves the scene',
     cutOff: 'cut off',
-    byLot: 'ended by lot',
+    byLot: 'net of lots and aims',
   };
+  const aims = $derived(scene.sampling.aims ?? []);
+  const nameOf = (id: string) => thingTitle(aimTargets(scene).find((thing) => thing.id === id) ?? { id });
   const book = $derived.by(() => {
     const { tally } = run;
     if (!tally || tally.chunks === 0 || !(tally.ledger.launched > 0)) return [];
@@ -96,6 +98,36 @@
         )}
     >
       <option value="split">rays split</option><option value="one">one way by lot</option>
+    </select>
+  </label>
+  <label>
+    <select
+      aria-label="What scattered light is aimed at"
+      title="Scattered light is also sent straight to what is marked here, with the flux that goes there: rare light is found with few rays"
+      data-testid="scatter-aims"
+      value=""
+      onchange={(event) => {
+        const id = event.currentTarget.value;
+        event.currentTarget.value = '';
+        const next = aims.includes(id) ? aims.filter((one) => one !== id) : [...aims, id];
+        desk.commit(
+          [{ kind: 'set', path: `${at}.aims`, value: next.length > 0 ? next : undefined }],
+          'What scattered light is aimed at',
+        );
+      }}
+    >
+      <option value="" hidden
+        >scatter aimed at {aims.length === 0
+          ? 'nothing'
+          : aims.length === 1
+            ? nameOf(aims[0])
+            : `${aims.length} things`}</option
+      >
+      {#each aimTargets(scene) as thing (thing.id)}<option
+          value={thing.id}
+          disabled={aims.length >= MOST_AIMS && !aims.includes(thing.id)}
+          >{aims.includes(thing.id) ? '✓ ' : ''}{thingTitle(thing)}</option
+        >{/each}
     </select>
   </label>
   <label

@@ -144,7 +144,10 @@
   }
 
   $effect(() => drawing?.setMaps(view, maps));
-  $effect(() => drawing?.cutOpen(cut));
+  $effect(() => {
+    void [theme.current, view, hidden, alone];
+    drawing?.cutOpen(cut, token('--ink'));
+  });
 
   function boxOfChosen() {
     const { thing } = desk;

@@ -1,10 +1,11 @@
 <script lang="ts">
-  import { failure, LAW_SPECS, REGION_SPECS, setOf, success, thingTitle, type Law, type Region, type Scene, type SceneView, type Source } from '@ulvex/core'; // prettier-ignore
+  import { failure, aimTargets, LAW_SPECS, ORDER_SPECS, REGION_SPECS, setOf, success, thingTitle, type Law, type Region, type Scene, type SceneView, type Source, type StartOrder } from '@ulvex/core'; // prettier-ignore
   import Cell from '$lib/components/Cell.svelte';
   import ParameterCell from '$lib/components/ParameterCell.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import Numbers from '$lib/surface/Numbers.svelte';
   import { plain } from '$lib/format.ts';
+  import Row from './Row.svelte';
   import NameAndPlace from './NameAndPlace.svelte';
 
   interface Props {
@@ -33,6 +34,12 @@
     ['gaussian', 'Gaussian', { kind: 'gaussian', half: 1 }],
     ['table', 'table by angle', { kind: 'table', degrees: [0, 30, 60, 90], intensity: [1, 0.9, 0.4, 0] }],
   ];
+
+  const ORDERS: readonly StartOrder[] = [
+    { kind: 'grid', columns: 11, rows: 11 },
+    { kind: 'rings', rings: 6, arms: 12 },
+  ];
+  const targets = $derived(aimTargets(scene));
 
   function set(key: string, value: unknown, label: string) {
     desk.arrange(setOf(scene, 'sources', source.id, key, value, label));
@@ -83,7 +90,7 @@
 </script>
 
 <NameAndPlace {scene} kind="sources" thing={source} placed={source.region.kind !== 'face'} />
-<div class="row">
+<Row>
   <label
     >flux <span class="cell"
       ><ParameterCell address="{at}.flux" label="Flux of {title}" testid="source-flux" /></span
@@ -108,8 +115,8 @@
       oncommit={(value) => set('light', value, `Light of ${title}`)}
     />
   </label>
-</div>
-<div class="row">
+</Row>
+<Row>
   <label
     >starts on <select
       value={regionWord}
@@ -147,18 +154,20 @@
     title="Parallel light with the half-angle of the sun"
     onclick={() => set('law', { kind: 'parallel', half: 0.2666 }, 'Sunlight')}>sun</button
   >
-</div>
+</Row>
 {#if table}
-  <label class="wide"
-    >angle:intensity
-    <Cell
-      label="Intensity of {title} by angle"
-      text={table.degrees.map((d, i) => `${plain(d, 6)}:${plain(table.intensity[i], 6)}`).join(' ')}
-      align="left"
-      read={readTable}
-      oncommit={(law) => set('law', law, `Law of ${title}`)}
-    />
-  </label>
+  <Row
+    ><label class="wide"
+      >angle:intensity
+      <Cell
+        label="Intensity of {title} by angle"
+        text={table.degrees.map((d, i) => `${plain(d, 6)}:${plain(table.intensity[i], 6)}`).join(' ')}
+        align="left"
+        read={readTable}
+        oncommit={(law) => set('law', law, `Law of ${title}`)}
+      />
+    </label></Row
+  >
 {/if}
 <Numbers
   specs={[...REGION_SPECS[source.region.kind]]}
@@ -175,7 +184,7 @@
   testid="law"
 />
 {#if source.region.kind !== 'face'}
-  <div class="row">
+  <Row>
     <button
       aria-pressed={source.towards !== undefined}
       data-testid="source-towards"
@@ -199,56 +208,45 @@
       {/each}
       <span>mm from where it stands</span>
     {/if}
-  </div>
+  </Row>
 {/if}
-
-<style>
-  .row {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 4px 8px;
-    align-items: center;
-    color: var(--muted);
-    font-size: var(--size-small);
-  }
-
-  label {
-    display: flex;
-    gap: 4px;
-    align-items: center;
-    color: var(--muted);
-    font-size: var(--size-small);
-  }
-
-  .wide {
-    flex: 1;
-    border-bottom: 1px solid var(--line);
-    white-space: nowrap;
-  }
-
-  .cell {
-    width: 62px;
-    border-bottom: 1px solid var(--line);
-  }
-
-  button,
-  select {
-    max-width: 150px;
-    padding: 1px 6px;
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    background: none;
-    color: inherit;
-    font-size: inherit;
-  }
-
-  button:hover {
-    border-color: var(--accent);
-  }
-
-  button[aria-pressed='true'] {
-    border-color: var(--accent);
-    background: var(--accent-ground);
-    color: var(--accent);
-  }
-</style>
+<Row>
+  <label
+    >aimed at <select
+      value={source.aim ?? ''}
+      data-testid="source-aim"
+      title="Launches only what goes into the ball about a part or free detector: all rays where they count"
+      onchange={(event) => set('aim', event.currentTarget.value || undefined, `Aim of ${title}`)}
+    >
+      <option value="">everything</option>
+      {#each targets as thing (thing.id)}<option value={thing.id}>{thingTitle(thing)}</option>{/each}
+    </select></label
+  >
+  {#if source.region.kind === 'disc' || source.region.kind === 'rectangle'}
+    <label
+      >starts <select
+        value={source.order?.kind ?? ''}
+        data-testid="source-order"
+        onchange={(event) =>
+          set(
+            'order',
+            ORDERS.find(({ kind }) => kind === event.currentTarget.value),
+            `Starts of ${title}`,
+          )}
+      >
+        <option value="">spread evenly</option><option value="grid">on a grid</option><option value="rings"
+          >on rings</option
+        >
+      </select></label
+    >
+  {/if}
+</Row>
+{#if source.order}
+  <Numbers
+    specs={ORDER_SPECS[source.order.kind]}
+    address={(id) => `${at}.order.${id}`}
+    of={title}
+    across={2}
+    testid="order"
+  />
+{/if}

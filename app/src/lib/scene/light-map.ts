@@ -1,4 +1,6 @@
 /** Pictures of what detectors hold. */
+import type { Estimate } from '@ulvex/core';
+import { significant } from '../format.ts';
 
 export type Palette = 'depth' | 'grey';
 
@@ -26,6 +28,21 @@ export function paletteBytes(theme: 'day' | 'night', palette: Palette): Uint8Cla
     for (let c = 0; c < 3; c++) bytes[3 * i + c] = stops[k][c] + (at - k) * (stops[k + 1][c] - stops[k][c]);
   }
   return bytes;
+}
+
+/** A cell of a map, counted from the corner of the smallest x and y. */
+export interface Cell {
+  readonly column: number;
+  readonly row: number;
+}
+
+/** A value with its error, to the digit that the error leaves. */
+export function withError({ value, standardError }: Estimate, unit: string): string {
+  if (!Number.isFinite(value)) return '–';
+  if (!Number.isFinite(standardError)) return `${significant(value, 3)} ${unit}`;
+  if (standardError === 0) return `${significant(value, 5)} ${unit}`;
+  const digits = Math.min(8, Math.max(1, Math.ceil(Math.log10(Math.abs(value) / standardError)) + 1));
+  return `${significant(value, digits)} ± ${significant(standardError, 2)} ${unit}`;
 }
 
 /** How values become places on the scale, 0 to 1. */

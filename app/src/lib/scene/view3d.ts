@@ -1,4 +1,4 @@
-import type { SceneRays, SceneView } from '@ulvex/core';
+import { sectionLines, type SceneRays, type SceneView } from '@ulvex/core';
 import {
   AmbientLight, Box3, BufferAttribute, BufferGeometry, CanvasTexture, Color, DirectionalLight, DoubleSide, EdgesGeometry, Group, LineBasicMaterial,
   LineSegments, Matrix4, Mesh, MeshBasicMaterial, MeshLambertMaterial, OrthographicCamera, Plane, PlaneGeometry, Raycaster, Scene,
@@ -43,6 +43,7 @@ export class View3D {
   readonly #rays = new Group();
   readonly #marks = new Group();
   readonly #maps = new Group();
+  readonly #section = new Group();
   readonly #lamp = new DirectionalLight(0xffffff, 1.6);
   #view: SceneView | null = null;
   #faces: readonly Mesh[] = [];
@@ -66,6 +67,7 @@ export class View3D {
       this.#rays,
       this.#marks,
       this.#maps,
+      this.#section,
     );
     this.lookFrom('aslant');
   }
@@ -269,22 +271,17 @@ export class View3D {
         ),
       );
     }
-    for (const { range, pose, far, flat } of view.detectors) {
-      if (far || !flat) continue;
-      const [x, y] = [range.x, range.y];
-      const corners = [
-        [x[0], y[0]],
-        [x[1], y[0]],
-        [x[1], y[1]],
-        [x[0], y[1]],
-      ].map(([cx, cy]) => new Vector3(cx, cy, 0).applyMatrix4(matrixOf(pose)));
-      const points = corners.flatMap((corner, k) => [corner, corners[(k + 1) % 4]]);
-      this.#marks.add(
-        new LineSegments(
-          new BufferGeometry().setFromPoints(points),
-          new LineBasicMaterial({ color: new Color(frame), transparent: true, opacity: 0.8 }),
-        ),
+    for (const { outline, pose } of view.detectors) {
+      if (outline.length === 0) continue;
+      const geometry = new BufferGeometry();
+      geometry.setAttribute('position', new BufferAttribute(outline, 3));
+      const lines = new LineSegments(
+        geometry,
+        new LineBasicMaterial({ color: new Color(frame), transparent: true, opacity: 0.8 }),
       );
+      lines.matrixAutoUpdate = false;
+      lines.matrix = matrixOf(pose);
+      this.#marks.add(lines);
     }
     this.draw();
   }
@@ -344,9 +341,28 @@ export class View3D {
     this.draw();
   }
 
-  /** Cuts the bodies open along the plane x = 0, so that the far half is seen; null closes them again. */
-  cutOpen(open: boolean): void {
+  /** Cuts the bodies open along the plane x = 0, so that the far half is seen, and draws the lines of the section. */
+  cutOpen(open: boolean, ink: string): void {
     this.#cut = open ? new Plane(new Vector3(1, 0, 0), 0) : null;
+    dispose(this.#section);
+    if (open)
+      for (const mesh of this.#faces) {
+        if (!mesh.visible) continue;
+        const { position } = mesh.geometry.attributes;
+        const pieces = sectionLines(
+          {
+            positions: position.array as Float32Array,
+            normals: mesh.geometry.attributes.normal.array as Float32Array,
+            indices: mesh.geometry.index!.array as Uint32Array,
+          },
+          0,
+          0,
+        );
+        if (pieces.length === 0) continue;
+        const geometry = new BufferGeometry();
+        geometry.setAttribute('position', new BufferAttribute(pieces, 3));
+        this.#section.add(new LineSegments(geometry, new LineBasicMaterial({ color: new Color(ink) })));
+      }
     this.#bodies.traverse((object) => {
       const material = (object as Mesh).material;
       if (material && !Array.isArray(material)) {
@@ -382,7 +398,7 @@ export class View3D {
   }
 
   dispose(): void {
-    for (const group of [this.#bodies, this.#rays, this.#marks, this.#maps]) dispose(group);
+    for (const group of [this.#bodies, this.#rays, this.#marks, this.#maps, this.#section]) dispose(group);
     this.#controls.dispose();
     this.#renderer.dispose();
   }

@@ -1,0 +1,167 @@
+<script lang="ts">
+  import { addDetector, BASIC_FINISHES, setFinish, SHELF_FINISHES, type Finish, type Part, type Scene, type ViewFace } from '@ulvex/core'; // prettier-ignore
+  import { useDesk } from '$lib/desk/context.ts';
+  import { significant } from '$lib/format.ts';
+  import Row from './Row.svelte';
+  import { finishSwatch } from './swatch.ts';
+
+  interface Props {
+    scene: Scene;
+    part: Part;
+    /** Its faces, each name once. */
+    names: readonly ViewFace[];
+  }
+  let { scene, part, names }: Props = $props();
+  const desk = useDesk();
+  const chosen = $derived(desk.thing?.faces ?? []);
+  const own = $derived(desk.shown.finishes ?? []);
+  const shelf = $derived(SHELF_FINISHES.filter(({ id }) => !own.some((finish) => finish.id === id)));
+
+  function choose(name: string, add: boolean) {
+    const next = add
+      ? chosen.includes(name)
+        ? chosen.filter((one) => one !== name)
+        : [...chosen, name]
+      : [name];
+    desk.thing = { kind: 'parts', id: part.id, faces: next };
+  }
+
+  function give(id: string) {
+    const finish: Finish | null =
+      id === ''
+        ? null
+        : ([...BASIC_FINISHES, ...own, ...SHELF_FINISHES].find((one) => one.id === id) ?? null);
+    desk.arrange(
+      setFinish(desk.project, scene, [{ part: part.id, faces: chosen.length > 0 ? chosen : null }], finish),
+    );
+  }
+
+  /** Faces of a part by rule: those that look one way, or all flat ones. */
+  function pick(rule: string) {
+    const looking = (face: (typeof names)[number], axis: number, sign: number) => {
+      const { normals } = face.triangles;
+      let mean = 0;
+      for (let i = axis; i < normals.length; i += 3) mean += normals[i];
+      return (sign * mean * 3) / normals.length > 0.9;
+    };
+    const flat = (face: (typeof names)[number]) => {
+      const { normals } = face.triangles;
+      for (let i = 3; i < normals.length; i++) if (Math.abs(normals[i] - normals[i % 3]) > 1e-5) return false;
+      return true;
+    };
+    const rules: Readonly<Record<string, (face: (typeof names)[number]) => boolean>> = {
+      all: () => true,
+      flat,
+      curved: (face) => !flat(face),
+      front: (face) => looking(face, 2, -1),
+      back: (face) => looking(face, 2, 1),
+      up: (face) => looking(face, 1, 1),
+      down: (face) => looking(face, 1, -1),
+    };
+    desk.thing = { kind: 'parts', id: part.id, faces: names.filter(rules[rule]).map(({ name }) => name) };
+  }
+</script>
+
+<Row>
+  <label
+    >choose <select
+      value=""
+      aria-label="Choose faces by rule"
+      data-testid="faces-rule"
+      onchange={(event) => {
+        pick(event.currentTarget.value);
+        event.currentTarget.value = '';
+      }}
+    >
+      <option value="" hidden>by rule …</option>
+      <option value="all">all</option><option value="flat">flat ones</option><option value="curved"
+        >curved ones</option
+      >
+      <option value="front">facing the light (−z)</option><option value="back">facing +z</option><option
+        value="up">facing up</option
+      ><option value="down">facing down</option>
+    </select></label
+  >
+  <label
+    >finish of {chosen.length === 0 ? 'all' : chosen.length === 1 ? chosen[0] : `${chosen.length} faces`}
+    <select
+      value="—"
+      aria-label="Finish of the chosen faces"
+      data-testid="finish-choice"
+      onchange={(event) => {
+        give(event.currentTarget.value);
+        event.currentTarget.value = '—';
+      }}
+    >
+      <option value="—" hidden>choose …</option>
+      <option value="">its own</option>
+      {#each BASIC_FINISHES as { id, name } (id)}<option value={id}>{name}</option>{/each}
+      {#if own.length > 0}<optgroup label="Of the project"
+          >{#each own as { id, name } (id)}<option value={id}>{name}</option>{/each}</optgroup
+        >{/if}
+      <optgroup label="Shelf"
+        >{#each shelf as { id, name } (id)}<option value={id}>{name}</option>{/each}</optgroup
+      >
+    </select></label
+  >
+  {#if chosen.length === 1}
+    <button
+      onclick={() => desk.arrange(addDetector(scene, { part: part.id, face: chosen[0] }))}
+      data-testid="face-detector">count light here</button
+    >
+  {/if}
+</Row>
+<ul>
+  {#each names as face (face.name)}
+    <li>
+      <button
+        class="face"
+        class:on={chosen.includes(face.name)}
+        aria-pressed={chosen.includes(face.name)}
+        data-testid="face-{face.name}"
+        onclick={(event) => choose(face.name, event.shiftKey || event.ctrlKey)}
+      >
+        <i style:background={finishSwatch(face.finish)}></i>{face.name}<span>{face.finishName}</span><span
+          class="num">{significant(face.area, 4)} mm²</span
+        >
+      </button>
+    </li>
+  {/each}
+</ul>
+
+<style>
+  ul {
+    margin: 0;
+    padding: 0;
+    list-style: none;
+  }
+
+  .face {
+    display: grid;
+    grid-template-columns: 12px minmax(70px, auto) 1fr auto;
+    gap: 8px;
+    align-items: center;
+    width: 100%;
+    padding: 1px 6px;
+    border: 0;
+    border-bottom: 1px solid var(--line);
+    background: none;
+    color: var(--ink);
+    font-size: var(--size-small);
+    text-align: left;
+  }
+
+  .face.on {
+    background: var(--accent-ground);
+  }
+
+  .face i {
+    width: 9px;
+    height: 9px;
+    border: 1px solid var(--line);
+  }
+
+  .face span {
+    color: var(--muted);
+  }
+</style>

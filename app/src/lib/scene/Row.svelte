@@ -1,0 +1,64 @@
+<script lang="ts">
+  import type { Snippet } from 'svelte';
+
+  interface Props {
+    children: Snippet;
+  }
+  let { children }: Props = $props();
+</script>
+
+<!-- A line of labelled choices, numbers and buttons in a panel of the scene. -->
+<div class="row">{@render children()}</div>
+
+<style>
+  .row {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 4px 8px;
+    align-items: center;
+    color: var(--muted);
+    font-size: var(--size-small);
+  }
+
+  .row :global(label) {
+    display: flex;
+    gap: 4px;
+    align-items: center;
+  }
+
+  .row :global(.wide) {
+    flex: 1;
+    border-bottom: 1px solid var(--line);
+    white-space: nowrap;
+  }
+
+  .row :global(.cell) {
+    width: 58px;
+    border-bottom: 1px solid var(--line);
+  }
+
+  .row :global(button),
+  .row :global(select) {
+    max-width: 170px;
+    padding: 1px 6px;
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    background: none;
+    color: inherit;
+    font-size: inherit;
+  }
+
+  .row :global(.wide button) {
+    border: 0;
+  }
+
+  .row :global(button:hover) {
+    border-color: var(--accent);
+  }
+
+  .row :global(button[aria-pressed='true']) {
+    border-color: var(--accent);
+    background: var(--accent-ground);
+    color: var(--accent);
+  }
+</style>
