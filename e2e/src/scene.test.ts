@@ -121,6 +121,63 @@ describe('the scene in the Layout', () => {
     expect(await text('face-side')).to.include('Ground');
   });
 
+  it('a hole is cut into a body; taking its tool away takes the combination with it', async () => {
+    await open('sector-lantern');
+    await bench.type('scene-rays', '8192');
+    await bench.select('scene-add', 'body:box');
+    await bench.type('place-dz', '-60');
+    await bench.select('scene-add', 'body:cylinder');
+    await bench.type('place-dz', '-65');
+    await bench.type('body-length', '40');
+    await bench.click('thing-box');
+    await bench.select('combine-with', 'cylinder');
+    await bench.settled();
+    expect(await text('thing-panel')).to.match(/One body of two others/);
+    await bench.click('part-tab-faces');
+    expect(await text('face-cylinder_side')).to.match(/mm²/);
+    expect(await text('face-box_front')).to.match(/8\d\.\d+ mm²/); // 20 × 20 less π 10², its drawing's hole a little small
+    await bench.click('thing-cylinder');
+    await bench.click('thing-remove');
+    await bench.settled();
+    expect(await bench.has('thing-combination')).to.equal(false);
+    await bench.driver.findElement(By.css('button[aria-label^="Undo"]')).click();
+    await bench.settled();
+    expect(await bench.has('thing-combination')).to.equal(true);
+  });
+
+  it('light is aimed, starts in order, and is counted on balls and in blocks of cells', async () => {
+    const before = await text('map-flux');
+    await bench.driver.executeScript(
+      "document.querySelector('[data-testid=map-tile] [aria-expanded]').click()",
+    );
+    await bench.select('scatter-aims', 'hood');
+    await bench.traced();
+    expect(await text('scatter-aims')).to.match(/aimed at Hood/);
+    // The same light within the errors of both.
+    const number = (shown: string) => shown.match(/[\d.]+/g)!.map(Number);
+    const [a, b] = [number(before), number(await text('map-flux'))];
+    expect(Math.abs(a[0] - b[0])).to.be.below(4 * Math.hypot(a[1], b[1]) + 1e-9);
+    await bench.select('scene-add', 'source');
+    await bench.select('source-region', 'disc');
+    await bench.select('source-order', 'rings');
+    await bench.type('order-rings', '3');
+    await bench.select('source-aim', 'board');
+    await bench.traced();
+    await bench.select('scene-add', 'detector');
+    await bench.select('detector-on', 'sphere');
+    await bench.traced();
+    await bench.select('map-shape', 'polar');
+    expect(await bench.has('polar-plot')).to.equal(true);
+    await bench.select('detector-on', 'block');
+    await bench.traced();
+    expect(await bench.has('polar-plot')).to.equal(false); // a block has no directions
+    expect(await text('map-tile')).to.match(/50 × 50 × 10 cells/);
+    expect(await text('map-tile')).to.match(/W\/mm³/);
+    expect(await bench.has('map-layer')).to.equal(true);
+    await bench.select('map-shape', 'heights');
+    expect(await bench.has('height-plot')).to.equal(true);
+  });
+
   it('a source on a tilted mirror: what goes astray is said, and can be mended', async () => {
     await bench.open('/layout/scene');
     await bench.choose('file-input', sample('tide-camera'));

@@ -95,10 +95,10 @@ export declare function drawForeign(face: i32, wave: i32, through: bool, sx: f64
 // @ts-ignore: decorator
 @external('env', 'aimForeign')
 export declare function aimForeign(j: i32, face: i32, wave: i32, through: bool, keyA: u32, keyB: u32, draws: u32): f64;
-/** Whether a direction from a place goes to any aim. */
+/** What a ray that was drawn from PLACE into a direction keeps of its flux beside those that are aimed. */
 // @ts-ignore: decorator
-@external('env', 'coveredForeign')
-export declare function coveredForeign(x: f64, y: f64, z: f64, l: f64, m: f64, n: f64): bool;
+@external('env', 'keptForeign')
+export declare function keptForeign(face: i32, wave: i32, through: bool, l: f64, m: f64, n: f64): f64;
 /** Counts what is lost from a flux on a way, in blocks of cells; place and direction stand in PLACE. */
 // @ts-ignore: decorator
 @external('env', 'depositForeign')

@@ -16,7 +16,7 @@ import { countAt, countFar } from './count';
 import { normalOfSlot } from './mesh';
 import { mixBits, uniform } from './random';
 import {
-  absorption, aimForeign, aims, coveredForeign, depositForeign, detectors, drawForeign, faces, indices, met, mishap, mostEvents, normalForeign, PLACE, RETURNED, scene,
+  absorption, aimForeign, aims, depositForeign, detectors, drawForeign, faces, indices, keptForeign, met, mishap, mostEvents, normalForeign, PLACE, RETURNED, scene,
   sharesForeign, solidCount, solids, split, spreadForeign, threshold, volumes, waveCount,
 } from './state';
 
@@ -400,8 +400,9 @@ function interact(ray: usize, i: i32, wave: i32): bool {
           continue;
         }
         direct(ray, k, i, wave, optics);
-        if (drawAimed && covered(ray, k)) ledger(BY_LOT, part);
-        else push(ray, part, k, inner, outer, outward, events, 0);
+        const keeps = drawAimed ? kept(ray, k, i, wave, optics) : 1;
+        if (keeps < 1) ledger(BY_LOT, part * (1 - keeps));
+        push(ray, part * keeps, k, inner, outer, outward, events, 0);
       }
     }
   } else {
@@ -418,9 +419,10 @@ function interact(ray: usize, i: i32, wave: i32): bool {
     strongest = whole;
   }
   direct(ray, chosen, i, wave, optics);
-  if (drawAimed && covered(ray, chosen)) {
-    ledger(BY_LOT, strongest);
-    return false;
+  if (drawAimed) {
+    const keeps = kept(ray, chosen, i, wave, optics);
+    ledger(BY_LOT, strongest * (1 - keeps));
+    strongest *= keeps;
   }
   aim(ray);
   store<f64>(ray, strongest, FLUX);
@@ -529,14 +531,8 @@ function leave(ray: usize, solid: i32): void {
   }
 }
 
-/** Whether scattered light was drawn into a cone that aimed light stands for. */
-function covered(ray: usize, k: i32): bool {
-  if (k != 1 && k != 3) return false;
-  return coveredForeign(load<f64>(ray, X), load<f64>(ray, Y), load<f64>(ray, Z), ol, om, on);
-}
-
-/** Sends what part k scatters into the cones of the aims, a ray each: see `ScatterAims`. */
-function sendAimed(ray: usize, k: i32, part: f64, i: i32, wave: i32, optics: usize, inner: i32, outer: i32, outward: bool, events: i32): void {
+/** Writes where part k is scattered, and where it would go from a smooth face, into PLACE. */
+function standAt(ray: usize, k: i32, i: i32, wave: i32, optics: usize): void {
   const side: f64 = k < 2 ? -1 : 1;
   direct(ray, k - 1, i, wave, optics);
   store<f64>(PLACE, load<f64>(ray, X));
@@ -548,6 +544,24 @@ function sendAimed(ray: usize, k: i32, part: f64, i: i32, wave: i32, optics: usi
   store<f64>(PLACE, ol, 48);
   store<f64>(PLACE, om, 56);
   store<f64>(PLACE, on, 64);
+}
+
+/** What a drawn ray of part k keeps of its flux beside those that are aimed: see `ScatterAims`. */
+function kept(ray: usize, k: i32, i: i32, wave: i32, optics: usize): f64 {
+  if (k != 1 && k != 3) return 1;
+  const l = ol;
+  const m = om;
+  const n = on;
+  standAt(ray, k, i, wave, optics);
+  ol = l;
+  om = m;
+  on = n;
+  return keptForeign(i, wave, k == 3, l, m, n);
+}
+
+/** Sends what part k scatters into the cones of the aims, a ray each: see `ScatterAims`. */
+function sendAimed(ray: usize, k: i32, part: f64, i: i32, wave: i32, optics: usize, inner: i32, outer: i32, outward: bool, events: i32): void {
+  standAt(ray, k, i, wave, optics);
   for (let j = 0; j < aims; j++) {
     const share = aimForeign(j, i, wave, k == 3, load<u32>(ray, KEY_A), load<u32>(ray, KEY_B), load<u32>(ray, DRAWS));
     store<u32>(ray, u32(load<f64>(RETURNED, 24)), DRAWS);

@@ -2,7 +2,7 @@ import { expect } from 'chai';
 import { compileScatter, type Scatter } from '../finishes/scatter.ts';
 import { RandomStream } from '../math/random.ts';
 import type { Law, Part, Sampling, Source } from '../project/scene.ts';
-import { meetsAim, towardsAim, type Aim } from './aims.ts';
+import { coneAround, towardsAim, type Aim } from './aims.ts';
 import { detector, part, sceneOf, source } from './fixtures.ts';
 import { traceAll } from './run.ts';
 import { compileLaw } from './source-laws.ts';
@@ -92,13 +92,13 @@ describe('Aiming', () => {
     for (let k = 0; k < 1000; k++) {
       towardsAim(aim, 0, 0, 0, (k + 0.5) / 1000, (k * 0.618) % 1, out);
       expect(Math.hypot(...out)).to.be.closeTo(1, 1e-14);
-      expect(meetsAim(aim, 0, 0, 0, out[0], out[1], out[2])).to.equal(true);
+      expect(coneAround(aim, 0, 0, 0, out[0], out[1], out[2])).to.be.closeTo(solid, 1e-14);
       along += (out[0] * 3 - out[1] + out[2] * 8) / distance;
     }
     // Evenly over solid angle: the mean cosine is the middle of its range.
     expect(along / 1000).to.be.closeTo((1 + Math.sqrt(1 - (2 / distance) ** 2)) / 2, 1e-9);
-    expect(meetsAim(aim, 0, 0, 0, 0, 0, 1)).to.equal(false);
-    expect(meetsAim(aim, 0, 0, 0, -out[0], -out[1], -out[2])).to.equal(false);
+    expect(coneAround(aim, 0, 0, 0, 0, 0, 1)).to.equal(0);
+    expect(coneAround(aim, 0, 0, 0, -out[0], -out[1], -out[2])).to.equal(0);
     expect(towardsAim(aim, 3, -1, 7, 0.5, 0.5, out), 'from inside').to.equal(0);
   });
 

@@ -65,18 +65,21 @@ export function towardsAim({ centre, radius }: Aim, x: number, y: number, z: num
   return 2 * Math.PI * depth;
 } // prettier-ignore
 
-/** Whether a unit direction from a point goes into the ball, seen from outside of it. */
-export function meetsAim({ centre, radius }: Aim, x: number, y: number, z: number, l: number, m: number, n: number): boolean {
+/** Solid angle of the cone that a ball fills as seen from a point, where a unit direction lies in that cone; 0 elsewhere. */
+export function coneAround({ centre, radius }: Aim, x: number, y: number, z: number, l: number, m: number, n: number): number {
   const [dx, dy, dz] = [centre[0] - x, centre[1] - y, centre[2] - z];
   const square = dx * dx + dy * dy + dz * dz;
+  const sines = (radius * radius) / square;
   const along = dx * l + dy * m + dz * n;
-  return square > radius * radius && along > 0 && along * along > square - radius * radius;
+  if (!(sines < 1) || !(along > 0) || !(along * along > square * (1 - sines))) return 0;
+  return (2 * Math.PI * sines) / (1 + Math.sqrt(1 - sines));
 } // prettier-ignore
 
 /**
- * Importance sampling of scatter: beside the ray drawn by the scatter model, one goes to every ball that light is aimed at, with the flux
- * that the model sends into the cone of that ball. The ray drawn by the model is dropped where it falls into one of the cones, so
- * that light counts once on the average (P. Shirley, C. Wang, K. Zimmerman, Monte Carlo Techniques for Direct Lighting Calculations, 1996).
+ * Importance sampling of scatter: beside the ray drawn by the scatter model, one goes into the cone of every ball that light is aimed at.
+ * A direction that several of them could have drawn counts by the balance of their probabilities (E. Veach, L. Guibas, Optimally
+ * Combining Sampling Techniques for Monte Carlo Rendering, 1995): p/(p + Σ 1/Ω) of the scattered flux, with the model's probability p
+ * per steradian and the cones Ω that hold the direction. So light counts once on the average, and no ray carries more than came.
  */
 export class ScatterAims {
   readonly aims: readonly Aim[];
@@ -86,32 +89,38 @@ export class ScatterAims {
     this.aims = aims;
   }
 
-  /** Whether a direction from a place goes into one of the cones, from the first up to one left out. */
-  covers(x: number, y: number, z: number, l: number, m: number, n: number, before = this.aims.length): boolean {
-    for (let j = 0; j < before; j++) if (meetsAim(this.aims[j], x, y, z, l, m, n)) return true;
-    return false;
-  }
-
   /**
-   * Draws the direction of aimed light.
+   * Draws the direction of light that goes to aim j into `out`.
    *
    * @param place - where it is scattered, then the normal there on the side light goes to, then the direction it would take if the face were smooth
-   * @param out - takes the direction
    * @returns its flux over all that is scattered; 0 for none
    */
   draw(j: number, scatter: CompiledScatter, place: Float64Array, random: UniformSource, out: Float64Array): number {
     const u = random.uniform();
     const v = random.uniform();
-    const [x, y, z, zx, zy, zz, sl, sm, sn] = place;
-    const cone = towardsAim(this.aims[j], x, y, z, u, v, out);
-    if (cone === 0) return 0;
+    const [x, y, z, zx, zy, zz] = place;
+    if (towardsAim(this.aims[j], x, y, z, u, v, out) === 0) return 0;
     const [l, m, n] = out;
-    if (!(l * zx + m * zy + n * zz > 0) || this.covers(x, y, z, l, m, n, j)) return 0;
+    if (!(l * zx + m * zy + n * zz > 0)) return 0;
+    const share = this.share(scatter, place, l, m, n);
+    return share < 1 ? share : 0; // on the very rim of its cone rounding may put it outside
+  }
+
+  /** What a ray in a direction carries of the scattered flux, whoever drew it: 1 outside of all cones. */
+  share(scatter: CompiledScatter, place: Float64Array, l: number, m: number, n: number): number {
+    const [x, y, z, zx, zy, zz, sl, sm, sn] = place;
+    let aimed = 0;
+    for (const aim of this.aims) {
+      const cone = coneAround(aim, x, y, z, l, m, n);
+      if (cone > 0) aimed += 1 / cone;
+    }
+    if (aimed === 0) return 1;
     const frame = this.#frame;
     const [a, b] = [frame.subarray(0, 3), frame.subarray(3, 6)];
     aboutDirection(zx, zy, zz, 0, 1, 0, a);
     aboutDirection(zx, zy, zz, 0, 0, 1, b);
     const along = (axis: Float64Array, p: number, q: number, r: number) => p * axis[0] + q * axis[1] + r * axis[2];
-    return cone * scatter.density(along(a, sl, sm, sn), along(b, sl, sm, sn), along(a, l, m, n), along(b, l, m, n));
+    const density = scatter.density(along(a, sl, sm, sn), along(b, sl, sm, sn), along(a, l, m, n), along(b, l, m, n));
+    return density / (density + aimed);
   }
 } // prettier-ignore

@@ -109,6 +109,10 @@ export class BlockTracer implements ChunkTracer {
     const back = (list: Float64Array, place: number, count: number) => {
       for (let k = 0; k < count; k++) this.#floats[(place >> 3) + k] = list[k];
     };
+    const place = () => {
+      const from = this.#kernel.place() >> 3;
+      return this.#floats.subarray(from, from + 9);
+    };
     const scatterOf = (face: number, wave: number, through: number) => {
       const { reflected, transmitted } = faces[face].optics[wave];
       return (through ? transmitted : reflected)!;
@@ -169,15 +173,13 @@ export class BlockTracer implements ChunkTracer {
         random.a = keyA;
         random.b = keyB;
         random.count = draws;
-        const from = this.#kernel.place() >> 3;
-        const place = this.#floats.subarray(from, from + 9);
-        const share = this.#aims.draw(j, scatterOf(face, wave, through), place, random, three);
+        const share = this.#aims.draw(j, scatterOf(face, wave, through), place(), random, three);
         this.#floats[(this.#kernel.returned() >> 3) + 3] = random.count;
         back(three, this.#kernel.returned(), 3);
         return share;
       },
-      coveredForeign: (x: number, y: number, z: number, l: number, m: number, n: number) =>
-        this.#aims.covers(x, y, z, l, m, n) ? 1 : 0,
+      keptForeign: (face: number, wave: number, through: number, l: number, m: number, n: number) =>
+        this.#aims.share(scatterOf(face, wave, through), place(), l, m, n),
       depositForeign: (way: number, flux: number, loss: number, wave: number) => {
         const from = this.#kernel.place() >> 3;
         const ray = this.#floats.subarray(from, from + 6);

@@ -587,18 +587,18 @@ export class SceneTracer implements ChunkTracer {
           continue;
         }
         this.#direct(k, gx, gy, gz, cosine, n1, n2, finish);
-        if (drawAimed && this.#covered(k)) this.#sum.ledger.byLot += parts[k];
-        else this.#push(parts[k], k, inner, outer, outward);
+        const kept = drawAimed ? this.#kept(k, gx, gy, gz, cosine, n1, n2, finish) : 1;
+        this.#sum.ledger.byLot += parts[k] * (1 - kept);
+        this.#push(parts[k] * kept, k, inner, outer, outward);
       }
     }
     this.#direct(chosen, gx, gy, gz, cosine, n1, n2, finish);
     const turned = this.#turned;
-    if (drawAimed && this.#covered(chosen)) {
-      this.#sum.ledger.byLot += split ? strongest : whole;
-      return false;
-    }
+    const going = split ? strongest : whole;
+    const kept = drawAimed ? this.#kept(chosen, gx, gy, gz, cosine, n1, n2, finish) : 1;
+    this.#sum.ledger.byLot += going * (1 - kept);
     this.#aim(turned[0], turned[1], turned[2]);
-    this.#flux = split ? strongest : whole;
+    this.#flux = going * kept;
     if (chosen >= 2) this.#cross(inner, outer, outward);
     return true;
   }
@@ -660,13 +660,22 @@ export class SceneTracer implements ChunkTracer {
     out[2] = drawn[0] * az + drawn[1] * bz + drawn[2] * zz;
   }
 
-  /** Whether scattered light was drawn into a cone that aimed light stands for. */
-  #covered(k: number): boolean {
-    if (k !== 1 && k !== 3) return false;
+  /** Writes where part `k` is scattered and where it would go from a smooth face into `#place`. */
+  #standAt(k: number, gx: number, gy: number, gz: number, cosine: number, n1: number, n2: number, finish: CompiledFinish): void {
+    const side = k < 2 ? -1 : 1;
+    this.#direct(k - 1, gx, gy, gz, cosine, n1, n2, finish);
     const [x, y, z] = this.#ray;
+    this.#place.set([x, y, z, side * gx, side * gy, side * gz, ...this.#turned]);
+  } // prettier-ignore
+
+  /** What a drawn ray of part `k` keeps of its flux beside those that are aimed. */
+  #kept(k: number, gx: number, gy: number, gz: number, cosine: number, n1: number, n2: number, finish: CompiledFinish): number {
+    if (k !== 1 && k !== 3) return 1;
     const [l, m, n] = this.#turned;
-    return this.#aims.covers(x, y, z, l, m, n);
-  }
+    this.#standAt(k, gx, gy, gz, cosine, n1, n2, finish);
+    this.#turned.set([l, m, n]);
+    return this.#aims.share((k === 1 ? finish.reflected : finish.transmitted)!, this.#place, l, m, n);
+  } // prettier-ignore
 
   /** Sends what part `k` scatters into the cones of the aims, a ray each. */
   #sendAimed(
@@ -683,11 +692,8 @@ export class SceneTracer implements ChunkTracer {
     outer: number,
     outward: boolean,
   ): void {
-    const side = k < 2 ? -1 : 1;
-    this.#direct(k - 1, gx, gy, gz, cosine, n1, n2, finish);
-    const [x, y, z] = this.#ray;
+    this.#standAt(k, gx, gy, gz, cosine, n1, n2, finish);
     const place = this.#place;
-    place.set([x, y, z, side * gx, side * gy, side * gz, ...this.#turned]);
     const scatter = k === 1 ? finish.reflected! : finish.transmitted!;
     const first = this.#first;
     for (let j = 0; j < this.#aims.aims.length; j++) {

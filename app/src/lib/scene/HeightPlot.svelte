@@ -43,7 +43,7 @@
   <text x={frame.width * 0.36} y={frame.height + 22}>x {place}</text>
   <text x={frame.width * 0.72} y={frame.height + 14}>{plain(range.x[1], 4)}</text>
   <text class="start" x={frame.width * 0.72 + 8} y={frame.height}>{plain(range.y[0], 4)}</text>
-  <text class="start" x={frame.width * 0.86 + 8} y={frame.height * 0.79}>y {place}</text>
+  <text class="start" x={frame.width * 0.86 + 22} y={frame.height * 0.79}>y {place}</text>
   <text class="start" x={frame.width + 4} y={frame.height * 0.58 + 4}>{plain(range.y[1], 4)}</text>
 </svg>
 

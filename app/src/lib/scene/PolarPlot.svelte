@@ -33,16 +33,15 @@
 </script>
 
 <svg
-  width={2 * radius + 130}
+  width={2 * radius + 200}
   height={tall}
-  viewBox="{-radius - 30} {top} {2 * radius + 130} {tall}"
+  viewBox="{-radius - 30} {top} {2 * radius + 200} {tall}"
   role="img"
   aria-label="Intensity of {name} by angle"
   data-testid="polar-plot"
 >
   {#each [0.25, 0.5, 0.75, 1] as share (share)}
     <circle class="grid" r={share * radius} />
-    <text class="start" x="3" y={-share * radius + 11}>{significant(valueAtPlace(scale, share), 3)}</text>
   {/each}
   {#each spokes as angle (angle)}
     {@const turn = (angle * Math.PI) / 180}
@@ -57,7 +56,8 @@
     <path class="cut elevation" d="M0 30h18" /><text class="start" x="0" y="44"
       >at azimuth {plain(angleOf(at.column, columns, range.x), 3)}°</text
     >
-    <text class="start" x="0" y="64">{density}</text>
+    <text class="start" x="0" y="64">outer ring {significant(scale.high, 3)} {density}</text>
+    <text class="start" x="0" y="78">half-way ring {significant(valueAtPlace(scale, 0.5), 3)}</text>
   </g>
 </svg>
 

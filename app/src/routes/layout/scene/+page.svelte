@@ -161,7 +161,7 @@
     flex: 1 1 0;
     flex-direction: column;
     gap: 4px;
-    min-height: 90px;
+    min-height: 120px;
   }
 
   .tile {
