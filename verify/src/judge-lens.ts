@@ -23,7 +23,8 @@ import {
 } from '@ulvex/core';
 import { judgeRays, type RayRecord } from './judge-rays.ts';
 import { LENS_ID, toProject, type ReferenceLens } from './reference-lens.ts';
-import { countScalars, Tally, type Tolerance } from './tally.ts';
+import { judgeFoci, judgeIllumination, judgeMtf, judgeOpd, judgeSeidel } from './judge-wavefront.ts';
+import { Tally, type Tolerance } from './tally.ts';
 import { toleranceFor, type ToleranceTable } from './tolerances.ts';
 
 export type Aim = 'paraxial' | 'real';
@@ -38,12 +39,6 @@ export interface Bench {
   readonly tally: Tally;
   tolerance(category: string, aim?: Aim): Tolerance;
 }
-
-/** Keys of reference files that say what a value belongs to and are no values themselves. */
-const INPUTS: ReadonlySet<string> = new Set([
-  'aim', 'field', 'um', 'px', 'py', 'lpmm', 'sampling', 'kind', 'method', 'convergence', 'fitResidualWaves',
-  'reference', 'colourFrom', 'colourTo', 'vignettedConvergence', 'note',
-]); // prettier-ignore
 
 /** Compares everything in a reference file with what Ulvex computes for its lens. */
 export function judgeLens(reference: ReferenceLens, values: Json, table: ToleranceTable): Tally {
@@ -73,54 +68,15 @@ export function judgeLens(reference: ReferenceLens, values: Json, table: Toleran
     tally.compare('realWorkingFNumber', 'on the axis', values.realWorkingFNumberAxis, actual, tolerance);
   }
   if (values.vignetting) judgeVignetting(bench, values.vignetting);
-  countMissing(tally, values);
+  judgeFoci(bench, values.fieldCurves ?? []);
+  judgeSeidel(bench, values.seidel);
+  judgeOpd(bench, values.opd ?? []);
+  judgeMtf(bench, values.mtf ?? []);
+  judgeIllumination(bench, values.relativeIllumination ?? []);
   return tally;
 }
 
-/** Categories that Ulvex does not compute yet: their values are counted, so that the list of them cannot be forgotten. */
-function countMissing(tally: Tally, values: Json): void {
-  const count = (value: Json) => countScalars(value ?? [], INPUTS);
-  tally.missing(
-    'fieldCurves.z',
-    count((values.fieldCurves ?? []).map(({ zT, zS, lT, lS }: Json) => [zT, zS, lT, lS])),
-  );
-  tally.missing('seidel', count(values.seidel));
-  const opd = (values.opd ?? []) as Json[];
-  tally.missing('opd.points', count(opd.map((entry) => entry.points)));
-  const zernike = (key: string) => key.startsWith('zernike');
-  const other = (entry: Json) =>
-    Object.entries(entry).filter(
-      ([key]) => !zernike(key) && !['points', 'centre', 'strehlUniformPupil'].includes(key),
-    );
-  tally.missing('opd.rms', count(opd.map((entry) => Object.fromEntries(other(entry)))));
-  tally.missing('opd.strehl', count(opd.map((entry) => entry.strehlUniformPupil)));
-  tally.missing(
-    'zernike',
-    count(
-      opd.map((entry) =>
-        Object.entries(entry)
-          .filter(([key]) => zernike(key))
-          .map((pair) => pair[1]),
-      ),
-    ),
-  );
-  for (const method of ['canonical', 'simple', 'geometric']) {
-    tally.missing(
-      `mtf.${method}`,
-      count((values.mtf ?? []).filter((entry: Json) => entry.method === method)),
-    );
-  }
-  const illumination = (values.relativeIllumination ?? []) as Json[];
-  const clear = illumination.map(({ projectedSolidAngle, relative }) => [projectedSolidAngle, relative]);
-  tally.missing('relativeIllumination.clear', count(clear));
-  const vignetted = illumination.map((entry) => [
-    entry.vignettedProjectedSolidAngle ?? [],
-    entry.vignettedRelative ?? [],
-  ]);
-  tally.missing('relativeIllumination.vignetted', count(vignetted));
-}
-
-function waveAt({ reference }: Bench, um: number): number {
+export function waveAt({ reference }: Bench, um: number): number {
   const wave = reference.wavelengths.findIndex((entry) => entry.um === um);
   if (wave < 0) throw new Error(`the lens has no wavelength ${um} µm`);
   return wave;
@@ -145,7 +101,7 @@ export function samplingOf(name: string): PupilSampling {
   throw new Error(`unknown sampling ${name}`);
 }
 
-function valueOf<T>(outcome: Outcome<T>): T | undefined {
+export function valueOf<T>(outcome: Outcome<T>): T | undefined {
   return outcome.ok ? outcome.value : undefined;
 }
 
