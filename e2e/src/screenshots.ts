@@ -82,6 +82,14 @@ try {
     15_000,
   );
   await picture('study');
+  for (const kind of ['mtf', 'seidel', 'field_curves', 'opd_fans']) await bench.click(`add-${kind}`);
+  await bench.settled();
+  await bench.driver.executeScript(() => document.querySelector('[data-testid=mtf-tile]')!.scrollIntoView());
+  await bench.driver.wait(
+    async () => (await bench.driver.findElements(By.css('[data-testid=field-tile] svg path'))).length > 0,
+    15_000,
+  );
+  await picture('study-image');
   await bench.open('/layout');
   await bench.type('radius-l1_front', '14');
   await bench.press(Key.F8);

@@ -96,4 +96,34 @@ describe('the Study room', () => {
     await fans.findElement(By.css('option[value=svg]')).click();
     expect(await bench.downloaded('ray-fans.svg')).to.match(/^<svg/);
   });
+
+  it('shows wavefront, contrast, field and third order, and follows the lens', async () => {
+    for (const kind of ['opd_fans', 'mtf', 'field_curves', 'seidel']) await bench.click(`add-${kind}`);
+    await bench.settled();
+    expect(await bench.text('opd-tile')).to.match(/λ about the chief ray of each colour/);
+    expect(await bench.text('mtf-tile')).to.match(/pupil in direction cosines · all colours by weight/);
+    expect(await bench.text('field-tile')).to.match(/distortion about f·tan θ/);
+    expect(await bench.text('seidel-s1')).to.equal('6.12'); // waves, as in the reference
+    const curves = (tile: string) =>
+      bench.driver.executeScript<number>(
+        (name: string) => document.querySelectorAll(`[data-testid=${name}] svg path[fill=none]`).length,
+        tile,
+      );
+    for (const tile of ['opd-tile', 'mtf-tile', 'field-tile'])
+      await bench.waitFor(`curves of ${tile}`, async () => (await curves(tile)) > 6);
+    const choose = (tile: string) =>
+      bench.driver.executeScript(
+        (name: string) =>
+          document.querySelector<HTMLElement>(`[data-testid=${name}] [aria-expanded]`)!.click(),
+        tile,
+      );
+    await choose('seidel-tile');
+    await bench.select('seidel-unit', 'mm');
+    await bench.settled();
+    expect(await bench.text('seidel-s1')).to.equal('0.0288');
+    await choose('mtf-tile');
+    await bench.select('mtf-method', 'geometric');
+    await bench.settled();
+    expect(await bench.text('mtf-tile')).to.match(/without diffraction/);
+  });
 });

@@ -24,6 +24,8 @@ export interface MtfChoice {
   /** Cycles per mm. */
   readonly frequencies: readonly number[];
   readonly aim?: 'paraxial' | 'stop';
+  /** How closely polynomials and nodes follow the pupil; `full` when left out. */
+  readonly detail?: 'draft' | 'full';
   /** Index of the one wavelength to use; all by their weights when left out. */
   readonly wave?: number;
 }
@@ -41,17 +43,31 @@ export interface FieldMtf {
 /** Modulus of a transfer function. */
 export const modulation = ({ re, im }: Transfer) => Math.hypot(re, im);
 
-/** Rays that polynomials are fitted to, their highest degree, and nodes of the overlap integrals. */
-const RAYS: PupilSampling = { kind: 'polar', rings: 20, arms: 40 };
-const DEGREE = 16;
-const NODES = 40;
+/** What a degree of detail means: rays that polynomials are fitted to, how many of them, and nodes of the overlap integrals. */
+interface Detail {
+  readonly rays: PupilSampling;
+  readonly nodes: number;
+  readonly basis: PolynomialBasis;
+}
+
+const DEGREES = { draft: 10, full: 16 } as const;
+const known = new Map<string, Detail>();
+
+function detailOf(kind: 'draft' | 'full' = 'full'): Detail {
+  let detail = known.get(kind);
+  if (!detail) {
+    const degree = DEGREES[kind];
+    const count = ((degree + 1) * (degree + 2)) / 2;
+    const basis = new PolynomialBasis(Array.from({ length: count }, (_, k) => zernikeTerms('noll', k + 1)));
+    const rings = kind === 'draft' ? 12 : 20;
+    detail = { rays: { kind: 'polar', rings, arms: 2 * rings }, nodes: kind === 'draft' ? 16 : 40, basis };
+    known.set(kind, detail);
+  }
+  return detail;
+}
+
 /** Rays of a geometric transfer function. */
 const SPOT: PupilSampling = { kind: 'polar', rings: 40, arms: 80 };
-
-const COUNT = ((DEGREE + 1) * (DEGREE + 2)) / 2;
-let basis: PolynomialBasis | undefined;
-const polynomials = () =>
-  (basis ??= new PolynomialBasis(Array.from({ length: COUNT }, (_, k) => zernikeTerms('noll', k + 1))));
 
 /** Modulation transfer of a field in the image surface, full pupil; colours by their weights about the primary chief ray's point. */
 export function fieldMtf(lens: LensEvaluation, field: FieldPoint, choice: MtfChoice): Outcome<FieldMtf> {
@@ -97,13 +113,25 @@ function geometric(lens: LensEvaluation, field: FieldPoint, wave: number, { freq
   return success({ tangential: along(rays.y, chief.value.y[0]), sagittal: along(rays.x, chief.value.x[0]), residual: 0 });
 } // prettier-ignore
 
+/** Waves from the least to the largest phase above which the pupil is left to the geometric transfer function. */
+const MOST_WAVES = 40;
+/** Waves that coarse polynomials may leave before finer ones are taken. */
+const ROUGH = 0.01;
+
 function diffracted(lens: LensEvaluation, field: FieldPoint, wave: number, choice: MtfChoice, mono: boolean): Outcome<Part> {
-  const pupil = choice.method === 'physical' ? physicalPupil(lens, field, wave, choice, mono) : simplePupil(lens, field, wave, choice, mono);
+  const make = choice.method === 'physical' ? physicalPupil : simplePupil;
+  let pupil = make(lens, field, wave, choice, mono);
+  if (pupil.ok && choice.detail === 'draft' && pupil.value.residual > ROUGH)
+    pupil = make(lens, field, wave, { ...choice, detail: 'full' }, mono);
   if (!pupil.ok) return pupil;
-  const { shiftX, shiftY, residual, of } = pupil.value;
+  const { shiftX, shiftY, residual, of, waves } = pupil.value;
+  if (waves > MOST_WAVES)
+    return failure(`Its wavefront spans ${Math.round(waves)} waves: diffraction no longer shapes the image. Refocus, or look at the geometric one.`, field.id);
+  // Nodes for the turns of phase between two points of the pupil.
+  const nodes = Math.ceil(detailOf(choice.detail).nodes + 5 * waves);
   return success({
-    tangential: autocorrelation(of, 1, choice.frequencies.map((nu) => nu * shiftY), NODES),
-    sagittal: autocorrelation(of, 0, choice.frequencies.map((nu) => nu * shiftX), NODES),
+    tangential: autocorrelation(of, 1, choice.frequencies.map((nu) => nu * shiftY), nodes),
+    sagittal: autocorrelation(of, 0, choice.frequencies.map((nu) => nu * shiftX), nodes),
     residual,
   });
 } // prettier-ignore
@@ -114,7 +142,11 @@ interface FittedPupil {
   readonly shiftX: number;
   readonly shiftY: number;
   readonly residual: number;
+  /** Largest less least phase, waves. */
+  readonly waves: number;
 }
+
+const span = (values: Float64Array) => Math.max(...values) - Math.min(...values);
 
 /** Chords of the disk between an obscuration and the rim. */
 function discChords(inner: number, at: number): readonly (readonly [number, number])[] {
@@ -124,10 +156,11 @@ function discChords(inner: number, at: number): readonly (readonly [number, numb
   return [[-outer, -hole], [hole, outer]]; // prettier-ignore
 }
 
-function simplePupil(lens: LensEvaluation, field: FieldPoint, wave: number, { aim }: MtfChoice, mono: boolean): Outcome<FittedPupil> {
+function simplePupil(lens: LensEvaluation, field: FieldPoint, wave: number, { aim, detail }: MtfChoice, mono: boolean): Outcome<FittedPupil> {
   const { model } = lens;
+  const { rays: sampling, basis } = detailOf(detail);
   const reference = mono ? 'own' : 'primary';
-  const found = wavefront(lens, field, wave, { sampling: RAYS, pupil: 'full', reference, ...(aim && { aim }) });
+  const found = wavefront(lens, field, wave, { sampling, pupil: 'full', reference, ...(aim && { aim }) });
   if (!found.ok) return found;
   if (found.value.arrived < found.value.w.length) return failure('Rays are missing: the diffraction pupil is not whole. Look at the geometric one.', field.id);
   const { points: { px, py, weight }, w } = found.value;
@@ -136,10 +169,10 @@ function simplePupil(lens: LensEvaluation, field: FieldPoint, wave: number, { ai
   const edge = traceBundle(aimer.value, { field, wave, px: Float64Array.of(0, 0, 1, -1), py: Float64Array.of(1, -1, 0, 0), ...(aim && { aim }) }, { clip: false });
   const index = model.indices[wave][model.surfaces.length - 1];
   const [nat, nas] = [(index * Math.abs(edge.m[0] - edge.m[1])) / 2, (index * Math.abs(edge.l[2] - edge.l[3])) / 2];
-  const rows = Array.from(px, (_, i) => polynomials().values(px[i], py[i]).slice());
+  const rows = Array.from(px, (_, i) => basis.values(px[i], py[i]).slice());
   const fits = fitNearlyOrthogonal(rows, [w], weight);
   if (!fits) return failure('The wavefront could not be fitted.', field.id);
-  const fit = polynomials().sum(fits[0]);
+  const fit = basis.sum(fits[0]);
   const mm = model.wavelengths[wave].nm * 1e-6;
   const inner = model.lens.pupil.obscuration;
   return success({
@@ -154,6 +187,7 @@ function simplePupil(lens: LensEvaluation, field: FieldPoint, wave: number, { ai
     shiftX: mm / nas,
     shiftY: mm / nat,
     residual: misfit(fit, px, py, w, weight),
+    waves: span(w),
   });
 } // prettier-ignore
 
@@ -172,8 +206,9 @@ const SEARCH = 28;
  * the energy that comes into dL dM, even over the entrance-pupil plane of a far object or over the direction cosines of a near one
  * (H. H. Hopkins, Japan. J. Appl. Phys. 4, suppl. 1, 31, 1965). Ray coordinates over (L, M) are polynomials fitted to a bundle.
  */
-function physicalPupil(lens: LensEvaluation, field: FieldPoint, wave: number, { aim }: MtfChoice, mono: boolean): Outcome<FittedPupil> {
+function physicalPupil(lens: LensEvaluation, field: FieldPoint, wave: number, { aim, detail }: MtfChoice, mono: boolean): Outcome<FittedPupil> {
   const { model } = lens;
+  const { rays: sampling, basis } = detailOf(detail);
   const aimer = lens.aimer();
   if (!aimer.ok) return aimer;
   const centre = referenceSphere(lens, field, wave, { reference: mono ? 'own' : 'primary', ...(aim && { aim }) });
@@ -181,7 +216,7 @@ function physicalPupil(lens: LensEvaluation, field: FieldPoint, wave: number, { 
   const own = lens.chief(field, wave, aim);
   if (!own.ok) return own;
   // The whole disk, the obscured part too: polynomials know no holes. The rim is among the rays, so that none of them reaches beyond.
-  const inside = pupilPoints(RAYS, 0);
+  const inside = pupilPoints(sampling, 0);
   const rim = 48;
   const px = Float64Array.from([...inside.px, ...Array.from({ length: rim }, (_, k) => Math.cos((2 * Math.PI * k) / rim))]);
   const py = Float64Array.from([...inside.py, ...Array.from({ length: rim }, (_, k) => Math.sin((2 * Math.PI * k) / rim))]);
@@ -216,10 +251,10 @@ function physicalPupil(lens: LensEvaluation, field: FieldPoint, wave: number, { 
   const [bl, bm] = [bounds(rays.l), bounds(rays.m)];
   const u = Float64Array.from(rays.l, (l) => (l * index - bl.middle) / bl.half);
   const v = Float64Array.from(rays.m, (m) => (m * index - bm.middle) / bm.half);
-  const rows = Array.from(u, (_, i) => polynomials().values(u[i], v[i]).slice());
+  const rows = Array.from(u, (_, i) => basis.values(u[i], v[i]).slice());
   const fits = fitNearlyOrthogonal(rows, [px, py, s1, s2, phase], weight);
   if (!fits) return failure('The pupil could not be fitted.', field.id);
-  const [fx, fy, f1, f2, fw] = fits.map((fit) => polynomials().sum(fit));
+  const [fx, fy, f1, f2, fw] = fits.map((fit) => basis.sum(fit));
   // Energy into dL dM: how fast the source coordinates change there.
   const [first, second] = [new Float64Array(2), new Float64Array(2)];
   const amplitudes = Float64Array.from(u, (_, i) => {
@@ -227,7 +262,7 @@ function physicalPupil(lens: LensEvaluation, field: FieldPoint, wave: number, { 
     f2.slope(u[i], v[i], second);
     return Math.sqrt(Math.abs(first[0] * second[1] - first[1] * second[0]));
   });
-  const amplitude = polynomials().sum(fitNearlyOrthogonal(rows, [amplitudes], weight)![0]);
+  const amplitude = basis.sum(fitNearlyOrthogonal(rows, [amplitudes], weight)![0]);
   const radius = (x: number, y: number) => Math.hypot(fx.at(x, y), fy.at(x, y));
   const inner = model.lens.pupil.obscuration;
   const of: PupilFunction = {
@@ -262,5 +297,6 @@ function physicalPupil(lens: LensEvaluation, field: FieldPoint, wave: number, { 
       out[1] = 2 * Math.PI * fw.at(x, y);
     },
   };
-  return success({ of, shiftX: mm / bl.half, shiftY: mm / bm.half, residual: misfit(fw, u, v, phase, weight) });
+  return success({ of, shiftX: mm / bl.half, shiftY: mm / bm.half, residual: misfit(fw, u, v, phase, weight),
+    waves: span(phase), });
 } // prettier-ignore

@@ -35,7 +35,7 @@ export interface RayFans {
   readonly fields: readonly { readonly field: string; readonly fans: Outcome<FieldFans> }[];
   /** Largest error of all, in the unit of the image. */
   readonly largest: number;
-  readonly unit: 'µm' | 'mrad';
+  readonly unit: 'µm' | 'mrad' | 'λ';
   readonly aim: 'paraxial' | 'stop';
 }
 

@@ -47,6 +47,8 @@ export function referenceSphere(
   const { model } = lens;
   if (isAfocal(model.lens))
     return failure('The image lies at infinity: its wavefront has no reference sphere yet.');
+  const fresnel = model.surfaces.find(({ shape }) => shape.facets);
+  if (fresnel) return failure('Steps of a Fresnel surface are not traced: it has no wavefront.', fresnel.id);
   const primary = lens.primary();
   if (!primary.ok) return primary;
   const chief = lens.chief(field, choice.reference === 'primary' ? model.primary : wave, choice.aim);

@@ -21,7 +21,6 @@ export function rootBetween(
     const secant = (a * fb - b * fa) / (fb - fa);
     const c = secant > Math.min(a, b) && secant < Math.max(a, b) ? secant : (a + b) / 2;
     const fc = f(c);
-    if (Math.abs(fc) < 1e-15) return c;
     if (fc < 0 === fb < 0) fa /= 2;
     else [a, fa] = [b, fb];
     [b, fb] = [c, fc];

@@ -27,6 +27,7 @@ import {
 } from './measure.ts';
 import { SCENE_MEASURES } from './scene.ts';
 import { rmsSpotAngle, rmsSpotRadius } from './rms-spot-radius.ts';
+import { WAVEFRONT_MEASURES } from './wavefront.ts';
 import { totalLength } from './total-length.ts';
 import { clearPupil, vignettingLimit } from './vignetting.ts';
 
@@ -46,6 +47,7 @@ export const MEASURES: readonly AnyMeasure[] = [
   totalLength,
   rmsSpotRadius as unknown as AnyMeasure,
   rmsSpotAngle as unknown as AnyMeasure,
+  ...(WAVEFRONT_MEASURES as unknown as AnyMeasure[]),
   distortion as unknown as AnyMeasure,
   chiefRayAngle as unknown as AnyMeasure,
   imageHeight as unknown as AnyMeasure,

@@ -1,5 +1,9 @@
 import { lensFindings } from '../imaging/findings.ts';
 import type { Evaluation, LensEvaluation } from '../imaging/evaluation.ts';
+import { fieldCurves, type FieldCurves } from '../imaging/field-curves.ts';
+import { mtfChart, type MtfChart, type MtfChartChoice } from '../imaging/mtf-chart.ts';
+import { opdFans } from '../imaging/opd-fan.ts';
+import { seidel, type Seidel } from '../imaging/seidel.ts';
 import { rayFans, type RayFanChoice, type RayFans } from '../imaging/ray-fan.ts';
 import { inspectRay, type RayInspection } from '../imaging/ray-inspection.ts';
 import type { SceneEvaluation } from '../imaging/scene-evaluation.ts';
@@ -27,6 +31,10 @@ export interface QueryKinds {
   section: { ask: { readonly lens: string } & SectionChoice; answer: Section };
   spots: { ask: { readonly lens: string } & SpotDiagramChoice; answer: SpotDiagram };
   ray_fans: { ask: { readonly lens: string } & RayFanChoice; answer: RayFans };
+  opd_fans: { ask: { readonly lens: string } & RayFanChoice; answer: RayFans };
+  mtf: { ask: { readonly lens: string } & MtfChartChoice; answer: MtfChart };
+  seidel: { ask: { readonly lens: string }; answer: Seidel };
+  field_curves: { ask: { readonly lens: string }; answer: FieldCurves };
   first_order: { ask: { readonly lens: string }; answer: FirstOrderTable };
   ray: {
     ask: { readonly lens: string; readonly source: RaySource; readonly wavelength: string | null };
@@ -49,6 +57,10 @@ const ANSWERS: { [K in QueryKind]: (evaluation: Evaluation, query: Query<K>) => 
   section: (evaluation, query) => ofLens(evaluation, query.lens, (lens) => success(lensSection(lens, query))),
   spots: (evaluation, query) => ofLens(evaluation, query.lens, (lens) => spotDiagram(lens, query)),
   ray_fans: (evaluation, query) => ofLens(evaluation, query.lens, (lens) => rayFans(lens, query)),
+  opd_fans: (evaluation, query) => ofLens(evaluation, query.lens, (lens) => opdFans(lens, query)),
+  mtf: (evaluation, query) => ofLens(evaluation, query.lens, (lens) => mtfChart(lens, query)),
+  seidel: (evaluation, query) => ofLens(evaluation, query.lens, seidel),
+  field_curves: (evaluation, query) => ofLens(evaluation, query.lens, fieldCurves),
   first_order: (evaluation, query) =>
     ofLens(evaluation, query.lens, (lens) =>
       success({

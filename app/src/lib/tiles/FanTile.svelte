@@ -14,17 +14,19 @@
   interface Props {
     settings: unknown;
     onsettings: (settings: FanSettings) => void;
+    /** Distances in the image, or waves at the reference sphere. */
+    quantity?: 'ray_fans' | 'opd_fans';
   }
-  let { settings: stored, onsettings }: Props = $props();
+  let { settings: stored, onsettings, quantity = 'ray_fans' }: Props = $props();
   const desk = useDesk();
   const settings = $derived(fanSettings(stored));
   const change = (part: Partial<FanSettings>) => onsettings({ ...settings, ...part });
   const query = desk.live.query(() =>
-    desk.lens ? { kind: 'ray_fans', lens: desk.lens.id, rays: RAYS, pupil: settings.pupil } : null,
+    desk.lens ? { kind: quantity, lens: desk.lens.id, rays: RAYS, pupil: settings.pupil } : null,
   );
   const beforeQuery = desk.referenceLive.query(() =>
     desk.reference && desk.lens
-      ? { kind: 'ray_fans', lens: desk.lens.id, rays: RAYS, pupil: settings.pupil }
+      ? { kind: quantity, lens: desk.lens.id, rays: RAYS, pupil: settings.pupil }
       : null,
   );
   const before = $derived(desk.reference && beforeQuery.answer?.ok ? beforeQuery.answer.value : null);
@@ -42,7 +44,7 @@
       ? [
           fanRows(settings).join(' and '),
           waveWords(desk.lens),
-          `±${significant(fanScale(fans, settings), 2)} ${fans.unit} about the primary chief ray`,
+          `±${significant(fanScale(fans, settings), 2)} ${fans.unit} about the ${fans.unit === 'λ' ? 'chief ray of each colour, leading is positive' : 'primary chief ray'}`,
           'pupil −1 to 1 across',
           `${RAYS} rays`,
           ...rayWords(fans.aim, settings.pupil),
@@ -50,6 +52,7 @@
         ].join(' · ')
       : '',
   );
+  const title = $derived(quantity === 'ray_fans' ? 'Ray fans' : 'Wavefront fans');
   let chart = $state<Chart | null>(null);
 
   function csv() {
@@ -66,9 +69,9 @@
   }
 </script>
 
-<Tile title="Ray fans" {about} testid="fan-tile" carries={query.revision}>
+<Tile {title} {about} testid={quantity === 'ray_fans' ? 'fan-tile' : 'opd-tile'} carries={query.revision}>
   {#snippet tools()}<ExportMenu
-      name="ray-fans"
+      name={quantity.replace('_', '-')}
       exports={{ svg: () => chart?.svg() ?? null, csv }}
     />{/snippet}
   {#snippet choices()}
@@ -95,8 +98,8 @@
         onchange={(event) => change({ scale: Number(event.currentTarget.value) || null })}
       >
         <option value="">fits all rays</option>
-        {#each [1, 2, 5, 10, 20, 50, 100, 200, 500] as scale (scale)}<option value={String(scale)}
-            >±{scale} {fans?.unit ?? 'µm'}</option
+        {#each quantity === 'opd_fans' ? [0.1, 0.25, 0.5, 1, 2, 5, 10, 20] : [1, 2, 5, 10, 20, 50, 100, 200, 500] as scale (scale)}<option
+            value={String(scale)}>±{scale} {fans?.unit ?? 'µm'}</option
           >{/each}
       </select></label
     >
@@ -107,7 +110,7 @@
     <Chart
       bind:this={chart}
       option={(width, height) => fanOption(fans, settings, labels, style, { width, height }, before)}
-      label="Transverse ray fans. {about}"
+      label="{quantity === 'ray_fans' ? 'Transverse ray fans' : title}. {about}"
     />
   {/if}
 </Tile>

@@ -14,7 +14,7 @@ export interface FanStyle {
 /** Half the height of all charts, µm: the next round number that holds every error. */
 export function fanScale(fans: RayFans, settings: FanSettings): number {
   if (settings.scale) return settings.scale;
-  const largest = Math.max(fans.largest, fans.unit === 'µm' ? 0.01 : 1e-4);
+  const largest = Math.max(fans.largest, fans.unit === 'mrad' ? 1e-4 : 0.01);
   const step = niceStep(largest, 5);
   return Math.ceil((largest * 1.02) / step) * step;
 }

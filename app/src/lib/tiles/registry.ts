@@ -1,8 +1,12 @@
 import type { Component } from 'svelte';
 import FanTile from './FanTile.svelte';
+import FieldCurvesTile from './FieldCurvesTile.svelte';
 import FirstOrderTile from './FirstOrderTile.svelte';
+import MtfTile from './MtfTile.svelte';
+import OpdTile from './OpdTile.svelte';
 import RayTile from './RayTile.svelte';
 import SectionTile from './SectionTile.svelte';
+import SeidelTile from './SeidelTile.svelte';
 import SpotTile from './SpotTile.svelte';
 
 /** What every tile is given: its choices as the project holds them, and how to change them. */
@@ -55,6 +59,38 @@ export const TILES: readonly TileKind[] = [
     component: asTile(FanTile),
   },
   {
+    kind: 'opd_fans',
+    title: 'Wavefront fans',
+    question: 'How far is it from perfect, in waves?',
+    columns: 8,
+    rows: 2,
+    component: asTile(OpdTile),
+  },
+  {
+    kind: 'mtf',
+    title: 'MTF',
+    question: 'How much contrast is left?',
+    columns: 6,
+    rows: 2,
+    component: asTile(MtfTile),
+  },
+  {
+    kind: 'field_curves',
+    title: 'Field curves',
+    question: 'How does it change over the field?',
+    columns: 8,
+    rows: 2,
+    component: asTile(FieldCurvesTile),
+  },
+  {
+    kind: 'seidel',
+    title: 'Seidel sums',
+    question: 'Which surface makes it?',
+    columns: 6,
+    rows: 2,
+    component: asTile(SeidelTile),
+  },
+  {
     kind: 'ray',
     title: 'Ray inspector',
     question: 'Where does this ray go?',
@@ -74,19 +110,29 @@ export const TILES: readonly TileKind[] = [
 
 /** The tile that shows what a measure is made of; the section where there is no better one. */
 export function tileOf(measure: string): TileKind {
-  const kind = /^ray_/.test(measure)
-    ? 'ray'
-    : /spot/.test(measure)
-      ? 'spots'
-      : FROM_RAYS.has(measure)
-        ? 'section'
-        : 'first_order';
+  const kind = OF[measure]
+    ? OF[measure]
+    : /^ray_/.test(measure)
+      ? 'ray'
+      : /spot/.test(measure)
+        ? 'spots'
+        : FROM_RAYS.has(measure)
+          ? 'section'
+          : 'first_order';
   return TILES.find((tile) => tile.kind === kind)!;
 }
 
-const FROM_RAYS: ReadonlySet<string> = new Set([
-  'distortion',
-  'chief_ray_angle',
-  'image_height',
-  'total_length',
-]);
+/** Measures that a tile of their own shows. */
+const OF: Readonly<Record<string, string>> = {
+  mtf: 'mtf',
+  rms_wavefront: 'opd_fans',
+  wavefront_peak_to_valley: 'opd_fans',
+  strehl_ratio: 'opd_fans',
+  relative_illumination: 'field_curves',
+  narrow_focus: 'field_curves',
+  distortion: 'field_curves',
+  seidel_sum: 'seidel',
+  seidel_waves: 'seidel',
+};
+
+const FROM_RAYS: ReadonlySet<string> = new Set(['chief_ray_angle', 'image_height', 'total_length']);

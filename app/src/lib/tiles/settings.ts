@@ -1,4 +1,4 @@
-import type { SpotReference } from '@ulvex/core';
+import type { MtfMethod, SpotReference } from '@ulvex/core';
 
 /** Samplings that tiles offer: rings × arms of rays a colour. */
 export const SAMPLINGS = [
@@ -44,6 +44,25 @@ export const SPOT_DEFAULTS: SpotSettings = {
   box: null,
 };
 export const FAN_DEFAULTS: FanSettings = { direction: 'both', pupil: 'clipped', scale: null };
+
+export interface MtfSettings {
+  readonly method: MtfMethod;
+  readonly colours: 'all' | 'primary';
+  /** Highest frequency, cycles per mm; null for one that suits the lens. */
+  readonly highest: number | null;
+}
+
+export const MTF_DEFAULTS: MtfSettings = { method: 'physical', colours: 'all', highest: null };
+
+export function mtfSettings(stored: unknown): MtfSettings {
+  const given = asRecord(stored);
+  const { method } = given;
+  return {
+    method: method === 'simple' || method === 'geometric' ? method : MTF_DEFAULTS.method,
+    colours: given.colours === 'primary' ? 'primary' : MTF_DEFAULTS.colours,
+    highest: positive(given.highest),
+  };
+}
 
 /** Settings as a project may hold them: whatever is not legal falls back to its default. */
 export function spotSettings(stored: unknown): SpotSettings {

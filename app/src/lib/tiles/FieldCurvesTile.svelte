@@ -1,0 +1,74 @@
+<script lang="ts">
+  import { waveColour } from '$lib/colours.ts';
+  import { useDesk } from '$lib/desk/context.ts';
+  import { token } from '$lib/theme.svelte.ts';
+  import Chart from './Chart.svelte';
+  import ExportMenu from './ExportMenu.svelte';
+  import { fieldCurvesOption } from './field-curves-option.ts';
+  import Tile from './Tile.svelte';
+
+  const desk = useDesk();
+  const query = desk.live.query(() => (desk.lens ? { kind: 'field_curves', lens: desk.lens.id } : null));
+  const beforeQuery = desk.referenceLive.query(() =>
+    desk.reference && desk.lens ? { kind: 'field_curves', lens: desk.lens.id } : null,
+  );
+  const curves = $derived(query.answer?.ok ? query.answer.value : null);
+  const before = $derived(desk.reference && beforeQuery.answer?.ok ? beforeQuery.answer.value : null);
+  const style = $derived({
+    ink: token('--ink'),
+    muted: token('--muted'),
+    grid: token('--grid'),
+    wave: (nm: number) => waveColour(nm).replace('var(--wave-light)', token('--wave-light')),
+  });
+  const about = $derived(
+    curves
+      ? [
+          'tangential full, sagittal dashed, each colour',
+          `distortion about ${curves.unit === '°' ? 'f·tan θ' : 'm·h'}`,
+          'illumination of the whole pupil, dotted through set apertures',
+          `field to ${Number(curves.largest.toPrecision(5))} ${curves.unit}`,
+          curves.aim === 'stop' ? 'aimed at the stop' : 'aimed at the entrance pupil',
+          ...(before ? ['reference in grey'] : []),
+        ].join(' · ')
+      : '',
+  );
+  let chart = $state<Chart | null>(null);
+
+  function csv() {
+    if (!curves) return null;
+    const head = curves.foci.flatMap(({ nm }) => [`tangential mm ${nm} nm`, `sagittal mm ${nm} nm`]);
+    const rows: (string | number)[][] = [
+      [`field ${curves.unit}`, ...head, 'distortion %', 'relative illumination', 'through set apertures'],
+    ];
+    curves.share.forEach((share, k) =>
+      rows.push([
+        share * curves.largest,
+        ...curves.foci.flatMap(({ tangential, sagittal }) => [tangential[k], sagittal[k]]),
+        curves.distortion[k],
+        curves.illumination[k],
+        curves.vignetted[k],
+      ]),
+    );
+    return rows;
+  }
+</script>
+
+<Tile title="Field curves" {about} testid="field-tile" carries={query.revision}>
+  {#snippet tools()}<ExportMenu name="field" exports={{ svg: () => chart?.svg() ?? null, csv }} />{/snippet}
+  {#if query.answer && !query.answer.ok}
+    <p class="none">✕ {query.answer.reason}</p>
+  {:else if curves}
+    <Chart
+      bind:this={chart}
+      option={(width, height) => fieldCurvesOption(curves, style, { width, height }, before)}
+      label="Field curves. {about}"
+    />
+  {/if}
+</Tile>
+
+<style>
+  .none {
+    color: var(--bad);
+    font-size: var(--size-small);
+  }
+</style>

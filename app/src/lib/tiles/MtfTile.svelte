@@ -1,0 +1,153 @@
+<script lang="ts">
+  import { fieldColours } from '$lib/colours.ts';
+  import { useDesk } from '$lib/desk/context.ts';
+  import { fieldLabels } from '$lib/desk/lens-words.ts';
+  import { significant } from '$lib/format.ts';
+  import { token } from '$lib/theme.svelte.ts';
+  import { cssColour } from '$lib/scene/css-colour.ts';
+  import Chart from './Chart.svelte';
+  import ExportMenu from './ExportMenu.svelte';
+  import { mtfOption } from './mtf-option.ts';
+  import { mtfSettings, type MtfSettings } from './settings.ts';
+  import Tile from './Tile.svelte';
+
+  const HIGHEST = [20, 50, 100, 200, 500, 1000];
+  interface Props {
+    settings: unknown;
+    onsettings: (settings: MtfSettings) => void;
+  }
+  let { settings: stored, onsettings }: Props = $props();
+  const desk = useDesk();
+  const settings = $derived(mtfSettings(stored));
+  const change = (part: Partial<MtfSettings>) => onsettings({ ...settings, ...part });
+  const query = desk.live.query(() =>
+    desk.lens ? { kind: 'mtf', lens: desk.lens.id, detail: 'draft', ...settings } : null,
+  );
+  const beforeQuery = desk.referenceLive.query(() =>
+    desk.reference && desk.lens ? { kind: 'mtf', lens: desk.lens.id, detail: 'draft', ...settings } : null,
+  );
+  const chart = $derived(query.answer?.ok ? query.answer.value : null);
+  const before = $derived(desk.reference && beforeQuery.answer?.ok ? beforeQuery.answer.value : null);
+  const labels = $derived(fieldLabels(desk.lens));
+  const style = $derived({
+    muted: token('--muted'),
+    grid: token('--grid'),
+    fields: fieldColours(chart?.fields.length ?? 0).map((colour) => cssColour(colour)),
+  });
+  const METHODS: Readonly<Record<MtfSettings['method'], string>> = {
+    physical: 'pupil in direction cosines',
+    simple: 'pupil in ray coordinates (faster, off by up to 0.03)',
+    geometric: 'of the spot alone, without diffraction',
+  };
+  const failed = $derived(chart?.fields.filter(({ curves }) => !curves.ok) ?? []);
+  const about = $derived.by(() => {
+    if (!chart) return '';
+    const residual = Math.max(
+      0,
+      ...chart.fields.map(({ curves }) => (curves.ok ? curves.value.residual : 0)),
+    );
+    return [
+      METHODS[settings.method],
+      settings.colours === 'all' ? 'all colours by weight' : 'primary colour',
+      'tangential full, sagittal dashed, limit of diffraction dotted',
+      'full pupil',
+      chart.aim === 'stop' ? 'aimed at the stop' : 'aimed at the entrance pupil',
+      ...(residual > 0 ? [`fits leave ${significant(residual, 1)} λ`] : []),
+      ...(before ? ['reference in grey'] : []),
+    ].join(' · ');
+  });
+  let drawn = $state<Chart | null>(null);
+
+  function csv() {
+    if (!chart) return null;
+    const rows: (string | number)[][] = [['field', 'cycles/mm', 'tangential', 'sagittal', 'limit']];
+    for (const { field, curves } of chart.fields) {
+      if (!curves.ok) continue;
+      const { tangential, sagittal } = curves.value;
+      chart.frequencies.forEach((nu, k) =>
+        rows.push([field, nu, tangential[k], sagittal[k], chart.limit[k]]),
+      );
+    }
+    return rows;
+  }
+</script>
+
+<Tile title="MTF" {about} testid="mtf-tile" carries={query.revision}>
+  {#snippet tools()}<ExportMenu name="mtf" exports={{ svg: () => drawn?.svg() ?? null, csv }} />{/snippet}
+  {#snippet choices()}
+    <label
+      >method <select
+        value={settings.method}
+        data-testid="mtf-method"
+        onchange={(event) => change({ method: event.currentTarget.value as 'physical' })}
+      >
+        <option value="physical">physical</option><option value="simple">simple</option><option
+          value="geometric">geometric</option
+        >
+      </select></label
+    >
+    <label
+      >colours <select
+        value={settings.colours}
+        onchange={(event) => change({ colours: event.currentTarget.value as 'all' })}
+      >
+        <option value="all">all</option><option value="primary">primary</option>
+      </select></label
+    >
+    <label
+      >up to <select
+        value={String(settings.highest ?? '')}
+        data-testid="mtf-highest"
+        onchange={(event) => change({ highest: Number(event.currentTarget.value) || null })}
+      >
+        <option value="">what suits the lens</option>
+        {#each HIGHEST as value (value)}<option value={String(value)}>{value} cycles/mm</option>{/each}
+      </select></label
+    >
+  {/snippet}
+  {#if query.answer && !query.answer.ok}
+    <p class="none">✕ {query.answer.reason}</p>
+  {:else if chart}
+    {#each failed as { field, curves } (field)}
+      <p class="none">✕ {labels.get(field) ?? field}: {curves.ok ? '' : curves.reason}</p>
+    {/each}
+    <div class="room">
+      <Chart bind:this={drawn} option={() => mtfOption(chart, labels, style, before)} label="MTF. {about}" />
+      <ul aria-label="Fields">
+        {#each chart.fields as { field }, i (field)}
+          <li><i style:background={style.fields[i]}></i>{labels.get(field) ?? field}</li>
+        {/each}
+      </ul>
+    </div>
+  {/if}
+</Tile>
+
+<style>
+  .none {
+    margin: 0;
+    color: var(--bad);
+    font-size: var(--size-small);
+  }
+
+  .room {
+    display: grid;
+    grid-template-columns: 1fr auto;
+    height: 100%;
+  }
+
+  ul {
+    margin: 8px 0 0;
+    padding: 0;
+    color: var(--muted);
+    font-size: var(--size-small);
+    list-style: none;
+  }
+
+  i {
+    display: inline-block;
+    width: 12px;
+    height: 3px;
+    margin-right: 5px;
+    vertical-align: middle;
+  }
+</style>

@@ -1,0 +1,70 @@
+import { failure, success, type Outcome } from '../math/outcome.ts';
+import { narrowFoci } from './astigmatism.ts';
+import type { LensEvaluation } from './evaluation.ts';
+import { distortion } from './image-point.ts';
+import { relativeIllumination } from './relative-illumination.ts';
+
+/** Foci of one colour over the field; NaN where the chief ray does not arrive. */
+export interface FocusCurve {
+  readonly nm: number;
+  /** z of the foci from the image surface, mm. */
+  readonly tangential: readonly number[];
+  readonly sagittal: readonly number[];
+}
+
+export interface FieldCurves {
+  /** Share of the largest field, 0 to 1, along the direction of that field. */
+  readonly share: readonly number[];
+  /** The largest field: degrees, or mm of object or image height. */
+  readonly largest: number;
+  readonly unit: '°' | 'mm';
+  readonly foci: readonly FocusCurve[];
+  /** Percent, about f·tan θ or m·h; on the axis its limit; NaN where it is not defined. */
+  readonly distortion: readonly number[];
+  /** Share of the axial one, whole pupil and through set apertures. */
+  readonly illumination: readonly number[];
+  readonly vignetted: readonly number[];
+  readonly aim: 'paraxial' | 'stop';
+}
+
+/** Fields that curves are drawn through. */
+const STEPS = 16;
+/** Share of the largest field that stands for the axis, where distortion has a limit (not 0 out of the paraxial focus) but no value. */
+const NEAR_AXIS = 1e-3;
+
+/** Field curvature and astigmatism by colour, distortion and relative illumination, from the axis to the largest field. */
+export function fieldCurves(lens: LensEvaluation): Outcome<FieldCurves> {
+  const { model } = lens;
+  const { points, kind } = model.lens.fields;
+  const far = [...points].sort((a, b) => Math.hypot(b.x, b.y) - Math.hypot(a.x, a.y)).at(0);
+  const largest = far ? Math.hypot(far.x, far.y) : 0;
+  if (!far || largest === 0) return failure('There is no field beside the axis: add one in the Brief.');
+  const share = Array.from({ length: STEPS + 1 }, (_, k) => k / STEPS);
+  const fields = share.map((s, k) => ({ id: `at_${k}`, x: s * far.x, y: s * far.y, weight: 1 }));
+  const valueOf = (outcome: Outcome<number>) => (outcome.ok ? outcome.value : NaN);
+  const foci: FocusCurve[] = [];
+  for (const [wave, { nm, weight }] of model.wavelengths.entries()) {
+    if (weight === 0 && wave !== model.primary) continue;
+    const found = fields.map((field) => narrowFoci(lens, field, wave));
+    const failed = found.find((one) => !one.ok);
+    if (failed && found.every((one) => !one.ok)) return failed as Outcome<never>;
+    foci.push({
+      nm,
+      tangential: found.map((one) => (one.ok ? one.value.tangentialZ : NaN)),
+      sagittal: found.map((one) => (one.ok ? one.value.sagittalZ : NaN)),
+    });
+  }
+  return success({
+    share,
+    largest,
+    unit: kind === 'angle' ? '°' : 'mm',
+    foci,
+    distortion: fields.map((field, k) => {
+      const near = { ...field, x: NEAR_AXIS * far.x, y: NEAR_AXIS * far.y };
+      return 100 * valueOf(distortion(lens, share[k] > 0 ? field : near));
+    }),
+    illumination: fields.map((field) => valueOf(relativeIllumination(lens, field, 'full'))),
+    vignetted: fields.map((field) => valueOf(relativeIllumination(lens, field, 'clipped'))),
+    aim: model.lens.pupil.aim,
+  });
+}
