@@ -2,7 +2,7 @@ import { expect } from 'chai';
 import { distortion } from './image-point.ts';
 import { fieldCurves } from './field-curves.ts';
 import { opdFans } from './opd-fan.ts';
-import { evaluationOf, LENS_ID_FOR_TESTS as LENS } from './wavefront-fixtures.ts';
+import { evaluationOf, TWO_ELEMENTS as LENS } from './wavefront-fixtures.ts';
 
 describe('Curves over the field', () => {
   it('begin on the axis and end where single values stand', () => {

@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { evaluationOf, LENS_ID_FOR_TESTS as LENS } from './wavefront-fixtures.ts';
+import { evaluationOf, TWO_ELEMENTS as LENS } from './wavefront-fixtures.ts';
 import { fieldMtf, modulation, type MtfMethod } from './mtf.ts';
 import { mtfChart, perfectModulation } from './mtf-chart.ts';
 import { autocorrelation, type PupilFunction } from './otf.ts';

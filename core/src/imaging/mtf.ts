@@ -9,8 +9,7 @@ import { traceBundle } from '../sequence/bundle.ts';
 import { pupilPoints, type PupilSampling } from '../sequence/pupil-sampling.ts';
 import type { LensEvaluation } from './evaluation.ts';
 import { autocorrelation, type PupilFunction, type Transfer } from './otf.ts';
-import { referenceSphere } from './wavefront.ts';
-import { wavefront } from './wavefront.ts';
+import { referenceSphere, wavefront } from './wavefront.ts';
 
 /**
  * How a transfer function is computed. `physical`: the pupil in direction cosines of the image space with its true amplitude.

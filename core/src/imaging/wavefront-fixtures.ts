@@ -5,7 +5,7 @@ import { Evaluation, type LensEvaluation } from './evaluation.ts';
 type Quick = Parameters<typeof quickProject>[0][number];
 
 /** A lens of two elements with a stop in front. */
-export const LENS_ID_FOR_TESTS: readonly Quick[] = [
+export const TWO_ELEMENTS: readonly Quick[] = [
   { r: 30, t: 4, n: 1.6 },
   { r: -80, t: 3 },
   { r: -40, t: 2, n: 1.7 },

@@ -1,6 +1,6 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
-import { LENS_ID_FOR_TESTS as LENS, evaluationOf } from './wavefront-fixtures.ts';
+import { TWO_ELEMENTS as LENS, evaluationOf } from './wavefront-fixtures.ts';
 import { fitLeastSquares, fitNearlyOrthogonal } from '../math/linear-fit.ts';
 import { rootBetween } from '../math/root.ts';
 import { zernikeTerms } from '../math/zernike.ts';

@@ -48,11 +48,11 @@ export function compileDetectors(
       }
       const { min, max } = face.form.box;
       const { chart } = face.form;
-      const on_ = { id, detector, face: { part: on.part, name: on.face }, pose: null, toOwn: null };
-      if (chart?.kind === 'cylinder') return [{ ...on_, chart, ...wallMap(chart.radius, min[2], max[2], columns, rows) }];
-      if (chart?.kind === 'sphere') return [{ ...on_, chart, ...ballMap(chart.radius, 180, 90, columns, rows) }];
+      const common = { id, detector, face: { part: on.part, name: on.face }, pose: null, toOwn: null };
+      if (chart?.kind === 'cylinder') return [{ ...common, chart, ...wallMap(chart.radius, min[2], max[2], columns, rows) }];
+      if (chart?.kind === 'sphere') return [{ ...common, chart, ...ballMap(chart.radius, 180, 90, columns, rows) }];
       const range = { x: [min[0], max[0]], y: [min[1], max[1]] } as const;
-      return [{ ...on_, chart: FLAT, range, size: flatCells(range, columns, rows) }];
+      return [{ ...common, chart: FLAT, range, size: flatCells(range, columns, rows) }];
     }
     const free = { id, detector, face: null, pose, toOwn: inverse(pose), chart: FLAT };
     switch (on.kind) {

@@ -3,14 +3,12 @@ import { henyeyGreensteinCosine } from '../finishes/phase-function.ts';
 import type { FaceShares } from '../finishes/fresnel.ts';
 import type { CompiledFinish } from '../finishes/finish.ts';
 import { aboutDirection } from '../finishes/scatter.ts';
-import { lumensPerWatt } from '../light/luminous.ts';
 import { KeyedRandom, mixBits, RandomStream } from '../math/random.ts';
 import { ShiftedSobol } from '../math/sobol.ts';
 import { ScatterAims } from './aims.ts';
 import { AIMED_CHILD, BEHIND, CHILD, DEPTH, FEW, NEAR } from './kernel-layout.ts';
-import { mapPlace } from './charts.ts';
-import { depositAlong } from './volume-meter.ts';
-import { MOMENTS, TallySum, type Mishap } from './tally.ts';
+import { DetectorCounts } from './detector-counts.ts';
+import { TallySum, type Mishap } from './tally.ts';
 import { toFace, type SceneModel } from './scene-model.ts';
 import { LAUNCH_DIMENSIONS } from './sources.ts';
 
@@ -39,18 +37,6 @@ export interface TracerOptions {
 const STRIDE = 15 + DEPTH;
 /** Weaker than this part of the threshold no child ray is worth a draw. */
 const FAINT = 1e-30;
-
-/** A detector as its cells are found. */
-interface Meter {
-  readonly x: number;
-  readonly y: number;
-  /** Cells a unit of length or angle. */
-  readonly across: number;
-  readonly up: number;
-  readonly columns: number;
-  readonly rows: number;
-  readonly photometric: boolean;
-}
 
 /** A ray for `follow`: place, direction, index of its wavelength; bodies that it starts in are found. */
 export interface SingleRay {
@@ -88,7 +74,6 @@ export class SceneTracer implements ChunkTracer {
   readonly #poses: Float64Array;
   readonly #inner: Int32Array;
   readonly #outer: Int32Array;
-  readonly #lumens: Float64Array;
   readonly #starts: readonly (readonly number[])[];
 
   // The ray under way, and what it met.
@@ -117,10 +102,7 @@ export class SceneTracer implements ChunkTracer {
   readonly #random = new KeyedRandom();
 
   #sum: TallySum;
-  readonly #meters: readonly Meter[];
-  readonly #maps: Float64Array[];
-  readonly #moments: Float64Array[];
-  #hits: Float64Array;
+  readonly #counts: DetectorCounts;
   #source = 0;
   #launch = 0;
   /** Flux that its threshold counts from: of its launch, or of an aimed ray that it comes from. */
@@ -130,12 +112,11 @@ export class SceneTracer implements ChunkTracer {
   #aimed = false;
   readonly #aims: ScatterAims;
   readonly #place = new Float64Array(9);
-  readonly #mapped = new Float64Array(2);
 
   constructor(model: SceneModel, options: TracerOptions = {}) {
     this.model = model;
     this.#options = options;
-    const { faces, detectors, waves, sources } = model;
+    const { faces, detectors, sources } = model;
     this.#forms = faces.map(({ form }) => form);
     this.#poses = new Float64Array(12 * faces.length);
     faces.forEach((face, i) => {
@@ -145,20 +126,8 @@ export class SceneTracer implements ChunkTracer {
     });
     this.#inner = Int32Array.from(faces, ({ inner }) => inner);
     this.#outer = Int32Array.from(faces, ({ outer }) => outer);
-    this.#lumens = Float64Array.from(waves, lumensPerWatt);
     this.#sum = new TallySum(detectors, faces.length, model.solids.length, sources.length);
-    this.#meters = detectors.map(({ range: { x, y }, detector: { columns, rows, light } }) => ({
-      x: x[0],
-      y: y[0],
-      across: columns / (x[1] - x[0]),
-      up: rows / (y[1] - y[0]),
-      columns,
-      rows,
-      photometric: light === 'photometric',
-    }));
-    this.#maps = detectors.map(({ size }) => new Float64Array(size.length));
-    this.#moments = detectors.map(() => new Float64Array(MOMENTS));
-    this.#hits = new Float64Array(detectors.length);
+    this.#counts = new DetectorCounts(model);
     this.#aims = new ScatterAims(model.aims);
     this.#starts = sources.map(({ origin, axis }) => {
       // From a hair in front of it: a source on a face shines from the outside of the face.
@@ -229,7 +198,7 @@ export class SceneTracer implements ChunkTracer {
   }
 
   chunk(chunk: number, size: number, seed: number, sum: TallySum): void {
-    const { sources, detectors } = this.model;
+    const { sources } = this.model;
     this.#sum = sum;
     const stream = new RandomStream(seed, chunk);
     const whole = sources.reduce((sum, { watts }) => sum + watts, 0);
@@ -261,11 +230,7 @@ export class SceneTracer implements ChunkTracer {
     });
     sum.chunks++;
     sum.rays += rays;
-    detectors.forEach((_, d) => {
-      sum.addMap(d, this.#maps[d], this.#moments[d], this.#hits[d]);
-      this.#moments[d].fill(0);
-    });
-    this.#hits.fill(0);
+    this.#counts.moveTo(sum);
   }
 
   /** Follows one ray of flux 1 with all that comes of it, for drawing and tests. */
@@ -308,7 +273,7 @@ export class SceneTracer implements ChunkTracer {
         const left = this.#flux * Math.exp(-loss * way);
         this.#sum.ledger.inBodies += this.#flux - left;
         if (inside >= 0) this.#sum.solids[inside] += this.#flux - left;
-        this.#deposit(way, loss);
+        this.#counts.deposit(ray, way, this.#flux, loss, this.#wave);
         this.#flux = left;
       }
       let alive: boolean;
@@ -337,7 +302,7 @@ export class SceneTracer implements ChunkTracer {
         met = true;
         for (let axis = 0; axis < 3; axis++) ray[axis] += this.#hitAt * ray[3 + axis];
         if (faces[face].through) {
-          for (const d of faces[face].detectors) this.#countLocal(d, this.#flux);
+          for (const d of faces[face].detectors) this.#counts.onFace(d, this.#local, this.#flux, this.#wave);
           alive = true;
         } else {
           this.#events++;
@@ -530,7 +495,8 @@ export class SceneTracer implements ChunkTracer {
     const shares = this.#shares;
     const flux = this.#flux;
     for (const d of face.detectors)
-      if (this.model.detectors[d].detector.counts === 'incident') this.#countLocal(d, flux);
+      if (this.model.detectors[d].detector.counts === 'incident')
+        this.#counts.onFace(d, this.#local, flux, this.#wave);
     let reflected: number;
     let through: number;
     const noIndex = !(n1 > 0) || (!finish.opaque && !(n2 > 0));
@@ -549,8 +515,8 @@ export class SceneTracer implements ChunkTracer {
     for (const d of face.detectors) {
       counted = true;
       const what = this.model.detectors[d].detector.counts;
-      if (what === 'absorbed') this.#countLocal(d, absorbed);
-      else if (what === 'leaving') this.#countLocal(d, flux - absorbed);
+      if (what === 'absorbed') this.#counts.onFace(d, this.#local, absorbed, this.#wave);
+      else if (what === 'leaving') this.#counts.onFace(d, this.#local, flux - absorbed, this.#wave);
     }
     if (counted) this.#sum.ledger.detected += absorbed;
     else this.#sum.ledger.absorbed += absorbed;
@@ -784,51 +750,9 @@ export class SceneTracer implements ChunkTracer {
   #escape(): void {
     this.#sum.ledger.escaped += this.#flux;
     const ray = this.#ray;
-    const { detectors, solids } = this.model;
+    const { solids } = this.model;
     if (this.#depth > 0) this.#mishap('leak', [solids[this.#stack[this.#depth - 1]].name]);
-    for (let d = 0; d < detectors.length; d++) {
-      const { detector, toOwn } = detectors[d];
-      if (detector.on.kind !== 'far') continue;
-      const r = toOwn!.rotation;
-      const l = r[0] * ray[3] + r[1] * ray[4] + r[2] * ray[5];
-      const m = r[3] * ray[3] + r[4] * ray[4] + r[5] * ray[5];
-      const n = r[6] * ray[3] + r[7] * ray[4] + r[8] * ray[5];
-      mapPlace(detectors[d].chart, l, m, n, this.#mapped);
-      this.#count(d, this.#mapped[0], this.#mapped[1], this.#flux);
-    }
-  }
-
-  /** What is lost on a way, in the blocks of cells that it goes through. */
-  #deposit(way: number, loss: number): void {
-    this.model.detectors.forEach(({ volume, detector }, d) => {
-      if (!volume) return;
-      const value = detector.light === 'photometric' ? this.#flux * this.#lumens[this.#wave] : this.#flux;
-      this.#hits[d] += depositAlong(volume, this.#ray, way, value, loss, this.#maps[d], this.#moments[d]);
-    });
-  }
-
-  /** Counts flux where the face under way was met. */
-  #countLocal(d: number, flux: number): void {
-    const [x, y, z] = this.#local;
-    mapPlace(this.model.detectors[d].chart, x, y, z, this.#mapped);
-    this.#count(d, this.#mapped[0], this.#mapped[1], flux);
-  }
-
-  /** Counts flux at x, y of a detector's own coordinates; what falls outside of its map is not counted. */
-  #count(d: number, x: number, y: number, flux: number): void {
-    const meter = this.#meters[d];
-    const column = Math.floor((x - meter.x) * meter.across);
-    const row = Math.floor((y - meter.y) * meter.up);
-    if (!(column >= 0 && column < meter.columns && row >= 0 && row < meter.rows)) return;
-    const value = meter.photometric ? flux * this.#lumens[this.#wave] : flux;
-    this.#maps[d][row * meter.columns + column] += value;
-    const moments = this.#moments[d];
-    moments[0] += value;
-    moments[1] += value * x;
-    moments[2] += value * y;
-    moments[3] += value * x * x;
-    moments[4] += value * y * y;
-    this.#hits[d]++;
+    this.#counts.far(ray[3], ray[4], ray[5], this.#flux, this.#wave);
   }
 
   #mishap(kind: Mishap['kind'], between: readonly string[]): void {
