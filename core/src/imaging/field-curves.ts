@@ -29,6 +29,8 @@ export interface FieldCurves {
 
 /** Fields that curves are drawn through. */
 const STEPS = 16;
+/** Directions in which edges of pencils are looked for: ratios are right to a thousandth. */
+const EDGES = 72;
 /** Share of the largest field that stands for the axis, where distortion has a limit (not 0 out of the paraxial focus) but no value. */
 const NEAR_AXIS = 1e-3;
 
@@ -54,6 +56,11 @@ export function fieldCurves(lens: LensEvaluation): Outcome<FieldCurves> {
       sagittal: found.map((one) => (one.ok ? one.value.sagittalZ : NaN)),
     });
   }
+  const lit = (pupil: 'full' | 'clipped') =>
+    fields.map((field) => valueOf(relativeIllumination(lens, field, pupil, model.lens.pupil.aim, EDGES)));
+  const illumination = lit('full');
+  // Looked for only where something can clip.
+  const vignetted = model.surfaces.some(({ open }) => open !== null) ? lit('clipped') : illumination;
   return success({
     share,
     largest,
@@ -63,8 +70,8 @@ export function fieldCurves(lens: LensEvaluation): Outcome<FieldCurves> {
       const near = { ...field, x: NEAR_AXIS * far.x, y: NEAR_AXIS * far.y };
       return 100 * valueOf(distortion(lens, share[k] > 0 ? field : near));
     }),
-    illumination: fields.map((field) => valueOf(relativeIllumination(lens, field, 'full'))),
-    vignetted: fields.map((field) => valueOf(relativeIllumination(lens, field, 'clipped'))),
+    illumination,
+    vignetted,
     aim: model.lens.pupil.aim,
   });
 }

@@ -14,16 +14,18 @@ const EDGES = 360;
  *
  * `full`: the whole pupil; `clipped`: what set apertures let through, each direction out to its last clear radius. The obscuration is
  * not taken off.
+ *
+ * @param edges - directions in which the edge is looked for, an even number
  */
 export function projectedSolidAngle(
   lens: LensEvaluation,
   field: FieldPoint,
   pupil: 'full' | 'clipped',
-  { wave = lens.model.primary, aim = lens.model.lens.pupil.aim } = {},
+  { wave = lens.model.primary, aim = lens.model.lens.pupil.aim, edges = EDGES } = {},
 ): Outcome<number> {
   const aimer = lens.aimer();
   if (!aimer.ok) return aimer;
-  const turns = Array.from({ length: EDGES }, (_, k) => (2 * Math.PI * k) / EDGES);
+  const turns = Array.from({ length: edges }, (_, k) => (2 * Math.PI * k) / edges);
   let radii = turns.map(() => 1);
   if (pupil === 'clipped') {
     const clear = clearStretches(lens, field, turns, { wave, aim });
@@ -39,8 +41,8 @@ export function projectedSolidAngle(
   // Polygons of all corners and of every other one: their errors fall with the square of the number (Richardson).
   const polygon = (step: number) => {
     let sum = 0;
-    for (let k = 0; k < EDGES; k += step) {
-      const next = (k + step) % EDGES;
+    for (let k = 0; k < edges; k += step) {
+      const next = (k + step) % edges;
       sum += rays.l[k] * rays.m[next] - rays.l[next] * rays.m[k];
     }
     return Math.abs(sum) / 2;
@@ -55,9 +57,10 @@ export function relativeIllumination(
   field: FieldPoint,
   pupil: 'full' | 'clipped',
   aim = lens.model.lens.pupil.aim,
+  edges = EDGES,
 ): Outcome<number> {
-  const axis = projectedSolidAngle(lens, { id: 'axis', x: 0, y: 0, weight: 1 }, pupil, { aim });
+  const axis = projectedSolidAngle(lens, { id: 'axis', x: 0, y: 0, weight: 1 }, pupil, { aim, edges });
   if (!axis.ok) return axis;
-  const here = projectedSolidAngle(lens, field, pupil, { aim });
+  const here = projectedSolidAngle(lens, field, pupil, { aim, edges });
   return here.ok ? success(here.value / axis.value) : here;
 }
