@@ -1,7 +1,7 @@
 import { RAY_STATUS, statusReason } from '../compute/ray-block.ts';
 import { extentToNumber } from '../math/parameter.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
-import { compose, inverse, turnDirection, type Triple } from '../math/rigid.ts';
+import { compose, inverse, movePoint, turnDirection, type Triple } from '../math/rigid.ts';
 import type { FieldPoint } from '../project/model.ts';
 import { traceBundle } from '../sequence/bundle.ts';
 import type { LensEvaluation } from './evaluation.ts';
@@ -91,7 +91,7 @@ export function narrowFoci(
     const into = j === 0 ? inverse(poses[0]) : compose(inverse(poses[j]), frame);
     direction = turnDirection(into, direction);
     q = turned(q, (v) => turnDirection(into, v));
-    const before: Triple = moved(into, previous);
+    const before: Triple = movePoint(into, previous);
     const { at, direction: out, normal } = places[j];
     const way = dot([at[0] - before[0], at[1] - before[1], at[2] - before[2]], direction);
     if (j === 0) {
@@ -123,7 +123,7 @@ export function narrowFoci(
   }
   // At the image surface: the field's own plane, seen from there.
   const { direction: out } = places[last + 1];
-  const from = moved(compose(inverse(poses[last + 1]), poses[last]), places[last].at);
+  const from = movePoint(compose(inverse(poses[last + 1]), poses[last]), places[last].at);
   const axis: Triple = field.x === 0 && field.y === 0 ? [0, 1, 0] : [field.x, field.y, 0];
   const [t] = across(out, axis);
   const s = cross(out, t);
@@ -138,12 +138,6 @@ export function narrowFoci(
     sagittalZ: from[2] + foci[1] * out[2],
   });
 } // prettier-ignore
-
-function moved(pose: Parameters<typeof turnDirection>[0], point: Triple): Triple {
-  const [x, y, z] = turnDirection(pose, point);
-  const { shift } = pose;
-  return [x + shift[0], y + shift[1], z + shift[2]];
-}
 
 function turned(q: Matrix, turn: (v: Triple) => Triple): Matrix {
   const [x, y, z] = [turn([1, 0, 0]), turn([0, 1, 0]), turn([0, 0, 1])];

@@ -109,6 +109,16 @@ export class BlockTracer implements ChunkTracer {
     const back = (list: Float64Array, place: number, count: number) => {
       for (let k = 0; k < count; k++) this.#floats[(place >> 3) + k] = list[k];
     };
+    /** Draws a direction into `three` by a ray's key; it goes back with the count of draws behind it. */
+    const byKey = (a: number, b: number, draws: number, draw: (random: KeyedRandom) => void) => {
+      const random = this.#random;
+      random.a = a;
+      random.b = b;
+      random.count = draws;
+      draw(random);
+      this.#floats[(this.#kernel.returned() >> 3) + 3] = random.count;
+      back(three, this.#kernel.returned(), 3);
+    };
     const place = () => {
       const from = this.#kernel.place() >> 3;
       return this.#floats.subarray(from, from + 9);
@@ -152,13 +162,7 @@ export class BlockTracer implements ChunkTracer {
         keyB: number,
         draws: number,
       ) => {
-        const random = this.#random;
-        random.a = keyA;
-        random.b = keyB;
-        random.count = draws;
-        scatterOf(face, wave, through).draw(sx, sy, random, three);
-        this.#floats[(this.#kernel.returned() >> 3) + 3] = random.count;
-        back(three, this.#kernel.returned(), 3);
+        byKey(keyA, keyB, draws, (random) => scatterOf(face, wave, through).draw(sx, sy, random, three));
       },
       aimForeign: (
         j: number,
@@ -169,13 +173,10 @@ export class BlockTracer implements ChunkTracer {
         keyB: number,
         draws: number,
       ) => {
-        const random = this.#random;
-        random.a = keyA;
-        random.b = keyB;
-        random.count = draws;
-        const share = this.#aims.draw(j, scatterOf(face, wave, through), place(), random, three);
-        this.#floats[(this.#kernel.returned() >> 3) + 3] = random.count;
-        back(three, this.#kernel.returned(), 3);
+        let share = 0;
+        byKey(keyA, keyB, draws, (random) => {
+          share = this.#aims.draw(j, scatterOf(face, wave, through), place(), random, three);
+        });
         return share;
       },
       keptForeign: (face: number, wave: number, through: number, l: number, m: number, n: number) =>
