@@ -37,6 +37,7 @@ const modules = [
   ['KERNEL_BYTES', 'core/kernels/surfaces.ts'],
   ['SCENE_KERNEL_BYTES', 'core/kernels/scene/main.ts'],
   ['BOXES_KERNEL_BYTES', 'core/kernels/boxes.ts'],
+  ['FOURIER_KERNEL_BYTES', 'core/kernels/fourier.ts'],
 ];
 const lines = modules.map(([name, source]) => `export const ${name} = '${build(source)}';\n`);
 writeFileSync(
