@@ -91,6 +91,11 @@ export class LensEvaluation {
     });
   }
 
+  /** What an analysis computes under a name of its own, once for all that ask. */
+  shared<T>(key: string, compute: () => T): T {
+    return once(this.#cache, key, compute);
+  }
+
   /** The field point with an id. Fails, naming the known ones, when there is none. */
   field(id: string): Outcome<FieldPoint> {
     const { points } = this.model.lens.fields;

@@ -4,10 +4,16 @@ import { gaussLegendre } from '../math/quadrature.ts';
 export interface PupilFunction {
   /** Range of lines: y of lines along x, or x of lines along y. */
   range(axis: 0 | 1): readonly [number, number];
-  /** Open intervals of the line at a place of the other axis, in rising order. */
-  open(axis: 0 | 1, at: number): readonly (readonly [number, number])[];
-  /** Writes amplitude and phase (radians) at a point into `out`. */
-  value(x: number, y: number, out: Float64Array): void;
+  /** The line along an axis at a place of the other one. */
+  line(axis: 0 | 1, at: number): PupilLine;
+}
+
+/** A pupil along one line. */
+export interface PupilLine {
+  /** Open intervals, in rising order. */
+  readonly open: readonly (readonly [number, number])[];
+  /** Writes amplitude and phase (radians) at a place into `out`. */
+  value(along: number, out: Float64Array): void;
 }
 
 /** A value of an optical transfer function. */
@@ -38,18 +44,16 @@ export function autocorrelation(
 ): Transfer[] {
   const rule = gaussLegendre(nodes);
   const [low, high] = pupil.range(axis === 0 ? 1 : 0);
-  const known = new Map<number, readonly Interval[]>();
-  const chords = (at: number) => {
+  const known = new Map<number, PupilLine>();
+  const lineAt = (at: number) => {
     let found = known.get(at);
-    if (!found) known.set(at, (found = pupil.open(axis, at)));
+    if (!found) known.set(at, (found = pupil.line(axis, at)));
     return found;
   };
   const [a, b] = [new Float64Array(2), new Float64Array(2)];
-  const point = (along: number, at: number, out: Float64Array) =>
-    axis === 0 ? pupil.value(along, at, out) : pupil.value(at, along, out);
 
   const integral = (shift: number): Transfer => {
-    const overlap = (at: number) => overlaps(chords(at), shift);
+    const overlap = (at: number) => overlaps(lineAt(at).open, shift);
     let [re, im] = [0, 0];
     for (const [from, to] of panels(low, high, (at) => patternOf(overlap(at)))) {
       for (let line = 0; line < nodes; line++) {
@@ -57,12 +61,13 @@ export function autocorrelation(
         const turn = (Math.PI / 2) * rule.nodes[line];
         const at = (from + to) / 2 + ((to - from) / 2) * Math.sin(turn);
         const across = rule.weights[line] * Math.cos(turn) * ((to - from) / 2);
+        const here = lineAt(at);
         for (const { from: start, to: end } of overlap(at)) {
           const half = (end - start) / 2;
           for (let k = 0; k < nodes; k++) {
             const along = start + half * (rule.nodes[k] + 1);
-            point(along + shift / 2, at, a);
-            point(along - shift / 2, at, b);
+            here.value(along + shift / 2, a);
+            here.value(along - shift / 2, b);
             const weight = across * rule.weights[k] * half * a[0] * b[0];
             re += weight * Math.cos(a[1] - b[1]);
             im += weight * Math.sin(a[1] - b[1]);

@@ -1,7 +1,8 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
 import { TWO_ELEMENTS as LENS, evaluationOf } from './wavefront-fixtures.ts';
-import { fitLeastSquares, fitNearlyOrthogonal } from '../math/linear-fit.ts';
+import { fitLeastSquares, OrthogonalFit } from '../math/linear-fit.ts';
+import { ZernikeBasis } from '../math/zernike-basis.ts';
 import { rootBetween } from '../math/root.ts';
 import { zernikeTerms } from '../math/zernike.ts';
 import { PolynomialBasis } from '../math/polynomial-basis.ts';
@@ -193,14 +194,24 @@ describe('Least squares', () => {
     const rows = Array.from({ length: 40 }, (_, i) => Float64Array.of(1, i / 20 - 1, (i / 20 - 1) ** 2));
     const values = rows.map(([a, b, c]) => 2 * a - 3 * b + 0.5 * c);
     const weights = rows.map((_, i) => 1 + (i % 3));
+    const table = (given: readonly Float64Array[]) =>
+      Float64Array.from([0, 1, 2].flatMap((k) => given.map((row) => row[k])));
     for (const found of [
       fitLeastSquares(rows, values, weights),
-      fitNearlyOrthogonal(rows, [values], weights)?.[0],
+      OrthogonalFit.over(table(rows), weights)?.solve(values),
     ])
       [2, -3, 0.5].forEach((value, k) => expect(found![k]).to.be.closeTo(value, 1e-12));
     const twin = rows.map(([a, b]) => Float64Array.of(a, b, a + b));
     expect(fitLeastSquares(twin, values)).to.equal(null);
-    expect(fitNearlyOrthogonal(twin, [values], weights)).to.equal(null);
+    expect(OrthogonalFit.over(table(twin), weights)).to.equal(null);
+  });
+
+  it('has tables of Zernike polynomials that are those of their terms', () => {
+    const [basis, x, y] = [new ZernikeBasis(9), [0, 0.3, -0.7, 1], [0, 0.4, 0.2, 0]];
+    const table = basis.table(x, y);
+    x.forEach((_, i) =>
+      basis.values(x[i], y[i]).forEach((value, k) => expect(table[k * 4 + i]).to.be.closeTo(value, 1e-11)),
+    );
   });
 
   it('finds roots in a bracket', () => {

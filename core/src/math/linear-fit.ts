@@ -59,60 +59,100 @@ export function fitColumns(
 }
 
 /**
- * The same for columns that are nearly orthogonal under the weights, such as Zernike polynomials over a pupil: normal equations by
- * Cholesky's method, then one step that takes what rounding left. Several times faster; null where the columns are far from independent.
+ * Least squares over functions that are nearly orthogonal under the weights, such as Zernike polynomials over a pupil: normal equations by
+ * Cholesky's method, factored once for any number of values, then one step for each that takes what rounding left.
  */
-export function fitNearlyOrthogonal(
-  rows: readonly Float64Array[],
-  columns: readonly ArrayLike<number>[],
-  weights: ArrayLike<number>,
-): Float64Array[] | null {
-  const [m, n] = [rows.length, rows[0]?.length ?? 0];
-  if (m < n || n === 0) return null;
-  const g = new Float64Array(n * n);
-  for (let i = 0; i < m; i++) {
-    const row = rows[i];
+export class OrthogonalFit {
+  readonly #table: Float64Array;
+  readonly #weights: ArrayLike<number>;
+  readonly #n: number;
+  readonly #m: number;
+  /** L of the normal equations, row by row. */
+  readonly #factor: Float64Array;
+
+  private constructor(table: Float64Array, weights: ArrayLike<number>, factor: Float64Array) {
+    this.#table = table;
+    this.#weights = weights;
+    this.#m = weights.length;
+    this.#n = table.length / weights.length;
+    this.#factor = factor;
+  }
+
+  /**
+   * @param table - values of each function at all points, one function after another
+   * @param weights - of the points
+   * @returns null where the functions are far from independent
+   */
+  static over(table: Float64Array, weights: ArrayLike<number>): OrthogonalFit | null {
+    const m = weights.length;
+    const n = table.length / m;
+    if (m < n || n === 0) return null;
+    const root = Float64Array.from(weights, Math.sqrt);
+    const weighted = new Float64Array(table.length);
+    for (let j = 0; j < n; j++) for (let i = 0, at = j * m; i < m; i++, at++) weighted[at] = table[at] * root[i];
+    const g = products(weighted, n, m);
     for (let j = 0; j < n; j++) {
-      const factor = weights[i] * row[j];
-      for (let k = 0, at = j * n; k <= j; k++) g[at + k] += factor * row[k];
+      const before = g[j * n + j];
+      for (let k = 0; k <= j; k++) {
+        let sum = g[j * n + k];
+        for (let i = 0, a = j * n, b = k * n; i < k; i++, a++, b++) sum -= g[a] * g[b];
+        if (k < j) g[j * n + k] = sum / g[k * n + k];
+        else if (sum > 1e-10 * before) g[j * n + j] = Math.sqrt(sum);
+        else return null;
+      }
     }
-  }
-  // L in place of the lower triangle.
-  for (let j = 0; j < n; j++) {
-    const before = g[j * n + j];
-    for (let k = 0; k <= j; k++) {
-      let sum = g[j * n + k];
-      for (let i = 0; i < k; i++) sum -= g[j * n + i] * g[k * n + i];
-      if (k < j) g[j * n + k] = sum / g[k * n + k];
-      else if (sum > 1e-10 * before) g[j * n + j] = Math.sqrt(sum);
-      else return null;
-    }
-  }
-  const solve = (values: ArrayLike<number>): Float64Array => {
+    return new OrthogonalFit(table, weights, g);
+  } // prettier-ignore
+
+  /** Coefficients c that make Σ w (Σ c f − value)² least. */
+  solve(values: ArrayLike<number>): Float64Array {
+    const [table, n, m] = [this.#table, this.#n, this.#m];
+    const c = this.#once(values);
+    const left = Float64Array.from(values);
+    for (let j = 0; j < n; j++) for (let i = 0, at = j * m; i < m; i++, at++) left[i] -= c[j] * table[at];
+    const more = this.#once(left);
+    for (let j = 0; j < n; j++) c[j] += more[j];
+    return c;
+  } // prettier-ignore
+
+  #once(values: ArrayLike<number>): Float64Array {
+    const [table, g, n, m] = [this.#table, this.#factor, this.#n, this.#m];
+    const weighted = Float64Array.from(this.#weights, (weight, i) => weight * values[i]);
     const c = new Float64Array(n);
-    for (let i = 0; i < m; i++) {
-      const factor = weights[i] * values[i];
-      for (let j = 0; j < n; j++) c[j] += factor * rows[i][j];
-    }
     for (let j = 0; j < n; j++) {
-      for (let k = 0; k < j; k++) c[j] -= g[j * n + k] * c[k];
-      c[j] /= g[j * n + j];
+      let sum = 0;
+      for (let i = 0, at = j * m; i < m; i++, at++) sum += weighted[i] * table[at];
+      for (let k = 0; k < j; k++) sum -= g[j * n + k] * c[k];
+      c[j] = sum / g[j * n + j];
     }
     for (let j = n - 1; j >= 0; j--) {
       for (let k = j + 1; k < n; k++) c[j] -= g[k * n + j] * c[k];
       c[j] /= g[j * n + j];
     }
     return c;
-  };
-  return columns.map((values) => {
-    const c = solve(values);
-    const left = Float64Array.from(rows, (row, i) => {
-      let sum = values[i];
-      for (let j = 0; j < n; j++) sum -= row[j] * c[j];
-      return sum;
-    });
-    const more = solve(left);
-    for (let j = 0; j < n; j++) c[j] += more[j];
-    return c;
-  });
+  }
 }
+
+/** Products of n rows of m numbers with one another, the lower triangle; two by two, so that a number is read half as often. */
+function products(rows: Float64Array, n: number, m: number): Float64Array {
+  const g = new Float64Array(n * n);
+  for (let j = 0; j < n; j += 2) {
+    const next = j + 1 < n ? m : 0;
+    for (let k = 0; k <= j; k += 2) {
+      const beside = k + 1 < n ? m : 0;
+      let p00 = 0, p01 = 0, p10 = 0, p11 = 0;
+      for (let i = 0, a = j * m, b = k * m; i < m; i++, a++, b++) {
+        const a0 = rows[a], a1 = rows[a + next], b0 = rows[b], b1 = rows[b + beside];
+        p00 += a0 * b0;
+        p01 += a0 * b1;
+        p10 += a1 * b0;
+        p11 += a1 * b1;
+      }
+      g[j * n + k] = p00;
+      if (beside) g[j * n + k + 1] = p01;
+      if (next) g[(j + 1) * n + k] = p10;
+      if (next && beside) g[(j + 1) * n + k + 1] = p11;
+    }
+  }
+  return g;
+} // prettier-ignore

@@ -37,6 +37,17 @@ export class PolynomialBasis {
     return new Polynomial(dense, size);
   }
 
+  /** Values of all polynomials at points, one polynomial after another. */
+  table(x: ArrayLike<number>, y: ArrayLike<number>): Float64Array {
+    const count = x.length;
+    const table = new Float64Array(this.count * count);
+    for (let i = 0; i < count; i++) {
+      const values = this.values(x[i], y[i]);
+      for (let k = 0; k < this.count; k++) table[k * count + i] = values[k];
+    }
+    return table;
+  }
+
   /** Values of all polynomials at a point; the list is filled anew by the next call. */
   values(x: number, y: number): Float64Array {
     for (let k = 1; k <= this.#degree; k++) {
@@ -82,6 +93,19 @@ export class Polynomial {
     return sum;
   }
 
+  /** Coefficients of what it is along a line: by powers of x where y is given (axis 0), of y where x is given (axis 1). */
+  along(axis: 0 | 1, at: number): Float64Array {
+    const size = this.#size;
+    const line = new Float64Array(size);
+    const [step, across] = axis === 0 ? [1, size] : [size, 1];
+    for (let power = 0; power < size; power++) {
+      let sum = 0;
+      for (let other = size - 1; other >= 0; other--) sum = sum * at + this.#a[power * step + other * across];
+      line[power] = sum;
+    }
+    return line;
+  }
+
   /** Writes its derivatives by x and y at a point into `out`. */
   slope(x: number, y: number, out: Float64Array): void {
     let [value, byX, byY] = [0, 0, 0];
@@ -98,4 +122,11 @@ export class Polynomial {
     out[0] = byX;
     out[1] = byY;
   }
+}
+
+/** A polynomial of one variable by its coefficients, lowest power first. */
+export function horner(coefficients: Float64Array, x: number): number {
+  let sum = 0;
+  for (let k = coefficients.length - 1; k >= 0; k--) sum = sum * x + coefficients[k];
+  return sum;
 }

@@ -100,7 +100,7 @@ export const mtfModulation = defineMeasure({
     const field = lens.field(settings.field);
     if (!field.ok) return field;
     const method = settings.method as MtfMethod;
-    const found = fieldMtf(lens, field.value, { method, frequencies: [settings.frequency], detail: 'draft' });
+    const found = fieldMtf(lens, field.value, { method, frequencies: [settings.frequency] });
     if (!found.ok) return found;
     const [t, s] = [found.value.tangential[0], found.value.sagittal[0]].map(modulation);
     const value =
