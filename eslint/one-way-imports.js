@@ -13,6 +13,7 @@ const RANKS = [
   ['scene'],
   ['imaging'],
   ['measures'],
+  ['analyses'],
   ['ask'],
   ['improve', 'tolerance'],
   ['formats'],

@@ -8,10 +8,10 @@ import {
   MEASURES,
   readProjectText,
   setByText,
+  settingOptions,
   standing,
   type Finding,
   type Project,
-  type SettingSpec,
 } from '@ulvex/core';
 import { readFileSync } from 'node:fs';
 import { parseArgs } from 'node:util';
@@ -175,23 +175,12 @@ function listMeasures(json: boolean, streams: Streams): number {
   for (const { id, title, unit, settings } of MEASURES) {
     streams.out(`${id}  ${title}${unit ? `, ${unit}` : ''}`);
     for (const [name, spec] of Object.entries(settings)) {
-      streams.out(`    ${name}: ${optionsOf(spec)}${spec.fallback ? `  (${spec.fallback})` : ''}`);
+      streams.out(
+        `    ${name}: ${settingOptions(spec).join(' | ')}${spec.fallback ? `  (${spec.fallback})` : ''}`,
+      );
     }
   }
   return EXIT.done;
-}
-
-function optionsOf(spec: SettingSpec): string {
-  switch (spec.kind) {
-    case 'choice':
-      return spec.options.join(' | ');
-    case 'integer':
-      return `${spec.min} to ${spec.max}`;
-    case 'id':
-      return `id of a ${spec.title.toLowerCase()}`;
-    case 'field':
-      return ['id of a field', ...spec.also].join(' | ');
-  }
 }
 
 function check(project: Project, json: boolean, streams: Streams): number {

@@ -1,4 +1,11 @@
-import { findMeasure, findParameter, shapeDefinition, type Project, type SettingSpec } from '@ulvex/core';
+import {
+  findMeasure,
+  findParameter,
+  settingOptions,
+  shapeDefinition,
+  type Project,
+  type SettingSpec,
+} from '@ulvex/core';
 
 /** What is said about a measure, a column or a setting where it stands. */
 export interface Explanation {
@@ -117,10 +124,8 @@ export function explanation(key: string, project: Project): Explanation | null {
 }
 
 function optionsOf(spec: SettingSpec): string {
-  if (spec.kind === 'integer') return `${spec.min} to ${spec.max}, ${spec.fallback} unless said`;
-  if (spec.kind === 'choice') return `${spec.options.join(' or ')}, ${spec.fallback} unless said`;
-  if (spec.kind === 'id') return `the id of a ${spec.title.toLowerCase()}`;
-  return ['a field', ...spec.also].join(', ');
+  const fallback = spec.kind === 'field' || spec.fallback === '' ? '' : `, ${spec.fallback} unless said`;
+  return `${settingOptions(spec, ['a field']).join(', ')}${fallback}`;
 }
 
 /** The nearest element at or around one that can be explained. */

@@ -5,6 +5,8 @@ class Ui {
   /** Whether shape, aperture and place of the chosen surface are shown under the prescription. */
   surfacePanel = $state(false);
   asking = $state(false);
+  /** Id of the board that the Study shows; the first where there is none of that id. */
+  board = $state<string | undefined>();
   /** What is being explained, as in `data-explain`, and the element it stands beside. */
   explained = $state.raw<{ readonly key: string; readonly at: DOMRect } | null>(null);
   /** Opens the browser's file dialog; set by the window. */

@@ -1,7 +1,7 @@
 import type { Evaluation } from '../imaging/evaluation.ts';
 import { formulaEvaluator, readFormula, type FormulaValue } from '../math/formula.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
-import type { SettingSpec, SettingSpecs } from '../measures/measure.ts';
+import { settingOptions, type SettingSpec, type SettingSpecs } from '../measures/measure.ts';
 import { evaluateMeasure, isOfScene, MEASURES, subjectOf } from '../measures/registry.ts';
 import type { Lens, Project } from '../project/model.ts';
 import { listParameters, type Parameter } from '../project/parameters.ts';
@@ -100,7 +100,7 @@ function readChoice(
       const known = Object.entries(specs).map(([key, one]) => `${key} (${options(one, fields)})`);
       return failure(`${title} takes no “${part.trim()}”; it takes ${known.join(', ') || 'no choices'}.`);
     }
-    settings[id] = spec.kind === 'integer' ? Number(value) : value;
+    settings[id] = spec.kind === 'integer' || spec.kind === 'number' ? Number(value) : value;
   }
   for (const [id, spec] of Object.entries(specs)) {
     if (spec.kind === 'field' && spec.fallback === null && settings[id] === undefined)
@@ -115,7 +115,5 @@ function takes(spec: SettingSpec, value: string, fields: readonly string[]): boo
 }
 
 function options(spec: SettingSpec, fields: readonly string[]): string {
-  if (spec.kind === 'integer') return `${spec.min} to ${spec.max}`;
-  if (spec.kind === 'id') return 'its id';
-  return (spec.kind === 'field' ? [...fields, ...spec.also] : spec.options).join(', ');
+  return settingOptions(spec, fields).join(', ');
 }

@@ -1,6 +1,7 @@
-import { failure, success, type Outcome } from '../math/outcome.ts';
+import { success, type Outcome } from '../math/outcome.ts';
 import { narrowFoci } from './astigmatism.ts';
 import type { LensEvaluation } from './evaluation.ts';
+import { fieldLine } from './field-line.ts';
 import { distortion } from './image-point.ts';
 import { relativeIllumination } from './relative-illumination.ts';
 
@@ -37,12 +38,9 @@ const NEAR_AXIS = 1e-3;
 /** Field curvature and astigmatism by colour, distortion and relative illumination, from the axis to the largest field. */
 export function fieldCurves(lens: LensEvaluation): Outcome<FieldCurves> {
   const { model } = lens;
-  const { points, kind } = model.lens.fields;
-  const far = [...points].sort((a, b) => Math.hypot(b.x, b.y) - Math.hypot(a.x, a.y)).at(0);
-  const largest = far ? Math.hypot(far.x, far.y) : 0;
-  if (!far || largest === 0) return failure('There is no field beside the axis: add one in the Brief.');
-  const share = Array.from({ length: STEPS + 1 }, (_, k) => k / STEPS);
-  const fields = share.map((s, k) => ({ id: `at_${k}`, x: s * far.x, y: s * far.y, weight: 1 }));
+  const line = fieldLine(lens, STEPS);
+  if (!line.ok) return line;
+  const { fields, share, largest, unit, far } = line.value;
   const valueOf = (outcome: Outcome<number>) => (outcome.ok ? outcome.value : NaN);
   const foci: FocusCurve[] = [];
   for (const [wave, { nm, weight }] of model.wavelengths.entries()) {
@@ -64,7 +62,7 @@ export function fieldCurves(lens: LensEvaluation): Outcome<FieldCurves> {
   return success({
     share,
     largest,
-    unit: kind === 'angle' ? '°' : 'mm',
+    unit,
     foci,
     distortion: fields.map((field, k) => {
       const near = { ...field, x: NEAR_AXIS * far.x, y: NEAR_AXIS * far.y };

@@ -1,13 +1,15 @@
 import { failure, success, type Outcome } from '../math/outcome.ts';
+import { atOnce } from '../math/steps.ts';
+import type { Detail } from './diffraction-pupil.ts';
 import type { LensEvaluation } from './evaluation.ts';
-import { fieldMtf, modulation, type MtfMethod } from './mtf.ts';
+import { fieldMtfSteps, modulation, type MtfMethod } from './mtf.ts';
 
 export interface MtfChartChoice {
   readonly method: MtfMethod;
   /** Highest frequency, cycles per mm; null for the cutoff of a perfect lens or a fifth of it. */
   readonly highest: number | null;
-  /** How closely polynomials and nodes follow the pupil. */
-  readonly detail: 'draft' | 'full';
+  /** `draft`: sums over cells, good to some thousandths, for while a number is turned. */
+  readonly detail: Detail;
   /** All weighted wavelengths, or the primary one. */
   readonly colours: 'all' | 'primary';
 }
@@ -28,6 +30,7 @@ export interface MtfChart {
   /** Of a perfect lens of the axial working F-number and primary wavelength, obscuration counted. */
   readonly limit: readonly number[];
   readonly cutoff: number;
+  readonly detail: Detail;
   readonly aim: 'paraxial' | 'stop';
 }
 
@@ -60,6 +63,11 @@ function discOverlap(d: number, a: number, b: number): number {
 
 /** Modulation transfer of all fields over frequency, with the limit of diffraction. */
 export function mtfChart(lens: LensEvaluation, choice: MtfChartChoice): Outcome<MtfChart> {
+  return atOnce(mtfChartSteps(lens, choice));
+}
+
+/** The same, yielding after each colour of each field. */
+export function* mtfChartSteps(lens: LensEvaluation, choice: MtfChartChoice): Generator<void, Outcome<MtfChart>, void> {
   const primary = lens.primary();
   if (!primary.ok) return primary;
   const { model } = lens;
@@ -71,8 +79,9 @@ export function mtfChart(lens: LensEvaluation, choice: MtfChartChoice): Outcome<
   const highest = choice.highest ?? niceBelow(cutoff / 4);
   const frequencies = Array.from({ length: STEPS + 1 }, (_, k) => (highest * k) / STEPS);
   const { obscuration } = model.lens.pupil;
-  const fields = points.map((field) => {
-    const found = fieldMtf(lens, field, {
+  const fields: { field: string; curves: Outcome<MtfCurves> }[] = [];
+  for (const field of points) {
+    const found = yield* fieldMtfSteps(lens, field, {
       method: choice.method,
       frequencies,
       detail: choice.detail,
@@ -81,10 +90,10 @@ export function mtfChart(lens: LensEvaluation, choice: MtfChartChoice): Outcome<
     const curves: Outcome<MtfCurves> = found.ok
       ? success({ field: field.id, tangential: found.value.tangential.map(modulation), sagittal: found.value.sagittal.map(modulation), residual: found.value.residual })
       : found;
-    return { field: field.id, curves };
-  });
+    fields.push({ field: field.id, curves });
+  }
   const limit = frequencies.map((nu) => perfectModulation(nu / cutoff, obscuration));
-  return success({ frequencies, fields, limit, cutoff, aim: model.lens.pupil.aim });
+  return success({ frequencies, fields, limit, cutoff, detail: choice.detail, aim: model.lens.pupil.aim });
 } // prettier-ignore
 
 /** The largest of 1, 2 and 5 times a power of ten that does not pass a number. */

@@ -1,5 +1,6 @@
 import { RAY_STATUS } from '../compute/ray-block.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
+import { atOnce } from '../math/steps.ts';
 import type { FieldPoint } from '../project/model.ts';
 import type { PupilSampling } from '../sequence/pupil-sampling.ts';
 import { diffractionPupil, type Detail } from './diffraction-pupil.ts';
@@ -45,6 +46,11 @@ const SPOT: PupilSampling = { kind: 'polar', rings: 40, arms: 80 };
 
 /** Modulation transfer of a field in the image surface; colours by their weights about the primary chief ray's point. */
 export function fieldMtf(lens: LensEvaluation, field: FieldPoint, choice: MtfChoice): Outcome<FieldMtf> {
+  return atOnce(fieldMtfSteps(lens, field, choice));
+}
+
+/** The same, yielding after each colour. */
+export function* fieldMtfSteps(lens: LensEvaluation, field: FieldPoint, choice: MtfChoice): Generator<void, Outcome<FieldMtf>, void> {
   const { model } = lens;
   const { frequencies, method } = choice;
   const mono = choice.wave !== undefined;
@@ -56,6 +62,7 @@ export function fieldMtf(lens: LensEvaluation, field: FieldPoint, choice: MtfCho
   for (const wave of waves) {
     const share = (mono ? 1 : model.wavelengths[wave].weight) / total;
     const one = method === 'geometric' ? geometric(lens, field, wave, choice, mono) : diffracted(lens, field, wave, choice, mono);
+    yield;
     if (!one.ok) return one;
     residual = Math.max(residual, one.value.residual);
     for (const [sum, part] of [[tangential, one.value.tangential], [sagittal, one.value.sagittal]] as const)

@@ -23,7 +23,7 @@ export const REFOCUS_CHOICE: RayChoice = {
 };
 
 /** Movement of a ray's point on the image surface per mm of shift of that surface along z, as [x, y]. */
-function drift(rays: RayBlock, i: number): [number, number] {
+export function drift(rays: RayBlock, i: number): [number, number] {
   const { l, m, n, nx, ny, nz } = rays;
   const along = nz[i] / (l[i] * nx[i] + m[i] * ny[i] + n[i] * nz[i]);
   return [l[i] * along, m[i] * along];

@@ -32,7 +32,11 @@ export interface ReferenceSphere {
 }
 
 /** What goes on about the choice of rays. */
-export type WavefrontChoice = RayChoice & { readonly reference?: WavefrontReference };
+export type WavefrontChoice = RayChoice & {
+  readonly reference?: WavefrontReference;
+  /** How far the image surface is moved along its axis, mm; the chief ray is followed there. */
+  readonly shift?: number;
+};
 
 /**
  * The reference sphere of a field and colour: centred on the chief ray's image point, through the axial point of the paraxial exit
@@ -42,7 +46,7 @@ export function referenceSphere(
   lens: LensEvaluation,
   field: FieldPoint,
   wave: number,
-  choice: Pick<WavefrontChoice, 'aim' | 'reference'> = {},
+  choice: Pick<WavefrontChoice, 'aim' | 'reference' | 'shift'> = {},
 ): Outcome<ReferenceSphere> {
   const { model } = lens;
   if (isAfocal(model.lens))
@@ -58,7 +62,8 @@ export function referenceSphere(
     const surface = model.surfaces[at[0]].id;
     return failure(`The chief ray of field ${field.id} ${statusReason(status[0])} at ${surface}.`, surface);
   }
-  const centre = [x[0], y[0], z[0]] as const;
+  const onward = (choice.shift ?? 0) / n[0];
+  const centre = [x[0] + onward * l[0], y[0] + onward * m[0], z[0] + onward * n[0]] as const;
   const direction = [l[0], m[0], n[0]] as const;
   const { exitPupil } = primary.value;
   if (!Number.isFinite(exitPupil))

@@ -12,6 +12,29 @@ export type SettingSpec =
       readonly also: readonly string[];
       readonly fallback: string | null;
     }
+  /** Id of a wavelength, or one of the words in `also`. */
+  | {
+      readonly kind: 'wavelength';
+      readonly title: string;
+      readonly also: readonly string[];
+      readonly fallback: string;
+    }
+  /** Id of a surface, or one of the words in `also`. */
+  | {
+      readonly kind: 'surface';
+      readonly title: string;
+      readonly also: readonly string[];
+      readonly fallback: string;
+    }
+  /** Any number, in a unit. */
+  | {
+      readonly kind: 'number';
+      readonly title: string;
+      readonly unit: string;
+      readonly min: number;
+      readonly max: number;
+      readonly fallback: number;
+    }
   /** Id of something else in the lens; its measure says which. Empty for the measure's own choice. */
   | { readonly kind: 'id'; readonly title: string; readonly fallback: string }
   | {
@@ -30,9 +53,27 @@ export type SettingSpec =
 
 export type SettingSpecs = Readonly<Record<string, SettingSpec>>;
 
+/** What a setting may be, in words. */
+export function settingOptions(spec: SettingSpec, fields: readonly string[] = ['id of a field']): string[] {
+  switch (spec.kind) {
+    case 'choice':
+      return [...spec.options];
+    case 'integer':
+    case 'number':
+      return [`${spec.min} to ${spec.max}`];
+    case 'id':
+      return [`id of a ${spec.title.toLowerCase()}`];
+    case 'wavelength':
+    case 'surface':
+      return [`id of a ${spec.kind}`, ...spec.also];
+    case 'field':
+      return [...fields, ...spec.also];
+  }
+}
+
 /** The values of settings: integers as numbers, the rest as strings. */
 export type SettingValues<S extends SettingSpecs> = {
-  readonly [K in keyof S]: S[K] extends { readonly kind: 'integer' } ? number : string;
+  readonly [K in keyof S]: S[K] extends { readonly kind: 'integer' | 'number' } ? number : string;
 };
 
 /** What a measure found. */
@@ -55,6 +96,8 @@ export interface Measure<S extends SettingSpecs = SettingSpecs> {
   readonly title: string;
   /** Unit of its value as shown: mm, µm, °, % or empty. */
   readonly unit: string;
+  /** Whether it takes much longer than a frame: it is answered after what is drawn at once. */
+  readonly slow?: boolean;
   /** What it is and what its sign means, in plain words, with the formula. */
   readonly meaning: string;
   readonly settings: S;
@@ -133,6 +176,15 @@ function settingSchema(id: string, spec: SettingSpec): yup.Schema {
         .typeError(`${id} must be one of ${spec.options.join(', ')}`)
         .oneOf([...spec.options], `${id} must be one of ${spec.options.join(', ')}`)
         .required(`${id} is missing`);
+    case 'number':
+      return yup
+        .number()
+        .typeError(`${id} must be a number`)
+        .min(spec.min, `${id} must be at least ${spec.min} ${spec.unit}`.trim())
+        .max(spec.max, `${id} must be at most ${spec.max} ${spec.unit}`.trim())
+        .required(`${id} is missing`);
+    case 'wavelength':
+    case 'surface':
     case 'id':
       return yup.string().typeError(`${id} must be an id`).defined(`${id} is missing`);
     case 'field':

@@ -11,13 +11,13 @@ import { choiceLabel, RAY_SETTINGS, rayChoice } from './ray-settings.ts';
 const FIELD = { kind: 'field', title: 'Field', also: [], fallback: null } as const;
 const FRONT = {
   field: FIELD,
-  wavelength: { kind: 'id', title: 'Wavelength', fallback: '' },
+  wavelength: { kind: 'wavelength', title: 'Wavelength', also: ['primary'], fallback: 'primary' },
   ...RAY_SETTINGS,
 } as const;
 
-/** Index of a wavelength by its id; the primary one for an empty id. */
+/** Index of a wavelength by its id; `primary` for the primary one. */
 function waveOf({ model }: LensEvaluation, id: string): Outcome<number> {
-  if (id === '') return success(model.primary);
+  if (id === 'primary' || id === '') return success(model.primary);
   const wave = model.wavelengths.findIndex((one) => one.id === id);
   return wave >= 0
     ? success(wave)
@@ -78,6 +78,7 @@ export const mtfModulation = defineMeasure({
   id: 'mtf',
   title: 'MTF',
   unit: '',
+  slow: true,
   meaning:
     'Modulation of a pattern of this frequency in the image surface, all weighted colours; `tangential`: along y, `sagittal`: along x. `physical`: pupil in direction cosines; `simple`: in ray coordinates; `geometric`: of the spot alone. Full pupil.',
   settings: {

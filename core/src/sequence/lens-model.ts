@@ -63,6 +63,8 @@ export interface LensModel {
   /** `indices[w][j]` is the refractive index before surface j at wavelength w; NaN where it is not defined. */
   readonly indices: readonly Float64Array[];
   readonly findings: readonly Finding[];
+  /** Where it stands: temperature and pressure. */
+  readonly surroundings: Surroundings;
   /** Whether the lens is its own mirror image in the plane x = 0. */
   readonly mirrorX: boolean;
 }
@@ -102,6 +104,7 @@ export function compileLens(project: Project, lens: Lens): LensModel {
     stop,
     indices,
     findings,
+    surroundings: at,
     mirrorX: surfaces.every(
       ({ entry, mask, shape, phase }) =>
         (!entry || keepsX0(entry)) &&
@@ -110,6 +113,20 @@ export function compileLens(project: Project, lens: Lens): LensModel {
         (phase?.mirrorX ?? true),
     ),
   };
+}
+
+/**
+ * The same lens in other wavelengths, each of weight 1, behind its primary one, which keeps its place as the first: pupils and aims stay those
+ * of the primary wavelength. An index is NaN where a medium has none.
+ */
+export function atWavelengths(model: LensModel, nms: readonly number[]): LensModel {
+  const primary = model.wavelengths[model.primary];
+  const wavelengths = [primary, ...nms.map((nm, k) => ({ id: `nm_${k}`, nm, weight: 1 }))];
+  const findings: Finding[] = [];
+  const indices = wavelengths.map((one) =>
+    indicesAt(model.media, one, model.lens, model.surroundings, findings),
+  );
+  return { ...model, wavelengths, primary: 0, indices };
 }
 
 function weightless(list: readonly { readonly weight: number }[]): boolean {

@@ -19,7 +19,7 @@ import { BATCH, chunksOf, noTally, tracerOf } from '../scene/run.ts';
 import type { Tally } from '../scene/tally.ts';
 import { readBackup } from './backup.ts';
 import { readMeasuresRequest, readScanRequest } from './requests.ts';
-import { answerQuery, type Answer, type Query } from './queries.ts';
+import { answerSteps, type Answer, type Query } from './queries.ts';
 
 /** A project version and what is asked of it, by keys of the asker's choice, the most urgent first. */
 export interface EvaluateInput {
@@ -92,7 +92,20 @@ export const JOBS = {
         await context.pause();
         if (context.cancelled()) return;
       }
-      gathered.push({ key, answer: answerQuery(evaluation, query) });
+      const work = answerSteps(evaluation, query);
+      let paused = Date.now();
+      for (;;) {
+        const step = work.next();
+        if (step.done) {
+          gathered.push({ key, answer: step.value });
+          break;
+        }
+        if (Date.now() - paused < CHUNK) continue;
+        send();
+        await context.pause();
+        if (context.cancelled()) return;
+        paused = Date.now();
+      }
     }
     send();
   },

@@ -1,7 +1,9 @@
+import type { Analysed } from '../analyses/analysis.ts';
+import { findAnalysis, runAnalysis, type AnalysisRequest } from '../analyses/registry.ts';
 import { lensFindings } from '../imaging/findings.ts';
 import type { Evaluation, LensEvaluation } from '../imaging/evaluation.ts';
 import { fieldCurves, type FieldCurves } from '../imaging/field-curves.ts';
-import { mtfChart, type MtfChart, type MtfChartChoice } from '../imaging/mtf-chart.ts';
+import { mtfChartSteps, type MtfChart, type MtfChartChoice } from '../imaging/mtf-chart.ts';
 import { opdFans } from '../imaging/opd-fan.ts';
 import { seidel, type Seidel } from '../imaging/seidel.ts';
 import { rayFans, type RayFanChoice, type RayFans } from '../imaging/ray-fan.ts';
@@ -11,6 +13,7 @@ import { sceneRays, sceneView, type SceneRays, type SceneView } from '../imaging
 import { lensSection, type Section, type SectionChoice } from '../imaging/section.ts';
 import { spotDiagram, type SpotDiagram, type SpotDiagramChoice } from '../imaging/spot-diagram.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
+import { atOnce } from '../math/steps.ts';
 import type { Measured } from '../measures/measure.ts';
 import { evaluateMeasure, type MeasureRequest } from '../measures/registry.ts';
 import type { RaySource } from '../project/model.ts';
@@ -44,6 +47,7 @@ export interface QueryKinds {
   scene_view: { ask: { readonly scene: string }; answer: SceneView };
   scene_rays: { ask: { readonly scene: string; readonly rays: number }; answer: SceneRays };
   measure: { ask: MeasureRequest; answer: Measured };
+  analysis: { ask: AnalysisRequest; answer: Analysed };
 }
 
 export type QueryKind = keyof QueryKinds;
@@ -52,13 +56,22 @@ export type Query<K extends QueryKind = QueryKind> = {
 }[K];
 export type Answer<K extends QueryKind = QueryKind> = Outcome<QueryKinds[K]['answer']>;
 
-/** The functions that answer, one per kind of query. */
-const ANSWERS: { [K in QueryKind]: (evaluation: Evaluation, query: Query<K>) => Answer<K> } = {
+/** Work that yields now and then, where it may be put off or given up. */
+type Steps<T> = Generator<void, T, void>;
+
+/** The functions that answer, one per kind of query: at once, or step by step where that may take long. */
+const ANSWERS: {
+  [K in QueryKind]: (evaluation: Evaluation, query: Query<K>) => Answer<K> | Steps<Answer<K>>;
+} = {
   section: (evaluation, query) => ofLens(evaluation, query.lens, (lens) => success(lensSection(lens, query))),
   spots: (evaluation, query) => ofLens(evaluation, query.lens, (lens) => spotDiagram(lens, query)),
   ray_fans: (evaluation, query) => ofLens(evaluation, query.lens, (lens) => rayFans(lens, query)),
   opd_fans: (evaluation, query) => ofLens(evaluation, query.lens, (lens) => opdFans(lens, query)),
-  mtf: (evaluation, query) => ofLens(evaluation, query.lens, (lens) => mtfChart(lens, query)),
+  *mtf(evaluation, query) {
+    const lens = evaluation.lens(query.lens);
+    return lens.ok ? yield* mtfChartSteps(lens.value, query) : lens;
+  },
+  analysis: runAnalysis,
   seidel: (evaluation, query) => ofLens(evaluation, query.lens, seidel),
   field_curves: (evaluation, query) => ofLens(evaluation, query.lens, fieldCurves),
   first_order: (evaluation, query) =>
@@ -98,11 +111,27 @@ function ofScene<T>(
   return scene.ok ? answer(scene.value) : scene;
 }
 
-/** Answers one query. A mistake inside an analysis becomes a failure of this query alone: the others still get theirs. */
-export function answerQuery<K extends QueryKind>(evaluation: Evaluation, query: Query<K>): Answer<K> {
+/**
+ * Whether a question has a quick answer near to the right one, for while a number is turned: it carries `detail`, and is asked once more in
+ * `full` when the model rests.
+ */
+export function isRefined(query: Query): query is Query<'mtf' | 'analysis'> {
+  return query.kind === 'mtf' || (query.kind === 'analysis' && !findAnalysis(query.analysis)?.exact);
+}
+
+/**
+ * Answers one query, step by step. A mistake inside an analysis becomes a failure of this query alone: the others still get theirs.
+ */
+export function* answerSteps<K extends QueryKind>(evaluation: Evaluation, query: Query<K>): Steps<Answer<K>> {
   try {
-    return ANSWERS[query.kind](evaluation, query as never) as Answer<K>;
+    const answer = ANSWERS[query.kind](evaluation, query as never) as Answer<K> | Steps<Answer<K>>;
+    return 'ok' in answer ? answer : yield* answer;
   } catch (error) {
     return failure(`An error inside Ulvex: ${(error as Error).message}`);
   }
+}
+
+/** Answers one query in one go. */
+export function answerQuery<K extends QueryKind>(evaluation: Evaluation, query: Query<K>): Answer<K> {
+  return atOnce(answerSteps(evaluation, query));
 }

@@ -18,7 +18,7 @@ import { exportProject } from '../desk/files.ts';
 import { blankProject } from '../desk/opening.ts';
 import { addRequirement } from '../desk/requirement-edits.ts';
 import { KEYMAP, type Shortcut } from '../keymap.ts';
-import { addTile } from '../study/board-edits.ts';
+import { addTile, boardOf } from '../study/board-edits.ts';
 import { theme } from '../theme.svelte.ts';
 import { TILES } from '../tiles/registry.ts';
 import { ui } from '../ui.svelte.ts';
@@ -86,7 +86,10 @@ export function allCommands(desk: Desk): readonly Command[] {
     ...(desk.reference ? [command('Take the reference away', () => desk.setReference(null))] : []),
     ...TILES.map(({ kind, title, columns, rows }) =>
       command(`Add the tile ${title} to the board`, () => {
-        desk.commit(addTile(desk.project, { kind, columns, rows }), `Add ${title}`);
+        desk.commit(
+          addTile(desk.project, boardOf(desk.project, ui.board), { kind, columns, rows }),
+          `Add ${title}`,
+        );
         void goto('/study');
       }),
     ),

@@ -1,10 +1,11 @@
 <script lang="ts">
-  import { findMeasure, type Requirement } from '@ulvex/core';
+  import { findMeasure, type Board, type Requirement } from '@ulvex/core';
   import { goto } from '$app/navigation';
   import { useDesk } from '$lib/desk/context.ts';
   import { limitText, readLimit, requirementTitle, setLimit } from '$lib/desk/requirement-edits.ts';
-  import { boardOf } from '$lib/study/board-edits.ts';
+  import { boardOf, boardsOf } from '$lib/study/board-edits.ts';
   import { tileOf } from '$lib/tiles/registry.ts';
+  import { ui } from '$lib/ui.svelte.ts';
   import Cell from './Cell.svelte';
 
   interface Props {
@@ -27,12 +28,14 @@
     else desk.notice = { tone: 'refused', title: set.reason };
   }
 
-  /** Goes to the tile that shows what this number is made of: on the board if it is there, else to the Layout. */
+  /** Goes to the tile that shows what this number is made of: on a board if it is on one, else to the Layout. */
   async function jump() {
     const { kind } = tile; // the card is gone once it is closed
     onclose();
-    const onBoard = boardOf(desk.project).tiles.some((entry) => entry.kind === kind);
-    await goto(onBoard ? '/study' : '/layout');
+    const has = (board: Board) => board.tiles.some((entry) => entry.kind === kind);
+    const holder = [boardOf(desk.project, ui.board), ...boardsOf(desk.project)].find(has);
+    if (holder) ui.board = holder.id;
+    await goto(holder ? '/study' : '/layout');
     document.querySelector(`[data-kind="${kind}"]`)?.scrollIntoView({ block: 'nearest' });
   }
 

@@ -8,7 +8,7 @@ import type {
   RunningJob,
   WorkerPool,
 } from '@ulvex/core';
-import { findMeasure, isOfScene, JobCancelled } from '@ulvex/core';
+import { findMeasure, isOfScene, isRefined, JobCancelled } from '@ulvex/core';
 
 /** A question that is asked anew whenever the project changes, with its newest answer. */
 export class LiveQuery<K extends QueryKind = QueryKind> {
@@ -19,6 +19,12 @@ export class LiveQuery<K extends QueryKind = QueryKind> {
   answer = $state.raw<Answer<K> | undefined>();
   /** The revision that the answer belongs to. */
   revision = $state.raw(-1);
+  /** Whether a better answer is to come: the project or the question has changed since, or a coarse answer is being refined. */
+  pending = $state.raw(true);
+  /** The question as it stands, and the revisions for which it was answered, coarsely where that comes first, and in full. */
+  question = '';
+  answered = -1;
+  refined = -1;
 
   constructor(key: string, ask: () => Query<K> | null) {
     this.key = key;
@@ -26,34 +32,44 @@ export class LiveQuery<K extends QueryKind = QueryKind> {
   }
 }
 
-/** What is drawn as a chart comes after drawing, spots and figures: its picture takes longest. */
-const LATER: ReadonlySet<QueryKind> = new Set(['ray_fans']);
+/** Questions that are answered at once: what the drawing, the figures and the spots are made of. */
+const AT_ONCE: ReadonlySet<QueryKind> = new Set([
+  'section', 'spots', 'first_order', 'findings', 'ray', 'scene_view', 'scene_rays', 'measure',
+]); // prettier-ignore
 
 /** Whether a question may be answered after the others: charts, and numbers that thousands of rays are traced for. */
 function waits(query: Query): boolean {
-  if (LATER.has(query.kind)) return true;
+  if (!AT_ONCE.has(query.kind)) return true;
   const measure = query.kind === 'measure' ? findMeasure(query.measure) : undefined;
-  return measure !== undefined && isOfScene(measure);
+  return measure !== undefined && (isOfScene(measure) || Boolean(measure.slow));
 }
+
+/**
+ * Ways by which questions are answered, each with at most one job under way: at once; charts, coarsely where there are coarse answers;
+ * and, when the model rests, charts in full.
+ */
+const LANES = ['urgent', 'charts', 'fine'] as const;
+type Lane = (typeof LANES)[number];
 
 interface Running {
   readonly job: RunningJob<void>;
   readonly revision: number;
-  urgentDone: boolean;
+  /** Questions as they were asked, by key. */
+  readonly asked: ReadonlyMap<string, string>;
 }
 
 /**
- * Keeps all live queries answered for the project that is shown, in a worker. One evaluation is under way at a time;
- * while it runs the newest project waits, so that answers keep coming while a number is being turned.
+ * Keeps all live queries answered for the project that is shown, in workers. While a way is busy the newest project waits for it, so that
+ * answers keep coming while a number is being turned.
  */
 export class LiveAnswers {
   readonly #pool: WorkerPool<Jobs>;
   // eslint-disable-next-line svelte/prefer-svelte-reactivity -- nothing renders from the register itself
   readonly #queries = new Map<string, LiveQuery>();
   #wanted: { project: Project; revision: number } | null = null;
-  #running: Running | null = null;
+  readonly #running: Record<Lane, Running | null> = { urgent: null, charts: null, fine: null };
   #nextKey = 0;
-  /** The last revision for which every query was answered. */
+  /** The last revision for which every query was answered in full. */
   settled = $state.raw(-1);
   /** Why the last evaluation failed as a whole, if it did. */
   failure = $state.raw<string | null>(null);
@@ -67,16 +83,19 @@ export class LiveAnswers {
   }
 
   /**
-   * Registers a query for as long as the component lives that calls this; asked again when what it depends on changes.
+   * Registers a query for as long as the component lives that calls this; asked again when what it depends on changes. A question that
+   * has a coarse answer is asked in `draft` first, whatever it says, and in `full` when the model rests.
    */
   query<K extends QueryKind>(ask: () => Query<K> | null): LiveQuery<K> {
     const query = new LiveQuery<K>(`q${this.#nextKey++}`, ask);
     // By value: the same question about a new version of the project is no new question.
     const question = $derived(JSON.stringify(ask()));
     $effect(() => {
-      void question;
+      query.question = question;
+      query.answered = query.refined = -1;
       this.#queries.set(query.key, query as unknown as LiveQuery);
-      this.#refresh();
+      this.settled = -1;
+      queueMicrotask(() => this.#advance());
       return () => void this.#queries.delete(query.key);
     });
     return query;
@@ -84,63 +103,90 @@ export class LiveAnswers {
 
   /** Whether answers that are drawn at once are on their way. */
   get computing(): boolean {
-    return this.#running !== null && !this.#running.urgentDone;
+    return this.#running.urgent !== null;
   }
 
   /** Says which project is to be answered for. */
   show(project: Project, revision: number): void {
     this.#wanted = { project, revision };
+    this.#drop('fine');
     this.#advance();
   }
 
-  /** A query is new or asks something else: the present project is evaluated again. */
-  #refresh(): void {
-    const wanted = this.#wanted;
-    if (!wanted) return;
-    this.settled = -1;
-    if (this.#running?.revision === wanted.revision) {
-      this.#running.job.cancel();
-      this.#running = null;
-    }
-    queueMicrotask(() => this.#advance());
+  #drop(lane: Lane): void {
+    const running = this.#running[lane];
+    this.#running[lane] = null;
+    running?.job.cancel();
+  }
+
+  /** The questions that a way has still to answer for a revision. */
+  #pending(lane: Lane, revision: number): { live: LiveQuery; query: Query }[] {
+    return [...this.#queries.values()].flatMap((live) => {
+      const query = live.ask();
+      if (!query || (lane === 'fine' ? live.refined : live.answered) === revision) return [];
+      const fits = lane === 'fine' ? isRefined(query) : waits(query) === (lane === 'charts');
+      return fits ? [{ live, query }] : [];
+    });
   }
 
   #advance(): void {
     const wanted = this.#wanted;
-    if (!wanted || this.#running || this.settled === wanted.revision) return;
-    const queries = [...this.#queries.values()]
-      .flatMap(({ key, ask }) => {
-        const query = ask();
-        return query ? [{ key, query, ...(waits(query) && { later: true }) }] : [];
-      })
-      .sort((a, b) => Number(a.later ?? false) - Number(b.later ?? false));
-    const { project, revision } = wanted;
-    const lastUrgent = queries.findLast(({ later }) => !later)?.key;
-    const receive = (answers: EvaluatePart) => {
-      this.#onAnswers(project);
-      if (answers.some(({ key }) => key === lastUrgent)) running.urgentDone = true;
-      for (const { key, answer } of answers) {
-        const query = this.#queries.get(key);
-        if (!query) continue;
-        query.answer = answer as Answer<never>;
-        query.revision = revision;
-      }
-    };
-    const job = this.#pool.run('evaluate', { project, queries }, receive);
-    const running: Running = { job, revision, urgentDone: false };
-    this.#running = running;
-    job.result.then(
-      () => this.#end(running, null),
-      (error: Error) => this.#end(running, error),
-    );
+    if (!wanted) return;
+    for (const lane of LANES) {
+      if (this.#running[lane]) continue;
+      // Full answers are for a model that rests.
+      if (lane === 'fine' && (this.#running.urgent || this.#running.charts)) break;
+      const pending = this.#pending(lane, wanted.revision);
+      if (pending.length > 0) this.#start(lane, wanted, pending);
+    }
+    if (LANES.every((lane) => !this.#running[lane])) this.settled = wanted.revision;
   }
 
-  #end(running: Running, error: Error | null): void {
-    if (this.#running !== running) return;
-    this.#running = null;
+  #start(lane: Lane, { project, revision }: { project: Project; revision: number }, pending: readonly { live: LiveQuery; query: Query }[]): void {
+    const queries = pending.map(({ live, query }) => {
+      live.pending = true;
+      const detail = lane === 'fine' ? 'full' : 'draft';
+      return { key: live.key, query: (isRefined(query) ? { ...query, detail } : query) as Query, ...(lane !== 'urgent' && { later: true }) };
+    });
+    const receive = (answers: EvaluatePart) => {
+      if (this.#running[lane] !== running) return;
+      if (lane === 'urgent') this.#onAnswers(project);
+      for (const { key, answer } of answers) {
+        const live = this.#queries.get(key);
+        if (!live || live.question !== running.asked.get(key)) continue;
+        live.answer = answer as Answer<never>;
+        live.revision = revision;
+        if (lane === 'fine') live.refined = revision;
+        else live.answered = revision;
+        const query = live.ask();
+        live.pending = revision !== this.#wanted?.revision || (lane !== 'fine' && query !== null && isRefined(query));
+      }
+    };
+    const running: Running = {
+      job: this.#pool.run('evaluate', { project, queries }, receive),
+      revision,
+      asked: new Map(pending.map(({ live }) => [live.key, live.question])),
+    };
+    this.#running[lane] = running;
+    running.job.result.then(
+      () => this.#end(lane, running, null),
+      (error: Error) => this.#end(lane, running, error),
+    );
+  } // prettier-ignore
+
+  #end(lane: Lane, running: Running, error: Error | null): void {
+    if (this.#running[lane] !== running) return;
+    this.#running[lane] = null;
     if (error instanceof JobCancelled) return;
     this.failure = error?.message ?? null;
-    this.settled = running.revision;
+    // What a job that failed as a whole left open is not asked again for this revision.
+    if (error)
+      for (const [key, question] of running.asked) {
+        const live = this.#queries.get(key);
+        if (live?.question !== question) continue;
+        if (lane === 'fine') live.refined = running.revision;
+        else live.answered = running.revision;
+      }
     this.#advance();
   }
 }

@@ -2,17 +2,19 @@
 import type { Estimate } from '@ulvex/core';
 import { significant } from '../format.ts';
 
-export type Palette = 'depth' | 'grey';
+export type Palette = 'depth' | 'grey' | 'signed';
 
 /** Colours of rising lightness (by day: falling, as a chart prints deeper water darker), as sRGB. */
 const STOPS: Readonly<Record<'day' | 'night', Readonly<Record<Palette, readonly string[]>>>> = {
   day: {
     depth: ['#fdfaf1', '#d5e9ee', '#9fc9dc', '#5f9cbb', '#33607f', '#233f63', '#1a2444'],
     grey: ['#fdfaf1', '#1d2b3a'],
+    signed: ['#123a5e', '#3c7fa8', '#a9cfe0', '#f7f3e6', '#eab98f', '#c26a36', '#7a2f10'],
   },
   night: {
     depth: ['#10171d', '#1d3845', '#2f6379', '#4f93ad', '#86bdd0', '#c3e0e6', '#fdfaf1'],
     grey: ['#10171d', '#f2f5f6'],
+    signed: ['#9fd3f2', '#4f93bd', '#274a62', '#171f26', '#6b4024', '#c9793f', '#f6c79c'],
   },
 };
 
@@ -74,23 +76,26 @@ export function valueAtPlace({ low, high, log }: Scale, place: number): number {
   return log ? low * (high / low) ** place : low + place * (high - low);
 }
 
-/** A map as a picture of one pixel a cell, +y upward. */
+/** A map as a picture of one pixel a cell, +y upward; see-through where there is no value. `fringes`: bright at whole numbers. */
 export function mapPicture(
   values: ArrayLike<number>,
   columns: number,
   rows: number,
   scale: Scale,
   bytes: Uint8ClampedArray,
+  fringes = false,
 ): ImageData {
   const image = new ImageData(columns, rows);
   for (let row = 0; row < rows; row++)
     for (let column = 0; column < columns; column++) {
-      const k = 3 * Math.round(255 * placeOn(scale, values[row * columns + column]));
+      const value = values[row * columns + column];
+      const seen = fringes ? (1 + Math.cos(2 * Math.PI * value)) / 2 : value;
+      const k = 3 * Math.round(255 * placeOn(scale, seen));
       const o = 4 * ((rows - 1 - row) * columns + column);
       image.data[o] = bytes[k];
       image.data[o + 1] = bytes[k + 1];
       image.data[o + 2] = bytes[k + 2];
-      image.data[o + 3] = 255;
+      image.data[o + 3] = Number.isNaN(value) ? 0 : 255;
     }
   return image;
 }

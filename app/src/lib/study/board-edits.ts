@@ -1,56 +1,90 @@
 import type { Board, BoardTile, Edit, Project } from '@ulvex/core';
+import { BOARD_TEMPLATES, type BoardTemplate } from './templates.ts';
 
-/** Id of the board that the Study room shows. */
-export const BOARD_ID = 'study';
-
-const LIST = `boards.${BOARD_ID}.tiles`;
 const SIZES = { columns: [3, 4, 6, 8, 12], rows: [1, 2, 3, 4] } as const;
 
+/** A board of a template, its tiles numbered. */
+export function boardOfTemplate({ name, tiles }: BoardTemplate, id: string): Board {
+  return { id, name, tiles: tiles.map((tile, i) => ({ id: `t${i + 1}`, settings: {}, ...tile })) };
+}
+
 /** What is on the board before the user has arranged anything. */
-export const DEFAULT_BOARD: Board = {
-  id: BOARD_ID,
-  name: 'First look',
-  tiles: [
-    { id: 't1', kind: 'section', columns: 6, rows: 2, settings: {} },
-    { id: 't2', kind: 'spots', columns: 6, rows: 2, settings: {} },
-    { id: 't3', kind: 'ray_fans', columns: 8, rows: 2, settings: {} },
-    { id: 't4', kind: 'first_order', columns: 4, rows: 2, settings: {} },
-  ],
-};
+export const DEFAULT_BOARD: Board = boardOfTemplate(BOARD_TEMPLATES[0], 'study');
 
-/** The board of a project, or the default one while it has none. */
-export function boardOf(project: Project): Board {
-  return project.boards?.find((board) => board.id === BOARD_ID) ?? DEFAULT_BOARD;
+/** The boards of a project, or the default one while it has none. */
+export function boardsOf(project: Project): readonly Board[] {
+  return project.boards?.length ? project.boards : [DEFAULT_BOARD];
 }
 
-/** Edits that need the board to be in the project, with those that put it there first where it is not. */
-function onBoard(project: Project, ...edits: Edit[]): Edit[] {
-  if (project.boards?.some((board) => board.id === BOARD_ID)) return edits;
-  const boards = [...(project.boards ?? []), DEFAULT_BOARD];
-  return [{ kind: 'set', path: 'boards', value: boards }, ...edits];
+/** The board with an id, or the first. */
+export function boardOf(project: Project, id?: string): Board {
+  const boards = boardsOf(project);
+  return boards.find((board) => board.id === id) ?? boards[0];
 }
 
-/** Puts a new tile at the end. */
-export function addTile(project: Project, tile: Pick<BoardTile, 'kind' | 'columns' | 'rows'>): Edit[] {
-  const { tiles } = boardOf(project);
+/** Edits that need the boards to be in the project, with those that put them there first where they are not. */
+function withBoards(project: Project, ...edits: Edit[]): Edit[] {
+  if (project.boards?.length) return edits;
+  return [{ kind: 'set', path: 'boards', value: [DEFAULT_BOARD] }, ...edits];
+}
+
+/** Puts a new board behind the others: of a template, or a copy of one that is there. Its id comes with the edits. */
+export function addBoard(project: Project, from: BoardTemplate | Board): { readonly edits: Edit[]; readonly id: string } {
+  const boards = boardsOf(project);
+  let n = boards.length + 1;
+  while (boards.some(({ id }) => id === `board_${n}`)) n++;
+  const id = `board_${n}`;
+  const copy = 'question' in from ? boardOfTemplate(from, id) : { ...from, id };
+  const taken = new Set(boards.map(({ name }) => name));
+  let name = copy.name;
+  for (let k = 2; taken.has(name); k++) name = `${copy.name} ${k}`;
+  const edits = withBoards(project, { kind: 'insert', list: 'boards', after: boards.at(-1)!.id, item: { ...copy, name } });
+  return { edits, id };
+} // prettier-ignore
+
+/** Gives a board another name; no edit for an empty one. */
+export function renameBoard(project: Project, id: string, name: string): Edit[] {
+  const wanted = name.trim();
+  if (wanted === '' || boardOf(project, id).name === wanted) return [];
+  return withBoards(project, { kind: 'set', path: `boards.${id}.name`, value: wanted });
+}
+
+/** Takes a board away; the last one stays. */
+export function removeBoard(project: Project, id: string): Edit[] {
+  return boardsOf(project).length > 1 ? [{ kind: 'remove', list: 'boards', id }] : [];
+}
+
+const listOf = (board: Board) => `boards.${board.id}.tiles`;
+
+/** Puts a new tile at the end of a board. */
+export function addTile(
+  project: Project,
+  board: Board,
+  tile: Pick<BoardTile, 'kind' | 'columns' | 'rows'>,
+): Edit[] {
   let n = 1;
-  while (tiles.some((entry) => entry.id === `t${n}`)) n++;
+  while (board.tiles.some((entry) => entry.id === `t${n}`)) n++;
   const item: BoardTile = { id: `t${n}`, settings: {}, ...tile };
-  return onBoard(project, { kind: 'insert', list: LIST, after: tiles.at(-1)?.id ?? null, item });
+  return withBoards(project, {
+    kind: 'insert',
+    list: listOf(board),
+    after: board.tiles.at(-1)?.id ?? null,
+    item,
+  });
 }
 
-export function removeTile(project: Project, id: string): Edit[] {
-  return onBoard(project, { kind: 'remove', list: LIST, id });
+export function removeTile(project: Project, board: Board, id: string): Edit[] {
+  return withBoards(project, { kind: 'remove', list: listOf(board), id });
 }
 
 /** Moves a tile to stand before the one that has place `to` without it; no edit when it stands there already. */
-export function moveTile(project: Project, id: string, to: number): Edit[] {
-  const { tiles } = boardOf(project);
+export function moveTile(project: Project, board: Board, id: string, to: number): Edit[] {
+  const { tiles } = board;
   const from = tiles.findIndex((tile) => tile.id === id);
   const place = Math.max(0, Math.min(tiles.length - 1, to));
   if (from === place) return [];
   const rest = tiles.filter((tile) => tile.id !== id);
-  return onBoard(project, { kind: 'move', list: LIST, id, after: rest[place - 1]?.id ?? null });
+  return withBoards(project, { kind: 'move', list: listOf(board), id, after: rest[place - 1]?.id ?? null });
 }
 
 /** The next size in a direction: of the sizes that snap, the nearest above or below; the same at the end. */
@@ -60,7 +94,14 @@ export function nextSize(direction: 'columns' | 'rows', size: number, way: 1 | -
   return (way > 0 ? further[0] : further.at(-1)) ?? size;
 }
 
-export function setTile(project: Project, id: string, part: Partial<Omit<BoardTile, 'id'>>): Edit[] {
-  const tile = boardOf(project).tiles.find((entry) => entry.id === id);
-  return tile ? onBoard(project, { kind: 'set', path: `${LIST}.${id}`, value: { ...tile, ...part } }) : [];
+export function setTile(
+  project: Project,
+  board: Board,
+  id: string,
+  part: Partial<Omit<BoardTile, 'id'>>,
+): Edit[] {
+  const tile = board.tiles.find((entry) => entry.id === id);
+  return tile
+    ? withBoards(project, { kind: 'set', path: `${listOf(board)}.${id}`, value: { ...tile, ...part } })
+    : [];
 }

@@ -21,10 +21,10 @@
   const settings = $derived(mtfSettings(stored));
   const change = (part: Partial<MtfSettings>) => onsettings({ ...settings, ...part });
   const query = desk.live.query(() =>
-    desk.lens ? { kind: 'mtf', lens: desk.lens.id, detail: 'draft', ...settings } : null,
+    desk.lens ? { kind: 'mtf', lens: desk.lens.id, detail: 'full', ...settings } : null,
   );
   const beforeQuery = desk.referenceLive.query(() =>
-    desk.reference && desk.lens ? { kind: 'mtf', lens: desk.lens.id, detail: 'draft', ...settings } : null,
+    desk.reference && desk.lens ? { kind: 'mtf', lens: desk.lens.id, detail: 'full', ...settings } : null,
   );
   const chart = $derived(query.answer?.ok ? query.answer.value : null);
   const before = $derived(desk.reference && beforeQuery.answer?.ok ? beforeQuery.answer.value : null);
@@ -52,6 +52,7 @@
       'tangential full, sagittal dashed, limit of diffraction dotted',
       'full pupil',
       chart.aim === 'stop' ? 'aimed at the stop' : 'aimed at the entrance pupil',
+      ...(chart.detail === 'draft' ? ['coarse, being refined'] : []),
       ...(residual > 0 ? [`fits leave ${significant(residual, 1)} λ`] : []),
       ...(before ? ['reference in grey'] : []),
     ].join(' · ');
@@ -72,7 +73,7 @@
   }
 </script>
 
-<Tile title="MTF" {about} testid="mtf-tile" carries={query.revision}>
+<Tile title="MTF" {about} testid="mtf-tile" carries={query.revision} computing={query.pending}>
   {#snippet tools()}<ExportMenu name="mtf" exports={{ svg: () => drawn?.svg() ?? null, csv }} />{/snippet}
   {#snippet choices()}
     <label

@@ -15,12 +15,21 @@
     testid?: string;
     /** Revision of the project that what is shown belongs to. */
     carries?: number;
+    /** Whether a newer or a better answer is on its way. */
+    computing?: boolean;
   }
-  let { title, about, children, tools, choices, testid, carries }: Props = $props();
+  let { title, about, children, tools, choices, testid, carries, computing = false }: Props = $props();
   let choosing = $state(false);
 </script>
 
-<section class="tile" aria-label={title} data-testid={testid} data-carries={carries}>
+<section
+  class="tile"
+  class:computing
+  aria-label={title}
+  aria-busy={computing}
+  data-testid={testid}
+  data-carries={carries}
+>
   <header>
     <h2>{title}</h2>
     <span class="tools">{@render tools?.()}</span>
@@ -55,6 +64,19 @@
     padding: 7px 10px 8px;
     border: 1px solid var(--line);
     background: var(--card);
+  }
+
+  /* A quiet mark: short waits show nothing. */
+  .computing h2::after {
+    content: ' ◌';
+    color: var(--accent);
+    animation: appear 0.3s 0.3s backwards;
+  }
+
+  @keyframes appear {
+    from {
+      opacity: 0;
+    }
   }
 
   header {
@@ -114,7 +136,8 @@
     font-size: var(--size-small);
   }
 
-  .choices :global(select) {
+  .choices :global(select),
+  .choices :global(input) {
     padding: 0 2px;
     border: 1px solid var(--line);
     border-radius: var(--radius);

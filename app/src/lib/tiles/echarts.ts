@@ -1,10 +1,10 @@
 // The parts of ECharts that tiles draw with; imported when the first chart is shown.
-import { LineChart, ScatterChart } from 'echarts/charts';
+import { BarChart, LineChart, ScatterChart } from 'echarts/charts';
 import { GridComponent, TitleComponent, TooltipComponent } from 'echarts/components';
 import { init, use } from 'echarts/core';
 import { SVGRenderer } from 'echarts/renderers';
 
-use([LineChart, ScatterChart, GridComponent, TitleComponent, TooltipComponent, SVGRenderer]);
+use([BarChart, LineChart, ScatterChart, GridComponent, TitleComponent, TooltipComponent, SVGRenderer]);
 
 export { init };
 export type { EChartsOption } from 'echarts';

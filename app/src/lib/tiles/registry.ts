@@ -1,4 +1,6 @@
+import { ANALYSES, type AnalysisTopic } from '@ulvex/core';
 import type { Component } from 'svelte';
+import AnalysisTile from './AnalysisTile.svelte';
 import FanTile from './FanTile.svelte';
 import FieldCurvesTile from './FieldCurvesTile.svelte';
 import FirstOrderTile from './FirstOrderTile.svelte';
@@ -11,9 +13,23 @@ import SpotTile from './SpotTile.svelte';
 
 /** What every tile is given: its choices as the project holds them, and how to change them. */
 export interface TileProps {
+  /** Which kind of tile it is: one component may serve several. */
+  kind: string;
   settings: unknown;
   onsettings: (settings: never) => void;
 }
+
+/** Under what the shelf lists a tile. */
+export type Topic = 'lens' | AnalysisTopic;
+
+export const TOPICS: Readonly<Record<Topic, string>> = {
+  lens: 'The lens itself',
+  rays: 'Rays',
+  field: 'Field and colour',
+  wavefront: 'Wavefront and surfaces',
+  image: 'Image of a point, contrast',
+  theory: 'Aberration theory, beams',
+};
 
 /** An analysis that can be put on a board. */
 export interface TileKind {
@@ -22,6 +38,7 @@ export interface TileKind {
   readonly title: string;
   /** The question that it answers, under which the shelf lists it. */
   readonly question: string;
+  readonly topic: Topic;
   readonly columns: number;
   readonly rows: number;
   readonly component: Component<TileProps>;
@@ -38,6 +55,7 @@ export const TILES: readonly TileKind[] = [
     kind: 'section',
     title: 'Section',
     question: 'What does it look like?',
+    topic: 'lens',
     columns: 6,
     rows: 2,
     component: asTile(SectionTile),
@@ -46,6 +64,7 @@ export const TILES: readonly TileKind[] = [
     kind: 'spots',
     title: 'Spots',
     question: 'Is it sharp?',
+    topic: 'rays',
     columns: 6,
     rows: 2,
     component: asTile(SpotTile),
@@ -54,6 +73,7 @@ export const TILES: readonly TileKind[] = [
     kind: 'ray_fans',
     title: 'Ray fans',
     question: 'Which aberration is it?',
+    topic: 'rays',
     columns: 8,
     rows: 2,
     component: asTile(FanTile),
@@ -62,6 +82,7 @@ export const TILES: readonly TileKind[] = [
     kind: 'opd_fans',
     title: 'Wavefront fans',
     question: 'How far is it from perfect, in waves?',
+    topic: 'wavefront',
     columns: 8,
     rows: 2,
     component: asTile(OpdTile),
@@ -70,6 +91,7 @@ export const TILES: readonly TileKind[] = [
     kind: 'mtf',
     title: 'MTF',
     question: 'How much contrast is left?',
+    topic: 'image',
     columns: 6,
     rows: 2,
     component: asTile(MtfTile),
@@ -78,6 +100,7 @@ export const TILES: readonly TileKind[] = [
     kind: 'field_curves',
     title: 'Field curves',
     question: 'How does it change over the field?',
+    topic: 'field',
     columns: 8,
     rows: 2,
     component: asTile(FieldCurvesTile),
@@ -86,6 +109,7 @@ export const TILES: readonly TileKind[] = [
     kind: 'seidel',
     title: 'Seidel sums',
     question: 'Which surface makes it?',
+    topic: 'theory',
     columns: 6,
     rows: 2,
     component: asTile(SeidelTile),
@@ -94,6 +118,7 @@ export const TILES: readonly TileKind[] = [
     kind: 'ray',
     title: 'Ray inspector',
     question: 'Where does this ray go?',
+    topic: 'lens',
     columns: 8,
     rows: 2,
     component: asTile(RayTile),
@@ -102,10 +127,20 @@ export const TILES: readonly TileKind[] = [
     kind: 'first_order',
     title: 'First order',
     question: 'Where are pupils and foci?',
+    topic: 'lens',
     columns: 4,
     rows: 2,
     component: asTile(FirstOrderTile),
   },
+  ...ANALYSES.map(({ id, title, question, topic, wide }) => ({
+    kind: id,
+    title,
+    question,
+    topic,
+    columns: wide ? 8 : 6,
+    rows: 2,
+    component: asTile(AnalysisTile),
+  })),
 ];
 
 /** The tile that shows what a measure is made of; the section where there is no better one. */

@@ -2,21 +2,33 @@
   import type { BoardTile } from '@ulvex/core';
   import { tick } from 'svelte';
   import { useDesk } from '$lib/desk/context.ts';
+  import Boards from '$lib/study/Boards.svelte';
   import { addTile, boardOf, moveTile, nextSize, removeTile, setTile } from '$lib/study/board-edits.ts';
-  import { TILES } from '$lib/tiles/registry.ts';
+  import { TILES, TOPICS, type TileKind } from '$lib/tiles/registry.ts';
+  import { ui } from '$lib/ui.svelte.ts';
 
   const desk = useDesk();
-  const board = $derived(boardOf(desk.project));
+  const board = $derived(boardOf(desk.project, ui.board));
+  let wanted = $state('');
   let dragged = $state<string | null>(null);
   let place: HTMLElement;
 
   const kindOf = (tile: BoardTile) => TILES.find((entry) => entry.kind === tile.kind);
+  /** Tiles of the shelf under their headings: those whose title or question holds what was typed. */
+  const shelf = $derived.by(() => {
+    const words = wanted.trim().toLowerCase();
+    const fits = ({ title, question }: TileKind) => `${title} ${question}`.toLowerCase().includes(words);
+    return Object.entries(TOPICS).flatMap(([topic, heading]) => {
+      const tiles = TILES.filter((tile) => tile.topic === topic && fits(tile));
+      return tiles.length > 0 ? [{ topic, heading, tiles }] : [];
+    });
+  });
   const titleOf = (tile: BoardTile) => kindOf(tile)?.title ?? tile.kind;
 
   function resize(tile: BoardTile, direction: 'columns' | 'rows', way: 1 | -1) {
     const size = nextSize(direction, tile[direction], way);
     if (size !== tile[direction])
-      desk.commit(setTile(desk.project, tile.id, { [direction]: size }), `Resize ${titleOf(tile)}`);
+      desk.commit(setTile(desk.project, board, tile.id, { [direction]: size }), `Resize ${titleOf(tile)}`);
   }
 
   /** On the grip of a tile: arrows move it, Shift and arrows resize it, Delete takes it off. */
@@ -26,9 +38,9 @@
     if (event.altKey || event.ctrlKey || event.metaKey || !(arrow || event.key === 'Delete')) return;
     event.preventDefault();
     if (event.key === 'Delete')
-      desk.commit(removeTile(desk.project, tile.id), `Take ${titleOf(tile)} off the board`);
+      desk.commit(removeTile(desk.project, board, tile.id), `Take ${titleOf(tile)} off the board`);
     else if (!event.shiftKey)
-      desk.commit(moveTile(desk.project, tile.id, index + sign), `Move ${titleOf(tile)}`);
+      desk.commit(moveTile(desk.project, board, tile.id, index + sign), `Move ${titleOf(tile)}`);
     else if (event.key === 'ArrowLeft' || event.key === 'ArrowRight') resize(tile, 'columns', sign);
     else resize(tile, 'rows', sign);
     await tick();
@@ -36,7 +48,7 @@
   }
 
   function drop(target: number) {
-    if (dragged) desk.commit(moveTile(desk.project, dragged, target), 'Move a tile');
+    if (dragged) desk.commit(moveTile(desk.project, board, dragged, target), 'Move a tile');
     dragged = null;
   }
 </script>
@@ -44,87 +56,107 @@
 <div class="room">
   <aside aria-label="Shelf of tiles">
     <h2>Shelf</h2>
-    {#each TILES as { kind, title, question, columns, rows } (kind)}
-      <button
-        data-testid="add-{kind}"
-        onclick={() =>
-          desk.commit(addTile(desk.project, { kind, columns, rows }), `Put ${title} on the board`)}
-      >
-        <span>{question}</span><strong>{title}</strong>
-      </button>
+    <input
+      type="search"
+      placeholder="find a tile"
+      aria-label="Find a tile"
+      data-testid="find-tile"
+      bind:value={wanted}
+    />
+    {#each shelf as { topic, heading, tiles } (topic)}
+      <h3>{heading}</h3>
+      {#each tiles as { kind, title, question, columns, rows } (kind)}
+        <button
+          data-testid="add-{kind}"
+          title={question}
+          onclick={() =>
+            desk.commit(addTile(desk.project, board, { kind, columns, rows }), `Put ${title} on the board`)}
+        >
+          <strong>{title}</strong><span>{question}</span>
+        </button>
+      {/each}
+    {:else}
+      <p>No tile of that name.</p>
     {/each}
     <p>On a tile’s grip ⠿: arrows move it, Shift and arrows resize it, Delete takes it off.</p>
   </aside>
-  <div class="board" bind:this={place} data-testid="board">
-    {#each board.tiles as tile, index (tile.id)}
-      {@const kind = kindOf(tile)}
-      <div
-        class="place"
-        class:dragged={dragged === tile.id}
-        style:grid-column="span {tile.columns}"
-        style:grid-row="span {tile.rows}"
-        role="group"
-        aria-label={titleOf(tile)}
-        data-testid="tile-{tile.id}"
-        data-kind={tile.kind}
-        ondragover={(event) => dragged && event.preventDefault()}
-        ondrop={(event) => {
-          if (!dragged) return;
-          event.preventDefault();
-          event.stopPropagation();
-          drop(index);
-        }}
-      >
-        <button
-          class="grip"
-          draggable="true"
-          data-grip={tile.id}
-          aria-label="{titleOf(tile)}: move, resize or take off"
-          title="Drag to move; arrows move, Shift and arrows resize, Delete takes off"
-          ondragstart={(event) => {
-            dragged = tile.id;
-            event.dataTransfer?.setData('text/plain', tile.id);
+  <div class="side">
+    <Boards {board} />
+    <div class="board" bind:this={place} data-testid="board">
+      {#each board.tiles as tile, index (tile.id)}
+        {@const kind = kindOf(tile)}
+        <div
+          class="place"
+          class:dragged={dragged === tile.id}
+          style:grid-column="span {tile.columns}"
+          style:grid-row="span {tile.rows}"
+          role="group"
+          aria-label={titleOf(tile)}
+          data-testid="tile-{tile.id}"
+          data-kind={tile.kind}
+          ondragover={(event) => dragged && event.preventDefault()}
+          ondrop={(event) => {
+            if (!dragged) return;
+            event.preventDefault();
+            event.stopPropagation();
+            drop(index);
           }}
-          ondragend={() => (dragged = null)}
-          onkeydown={(event) => onkeydown(event, tile, index)}>⠿</button
         >
-        <div class="sizes">
           <button
-            aria-label="Narrower"
-            title="Narrower"
-            tabindex="-1"
-            onclick={() => resize(tile, 'columns', -1)}>◂</button
+            class="grip"
+            draggable="true"
+            data-grip={tile.id}
+            aria-label="{titleOf(tile)}: move, resize or take off"
+            title="Drag to move; arrows move, Shift and arrows resize, Delete takes off"
+            ondragstart={(event) => {
+              dragged = tile.id;
+              event.dataTransfer?.setData('text/plain', tile.id);
+            }}
+            ondragend={() => (dragged = null)}
+            onkeydown={(event) => onkeydown(event, tile, index)}>⠿</button
           >
-          <button aria-label="Wider" title="Wider" tabindex="-1" onclick={() => resize(tile, 'columns', 1)}
-            >▸</button
-          >
-          <button aria-label="Lower" title="Lower" tabindex="-1" onclick={() => resize(tile, 'rows', -1)}
-            >▴</button
-          >
-          <button aria-label="Higher" title="Higher" tabindex="-1" onclick={() => resize(tile, 'rows', 1)}
-            >▾</button
-          >
-          <button
-            aria-label="Take off"
-            title="Take off the board"
-            tabindex="-1"
-            onclick={() =>
-              desk.commit(removeTile(desk.project, tile.id), `Take ${titleOf(tile)} off the board`)}>✕</button
-          >
+          <div class="sizes">
+            <button
+              aria-label="Narrower"
+              title="Narrower"
+              tabindex="-1"
+              onclick={() => resize(tile, 'columns', -1)}>◂</button
+            >
+            <button aria-label="Wider" title="Wider" tabindex="-1" onclick={() => resize(tile, 'columns', 1)}
+              >▸</button
+            >
+            <button aria-label="Lower" title="Lower" tabindex="-1" onclick={() => resize(tile, 'rows', -1)}
+              >▴</button
+            >
+            <button aria-label="Higher" title="Higher" tabindex="-1" onclick={() => resize(tile, 'rows', 1)}
+              >▾</button
+            >
+            <button
+              aria-label="Take off"
+              title="Take off the board"
+              tabindex="-1"
+              onclick={() =>
+                desk.commit(
+                  removeTile(desk.project, board, tile.id),
+                  `Take ${titleOf(tile)} off the board`,
+                )}>✕</button
+            >
+          </div>
+          {#if kind}
+            <kind.component
+              kind={kind.kind}
+              settings={tile.settings}
+              onsettings={(settings) =>
+                desk.commit(setTile(desk.project, board, tile.id, { settings }), `Choices of ${kind.title}`)}
+            />
+          {:else}
+            <p class="unknown">This version of Ulvex has no tile “{tile.kind}”. It stays in the project.</p>
+          {/if}
         </div>
-        {#if kind}
-          <kind.component
-            settings={tile.settings}
-            onsettings={(settings) =>
-              desk.commit(setTile(desk.project, tile.id, { settings }), `Choices of ${kind.title}`)}
-          />
-        {:else}
-          <p class="unknown">This version of Ulvex has no tile “{tile.kind}”. It stays in the project.</p>
-        {/if}
-      </div>
-    {:else}
-      <p class="unknown">The board is empty: take a tile from the shelf at the left.</p>
-    {/each}
+      {:else}
+        <p class="unknown">The board is empty: take a tile from the shelf at the left.</p>
+      {/each}
+    </div>
   </div>
 </div>
 
@@ -150,8 +182,32 @@
     border-bottom: 2px solid var(--accent);
   }
 
+  h3 {
+    margin: 6px 0 0;
+    color: var(--muted);
+    font-size: var(--size-small);
+    font-weight: 500;
+  }
+
+  input {
+    width: 100%;
+    padding: 2px 6px;
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    background: var(--card);
+    color: var(--ink);
+  }
+
+  .side {
+    display: flex;
+    flex-direction: column;
+    min-width: 0;
+    min-height: 0;
+  }
+
   aside button {
     display: flex;
+    flex-shrink: 0;
     flex-direction: column;
     padding: 5px 8px;
     border: 1px solid var(--line);
@@ -172,8 +228,9 @@
 
   .board {
     display: grid;
+    flex: 1;
     grid-template-columns: repeat(12, minmax(0, 1fr));
-    grid-auto-rows: minmax(150px, calc((100vh - var(--header) - var(--strip) - 46px) / 4));
+    grid-auto-rows: minmax(150px, calc((100vh - var(--header) - var(--strip) - 78px) / 4));
     gap: 8px;
     align-content: start;
     padding: 10px;

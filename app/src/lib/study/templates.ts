@@ -1,0 +1,51 @@
+import type { BoardTile } from '@ulvex/core';
+
+/** A board to begin with: what a designer asks first about one thing. */
+export interface BoardTemplate {
+  readonly id: string;
+  readonly name: string;
+  readonly question: string;
+  readonly tiles: readonly Omit<BoardTile, 'id' | 'settings'>[];
+}
+
+const tile = (kind: string, columns: number, rows = 2) => ({ kind, columns, rows });
+
+/** Boards for common questions, in the order of the menu. */
+export const BOARD_TEMPLATES: readonly BoardTemplate[] = [
+  {
+    id: 'first_look',
+    name: 'First look',
+    question: 'What is it, and is it sharp?',
+    tiles: [tile('section', 6), tile('spots', 6), tile('ray_fans', 8), tile('first_order', 4)],
+  },
+  {
+    id: 'colour',
+    name: 'Colour',
+    question: 'Do the colours come together?',
+    tiles: [tile('focal_shift', 4), tile('lateral_colour', 4), tile('longitudinal', 4), tile('ray_fans', 8), tile('quality_colour', 4)],
+  },
+  {
+    id: 'field',
+    name: 'Field',
+    question: 'What changes from the axis to the edge?',
+    tiles: [tile('field_curves', 8), tile('distortion_grid', 4), tile('quality_field', 4), tile('quality_focus', 4), tile('vignetting_field', 4)],
+  },
+  {
+    id: 'wavefront',
+    name: 'Wavefront',
+    question: 'How far is it from perfect?',
+    tiles: [tile('opd_fans', 8), tile('zernike', 4), tile('wavefront_map', 8), tile('power_series', 4)],
+  },
+  {
+    id: 'image',
+    name: 'Image',
+    question: 'What would the detector see?',
+    tiles: [tile('point_spread', 8), tile('encircled_energy', 4), tile('mtf', 4), tile('mtf_focus', 4), tile('mtf_field', 4)],
+  },
+  {
+    id: 'aberrations',
+    name: 'Aberrations',
+    question: 'Which surface makes which?',
+    tiles: [tile('seidel', 6), tile('powers', 6), tile('incidence', 4), tile('heights', 4), tile('power_series', 4)],
+  },
+]; // prettier-ignore

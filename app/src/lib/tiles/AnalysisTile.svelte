@@ -1,0 +1,252 @@
+<script lang="ts">
+  import { findAnalysis, panelRows, readSettings, type Analysed, type SettingSpec } from '@ulvex/core';
+  import { fieldColours, waveColour } from '$lib/colours.ts';
+  import { useDesk } from '$lib/desk/context.ts';
+  import { fieldLabels } from '$lib/desk/lens-words.ts';
+  import { significant } from '$lib/format.ts';
+  import { cssColour } from '$lib/scene/css-colour.ts';
+  import { token } from '$lib/theme.svelte.ts';
+  import Chart from './Chart.svelte';
+  import ExportMenu from './ExportMenu.svelte';
+  import MapPanels from './MapPanels.svelte';
+  import { isChart, legendOf, panelOption, shownName, type ChartPanel } from './panel-option.ts';
+  import PanelTable from './PanelTable.svelte';
+  import SettingField from './SettingField.svelte';
+  import Tile from './Tile.svelte';
+
+  interface Props {
+    /** Id of the analysis. */
+    kind: string;
+    settings: unknown;
+    onsettings: (settings: Readonly<Record<string, string | number>>) => void;
+  }
+  let { kind, settings: stored, onsettings }: Props = $props();
+  const desk = useDesk();
+  const analysis = $derived(findAnalysis(kind)!);
+  /** Settings as a project may hold them: where any is not legal, all fall back to their defaults. */
+  const settings = $derived.by((): Readonly<Record<string, string | number>> => {
+    const read = readSettings(analysis, stored ?? {});
+    if (read.ok) return read.value;
+    const plain = readSettings(analysis, {});
+    return plain.ok ? plain.value : {};
+  });
+  const ask = (lens: string) =>
+    ({ kind: 'analysis', analysis: analysis.id, lens, settings, detail: 'full' }) as const;
+  const query = desk.live.query(() => (desk.lens ? ask(desk.lens.id) : null));
+  const beforeQuery = desk.referenceLive.query(() =>
+    desk.reference && desk.lens ? ask(desk.lens.id) : null,
+  );
+  const found = $derived(query.answer?.ok ? query.answer.value : null);
+  const before = $derived(desk.reference && beforeQuery.answer?.ok ? beforeQuery.answer.value : null);
+  const labels = $derived(fieldLabels(desk.lens));
+  const style = $derived({
+    ink: token('--ink'),
+    muted: token('--muted'),
+    grid: token('--grid'),
+    fields: fieldColours(Math.max(desk.lens?.fields.points.length ?? 0, 3)).map((colour) =>
+      cssColour(colour),
+    ),
+    wave: (nm: number) => waveColour(nm).replace('var(--wave-light)', token('--wave-light')),
+  });
+  const of = <K extends Analysed['panels'][number]['kind']>(from: Analysed | null, wanted: K) =>
+    (from?.panels ?? []).filter(
+      (panel): panel is Extract<Analysed['panels'][number], { kind: K }> => panel.kind === wanted,
+    );
+  const charts = $derived((found?.panels ?? []).filter(isChart));
+  const earlier = $derived<readonly ChartPanel[]>((before?.panels ?? []).filter(isChart));
+  const maps = $derived(of(found, 'map'));
+  const tables = $derived(of(found, 'table'));
+  const legend = $derived(legendOf(charts, style, labels));
+  const figures = $derived(
+    (found?.panels ?? []).flatMap(({ title, figures: own }, i) =>
+      (own ?? []).map((figure) => ({
+        ...figure,
+        of: maps.length > 1 || (charts.length > 3 && charts[0].kind === 'dots') ? title : '',
+        key: `${i} ${figure.name}`,
+        was: before?.panels[i]?.figures?.find(({ name }) => name === figure.name)?.value,
+      })),
+    ),
+  );
+  const about = $derived(
+    [
+      ...(found?.about ?? []),
+      ...(query.pending && query.answer ? ['coarse, being refined'] : []),
+      ...(before ? ['reference in grey'] : []),
+    ].join(' · '),
+  );
+  let table = $state(false);
+  let compare = $state<'beside' | 'difference'>('beside');
+  let chart = $state<Chart | null>(null);
+  let map = $state<MapPanels | null>(null);
+
+  const change = (id: string, value: string | number) => onsettings({ ...settings, [id]: value });
+  const specs = $derived(Object.entries(analysis.settings) as [string, SettingSpec][]);
+  const exports = $derived({
+    ...(charts.length + maps.length > 0 && {
+      svg: () => (maps.length > 0 ? (map?.svg() ?? null) : (chart?.svg() ?? null)),
+    }),
+    csv: () => (found ? panelRows(found.panels) : null),
+  });
+</script>
+
+<Tile
+  title={analysis.title}
+  {about}
+  testid="{analysis.id}-tile"
+  carries={query.revision}
+  computing={query.pending}
+>
+  {#snippet tools()}
+    {#if before && maps.length > 0}
+      <button
+        class="choice"
+        title="Show the reference beside, or what has changed since"
+        onclick={() => (compare = compare === 'beside' ? 'difference' : 'beside')}>{compare}</button
+      >
+    {/if}
+    {#if tables.length > 0 && charts.length + maps.length > 0}
+      <button class="choice" aria-pressed={table} onclick={() => (table = !table)}
+        >{table ? 'chart' : 'table'}</button
+      >
+    {/if}
+    <ExportMenu name={analysis.id.replaceAll('_', '-')} {exports} />
+  {/snippet}
+  {#snippet choices()}
+    {#each specs as [id, spec] (id)}
+      <SettingField
+        {spec}
+        value={settings[id] ?? ''}
+        lens={desk.lens}
+        testid="{analysis.id}-{id}"
+        onchange={(value) => change(id, value)}
+      />
+    {/each}
+    <p class="meaning">{analysis.meaning}</p>
+  {/snippet}
+  {#if query.answer && !query.answer.ok}
+    <p class="none">✕ {query.answer.reason}</p>
+  {:else if found}
+    <div class="room">
+      {#if found.words}<p class="words">{found.words.map((one) => one).join(' ')}</p>{/if}
+      <div class="main">
+        {#if tables.length > 0 && (table || charts.length + maps.length === 0)}
+          {#each tables as panel (panel.title)}
+            <PanelTable
+              {panel}
+              before={of(before, 'table').find(({ title }) => title === panel.title) ?? null}
+              {labels}
+            />
+          {/each}
+        {:else if maps.length > 0}
+          <MapPanels bind:this={map} panels={maps} before={of(before, 'map')} {labels} {compare} />
+        {:else if charts.length > 0}
+          <Chart
+            bind:this={chart}
+            option={(width, height) =>
+              panelOption(charts, earlier, found.columns, labels, style, { width, height })}
+            label="{analysis.title}. {about}"
+          />
+        {/if}
+      </div>
+      {#if legend.length > 0 || figures.length > 0}
+        <p class="foot">
+          {#each legend as { name, colour, dotted } (name)}
+            <span><i style:border-top="2px {dotted ? 'dotted' : 'solid'} {colour}"></i>{name}</span>
+          {/each}
+          {#each figures as { name, value, unit, was, of: whose, key } (key)}
+            <span class="figure" data-testid="figure-{key.replaceAll(' ', '-')}"
+              >{whose ? `${shownName(whose, labels)}: ` : ''}{shownName(name, labels)}
+              <strong>{Number.isNaN(value) ? '–' : significant(value, 4)}</strong>
+              {Number.isFinite(value) ? unit : ''}{#if was !== undefined && was !== value}<em>
+                  was {significant(was, 4)}</em
+                >{/if}</span
+            >
+          {/each}
+        </p>
+      {/if}
+    </div>
+  {:else}
+    <p class="wait">Being computed …</p>
+  {/if}
+</Tile>
+
+<style>
+  .room {
+    display: flex;
+    flex-direction: column;
+    height: 100%;
+  }
+
+  .main {
+    flex: 1;
+    min-height: 0;
+    overflow: auto;
+  }
+
+  .none,
+  .words,
+  .wait,
+  .foot,
+  .meaning {
+    margin: 0;
+    font-size: var(--size-small);
+  }
+
+  .none {
+    color: var(--bad);
+  }
+
+  .wait,
+  .meaning,
+  .foot {
+    color: var(--muted);
+  }
+
+  .meaning {
+    flex-basis: 100%;
+    max-width: 80ch;
+  }
+
+  .foot {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 0 12px;
+    max-height: 3.2em;
+    overflow-y: auto;
+    scrollbar-width: thin;
+  }
+
+  .foot span {
+    white-space: nowrap;
+  }
+
+  .foot i {
+    display: inline-block;
+    width: 14px;
+    margin-right: 4px;
+    vertical-align: middle;
+  }
+
+  .figure strong {
+    color: var(--ink);
+    font-weight: 500;
+    font-variant-numeric: tabular-nums;
+  }
+
+  .figure em {
+    font-style: normal;
+  }
+
+  .choice {
+    padding: 0 8px;
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    background: none;
+    font-size: var(--size-small);
+  }
+
+  .choice:hover {
+    border-color: var(--accent);
+    color: var(--accent);
+  }
+</style>

@@ -1,0 +1,196 @@
+<script lang="ts">
+  import type { MapPanel } from '@ulvex/core';
+  import { plain, significant } from '$lib/format.ts';
+  import MapPlot from '$lib/scene/MapPlot.svelte';
+  import MapScale from '$lib/scene/MapScale.svelte';
+  import { mapPicture, paletteBytes, type Cell } from '$lib/scene/light-map.ts';
+  import { theme, token } from '$lib/theme.svelte.ts';
+  import { columnsFor, shownName } from './panel-option.ts';
+  import { mapsSvg, pictureOf, sharedScale } from './map-panels.ts';
+
+  interface Props {
+    panels: readonly MapPanel[];
+    /** The reference: beside, row under row, or taken off. */
+    before: readonly MapPanel[];
+    labels: ReadonlyMap<string, string>;
+    compare: 'beside' | 'difference';
+  }
+  let { panels: given, before, labels, compare }: Props = $props();
+  let width = $state(0);
+  let height = $state(0);
+  let canvas = $state<HTMLCanvasElement>();
+  let cross = $state<Cell | null>(null);
+  let fixed = $state<Cell | null>(null);
+
+  const shown = $derived.by(() => {
+    const all = given.map((panel) => ({ panel, name: shownName(panel.title, labels), grey: false }));
+    if (before.length === 0) return all;
+    return all.flatMap((one) => {
+      const earlier = before.find(({ title }) => title === one.panel.title);
+      if (!earlier) return [one];
+      if (compare === 'beside' || earlier.values.length !== one.panel.values.length)
+        return [one, { panel: earlier, name: `${one.name}, reference`, grey: true }];
+      const values = one.panel.values.map((value, i) => value - earlier.values[i]);
+      const look = one.panel.look === 'fringes' ? ('fringes' as const) : ('signed' as const);
+      return [{ panel: { ...one.panel, values, look }, name: `${one.name} less the reference`, grey: false }];
+    });
+  });
+  const scale = $derived(sharedScale(shown.map(({ panel }) => panel)));
+  const palette = $derived(pictureOf(shown[0]?.panel.look ?? 'heat'));
+  const bytes = $derived(paletteBytes(theme.current, palette));
+  const valueUnit = $derived(shown[0]?.panel.value.unit ?? '');
+  const columns = $derived(columnsFor(shown.length, { width: width - 70, height: height - 8 }, 0.86));
+  const rows = $derived(Math.max(1, Math.ceil(shown.length / columns)));
+  const side = $derived(Math.max(24, Math.min((width - 70) / columns - 14, (height - 10) / rows - 40)));
+  const single = $derived(shown.length === 1 && height > 150 ? shown[0] : null);
+  const under = $derived.by(() => {
+    const at = fixed ?? cross;
+    if (!single || !at) return null;
+    const { columns: across, values, x, y, rows: down, value } = single.panel;
+    const place = ([from, to]: readonly [number, number], k: number, count: number) =>
+      from + ((to - from) * (k + 0.5)) / count;
+    const found = values[at.row * across + at.column];
+    return `${plain(place(x.range, at.column, across), 4)}, ${plain(place(y.range, at.row, down), 4)} ${x.unit}: ${Number.isNaN(found) ? 'nothing' : `${significant(found, 4)} ${value.unit}`}`;
+  });
+
+  /** Draws a map into a canvas, again whenever map, scale or theme change. */
+  function drawn(element: HTMLCanvasElement, panel: MapPanel) {
+    $effect(() => {
+      const picture = mapPicture(
+        panel.values,
+        panel.columns,
+        panel.rows,
+        scale,
+        bytes,
+        panel.look === 'fringes',
+      );
+      element.width = panel.columns;
+      element.height = panel.rows;
+      element.getContext('2d')!.putImageData(picture, 0, 0);
+    });
+  }
+  $effect(() => {
+    if (!single || !canvas) return;
+    const { values, columns: across, rows: down, look } = single.panel;
+    canvas.width = across;
+    canvas.height = down;
+    canvas
+      .getContext('2d')!
+      .putImageData(mapPicture(values, across, down, scale, bytes, look === 'fringes'), 0, 0);
+  });
+
+  export function svg(): string | null {
+    return mapsSvg(shown, scale, bytes, {
+      ink: token('--ink'),
+      muted: token('--muted'),
+      ground: token('--card'),
+    });
+  }
+</script>
+
+<div class="maps" bind:clientWidth={width} bind:clientHeight={height}>
+  {#if single}
+    <MapPlot
+      name={single.name}
+      values={single.panel.values}
+      columns={single.panel.columns}
+      rows={single.panel.rows}
+      range={{ x: single.panel.x.range, y: single.panel.y.range }}
+      {scale}
+      {palette}
+      lines={single.panel.look === 'heat'}
+      density={valueUnit}
+      place={single.panel.x.unit}
+      {width}
+      height={height - (under ? 14 : 0)}
+      {under}
+      bind:cross
+      bind:fixed
+      bind:canvas
+    />
+    {#if under}<p class="under">{under}</p>{/if}
+  {:else}
+    <ul style:grid-template-columns="repeat({columns}, auto)">
+      {#each shown as { panel, name, grey } (name)}
+        <li class:grey>
+          <span class="name" title={name} style:max-width="{side}px">{name}</span>
+          {#key panel}<canvas
+              style:width="{side}px"
+              style:height="{side}px"
+              aria-label={name}
+              {@attach (element) => drawn(element as HTMLCanvasElement, panel)}
+            ></canvas>{/key}
+          <span class="ends" style:width="{side}px"
+            ><i>{plain(panel.x.range[0], 3)}</i><i>{panel.x.unit || panel.x.title}</i><i
+              >{plain(panel.x.range[1], 3)}</i
+            ></span
+          >
+        </li>
+      {/each}
+    </ul>
+    {#if shown.length > 0}<MapScale {scale} {palette} density={valueUnit} />{/if}
+  {/if}
+</div>
+
+<style>
+  .maps {
+    position: relative;
+    display: flex;
+    gap: 8px;
+    height: 100%;
+    overflow: hidden;
+  }
+
+  ul {
+    display: grid;
+    flex: 1;
+    gap: 4px 10px;
+    align-content: start;
+    justify-content: start;
+    margin: 0;
+    padding: 0;
+    list-style: none;
+  }
+
+  li {
+    display: flex;
+    flex-direction: column;
+  }
+
+  canvas {
+    border: 1px solid var(--line);
+    image-rendering: pixelated;
+  }
+
+  .grey canvas {
+    opacity: 0.75;
+    filter: grayscale(1);
+  }
+
+  .name {
+    overflow: hidden;
+    color: var(--muted);
+    font-size: var(--size-small);
+    text-overflow: ellipsis;
+    white-space: nowrap;
+  }
+
+  .ends {
+    display: flex;
+    justify-content: space-between;
+    color: var(--muted);
+    font-size: 10px;
+  }
+
+  i {
+    font-style: normal;
+  }
+
+  .under {
+    position: absolute;
+    bottom: 0;
+    left: 46px;
+    margin: 0;
+    font-size: var(--size-small);
+  }
+</style>

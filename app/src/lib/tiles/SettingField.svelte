@@ -1,0 +1,92 @@
+<script lang="ts">
+  import { wavelengthLabel, type Lens, type SettingSpec } from '@ulvex/core';
+  import { fieldLabels } from '$lib/desk/lens-words.ts';
+  import { exactText } from '$lib/format.ts';
+
+  interface Props {
+    spec: SettingSpec;
+    value: string | number;
+    lens: Lens | null;
+    testid: string;
+    onchange: (value: string | number) => void;
+  }
+  let { spec, value, lens, testid, onchange }: Props = $props();
+  let wrong = $state<string | null>(null);
+
+  /** What can be chosen, by value, with its words on screen; null where anything can be typed. */
+  const options = $derived.by((): readonly (readonly [string, string])[] | null => {
+    switch (spec.kind) {
+      case 'choice':
+        return spec.options.map((option) => [option, option]);
+      case 'field': {
+        const labels = fieldLabels(lens);
+        return [...spec.also.map((word) => [word, word] as const), ...labels.entries()];
+      }
+      case 'wavelength':
+        return [
+          ...spec.also.map((word) => [word, word] as const),
+          ...(lens?.wavelengths ?? []).map(({ id, nm }) => [id, wavelengthLabel(nm)] as const),
+        ];
+      case 'surface':
+        return [
+          ...spec.also.map((word) => [word, word] as const),
+          ...(lens?.surfaces ?? []).map(({ id }) => [id, id] as const),
+        ];
+      default:
+        return null;
+    }
+  });
+
+  function typed(text: string) {
+    if (spec.kind !== 'integer' && spec.kind !== 'number') return onchange(text);
+    const number = Number(text.trim().replace(',', '.').replace('−', '-'));
+    if (text.trim() === '' || !Number.isFinite(number)) wrong = `${spec.title} must be a number`;
+    else if (number < spec.min || number > spec.max) wrong = `${spec.title}: from ${spec.min} to ${spec.max}`;
+    else if (spec.kind === 'integer' && !Number.isInteger(number))
+      wrong = `${spec.title} must be a whole number`;
+    else {
+      wrong = null;
+      onchange(number);
+    }
+  }
+</script>
+
+<label>
+  {spec.title.toLowerCase()}
+  {#if options}
+    <select
+      value={String(value)}
+      data-testid={testid}
+      onchange={(event) => onchange(event.currentTarget.value)}
+    >
+      {#if !options.some(([option]) => option === String(value))}<option value={String(value)}>{value}</option
+        >{/if}
+      {#each options as [option, words] (option)}<option value={option}>{words}</option>{/each}
+    </select>
+  {:else}
+    <input
+      value={typeof value === 'number' ? exactText(value) : value}
+      data-testid={testid}
+      aria-invalid={wrong !== null}
+      onchange={(event) => typed(event.currentTarget.value)}
+    />{'unit' in spec ? spec.unit : ''}
+  {/if}
+</label>
+{#if wrong}<em role="alert">✕ {wrong}; it stays {value}.</em>{/if}
+
+<style>
+  input {
+    width: 6em;
+    padding: 0 3px;
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    background: var(--card);
+    color: var(--ink);
+    font-family: var(--font-mono);
+  }
+
+  em {
+    color: var(--bad);
+    font-style: normal;
+  }
+</style>

@@ -1,0 +1,62 @@
+import type { MapPanel } from '@ulvex/core';
+import { svgText } from '../export.ts';
+import { plain, significant } from '../format.ts';
+import { placeOn, type Palette, type Scale } from '../scene/light-map.ts';
+
+/** The palette of a look. */
+export function pictureOf(look: MapPanel['look']): Palette {
+  if (look === 'signed') return 'signed';
+  return look === 'heat' ? 'depth' : 'grey';
+}
+
+/** One scale for several maps, so that they can be compared. */
+export function sharedScale(panels: readonly MapPanel[]): Scale {
+  if (panels.some(({ look }) => look === 'fringes')) return { low: 0, high: 1, log: false };
+  let [low, high] = [Infinity, -Infinity];
+  for (const { values, value, look } of panels) {
+    if (value.range && look !== 'signed') [low, high] = [Math.min(low, value.range[0]), Math.max(high, value.range[1])];
+    else for (const one of values) if (!Number.isNaN(one)) [low, high] = [Math.min(low, one), Math.max(high, one)];
+  }
+  if (panels.some(({ look }) => look === 'signed')) {
+    const most = Math.max(Math.abs(low), Math.abs(high), 1e-12);
+    return { low: -most, high: most, log: false };
+  }
+  return high > low ? { low, high, log: false } : { low: 0, high: 1, log: false };
+} // prettier-ignore
+
+const SIDE = 220;
+
+/** Maps as one SVG document, cell by cell, with their ranges and a scale. */
+export function mapsSvg(
+  shown: readonly { readonly panel: MapPanel; readonly name: string }[],
+  scale: Scale,
+  bytes: Uint8ClampedArray,
+  style: { readonly ink: string; readonly muted: string; readonly ground: string },
+): string | null {
+  if (shown.length === 0) return null;
+  const width = shown.length * (SIDE + 24) + 90;
+  const text = (x: number, y: number, words: string, anchor = 'start') =>
+    `<text x="${x}" y="${y}" text-anchor="${anchor}" fill="${style.muted}">${svgText(words)}</text>`;
+  const colour = (value: number, fringes: boolean) => {
+    const seen = fringes ? (1 + Math.cos(2 * Math.PI * value)) / 2 : value;
+    const k = 3 * Math.round(255 * placeOn(scale, seen));
+    return `rgb(${bytes[k]},${bytes[k + 1]},${bytes[k + 2]})`;
+  };
+  const maps = shown.map(({ panel, name }, i) => {
+    const left = 12 + i * (SIDE + 24);
+    const [across, up] = [SIDE / panel.columns, SIDE / panel.rows];
+    const cells: string[] = [];
+    for (let row = 0; row < panel.rows; row++)
+      for (let column = 0; column < panel.columns; column++) {
+        const value = panel.values[row * panel.columns + column];
+        if (Number.isNaN(value)) continue;
+        cells.push(`<rect x="${(left + column * across).toFixed(2)}" y="${(24 + SIDE - (row + 1) * up).toFixed(2)}" width="${(across + 0.3).toFixed(2)}" height="${(up + 0.3).toFixed(2)}" fill="${colour(value, panel.look === 'fringes')}"/>`);
+      }
+    return `${text(left, 16, name)}${cells.join('')}<rect x="${left}" y="24" width="${SIDE}" height="${SIDE}" fill="none" stroke="${style.ink}"/>${text(left, SIDE + 38, plain(panel.x.range[0], 3))}${text(left + SIDE / 2, SIDE + 38, panel.x.unit || panel.x.title, 'middle')}${text(left + SIDE, SIDE + 38, plain(panel.x.range[1], 3), 'end')}`;
+  });
+  const x = width - 72;
+  const bar = Array.from({ length: 64 }, (_, k) => `<rect x="${x}" y="${24 + SIDE - ((k + 1) * SIDE) / 64}" width="12" height="${SIDE / 64 + 0.3}" fill="rgb(${[0, 1, 2].map((c) => bytes[3 * Math.round((255 * k) / 63) + c]).join(',')})"/>`);
+  const unit = shown[0].panel.value.unit;
+  const ends = text(x + 16, 32, significant(scale.high, 3)) + text(x + 16, 24 + SIDE, `${significant(scale.low, 3)} ${unit}`);
+  return `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${SIDE + 48}" font-family="sans-serif" font-size="11"><rect width="100%" height="100%" fill="${style.ground}"/>${maps.join('')}${bar.join('')}${ends}</svg>`;
+} // prettier-ignore

@@ -1,0 +1,183 @@
+import type { Axis, BarPanel, Curve, CurvePanel, DotPanel, Panel, Tint } from '@ulvex/core';
+import { niceStep, significant } from '../format.ts';
+import type { EChartsOption } from './echarts.ts';
+
+export interface PanelStyle {
+  readonly ink: string;
+  readonly muted: string;
+  readonly grid: string;
+  readonly fields: readonly string[];
+  readonly wave: (nm: number) => string;
+}
+
+export type ChartPanel = CurvePanel | BarPanel | DotPanel;
+
+export const isChart = (panel: Panel): panel is ChartPanel => panel.kind !== 'map' && panel.kind !== 'table';
+
+/** The colour of a tint. */
+export function colourOf(tint: Tint, style: PanelStyle): string {
+  if (tint === 'ink') return style.ink;
+  if (tint === 'limit') return style.muted;
+  return 'nm' in tint ? style.wave(tint.nm) : (style.fields[tint.field] ?? style.ink);
+}
+
+/** A name in which the id of a field or surface, where it comes first, is what it is called on screen. */
+export function shownName(name: string, labels: ReadonlyMap<string, string>): string {
+  const [first, ...rest] = name.split(' ');
+  return [labels.get(first) ?? first, ...rest].join(' ');
+}
+
+/** What the colours of some charts stand for, each once. */
+export function legendOf(panels: readonly ChartPanel[], style: PanelStyle, labels: ReadonlyMap<string, string>) {
+  const found = new Map<string, { name: string; colour: string; dotted: boolean }>();
+  const add = (name: string, tint: Tint, dotted: boolean) => {
+    const key = JSON.stringify(tint);
+    if (found.has(key)) return;
+    const [first] = name.split(' ');
+    const shown = typeof tint === 'object' && 'field' in tint && labels.has(first) ? labels.get(first)! : name;
+    found.set(key, { name: shown, colour: colourOf(tint, style), dotted });
+  };
+  for (const panel of panels) {
+    if (panel.kind === 'bars') panel.series.forEach(({ name, tint }) => panel.series.length > 1 && add(name, tint, false));
+    else {
+      if (panel.kind === 'dots') panel.groups.forEach(({ name, tint }) => add(name, tint, false));
+      (panel.kind === 'dots' ? panel.outlines : panel.curves).forEach((curve) => {
+        if (!isPoint(curve)) add(curve.name, curve.tint, curve.stroke === 'dotted');
+      });
+    }
+  }
+  return found.size > 1 ? [...found.values()] : [];
+} // prettier-ignore
+
+const isPoint = ({ x, y }: Curve) => x.length === 2 && x[0] === x[1] && y[0] === y[1];
+
+/** Bounds of an axis: as asked for, or round ones that hold all values; about 0 or from 0 where that suits. */
+export function boundsOf(axis: Axis, values: readonly number[]): [number, number] {
+  if (axis.range) return [axis.range[0], axis.range[1]];
+  const known = values.filter(Number.isFinite);
+  const [low, high] = known.length > 0 ? [known.reduce((a, b) => Math.min(a, b)), known.reduce((a, b) => Math.max(a, b))] : [0, 1];
+  if (axis.centred) {
+    const most = Math.max(Math.abs(low), Math.abs(high)) || 1e-3;
+    const step = niceStep(most, 3);
+    const bound = Number((Math.ceil((most * 1.02) / step) * step).toPrecision(6));
+    return [-bound, bound];
+  }
+  const from = low >= 0 && low < 0.6 * high ? 0 : low;
+  const span = high - from || Math.abs(high) || 1;
+  const step = niceStep(span, 4);
+  const bound = (value: number, round: (x: number) => number) => Number((round(value / step) * step).toPrecision(6));
+  return [from === 0 ? 0 : bound(from - 0.02 * span, Math.floor), bound(high + 0.02 * span, Math.ceil)];
+} // prettier-ignore
+
+/** How many columns give each of some panels the most room at its proportion (width over height). */
+export function columnsFor(count: number, { width, height }: { readonly width: number; readonly height: number }, ratio: number): number {
+  let [best, most] = [1, 0];
+  for (let columns = 1; columns <= count; columns++) {
+    const rows = Math.ceil(count / columns);
+    const room = Math.min(width / columns / ratio, height / rows);
+    if (room > most * 1.001) [best, most] = [columns, room];
+  }
+  return best;
+} // prettier-ignore
+
+const FONT = 'IBM Plex Sans Variable, sans-serif';
+
+/** Charts side by side in one drawing; `before` is the reference, laid under them in grey. */
+export function panelOption(panels: readonly ChartPanel[], before: readonly ChartPanel[], columnsWanted: number | undefined, labels: ReadonlyMap<string, string>, style: PanelStyle, size: { readonly width: number; readonly height: number }): EChartsOption {
+  const square = panels.every(({ kind }) => kind === 'dots');
+  const columns = columnsWanted ?? columnsFor(panels.length, size, square ? 1 : 1.5);
+  const rows = Math.ceil(panels.length / columns);
+  const small = square && panels.length > 3;
+  const longest = Math.max(0, ...panels.flatMap((panel) => (panel.kind === 'bars' ? panel.names.map((name) => name.length) : [])));
+  const margin = { left: small ? 6 : longest ? Math.min(170, 12 + 5.6 * longest) : 50, right: small ? 6 : 14, top: 17, bottom: small ? 4 : 32 };
+  const cell = { width: size.width / columns, height: size.height / rows };
+  const boxes = panels.map((_, i) => {
+    const room = { left: (i % columns) * cell.width + margin.left, top: Math.floor(i / columns) * cell.height + margin.top };
+    let [width, height] = [Math.max(12, cell.width - margin.left - margin.right), Math.max(12, cell.height - margin.top - margin.bottom)];
+    if (square) {
+      const side = Math.min(width, height);
+      room.left += (width - side) / 2;
+      [width, height] = [side, side];
+    }
+    return { ...room, width, height };
+  });
+  /** Values along an axis over all panels that have the same one, so that they can be compared. */
+  const shared = (pick: (panel: ChartPanel) => { axis: Axis; values: readonly number[] } | null, of: ChartPanel) => {
+    const own = pick(of)!.axis;
+    return [...panels, ...before].flatMap((panel) => {
+      const found = panel.kind === of.kind ? pick(panel) : null;
+      return found && found.axis.title === own.title && found.axis.unit === own.unit ? found.values : [];
+    });
+  };
+  const alongX = (panel: ChartPanel) => panel.kind === 'bars'
+    ? { axis: panel.value, values: [0, ...panel.series.flatMap(({ values }) => values)] }
+    : { axis: panel.x, values: curvesOf(panel).flatMap(({ x }) => x) };
+  const alongY = (panel: ChartPanel) => panel.kind === 'bars' ? null : { axis: panel.y, values: curvesOf(panel).flatMap(({ y }) => y) };
+  const axisStyle = { nameTextStyle: { color: style.muted, fontSize: 11 }, axisLabel: { color: style.muted, fontSize: 10, show: !small, hideOverlap: true }, splitLine: { show: !small, lineStyle: { color: style.grid } } };
+  const valueAxis = (i: number, axis: Axis, values: readonly number[], place: 'x' | 'y') => {
+    const [min, max] = boundsOf(axis, values);
+    const step = niceStep(max - min, Math.max(2, Math.min(6, boxes[i][place === 'x' ? 'width' : 'height'] / 45)));
+    return {
+      gridIndex: i,
+      type: 'value' as const,
+      min,
+      max,
+      interval: Math.abs(min + max) < 1e-12 * max ? max / Math.max(1, Math.round(max / step)) : step,
+      name: small ? '' : axis.unit ? `${axis.title}, ${axis.unit}` : axis.title,
+      nameLocation: 'middle' as const,
+      nameGap: place === 'x' ? 20 : 36,
+      ...axisStyle,
+      axisLine: { onZero: false, show: true, lineStyle: { color: style.muted } },
+      axisTick: { show: false },
+      axisLabel: { ...axisStyle.axisLabel, formatter: (value: number) => String(Number(value.toPrecision(4))).replace('-', '−') },
+    };
+  };
+  return {
+    animation: false,
+    textStyle: { fontFamily: FONT },
+    tooltip: { trigger: 'item', confine: true, valueFormatter: (value) => (Array.isArray(value) ? value : [value]).map((one) => significant(Number(one), 4)).join(', ') },
+    title: panels.map(({ title }, i) => ({
+      text: shownName(title, labels),
+      left: boxes[i].left,
+      top: boxes[i].top - 17,
+      padding: 0,
+      textStyle: { color: style.muted, fontSize: 11, fontWeight: 'normal' as const, width: Math.max(40, boxes[i].width), overflow: 'truncate' as const },
+    })),
+    grid: boxes.map((box) => ({ ...box, show: small, borderColor: style.grid })),
+    xAxis: panels.map((panel, i) => valueAxis(i, alongX(panel).axis, shared(alongX, panel), 'x')),
+    yAxis: panels.map((panel, i) => {
+      if (panel.kind !== 'bars') return valueAxis(i, panel.y, shared(alongY, panel), 'y');
+      return { gridIndex: i, type: 'category' as const, inverse: true, data: panel.names.map((name) => shownName(name, labels)), ...axisStyle, axisTick: { show: false }, axisLabel: { ...axisStyle.axisLabel, width: margin.left - 14, overflow: 'truncate' as const } };
+    }),
+    series: panels.flatMap((panel, i) => {
+      const earlier = before.find(({ kind, title }) => kind === panel.kind && title === panel.title);
+      return [...(earlier ? seriesOf(earlier, i, labels, style, small, true) : []), ...seriesOf(panel, i, labels, style, small, false)];
+    }),
+  };
+} // prettier-ignore
+
+const curvesOf = (panel: CurvePanel | DotPanel) => (panel.kind === 'curves' ? panel.curves : [...panel.outlines, ...panel.groups]); // prettier-ignore
+
+function seriesOf(panel: ChartPanel, i: number, labels: ReadonlyMap<string, string>, style: PanelStyle, small: boolean, grey: boolean) {
+  const at = { xAxisIndex: i, yAxisIndex: i, silent: grey };
+  const colour = (tint: Tint) => (grey ? style.muted : colourOf(tint, style));
+  const named = (name: string) => (grey ? `reference, ${shownName(name, labels)}` : shownName(name, labels));
+  if (panel.kind === 'bars')
+    return panel.series.map(({ name, tint, values }) => ({ ...at, type: 'bar' as const, name: named(name), data: values.map((value) => (Number.isFinite(value) ? value : 0)), itemStyle: { color: grey ? 'transparent' : colour(tint), borderColor: colour(tint), borderWidth: grey ? 1 : 0 }, barMaxWidth: 12 }));
+  const lines = (panel.kind === 'curves' ? panel.curves : panel.outlines).map((curve) => {
+    const data = curve.x.map((x, k) => [Number.isFinite(x) ? x : '-', Number.isFinite(curve.y[k]) ? curve.y[k] : '-']);
+    if (isPoint(curve)) return { ...at, type: 'scatter' as const, name: named(curve.name), data: data.slice(0, 1), symbolSize: 6, itemStyle: { color: colour(curve.tint) }, label: { show: !grey, formatter: shownName(curve.name, labels), position: 'right' as const, fontSize: 10, color: style.muted } };
+    return {
+      ...at,
+      type: 'line' as const,
+      name: named(curve.name),
+      showSymbol: false,
+      data,
+      lineStyle: { width: grey ? 1 : curve.tint === 'limit' ? 1.2 : 1.6, color: colour(curve.tint), type: curve.stroke ?? ('solid' as const) },
+      itemStyle: { color: colour(curve.tint) },
+    };
+  });
+  if (panel.kind === 'curves') return lines;
+  const dots = panel.groups.map(({ name, tint, x, y }) => ({ ...at, type: 'scatter' as const, name: named(name), data: x.map((value, k) => [value, y[k]]), symbolSize: small ? 1.8 : 2.4, itemStyle: { color: colour(tint) } }));
+  return [...lines, ...dots];
+} // prettier-ignore

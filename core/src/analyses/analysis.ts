@@ -1,0 +1,105 @@
+import type { LensEvaluation } from '../imaging/evaluation.ts';
+import type { Detail } from '../imaging/diffraction-pupil.ts';
+import { failure, success, type Outcome } from '../math/outcome.ts';
+import { readSettings, type SettingSpecs, type SettingValues } from '../measures/measure.ts';
+import type { FieldPoint } from '../project/model.ts';
+import type { Panel } from './panels.ts';
+
+/** What an analysis found: its pictures, and how they came about. */
+export interface Analysed {
+  readonly panels: readonly Panel[];
+  /** Choices, sampling and limits, in a few words each. */
+  readonly about: readonly string[];
+  /** How many pictures stand side by side, where that means something. */
+  readonly columns?: number;
+  /** What it means, in sentences. */
+  readonly words?: readonly string[];
+}
+
+/** Under which question of a designer the shelf lists an analysis. */
+export type AnalysisTopic = 'rays' | 'field' | 'wavefront' | 'image' | 'theory';
+
+/** Something that is seen of a lens. Stored in user files by its id, so an id is never changed. */
+export interface Analysis<S extends SettingSpecs = SettingSpecs> {
+  readonly id: string;
+  readonly title: string;
+  readonly topic: AnalysisTopic;
+  /** The question that it answers, as a designer asks it. */
+  readonly question: string;
+  /** What it is, its signs and its source, in plain words. */
+  readonly meaning: string;
+  /** Whether it is wider than high on a board. */
+  readonly wide?: boolean;
+  readonly settings: S;
+  /**
+   * Pure; shares what it needs through the evaluation. It yields now and then, where the work may be put off or given up. In `draft` it is
+   * quick, for a number that is being turned; what it says then is near to what `full` will say.
+   */
+  evaluate(lens: LensEvaluation, settings: SettingValues<S>, detail: Detail): Generator<void, Outcome<Analysed>, void>;
+  /** Whether draft and full are the same, so that one will do. */
+  readonly exact?: boolean;
+} // prettier-ignore
+
+/** Types an analysis by its settings without naming the type twice. */
+export function defineAnalysis<const S extends SettingSpecs>(analysis: Analysis<S>): Analysis {
+  return analysis as unknown as Analysis;
+}
+
+/** Begins an analysis, its settings checked. */
+export function* analyse(lens: LensEvaluation, analysis: Analysis, given: unknown, detail: Detail): Generator<void, Outcome<Analysed>, void> {
+  const settings = readSettings(analysis, given);
+  if (!settings.ok) return settings;
+  return yield* analysis.evaluate(lens, settings.value, detail);
+} // prettier-ignore
+
+export const ALL_FIELDS = { kind: 'field', title: 'Field', also: ['all'], fallback: 'all' } as const;
+export const ONE_FIELD = { kind: 'field', title: 'Field', also: ['widest'], fallback: 'widest' } as const;
+export const COLOURS = {
+  kind: 'wavelength',
+  title: 'Colour',
+  also: ['all', 'primary'],
+  fallback: 'all',
+} as const;
+export const ONE_COLOUR = {
+  kind: 'wavelength',
+  title: 'Colour',
+  also: ['primary'],
+  fallback: 'primary',
+} as const;
+export const PUPIL = {
+  kind: 'choice',
+  title: 'Pupil',
+  options: ['full', 'clipped'],
+  fallback: 'full',
+} as const;
+
+/** The fields of a choice: one by its id, the one farthest from the axis, or all. */
+export function fieldsOf(lens: LensEvaluation, choice: string): Outcome<readonly FieldPoint[]> {
+  const { points } = lens.model.lens.fields;
+  if (points.length === 0) return failure('No field point is given.');
+  if (choice === 'all') return success(points);
+  if (choice === 'widest')
+    return success([points.reduce((far, point) => (Math.hypot(point.x, point.y) > Math.hypot(far.x, far.y) ? point : far))]);
+  const field = lens.field(choice);
+  return field.ok ? success([field.value]) : field;
+} // prettier-ignore
+
+/** The index of the wavelength of a choice; undefined for all by their weights. */
+export function waveOf({ model }: LensEvaluation, choice: string): Outcome<number | undefined> {
+  if (choice === 'all') return success(undefined);
+  if (choice === 'primary' || choice === '') return success(model.primary);
+  const wave = model.wavelengths.findIndex(({ id }) => id === choice);
+  if (wave >= 0) return success(wave);
+  return failure(`There is no wavelength “${choice}”; there are ${model.wavelengths.map(({ id }) => id).join(', ')}.`);
+} // prettier-ignore
+
+/** How the pupil is taken, in words. */
+export function pupilWords(lens: LensEvaluation, pupil: string): string[] {
+  const aim = lens.model.lens.pupil.aim === 'stop' ? 'aimed at the stop' : 'aimed at the entrance pupil';
+  return [pupil === 'clipped' ? 'clipped by set apertures' : 'full pupil', aim];
+}
+
+/** The colour of a choice, in words. */
+export function waveWords({ model }: LensEvaluation, wave: number | undefined): string {
+  return wave === undefined ? 'all colours by weight' : `${model.wavelengths[wave].nm} nm`;
+}

@@ -1,0 +1,254 @@
+import type { Detail, DiffractionPupil } from '../imaging/diffraction-pupil.ts';
+import { diffractionPupil } from '../imaging/diffraction-pupil.ts';
+import type { LensEvaluation } from '../imaging/evaluation.ts';
+import { fieldLine } from '../imaging/field-line.ts';
+import { MOST_WAVES, modulation, tooManyWaves } from '../imaging/mtf.ts';
+import { perfectModulation } from '../imaging/mtf-chart.ts';
+import { gridTransfer, pupilGrid, type PupilGrid } from '../imaging/pupil-grid.ts';
+import { failure, success, type Outcome } from '../math/outcome.ts';
+import type { FieldPoint } from '../project/model.ts';
+import {
+  ALL_FIELDS,
+  COLOURS,
+  defineAnalysis,
+  fieldsOf,
+  PUPIL,
+  pupilWords,
+  waveOf,
+  waveWords,
+} from './analysis.ts';
+import type { Curve, CurvePanel } from './panels.ts';
+import { focusRange, RANGE } from './quality.ts';
+
+const FREQUENCY = {
+  kind: 'number',
+  title: 'Cycles per mm',
+  unit: '/mm',
+  min: 0,
+  max: 100_000,
+  fallback: 50,
+} as const;
+/** Cells over half of the pupil: modulation is good to 0.003 in draft, to 0.001 in full. */
+const CELLS = { draft: 24, full: 64 } as const;
+
+interface Sampled {
+  readonly grid: PupilGrid;
+  readonly pupil: DiffractionPupil;
+  readonly step: number;
+  readonly weight: number;
+  /** Image-space index, and direction of the primary chief ray at the image. */
+  readonly index: number;
+  readonly chief: readonly [number, number, number];
+}
+
+/** The pupils of a field in all colours of a choice, on grids. */
+function sampledPupils(lens: LensEvaluation, field: FieldPoint, wave: number | undefined, clipped: boolean, detail: Detail): Outcome<Sampled[]> {
+  const { model } = lens;
+  const waves = wave === undefined ? [...model.wavelengths.keys()].filter((w) => model.wavelengths[w].weight > 0) : [wave];
+  const total = waves.reduce((sum, w) => sum + (wave === undefined ? model.wavelengths[w].weight : 1), 0);
+  const chief = lens.chief(field, wave ?? model.primary);
+  if (!chief.ok) return chief;
+  const { l, m, n } = chief.value;
+  const sampled: Sampled[] = [];
+  for (const one of waves) {
+    const pupil = diffractionPupil(lens, field, { method: 'physical', wave: one, reference: wave === undefined ? 'primary' : 'own', detail, pupil: clipped ? 'clipped' : 'full' });
+    if (!pupil.ok) return pupil;
+    if (pupil.value.waves > MOST_WAVES) return failure(tooManyWaves(pupil.value.waves), field.id);
+    const step = Math.max(...pupil.value.half) / Math.max(CELLS[detail], 2 * pupil.value.waves);
+    sampled.push({
+      pupil: pupil.value,
+      grid: pupilGrid(pupil.value, step, detail),
+      step,
+      weight: (wave === undefined ? model.wavelengths[one].weight : 1) / total,
+      index: model.indices[one][model.surfaces.length - 1],
+      chief: [l[0], m[0], n[0]],
+    });
+  }
+  return success(sampled);
+} // prettier-ignore
+
+/** A pupil with the phases that it has where the image surface is moved along its axis; the chief ray is followed. */
+function moved({ grid, pupil, step, index, chief: [l, m, n] }: Sampled, shift: number): PupilGrid {
+  if (shift === 0) return grid;
+  const { columns, rows } = grid;
+  const [re, im] = [grid.re.slice(), grid.im.slice()];
+  const [dx, dy] = [(shift * l) / n, (shift * m) / n];
+  const side = Math.sign(n) || 1;
+  for (let row = 0, at = 0; row < rows; row++)
+    for (let column = 0; column < columns; column++, at++) {
+      if (re[at] === 0 && im[at] === 0) continue;
+      const u = pupil.middle[0] + (column - (columns - 1) / 2) * step;
+      const v = pupil.middle[1] + (row - (rows - 1) / 2) * step;
+      const w = side * Math.sqrt(Math.max(0, index * index - u * u - v * v));
+      const turn = (-2 * Math.PI * (u * dx + v * dy + w * shift)) / pupil.mm;
+      const [c, s] = [Math.cos(turn), Math.sin(turn)];
+      [re[at], im[at]] = [re[at] * c - im[at] * s, re[at] * s + im[at] * c];
+    }
+  return { ...grid, re, im };
+}
+
+/** Modulation of all colours together, along y and along x, at frequencies in cycles per mm. */
+function modulations(sampled: readonly Sampled[], shift: number, frequencies: readonly number[]): { tangential: number[]; sagittal: number[] } {
+  const sums = [0, 1].map(() => frequencies.map(() => ({ re: 0, im: 0 })));
+  for (const one of sampled) {
+    const grid = moved(one, shift);
+    const shifts = frequencies.map((nu) => (nu * one.pupil.mm) / one.step);
+    for (const axis of [0, 1] as const)
+      gridTransfer(grid, axis, shifts).forEach(({ re, im }, k) => {
+        sums[axis][k] = { re: sums[axis][k].re + one.weight * re, im: sums[axis][k].im + one.weight * im };
+      });
+  }
+  return { sagittal: sums[0].map(modulation), tangential: sums[1].map(modulation) };
+} // prettier-ignore
+
+const HOW = (detail: Detail) => `pupil in direction cosines, ${2 * CELLS[detail]} cells across`;
+
+export const mtfThroughFocus = defineAnalysis({
+  id: 'mtf_focus',
+  title: 'MTF through focus',
+  topic: 'image',
+  question: 'How deep is the focus?',
+  meaning:
+    'Modulation of a pattern of one frequency while the image surface is moved along its axis; tangential: along y, sagittal: along x. Dotted: a perfect lens in focus. Range 0: one that suits the lens.',
+  settings: { frequency: FREQUENCY, field: ALL_FIELDS, colour: COLOURS, range: RANGE, pupil: PUPIL },
+  *evaluate(lens, settings, detail) {
+    const fields = fieldsOf(lens, settings.field);
+    const wave = waveOf(lens, settings.colour);
+    if (!fields.ok) return fields;
+    if (!wave.ok) return wave;
+    const range = settings.range || focusRange(lens);
+    const steps = detail === 'draft' ? 12 : 32;
+    const shifts = Array.from({ length: steps + 1 }, (_, k) => range * ((2 * k) / steps - 1));
+    const curves: Curve[] = limit(lens, settings.frequency, shifts);
+    const missing: string[] = [];
+    for (const field of fields.value) {
+      const sampled = sampledPupils(lens, field, wave.value, settings.pupil === 'clipped', detail);
+      yield;
+      if (!sampled.ok) {
+        missing.push(sampled.reason);
+        continue;
+      }
+      const found: { tangential: number[]; sagittal: number[] }[] = [];
+      for (const shift of shifts) {
+        found.push(modulations(sampled.value, shift, [settings.frequency]));
+        if (found.length % 8 === 0) yield;
+      }
+      const tint = { field: lens.model.lens.fields.points.indexOf(field) };
+      curves.push(
+        { name: `${field.id} tangential`, tint, x: shifts, y: found.map(({ tangential }) => tangential[0]) },
+        { name: `${field.id} sagittal`, tint, stroke: 'dashed', x: shifts, y: found.map(({ sagittal }) => sagittal[0]) },
+      );
+    }
+    if (missing.length === fields.value.length) return failure(missing[0]);
+    const panel: CurvePanel = {
+      kind: 'curves',
+      title: `${settings.frequency} cycles/mm`,
+      x: { title: 'image moved by', unit: 'mm', range: [-range, range] },
+      y: { title: 'modulation', unit: '', range: [0, 1] },
+      curves,
+    };
+    return success({ panels: [panel], about: ['tangential full, sagittal dashed', HOW(detail), waveWords(lens, wave.value), ...pupilWords(lens, settings.pupil), ...missing] });
+  },
+}); // prettier-ignore
+
+function limit(lens: LensEvaluation, frequency: number, x: readonly number[]): Curve[] {
+  const primary = lens.primary();
+  if (!primary.ok) return [];
+  const { model } = lens;
+  const cutoff = 1 / (model.wavelengths[model.primary].nm * 1e-6 * primary.value.workingFNumber);
+  const value = perfectModulation(frequency / cutoff, model.lens.pupil.obscuration);
+  return [{ name: `perfect lens, ${frequency}/mm`, tint: 'limit', stroke: 'dotted', x: [x[0], x.at(-1)!], y: [value, value] }];
+} // prettier-ignore
+
+export const mtfOverField = defineAnalysis({
+  id: 'mtf_field',
+  title: 'MTF over field',
+  topic: 'image',
+  question: 'Is it as sharp at the edge?',
+  meaning:
+    'Modulation of patterns of three frequencies from the axis to the largest field: the one given, half of it and twice it; tangential along y, sagittal along x.',
+  settings: { frequency: FREQUENCY, colour: COLOURS, pupil: PUPIL },
+  *evaluate(lens, settings, detail) {
+    const wave = waveOf(lens, settings.colour);
+    if (!wave.ok) return wave;
+    const line = fieldLine(lens, detail === 'draft' ? 6 : 16);
+    if (!line.ok) return line;
+    const { fields, at, unit } = line.value;
+    const frequencies = [settings.frequency / 2, settings.frequency, 2 * settings.frequency];
+    const found: (ReturnType<typeof modulations> | null)[] = [];
+    let missing: string | null = null;
+    for (const field of fields) {
+      const sampled = sampledPupils(lens, field, wave.value, settings.pupil === 'clipped', detail);
+      found.push(sampled.ok ? modulations(sampled.value, 0, frequencies) : null);
+      if (!sampled.ok) missing ??= sampled.reason;
+      yield;
+    }
+    if (missing && found.every((one) => one === null)) return failure(missing);
+    // Lower frequencies drawn nearer to the start of the ramp.
+    const curves = frequencies.flatMap((nu, k): Curve[] => [
+      ...limit(lens, nu, at),
+      { name: `${nu}/mm tangential`, tint: { field: k }, x: at, y: found.map((one) => one?.tangential[k] ?? NaN) },
+      { name: `${nu}/mm sagittal`, tint: { field: k }, stroke: 'dashed', x: at, y: found.map((one) => one?.sagittal[k] ?? NaN) },
+    ]);
+    const panel: CurvePanel = {
+      kind: 'curves',
+      title: `${frequencies.join(', ')} cycles/mm`,
+      x: { title: 'field', unit, range: [0, at.at(-1)!] },
+      y: { title: 'modulation', unit: '', range: [0, 1] },
+      curves,
+    };
+    return success({ panels: [panel], about: ['tangential full, sagittal dashed', HOW(detail), waveWords(lens, wave.value), ...pupilWords(lens, settings.pupil), ...(missing ? [missing] : [])] });
+  },
+}); // prettier-ignore
+
+export const mtfMap = defineAnalysis({
+  id: 'mtf_map',
+  title: 'MTF over the whole field',
+  topic: 'image',
+  question: 'How sharp is every corner?',
+  meaning: 'Modulation of a pattern of one frequency over fields in x and y, up to the largest one on all sides: tangential along y, sagittal along x.',
+  wide: true,
+  settings: { frequency: FREQUENCY, colour: { ...COLOURS, fallback: 'primary' }, pupil: PUPIL },
+  *evaluate(lens, settings, detail) {
+    const wave = waveOf(lens, settings.colour);
+    if (!wave.ok) return wave;
+    const line = fieldLine(lens, 1);
+    if (!line.ok) return line;
+    const { largest, unit } = line.value;
+    const cells = detail === 'draft' ? 5 : 11;
+    const maps = [new Float64Array(cells * cells).fill(NaN), new Float64Array(cells * cells).fill(NaN)];
+    const place = (k: number) => largest * ((2 * (k + 0.5)) / cells - 1);
+    const columns = lens.model.mirrorX ? Math.ceil(cells / 2) : cells;
+    let missing: string | null = null;
+    for (let row = 0; row < cells; row++)
+      for (let column = 0; column < columns; column++) {
+        const field = { id: `map_${column}_${row}_${cells}`, x: place(column), y: place(row), weight: 1 };
+        if (Math.hypot(field.x, field.y) > 1.02 * largest) continue;
+        const sampled = sampledPupils(lens, field, wave.value, settings.pupil === 'clipped', 'draft');
+        yield;
+        if (!sampled.ok) {
+          missing ??= sampled.reason;
+          continue;
+        }
+        const { tangential, sagittal } = modulations(sampled.value, 0, [settings.frequency]);
+        for (const at of [column, ...(lens.model.mirrorX ? [cells - 1 - column] : [])])
+          [maps[0][row * cells + at], maps[1][row * cells + at]] = [tangential[0], sagittal[0]];
+      }
+    if (missing && maps[0].every(Number.isNaN)) return failure(missing);
+    const axis = (title: string) => ({ title, unit, range: [-largest, largest] as const });
+    return success({
+      panels: (['tangential', 'sagittal'] as const).map((title, k) => ({
+        kind: 'map' as const,
+        title,
+        columns: cells,
+        rows: cells,
+        values: maps[k],
+        x: axis('field x'),
+        y: axis('field y'),
+        value: { title: 'modulation', unit: '', range: [0, 1] as const },
+        look: 'heat' as const,
+      })),
+      about: [`${settings.frequency} cycles/mm`, `${cells} × ${cells} fields`, HOW('draft'), waveWords(lens, wave.value), ...pupilWords(lens, settings.pupil)],
+    });
+  },
+}); // prettier-ignore

@@ -1,0 +1,121 @@
+/** What pictures are made of: enough for a screen to draw them, for a table to list them, and for two of them to be laid over each other. */
+
+export interface Axis {
+  readonly title: string;
+  /** Empty for a pure number. */
+  readonly unit: string;
+  /** Bounds to keep to; those of the values when left out. */
+  readonly range?: readonly [number, number];
+  /** Whether 0 stands in the middle, so that signs can be told. */
+  readonly centred?: boolean;
+}
+
+/** Which colour something is drawn in: that of a field, of a wavelength, of a limit, or plain ink. */
+export type Tint = { readonly field: number } | { readonly nm: number } | 'ink' | 'limit';
+
+export type Stroke = 'solid' | 'dashed' | 'dotted';
+
+export interface Curve {
+  readonly name: string;
+  readonly tint: Tint;
+  readonly stroke?: Stroke;
+  readonly x: readonly number[];
+  /** NaN where there is no value. */
+  readonly y: readonly number[];
+}
+
+/** A figure told below a picture. */
+export interface Figure {
+  readonly name: string;
+  readonly value: number;
+  readonly unit: string;
+}
+
+interface PanelBase {
+  readonly title: string;
+  readonly figures?: readonly Figure[];
+}
+
+export interface CurvePanel extends PanelBase {
+  readonly kind: 'curves';
+  readonly x: Axis;
+  readonly y: Axis;
+  readonly curves: readonly Curve[];
+}
+
+export interface BarPanel extends PanelBase {
+  readonly kind: 'bars';
+  readonly value: Axis;
+  readonly names: readonly string[];
+  readonly series: readonly { readonly name: string; readonly tint: Tint; readonly values: readonly number[] }[];
+} // prettier-ignore
+
+/** Places in a plane, x and y to one scale. */
+export interface DotPanel extends PanelBase {
+  readonly kind: 'dots';
+  readonly x: Axis;
+  readonly y: Axis;
+  readonly groups: readonly { readonly name: string; readonly tint: Tint; readonly x: readonly number[]; readonly y: readonly number[] }[];
+  readonly outlines: readonly Curve[];
+} // prettier-ignore
+
+/** Values over a plane. */
+export interface MapPanel extends PanelBase {
+  readonly kind: 'map';
+  readonly columns: number;
+  readonly rows: number;
+  /** Row by row, x and y rising; NaN where there is none. */
+  readonly values: Float64Array;
+  readonly x: Axis & { readonly range: readonly [number, number] };
+  readonly y: Axis & { readonly range: readonly [number, number] };
+  readonly value: Axis;
+  /** `heat`: from 0 up. `signed`: about 0. `fringes`: dark and bright by whole numbers. `picture`: grey, 0 to 1. */
+  readonly look: 'heat' | 'signed' | 'fringes' | 'picture';
+  /** Radii about the middle, with what they mean. */
+  readonly rings?: readonly { readonly name: string; readonly radius: number }[];
+}
+
+export interface TablePanel extends PanelBase {
+  readonly kind: 'table';
+  readonly columns: readonly { readonly title: string; readonly unit: string }[];
+  readonly rows: readonly (readonly (string | number)[])[];
+}
+
+export type Panel = CurvePanel | BarPanel | DotPanel | MapPanel | TablePanel;
+
+/** The numbers of some pictures as one table after another, header first, every digit kept. */
+export function panelRows(panels: readonly Panel[]): (string | number)[][] {
+  return panels.flatMap((panel) => [...rowsOf(panel), []]).slice(0, -1);
+}
+
+const headed = ({ title, unit }: Axis) => (unit ? `${title} ${unit}` : title);
+
+function rowsOf(panel: Panel): (string | number)[][] {
+  switch (panel.kind) {
+    case 'curves':
+      return [
+        [panel.title, headed(panel.x), headed(panel.y)],
+        ...panel.curves.flatMap(({ name, x, y }) => x.map((value, k) => [name, value, y[k]])),
+      ];
+    case 'bars':
+      return [
+        [panel.title, ...panel.series.map(({ name }) => `${name} ${panel.value.unit}`.trim())],
+        ...panel.names.map((name, k) => [name, ...panel.series.map(({ values }) => values[k])]),
+      ];
+    case 'dots':
+      return [
+        [panel.title, headed(panel.x), headed(panel.y)],
+        ...panel.groups.flatMap(({ name, x, y }) => x.map((value, k) => [name, value, y[k]])),
+      ];
+    case 'map': {
+      const { columns, rows, values, x, y } = panel;
+      const at = ([from, to]: readonly [number, number], k: number, count: number) => from + ((to - from) * (k + 0.5)) / count;
+      return [
+        [`${panel.title}: ${headed(panel.value)} by ${headed(y)} down and ${headed(x)} across`, ...Array.from({ length: columns }, (_, k) => at(x.range, k, columns))],
+        ...Array.from({ length: rows }, (_, row) => [at(y.range, row, rows), ...values.subarray(row * columns, (row + 1) * columns)]),
+      ];
+    }
+    case 'table':
+      return [panel.columns.map(({ title, unit }) => (unit ? `${title} ${unit}` : title)), ...panel.rows.map((row) => [...row])];
+  }
+} // prettier-ignore

@@ -1,0 +1,75 @@
+import type { Evaluation } from '../imaging/evaluation.ts';
+import type { Detail } from '../imaging/diffraction-pupil.ts';
+import { failure, type Outcome } from '../math/outcome.ts';
+import { analyse, type Analysed, type Analysis } from './analysis.ts';
+import {
+  footprint,
+  incidence,
+  pupilAberration,
+  spotsOverField,
+  spotsThroughFocus,
+  vignettingOverField,
+} from './bundles.ts';
+import { focalShift, lateralColour, longitudinal } from './colour.ts';
+import { mtfMap, mtfOverField, mtfThroughFocus } from './mtf-curves.ts';
+import { energyCurves, lineSpread, pointSections, pointSpreadMap } from './point-image.ts';
+import { qualityMap, qualityOverColour, qualityOverField, qualityThroughFocus } from './quality.ts';
+import { distortionGrid, sagMap } from './surfaces.ts';
+import { gaussianBeam, heights, powers, powerSeries } from './theory.ts';
+import { wavefrontMap, zernikeTerms } from './wavefront-map.ts';
+
+/** Every analysis, in the order of the shelf. A new one is a definition in a file beside these and a line here. */
+export const ANALYSES: readonly Analysis[] = [
+  spotsThroughFocus,
+  spotsOverField,
+  footprint,
+  longitudinal,
+  pupilAberration,
+  vignettingOverField,
+  incidence,
+  distortionGrid,
+  lateralColour,
+  focalShift,
+  qualityOverField,
+  qualityThroughFocus,
+  qualityOverColour,
+  qualityMap,
+  wavefrontMap,
+  zernikeTerms,
+  sagMap,
+  pointSpreadMap,
+  pointSections,
+  energyCurves,
+  lineSpread,
+  mtfThroughFocus,
+  mtfOverField,
+  mtfMap,
+  powers,
+  heights,
+  powerSeries,
+  gaussianBeam,
+];
+
+const byId = new Map(ANALYSES.map((analysis) => [analysis.id, analysis]));
+
+/** The analysis with an id, or undefined. */
+export function findAnalysis(id: string): Analysis | undefined {
+  return byId.get(id);
+}
+
+/** Which analysis of which lens is asked for, with its settings. */
+export interface AnalysisRequest {
+  readonly analysis: string;
+  readonly lens: string;
+  readonly settings: unknown;
+  readonly detail: Detail;
+}
+
+/** Begins an analysis. Fails, with a reason, for an unknown one, an unknown lens or wrong settings. */
+export function* runAnalysis(evaluation: Evaluation, request: AnalysisRequest): Generator<void, Outcome<Analysed>, void> {
+  const analysis = byId.get(request.analysis);
+  if (!analysis) return failure(`There is no analysis “${request.analysis}”.`);
+  const lens = evaluation.lens(request.lens);
+  if (!lens.ok) return lens;
+  return yield* analyse(lens.value, analysis, request.settings, request.detail);
+} // prettier-ignore

@@ -1,0 +1,159 @@
+import { fitLeastSquares } from '../math/linear-fit.ts';
+import { failure, success } from '../math/outcome.ts';
+import { chiefAtImage, idealImagePoint } from '../imaging/image-point.ts';
+import { fieldLine } from '../imaging/field-line.ts';
+import { defineAnalysis } from './analysis.ts';
+import { SURFACE, surfaceOf } from './bundles.ts';
+import type { Curve, DotPanel, MapPanel } from './panels.ts';
+
+const FROM = ['vertex plane', 'best sphere', 'base conic', 'base sphere'] as const;
+
+/** Sag of a conic. */
+const conic = (r2: number, c: number, k: number) => (c * r2) / (1 + Math.sqrt(1 - (1 + k) * c * c * r2));
+
+export const sagMap = defineAnalysis({
+  id: 'sag_map',
+  title: 'Sag of a surface',
+  topic: 'wavefront',
+  question: 'How far from a sphere is this surface?',
+  meaning:
+    'Sag over the semi-aperture of a surface from its vertex plane, from the sphere that fits it best (its vertex free), from its base conic, or from the sphere of its vertex radius. Positive: toward +z.',
+  settings: {
+    surface: SURFACE,
+    from: { kind: 'choice', title: 'From', options: FROM, fallback: 'best sphere' },
+  },
+  exact: true,
+  // eslint-disable-next-line require-yield -- a few milliseconds
+  *evaluate(lens, settings) {
+    const surface = surfaceOf(lens, settings.surface);
+    if (!surface.ok) return surface;
+    const { shape, id } = lens.model.surfaces[surface.value];
+    const { semi } = lens.extents()[surface.value];
+    const cells = 65;
+    const places: { x: number; y: number; z: number; at: number }[] = [];
+    for (let row = 0; row < cells; row++)
+      for (let column = 0; column < cells; column++) {
+        const [x, y] = [column, row].map((k) => semi * ((2 * (k + 0.5)) / cells - 1));
+        if (Math.hypot(x, y) > semi) continue;
+        const z = shape.sag(x, y);
+        if (!Number.isNaN(z)) places.push({ x, y, z, at: row * cells + column });
+      }
+    if (places.length === 0) return failure(`The surface ${id} does not exist inside of its semi-aperture.`, id);
+    let from: (x: number, y: number) => number = () => 0;
+    const figures: { name: string; value: number; unit: string }[] = [];
+    if (settings.from === 'best sphere') {
+      let [c, z0] = [shape.curvature || 1e-9, 0];
+      // Gauss and Newton on curvature and vertex; the sag is nearly linear in both.
+      for (let round = 0; round < 12; round++) {
+        const rows = places.map(({ x, y }) => {
+          const r2 = x * x + y * y;
+          const h = 1e-6 / semi;
+          return [(conic(r2, c + h, 0) - conic(r2, c - h, 0)) / (2 * h), 1];
+        });
+        const step = fitLeastSquares(rows, places.map(({ x, y, z }) => z - z0 - conic(x * x + y * y, c, 0)));
+        if (!step || step.some(Number.isNaN)) break;
+        [c, z0] = [c + step[0], z0 + step[1]];
+        if (Math.abs(step[0]) < 1e-15) break;
+      }
+      from = (x, y) => z0 + conic(x * x + y * y, c, 0);
+      figures.push({ name: 'radius of the best sphere', value: Math.abs(c) < 1e-12 ? Infinity : 1 / c, unit: 'mm' });
+    } else if (settings.from !== 'vertex plane') {
+      const k = settings.from === 'base conic' ? (shape.form?.k ?? 0) : 0;
+      const c = settings.from === 'base conic' ? (shape.form?.c ?? shape.curvature) : shape.curvature;
+      from = (x, y) => conic(x * x + y * y, c, k);
+    }
+    const values = new Float64Array(cells * cells).fill(NaN);
+    let [low, high, squares, mean] = [Infinity, -Infinity, 0, 0];
+    for (const { x, y, z, at } of places) {
+      const value = 1000 * (z - from(x, y));
+      values[at] = value;
+      [low, high] = [Math.min(low, value), Math.max(high, value)];
+      squares += value * value;
+      mean += value;
+    }
+    mean /= places.length;
+    const largest = Math.max(Math.abs(low), Math.abs(high));
+    const axis = (title: string) => ({ title, unit: 'mm', range: [-semi, semi] as const });
+    const panel: MapPanel = {
+      kind: 'map',
+      title: id,
+      columns: cells,
+      rows: cells,
+      values,
+      x: axis('x'),
+      y: axis('y'),
+      value: { title: `sag from the ${settings.from}`, unit: 'µm', range: [-largest, largest] },
+      look: 'signed',
+      figures: [
+        ...figures,
+        { name: 'RMS', value: Math.sqrt(Math.max(0, squares / places.length - mean * mean)), unit: 'µm' },
+        { name: 'P–V', value: high - low, unit: 'µm' },
+      ],
+    };
+    return success({ panels: [panel], about: [`from the ${settings.from}`, `semi-aperture ${Number(semi.toPrecision(5))} mm`, `${cells} × ${cells} cells`] });
+  },
+}); // prettier-ignore
+
+export const distortionGrid = defineAnalysis({
+  id: 'distortion_grid',
+  title: 'Distortion grid',
+  topic: 'field',
+  question: 'What becomes of a square grid?',
+  meaning:
+    'A square grid in the field, its corners at the largest field, as chief rays of the primary wavelength draw it in the image, over the same grid drawn after f·tan θ or m·h (dotted). Enlarged: departures drawn larger by so much.',
+  settings: { enlarged: { kind: 'number', title: 'Enlarged', unit: '×', min: 1, max: 1000, fallback: 1 } },
+  exact: true,
+  *evaluate(lens, settings) {
+    const line = fieldLine(lens, 1);
+    if (!line.ok) return line;
+    const { largest } = line.value;
+    const angles = lens.model.lens.fields.kind === 'angle';
+    const most = angles ? Math.tan((largest * Math.PI) / 180) : largest;
+    const steps = 8;
+    const scale = (k: number) => ((2 * k) / steps - 1) * (most / Math.SQRT2);
+    const asField = (value: number) => (angles ? (Math.atan(value) * 180) / Math.PI : value);
+    const outlines: Curve[] = [];
+    const [real, ideal]: [(readonly [number, number] | null)[][], (readonly [number, number] | null)[][]] = [[], []];
+    let worst = 0;
+    for (let row = 0; row <= steps; row++) {
+      real.push([]);
+      ideal.push([]);
+      for (let column = 0; column <= steps; column++) {
+        const field = { id: `grid_${column}_${row}`, x: asField(scale(column)), y: asField(scale(row)), weight: 1 };
+        const wanted = idealImagePoint(lens, field);
+        if (!wanted.ok) return wanted;
+        const chief = chiefAtImage(lens, field);
+        ideal[row].push(wanted.value);
+        if (!chief.ok) {
+          real[row].push(null);
+          continue;
+        }
+        const [dx, dy] = [chief.value.x[0] - wanted.value[0], chief.value.y[0] - wanted.value[1]];
+        const out = Math.hypot(...wanted.value);
+        if (out > 0) worst = Math.abs(worst) > Math.hypot(dx, dy) / out ? worst : ((dx * wanted.value[0] + dy * wanted.value[1]) / out / out) || worst;
+        real[row].push([wanted.value[0] + settings.enlarged * dx, wanted.value[1] + settings.enlarged * dy]);
+      }
+      yield;
+    }
+    const draw = (grid: typeof real, name: string, tint: 'ink' | 'limit', stroke: 'solid' | 'dotted') => {
+      const one = (points: readonly (readonly [number, number] | null | undefined)[]) =>
+        outlines.push({ name, tint, stroke, x: points.map((point) => point?.[0] ?? NaN), y: points.map((point) => point?.[1] ?? NaN) });
+      grid.forEach(one);
+      for (let column = 0; column <= steps; column++) one(grid.map((row) => row[column]));
+    };
+    draw(ideal, 'without distortion', 'limit', 'dotted');
+    draw(real, 'image', 'ink', 'solid');
+    const all = [...real.flat(), ...ideal.flat()].filter((point) => point !== null);
+    const reach = 1.06 * Math.max(...all.map(([x, y]) => Math.max(Math.abs(x), Math.abs(y))));
+    const panel: DotPanel = {
+      kind: 'dots',
+      title: 'image of a grid',
+      x: { title: 'x', unit: 'mm', range: [-reach, reach] },
+      y: { title: 'y', unit: 'mm', range: [-reach, reach] },
+      groups: [],
+      outlines,
+      figures: [{ name: 'largest distortion', value: 100 * worst, unit: '%' }],
+    };
+    return success({ panels: [panel], about: [angles ? 'about f·tan θ' : 'about m·h', 'chief rays, primary wavelength', settings.enlarged === 1 ? 'true to scale' : `departures ${settings.enlarged} ×`] });
+  },
+}); // prettier-ignore
