@@ -109,7 +109,8 @@ export const spotsOverField = defineAnalysis({
   meaning:
     'Spots of fields on all sides, each at its place in the field and enlarged by the same factor; what is not of revolution shows here.',
   settings: { pupil: { ...PUPIL, fallback: 'clipped' } },
-  *evaluate(lens, settings, detail) {
+  exact: true,
+  *evaluate(lens, settings) {
     const line = fieldLine(lens, 1);
     if (!line.ok) return line;
     const { largest, unit } = line.value;
@@ -118,7 +119,7 @@ export const spotsOverField = defineAnalysis({
     for (const row of [-1, -0.5, 0, 0.5, 1])
       for (const column of [-1, -0.5, 0, 0.5, 1]) {
         const field = { id: `whole_${column}_${row}`, x: (column * largest) / Math.SQRT2, y: (row * largest) / Math.SQRT2, weight: 1 };
-        const spot = fieldSpot(lens, field, { sampling: { kind: 'polar', rings: detail === 'draft' ? 4 : 8, arms: detail === 'draft' ? 8 : 16 }, pupil: settings.pupil === 'full' ? 'full' : 'clipped' });
+        const spot = fieldSpot(lens, field, { sampling: { kind: 'polar', rings: 8, arms: 16 }, pupil: settings.pupil === 'full' ? 'full' : 'clipped' });
         yield;
         if (!spot.ok) continue;
         const { centroid, colours } = spot.value;
@@ -137,7 +138,7 @@ export const spotsOverField = defineAnalysis({
     if (found.length === 0) return failure('No field has a spot: no ray reaches the image.');
     // A spot as large as the largest fills its share of the field.
     const enlarged = (largest / Math.SQRT2) * 0.22 / (half || 1);
-    const { unit: small } = { unit: imageUnit(lens.model.lens) };
+    const small = imageUnit(lens.model.lens);
     const groups = found[0].dots.map(({ nm }, k) => ({
       name: `${nm} nm`,
       tint: { nm },
@@ -147,14 +148,14 @@ export const spotsOverField = defineAnalysis({
     const bound = [-0.95 * largest, 0.95 * largest] as const;
     const panel: DotPanel = {
       kind: 'dots',
-      title: 'spots at their fields',
+      title: '',
       x: { title: 'field x', unit, range: bound },
       y: { title: 'field y', unit, range: bound },
       groups,
       outlines: [],
       figures: [{ name: 'largest spot ±', value: 1000 * half, unit: small }],
     };
-    return success({ panels: [panel], about: ['5 × 5 fields', 'each about its centroid, one scale', ...pupilWords(lens, settings.pupil)] });
+    return success({ panels: [panel], about: ['5 × 5 fields, 8 × 16 rays a colour', 'each about its centroid, one scale', ...pupilWords(lens, settings.pupil)] });
   },
 }); // prettier-ignore
 
@@ -297,7 +298,7 @@ export const vignettingOverField = defineAnalysis({
     const set = lens.model.surfaces.some(({ open }) => open !== null);
     const panel: CurvePanel = {
       kind: 'curves',
-      title: 'clear share of the pupil',
+      title: '',
       x: { title: 'field', unit, range: [0, at.at(-1)!] },
       y: { title: 'clear', unit: '%', range: [0, 100] },
       curves: [{ name: 'clear', tint: 'ink', x: at, y }],
@@ -345,7 +346,7 @@ export const incidence = defineAnalysis({
     });
     const panel: BarPanel = {
       kind: 'bars',
-      title: 'largest angle of incidence',
+      title: '',
       value: { title: 'angle', unit: '°' },
       names: model.surfaces.slice(0, -1).map(({ id }) => id),
       series,

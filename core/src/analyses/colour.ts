@@ -49,7 +49,7 @@ export const lateralColour = defineAnalysis({
     const spread = at.map((_, k) => Math.max(...curves.map(({ y }) => y[k])) - Math.min(...curves.map(({ y }) => y[k])));
     const panel: CurvePanel = {
       kind: 'curves',
-      title: 'lateral colour',
+      title: '',
       x: { title: 'field', unit, range: [0, at.at(-1)!] },
       y: { title: 'beyond the primary', unit: 'µm', centred: true },
       curves: [...limits, ...curves],
@@ -91,8 +91,8 @@ export const focalShift = defineAnalysis({
     const ends = [nms[0], nms.at(-1)!];
     const panel: CurvePanel = {
       kind: 'curves',
-      title: 'focus by wavelength',
-      x: { title: 'wavelength', unit: 'nm', range: [nms[0], nms.at(-1)!] },
+      title: '',
+      x: { title: 'wavelength', unit: 'nm' },
       y: { title: 'focus from the primary one', unit: 'mm', centred: true },
       curves: [
         ...[depth, -depth].map((value): Curve => ({ name: 'depth of focus', tint: 'limit', stroke: 'dotted', x: ends, y: [value, value] })),
@@ -137,7 +137,7 @@ export const longitudinal = defineAnalysis({
     }
     const panel: CurvePanel = {
       kind: 'curves',
-      title: 'crossing of the axis',
+      title: '',
       x: { title: 'from the image', unit: 'mm', centred: true },
       y: { title: 'height in the pupil', unit: '', range: [0, 1] },
       curves,

@@ -105,7 +105,7 @@ function rowsOf(panel: Panel): (string | number)[][] {
     case 'dots':
       return [
         [panel.title, headed(panel.x), headed(panel.y)],
-        ...panel.groups.flatMap(({ name, x, y }) => x.map((value, k) => [name, value, y[k]])),
+        ...[...panel.groups, ...panel.outlines].flatMap(({ name, x, y }) => x.map((value, k) => [name, value, y[k]])),
       ];
     case 'map': {
       const { columns, rows, values, x, y } = panel;

@@ -91,7 +91,10 @@ function halfOf(lens: LensEvaluation, found: readonly Found[]): number {
   const airy = (airyRadius(lens) ?? 0) / 1000;
   return Math.max(
     ...found.map(({ spread }) =>
-      Math.min((spread.n / 2) * spread.pitch, Math.max(3.2 * airy, 1.15 * spread.reach)),
+      Math.min(
+        (spread.n / 2) * spread.pitch,
+        Math.max(3.2 * airy, Math.min(1.15 * spread.reach, 2.6 * spread.rms)),
+      ),
     ),
   );
 }
@@ -172,7 +175,7 @@ export const pointSections = defineAnalysis({
     const panels = (['x', 'y'] as const).map((along): CurvePanel => ({
       kind: 'curves',
       title: `along ${along}`,
-      x: { title: along, unit: 'µm', range: [-1000 * half, 1000 * half] },
+      x: { title: along, unit: 'µm', centred: true },
       y: { title: 'over a perfect lens', unit: '' },
       curves: found.map(({ field, index, spread: { n, pitch, values, perfect } }): Curve => {
         const reach = Math.min(n / 2 - 1, Math.ceil(half / pitch));
@@ -254,7 +257,7 @@ export const energyCurves = defineAnalysis({
         if (!spot.ok) return spot;
         forEachArrival(spot.value.colours, ({ x, y }, i) => (reach = Math.max(reach, Math.hypot(x[i] - spot.value.centroid[0], y[i] - spot.value.centroid[1]))));
       }
-      const radii = Array.from({ length: STEPS + 1 }, (_, k) => (1.1 * reach * k) / STEPS);
+      const radii = Array.from({ length: STEPS + 1 }, (_, k) => 1.1 * reach * (k / STEPS) ** 1.5);
       for (const field of fields.value) {
         const shares = geometricShares(lens, field, wave.value, settings, radii);
         if (!shares.ok) return shares;
@@ -266,10 +269,10 @@ export const energyCurves = defineAnalysis({
       const all = yield* spreads(lens, { ...settings, method: 'transform' }, detail);
       if (!all.ok) return all;
       const { found, missing } = all.value;
-      const half = 1.4 * halfOf(lens, found);
+      const half = 2 * halfOf(lens, found);
       for (const { field, spread } of found) {
         const most = Math.min(half, 0.45 * spread.n * spread.pitch);
-        const radii = Array.from({ length: STEPS + 1 }, (_, k) => (most * k) / STEPS);
+        const radii = Array.from({ length: STEPS + 1 }, (_, k) => most * (k / STEPS) ** 1.5);
         const spectrum = pointSpectrum(spread, settings.about === 'chief' ? [0, 0] : spread.centroid);
         add(field, radii, square ? ensquaredEnergy(spectrum, radii) : encircledEnergy(spectrum, radii));
         yield;
@@ -279,8 +282,8 @@ export const energyCurves = defineAnalysis({
     const perfect = perfectCurve(lens, curves[0].x, square);
     const panel: CurvePanel = {
       kind: 'curves',
-      title: square ? 'inside of a square' : 'inside of a circle',
-      x: { title: square ? 'half side' : 'radius', unit: 'µm', range: [0, curves[0].x.at(-1)!] },
+      title: '',
+      x: { title: square ? 'half side' : 'radius', unit: 'µm' },
       y: { title: 'share of the light', unit: '%', range: [0, 100] },
       curves: [...(perfect ? [perfect] : []), ...curves],
       figures,
@@ -318,7 +321,7 @@ export const lineSpread = defineAnalysis({
     const panels: Panel[] = (['line', 'edge'] as const).map((what): CurvePanel => ({
       kind: 'curves',
       title: what === 'line' ? 'a fine line' : 'an edge',
-      x: { title: 'from the centroid', unit: 'µm', range: [-1000 * half, 1000 * half] },
+      x: { title: 'from the centroid', unit: 'µm', centred: true },
       y: what === 'line' ? { title: 'light', unit: '%/µm' } : { title: 'light', unit: '%', range: [0, 100] },
       curves: spectra.flatMap(({ field, index, spectrum }) =>
         (['y', 'x'] as const).map((across): Curve => ({

@@ -89,7 +89,7 @@ export const qualityOverField = defineAnalysis({
         y: values.map(valueOf),
       });
     }
-    const panel: CurvePanel = { kind: 'curves', title: qualityAxis(quality).title, x: { title: 'field', unit, range: [0, at.at(-1)!] }, y: qualityAxis(quality), curves };
+    const panel: CurvePanel = { kind: 'curves', title: '', x: { title: 'field', unit, range: [0, at.at(-1)!] }, y: qualityAxis(quality), curves };
     return success({ panels: [panel], about: ['all colours full, each dashed', sampled(detail), ...pupilWords(lens, pupil)] });
   },
 }); // prettier-ignore
@@ -137,11 +137,11 @@ export const qualityThroughFocus = defineAnalysis({
       if (!any.ok) return any;
       const y = values.map(valueOf);
       curves.push({ name: field.id, tint: { field: lens.model.lens.fields.points.indexOf(field) }, x: shifts, y });
-      figures.push({ name: `${field.id} best at`, value: bestPlace(shifts, quality === 'strehl' ? y.map((value) => -value) : y), unit: 'mm' });
+      figures.push({ name: `${field.id} best at`, value: bestPlace(shifts, quality === 'strehl' ? y.map((value) => -value) : y.map((value) => value * value)), unit: 'mm' });
     }
     const panel: CurvePanel = {
       kind: 'curves',
-      title: qualityAxis(quality).title,
+      title: '',
       x: { title: 'image moved by', unit: 'mm', range: [-range, range] },
       y: qualityAxis(quality),
       curves,
@@ -151,7 +151,7 @@ export const qualityThroughFocus = defineAnalysis({
   },
 }); // prettier-ignore
 
-/** Where values are least, by the parabola through the least one and its neighbours; NaN where it lies at an end. */
+/** Where values are least, by the parabola through the least one and its neighbours (squares of an RMS are one); NaN where it lies at an end. */
 function bestPlace(x: readonly number[], y: readonly number[]): number {
   let k = 0;
   y.forEach((value, i) => {
@@ -186,7 +186,7 @@ export const qualityOverColour = defineAnalysis({
       if (!any.ok) return any;
       curves.push({ name: field.id, tint: { field: lens.model.lens.fields.points.indexOf(field) }, x: nms, y: values.map(valueOf) });
     }
-    const panel: CurvePanel = { kind: 'curves', title: qualityAxis(quality).title, x: { title: 'wavelength', unit: 'nm', range: [nms[0], nms.at(-1)!] }, y: qualityAxis(quality), curves };
+    const panel: CurvePanel = { kind: 'curves', title: '', x: { title: 'wavelength', unit: 'nm' }, y: qualityAxis(quality), curves };
     return success({ panels: [panel], about: [sampled(detail), ...pupilWords(lens, pupil)] });
   },
 }); // prettier-ignore

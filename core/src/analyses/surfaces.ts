@@ -101,7 +101,7 @@ export const distortionGrid = defineAnalysis({
   question: 'What becomes of a square grid?',
   meaning:
     'A square grid in the field, its corners at the largest field, as chief rays of the primary wavelength draw it in the image, over the same grid drawn after f·tan θ or m·h (dotted). Enlarged: departures drawn larger by so much.',
-  settings: { enlarged: { kind: 'number', title: 'Enlarged', unit: '×', min: 1, max: 1000, fallback: 1 } },
+  settings: { enlarged: { kind: 'number', title: 'Enlarged', unit: '×', min: 1, max: 1000, fallback: 10 } },
   exact: true,
   *evaluate(lens, settings) {
     const line = fieldLine(lens, 1);
@@ -144,10 +144,13 @@ export const distortionGrid = defineAnalysis({
     draw(ideal, 'without distortion', 'limit', 'dotted');
     draw(real, 'image', 'ink', 'solid');
     const all = [...real.flat(), ...ideal.flat()].filter((point) => point !== null);
-    const reach = 1.06 * Math.max(...all.map(([x, y]) => Math.max(Math.abs(x), Math.abs(y))));
+    const largestPlace = Math.max(...all.map(([x, y]) => Math.max(Math.abs(x), Math.abs(y))));
+    // The next of two digits beyond, so that ticks are round.
+    const power = 10 ** (Math.floor(Math.log10(largestPlace || 1)) - 1);
+    const reach = Math.ceil((1.02 * largestPlace) / power / 2) * 2 * power;
     const panel: DotPanel = {
       kind: 'dots',
-      title: 'image of a grid',
+      title: '',
       x: { title: 'x', unit: 'mm', range: [-reach, reach] },
       y: { title: 'y', unit: 'mm', range: [-reach, reach] },
       groups: [],

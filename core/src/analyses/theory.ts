@@ -79,9 +79,9 @@ export const heights = defineAnalysis({
     const names = lens.model.surfaces.map(({ id }) => id);
     const panel: CurvePanel = {
       kind: 'curves',
-      title: 'y over ȳ',
-      x: { title: 'chief-ray height ȳ', unit: 'mm', centred: true },
-      y: { title: 'marginal-ray height y', unit: 'mm', centred: true },
+      title: '',
+      x: { title: 'chief-ray height ȳ', unit: 'mm' },
+      y: { title: 'marginal-ray height y', unit: 'mm' },
       curves: [
         { name: 'surfaces', tint: 'ink', x, y },
         ...names.map((name, j): Curve => ({ name, tint: { field: j === lens.model.stop ? 1 : 0 }, x: [x[j], x[j]], y: [y[j], y[j]] })),
@@ -110,7 +110,7 @@ export const powerSeries = defineAnalysis({
     const name = ({ k, l, m }: (typeof terms)[number]) => `W${k}${l}${m}${ABERRATION_KEYS[`${k}${l}${m}`] ? ` ${ABERRATION_KEYS[`${k}${l}${m}`]}` : ''}`;
     const bars: BarPanel = {
       kind: 'bars',
-      title: 'coefficients at the edge',
+      title: '',
       value: { title: 'W', unit: 'λ' },
       names: terms.map(name),
       series: [{ name: 'W', tint: 'ink', values: terms.map(({ value }) => value) }],
@@ -129,17 +129,19 @@ export const powerSeries = defineAnalysis({
     return success({
       panels: [bars, table],
       about: [waveWords(lens, wave.value), `${detail === 'draft' ? 5 : 9} fields, 12 × 24 rays each`, ...pupilWords(lens, 'full')],
-      words: [`${name(largest)} is the largest, ${largest.value.toFixed(2)} λ at the edge of pupil and field.`, ...balances(terms, name)],
+      words: [`${name(largest)} is the largest, ${signed(largest.value)} λ at the edge of pupil and field.`, ...balances(terms, name)],
     });
   },
 }); // prettier-ignore
+
+const signed = (value: number) => value.toFixed(2).replace('-', '−');
 
 /** Sentences on terms that work against the next order of the same kind. */
 function balances<T extends { k: number; l: number; m: number; value: number }>(terms: readonly T[], name: (term: T) => string): string[] {
   return terms.flatMap((low) => {
     const high = terms.find(({ k, l, m }) => m === low.m && ((k === low.k && l === low.l + 2) || (k === low.k + 2 && l === low.l)) && k + l === 6 && low.k + low.l === 4);
     if (!high || low.value * high.value >= 0 || Math.abs(high.value) < 0.3 * Math.abs(low.value) || Math.abs(low.value) < 0.05) return [];
-    return [`${name(low)} (${low.value.toFixed(2)} λ) is balanced by ${name(high)} (${high.value.toFixed(2)} λ).`];
+    return [`${name(low)} (${signed(low.value)} λ) is balanced by ${name(high)} (${signed(high.value)} λ).`];
   });
 } // prettier-ignore
 
@@ -174,8 +176,8 @@ export const gaussianBeam = defineAnalysis({
     const last = steps.value.at(-2)!;
     const panel: CurvePanel = {
       kind: 'curves',
-      title: 'radius along the way',
-      x: { title: 'from the first vertex', unit: 'mm', range: [0, image.at] },
+      title: '',
+      x: { title: 'from the first vertex', unit: 'mm' },
       y: { title: 'radius 1/e²', unit: 'mm' },
       curves: [
         { name: 'beam', tint: { nm: lens.model.wavelengths[wave.value!].nm }, x, y },

@@ -32,8 +32,9 @@ export interface PointSpread {
   readonly perfect: number;
   /** Centroid of the rays from the chief ray's point, mm. */
   readonly centroid: readonly [number, number];
-  /** Farthest ray from the chief ray's point, mm. */
+  /** Farthest ray from the chief ray's point, and their root mean square distance from it, mm. */
   readonly reach: number;
+  readonly rms: number;
   /** Cells over the width of the pupil, or rays. */
   readonly sampling: number;
 }
@@ -52,6 +53,7 @@ interface Frame {
   readonly pitch: number;
   readonly centroid: readonly [number, number];
   readonly reach: number;
+  readonly rms: number;
   readonly waves: readonly { readonly wave: number; readonly weight: number }[];
 }
 
@@ -76,8 +78,13 @@ function frameOf(lens: LensEvaluation, field: FieldPoint, { method, detail, wave
   if (!spot.ok) return spot;
   const { chief, centroid, colours } = spot.value;
   if (!chief) return failure(`The chief ray of field ${field.id} does not reach the image.`, field.id);
-  let reach = 0;
-  forEachArrival(colours, ({ x, y }, i) => (reach = Math.max(reach, Math.hypot(x[i] - chief[0], y[i] - chief[1]))));
+  let [reach, squares, total] = [0, 0, 0];
+  forEachArrival(colours, ({ x, y }, i, weight) => {
+    const distance = Math.hypot(x[i] - chief[0], y[i] - chief[1]);
+    reach = Math.max(reach, distance);
+    squares += weight * distance * distance;
+    total += weight;
+  });
   let limit = Infinity;
   for (const { wave: one, bundle } of colours) {
     const { rays } = bundle;
@@ -101,6 +108,7 @@ function frameOf(lens: LensEvaluation, field: FieldPoint, { method, detail, wave
     n,
     pitch,
     reach,
+    rms: Math.sqrt(squares / total),
     centroid: [centroid[0] - chief[0], centroid[1] - chief[1]],
     waves: colours.map(({ wave: one, share }) => ({ wave: one, weight: share })),
   });
@@ -148,8 +156,8 @@ function transformed(lens: LensEvaluation, field: FieldPoint, choice: PointSprea
       }
     perfect += weight * scale * grid.field ** 2;
   }
-  const { centroid, reach } = frame;
-  return success({ n, pitch, values, perfect, centroid, reach, sampling });
+  const { centroid, reach, rms } = frame;
+  return success({ n, pitch, values, perfect, centroid, reach, rms, sampling });
 } // prettier-ignore
 
 /** Degree of the polynomials that tell how rays crowd in the image space. */
@@ -214,8 +222,8 @@ function summed(lens: LensEvaluation, field: FieldPoint, choice: PointSpreadChoi
     addSquares(values, scale, across, upward, n, alive.length);
     perfect += scale * whole ** 2;
   }
-  const { centroid, reach } = frame;
-  return success({ n, pitch, values, perfect, centroid, reach, sampling: rings });
+  const { centroid, reach, rms } = frame;
+  return success({ n, pitch, values, perfect, centroid, reach, rms, sampling: rings });
 } // prettier-ignore
 
 interface Columns {

@@ -165,6 +165,7 @@ export class LiveAnswers {
     const running: Running = {
       job: this.#pool.run('evaluate', { project, queries }, receive),
       revision,
+      // eslint-disable-next-line svelte/prefer-svelte-reactivity -- kept for one job, never rendered
       asked: new Map(pending.map(({ live }) => [live.key, live.question])),
     };
     this.#running[lane] = running;

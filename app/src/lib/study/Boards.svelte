@@ -80,7 +80,7 @@
       event.currentTarget.value = '';
     }}
   >
-    <option value="" hidden>＋ board</option>
+    <option value="" hidden>+ board</option>
     {#each BOARD_TEMPLATES as { id, name, question } (id)}<option value={id}>{name}: {question}</option
       >{/each}
     <option value="copy">A copy of this one</option>

@@ -34,11 +34,11 @@ export function addBoard(project: Project, from: BoardTemplate | Board): { reado
   let n = boards.length + 1;
   while (boards.some(({ id }) => id === `board_${n}`)) n++;
   const id = `board_${n}`;
-  const copy = 'question' in from ? boardOfTemplate(from, id) : { ...from, id };
+  const copy: Board = 'question' in from ? boardOfTemplate(from, id) : { ...from, id };
   const taken = new Set(boards.map(({ name }) => name));
   let name = copy.name;
   for (let k = 2; taken.has(name); k++) name = `${copy.name} ${k}`;
-  const edits = withBoards(project, { kind: 'insert', list: 'boards', after: boards.at(-1)!.id, item: { ...copy, name } });
+  const edits = withBoards(project, { kind: 'insert', list: 'boards', after: boards.at(-1)!.id, item: { ...copy, name } as Board });
   return { edits, id };
 } // prettier-ignore
 

@@ -127,8 +127,8 @@
     <p class="none">✕ {query.answer.reason}</p>
   {:else if found}
     <div class="room">
-      {#if found.words}<p class="words">{found.words.map((one) => one).join(' ')}</p>{/if}
-      <div class="main">
+      {#if found.words}<p class="words">{found.words.join(' ')}</p>{/if}
+      <div class="main" class:scrolls={table}>
         {#if tables.length > 0 && (table || charts.length + maps.length === 0)}
           {#each tables as panel (panel.title)}
             <PanelTable
@@ -180,6 +180,10 @@
   .main {
     flex: 1;
     min-height: 0;
+    overflow: hidden;
+  }
+
+  .scrolls {
     overflow: auto;
   }
 
@@ -211,7 +215,7 @@
     display: flex;
     flex-wrap: wrap;
     gap: 0 12px;
-    max-height: 3.2em;
+    max-height: 4.8em;
     overflow-y: auto;
     scrollbar-width: thin;
   }

@@ -159,7 +159,6 @@
 
   canvas {
     border: 1px solid var(--line);
-    image-rendering: pixelated;
   }
 
   .grey canvas {

@@ -2,9 +2,19 @@
 import { BarChart, LineChart, ScatterChart } from 'echarts/charts';
 import { GridComponent, TitleComponent, TooltipComponent } from 'echarts/components';
 import { init, use } from 'echarts/core';
+import { LabelLayout } from 'echarts/features';
 import { SVGRenderer } from 'echarts/renderers';
 
-use([BarChart, LineChart, ScatterChart, GridComponent, TitleComponent, TooltipComponent, SVGRenderer]);
+use([
+  BarChart,
+  LineChart,
+  ScatterChart,
+  GridComponent,
+  TitleComponent,
+  TooltipComponent,
+  LabelLayout,
+  SVGRenderer,
+]);
 
 export { init };
 export type { EChartsOption } from 'echarts';

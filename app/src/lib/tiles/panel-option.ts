@@ -34,7 +34,8 @@ export function legendOf(panels: readonly ChartPanel[], style: PanelStyle, label
     const key = JSON.stringify(tint);
     if (found.has(key)) return;
     const [first] = name.split(' ');
-    const shown = typeof tint === 'object' && 'field' in tint && labels.has(first) ? labels.get(first)! : name;
+    const plain = name.replace(/ (tangential|sagittal|across [xy])$/, '');
+    const shown = typeof tint === 'object' && 'field' in tint && labels.has(first) ? labels.get(first)! : plain;
     found.set(key, { name: shown, colour: colourOf(tint, style), dotted });
   };
   for (const panel of panels) {
@@ -51,22 +52,26 @@ export function legendOf(panels: readonly ChartPanel[], style: PanelStyle, label
 
 const isPoint = ({ x, y }: Curve) => x.length === 2 && x[0] === x[1] && y[0] === y[1];
 
-/** Bounds of an axis: as asked for, or round ones that hold all values; about 0 or from 0 where that suits. */
-export function boundsOf(axis: Axis, values: readonly number[]): [number, number] {
-  if (axis.range) return [axis.range[0], axis.range[1]];
+/** Bounds of an axis, and the step of its ticks: as asked for, or round ones that hold all values; about 0 or from 0 where that suits. */
+export function boundsOf(axis: Axis, values: readonly number[], ticks = 4): { min: number; max: number; step: number } {
+  if (axis.range) {
+    const [min, max] = axis.range;
+    const step = niceStep(max - min || 1, ticks);
+    return { min, max, step: Math.abs(min + max) < 1e-12 * max ? max / Math.max(1, Math.round(max / step)) : step };
+  }
   const known = values.filter(Number.isFinite);
   const [low, high] = known.length > 0 ? [known.reduce((a, b) => Math.min(a, b)), known.reduce((a, b) => Math.max(a, b))] : [0, 1];
   if (axis.centred) {
     const most = Math.max(Math.abs(low), Math.abs(high)) || 1e-3;
-    const step = niceStep(most, 3);
+    const step = niceStep(most, Math.max(1, ticks / 2));
     const bound = Number((Math.ceil((most * 1.02) / step) * step).toPrecision(6));
-    return [-bound, bound];
+    return { min: -bound, max: bound, step };
   }
   const from = low >= 0 && low < 0.6 * high ? 0 : low;
   const span = high - from || Math.abs(high) || 1;
-  const step = niceStep(span, 4);
+  const step = niceStep(span, ticks);
   const bound = (value: number, round: (x: number) => number) => Number((round(value / step) * step).toPrecision(6));
-  return [from === 0 ? 0 : bound(from - 0.02 * span, Math.floor), bound(high + 0.02 * span, Math.ceil)];
+  return { min: from === 0 ? 0 : bound(from - 0.005 * span, Math.floor), max: bound(high + 0.005 * span, Math.ceil), step };
 } // prettier-ignore
 
 /** How many columns give each of some panels the most room at its proportion (width over height). */
@@ -89,7 +94,7 @@ export function panelOption(panels: readonly ChartPanel[], before: readonly Char
   const rows = Math.ceil(panels.length / columns);
   const small = square && panels.length > 3;
   const longest = Math.max(0, ...panels.flatMap((panel) => (panel.kind === 'bars' ? panel.names.map((name) => name.length) : [])));
-  const margin = { left: small ? 6 : longest ? Math.min(170, 12 + 5.6 * longest) : 50, right: small ? 6 : 14, top: 17, bottom: small ? 4 : 32 };
+  const margin = { left: small ? 6 : longest ? Math.min(170, 12 + 5.6 * longest) : 50, right: small ? 6 : 14, top: panels.some(({ title }) => title !== '') ? 20 : 8, bottom: small ? 4 : 32 };
   const cell = { width: size.width / columns, height: size.height / rows };
   const boxes = panels.map((_, i) => {
     const room = { left: (i % columns) * cell.width + margin.left, top: Math.floor(i / columns) * cell.height + margin.top };
@@ -115,14 +120,14 @@ export function panelOption(panels: readonly ChartPanel[], before: readonly Char
   const alongY = (panel: ChartPanel) => panel.kind === 'bars' ? null : { axis: panel.y, values: curvesOf(panel).flatMap(({ y }) => y) };
   const axisStyle = { nameTextStyle: { color: style.muted, fontSize: 11 }, axisLabel: { color: style.muted, fontSize: 10, show: !small, hideOverlap: true }, splitLine: { show: !small, lineStyle: { color: style.grid } } };
   const valueAxis = (i: number, axis: Axis, values: readonly number[], place: 'x' | 'y') => {
-    const [min, max] = boundsOf(axis, values);
-    const step = niceStep(max - min, Math.max(2, Math.min(6, boxes[i][place === 'x' ? 'width' : 'height'] / 45)));
+    const ticks = Math.max(2, Math.min(6, boxes[i][place === 'x' ? 'width' : 'height'] / 45));
+    const { min, max, step } = boundsOf(axis, values, ticks);
     return {
       gridIndex: i,
       type: 'value' as const,
       min,
       max,
-      interval: Math.abs(min + max) < 1e-12 * max ? max / Math.max(1, Math.round(max / step)) : step,
+      interval: step,
       name: small ? '' : axis.unit ? `${axis.title}, ${axis.unit}` : axis.title,
       nameLocation: 'middle' as const,
       nameGap: place === 'x' ? 20 : 36,
@@ -140,7 +145,7 @@ export function panelOption(panels: readonly ChartPanel[], before: readonly Char
       text: shownName(title, labels),
       left: boxes[i].left,
       top: boxes[i].top - 17,
-      padding: 0,
+      padding: [1, 0],
       textStyle: { color: style.muted, fontSize: 11, fontWeight: 'normal' as const, width: Math.max(40, boxes[i].width), overflow: 'truncate' as const },
     })),
     grid: boxes.map((box) => ({ ...box, show: small, borderColor: style.grid })),
@@ -166,7 +171,7 @@ function seriesOf(panel: ChartPanel, i: number, labels: ReadonlyMap<string, stri
     return panel.series.map(({ name, tint, values }) => ({ ...at, type: 'bar' as const, name: named(name), data: values.map((value) => (Number.isFinite(value) ? value : 0)), itemStyle: { color: grey ? 'transparent' : colour(tint), borderColor: colour(tint), borderWidth: grey ? 1 : 0 }, barMaxWidth: 12 }));
   const lines = (panel.kind === 'curves' ? panel.curves : panel.outlines).map((curve) => {
     const data = curve.x.map((x, k) => [Number.isFinite(x) ? x : '-', Number.isFinite(curve.y[k]) ? curve.y[k] : '-']);
-    if (isPoint(curve)) return { ...at, type: 'scatter' as const, name: named(curve.name), data: data.slice(0, 1), symbolSize: 6, itemStyle: { color: colour(curve.tint) }, label: { show: !grey, formatter: shownName(curve.name, labels), position: 'right' as const, fontSize: 10, color: style.muted } };
+    if (isPoint(curve)) return { ...at, type: 'scatter' as const, name: named(curve.name), data: data.slice(0, 1), symbolSize: 6, itemStyle: { color: colour(curve.tint) }, label: { show: !grey, formatter: shownName(curve.name, labels), position: 'right' as const, fontSize: 10, color: style.muted }, labelLayout: { hideOverlap: true } };
     return {
       ...at,
       type: 'line' as const,

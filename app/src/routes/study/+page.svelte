@@ -136,10 +136,8 @@
               title="Take off the board"
               tabindex="-1"
               onclick={() =>
-                desk.commit(
-                  removeTile(desk.project, board, tile.id),
-                  `Take ${titleOf(tile)} off the board`,
-                )}>✕</button
+                desk.commit(removeTile(desk.project, board, tile.id), `Take ${titleOf(tile)} off the board`)}
+              >✕</button
             >
           </div>
           {#if kind}
@@ -163,14 +161,14 @@
 <style>
   .room {
     display: grid;
-    grid-template-columns: 164px minmax(0, 1fr);
+    grid-template-columns: 196px minmax(0, 1fr);
     height: 100%;
   }
 
   aside {
     display: flex;
     flex-direction: column;
-    gap: 6px;
+    gap: 4px;
     padding: 10px 10px;
     overflow-y: auto;
     border-right: 1px solid var(--line);
@@ -209,11 +207,18 @@
     display: flex;
     flex-shrink: 0;
     flex-direction: column;
-    padding: 5px 8px;
+    padding: 2px 8px 3px;
     border: 1px solid var(--line);
     border-radius: var(--radius);
     background: var(--card);
     text-align: left;
+  }
+
+  aside button span {
+    overflow: hidden;
+    max-width: 100%;
+    text-overflow: ellipsis;
+    white-space: nowrap;
   }
 
   aside button span,
