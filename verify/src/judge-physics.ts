@@ -4,6 +4,7 @@ import {
 } from '@ulvex/core'; // prettier-ignore
 import { countScalars, type Tally, type Tolerance } from './tally.ts';
 import type { Sampled } from './physics-bench.ts';
+import { IMAGE_CASES } from './physics-image.ts';
 import { SCENE_CASES } from './physics-scenes.ts';
 
 /** One case of the physics file. */
@@ -226,6 +227,7 @@ const DIRECT: Readonly<Record<string, (one: PhysicsCase) => Found>> = {
   abg,
   phong_lobe: cosineLobe,
   beer_lambert: beerLambert,
+  ...IMAGE_CASES,
   ...SCENE_CASES,
 };
 
@@ -236,7 +238,7 @@ const GIVEN: ReadonlySet<string> = new Set([
 ]); // prettier-ignore
 
 /** Tolerances that cases name for themselves. */
-const OWN: Readonly<Record<string, Tolerance>> = { abg: { rel: 1e-7 } };
+const OWN: Readonly<Record<string, Tolerance>> = { abg: { rel: 1e-7 }, mtf_defocus: { abs: 1e-10 } };
 
 /** Compares the physics cases: each scalar counts but the inputs that rows repeat; what Ulvex cannot say yet is missing. */
 export function judgePhysics(cases: readonly PhysicsCase[], tally: Tally): void {

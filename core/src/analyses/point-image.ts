@@ -1,6 +1,6 @@
 import type { Detail } from '../imaging/diffraction-pupil.ts';
 import type { LensEvaluation } from '../imaging/evaluation.ts';
-import { besselJ0, besselJ1 } from '../math/bessel.ts';
+import { airyEncircled, DARK_RINGS } from '../imaging/airy.ts';
 import {
   encircledEnergy,
   ensquaredEnergy,
@@ -296,8 +296,7 @@ export const energyCurves = defineAnalysis({
 function perfectCurve(lens: LensEvaluation, x: readonly number[], square: boolean): Curve | null {
   const airy = airyRadius(lens);
   if (!airy || square || lens.model.lens.pupil.obscuration > 0) return null;
-  const v = (radius: number) => (Math.PI * 1.2196698912665045 * radius) / airy;
-  return { name: 'perfect lens', tint: 'limit', stroke: 'dotted', x, y: x.map((radius) => 100 * (1 - besselJ0(v(radius)) ** 2 - besselJ1(v(radius)) ** 2)) };
+  return { name: 'perfect lens', tint: 'limit', stroke: 'dotted', x, y: x.map((radius) => 100 * airyEncircled((DARK_RINGS[0] * radius) / airy)) };
 } // prettier-ignore
 
 export const lineSpread = defineAnalysis({

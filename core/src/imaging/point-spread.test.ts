@@ -1,5 +1,6 @@
 import { expect } from 'chai';
-import { besselJ1 } from '../math/bessel.ts';
+import { besselJ, besselJ1 } from '../math/bessel.ts';
+import { airyEncircled, airyIrradiance, DARK_RINGS } from './airy.ts';
 import { gaussLegendre } from '../math/quadrature.ts';
 import { fieldMtf, modulation } from './mtf.ts';
 import { encircledEnergy, ensquaredEnergy, lineAndEdge, pointSpectrum, radiusOf } from './point-energy.ts';
@@ -23,6 +24,18 @@ function spread(lens: ReturnType<typeof mirror>, choice: PointSpreadChoice, fiel
 }
 
 const METHODS = ['transform', 'direct'] as const;
+
+describe('Airy’s pattern', () => {
+  it('has its dark rings, its light inside of them, and Bessel functions that agree', () => {
+    expect(DARK_RINGS[0]).to.be.closeTo(1.2196698912665045, 1e-14);
+    expect(airyEncircled(DARK_RINGS[0])).to.be.closeTo(0.8377848691733144, 1e-14);
+    expect(airyEncircled(DARK_RINGS[1])).to.be.closeTo(0.9099305350856731, 1e-14);
+    expect(airyIrradiance(0)).to.equal(1);
+    expect(airyIrradiance(DARK_RINGS[0])).to.be.below(1e-28);
+    for (const x of [0.2, 1, 2.9, 3.1, 7, 40, -5]) expect(besselJ1(x)).to.be.closeTo(besselJ(1, x), 1.4e-8 * Math.max(1, Math.abs(x)));
+    expect(besselJ(0, 2.404825557695773)).to.be.closeTo(0, 1e-14);
+  });
+});
 
 describe('The point spread function', () => {
   for (const method of METHODS)
