@@ -16,6 +16,7 @@ const { values, positionals } = parseArgs({
     rounds: { type: 'string', default: '5' },
     drags: { type: 'string', default: '100' },
     trace: { type: 'string' },
+    board: { type: 'boolean', default: false },
   },
 });
 
@@ -116,7 +117,7 @@ function benchScenes(): void {
   if (builds.length > 0) console.log(`building the tree of the mesh, time over the yardstick's: ${summary(builds, 2)}`);
 } // prettier-ignore
 
-if (positionals[0] === 'ui') await benchUi(Number(values.drags) || 100, values.trace);
+if (positionals[0] === 'ui') await benchUi(Number(values.drags) || 100, values.board, values.trace);
 else {
   await benchKernels();
   benchScenes();

@@ -1,6 +1,7 @@
-// `npm run bench -- ui [--drags N] [--trace FILE]`: a vertex of the tide camera is dragged in headless Chromium at 1280×800, and a
+// `npm run bench -- ui [--drags N] [--board] [--trace FILE]`: a vertex of the tide camera is dragged in headless Chromium at 1280×800, and a
 // trace of the browser tells how long it is from each move of the mouse to the presented frame in which section, rays, spots and
-// requirement strip all carry the new revision, and which tasks kept the page's main thread.
+// requirement strip all carry the new revision, and which tasks kept the page's main thread. With `--board` its radius is bent in the Study, on a
+// board of six tiles, and it is told how old the revision is that each tile comes to show.
 import { execFileSync } from 'node:child_process';
 import { writeFileSync } from 'node:fs';
 import { loadavg } from 'node:os';
@@ -25,7 +26,12 @@ const LONG_TASK = 50_000;
  */
 function watchPage(): void {
   const page = document.querySelector<HTMLElement>('[data-testid=window]')!;
-  const fans = document.querySelector('[data-testid=fan-tile]');
+  /** Charts and maps, which may come later than what is drawn at once. */
+  const later = new Set<Element>(
+    document.querySelectorAll(
+      '[data-testid=fan-tile], [data-testid=mtf-tile], [data-testid=point_spread-tile]',
+    ),
+  );
   let moved = 0;
   let carried = -1;
   for (const type of ['pointermove', 'pointerrawupdate'])
@@ -33,9 +39,13 @@ function watchPage(): void {
   new MutationObserver(() => {
     performance.mark(`moved ${page.dataset.revision}`, { startTime: moved });
   }).observe(page, { attributes: true, attributeFilter: ['data-revision'] });
-  new MutationObserver(() => {
+  new MutationObserver((changes) => {
+    for (const { target } of changes) {
+      const { testid, carries } = (target as HTMLElement).dataset;
+      if (testid?.endsWith('-tile')) performance.mark(`shown ${testid} ${carries}`);
+    }
     const parts = [...document.querySelectorAll<HTMLElement>('[data-carries]')].filter(
-      (part) => part !== fans,
+      (part) => !later.has(part),
     );
     const least = Math.min(...parts.map((part) => Number(part.dataset.carries)));
     if (least <= carried) return;
@@ -50,21 +60,22 @@ function quantile(sorted: readonly number[], share: number): number {
 
 const pause = (ms: number) => new Promise((done) => setTimeout(done, ms));
 
-/** Drags the vertex to and fro and returns the trace. */
-async function dragged(bench: Bench, tools: Devtools, drags: number): Promise<TraceEvent[]> {
+/** Drags a handle of the chosen surface to and fro and returns the trace. */
+async function dragged(bench: Bench, tools: Devtools, drags: number, handle: string): Promise<TraceEvent[]> {
   const events: TraceEvent[] = [];
   tools.on<{ value: TraceEvent[] }>('Tracing.dataCollected', ({ value }) => void events.push(...value));
   const complete = new Promise<void>((done) => tools.on('Tracing.tracingComplete', () => done()));
-  await bench.click(`radius-${VERTEX}`);
-  const { x, y } = await bench.driver.executeScript<{ x: number; y: number }>(() => {
-    const box = document.querySelector('[data-testid=handle-vertex]')!.getBoundingClientRect();
+  const { x, y } = await bench.driver.executeScript<{ x: number; y: number }>((handle: string) => {
+    const box = document.querySelector(`[data-testid=${handle}]`)!.getBoundingClientRect();
     return { x: box.x + box.width / 2, y: box.y + box.height / 2 };
-  });
+  }, handle);
   await bench.driver.executeScript(watchPage);
   const mouse = (type: string, at: number, buttons: number) =>
     tools.send('Input.dispatchMouseEvent', { type, x: at, y, buttons, button: 'left', clickCount: 1 });
+  // A handle that bends turns a few pixels into another lens: less far, so that it stays one that images.
+  const far = handle === 'handle-bend' ? 1.5 : 6;
   const move = async (k: number) => {
-    await mouse('mouseMoved', x + 6 * Math.sin(k * 1.7), 1);
+    await mouse('mouseMoved', x + far * Math.sin(k * 1.7), 1);
     await pause(80 + 40 * Math.random()); // at any moment of a frame
   };
   await mouse('mouseMoved', x, 0);
@@ -82,7 +93,7 @@ async function dragged(bench: Bench, tools: Devtools, drags: number): Promise<Tr
 }
 
 /** Drags and prints what was found. */
-export async function benchUi(drags: number, traceFile?: string): Promise<void> {
+export async function benchUi(drags: number, board: boolean, traceFile?: string): Promise<void> {
   execFileSync('npm', ['run', '--silent', 'build'], {
     cwd: resolve(import.meta.dirname, '../..'),
     stdio: 'ignore',
@@ -90,13 +101,23 @@ export async function benchUi(drags: number, traceFile?: string): Promise<void> 
   const bench = await Bench.start({ webgl: false });
   try {
     await bench.open('/layout');
+    await bench.click(`radius-${VERTEX}`);
+    if (board) {
+      await bench.driver.executeScript(() =>
+        document.querySelector<HTMLElement>('nav a[href="/study"]')!.click(),
+      );
+      await bench.waitFor('the board', () => bench.has('board'));
+      for (const kind of ['mtf', 'point_spread']) await bench.click(`add-${kind}`);
+      await bench.settled();
+    }
     const capabilities = await bench.driver.getCapabilities();
     const { debuggerAddress } = capabilities.get('goog:chromeOptions') as { debuggerAddress: string };
     const tools = await Devtools.connect(debuggerAddress);
-    const events = await dragged(bench, tools, drags);
+    const events = await dragged(bench, tools, drags, board ? 'handle-bend' : 'handle-vertex');
     tools.close();
     if (traceFile) writeFileSync(resolve(traceFile), JSON.stringify(events));
     report(events, drags);
+    if (board) reportTiles(events);
   } finally {
     await bench.close();
   }
@@ -140,7 +161,35 @@ function report(events: readonly TraceEvent[], drags: number): void {
     `from the move to the presented frame: median ${said(median)}, 90 % within ${said(ninth)}, worst ${said(worst)}`,
   );
   console.log(`of it until the page carries the revision: median ${quantile(toCarried, 0.5).toFixed(1)} ms`);
+  const brief = all.filter(({ dur = 0 }) => dur < 16_000).length;
+  console.log(
+    `main-thread tasks under 16 ms: ${((100 * brief) / Math.max(1, all.length)).toFixed(1)} % of ${all.length}`,
+  );
   console.log(
     `main-thread tasks of 50 ms or more: ${long.length}; the longest took ${((all[0]?.dur ?? 0) / 1000).toFixed(1)} ms`,
   );
 }
+
+/** How old the revision was that each tile came to show, from the move that led to it; and how long it stood. */
+function reportTiles(events: readonly TraceEvent[]): void {
+  const times = new Map<number, number>();
+  const shown = new Map<string, { age: number; at: number }[]>();
+  for (const { name, ts, ph } of [...events].sort((a, b) => a.ts - b.ts)) {
+    if (ph === 'e') continue;
+    const moved = /^moved (\d+)$/.exec(name);
+    if (moved) times.set(Number(moved[1]), ts);
+    const tile = /^shown (\S+)-tile (\d+)$/.exec(name);
+    const from = tile && times.get(Number(tile[2]));
+    if (!tile || from === undefined || from === null) continue;
+    const list = shown.get(tile[1]) ?? [];
+    list.push({ age: (ts - from) / 1000, at: ts / 1000 });
+    shown.set(tile[1], list);
+  }
+  for (const [tile, list] of shown) {
+    const ages = list.map(({ age }) => age).sort((a, b) => a - b);
+    const gaps = list.slice(1).map(({ at }, i) => at - list[i].at).sort((a, b) => a - b);
+    console.log(
+      `${tile}: ${list.length} updates, revision ${quantile(ages, 0.5).toFixed(0)} ms old (90 % ${quantile(ages, 0.9).toFixed(0)}, oldest ${quantile(ages, 1).toFixed(0)}), every ${quantile(gaps, 0.5).toFixed(0)} ms`,
+    );
+  }
+} // prettier-ignore

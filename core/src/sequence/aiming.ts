@@ -93,12 +93,20 @@ export class Aimer {
     const solution = known?.px === px && known.py === py ? copyOf(known) : linearMap(chief, px, py, tx, ty);
     const settled = this.#refine(field, wave, solution, tx, ty);
     const { ex, ey } = solution;
-    let whole = true;
-    for (let i = 0; i < count; i++) {
-      if (settled[i]) continue;
-      whole = false;
+    const lost = [...settled.keys()].filter((i) => !settled[i]);
+    const whole = lost.length === 0;
+    // Inner ones first: the way to a point of the stop leads over those before it in its direction, and ends where one of them did.
+    lost.sort((a, b) => tx[a] ** 2 + ty[a] ** 2 - tx[b] ** 2 - ty[b] ** 2);
+    const shut = new Set<number>();
+    for (const i of lost) {
+      const direction = Math.round(Math.atan2(ty[i], tx[i]) * 1e9);
+      if (shut.has(direction)) {
+        [ex[i], ey[i]] = [NaN, NaN];
+        continue;
+      }
       const way = follow((t, from) => this.#newton(field, wave, from, [t * tx[i], t * ty[i]]), chief.at);
       [ex[i], ey[i]] = way ?? [NaN, NaN];
+      if (!way) shut.add(direction);
     }
     if (whole) this.#solved.set(key, solution);
     return { ex, ey };

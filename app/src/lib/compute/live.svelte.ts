@@ -51,6 +51,12 @@ function waits(query: Query): boolean {
 const LANES = ['urgent', 'charts', 'fine'] as const;
 type Lane = (typeof LANES)[number];
 
+/** How long a model rests before charts are computed in full, ms: between two moves of a hand it does not. */
+const REST = 250;
+
+/** How long charts are left alone before they are begun anew, ms: processors are shared with what is drawn at once. */
+const SPACING = 240;
+
 interface Running {
   readonly job: RunningJob<void>;
   readonly revision: number;
@@ -69,6 +75,9 @@ export class LiveAnswers {
   #wanted: { project: Project; revision: number } | null = null;
   readonly #running: Record<Lane, Running | null> = { urgent: null, charts: null, fine: null };
   #nextKey = 0;
+  #resting: ReturnType<typeof setTimeout> | null = null;
+  #chartsBegun = -Infinity;
+  #chartsLater: ReturnType<typeof setTimeout> | null = null;
   /** The last revision for which every query was answered in full. */
   settled = $state.raw(-1);
   /** Why the last evaluation failed as a whole, if it did. */
@@ -110,6 +119,11 @@ export class LiveAnswers {
   show(project: Project, revision: number): void {
     this.#wanted = { project, revision };
     this.#drop('fine');
+    if (this.#resting) clearTimeout(this.#resting);
+    this.#resting = setTimeout(() => {
+      this.#resting = null;
+      this.#advance();
+    }, REST);
     this.#advance();
   }
 
@@ -134,12 +148,29 @@ export class LiveAnswers {
     if (!wanted) return;
     for (const lane of LANES) {
       if (this.#running[lane]) continue;
-      // Full answers are for a model that rests.
-      if (lane === 'fine' && (this.#running.urgent || this.#running.charts)) break;
       const pending = this.#pending(lane, wanted.revision);
-      if (pending.length > 0) this.#start(lane, wanted, pending);
+      if (pending.length === 0) continue;
+      if (lane === 'charts' && !this.#chartsMayBegin()) return;
+      // Full answers are for a model that rests.
+      if (lane === 'fine' && (this.#running.urgent || this.#running.charts || this.#resting)) return;
+      this.#start(lane, wanted, pending);
     }
     if (LANES.every((lane) => !this.#running[lane])) this.settled = wanted.revision;
+  }
+
+  /** Charts begin right behind what is drawn at once, so that they show a revision that is new, and not too often. */
+  #chartsMayBegin(): boolean {
+    if (this.#running.urgent || this.#chartsLater) return false;
+    const wait = this.#chartsBegun + SPACING - performance.now();
+    if (wait <= 0) {
+      this.#chartsBegun = performance.now();
+      return true;
+    }
+    this.#chartsLater = setTimeout(() => {
+      this.#chartsLater = null;
+      this.#advance();
+    }, wait);
+    return false;
   }
 
   #start(lane: Lane, { project, revision }: { project: Project; revision: number }, pending: readonly { live: LiveQuery; query: Query }[]): void {

@@ -75,6 +75,9 @@
     ].join(' · '),
   );
   let table = $state(false);
+  let painted = $state(-1);
+  /** Whether a chart is shown: it is drawn later than it is known. */
+  const charted = $derived(maps.length === 0 && charts.length > 0 && !table);
   let compare = $state<'beside' | 'difference'>('beside');
   let chart = $state<Chart | null>(null);
   let map = $state<MapPanels | null>(null);
@@ -93,7 +96,7 @@
   title={analysis.title}
   {about}
   testid="{analysis.id}-tile"
-  carries={query.revision}
+  carries={charted ? painted : query.revision}
   computing={query.pending}
 >
   {#snippet tools()}
@@ -142,6 +145,8 @@
         {:else if charts.length > 0}
           <Chart
             bind:this={chart}
+            revision={query.revision}
+            bind:painted
             option={(width, height) =>
               panelOption(charts, earlier, found.columns, labels, style, { width, height })}
             label="{analysis.title}. {about}"

@@ -7,10 +7,13 @@
     option: (width: number, height: number) => EChartsOption;
     /** What the chart shows, for those who do not see it. */
     label: string;
+    /** The revision that the option shows; `painted` follows it when it is drawn. */
+    revision?: number;
+    painted?: number;
     /** What a click on a point says: the name of its datum. */
     onpick?: (name: string) => void;
   }
-  let { option, label, onpick }: Props = $props();
+  let { option, label, onpick, revision = -1, painted = $bindable(-1) }: Props = $props();
   let place: HTMLDivElement;
   let width = $state(0);
   let height = $state(0);
@@ -38,7 +41,7 @@
   $effect(() => {
     if (!chart || width === 0 || height === 0) return;
     const target = chart;
-    const [next, size] = [option(width, height), { width, height }];
+    const [next, size, shown] = [option(width, height), { width, height }, revision];
     paintQueue.later(owner, () => {
       if (target.isDisposed()) return;
       if (drawn?.width !== size.width || drawn.height !== size.height) target.resize(size);
@@ -46,6 +49,7 @@
       const parts = partsOf(next);
       target.setOption(next, { notMerge: drawn?.parts !== parts });
       drawn = { ...size, parts };
+      painted = shown;
     });
   });
 

@@ -67,9 +67,15 @@
     }
     return rows;
   }
+  let painted = $state(-1);
 </script>
 
-<Tile {title} {about} testid={quantity === 'ray_fans' ? 'fan-tile' : 'opd-tile'} carries={query.revision}>
+<Tile
+  {title}
+  {about}
+  testid={quantity === 'ray_fans' ? 'fan-tile' : 'opd-tile'}
+  carries={query.answer?.ok ? painted : query.revision}
+>
   {#snippet tools()}<ExportMenu
       name={quantity.replace('_', '-')}
       exports={{ svg: () => chart?.svg() ?? null, csv }}
@@ -108,6 +114,8 @@
     <p class="none">✕ {query.answer.reason}</p>
   {:else if fans}
     <Chart
+      revision={query.revision}
+      bind:painted
       bind:this={chart}
       option={(width, height) => fanOption(fans, settings, labels, style, { width, height }, before)}
       label="{quantity === 'ray_fans' ? 'Transverse ray fans' : title}. {about}"

@@ -51,14 +51,17 @@
     );
     return rows;
   }
+  let painted = $state(-1);
 </script>
 
-<Tile title="Field curves" {about} testid="field-tile" carries={query.revision}>
+<Tile title="Field curves" {about} testid="field-tile" carries={query.answer?.ok ? painted : query.revision}>
   {#snippet tools()}<ExportMenu name="field" exports={{ svg: () => chart?.svg() ?? null, csv }} />{/snippet}
   {#if query.answer && !query.answer.ok}
     <p class="none">✕ {query.answer.reason}</p>
   {:else if curves}
     <Chart
+      revision={query.revision}
+      bind:painted
       bind:this={chart}
       option={(width, height) => fieldCurvesOption(curves, style, { width, height }, before)}
       label="Field curves. {about}"

@@ -71,9 +71,16 @@
     }
     return rows;
   }
+  let painted = $state(-1);
 </script>
 
-<Tile title="MTF" {about} testid="mtf-tile" carries={query.revision} computing={query.pending}>
+<Tile
+  title="MTF"
+  {about}
+  testid="mtf-tile"
+  carries={query.answer?.ok ? painted : query.revision}
+  computing={query.pending}
+>
   {#snippet tools()}<ExportMenu name="mtf" exports={{ svg: () => drawn?.svg() ?? null, csv }} />{/snippet}
   {#snippet choices()}
     <label
@@ -113,7 +120,13 @@
       <p class="none">✕ {labels.get(field) ?? field}: {curves.ok ? '' : curves.reason}</p>
     {/each}
     <div class="room">
-      <Chart bind:this={drawn} option={() => mtfOption(chart, labels, style, before)} label="MTF. {about}" />
+      <Chart
+        revision={query.revision}
+        bind:painted
+        bind:this={drawn}
+        option={() => mtfOption(chart, labels, style, before)}
+        label="MTF. {about}"
+      />
       <ul aria-label="Fields">
         {#each chart.fields as { field }, i (field)}
           <li><i style:background={style.fields[i]}></i>{labels.get(field) ?? field}</li>

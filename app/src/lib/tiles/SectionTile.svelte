@@ -88,7 +88,7 @@
     >
   {/snippet}
   {#if query.answer?.ok}
-    <SectionDrawing bind:this={drawing} section={query.answer.value} />
+    <SectionDrawing bind:this={drawing} section={query.answer.value} editable />
   {:else if query.answer}
     <p>✕ {query.answer.reason}</p>
   {/if}
