@@ -78,7 +78,9 @@ try {
   await bench.settled();
   await bench.open('/study');
   await bench.driver.wait(
-    async () => (await bench.driver.findElements(By.css('[data-testid=fan-tile] svg path'))).length > 0,
+    async () =>
+      (await bench.driver.findElements(By.css('[data-testid=fan-tile] .chart:not([data-series="0"])')))
+        .length > 0,
     15_000,
   );
   await picture('study');
@@ -86,7 +88,9 @@ try {
   await bench.settled();
   await bench.driver.executeScript(() => document.querySelector('[data-testid=mtf-tile]')!.scrollIntoView());
   await bench.driver.wait(
-    async () => (await bench.driver.findElements(By.css('[data-testid=field-tile] svg path'))).length > 0,
+    async () =>
+      (await bench.driver.findElements(By.css('[data-testid=field-tile] .chart:not([data-series="0"])')))
+        .length > 0,
     15_000,
   );
   await picture('study-image');

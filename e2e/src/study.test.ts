@@ -11,21 +11,32 @@ describe('the Study room', () => {
       [...document.querySelectorAll<HTMLElement>('[data-kind]')].map((tile) => tile.dataset.kind ?? ''),
     );
 
-  /** Waits for a chart of the ray fans to be drawn and returns its lines. */
-  async function fanLines(): Promise<number> {
+  /** Waits for the chart of a tile to be drawn and returns how many curves, bars and clouds it has. */
+  async function drawn(tile: string): Promise<number> {
     let count = 0;
-    await bench.waitFor('ray fans', async () => {
-      count = (await bench.driver.findElements(By.css('[data-testid=fan-tile] svg path[fill=none]'))).length;
+    await bench.waitFor(`the chart of ${tile}`, async () => {
+      count = await bench.driver.executeScript<number>(
+        (name: string) =>
+          Number(document.querySelector<HTMLElement>(`[data-testid=${name}] .chart`)?.dataset.series ?? 0),
+        tile,
+      );
       return count > 0;
     });
     return count;
   }
 
+  /** Opens or shuts the choices of a tile. */
+  const choose = (tile: string) =>
+    bench.driver.executeScript(
+      (name: string) => document.querySelector<HTMLElement>(`[data-testid=${name}] [aria-expanded]`)!.click(),
+      tile,
+    );
+
   it('opens with a first look: section, spots, fans, first order', async () => {
     expect(await kinds()).to.deep.equal(['section', 'spots', 'ray_fans', 'first_order']);
     expect(await bench.value('spot-edge', 'rms')).to.be.closeTo(8.209, 0.001);
     // Three fields, two directions, three colours.
-    expect(await fanLines()).to.be.at.least(18);
+    expect(await drawn('fan-tile')).to.be.at.least(18);
     expect(await bench.text('first-order-tile')).to.contain('36.0006');
   });
 
@@ -104,19 +115,7 @@ describe('the Study room', () => {
     expect(await bench.text('mtf-tile')).to.match(/pupil in direction cosines · all colours by weight/);
     expect(await bench.text('field-tile')).to.match(/distortion about f·tan θ/);
     expect(await bench.text('seidel-s1')).to.equal('6.12'); // waves, as in the reference
-    const curves = (tile: string) =>
-      bench.driver.executeScript<number>(
-        (name: string) => document.querySelectorAll(`[data-testid=${name}] svg path[fill=none]`).length,
-        tile,
-      );
-    for (const tile of ['opd-tile', 'mtf-tile', 'field-tile'])
-      await bench.waitFor(`curves of ${tile}`, async () => (await curves(tile)) > 6);
-    const choose = (tile: string) =>
-      bench.driver.executeScript(
-        (name: string) =>
-          document.querySelector<HTMLElement>(`[data-testid=${name}] [aria-expanded]`)!.click(),
-        tile,
-      );
+    for (const tile of ['opd-tile', 'mtf-tile', 'field-tile']) expect(await drawn(tile)).to.be.above(6);
     await choose('seidel-tile');
     await bench.select('seidel-unit', 'mm');
     await bench.settled();
@@ -125,5 +124,83 @@ describe('the Study room', () => {
     await bench.select('mtf-method', 'geometric');
     await bench.settled();
     expect(await bench.text('mtf-tile')).to.match(/without diffraction/);
+  });
+
+  it('has boards for common questions, and keeps them by name', async () => {
+    await bench.select('add-board', 'image');
+    await bench.settled();
+    expect(await kinds()).to.deep.equal([
+      'point_spread',
+      'encircled_energy',
+      'mtf',
+      'mtf_focus',
+      'mtf_field',
+    ]);
+    // Two curves a field and the perfect lens.
+    expect(await drawn('mtf_focus-tile')).to.equal(7);
+    const peak = Number(await bench.text('figure-0-peak').then((text) => /[\d.]+$/.exec(text)![0]));
+    expect(peak).to.be.closeTo(0.3355, 0.0005);
+    expect(await bench.text('point_spread-tile')).not.to.contain('being refined');
+    await bench.click('rename-board');
+    await bench.type('board-name', 'Sharpness');
+    await bench.settled();
+    await bench.kept();
+    await bench.reload();
+    const names = () =>
+      bench.driver.executeScript<string[]>(() =>
+        [...document.querySelectorAll<HTMLElement>('nav[aria-label=Boards] .tab')].map(
+          (tab) => tab.innerText,
+        ),
+      );
+    expect(await names()).to.deep.equal(['First look', 'Sharpness']);
+    await bench.click('board-board_2');
+    await bench.settled();
+    expect(await kinds()).to.have.length(5);
+  });
+
+  it('asks an analysis otherwise, refuses numbers out of range, and finds tiles by their questions', async () => {
+    await choose('mtf_focus-tile');
+    await bench.type('mtf_focus-frequency', '20');
+    await bench.settled();
+    await bench.type('mtf_focus-range', '-1');
+    const tile = await bench.text('mtf_focus-tile');
+    expect(tile).to.match(/Range: from 0 to 1000; it stays 0/);
+    await choose('mtf_focus-tile');
+    await bench.type('find-tile', 'waist');
+    const offered = await bench.driver.findElements(By.css('aside[aria-label="Shelf of tiles"] button'));
+    expect(await Promise.all(offered.map((one) => one.getAttribute('data-testid')))).to.deep.equal([
+      'add-gaussian_beam',
+    ]);
+    await bench.click('add-gaussian_beam');
+    await bench.settled();
+    expect(await bench.text('gaussian_beam-tile')).to.match(/last waist 0\.0067\d\d mm/);
+    const menu = await bench.driver.findElement(By.css('select[aria-label="Write gaussian-beam to a file"]'));
+    await menu.findElement(By.css('option[value=csv]')).click();
+    expect(await bench.downloaded('gaussian-beam.csv')).to.match(/surface,radius mm,wavefront behind mm/);
+  });
+
+  it('lays the reference under charts, and takes maps from each other', async () => {
+    await bench.open('/layout');
+    await bench.press(Key.F9);
+    await bench.click('reference-start');
+    await bench.press(Key.F9);
+    await bench.type('radius-l1_front', '*1.002');
+    await bench.settled();
+    await bench.driver.executeScript(() =>
+      document.querySelector<HTMLElement>('nav a[href="/study"]')!.click(),
+    );
+    await bench.waitFor('the board', () => bench.has('board'));
+    await bench.click('board-board_2');
+    await bench.settled();
+    await bench.waitFor('the reference', async () => (await bench.text('figure-0-peak')).includes('was'));
+    expect(await bench.text('figure-0-peak')).to.match(/was 0\.33\d\d/);
+    await bench.waitFor('grey curves', async () => (await drawn('mtf_focus-tile')) === 14);
+    const maps = () =>
+      bench.driver.executeScript<number>(
+        () => document.querySelectorAll('[data-testid=point_spread-tile] canvas').length,
+      );
+    expect(await maps()).to.equal(6);
+    await bench.driver.findElement(By.xpath('//button[text()="beside"]')).click();
+    await bench.waitFor('differences', async () => (await maps()) === 3);
   });
 });

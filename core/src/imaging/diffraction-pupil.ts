@@ -25,7 +25,8 @@ export interface PupilChoice {
   readonly method: 'physical' | 'simple';
   readonly wave: number;
   readonly reference: WavefrontReference;
-  readonly detail: Detail;
+  /** `good`: to a thousandth of a wave, between the two. */
+  readonly detail: Detail | 'good';
   readonly aim?: 'paraxial' | 'stop';
   /** `clipped`: set apertures take their part away; the physical pupil alone knows them. `full` when left out. */
   readonly pupil?: 'full' | 'clipped';
@@ -52,8 +53,8 @@ interface Fitting {
 }
 
 /** Degrees that are tried one after another until what they leave of the phase is small enough, RMS in waves. */
-const DEGREES = { draft: [8, 12, 16], full: [12, 16] } as const;
-const ENOUGH = { draft: 0.01, full: 2e-5 } as const;
+const DEGREES = { draft: [6, 8, 12, 16], good: [8, 12, 16], full: [12, 16] } as const;
+const ENOUGH = { draft: 0.02, good: 1e-3, full: 2e-5 } as const;
 const known = new Map<number, Fitting>();
 
 function fitting(degree: number): Fitting {
@@ -72,7 +73,7 @@ function fitting(degree: number): Fitting {
  */
 export function diffractionPupil(lens: LensEvaluation, field: FieldPoint, choice: PupilChoice): Outcome<DiffractionPupil> {
   const { method, wave, reference, detail, aim = lens.model.lens.pupil.aim, pupil = 'full' } = choice;
-  const key = `diffraction ${method} ${field.id} ${wave} ${reference} ${aim} ${pupil}`;
+  const key = `diffraction ${method} ${field.id} ${wave} ${reference} ${aim} ${pupil} ${detail}`;
   const make = method === 'physical' ? physicalPupil : simplePupil;
   let found: Outcome<DiffractionPupil> | undefined;
   for (const degree of DEGREES[detail]) {
@@ -245,7 +246,7 @@ function physicalPupil(lens: LensEvaluation, field: FieldPoint, choice: PupilCho
   const v = Float64Array.from(rays.m, (m) => (m * index - bm.middle) / bm.half);
   const fit = OrthogonalFit.over(basis.table(u, v), weight);
   if (!fit) return failure('The pupil could not be fitted.', field.id);
-  const polynomial = (values: Float64Array) => basis.sum(fit.solve(values));
+  const polynomial = (values: Float64Array) => basis.sum(fit.solve(values, choice.detail === 'draft'));
   const [fx, fy, f1, f2, fw, ...places] = [px, py, ...source, phase, ...met.flatMap(({ x, y }) => [x, y])].map(polynomial);
   // Energy into dL dM: how fast the source coordinates change there.
   const [first, second] = [new Float64Array(2), new Float64Array(2)];

@@ -32,7 +32,8 @@ describe('Airy’s pattern', () => {
     expect(airyEncircled(DARK_RINGS[1])).to.be.closeTo(0.9099305350856731, 1e-14);
     expect(airyIrradiance(0)).to.equal(1);
     expect(airyIrradiance(DARK_RINGS[0])).to.be.below(1e-28);
-    for (const x of [0.2, 1, 2.9, 3.1, 7, 40, -5]) expect(besselJ1(x)).to.be.closeTo(besselJ(1, x), 1.4e-8 * Math.max(1, Math.abs(x)));
+    for (const x of [0.2, 1, 2.9, 3.1, 7, 40, -5])
+      expect(besselJ1(x)).to.be.closeTo(besselJ(1, x), 1.4e-8 * Math.max(1, Math.abs(x)));
     expect(besselJ(0, 2.404825557695773)).to.be.closeTo(0, 1e-14);
   });
 });

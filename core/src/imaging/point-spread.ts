@@ -127,7 +127,7 @@ function transformed(lens: LensEvaluation, field: FieldPoint, choice: PointSprea
       method: 'physical',
       wave,
       reference: choice.wave === undefined ? 'primary' : 'own',
-      detail: choice.detail,
+      detail: choice.detail === 'draft' ? 'draft' : 'good',
       pupil: choice.pupil ?? 'full',
     });
     if (!pupil.ok) return pupil;

@@ -25,7 +25,9 @@
     let made: typeof chart = null;
     void import('./echarts.ts').then(({ init }) => {
       if (gone) return;
-      made = init(place, null, { renderer: 'svg' });
+      // A canvas costs the page no layout of its many labels while a number is turned.
+      made = init(place, null, { renderer: 'canvas' });
+      written = (size) => init(null, null, { renderer: 'svg', ssr: true, ...size });
       if (onpick) made.on('click', ({ name }) => onpick(name));
       chart = made;
     });
@@ -34,6 +36,11 @@
       made?.dispose();
     };
   });
+
+  let written: ((size: { width: number; height: number }) => NonNullable<typeof chart>) | null = null;
+
+  /** Curves, bars and clouds of dots that are drawn. */
+  let series = $state(0);
 
   const owner = {};
   let drawn: { width: number; height: number; parts: string } | null = null;
@@ -50,6 +57,7 @@
       target.setOption(next, { notMerge: drawn?.parts !== parts });
       drawn = { ...size, parts };
       painted = shown;
+      series = Array.isArray(next.series) ? next.series.length : 0;
     });
   });
 
@@ -65,7 +73,11 @@
   /** The chart as an SVG document; null before it is drawn. */
   export function svg(): string | null {
     paintQueue.now(owner);
-    return chart?.renderToSVGString() ?? null;
+    const document = written?.({ width, height });
+    document?.setOption(option(width, height));
+    const text = document?.renderToSVGString() ?? null;
+    document?.dispose();
+    return text;
   }
 </script>
 
@@ -73,6 +85,7 @@
   class="chart"
   role="img"
   aria-label={label}
+  data-series={series}
   bind:this={place}
   bind:clientWidth={width}
   bind:clientHeight={height}

@@ -3,7 +3,7 @@ import { BarChart, LineChart, ScatterChart } from 'echarts/charts';
 import { GridComponent, TitleComponent, TooltipComponent } from 'echarts/components';
 import { init, use } from 'echarts/core';
 import { LabelLayout } from 'echarts/features';
-import { SVGRenderer } from 'echarts/renderers';
+import { CanvasRenderer, SVGRenderer } from 'echarts/renderers';
 
 use([
   BarChart,
@@ -13,6 +13,7 @@ use([
   TitleComponent,
   TooltipComponent,
   LabelLayout,
+  CanvasRenderer,
   SVGRenderer,
 ]);
 
