@@ -29,10 +29,10 @@ describe('the Shelf', () => {
   it('shows the catalogue as list and map, with the glass of the lens in view', async () => {
     expect(await rows()).to.have.lengthOf.at.least(90);
     expect(await sheet()).to.match(/517642[\s\S]*1\.51680[\s\S]*64\.17/);
-    await bench.waitFor(
-      'the map',
-      async () => (await bench.driver.findElements(By.css('section.map svg path'))).length > 90,
-    );
+    await bench.waitFor('the map', async () => {
+      const charts = await bench.driver.findElements(By.css('section.map .chart'));
+      return charts.length > 0 && Number(await charts[0].getAttribute('data-points')) > 90;
+    });
   });
 
   it('is searched and walked by keys; a glass is put into an element, and undone', async () => {

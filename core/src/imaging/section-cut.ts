@@ -22,6 +22,8 @@ export class SurfaceCut {
   readonly #across: readonly [number, number];
   /** How steeply the plane is crossed going across; 0 where the surface lies too flat in it to be cut. */
   readonly #steepness: number;
+  /** Lines that were asked for: a surface is drawn as itself and as the face of the bodies at both sides of it. */
+  readonly #lines = new Map<string, PlanePath>();
 
   constructor(surface: TraceSurface) {
     const { rotation: r } = surface.pose;
@@ -62,17 +64,29 @@ export class SurfaceCut {
     return [z, y];
   }
 
-  /** The cut from one of its points to another. */
+  /** The cut from one of its points to another; the same array when asked again. */
   line(from: number, to: number): PlanePath {
+    const key = `${from} ${to}`;
+    const known = this.#lines.get(key);
+    if (known) return known;
+    const line = this.#trace(from, to);
+    this.#lines.set(key, line);
+    return line;
+  }
+
+  #trace(from: number, to: number): PlanePath {
     const { shape } = this.#surface;
     const flat = shape.sag(0, to) === 0 && shape.sag(0, from) === 0 && shape.sag(to / 2, to / 3) === 0;
     const steps = flat ? 1 : STEPS;
-    const points: number[] = [];
+    const points = new Float64Array(2 * steps + 2);
+    let count = 0;
     for (let i = 0; i <= steps; i++) {
       const point = this.point(from + ((to - from) * i) / steps);
-      if (point) points.push(...point);
+      if (!point) continue;
+      [points[count], points[count + 1]] = point;
+      count += 2;
     }
-    return Float64Array.from(points);
+    return points.slice(0, count);
   }
 
   /** What of the cut within ±`semi` a mask lets through; the whole where there is none. */

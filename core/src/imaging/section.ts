@@ -128,10 +128,13 @@ export function lensSection(lens: LensEvaluation, choice: SectionChoice): Sectio
   });
   const imageBeyond = choice.range === 'lens' && surfaces.length > 2;
   const framed = imageBeyond ? surfaces.slice(0, -1) : surfaces;
-  const zs = framed.flatMap(({ line }) => [...line].filter((_, i) => i % 2 === 0));
-  const ys = framed.flatMap(({ line }) => [...line].filter((_, i) => i % 2 === 1));
-  for (const { outline: points } of elements)
-    points.forEach((value, i) => (i % 2 === 0 ? zs : ys).push(value));
+  const zs: number[] = [];
+  const ys: number[] = [];
+  for (const path of [...framed.map(({ line }) => line), ...elements.map((element) => element.outline)])
+    for (let i = 0; i < path.length; i += 2) {
+      zs.push(path[i]);
+      ys.push(path[i + 1]);
+    }
   const [zFrom, zTo] = [Math.min(...zs), Math.max(...zs)];
   const objectZ = -extentToNumber(model.lens.object.distance);
   const length = Math.max(zTo - zFrom, 1e-9);

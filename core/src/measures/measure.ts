@@ -124,11 +124,35 @@ export function defineMeasure<const S extends SettingSpecs>(measure: Measure<S>)
   return measure;
 }
 
+/** What was read last, by measure: while a number is turned the same settings are read for every version. */
+const lastRead = new WeakMap<object, { readonly given: string; readonly read: Outcome<unknown> }>();
+
 /**
  * Checks the settings of a measure and fills in those that were left out. Unknown settings are refused: a misspelt one
  * would otherwise change nothing in silence.
  */
 export function readSettings<S extends SettingSpecs>(
+  measure: Pick<Measure<S>, 'title' | 'settings'>,
+  given: unknown,
+): Outcome<SettingValues<S>> {
+  const text = JSON.stringify(given, exactly) ?? '';
+  const last = lastRead.get(measure);
+  if (last?.given === text) return last.read as Outcome<SettingValues<S>>;
+  const read = checkSettings(measure, given);
+  lastRead.set(measure, { given: text, read });
+  return read;
+}
+
+/** What JSON has no word for must not be taken for what it has. */
+function exactly(_key: string, value: unknown): unknown {
+  const said =
+    typeof value === 'number'
+      ? Number.isFinite(value)
+      : ['string', 'boolean', 'object'].includes(typeof value);
+  return said ? value : `\u0000${typeof value} ${String(value)}`;
+}
+
+function checkSettings<S extends SettingSpecs>(
   measure: Pick<Measure<S>, 'title' | 'settings'>,
   given: unknown,
 ): Outcome<SettingValues<S>> {

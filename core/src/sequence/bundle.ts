@@ -21,13 +21,23 @@ export function traceSampling(
   if (!split) return traced;
   const { source, mirrored } = split;
   const whole = rayBlock(source.length);
-  for (const column of ['x', 'y', 'z', 'l', 'm', 'n', 'path', 'nx', 'ny', 'nz', 'status', 'at'] as const) {
-    const [from, to] = [traced[column], whole[column]];
-    for (let i = 0; i < source.length; i++) to[i] = from[source[i]];
+  for (const column of COORDINATES) spread(traced[column], whole[column], source);
+  for (let i = 0; i < source.length; i++) {
+    whole.status[i] = traced.status[source[i]];
+    whole.at[i] = traced.at[source[i]];
+    if (!mirrored[i]) continue;
+    whole.x[i] = -whole.x[i];
+    whole.l[i] = -whole.l[i];
+    whole.nx[i] = -whole.nx[i];
   }
-  for (const column of [whole.x, whole.l, whole.nx])
-    for (let i = 0; i < source.length; i++) if (mirrored[i]) column[i] = -column[i];
   return whole;
+}
+
+const COORDINATES = ['x', 'y', 'z', 'l', 'm', 'n', 'path', 'nx', 'ny', 'nz'] as const;
+
+/** A function of its own, so that it only ever sees arrays of one type: the engine makes it several times as fast. */
+function spread(from: Float64Array, to: Float64Array, source: ArrayLike<number>): void {
+  for (let i = 0; i < to.length; i++) to[i] = from[source[i]];
 }
 
 /** One field and colour through given points of the pupil. */

@@ -21,7 +21,7 @@ export class LiveQuery<K extends QueryKind = QueryKind> {
   revision = $state.raw(-1);
   /** Whether a better answer is to come: the project or the question has changed since, or a coarse answer is being refined. */
   pending = $state.raw(true);
-  /** The question as it stands, and the revisions for which it was answered, coarsely where that comes first, and in full. */
+  /** The question as it stands, and the models for which it was answered, coarsely where that comes first, and in full. */
   question = '';
   answered = -1;
   refined = -1;
@@ -57,9 +57,19 @@ const REST = 250;
 /** How long charts are left alone before they are begun anew, ms: processors are shared with what is drawn at once. */
 const SPACING = 240;
 
+/** Parts of a project that no answer depends on. */
+const WORDS: ReadonlySet<string> = new Set(['name', 'notes', 'boards', 'requirements']);
+
+/** Whether two versions of a project are the same but for names, notes and arrangements. */
+function sameModel(one: Project, other: Project): boolean {
+  const keys = new Set([...Object.keys(one), ...Object.keys(other)] as (keyof Project)[]);
+  return [...keys].every((key) => WORDS.has(key) || one[key] === other[key]);
+}
+
 interface Running {
   readonly job: RunningJob<void>;
   readonly revision: number;
+  readonly model: number;
   /** Questions as they were asked, by key. */
   readonly asked: ReadonlyMap<string, string>;
 }
@@ -73,6 +83,8 @@ export class LiveAnswers {
   // eslint-disable-next-line svelte/prefer-svelte-reactivity -- nothing renders from the register itself
   readonly #queries = new Map<string, LiveQuery>();
   #wanted: { project: Project; revision: number } | null = null;
+  /** Number of the model that is shown: versions of a project that differ in words alone are one. */
+  #model = 0;
   readonly #running: Record<Lane, Running | null> = { urgent: null, charts: null, fine: null };
   #nextKey = 0;
   #resting: ReturnType<typeof setTimeout> | null = null;
@@ -117,7 +129,15 @@ export class LiveAnswers {
 
   /** Says which project is to be answered for. */
   show(project: Project, revision: number): void {
+    const before = this.#wanted;
     this.#wanted = { project, revision };
+    if (before && sameModel(before.project, project)) {
+      this.#onAnswers(project);
+      for (const live of this.#queries.values()) if (live.answered === this.#model) live.revision = revision;
+      this.#advance();
+      return;
+    }
+    this.#model++;
     this.#drop('fine');
     if (this.#resting) clearTimeout(this.#resting);
     this.#resting = setTimeout(() => {
@@ -133,11 +153,11 @@ export class LiveAnswers {
     running?.job.cancel();
   }
 
-  /** The questions that a way has still to answer for a revision. */
-  #pending(lane: Lane, revision: number): { live: LiveQuery; query: Query }[] {
+  /** The questions that a way has still to answer for the model that is shown. */
+  #pending(lane: Lane): { live: LiveQuery; query: Query }[] {
     return [...this.#queries.values()].flatMap((live) => {
       const query = live.ask();
-      if (!query || (lane === 'fine' ? live.refined : live.answered) === revision) return [];
+      if (!query || (lane === 'fine' ? live.refined : live.answered) === this.#model) return [];
       const fits = lane === 'fine' ? isRefined(query) : waits(query) === (lane === 'charts');
       return fits ? [{ live, query }] : [];
     });
@@ -148,7 +168,7 @@ export class LiveAnswers {
     if (!wanted) return;
     for (const lane of LANES) {
       if (this.#running[lane]) continue;
-      const pending = this.#pending(lane, wanted.revision);
+      const pending = this.#pending(lane);
       if (pending.length === 0) continue;
       if (lane === 'charts' && !this.#chartsMayBegin()) return;
       // Full answers are for a model that rests.
@@ -186,16 +206,18 @@ export class LiveAnswers {
         const live = this.#queries.get(key);
         if (!live || live.question !== running.asked.get(key)) continue;
         live.answer = answer as Answer<never>;
-        live.revision = revision;
-        if (lane === 'fine') live.refined = revision;
-        else live.answered = revision;
+        const current = running.model === this.#model;
+        live.revision = current ? (this.#wanted?.revision ?? revision) : revision;
+        if (lane === 'fine') live.refined = running.model;
+        else live.answered = running.model;
         const query = live.ask();
-        live.pending = revision !== this.#wanted?.revision || (lane !== 'fine' && query !== null && isRefined(query));
+        live.pending = !current || (lane !== 'fine' && query !== null && isRefined(query));
       }
     };
     const running: Running = {
       job: this.#pool.run('evaluate', { project, queries }, receive),
       revision,
+      model: this.#model,
       // eslint-disable-next-line svelte/prefer-svelte-reactivity -- kept for one job, never rendered
       asked: new Map(pending.map(({ live }) => [live.key, live.question])),
     };
@@ -216,8 +238,8 @@ export class LiveAnswers {
       for (const [key, question] of running.asked) {
         const live = this.#queries.get(key);
         if (live?.question !== question) continue;
-        if (lane === 'fine') live.refined = running.revision;
-        else live.answered = running.revision;
+        if (lane === 'fine') live.refined = running.model;
+        else live.answered = running.model;
       }
     this.#advance();
   }

@@ -200,7 +200,7 @@
             onmouseleave={() => (desk.hovered = null)}
             onclick={() => (desk.selected = surface.id)}
           >
-            <path class="touch" d={line} />
+            {#if !hand.held}<path class="touch" d={line} />{/if}
             {#if surface.stop}
               <path class="blade" d={stopBlade(surface.line, surface.semi, 1, frame)} />
               <path class="blade" d={stopBlade(surface.line, surface.semi, -1, frame)} />

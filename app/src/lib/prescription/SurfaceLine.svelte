@@ -21,7 +21,8 @@
   const at = $derived(2 * row.index);
   const isStop = $derived(desk.lens?.stop === id);
   const isImage = $derived(row.surface.after === null);
-  const bend = $derived(6 * bow(row.radius, semi?.semi ?? 5));
+  /** To tenths of a pixel: what is not seen is not drawn anew. */
+  const bend = $derived(Math.round(60 * bow(row.radius, semi?.semi ?? 5)) / 10);
   const worst = $derived(row.findings.find((finding) => finding.severity === 'error') ?? row.findings[0]);
   const isMoved = $derived(
     [row.surface.frame, row.surface.behind].some((frame) =>

@@ -39,8 +39,8 @@
 
   let written: ((size: { width: number; height: number }) => NonNullable<typeof chart>) | null = null;
 
-  /** Curves, bars and clouds of dots that are drawn. */
-  let series = $state(0);
+  /** Curves, bars and clouds of dots that are drawn, and the data in them. */
+  let drawnParts = $state.raw({ series: 0, points: 0 });
 
   const owner = {};
   let drawn: { width: number; height: number; parts: string } | null = null;
@@ -55,13 +55,21 @@
       // Merging new data into the same parts takes half the time of building them anew.
       const parts = partsOf(next);
       target.setOption(next, { notMerge: drawn?.parts !== parts });
+      // Painted at once; the loop of the chart library would go on asking for frames that the drawing needs. It wakes with the mouse.
+      target.getZr().animation.stop();
       drawn = { ...size, parts };
       painted = shown;
-      series = Array.isArray(next.series) ? next.series.length : 0;
+      drawnParts = counted(next);
     });
   });
 
   $effect(() => () => paintQueue.forget(owner));
+
+  function counted({ series = [] }: EChartsOption): { series: number; points: number } {
+    const all = Array.isArray(series) ? series : [series];
+    const points = all.map(({ data }) => (Array.isArray(data) ? data.length : 0));
+    return { series: all.length, points: points.reduce((sum, count) => sum + count, 0) };
+  }
 
   /** How many there are of each part of an option. */
   function partsOf(next: EChartsOption): string {
@@ -85,7 +93,8 @@
   class="chart"
   role="img"
   aria-label={label}
-  data-series={series}
+  data-series={drawnParts.series}
+  data-points={drawnParts.points}
   bind:this={place}
   bind:clientWidth={width}
   bind:clientHeight={height}

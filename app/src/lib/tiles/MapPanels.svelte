@@ -6,7 +6,7 @@
   import { mapPicture, paletteBytes, type Cell } from '$lib/scene/light-map.ts';
   import { theme, token } from '$lib/theme.svelte.ts';
   import { columnsFor, shownName } from './panel-option.ts';
-  import { mapsSvg, pictureOf, sharedScale } from './map-panels.ts';
+  import { mapsSvg, pictureOf, resampled, sharedScale } from './map-panels.ts';
 
   interface Props {
     panels: readonly MapPanel[];
@@ -28,9 +28,9 @@
     return all.flatMap((one) => {
       const earlier = before.find(({ title }) => title === one.panel.title);
       if (!earlier) return [one];
-      if (compare === 'beside' || earlier.values.length !== one.panel.values.length)
-        return [one, { panel: earlier, name: `${one.name}, reference`, grey: true }];
-      const values = one.panel.values.map((value, i) => value - earlier.values[i]);
+      if (compare === 'beside') return [one, { panel: earlier, name: `${one.name}, reference`, grey: true }];
+      const was = resampled(earlier, one.panel);
+      const values = one.panel.values.map((value, i) => value - was[i]);
       const look = one.panel.look === 'fringes' ? ('fringes' as const) : ('signed' as const);
       return [{ panel: { ...one.panel, values, look }, name: `${one.name} less the reference`, grey: false }];
     });

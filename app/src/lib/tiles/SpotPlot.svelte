@@ -23,9 +23,11 @@
     const context = canvas?.getContext('2d');
     if (!canvas || !context || side === 0) return;
     const ratio = window.devicePixelRatio || 1;
-    canvas.width = side * ratio;
-    canvas.height = side * ratio;
-    context.scale(ratio, ratio);
+    const pixels = Math.floor(side * ratio);
+    // A new size empties the canvas and lays it out anew: only where it is one.
+    if (canvas.width !== pixels || canvas.height !== pixels) canvas.width = canvas.height = pixels;
+    context.setTransform(ratio, 0, 0, ratio, 0, 0);
+    context.clearRect(0, 0, side, side);
     draw(context);
   });
 

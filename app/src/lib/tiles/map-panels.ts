@@ -24,6 +24,26 @@ export function sharedScale(panels: readonly MapPanel[]): Scale {
   return high > low ? { low, high, log: false } : { low: 0, high: 1, log: false };
 } // prettier-ignore
 
+/** The values of a map at the cells of another one, by straight lines between its own; NaN where it has none. */
+export function resampled(from: MapPanel, onto: MapPanel): Float64Array {
+  const { columns, rows } = onto;
+  const values = new Float64Array(columns * rows);
+  const cell = ([low, high]: readonly [number, number], count: number, place: number) => ((place - low) / (high - low)) * count - 0.5;
+  const middle = ([low, high]: readonly [number, number], count: number, k: number) => low + ((high - low) * (k + 0.5)) / count;
+  const at = (column: number, row: number) =>
+    column < 0 || row < 0 || column >= from.columns || row >= from.rows ? NaN : from.values[row * from.columns + column];
+  for (let row = 0; row < rows; row++)
+    for (let column = 0; column < columns; column++) {
+      const u = cell(from.x.range, from.columns, middle(onto.x.range, columns, column));
+      const v = cell(from.y.range, from.rows, middle(onto.y.range, rows, row));
+      const [i, j] = [Math.floor(u + 1e-9), Math.floor(v + 1e-9)];
+      const [s, t] = [Math.max(0, u - i), Math.max(0, v - j)];
+      const mix = (a: number, b: number, share: number) => (share < 1e-6 ? a : a + share * (b - a));
+      values[row * columns + column] = mix(mix(at(i, j), at(i + 1, j), s), s < 1e-6 && t < 1e-6 ? 0 : mix(at(i, j + 1), at(i + 1, j + 1), s), t);
+    }
+  return values;
+} // prettier-ignore
+
 const SIDE = 220;
 
 /** Maps as one SVG document, cell by cell, with their ranges and a scale. */
