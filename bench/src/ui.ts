@@ -192,9 +192,14 @@ function reportTiles(events: readonly TraceEvent[]): void {
   }
   for (const [tile, list] of shown) {
     const ages = list.map(({ age }) => age).sort((a, b) => a - b);
-    const gaps = list.slice(1).map(({ at }, i) => at - list[i].at).sort((a, b) => a - b);
+    const gaps = list.slice(1).map(({ at }, i) => at - list[i].at);
+    // What stands on the screen grows older until the next picture takes its place.
+    const left = gaps.map((gap, i) => list[i].age + gap).sort((a, b) => a - b);
+    gaps.sort((a, b) => a - b);
+    const said = (sorted: readonly number[]) =>
+      `${quantile(sorted, 0.5).toFixed(0)} ms (90 % ${quantile(sorted, 0.9).toFixed(0)}, most ${quantile(sorted, 1).toFixed(0)})`;
     console.log(
-      `${tile}: ${list.length} updates, revision ${quantile(ages, 0.5).toFixed(0)} ms old (90 % ${quantile(ages, 0.9).toFixed(0)}, oldest ${quantile(ages, 1).toFixed(0)}), every ${quantile(gaps, 0.5).toFixed(0)} ms`,
+      `${tile}: ${list.length} updates, one every ${quantile(gaps, 0.5).toFixed(0)} ms; the revision it brings is ${said(ages)} old, the one it takes away ${said(left)}`,
     );
   }
 } // prettier-ignore

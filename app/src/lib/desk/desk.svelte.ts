@@ -110,6 +110,7 @@ export class Desk {
       else this.#activityTimer ??= setTimeout(() => this.#tellActivity(), TELL_AFTER);
     });
     this.live = new LiveAnswers(this.pool, (project) => {
+      urgent.answeredAt = performance.now();
       if (this.#ahead && project !== this.#tracked.project) this.#reveal(project);
     });
     this.referenceLive = new LiveAnswers(this.pool);

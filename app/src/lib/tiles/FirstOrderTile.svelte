@@ -94,6 +94,7 @@
 <style>
   table {
     width: 100%;
+    table-layout: fixed; /* new figures measure no columns anew */
     border-collapse: collapse;
     font-size: var(--size-small);
     line-height: 1.25;
@@ -103,6 +104,10 @@
     color: var(--muted);
     font-weight: 400;
     text-align: right;
+  }
+
+  thead th:first-child {
+    width: 40%;
   }
 
   th[scope='row'] {

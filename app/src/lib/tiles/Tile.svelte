@@ -55,7 +55,7 @@
 
 <style>
   .tile {
-    contain: content;
+    contain: strict; /* its place gives it its size: what changes in it lays out nothing else */
     display: flex;
     flex-direction: column;
     min-width: 0;

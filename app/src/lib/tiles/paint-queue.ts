@@ -46,24 +46,22 @@ export class PaintQueue {
   }
 }
 
-const LONGEST_WAIT = 300;
-const AGAIN = 20;
+const LONGEST_WAIT = 150;
+const AGAIN = 8;
 /** From an answer until what is drawn at once is on the screen, ms: a chart drawn meanwhile would hold it up. */
 const FRAME = 34;
 
-/** Tells whether something more urgent is on its way to the screen; set by the desk. */
-export const urgent = { waiting: () => false };
+/** What comes before charts: whether answers that are drawn at once are on their way, and when the last ones came; kept by the desk. */
+export const urgent = { waiting: () => false, answeredAt: -Infinity };
 
 /** The queue of this page. */
 export const paintQueue = new PaintQueue((run) => {
   const asked = performance.now();
+  const untilShown = () => Math.max(0, urgent.answeredAt + FRAME - performance.now());
   const look = () => {
-    if (urgent.waiting() && performance.now() - asked < LONGEST_WAIT) setTimeout(whenIdle, AGAIN);
+    const wait = untilShown() || (urgent.waiting() ? AGAIN : 0);
+    if (wait > 0 && performance.now() - asked < LONGEST_WAIT) setTimeout(look, wait);
     else run();
   };
-  const whenIdle = () => {
-    if ('requestIdleCallback' in window) window.requestIdleCallback(look, { timeout: LONGEST_WAIT });
-    else setTimeout(look, AGAIN); // Safari has no idle callbacks
-  };
-  setTimeout(whenIdle, FRAME);
+  setTimeout(look, untilShown());
 });

@@ -166,6 +166,7 @@
   }
 
   aside {
+    contain: strict;
     display: flex;
     flex-direction: column;
     gap: 4px;
@@ -197,6 +198,7 @@
   }
 
   .side {
+    contain: strict;
     display: flex;
     flex-direction: column;
     min-width: 0;
@@ -239,7 +241,8 @@
     gap: 8px;
     align-content: start;
     padding: 10px;
-    overflow-y: auto;
+    overflow-y: scroll;
+    scrollbar-width: thin;
   }
 
   .place {
