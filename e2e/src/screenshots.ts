@@ -20,10 +20,10 @@ async function picture(name: string): Promise<void> {
 
 try {
   await bench.open('/shelf');
-  await bench.waitFor(
-    'the charts',
-    async () => (await bench.driver.findElements(By.css('section.map svg path'))).length > 90,
-  );
+  await bench.waitFor('the charts', async () => {
+    const charts = await bench.driver.findElements(By.css('section.map .chart'));
+    return charts.length > 0 && Number(await charts[0].getAttribute('data-points')) > 90;
+  });
   await picture('shelf');
   await bench.open('/layout');
   await bench.kept();

@@ -1,3 +1,4 @@
+import { wavelengthName } from '../light/spectral-lines.ts';
 import type { LensEvaluation } from '../imaging/evaluation.ts';
 import type { Detail } from '../imaging/diffraction-pupil.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
@@ -101,5 +102,5 @@ export function pupilWords(lens: LensEvaluation, pupil: string): string[] {
 
 /** The colour of a choice, in words. */
 export function waveWords({ model }: LensEvaluation, wave: number | undefined): string {
-  return wave === undefined ? 'all colours by weight' : `${model.wavelengths[wave].nm} nm`;
+  return wave === undefined ? 'all colours by weight' : wavelengthName(model.wavelengths[wave].nm);
 }

@@ -1,3 +1,4 @@
+import { wavelengthName } from '../light/spectral-lines.ts';
 import { RAY_STATUS, type RayBlock } from '../compute/ray-block.ts';
 import type { LensEvaluation } from '../imaging/evaluation.ts';
 import { fieldLine } from '../imaging/field-line.ts';
@@ -68,7 +69,7 @@ export const spotsThroughFocus = defineAnalysis({
             half = Math.max(half, Math.abs(x - cx), Math.abs(y - cy));
           });
           const { nm } = lens.model.wavelengths[colour.wave];
-          return { name: `${nm} nm`, tint: { nm }, x: xs, y: ys };
+          return { name: wavelengthName(nm), tint: { nm }, x: xs, y: ys };
         });
         panels.push({
           kind: 'dots',
@@ -140,7 +141,7 @@ export const spotsOverField = defineAnalysis({
     const enlarged = (largest / Math.SQRT2) * 0.22 / (half || 1);
     const small = imageUnit(lens.model.lens);
     const groups = found[0].dots.map(({ nm }, k) => ({
-      name: `${nm} nm`,
+      name: wavelengthName(nm),
       tint: { nm },
       x: found.flatMap(({ x, dots }) => dots[k]?.x.map((dx) => x + enlarged * dx) ?? []),
       y: found.flatMap(({ y, dots }) => dots[k]?.y.map((dy) => y + enlarged * dy) ?? []),

@@ -1,3 +1,4 @@
+import { wavelengthName } from '../light/spectral-lines.ts';
 import type { LensEvaluation } from '../imaging/evaluation.ts';
 import { fieldLine } from '../imaging/field-line.ts';
 import { isAfocal } from '../imaging/image-space.ts';
@@ -35,7 +36,7 @@ export const lateralColour = defineAnalysis({
     const far = height(fields.length - 1, model.primary) ?? [0, 1];
     const size = Math.hypot(...far) || 1;
     const curves = weighted(lens).map((wave): Curve => ({
-      name: `${model.wavelengths[wave].nm} nm`,
+      name: wavelengthName(model.wavelengths[wave].nm),
       tint: { nm: model.wavelengths[wave].nm },
       x: at,
       y: fields.map((_, k) => {
@@ -55,7 +56,7 @@ export const lateralColour = defineAnalysis({
       curves: [...limits, ...curves],
       figures: [{ name: 'widest', value: spread.reduce((a, b) => Math.max(a, b), 0), unit: 'µm' }],
     };
-    return success({ panels: [panel], about: [`beyond the chief ray of ${model.wavelengths[model.primary].nm} nm`, pupilWords(lens, 'full')[1]] });
+    return success({ panels: [panel], about: [`beyond the chief ray of ${wavelengthName(model.wavelengths[model.primary].nm)}`, pupilWords(lens, 'full')[1]] });
   },
 }); // prettier-ignore
 
@@ -101,7 +102,7 @@ export const focalShift = defineAnalysis({
       ],
       figures: [{ name: 'paraxial, from first to last', value: Math.max(...places) - Math.min(...places), unit: 'mm' }],
     };
-    return success({ panels: [panel], about: ['paraxial full, zone 0.7 dashed', `from the focus of ${nm} nm`] });
+    return success({ panels: [panel], about: ['paraxial full, zone 0.7 dashed', `from the focus of ${wavelengthName(nm)}`] });
   },
 }); // prettier-ignore
 
@@ -133,7 +134,7 @@ export const longitudinal = defineAnalysis({
     for (const wave of weighted(lens)) {
       const cross = crossings(lens, wave, heights);
       if (!cross) return failure('No ray can be launched from the axis.');
-      curves.push({ name: `${model.wavelengths[wave].nm} nm`, tint: { nm: model.wavelengths[wave].nm }, x: [...cross], y: [...heights] });
+      curves.push({ name: wavelengthName(model.wavelengths[wave].nm), tint: { nm: model.wavelengths[wave].nm }, x: [...cross], y: [...heights] });
     }
     const panel: CurvePanel = {
       kind: 'curves',

@@ -148,7 +148,7 @@ export const zernikeTerms = defineAnalysis({
       panels: [
         {
           kind: 'bars',
-          title: `Z of ${field.id}`,
+          title: `${field.id} terms`,
           value: { title: 'coefficient', unit: 'λ' },
           names: names.slice(1),
           series: [{ name: 'coefficient', tint: { field: lens.model.lens.fields.points.indexOf(field) }, values: [...coefficients.slice(1)] }],

@@ -87,26 +87,27 @@
     <strong
       >{value === null ? '–' : `${shown(value)}${error ? ` ± ${significant(error, 1)}` : ''}${tight}`}</strong
     >
-    {#if change !== null && !brief}<span class="change" title="Change against the reference"
-        >{change > 0 ? '+' : ''}{shown(change)}</span
-      >{/if}
     {#if caution}<span class="caution" aria-hidden="true">of some rays</span>{/if}
     <span class="mark" aria-hidden="true">{marks[verdict]}</span>
     <span class="visually-hidden">{why ?? `${words[verdict]}, ${limits}. ${caution ?? ''}`}</span>
   </span>
-  {#if !brief}<svg class="bar" viewBox="0 0 100 6" preserveAspectRatio="none" aria-hidden="true">
-      <line x1="0" x2="100" y1="4.500" y2="4.500" />
-      {#if stand}
-        <line
-          class="allowed"
-          x1={100 * (stand.minPlace ?? 0)}
-          x2={100 * (stand.maxPlace ?? 1)}
-          y1="4.500"
-          y2="4.500"
-        />
-        <line class="needle" x1={100 * stand.place} x2={100 * stand.place} y1="0" y2="6" />
-      {/if}
-    </svg>{/if}
+  {#if !brief}<span class="under"
+      ><svg class="bar" viewBox="0 0 100 6" preserveAspectRatio="none" aria-hidden="true">
+        <line x1="0" x2="100" y1="4.500" y2="4.500" />
+        {#if stand}
+          <line
+            class="allowed"
+            x1={100 * (stand.minPlace ?? 0)}
+            x2={100 * (stand.maxPlace ?? 1)}
+            y1="4.500"
+            y2="4.500"
+          />
+          <line class="needle" x1={100 * stand.place} x2={100 * stand.place} y1="0" y2="6" />
+        {/if}
+      </svg>{#if change !== null}<span class="change" title="Change against the reference"
+          >{change > 0 ? '+' : ''}{shown(change)}</span
+        >{/if}</span
+    >{/if}
 </span>
 
 <style>
@@ -132,17 +133,31 @@
     display: flex;
     align-items: baseline;
     gap: 7px;
+    min-width: 0;
   }
 
-  .label {
+  .line > * {
+    flex: none;
+  }
+
+  .line > .label {
+    flex: 0 1 auto;
+    min-width: 0;
     overflow: hidden;
     text-overflow: ellipsis;
     color: var(--muted);
     font-size: var(--size-small);
   }
 
+  .under {
+    display: flex;
+    gap: 6px;
+    align-items: center;
+  }
+
   .bar {
-    width: 100%;
+    flex: 1;
+    min-width: 0;
     height: 6px;
   }
 
@@ -169,6 +184,7 @@
   .change {
     color: var(--muted);
     font-size: 11px;
+    line-height: 1;
   }
 
   .caution {

@@ -60,8 +60,10 @@
     scrollbar-width: thin;
   }
 
+  /* Labels give way before the strip scrolls; figures never do. */
   .open {
-    flex: 0 0 auto;
+    flex: 0 1 auto;
+    min-width: 100px;
     padding: 0;
     border: 0;
     background: none;
@@ -73,6 +75,7 @@
   }
 
   select {
+    flex: none;
     width: 46px;
     padding: 4px 6px;
     border: 1px dashed var(--line);

@@ -1,4 +1,4 @@
-import { wavelengthLabel, type Lens } from '@ulvex/core';
+import { surfaceTitle, wavelengthLabel, type Lens } from '@ulvex/core';
 import { fieldLabel } from './labels.ts';
 
 /** What fields are called on screen, by id. */
@@ -6,6 +6,11 @@ export function fieldLabels(lens: Lens | null): ReadonlyMap<string, string> {
   return new Map(
     (lens?.fields.points ?? []).map((point) => [point.id, fieldLabel(lens!.fields.kind, point)]),
   );
+}
+
+/** What surfaces are called on screen, by id. */
+export function surfaceLabels(lens: Lens | null): ReadonlyMap<string, string> {
+  return new Map((lens?.surfaces ?? []).map(({ id }, index) => [id, surfaceTitle(lens!, index)]));
 }
 
 /** The weighted wavelengths of a lens in a few letters, such as `F d C`. */

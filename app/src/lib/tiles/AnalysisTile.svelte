@@ -2,7 +2,7 @@
   import { findAnalysis, panelRows, readSettings, type Analysed, type SettingSpec } from '@ulvex/core';
   import { fieldColours, waveColour } from '$lib/colours.ts';
   import { useDesk } from '$lib/desk/context.ts';
-  import { fieldLabels } from '$lib/desk/lens-words.ts';
+  import { fieldLabels, surfaceLabels } from '$lib/desk/lens-words.ts';
   import { significant } from '$lib/format.ts';
   import { cssColour } from '$lib/scene/css-colour.ts';
   import { token } from '$lib/theme.svelte.ts';
@@ -38,7 +38,7 @@
   );
   const found = $derived(query.answer?.ok ? query.answer.value : null);
   const before = $derived(desk.reference && beforeQuery.answer?.ok ? beforeQuery.answer.value : null);
-  const labels = $derived(fieldLabels(desk.lens));
+  const labels = $derived(new Map([...surfaceLabels(desk.lens), ...fieldLabels(desk.lens)]));
   const style = $derived({
     ink: token('--ink'),
     muted: token('--muted'),
@@ -130,7 +130,7 @@
     <p class="none">✕ {query.answer.reason}</p>
   {:else if found}
     <div class="room">
-      {#if found.words}<p class="words">{found.words.join(' ')}</p>{/if}
+      {#if found.words}<p class="words" title={found.words.join('\n')}>{found.words.join(' ')}</p>{/if}
       <div class="main" class:scrolls={table}>
         {#if tables.length > 0 && (table || charts.length + maps.length === 0)}
           {#each tables as panel (panel.title)}
@@ -162,9 +162,8 @@
             <span class="figure" data-testid="figure-{key.replaceAll(' ', '-')}"
               >{whose ? `${shownName(whose, labels)}: ` : ''}{shownName(name, labels)}
               <strong>{Number.isNaN(value) ? '–' : significant(value, 4)}</strong>
-              {Number.isFinite(value) ? unit : ''}{#if was !== undefined && was !== value}<em>
-                  was {significant(was, 4)}</em
-                >{/if}</span
+              {Number.isFinite(value) ? unit : ''}
+              {#if was !== undefined && was !== value}<em>was {significant(was, 4)}</em>{/if}</span
             >
           {/each}
         </p>
@@ -199,6 +198,15 @@
   .meaning {
     margin: 0;
     font-size: var(--size-small);
+  }
+
+  .words {
+    display: -webkit-box;
+    flex-shrink: 0;
+    overflow: hidden;
+    -webkit-box-orient: vertical;
+    -webkit-line-clamp: 3;
+    line-clamp: 3;
   }
 
   .none {

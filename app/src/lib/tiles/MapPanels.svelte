@@ -28,8 +28,10 @@
     return all.flatMap((one) => {
       const earlier = before.find(({ title }) => title === one.panel.title);
       if (!earlier) return [one];
-      if (compare === 'beside') return [one, { panel: earlier, name: `${one.name}, reference`, grey: true }];
       const was = resampled(earlier, one.panel);
+      // On the same cells, so that both pictures show the same stretch.
+      if (compare === 'beside')
+        return [one, { panel: { ...one.panel, values: was }, name: `${one.name}, reference`, grey: true }];
       const values = one.panel.values.map((value, i) => value - was[i]);
       const look = one.panel.look === 'fringes' ? ('fringes' as const) : ('signed' as const);
       return [{ panel: { ...one.panel, values, look }, name: `${one.name} less the reference`, grey: false }];
@@ -53,15 +55,18 @@
     return `${plain(place(x.range, at.column, across), 4)}, ${plain(place(y.range, at.row, down), 4)} ${x.unit}: ${Number.isNaN(found) ? 'nothing' : `${significant(found, 4)} ${value.unit}`}`;
   });
 
+  /** The reference in greys that still tell high from low. */
+  const greys = $derived(paletteBytes(theme.current, 'grey'));
+
   /** Draws a map into a canvas, again whenever map, scale or theme change. */
-  function drawn(element: HTMLCanvasElement, panel: MapPanel) {
+  function drawn(element: HTMLCanvasElement, panel: MapPanel, grey: boolean) {
     $effect(() => {
       const picture = mapPicture(
         panel.values,
         panel.columns,
         panel.rows,
         scale,
-        bytes,
+        grey ? greys : bytes,
         panel.look === 'fringes',
       );
       element.width = panel.columns;
@@ -112,7 +117,7 @@
   {:else}
     <ul style:grid-template-columns="repeat({columns}, auto)">
       {#each shown as { panel, name, grey } (name)}
-        <li class:grey>
+        <li>
           <span class="name" title={name} style:max-width="{side}px">{name}</span>
           {#key panel}<canvas
               style:width="{side}px"
@@ -159,11 +164,6 @@
 
   canvas {
     border: 1px solid var(--line);
-  }
-
-  .grey canvas {
-    opacity: 0.75;
-    filter: grayscale(1);
   }
 
   .name {

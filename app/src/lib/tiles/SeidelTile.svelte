@@ -1,6 +1,7 @@
 <script lang="ts">
   import { SEIDEL_KEYS, type SeidelSums } from '@ulvex/core';
   import { useDesk } from '$lib/desk/context.ts';
+  import { surfaceLabels } from '$lib/desk/lens-words.ts';
   import { significant } from '$lib/format.ts';
   import ExportMenu from './ExportMenu.svelte';
   import Tile from './Tile.svelte';
@@ -18,6 +19,8 @@
   );
   const table = $derived(query.answer?.ok ? query.answer.value : null);
   const before = $derived(desk.reference && beforeQuery.answer?.ok ? beforeQuery.answer.value : null);
+
+  const labels = $derived(surfaceLabels(desk.lens));
 
   const WORDS: Readonly<Record<keyof SeidelSums, readonly [mm: string, waves: string, title: string]>> = {
     s1: ['S₁', 'W040', 'spherical aberration'],
@@ -56,7 +59,7 @@
     );
     if (!source || worst.parts === 0) return 'No third-order aberration of any size.';
     const left = Math.round((100 * worst.total) / worst.parts);
-    return `Most comes from ${WORDS[worst.key][2]}, first of all at ${source.id}; of what the surfaces make of it ${left} % is left.`;
+    return `Most comes from ${WORDS[worst.key][2]}, first of all at ${labels.get(source.id) ?? source.id}; of what the surfaces make of it ${left} % is left.`;
   });
   const about = $derived(
     table
@@ -101,7 +104,7 @@
         <tbody>
           {#each table.surfaces as one (one.id)}
             <tr>
-              <th>{one.id}</th>
+              <th>{labels.get(one.id) ?? one.id}</th>
               {#each SEIDEL_KEYS as key (key)}
                 <td
                   ><i

@@ -24,11 +24,11 @@ export function fieldCurvesOption(
   before: FieldCurves | null = null,
 ): EChartsOption {
   const gap = 30;
-  const left = 34;
+  const left = 46;
   const each = Math.max(20, (width - left - 3 * gap) / 3);
   const bounds = [
-    roundBound(curves.foci.flatMap(({ tangential, sagittal }) => [...tangential, ...sagittal]), 0.001),
-    roundBound(curves.distortion, 0.01),
+    roundBound([curves, ...(before ? [before] : [])].flatMap(({ foci }) => foci.flatMap(({ tangential, sagittal }) => [...tangential, ...sagittal])), 0.001),
+    roundBound([...curves.distortion, ...(before?.distortion ?? [])], 0.01),
   ]; // prettier-ignore
   const titles = ['focus from the image, mm', 'distortion, %', 'relative illumination, %'];
   const field = (from: FieldCurves) => from.share.map((share) => share * curves.largest);
@@ -61,12 +61,12 @@ export function fieldCurvesOption(
         line(2, 'reference', percent(before.illumination), style.muted, 'solid', before),
       ]
     : [];
-  const named = { nameTextStyle: { color: style.muted, fontSize: 11 }, axisLabel: { color: style.muted, fontSize: 10 } };
+  const named = { nameTextStyle: { color: style.muted, fontSize: 11 }, axisLabel: { color: style.muted, fontSize: 10, formatter: (value: number) => String(Number(value.toPrecision(4))).replace('-', '−') } };
   return {
     animation: false,
     textStyle: { fontFamily: 'IBM Plex Sans Variable, sans-serif' },
     tooltip: { trigger: 'item', confine: true },
-    grid: titles.map((_, i) => ({ left: left + i * (each + gap), width: each, top: 22, height: Math.max(20, height - 60) })),
+    grid: titles.map((_, i) => ({ left: left + i * (each + gap), width: each, top: 8, height: Math.max(20, height - 46) })),
     xAxis: titles.map((name, i) => ({
       gridIndex: i,
       type: 'value' as const,
@@ -85,10 +85,12 @@ export function fieldCurvesOption(
       min: 0,
       max: curves.largest,
       interval: curves.largest / 2,
-      name: i === 0 ? `field ${curves.unit}` : '',
+      name: i === 0 ? `field, ${curves.unit}` : '',
+      nameLocation: 'middle' as const,
+      nameGap: 26,
       splitLine: { lineStyle: { color: style.grid } },
       ...named,
-      axisLabel: { ...named.axisLabel, show: i === 0, formatter: (value: number) => String(Number(value.toPrecision(4))) },
+      axisLabel: { ...named.axisLabel, show: i === 0 },
     })),
     series: [
       ...old,

@@ -93,7 +93,7 @@ export function panelOption(panels: readonly ChartPanel[], before: readonly Char
   const columns = columnsWanted ?? columnsFor(panels.length, size, square ? 1 : 1.5);
   const rows = Math.ceil(panels.length / columns);
   const small = square && panels.length > 3;
-  const longest = Math.max(0, ...panels.flatMap((panel) => (panel.kind === 'bars' ? panel.names.map((name) => name.length) : [])));
+  const longest = Math.max(0, ...panels.flatMap((panel) => (panel.kind === 'bars' ? panel.names.map((name) => shownName(name, labels).length) : [])));
   const margin = { left: small ? 6 : longest ? Math.min(170, 12 + 5.6 * longest) : 50, right: small ? 6 : 14, top: panels.some(({ title }) => title !== '') ? 20 : 8, bottom: small ? 4 : 32 };
   const cell = { width: size.width / columns, height: size.height / rows };
   const boxes = panels.map((_, i) => {
@@ -152,7 +152,10 @@ export function panelOption(panels: readonly ChartPanel[], before: readonly Char
     xAxis: panels.map((panel, i) => valueAxis(i, alongX(panel).axis, shared(alongX, panel), 'x')),
     yAxis: panels.map((panel, i) => {
       if (panel.kind !== 'bars') return valueAxis(i, panel.y, shared(alongY, panel), 'y');
-      return { gridIndex: i, type: 'category' as const, inverse: true, data: panel.names.map((name) => shownName(name, labels)), ...axisStyle, axisTick: { show: false }, axisLabel: { ...axisStyle.axisLabel, width: margin.left - 14, overflow: 'truncate' as const } };
+      // Every bar is named while the names can be read at all.
+      const pitch = boxes[i].height / Math.max(1, panel.names.length);
+      const crowded = pitch < 7.5;
+      return { gridIndex: i, type: 'category' as const, inverse: true, data: panel.names.map((name) => shownName(name, labels)), ...axisStyle, axisTick: { show: false }, axisLabel: { ...axisStyle.axisLabel, fontSize: Math.max(8, Math.min(10, pitch)), hideOverlap: crowded, ...(!crowded && { interval: 0 }), width: margin.left - 14, overflow: 'truncate' as const } };
     }),
     series: panels.flatMap((panel, i) => {
       const earlier = before.find(({ kind, title }) => kind === panel.kind && title === panel.title);
