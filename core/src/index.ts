@@ -103,6 +103,7 @@ export * from './imaging/mtf.ts';
 export * from './imaging/otf.ts';
 export * from './imaging/mtf-chart.ts';
 export * from './imaging/airy.ts';
+export * from './imaging/picture-targets.ts';
 export * from './imaging/gaussian-beam.ts';
 export * from './compute/fourier.ts';
 export * from './imaging/field-curves.ts';

@@ -63,6 +63,16 @@ function checkPanel(panel: Panel, what: string): void {
       panel.values.some((value) => !Number.isNaN(value)),
       what,
     ).to.equal(true);
+  } else if (panel.kind === 'picture') {
+    expect(panel.rgb, what).to.have.length(3 * panel.columns * panel.rows);
+    expect(
+      panel.rgb.reduce((a, b) => Math.min(a, b)),
+      what,
+    ).to.be.at.least(0);
+    expect(
+      panel.rgb.reduce((a, b) => Math.max(a, b)),
+      what,
+    ).to.be.within(0.3, 1.5);
   } else if (panel.kind === 'bars')
     for (const { values } of panel.series) expect(values, what).to.have.length(panel.names.length);
   else for (const row of panel.rows) expect(row, what).to.have.length(panel.columns.length);

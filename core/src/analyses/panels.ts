@@ -81,7 +81,18 @@ export interface TablePanel extends PanelBase {
   readonly rows: readonly (readonly (string | number)[])[];
 }
 
-export type Panel = CurvePanel | BarPanel | DotPanel | MapPanel | TablePanel;
+/** A picture in colours, as light. */
+export interface PicturePanel extends PanelBase {
+  readonly kind: 'picture';
+  readonly columns: number;
+  readonly rows: number;
+  /** Red, green and blue of each cell, row by row, x and y rising; 1 is white. */
+  readonly rgb: Float64Array;
+  readonly x: Axis & { readonly range: readonly [number, number] };
+  readonly y: Axis & { readonly range: readonly [number, number] };
+}
+
+export type Panel = CurvePanel | BarPanel | DotPanel | MapPanel | TablePanel | PicturePanel;
 
 /** The numbers of some pictures as one table after another, header first, every digit kept. */
 export function panelRows(panels: readonly Panel[]): (string | number)[][] {
@@ -113,6 +124,14 @@ function rowsOf(panel: Panel): (string | number)[][] {
       return [
         [`${panel.title}: ${headed(panel.value)} by ${headed(y)} down and ${headed(x)} across`, ...Array.from({ length: columns }, (_, k) => at(x.range, k, columns))],
         ...Array.from({ length: rows }, (_, row) => [at(y.range, row, rows), ...values.subarray(row * columns, (row + 1) * columns)]),
+      ];
+    }
+    case 'picture': {
+      const { columns, rgb, x, y, rows } = panel;
+      const at = ([from, to]: readonly [number, number], k: number, count: number) => from + ((to - from) * (k + 0.5)) / count;
+      return [
+        [headed(x), headed(y), 'red', 'green', 'blue'],
+        ...Array.from({ length: columns * rows }, (_, i) => [at(x.range, i % columns, columns), at(y.range, Math.floor(i / columns), rows), rgb[3 * i], rgb[3 * i + 1], rgb[3 * i + 2]]),
       ];
     }
     case 'table':

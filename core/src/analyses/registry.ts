@@ -12,6 +12,7 @@ import {
 } from './bundles.ts';
 import { focalShift, lateralColour, longitudinal } from './colour.ts';
 import { mtfMap, mtfOverField, mtfThroughFocus } from './mtf-curves.ts';
+import { pictureSimulation } from './picture.ts';
 import { energyCurves, lineSpread, pointSections, pointSpreadMap } from './point-image.ts';
 import { qualityMap, qualityOverColour, qualityOverField, qualityThroughFocus } from './quality.ts';
 import { distortionGrid, sagMap } from './surfaces.ts';
@@ -44,6 +45,7 @@ export const ANALYSES: readonly Analysis[] = [
   mtfThroughFocus,
   mtfOverField,
   mtfMap,
+  pictureSimulation,
   powers,
   heights,
   powerSeries,

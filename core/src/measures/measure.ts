@@ -4,7 +4,12 @@ import type { SceneEvaluation } from '../imaging/scene-evaluation.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 
 /** One choice of a measure: told to the user, checked on every read. */
-export type SettingSpec =
+export type SettingSpec = SettingKind & {
+  /** Counts only where another choice is one of these; left out of sight elsewhere. */
+  readonly when?: { readonly setting: string; readonly is: readonly string[] };
+};
+
+type SettingKind =
   /** Id of a field point, or one of the words in `also`. */
   | {
       readonly kind: 'field';
@@ -43,6 +48,15 @@ export type SettingSpec =
       readonly options: readonly string[];
       readonly fallback: string;
     }
+  /** Any words, or a picture as `writePicture` makes text of it. */
+  | {
+      readonly kind: 'text';
+      readonly title: string;
+      /** Longest text, in letters. */
+      readonly most: number;
+      readonly of: 'words' | 'picture';
+      readonly fallback: string;
+    }
   | {
       readonly kind: 'integer';
       readonly title: string;
@@ -63,6 +77,8 @@ export function settingOptions(spec: SettingSpec, fields: readonly string[] = ['
       return [`${spec.min} to ${spec.max}`];
     case 'id':
       return [`id of a ${spec.title.toLowerCase()}`];
+    case 'text':
+      return [spec.of === 'words' ? `up to ${spec.most} letters` : 'a picture, from the interface'];
     case 'wavelength':
     case 'surface':
       return [`id of a ${spec.kind}`, ...spec.also];
@@ -207,6 +223,12 @@ function settingSchema(id: string, spec: SettingSpec): yup.Schema {
         .min(spec.min, `${id} must be at least ${spec.min} ${spec.unit}`.trim())
         .max(spec.max, `${id} must be at most ${spec.max} ${spec.unit}`.trim())
         .required(`${id} is missing`);
+    case 'text':
+      return yup
+        .string()
+        .typeError(`${id} must be a text`)
+        .max(spec.most, `${id} must have at most ${spec.most} letters`)
+        .defined(`${id} is missing`);
     case 'wavelength':
     case 'surface':
     case 'id':

@@ -28,11 +28,14 @@ export function heightLines(
   const across = Math.min(columns, MOST);
   const deep = Math.min(rows, MOST);
   // Of the cells that fall on one place the largest counts: no peak is lost.
-  const merged = new Float64Array(across * deep);
+  const merged = new Float64Array(across * deep).fill(NaN);
   for (let row = 0; row < rows; row++)
     for (let column = 0; column < columns; column++) {
+      const value = values[row * columns + column];
+      if (Number.isNaN(value)) continue;
       const at = Math.floor((row * deep) / rows) * across + Math.floor((column * across) / columns);
-      merged[at] = Math.max(merged[at], placeOn(scale, values[row * columns + column]));
+      const share = placeOn(scale, value);
+      if (!(merged[at] >= share)) merged[at] = share;
     }
   const span = width * (1 - skew.x);
   const rise = height * (1 - skew.y);
@@ -41,16 +44,30 @@ export function heightLines(
     const back = deep > 1 ? k / (deep - 1) : 0;
     const left = back * skew.x * width;
     const foot = height - back * skew.y * height;
-    let line = '';
-    let sum = 0;
+    let [line, area, sum, count] = ['', '', 0, 0];
+    let start: string | null = null;
+    let end = '';
+    // Where there is no value the land ends: it has no cliffs there.
+    const close = () => {
+      if (start !== null) area += `L${end} ${foot.toFixed(1)}L${start} ${foot.toFixed(1)}Z`;
+      start = null;
+    };
     for (let i = 0; i < across; i++) {
       const share = merged[k * across + i];
+      if (Number.isNaN(share)) {
+        close();
+        continue;
+      }
       sum += share;
-      const x = left + (across > 1 ? i / (across - 1) : 0.5) * span;
-      line += `${i === 0 ? 'M' : 'L'}${x.toFixed(1)} ${(foot - share * rise).toFixed(1)}`;
+      count++;
+      end = (left + (across > 1 ? i / (across - 1) : 0.5) * span).toFixed(1);
+      const point = `${start === null ? 'M' : 'L'}${end} ${(foot - share * rise).toFixed(1)}`;
+      start ??= end;
+      line += point;
+      area += point;
     }
-    const area = `${line}L${(left + span).toFixed(1)} ${foot.toFixed(1)}L${left.toFixed(1)} ${foot.toFixed(1)}Z`;
-    lines.push({ area, line, level: sum / across });
+    close();
+    if (count > 0) lines.push({ area, line, level: sum / count });
   }
   return lines;
 }

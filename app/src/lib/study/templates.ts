@@ -40,7 +40,7 @@ export const BOARD_TEMPLATES: readonly BoardTemplate[] = [
     id: 'image',
     name: 'Image',
     question: 'What would the detector see?',
-    tiles: [tile('point_spread', 8), tile('encircled_energy', 4), tile('mtf', 4), tile('mtf_focus', 4), tile('mtf_field', 4)],
+    tiles: [tile('point_spread', 8), tile('encircled_energy', 4), tile('mtf', 4), tile('mtf_focus', 4), tile('mtf_field', 4), tile('picture', 4), tile('line_edge', 4), tile('point_sections', 4)],
   },
   {
     id: 'aberrations',

@@ -11,6 +11,7 @@
   import MapPanels from './MapPanels.svelte';
   import { isChart, legendOf, panelOption, shownName, type ChartPanel } from './panel-option.ts';
   import PanelTable from './PanelTable.svelte';
+  import PicturePanels from './PicturePanels.svelte';
   import SettingField from './SettingField.svelte';
   import Tile from './Tile.svelte';
 
@@ -55,6 +56,7 @@
   const charts = $derived((found?.panels ?? []).filter(isChart));
   const earlier = $derived<readonly ChartPanel[]>((before?.panels ?? []).filter(isChart));
   const maps = $derived(of(found, 'map'));
+  const pictures = $derived(of(found, 'picture'));
   const tables = $derived(of(found, 'table'));
   const legend = $derived(legendOf(charts, style, labels));
   const figures = $derived(
@@ -77,16 +79,22 @@
   let table = $state(false);
   let painted = $state(-1);
   /** Whether a chart is shown: it is drawn later than it is known. */
-  const charted = $derived(maps.length === 0 && charts.length > 0 && !table);
+  const charted = $derived(maps.length + pictures.length === 0 && charts.length > 0 && !table);
   let compare = $state<'beside' | 'difference'>('beside');
+  let heights = $state(false);
   let chart = $state<Chart | null>(null);
   let map = $state<MapPanels | null>(null);
+  let picture = $state<PicturePanels | null>(null);
 
   const change = (id: string, value: string | number) => onsettings({ ...settings, [id]: value });
-  const specs = $derived(Object.entries(analysis.settings) as [string, SettingSpec][]);
+  const specs = $derived(
+    (Object.entries(analysis.settings) as [string, SettingSpec][]).filter(
+      ([, { when }]) => !when || when.is.includes(String(settings[when.setting])),
+    ),
+  );
   const exports = $derived({
-    ...(charts.length + maps.length > 0 && {
-      svg: () => (maps.length > 0 ? (map?.svg() ?? null) : (chart?.svg() ?? null)),
+    ...(charts.length + maps.length + pictures.length > 0 && {
+      svg: () => (picture ?? map ?? chart)?.svg() ?? null,
     }),
     csv: () => (found ? panelRows(found.panels) : null),
   });
@@ -105,6 +113,14 @@
         class="choice"
         title="Show the reference beside, or what has changed since"
         onclick={() => (compare = compare === 'beside' ? 'difference' : 'beside')}>{compare}</button
+      >
+    {/if}
+    {#if maps.length > 0}
+      <button
+        class="choice"
+        aria-pressed={heights}
+        title="Show the values as heights"
+        onclick={() => (heights = !heights)}>heights</button
       >
     {/if}
     {#if tables.length > 0 && charts.length + maps.length > 0}
@@ -140,8 +156,10 @@
               {labels}
             />
           {/each}
+        {:else if pictures.length > 0}
+          <PicturePanels bind:this={picture} panels={pictures} before={of(before, 'picture')} {labels} />
         {:else if maps.length > 0}
-          <MapPanels bind:this={map} panels={maps} before={of(before, 'map')} {labels} {compare} />
+          <MapPanels bind:this={map} panels={maps} before={of(before, 'map')} {labels} {compare} {heights} />
         {:else if charts.length > 0}
           <Chart
             bind:this={chart}

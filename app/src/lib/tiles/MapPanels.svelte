@@ -1,6 +1,7 @@
 <script lang="ts">
   import type { MapPanel } from '@ulvex/core';
   import { plain, significant } from '$lib/format.ts';
+  import HeightPlot from '$lib/scene/HeightPlot.svelte';
   import MapPlot from '$lib/scene/MapPlot.svelte';
   import MapScale from '$lib/scene/MapScale.svelte';
   import { mapPicture, paletteBytes, type Cell } from '$lib/scene/light-map.ts';
@@ -14,8 +15,10 @@
     before: readonly MapPanel[];
     labels: ReadonlyMap<string, string>;
     compare: 'beside' | 'difference';
+    /** Whether values are shown as the heights of a landscape. */
+    heights?: boolean;
   }
-  let { panels: given, before, labels, compare }: Props = $props();
+  let { panels: given, before, labels, compare, heights = false }: Props = $props();
   let width = $state(0);
   let height = $state(0);
   let canvas = $state<HTMLCanvasElement>();
@@ -43,6 +46,10 @@
   const valueUnit = $derived(shown[0]?.panel.value.unit ?? '');
   const columns = $derived(columnsFor(shown.length, { width: width - 70, height: height - 8 }, 0.86));
   const rows = $derived(Math.max(1, Math.ceil(shown.length / columns)));
+  /** Landscapes side by side: none narrower than its figures need. */
+  const lands = $derived(
+    Math.max(1, Math.min(columnsFor(shown.length, { width, height }, 1.6), Math.floor(width / 250))),
+  );
   const side = $derived(Math.max(24, Math.min((width - 70) / columns - 14, (height - 10) / rows - 40)));
   const single = $derived(shown.length === 1 && height > 150 ? shown[0] : null);
   const under = $derived.by(() => {
@@ -94,7 +101,27 @@
 </script>
 
 <div class="maps" bind:clientWidth={width} bind:clientHeight={height}>
-  {#if single}
+  {#if heights}
+    <ul class="landscapes" style:grid-template-columns="repeat({lands}, auto)">
+      {#each shown as { panel, name } (name)}
+        <li>
+          <span class="name" title={name}>{name}</span>
+          <HeightPlot
+            {name}
+            values={panel.values}
+            columns={panel.columns}
+            rows={panel.rows}
+            range={{ x: panel.x.range, y: panel.y.range }}
+            {scale}
+            density={valueUnit || panel.value.title}
+            place={panel.x.unit}
+            width={width / lands - 10}
+            height={Math.max(140, height / Math.ceil(shown.length / lands) - 22)}
+          />
+        </li>
+      {/each}
+    </ul>
+  {:else if single}
     <MapPlot
       name={single.name}
       values={single.panel.values}
@@ -123,7 +150,7 @@
               style:width="{side}px"
               style:height="{side}px"
               aria-label={name}
-              {@attach (element) => drawn(element as HTMLCanvasElement, panel)}
+              {@attach (element) => drawn(element as HTMLCanvasElement, panel, grey)}
             ></canvas>{/key}
           <span class="ends" style:width="{side}px"
             ><i>{plain(panel.x.range[0], 3)}</i><i>{panel.x.unit || panel.x.title}</i><i
@@ -155,6 +182,10 @@
     margin: 0;
     padding: 0;
     list-style: none;
+  }
+
+  .landscapes {
+    overflow: auto;
   }
 
   li {

@@ -1,7 +1,8 @@
 <script lang="ts">
   import { wavelengthLabel, type Lens, type SettingSpec } from '@ulvex/core';
-  import { fieldLabels } from '$lib/desk/lens-words.ts';
+  import { fieldLabels, surfaceLabels } from '$lib/desk/lens-words.ts';
   import { exactText } from '$lib/format.ts';
+  import { pictureFromFile } from './picture-image.ts';
 
   interface Props {
     spec: SettingSpec;
@@ -28,10 +29,7 @@
           ...(lens?.wavelengths ?? []).map(({ id, nm }) => [id, wavelengthLabel(nm)] as const),
         ];
       case 'surface':
-        return [
-          ...spec.also.map((word) => [word, word] as const),
-          ...(lens?.surfaces ?? []).map(({ id }) => [id, id] as const),
-        ];
+        return [...spec.also.map((word) => [word, word] as const), ...surfaceLabels(lens).entries()];
       default:
         return null;
     }
@@ -49,6 +47,18 @@
       onchange(number);
     }
   }
+
+  async function chosen(input: HTMLInputElement) {
+    const file = input.files?.[0];
+    input.value = '';
+    if (!file) return;
+    try {
+      onchange(await pictureFromFile(file));
+      wrong = null;
+    } catch (error) {
+      wrong = (error as Error).message;
+    }
+  }
 </script>
 
 <label>
@@ -63,8 +73,17 @@
         >{/if}
       {#each options as [option, words] (option)}<option value={option}>{words}</option>{/each}
     </select>
+  {:else if spec.kind === 'text' && spec.of === 'picture'}
+    <input
+      type="file"
+      accept="image/*"
+      data-testid={testid}
+      onchange={(event) => void chosen(event.currentTarget)}
+    />{value === '' ? '' : `${String(value).split(' ')[0]} dots kept`}
   {:else}
     <input
+      maxlength={spec.kind === 'text' ? spec.most : undefined}
+      class:words={spec.kind === 'text'}
       value={typeof value === 'number' ? exactText(value) : value}
       data-testid={testid}
       aria-invalid={wrong !== null}
@@ -72,7 +91,9 @@
     />{'unit' in spec ? spec.unit : ''}
   {/if}
 </label>
-{#if wrong}<em role="alert">✕ {wrong}; it stays {value}.</em>{/if}
+{#if wrong}<em role="alert"
+    >✕ {wrong}{spec.kind === 'text' ? '; what was there stays.' : `; it stays ${value}.`}</em
+  >{/if}
 
 <style>
   input {
@@ -83,6 +104,16 @@
     background: var(--card);
     color: var(--ink);
     font-family: var(--font-mono);
+  }
+
+  .words {
+    width: 14em;
+  }
+
+  input[type='file'] {
+    width: 15em;
+    border: 0;
+    font-family: inherit;
   }
 
   em {

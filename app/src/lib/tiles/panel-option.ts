@@ -12,7 +12,8 @@ export interface PanelStyle {
 
 export type ChartPanel = CurvePanel | BarPanel | DotPanel;
 
-export const isChart = (panel: Panel): panel is ChartPanel => panel.kind !== 'map' && panel.kind !== 'table';
+export const isChart = (panel: Panel): panel is ChartPanel =>
+  panel.kind === 'curves' || panel.kind === 'bars' || panel.kind === 'dots';
 
 /** The colour of a tint. */
 export function colourOf(tint: Tint, style: PanelStyle): string {
