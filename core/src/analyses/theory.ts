@@ -1,7 +1,6 @@
 import { ABERRATION_KEYS, powerFit } from '../imaging/power-fit.ts';
 import { beamAt, beamThroughLens } from '../imaging/gaussian-beam.ts';
-import { axisIndices } from '../sequence/gap-transfer.ts';
-import { surfacePower } from '../sequence/surface-power.ts';
+import { surfacePowers } from '../imaging/surface-powers.ts';
 import { success } from '../math/outcome.ts';
 import { defineAnalysis, ONE_COLOUR, pupilWords, waveOf, waveWords } from './analysis.ts';
 import type { BarPanel, Curve, CurvePanel, TablePanel } from './panels.ts';
@@ -21,15 +20,13 @@ export const powers = defineAnalysis({
     const primary = lens.primary();
     if (!primary.ok) return primary;
     const { model } = lens;
-    const { arrive, leave } = axisIndices(model, model.primary);
-    const mm = model.wavelengths[model.primary].nm * 1e-6;
+    const found = surfacePowers(lens);
+    if (!found.ok) return found;
+    const { powers: each, petzval, petzvalSum: sum } = found.value;
     const surfaces = model.surfaces.slice(0, -1);
-    const each = surfaces.map((surface, j) => surfacePower(surface, arrive[j], leave[j + 1], mm));
     const { y, u } = primary.value.marginal;
     // Of a ray that comes in parallel nothing else bends it; of others each surface's part of the whole bend.
     const bend = each.reduce((sum, power, j) => sum + y[j] * power, 0) || 1;
-    const petzval = each.map((power, j) => -power / (arrive[j] * leave[j + 1]));
-    const sum = petzval.reduce((total, part) => total + part, 0);
     const names = surfaces.map(({ id }) => id);
     const bars = (title: string, unit: string, values: readonly number[], figures: BarPanel['figures'] = []): BarPanel => ({
       kind: 'bars', title, names, value: { title, unit }, series: [{ name: title, tint: 'ink', values }], figures,

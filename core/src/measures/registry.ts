@@ -11,6 +11,7 @@ import {
   paraxialImageDistance,
   workingFNumber,
 } from './first-order.ts';
+import { IMAGE_MEASURES } from './image.ts';
 import { rayAngle, rayFlux, rayPosition } from './kept-ray.ts';
 import {
   findingsMeasure,
@@ -48,6 +49,7 @@ export const MEASURES: readonly AnyMeasure[] = [
   rmsSpotRadius as unknown as AnyMeasure,
   rmsSpotAngle as unknown as AnyMeasure,
   ...(WAVEFRONT_MEASURES as unknown as AnyMeasure[]),
+  ...(IMAGE_MEASURES as unknown as AnyMeasure[]),
   distortion as unknown as AnyMeasure,
   chiefRayAngle as unknown as AnyMeasure,
   imageHeight as unknown as AnyMeasure,

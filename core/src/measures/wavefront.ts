@@ -7,6 +7,7 @@ import { wavefront, wavefrontNumbers, type WavefrontNumbers } from '../imaging/w
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import { defineMeasure, type Measured, type SettingValues } from './measure.ts';
 import { choiceLabel, RAY_SETTINGS, rayChoice } from './ray-settings.ts';
+import { waveOf } from './wave-setting.ts';
 
 const FIELD = { kind: 'field', title: 'Field', also: [], fallback: null } as const;
 const FRONT = {
@@ -14,17 +15,6 @@ const FRONT = {
   wavelength: { kind: 'wavelength', title: 'Wavelength', also: ['primary'], fallback: 'primary' },
   ...RAY_SETTINGS,
 } as const;
-
-/** Index of a wavelength by its id; `primary` for the primary one. */
-function waveOf({ model }: LensEvaluation, id: string): Outcome<number> {
-  if (id === 'primary' || id === '') return success(model.primary);
-  const wave = model.wavelengths.findIndex((one) => one.id === id);
-  return wave >= 0
-    ? success(wave)
-    : failure(
-        `There is no wavelength “${id}”; there are ${model.wavelengths.map((one) => one.id).join(', ')}.`,
-      );
-}
 
 function frontMeasure(
   lens: LensEvaluation,

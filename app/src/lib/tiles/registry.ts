@@ -166,6 +166,13 @@ const OF: Readonly<Record<string, string>> = {
   relative_illumination: 'field_curves',
   narrow_focus: 'field_curves',
   distortion: 'field_curves',
+  encircled_radius: 'encircled_energy',
+  point_peak: 'point_spread',
+  lateral_colour: 'lateral_colour',
+  axial_colour: 'focal_shift',
+  petzval_radius: 'powers',
+  zernike_coefficient: 'zernike',
+  gaussian_beam: 'gaussian_beam',
   seidel_sum: 'seidel',
   seidel_waves: 'seidel',
 };
