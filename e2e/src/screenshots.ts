@@ -21,8 +21,8 @@ async function picture(name: string): Promise<void> {
 try {
   await bench.open('/shelf');
   await bench.waitFor('the charts', async () => {
-    const charts = await bench.driver.findElements(By.css('section.map .chart'));
-    return charts.length > 0 && Number(await charts[0].getAttribute('data-points')) > 90;
+    const charts = await bench.driver.findElements(By.css('section.map [data-points]'));
+    return charts.length > 0 && Number(await charts[0].getAttribute('data-points')) > 80;
   });
   await picture('shelf');
   await bench.open('/layout');

@@ -135,6 +135,9 @@ describe('the Study room', () => {
       'mtf',
       'mtf_focus',
       'mtf_field',
+      'picture',
+      'line_edge',
+      'point_sections',
     ]);
     // Two curves a field and the perfect lens.
     expect(await drawn('mtf_focus-tile')).to.equal(7);
@@ -155,7 +158,7 @@ describe('the Study room', () => {
     expect(await names()).to.deep.equal(['First look', 'Sharpness']);
     await bench.click('board-board_2');
     await bench.settled();
-    expect(await kinds()).to.have.length(5);
+    expect(await kinds()).to.have.length(8);
   });
 
   it('asks an analysis otherwise, refuses numbers out of range, and finds tiles by their questions', async () => {

@@ -3,6 +3,7 @@
   import { success } from '@ulvex/core';
   import Cell from './Cell.svelte';
   import { clock } from '$lib/format.ts';
+  import { listProjects, type KeptProject } from '$lib/keeping/store.ts';
 
   interface Props {
     onclose: () => void;
@@ -18,6 +19,16 @@
     return numbers;
   });
   const newestFirst = $derived([...desk.history.entries.keys()].reverse());
+
+  /** Other projects, whose lenses can be laid under this one. */
+  let others = $state.raw<readonly KeptProject[]>([]);
+  $effect(() => {
+    const own = desk.projectId;
+    listProjects().then(
+      (all) => (others = all.filter(({ id }) => id !== own)),
+      () => {}, // a store that cannot be read is told of where the project itself is kept
+    );
+  });
 
   function onkeydown(event: KeyboardEvent) {
     if (event.key === 'Escape') onclose();
@@ -87,6 +98,21 @@
       >
     </li>
   </ol>
+  {#if others.length > 0}
+    <select
+      aria-label="Another project as the reference"
+      title="Lay the lens of another project in grey under this one"
+      data-testid="reference-project"
+      value=""
+      onchange={(event: Event & { currentTarget: HTMLSelectElement }) => {
+        void desk.setReferenceProject(event.currentTarget.value);
+        event.currentTarget.value = '';
+      }}
+    >
+      <option value="" hidden>◐ another project as the reference …</option>
+      {#each others as { id, name } (id)}<option value={id}>{name}</option>{/each}
+    </select>
+  {/if}
 </aside>
 
 <style>
@@ -102,6 +128,16 @@
   header {
     display: flex;
     justify-content: space-between;
+  }
+
+  select {
+    margin-top: 6px;
+    padding: 3px 6px;
+    border: 1px dashed var(--line);
+    border-radius: var(--radius);
+    background: none;
+    color: var(--muted);
+    font-size: var(--size-small);
   }
 
   h2 {

@@ -25,6 +25,7 @@ import { spawnBrowserWorker } from '../compute/browser-worker.ts';
 import { rememberWorkers, workersWanted } from '../compute/workers-wanted.ts';
 import { LiveAnswers } from '../compute/live.svelte.ts';
 import { urgent } from '../tiles/paint-queue.ts';
+import { asReference } from './foreign-reference.ts';
 import { claimProject, type Claim } from '../keeping/claim.ts';
 import { keepProject, newKeep, recallProject, rememberOpen, type Keep } from '../keeping/store.ts';
 
@@ -68,7 +69,8 @@ export class Desk {
   #referenceRevision = 0;
   /** What is laid in grey under everything. */
   reference = $state.raw<{
-    readonly entry: number;
+    /** Of the history; null for another project. */
+    readonly entry: number | null;
     readonly label: string;
     readonly project: Project;
   } | null>(null);
@@ -331,8 +333,30 @@ export class Desk {
     }
     const project = returnTo(this.#tracked, entry).project;
     const label = entry < 0 ? 'the beginning' : (this.history.entries[entry]?.label ?? '');
+    this.#layUnder(entry, label, project);
+  }
+
+  #layUnder(entry: number | null, label: string, project: Project): void {
     this.reference = { entry, label, project };
     this.referenceLive.show(project, ++this.#referenceRevision);
+  }
+
+  /** Lays another kept project in grey under drawing and figures, or says why it cannot be. */
+  async setReferenceProject(id: string): Promise<void> {
+    const { lens } = this;
+    if (!lens) return;
+    try {
+      const kept = await recallProject(id);
+      const project = kept && asReference(kept.tracked.project, lens);
+      if (project) this.#layUnder(null, project.name, project);
+      else
+        this.notice = {
+          tone: 'refused',
+          title: kept ? `${kept.tracked.project.name} has no lens to compare with.` : 'That project is gone.',
+        };
+    } catch (error) {
+      this.notice = { tone: 'refused', title: `The project cannot be read: ${storeTrouble(error)}` };
+    }
   }
 
   /** Searches the last distance for the smallest RMS spot and makes it one gesture. */
