@@ -16,7 +16,7 @@ import { pictureSimulation } from './picture.ts';
 import { energyCurves, lineSpread, pointSections, pointSpreadMap } from './point-image.ts';
 import { qualityMap, qualityOverColour, qualityOverField, qualityThroughFocus } from './quality.ts';
 import { distortionGrid, sagMap } from './surfaces.ts';
-import { gaussianBeam, heights, powers, powerSeries } from './theory.ts';
+import { ellipticalBeam, gaussianBeam, heights, powers, powerSeries } from './theory.ts';
 import { wavefrontMap, zernikeTerms } from './wavefront-map.ts';
 
 /** Every analysis, in the order of the shelf. A new one is a definition in a file beside these and a line here. */
@@ -50,6 +50,7 @@ export const ANALYSES: readonly Analysis[] = [
   heights,
   powerSeries,
   gaussianBeam,
+  ellipticalBeam,
 ];
 
 const byId = new Map(ANALYSES.map((analysis) => [analysis.id, analysis]));

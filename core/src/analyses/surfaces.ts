@@ -1,12 +1,12 @@
 import { fitLeastSquares } from '../math/linear-fit.ts';
 import { failure, success } from '../math/outcome.ts';
-import { chiefAtImage, idealImagePoint } from '../imaging/image-point.ts';
+import { chiefAtImage, IMAGE_LAWS, idealImagePoint, type ImageLaw } from '../imaging/image-point.ts';
 import { fieldLine } from '../imaging/field-line.ts';
 import { defineAnalysis } from './analysis.ts';
 import { SURFACE, surfaceOf } from './bundles.ts';
 import type { Curve, DotPanel, MapPanel } from './panels.ts';
 
-const FROM = ['vertex plane', 'best sphere', 'base conic', 'base sphere'] as const;
+const FROM = ['vertex plane', 'best sphere', 'base conic', 'base sphere', 'another surface'] as const;
 
 /** Sag of a conic. */
 const conic = (r2: number, c: number, k: number) => (c * r2) / (1 + Math.sqrt(1 - (1 + k) * c * c * r2));
@@ -17,10 +17,11 @@ export const sagMap = defineAnalysis({
   topic: 'wavefront',
   question: 'How far from a sphere is this surface?',
   meaning:
-    'Sag over the semi-aperture of a surface from its vertex plane, from the sphere that fits it best (its vertex free), from its base conic, or from the sphere of its vertex radius. Positive: toward +z.',
+    'Sag over the semi-aperture of a surface from its vertex plane, from the sphere that fits it best (its vertex free), from its base conic, from the sphere of its vertex radius, or from another surface of the lens, vertex on vertex. Positive: toward +z.',
   settings: {
     surface: SURFACE,
     from: { kind: 'choice', title: 'From', options: FROM, fallback: 'best sphere' },
+    other: { ...SURFACE, title: 'Which', when: { setting: 'from', is: ['another surface'] } },
   },
   exact: true,
   // eslint-disable-next-line require-yield -- a few milliseconds
@@ -57,21 +58,28 @@ export const sagMap = defineAnalysis({
       }
       from = (x, y) => z0 + conic(x * x + y * y, c, 0);
       figures.push({ name: 'radius of the best sphere', value: Math.abs(c) < 1e-12 ? Infinity : 1 / c, unit: 'mm' });
+    } else if (settings.from === 'another surface') {
+      const other = surfaceOf(lens, settings.other);
+      if (!other.ok) return other;
+      from = (x, y) => lens.model.surfaces[other.value].shape.sag(x, y);
     } else if (settings.from !== 'vertex plane') {
       const k = settings.from === 'base conic' ? (shape.form?.k ?? 0) : 0;
       const c = settings.from === 'base conic' ? (shape.form?.c ?? shape.curvature) : shape.curvature;
       from = (x, y) => conic(x * x + y * y, c, k);
     }
     const values = new Float64Array(cells * cells).fill(NaN);
-    let [low, high, squares, mean] = [Infinity, -Infinity, 0, 0];
+    let [low, high, squares, mean, count] = [Infinity, -Infinity, 0, 0, 0];
     for (const { x, y, z, at } of places) {
       const value = 1000 * (z - from(x, y));
+      if (Number.isNaN(value)) continue; // the other surface does not reach so far
       values[at] = value;
+      count++;
       [low, high] = [Math.min(low, value), Math.max(high, value)];
       squares += value * value;
       mean += value;
     }
-    mean /= places.length;
+    if (count === 0) return failure('The two surfaces have no place in common.', id);
+    mean /= count;
     const largest = Math.max(Math.abs(low), Math.abs(high));
     const axis = (title: string) => ({ title, unit: 'mm', range: [-semi, semi] as const });
     const panel: MapPanel = {
@@ -86,7 +94,7 @@ export const sagMap = defineAnalysis({
       look: 'signed',
       figures: [
         ...figures,
-        { name: 'RMS', value: Math.sqrt(Math.max(0, squares / places.length - mean * mean)), unit: 'µm' },
+        { name: 'RMS', value: Math.sqrt(Math.max(0, squares / count - mean * mean)), unit: 'µm' },
         { name: 'P–V', value: high - low, unit: 'µm' },
       ],
     };
@@ -100,8 +108,8 @@ export const distortionGrid = defineAnalysis({
   topic: 'field',
   question: 'What becomes of a square grid?',
   meaning:
-    'A square grid in the field, its corners at the largest field, as chief rays of the primary wavelength draw it in the image, over the same grid drawn after f·tan θ or m·h (dotted). Enlarged: departures drawn larger by so much.',
-  settings: { enlarged: { kind: 'number', title: 'Enlarged', unit: '×', min: 1, max: 1000, fallback: 10 } },
+    'A square grid in the field, its corners at the largest field, as chief rays of the primary wavelength draw it in the image, over the same grid drawn after f·tan θ, f·θ or m·h (dotted). Enlarged: departures drawn larger by so much.',
+  settings: { law: { kind: 'choice', title: 'About', options: IMAGE_LAWS, fallback: IMAGE_LAWS[0] }, enlarged: { kind: 'number', title: 'Enlarged', unit: '×', min: 1, max: 1000, fallback: 10 } },
   exact: true,
   *evaluate(lens, settings) {
     const line = fieldLine(lens, 1);
@@ -120,7 +128,7 @@ export const distortionGrid = defineAnalysis({
       ideal.push([]);
       for (let column = 0; column <= steps; column++) {
         const field = { id: `grid_${column}_${row}`, x: asField(scale(column)), y: asField(scale(row)), weight: 1 };
-        const wanted = idealImagePoint(lens, field);
+        const wanted = idealImagePoint(lens, field, settings.law as ImageLaw);
         if (!wanted.ok) return wanted;
         const chief = chiefAtImage(lens, field);
         ideal[row].push(wanted.value);
@@ -157,6 +165,6 @@ export const distortionGrid = defineAnalysis({
       outlines,
       figures: [{ name: 'largest distortion', value: 100 * worst, unit: '%' }],
     };
-    return success({ panels: [panel], about: [angles ? 'about f·tan θ' : 'about m·h', 'chief rays, primary wavelength', settings.enlarged === 1 ? 'true to scale' : `departures ${settings.enlarged} ×`] });
+    return success({ panels: [panel], about: [angles ? `about ${settings.law}` : 'about m·h', 'chief rays, primary wavelength', settings.enlarged === 1 ? 'true to scale' : `departures ${settings.enlarged} ×`] });
   },
 }); // prettier-ignore

@@ -1,5 +1,6 @@
 import { ABERRATION_KEYS, powerFit } from '../imaging/power-fit.ts';
 import { beamAt, beamThroughLens } from '../imaging/gaussian-beam.ts';
+import { beamAlongRay } from '../imaging/elliptical-beam.ts';
 import { surfacePowers } from '../imaging/surface-powers.ts';
 import { success } from '../math/outcome.ts';
 import { defineAnalysis, ONE_COLOUR, pupilWords, waveOf, waveWords } from './analysis.ts';
@@ -197,5 +198,64 @@ export const gaussianBeam = defineAnalysis({
       rows: steps.value.map(({ surface, radius, curvature, behind, inside }) => [surface, radius, curvature, behind.waist, behind.toWaist, behind.rayleigh, 100 * inside]),
     };
     return success({ panels: [panel, table], about: [waveWords(lens, wave.value), `waist ${settings.waist} mm, ${settings.before} mm before the lens`, `M² ${settings.m2}`, 'paraxial, round'] });
+  },
+}); // prettier-ignore
+
+export const ellipticalBeam = defineAnalysis({
+  id: 'elliptical_beam',
+  title: 'Elliptical beam',
+  topic: 'theory',
+  question: 'What becomes of a laser beam that is not round?',
+  meaning:
+    'A Gaussian beam of two principal sections along the chief ray of a field, through tilted surfaces, cylinders and freeforms too: half widths (1/e² of the irradiance) along x and y on the way; half axes and turn of the ellipse at each surface. Behind skew surfaces the ellipse turns as it goes. Paraxial about the ray; M² counts as a longer wavelength.',
+  wide: true,
+  settings: {
+    field: { kind: 'field', title: 'Along', also: ['optical axis'], fallback: 'optical axis' },
+    waist_x: { kind: 'number', title: 'Waist radius x', unit: 'mm', min: 1e-6, max: 1e4, fallback: 1 },
+    waist_y: { kind: 'number', title: 'Waist radius y', unit: 'mm', min: 1e-6, max: 1e4, fallback: 0.5 },
+    before_x: { kind: 'number', title: 'Waist x before the lens', unit: 'mm', min: -1e6, max: 1e7, fallback: 0 },
+    before_y: { kind: 'number', title: 'Waist y before the lens', unit: 'mm', min: -1e6, max: 1e7, fallback: 0 },
+    turn: { kind: 'number', title: 'Turned by', unit: '°', min: -180, max: 180, fallback: 0 },
+    m2: { kind: 'number', title: 'M²', unit: '', min: 1, max: 1000, fallback: 1 },
+    colour: ONE_COLOUR,
+  },
+  exact: true,
+  // eslint-disable-next-line require-yield -- nothing to wait for
+  *evaluate(lens, settings) {
+    const wave = waveOf(lens, settings.colour);
+    if (!wave.ok) return wave;
+    const axis = settings.field === 'optical axis';
+    const field = axis ? success({ id: 'optical_axis', x: 0, y: 0, weight: 1 }) : lens.field(settings.field);
+    if (!field.ok) return field;
+    const { waist_x, waist_y, before_x, before_y, turn, m2 } = settings;
+    const found = beamAlongRay(lens, field.value, wave.value!, { waists: [waist_x, waist_y], before: [before_x, before_y], turn, m2 });
+    if (!found.ok) return found;
+    const { along, x, y, places, sections } = found.value;
+    const most = Math.max(...x, ...y);
+    const { nm } = lens.model.wavelengths[wave.value!];
+    const { ellipse } = sections.at(-1)!;
+    const panel: CurvePanel = {
+      kind: 'curves',
+      title: '',
+      x: { title: 'way along the ray', unit: 'mm' },
+      y: { title: 'half width 1/e²', unit: 'mm' },
+      curves: [
+        ...places.map((at, j): Curve => ({ name: sections[j].surface, tint: 'limit', stroke: 'dotted', x: [at, at], y: [0, most] })),
+        { name: 'along y', tint: { nm }, x: along, y },
+        { name: 'along x', tint: 'ink', stroke: 'dashed', x: along, y: x },
+      ],
+      figures: [
+        { name: 'larger radius at the image', value: ellipse.radii[0], unit: 'mm' },
+        { name: 'smaller', value: ellipse.radii[1], unit: 'mm' },
+        { name: 'turned by', value: ellipse.turn, unit: '°' },
+      ],
+    };
+    const table: TablePanel = {
+      kind: 'table',
+      title: 'by surface',
+      columns: [{ title: 'surface', unit: '' }, { title: 'larger radius', unit: 'mm' }, { title: 'smaller radius', unit: 'mm' }, { title: 'turned by', unit: '°' }],
+      rows: sections.map(({ surface, ellipse: { radii, turn: by } }) => [surface, radii[0], radii[1], by]),
+    };
+    return success({ panels: [panel, table], about: [waveWords(lens, wave.value), axis ? 'along the optical axis' : `along the chief ray of ${field.value.id}`, 'y full, x dashed', `M² ${m2}`] });
   },
 }); // prettier-ignore

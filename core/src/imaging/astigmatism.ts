@@ -4,6 +4,20 @@ import { failure, success, type Outcome } from '../math/outcome.ts';
 import { compose, inverse, movePoint, turnDirection, type Triple } from '../math/rigid.ts';
 import type { FieldPoint } from '../project/model.ts';
 import { traceBundle } from '../sequence/bundle.ts';
+import {
+  across,
+  carried,
+  cross,
+  dot,
+  form,
+  NO_TENSOR,
+  scaled,
+  tensorOf,
+  turned,
+  unit,
+  type BeamTensor,
+  type Tensor,
+} from './curvature-tensor.ts';
 import type { LensEvaluation } from './evaluation.ts';
 
 /** Foci of an infinitely narrow bundle about the chief ray. */
@@ -16,52 +30,50 @@ export interface NarrowFoci {
   readonly sagittalZ: number;
 }
 
-type Matrix = [number, number, number, number, number, number]; // xx, xy, xz, yy, yz, zz
-
-const cross = (a: Triple, b: Triple): Triple => [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]]; // prettier-ignore
-const dot = (a: Triple, b: Triple) => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
-const scaled = (a: Triple, by: number): Triple => [a[0] * by, a[1] * by, a[2] * by];
-const unit = (a: Triple) => scaled(a, 1 / Math.hypot(...a));
-const form = (q: Matrix, a: Triple, b: Triple) =>
-  a[0] * (q[0] * b[0] + q[1] * b[1] + q[2] * b[2]) +
-  a[1] * (q[1] * b[0] + q[3] * b[1] + q[4] * b[2]) +
-  a[2] * (q[2] * b[0] + q[4] * b[1] + q[5] * b[2]);
-/** The symmetric tensor Σ qᵢⱼ eᵢeⱼ in the plane across a ray. */
-function tensor(a: Triple, b: Triple, aa: number, ab: number, bb: number): Matrix {
-  const at = (i: number, j: number) => aa * a[i] * a[j] + ab * (a[i] * b[j] + b[i] * a[j]) + bb * b[i] * b[j];
-  return [at(0, 0), at(0, 1), at(0, 2), at(1, 1), at(1, 2), at(2, 2)];
+/** A chief ray on its way, at a surface, in the surface's own frame. */
+interface Place {
+  readonly at: Triple;
+  readonly direction: Triple;
+  readonly normal: Triple;
 }
 
-/** Two unit vectors across a direction, the first as near as can be to one that is wished for. */
-function across(direction: Triple, wish: Triple): [Triple, Triple] {
-  const along = dot(wish, direction);
-  let first: Triple = [wish[0] - along * direction[0], wish[1] - along * direction[1], wish[2] - along * direction[2]];
-  if (Math.hypot(...first) < 1e-9) first = cross(direction, Math.abs(direction[0]) < 0.9 ? [1, 0, 0] : [0, 1, 0]);
-  first = unit(first);
-  return [first, cross(direction, first)];
-} // prettier-ignore
+/** The curvature of a wavefront about a ray as it comes to a surface and as it leaves it. */
+export interface CurvatureStep {
+  /** Index of the surface. */
+  readonly surface: number;
+  /** Way from the surface before, or from the launch, mm. */
+  readonly way: number;
+  /** The x axis of the drawing, and directions before and behind, in the surface's own frame. */
+  readonly x: Triple;
+  readonly before: Triple;
+  readonly out: Triple;
+  readonly arrives: BeamTensor;
+  readonly leaves: BeamTensor;
+}
 
 /**
- * Tangential and sagittal foci about the chief ray of a field: the curvature of the wavefront is carried from surface to surface by
- * Coddington's equations in their form for any surface and any plane of incidence, n′Q′ = nQ + (n′cos I′ − n cos I)C on tangents of the
- * surface (A. G. Gullstrand 1906; J. E. A. Landgrave and J. R. Moya-Cessa, J. Opt. Soc. Am. A 13, 1637, 1996). Tangential is the plane of the ray and
- * the field's direction (of y on the axis).
+ * Carries the curvature of a wavefront along the chief ray of a field from surface to surface, by Coddington's equations in their form for
+ * any surface and any plane of incidence, n′Q′ = nQ + (n′cos I′ − n cos I)C on tangents of the surface (A. G. Gullstrand 1906; J. E. A.
+ * Landgrave and J. R. Moya-Cessa, J. Opt. Soc. Am. A 13, 1637, 1996). A Gaussian beam goes the same way with an imaginary part (J. A. Arnaud and H. Kogelnik, Appl. Opt. 8, 1687, 1969).
  *
  * Fails where the chief ray does not arrive, and for gradients and surfaces that diffract or are ideal.
+ *
+ * @param begin - the curvature where the ray meets the first surface, from its direction there, its way since the launch, the place, and the x axis of the drawing
  */
-export function narrowFoci(
+export function followCurvature(
   lens: LensEvaluation,
   field: FieldPoint,
-  wave = lens.model.primary,
-  aim = lens.model.lens.pupil.aim,
-): Outcome<NarrowFoci> {
+  wave: number,
+  aim: 'paraxial' | 'stop',
+  begin: (direction: Triple, way: number, at: Triple, x: Triple) => BeamTensor,
+): Outcome<{ readonly steps: readonly CurvatureStep[]; readonly places: readonly Place[] }> {
   const { model } = lens;
   const aimer = lens.aimer();
   if (!aimer.ok) return aimer;
   const odd = model.surfaces.find(({ gradient, phase, shape }) => gradient ?? phase ?? shape.ideal ?? shape.facets);
-  if (odd) return failure('Foci of narrow bundles are known for refracting and reflecting surfaces only.', odd.id);
+  if (odd) return failure('Narrow bundles are followed through refracting and reflecting surfaces only.', odd.id);
   const indices = model.indices[wave];
-  const places: { at: Triple; direction: Triple; normal: Triple }[] = [];
+  const places: Place[] = [];
   const px = Float64Array.of(0);
   let launch: { at: Triple; direction: Triple } | null = null;
   const rays = traceBundle(
@@ -82,26 +94,26 @@ export function narrowFoci(
   // In the frame of the first vertex; then of each surface in turn.
   let frame = poses[0];
   let direction: Triple = start.direction;
-  const distance = extentToNumber(model.lens.object.distance);
-  let q: Matrix = [0, 0, 0, 0, 0, 0];
+  let q: BeamTensor = { re: NO_TENSOR, im: NO_TENSOR };
   const jet = new Float64Array(6);
-  const last = model.surfaces.length - 2;
+  const last = model.surfaces.length - 1;
+  const steps: CurvatureStep[] = [];
   let previous: Triple = start.at;
-  for (let j = 0; j <= last + 1; j++) {
+  for (let j = 0; j <= last; j++) {
     const into = j === 0 ? inverse(poses[0]) : compose(inverse(poses[j]), frame);
-    direction = turnDirection(into, direction);
-    q = turned(q, (v) => turnDirection(into, v));
-    const before: Triple = movePoint(into, previous);
+    const turn = (v: Triple) => turnDirection(into, v);
+    direction = turn(direction);
+    q = { re: turned(q.re, turn), im: turned(q.im, turn) };
+    const from: Triple = movePoint(into, previous);
     const { at, direction: out, normal } = places[j];
-    const way = dot([at[0] - before[0], at[1] - before[1], at[2] - before[2]], direction);
-    if (j === 0) {
-      // A point sends spheres: their focus lies behind.
-      if (Number.isFinite(distance)) {
-        const [a, b] = across(direction, [0, 1, 0]);
-        q = tensor(a, b, -1 / way, 0, -1 / way);
-      }
-    } else if (j <= last) q = carried(q, direction, way);
-    if (j > last) break;
+    const way = dot([at[0] - from[0], at[1] - from[1], at[2] - from[2]], direction);
+    const x = turnDirection(inverse(poses[j]), [1, 0, 0]);
+    q = j === 0 ? begin(direction, way, at, x) : carried(q, direction, way);
+    const arrives = q;
+    if (j === last) {
+      steps.push({ surface: j, way, x, before: direction, out: direction, arrives, leaves: arrives });
+      break;
+    }
     const cosine = dot(direction, normal);
     const n = cosine < 0 ? scaled(normal, -1) : normal;
     const s = across(n, cross(direction, n))[0];
@@ -112,22 +124,51 @@ export function narrowFoci(
       (a[0] * b[0] * jet[3] + (a[0] * b[1] + a[1] * b[0]) * jet[4] + a[1] * b[1] * jet[5]) / height;
     const [n1, n2] = [indices[j], indices[j + 1]];
     const power = n2 * dot(out, n) - n1 * dot(direction, n);
-    const behind = (a: Triple, b: Triple) => (n1 * form(q, a, b) + power * bend(a, b)) / n2;
-    const [ss, sv, vv] = [behind(s, s), behind(s, v), behind(v, v)];
     const p = unit([v[0] - dot(v, out) * out[0], v[1] - dot(v, out) * out[1], v[2] - dot(v, out) * out[2]]);
     const share = dot(v, p);
-    q = tensor(s, p, ss, sv / share, vv / (share * share));
+    const behind = (of: Tensor, bent: number) => {
+      const [ss, sv, vv] = [[s, s], [s, v], [v, v]].map(([a, b]) => (n1 * form(of, a, b) + bent * bend(a, b)) / n2);
+      return tensorOf(s, p, ss, sv / share, vv / (share * share));
+    };
+    q = { re: behind(q.re, power), im: behind(q.im, 0) };
+    steps.push({ surface: j, way, x, before: direction, out, arrives, leaves: q });
     direction = out;
     previous = at;
     frame = poses[j];
   }
-  // At the image surface: the field's own plane, seen from there.
+  return success({ steps, places });
+} // prettier-ignore
+
+/**
+ * Tangential and sagittal foci about the chief ray of a field, see `followCurvature`. Tangential is the plane of the ray and the field's
+ * direction (of y on the axis).
+ */
+export function narrowFoci(
+  lens: LensEvaluation,
+  field: FieldPoint,
+  wave = lens.model.primary,
+  aim = lens.model.lens.pupil.aim,
+): Outcome<NarrowFoci> {
+  const { model } = lens;
+  const distance = extentToNumber(model.lens.object.distance);
+  const found = followCurvature(lens, field, wave, aim, (direction, way) => {
+    // A point sends spheres: their focus lies behind.
+    if (!Number.isFinite(distance)) return { re: NO_TENSOR, im: NO_TENSOR };
+    const [a, b] = across(direction, [0, 1, 0]);
+    return { re: tensorOf(a, b, -1 / way, 0, -1 / way), im: NO_TENSOR };
+  });
+  if (!found.ok) return found;
+  const { steps, places } = found.value;
+  const last = steps.length - 2;
+  const poses = model.surfaces.map(({ pose }) => pose);
+  // Behind the last surface, seen from the image surface: the field's own plane.
+  const into = compose(inverse(poses[last + 1]), poses[last]);
+  const q = turned(steps[last].leaves.re, (v) => turnDirection(into, v));
   const { direction: out } = places[last + 1];
-  const from = movePoint(compose(inverse(poses[last + 1]), poses[last]), places[last].at);
+  const from = movePoint(into, places[last].at);
   const axis: Triple = field.x === 0 && field.y === 0 ? [0, 1, 0] : [field.x, field.y, 0];
   const [t] = across(out, axis);
-  const s = cross(out, t);
-  const foci = [t, s].map((v) => {
+  const foci = [t, cross(out, t)].map((v) => {
     const curvature = form(q, v, v);
     return curvature === 0 ? Infinity : 1 / curvature;
   });
@@ -138,24 +179,3 @@ export function narrowFoci(
     sagittalZ: from[2] + foci[1] * out[2],
   });
 } // prettier-ignore
-
-function turned(q: Matrix, turn: (v: Triple) => Triple): Matrix {
-  const [x, y, z] = [turn([1, 0, 0]), turn([0, 1, 0]), turn([0, 0, 1])];
-  const of = [[q[0], q[1], q[2]], [q[1], q[3], q[4]], [q[2], q[4], q[5]]]; // prettier-ignore
-  const axes = [x, y, z];
-  const at = (a: number, b: number) => {
-    let sum = 0;
-    for (let i = 0; i < 3; i++) for (let k = 0; k < 3; k++) sum += of[i][k] * axes[i][a] * axes[k][b];
-    return sum;
-  };
-  return [at(0, 0), at(0, 1), at(0, 2), at(1, 1), at(1, 2), at(2, 2)];
-}
-
-/** The curvature of a wavefront a way further on: Q/(1 − dQ) in its plane. */
-function carried(q: Matrix, direction: Triple, way: number): Matrix {
-  const [a, b] = across(direction, [0, 1, 0]);
-  const [aa, ab, bb] = [form(q, a, a), form(q, a, b), form(q, b, b)];
-  const determinant = (1 - way * aa) * (1 - way * bb) - way * way * ab * ab;
-  const area = aa * bb - ab * ab;
-  return tensor(a, b, (aa - way * area) / determinant, ab / determinant, (bb - way * area) / determinant);
-}

@@ -22,11 +22,19 @@ export function chiefAtImage(
   return failure(`The chief ray of field ${field.id} ${statusReason(status[0])} at ${surface}.`, surface);
 }
 
+/** What an image without distortion keeps to where the object is far: f·tan θ, as most lenses, or f·θ, as scan lenses. */
+export const IMAGE_LAWS = ['f·tan θ', 'f·θ'] as const;
+export type ImageLaw = (typeof IMAGE_LAWS)[number];
+
 /**
- * Where a field would be imaged without distortion: f·(tan θx, tan θy) for an object at infinity, m·(x, y) for a finite one;
- * f and m of the primary wavelength. mm.
+ * Where a field would be imaged without distortion: f·(tan θx, tan θy) for an object at infinity, or as far out as f·θ of its angle to the
+ * axis; m·(x, y) for a finite one; f and m of the primary wavelength. mm.
  */
-export function idealImagePoint(lens: LensEvaluation, field: FieldPoint): Outcome<[number, number]> {
+export function idealImagePoint(
+  lens: LensEvaluation,
+  field: FieldPoint,
+  law: ImageLaw = 'f·tan θ',
+): Outcome<[number, number]> {
   if (isAfocal(lens.model.lens)) return failure('The image lies at infinity: it has no height.');
   if (lens.model.lens.fields.kind === 'image_height') return success([field.x, field.y]);
   const primary = lens.primary();
@@ -34,7 +42,10 @@ export function idealImagePoint(lens: LensEvaluation, field: FieldPoint): Outcom
   const { focalLength, magnification } = primary.value;
   if (magnification === null) {
     if (!Number.isFinite(focalLength)) return failure('The lens is afocal: it has no image height.');
-    return success([focalLength * Math.tan(field.x * radians), focalLength * Math.tan(field.y * radians)]);
+    const [tx, ty] = [Math.tan(field.x * radians), Math.tan(field.y * radians)];
+    const tangent = Math.hypot(tx, ty);
+    const scale = law === 'f·θ' && tangent > 0 ? (focalLength * Math.atan(tangent)) / tangent : focalLength;
+    return success([scale * tx, scale * ty]);
   }
   if (!Number.isFinite(magnification)) return failure('The image lies at infinity: it has no height.');
   if (lens.model.lens.fields.kind === 'object_height')
@@ -80,9 +91,10 @@ export function distortion(
   lens: LensEvaluation,
   field: FieldPoint,
   aim = lens.model.lens.pupil.aim,
+  law: ImageLaw = 'f·tan θ',
 ): Outcome<number> {
   const afocal = isAfocal(lens.model.lens);
-  const ideal = afocal ? idealImageSlope(lens, field) : idealImagePoint(lens, field);
+  const ideal = afocal ? idealImageSlope(lens, field) : idealImagePoint(lens, field, law);
   if (!ideal.ok) return ideal;
   const radius = Math.hypot(...ideal.value);
   if (radius === 0) return failure('Distortion is not defined on the axis.', field.id);

@@ -3,6 +3,8 @@ import {
   chiefAngleAtImage,
   chiefAtImage,
   distortion as distortionAt,
+  IMAGE_LAWS,
+  type ImageLaw,
 } from '../imaging/image-point.ts';
 import { isAfocal } from '../imaging/image-space.ts';
 import { failure, success } from '../math/outcome.ts';
@@ -15,12 +17,15 @@ export const distortion = defineMeasure({
   title: 'Distortion',
   unit: '%',
   meaning:
-    'How much further out than f·tan θ (or magnification × object height) the chief ray of the primary wavelength meets the image, relative to it. Negative: barrel.',
-  settings: { field: FIELD },
+    'How much further out than f·tan θ (or f·θ, or magnification × object height) the chief ray of the primary wavelength meets the image, relative to it. Negative: barrel.',
+  settings: {
+    field: FIELD,
+    law: { kind: 'choice', title: 'About', options: IMAGE_LAWS, fallback: IMAGE_LAWS[0] },
+  },
   evaluate(lens, settings) {
     const field = lens.field(settings.field);
     if (!field.ok) return field;
-    const value = distortionAt(lens, field.value);
+    const value = distortionAt(lens, field.value, lens.model.lens.pupil.aim, settings.law as ImageLaw);
     return value.ok ? success({ value: value.value * 100 }) : value;
   },
 });

@@ -3,6 +3,7 @@ import { findAnalysis, runAnalysis, type AnalysisRequest } from '../analyses/reg
 import { lensFindings } from '../imaging/findings.ts';
 import type { Evaluation, LensEvaluation } from '../imaging/evaluation.ts';
 import { fieldCurves, type FieldCurves } from '../imaging/field-curves.ts';
+import type { ImageLaw } from '../imaging/image-point.ts';
 import { mtfChartSteps, type MtfChart, type MtfChartChoice } from '../imaging/mtf-chart.ts';
 import { opdFans } from '../imaging/opd-fan.ts';
 import { seidel, type Seidel } from '../imaging/seidel.ts';
@@ -37,7 +38,7 @@ export interface QueryKinds {
   opd_fans: { ask: { readonly lens: string } & RayFanChoice; answer: RayFans };
   mtf: { ask: { readonly lens: string } & MtfChartChoice; answer: MtfChart };
   seidel: { ask: { readonly lens: string }; answer: Seidel };
-  field_curves: { ask: { readonly lens: string }; answer: FieldCurves };
+  field_curves: { ask: { readonly lens: string; readonly law?: ImageLaw }; answer: FieldCurves };
   first_order: { ask: { readonly lens: string }; answer: FirstOrderTable };
   ray: {
     ask: { readonly lens: string; readonly source: RaySource; readonly wavelength: string | null };
@@ -73,7 +74,7 @@ const ANSWERS: {
   },
   analysis: runAnalysis,
   seidel: (evaluation, query) => ofLens(evaluation, query.lens, seidel),
-  field_curves: (evaluation, query) => ofLens(evaluation, query.lens, fieldCurves),
+  field_curves: (evaluation, query) => ofLens(evaluation, query.lens, (lens) => fieldCurves(lens, query.law)),
   first_order: (evaluation, query) =>
     ofLens(evaluation, query.lens, (lens) =>
       success({

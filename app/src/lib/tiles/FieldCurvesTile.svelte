@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { IMAGE_LAWS, type ImageLaw } from '@ulvex/core';
   import { waveColour } from '$lib/colours.ts';
   import { useDesk } from '$lib/desk/context.ts';
   import { token } from '$lib/theme.svelte.ts';
@@ -7,10 +8,18 @@
   import { fieldCurvesOption } from './field-curves-option.ts';
   import Tile from './Tile.svelte';
 
+  interface Props {
+    settings: unknown;
+    onsettings: (settings: { readonly law: ImageLaw }) => void;
+  }
+  let { settings, onsettings }: Props = $props();
   const desk = useDesk();
-  const query = desk.live.query(() => (desk.lens ? { kind: 'field_curves', lens: desk.lens.id } : null));
+  const law = $derived(
+    IMAGE_LAWS.find((one) => one === (settings as { law?: unknown } | undefined)?.law) ?? IMAGE_LAWS[0],
+  );
+  const query = desk.live.query(() => (desk.lens ? { kind: 'field_curves', lens: desk.lens.id, law } : null));
   const beforeQuery = desk.referenceLive.query(() =>
-    desk.reference && desk.lens ? { kind: 'field_curves', lens: desk.lens.id } : null,
+    desk.reference && desk.lens ? { kind: 'field_curves', lens: desk.lens.id, law } : null,
   );
   const curves = $derived(query.answer?.ok ? query.answer.value : null);
   const before = $derived(desk.reference && beforeQuery.answer?.ok ? beforeQuery.answer.value : null);
@@ -24,7 +33,7 @@
     curves
       ? [
           'tangential full, sagittal dashed, each colour',
-          `distortion about ${curves.unit === '°' ? 'f·tan θ' : 'm·h'}`,
+          `distortion about ${curves.unit === '°' ? law : 'm·h'}`,
           'illumination of the whole pupil, dotted through set apertures',
           `field to ${Number(curves.largest.toPrecision(5))} ${curves.unit}`,
           curves.aim === 'stop' ? 'aimed at the stop' : 'aimed at the entrance pupil',
@@ -56,6 +65,17 @@
 
 <Tile title="Field curves" {about} testid="field-tile" carries={query.answer?.ok ? painted : query.revision}>
   {#snippet tools()}<ExportMenu name="field" exports={{ svg: () => chart?.svg() ?? null, csv }} />{/snippet}
+  {#snippet choices()}
+    <label
+      >distortion about <select
+        value={law}
+        data-testid="field-law"
+        onchange={(event) => onsettings({ law: event.currentTarget.value as ImageLaw })}
+      >
+        {#each IMAGE_LAWS as one (one)}<option value={one}>{one}</option>{/each}
+      </select></label
+    >
+  {/snippet}
   {#if query.answer && !query.answer.ok}
     <p class="none">✕ {query.answer.reason}</p>
   {:else if curves}
