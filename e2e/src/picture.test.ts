@@ -78,6 +78,30 @@ describe('pictures of targets, landscapes, and other projects as the reference',
     expect(await bench.downloaded('picture.svg')).to.match(/<image [^>]*href="data:image\/png;base64,/);
   });
 
+  it('draws clouds of dots whole, however many they are', async () => {
+    await bench.click('add-spots_field');
+    await bench.settled();
+    // Thousands of dots in three colours: the upper half of the picture holds as many as the lower one.
+    const halves = () =>
+      bench.driver.executeScript<readonly number[]>(() => {
+        const canvas = document.querySelector<HTMLCanvasElement>('[data-testid=spots_field-tile] canvas');
+        if (!canvas) return [0, 0];
+        const { data, width, height } = canvas
+          .getContext('2d')!
+          .getImageData(0, 0, canvas.width, canvas.height);
+        const found = [0, 0];
+        for (let i = 0; i < width * height; i++) {
+          const [r, g, b] = [data[4 * i], data[4 * i + 1], data[4 * i + 2]];
+          if (data[4 * i + 3] > 200 && Math.max(r, g, b) - Math.min(r, g, b) > 90)
+            found[i < (width * height) / 2 ? 0 : 1]++;
+        }
+        return found;
+      });
+    await bench.waitFor('the dots', async () => (await halves())[1] > 300);
+    const [upper, lower] = await halves();
+    expect(upper / lower).to.be.within(0.6, 1.7);
+  });
+
   it('shows maps as landscapes', async () => {
     await bench.click('add-wavefront_map');
     await bench.settled();

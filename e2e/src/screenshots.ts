@@ -84,12 +84,11 @@ try {
     15_000,
   );
   await picture('study');
-  for (const kind of ['mtf', 'seidel', 'field_curves', 'opd_fans']) await bench.click(`add-${kind}`);
+  await bench.select('add-board', 'image');
   await bench.settled();
-  await bench.driver.executeScript(() => document.querySelector('[data-testid=mtf-tile]')!.scrollIntoView());
   await bench.driver.wait(
     async () =>
-      (await bench.driver.findElements(By.css('[data-testid=field-tile] .chart:not([data-series="0"])')))
+      (await bench.driver.findElements(By.css('[data-testid=mtf_field-tile] .chart:not([data-series="0"])')))
         .length > 0,
     15_000,
   );

@@ -161,6 +161,19 @@ describe('the Study room', () => {
     expect(await kinds()).to.have.length(8);
   });
 
+  it('calls a tile as one wishes, by keyboard, and takes the name back', async () => {
+    const heading = () =>
+      bench.driver.executeScript<string>(
+        () => document.querySelector<HTMLElement>('[data-testid=mtf_focus-tile] h2')?.innerText ?? '',
+      );
+    const grip = await bench.driver.findElement(By.css('[data-kind=mtf_focus] .grip'));
+    await grip.sendKeys(Key.F2);
+    await bench.type('tile-name', 'Depth for the sensor');
+    await bench.waitFor('the name', async () => (await heading()) === 'Depth for the sensor');
+    await bench.chord([Key.CONTROL], 'z');
+    await bench.waitFor('its title', async () => (await heading()) === 'MTF through focus');
+  });
+
   it('asks an analysis otherwise, refuses numbers out of range, and finds tiles by their questions', async () => {
     await choose('mtf_focus-tile');
     await bench.type('mtf_focus-frequency', '20');

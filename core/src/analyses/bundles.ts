@@ -73,7 +73,7 @@ export const spotsThroughFocus = defineAnalysis({
         });
         panels.push({
           kind: 'dots',
-          title: `${field.id} ${shift > 0 ? '+' : ''}${Number(shift.toPrecision(3))} mm`,
+          title: `${field.id} ${shift > 0 ? '+' : shift < 0 ? '−' : ''}${Math.abs(Number(shift.toPrecision(3)))} mm`,
           x: { title: 'x', unit: 'µm' },
           y: { title: 'y', unit: 'µm' },
           groups,
@@ -177,8 +177,13 @@ function atSurface(lens: LensEvaluation, field: { readonly id: string; readonly 
   return success({ x: there.map((i) => xs[i]), y: there.map((i) => ys[i]) });
 } // prettier-ignore
 
-/** Index of the surface of a choice: by its id, or the stop. */
+/** Index of the surface of a choice: by its id, the stop, or the first that is not flat. */
 export function surfaceOf({ model }: LensEvaluation, id: string): Outcome<number> {
+  if (id === 'first curved') {
+    const { surfaces } = model;
+    const flat = ({ shape }: (typeof surfaces)[number]) => shape.curvature === 0 && shape.form !== undefined;
+    return success(Math.max(0, surfaces.findIndex((surface) => !flat(surface))));
+  }
   if (id === 'stop') return model.stop >= 0 ? success(model.stop) : failure('No surface is the stop.');
   const j = model.surfaces.findIndex((surface) => surface.id === id);
   return j >= 0 ? success(j) : failure(`There is no surface “${id}”; there are ${model.surfaces.map((surface) => surface.id).join(', ')}.`);

@@ -19,7 +19,7 @@ export const sagMap = defineAnalysis({
   meaning:
     'Sag over the semi-aperture of a surface from its vertex plane, from the sphere that fits it best (its vertex free), from its base conic, from the sphere of its vertex radius, or from another surface of the lens, vertex on vertex. Positive: toward +z.',
   settings: {
-    surface: SURFACE,
+    surface: { ...SURFACE, also: ['first curved', 'stop'], fallback: 'first curved' },
     from: { kind: 'choice', title: 'From', options: FROM, fallback: 'best sphere' },
     other: { ...SURFACE, title: 'Which', when: { setting: 'from', is: ['another surface'] } },
   },

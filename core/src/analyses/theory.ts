@@ -180,7 +180,7 @@ export const gaussianBeam = defineAnalysis({
       curves: [
         { name: 'beam', tint: { nm: lens.model.wavelengths[wave.value!].nm }, x, y },
         { name: 'other side', tint: { nm: lens.model.wavelengths[wave.value!].nm }, x, y: y.map((value) => -value) },
-        ...steps.value.map(({ surface, at }): Curve => ({ name: surface, tint: 'limit', stroke: 'dotted', x: [at, at], y: [-Math.max(...y), Math.max(...y)] })),
+        ...steps.value.map(({ at }): Curve => ({ name: 'surfaces', tint: 'limit', stroke: 'dotted', x: [at, at], y: [-Math.max(...y), Math.max(...y)] })),
       ],
       figures: [
         { name: 'last waist', value: last.behind.waist, unit: 'mm' },
@@ -240,7 +240,7 @@ export const ellipticalBeam = defineAnalysis({
       x: { title: 'way along the ray', unit: 'mm' },
       y: { title: 'half width 1/e²', unit: 'mm' },
       curves: [
-        ...places.map((at, j): Curve => ({ name: sections[j].surface, tint: 'limit', stroke: 'dotted', x: [at, at], y: [0, most] })),
+        ...places.map((at): Curve => ({ name: 'surfaces', tint: 'limit', stroke: 'dotted', x: [at, at], y: [0, most] })),
         { name: 'along y', tint: { nm }, x: along, y },
         { name: 'along x', tint: 'ink', stroke: 'dashed', x: along, y: x },
       ],

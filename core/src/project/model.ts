@@ -47,6 +47,8 @@ export interface Board {
 /** One analysis on a board. */
 export interface BoardTile {
   readonly id: string;
+  /** What it is called on its board, where that is not its title. */
+  readonly name?: string | undefined;
   /** Which analysis; a kind that this program does not know is kept and shown as such. */
   readonly kind: string;
   /** Width in columns of twelve, and height in rows. */

@@ -187,6 +187,7 @@ const board = object({
   tiles: list(
     object({
       id: id(),
+      name: text(LIMITS.name).optional(),
       kind: id(),
       columns: needed()
         .integer('must be a whole number')

@@ -54,7 +54,7 @@
       if (drawn?.width !== size.width || drawn.height !== size.height) target.resize(size);
       // Merging new data into the same parts takes half the time of building them anew.
       const parts = partsOf(next);
-      target.setOption(next, { notMerge: drawn?.parts !== parts });
+      target.setOption(atOnce(next), { notMerge: drawn?.parts !== parts });
       // Painted at once; the loop of the chart library would go on asking for frames that the drawing needs. It wakes with the mouse.
       target.getZr().animation.stop();
       drawn = { ...size, parts };
@@ -64,6 +64,12 @@
   });
 
   $effect(() => () => paintQueue.forget(owner));
+
+  /** All of it drawn in one go: the library would leave large clouds of dots to frames that are never asked for. */
+  function atOnce(next: EChartsOption): EChartsOption {
+    const series = Array.isArray(next.series) ? next.series : next.series ? [next.series] : [];
+    return { ...next, series: series.map((one) => ({ ...one, progressive: 0 })) } as EChartsOption;
+  }
 
   function counted({ series = [] }: EChartsOption): { series: number; points: number } {
     const all = Array.isArray(series) ? series : [series];

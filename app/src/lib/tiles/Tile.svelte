@@ -1,7 +1,9 @@
 <script lang="ts">
   import SlidersHorizontal from '@lucide/svelte/icons/sliders-horizontal';
   import type { Snippet } from 'svelte';
+  import { tick } from 'svelte';
   import Trouble from '$lib/components/Trouble.svelte';
+  import { useTileName } from './tile-name.ts';
 
   interface Props {
     title: string;
@@ -20,18 +22,51 @@
   }
   let { title, about, children, tools, choices, testid, carries, computing = false }: Props = $props();
   let choosing = $state(false);
+  const own = useTileName();
+  const shown = $derived(own?.name ?? title);
+  let field = $state<HTMLInputElement>();
+  $effect(() => {
+    if (own?.naming) void tick().then(() => field?.select());
+  });
+
+  function named(text: string) {
+    if (!own?.naming) return;
+    own.naming = false;
+    own.rename(text);
+  }
 </script>
 
 <section
   class="tile"
   class:computing
-  aria-label={title}
+  aria-label={shown}
   aria-busy={computing}
   data-testid={testid}
   data-carries={carries}
 >
   <header>
-    <h2>{title}</h2>
+    {#if own?.naming}
+      <input
+        bind:this={field}
+        value={shown}
+        maxlength="60"
+        aria-label="Name of the tile {title}"
+        data-testid="tile-name"
+        onblur={(event) => named(event.currentTarget.value)}
+        onkeydown={(event) => {
+          if (event.key === 'Enter') event.currentTarget.blur();
+          if (event.key === 'Escape') own.naming = false;
+        }}
+      />
+    {:else}
+      <!-- svelte-ignore a11y_no_noninteractive_element_interactions -->
+      <h2
+        title={own && `${shown === title ? '' : `${title}. `}Double click to name it`}
+        ondblclick={() => own && (own.naming = true)}
+      >
+        {shown}
+      </h2>
+    {/if}
     <span class="tools">{@render tools?.()}</span>
     {#if choices}
       <button
@@ -95,7 +130,19 @@
   }
 
   h2 {
+    overflow: hidden;
+    text-overflow: ellipsis;
     white-space: nowrap;
+  }
+
+  header input {
+    min-width: 60px;
+    padding: 0 4px;
+    border: 1px solid var(--accent);
+    border-radius: var(--radius);
+    background: var(--card);
+    color: var(--ink);
+    font-weight: 650;
   }
 
   .about {

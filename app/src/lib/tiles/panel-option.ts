@@ -144,10 +144,10 @@ export function panelOption(panels: readonly ChartPanel[], before: readonly Char
     tooltip: { trigger: 'item', confine: true, valueFormatter: (value) => (Array.isArray(value) ? value : [value]).map((one) => significant(Number(one), 4)).join(', ') },
     title: panels.map(({ title }, i) => ({
       text: shownName(title, labels),
-      left: boxes[i].left,
+      left: small ? (i % columns) * cell.width + margin.left : boxes[i].left,
       top: boxes[i].top - 17,
       padding: [1, 0],
-      textStyle: { color: style.muted, fontSize: 11, fontWeight: 'normal' as const, width: Math.max(40, boxes[i].width), overflow: 'truncate' as const },
+      textStyle: { color: style.muted, fontSize: 11, fontWeight: 'normal' as const, width: Math.max(40, small ? cell.width - margin.left - 4 : boxes[i].width), overflow: 'truncate' as const },
     })),
     grid: boxes.map((box) => ({ ...box, show: small, borderColor: style.grid })),
     xAxis: panels.map((panel, i) => valueAxis(i, alongX(panel).axis, shared(alongX, panel), 'x')),

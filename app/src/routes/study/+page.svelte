@@ -3,6 +3,7 @@
   import { tick } from 'svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import Boards from '$lib/study/Boards.svelte';
+  import TilePlace from '$lib/study/TilePlace.svelte';
   import { addTile, boardOf, moveTile, nextSize, removeTile, setTile } from '$lib/study/board-edits.ts';
   import { TILES, TOPICS, type TileKind } from '$lib/tiles/registry.ts';
   import { ui } from '$lib/ui.svelte.ts';
@@ -23,7 +24,16 @@
       return tiles.length > 0 ? [{ topic, heading, tiles }] : [];
     });
   });
-  const titleOf = (tile: BoardTile) => kindOf(tile)?.title ?? tile.kind;
+  const titleOf = (tile: BoardTile) => tile.name ?? kindOf(tile)?.title ?? tile.kind;
+  /** The tile whose name is being typed. */
+  let naming = $state<string | null>(null);
+
+  function rename(tile: BoardTile, text: string) {
+    const name = text.trim();
+    const wanted = name === '' || name === kindOf(tile)?.title ? undefined : name;
+    if (wanted !== tile.name)
+      desk.commit(setTile(desk.project, board, tile.id, { name: wanted }), `Name ${titleOf(tile)}`);
+  }
 
   function resize(tile: BoardTile, direction: 'columns' | 'rows', way: 1 | -1) {
     const size = nextSize(direction, tile[direction], way);
@@ -31,12 +41,17 @@
       desk.commit(setTile(desk.project, board, tile.id, { [direction]: size }), `Resize ${titleOf(tile)}`);
   }
 
-  /** On the grip of a tile: arrows move it, Shift and arrows resize it, Delete takes it off. */
+  /** On the grip of a tile: arrows move it, Shift and arrows resize it, F2 names it, Delete takes it off. */
   async function onkeydown(event: KeyboardEvent, tile: BoardTile, index: number) {
     const sign = event.key === 'ArrowLeft' || event.key === 'ArrowUp' ? -1 : 1;
     const arrow = event.key.startsWith('Arrow');
-    if (event.altKey || event.ctrlKey || event.metaKey || !(arrow || event.key === 'Delete')) return;
+    if (event.altKey || event.ctrlKey || event.metaKey) return;
+    if (!arrow && event.key !== 'Delete' && event.key !== 'F2') return;
     event.preventDefault();
+    if (event.key === 'F2') {
+      naming = tile.id;
+      return;
+    }
     if (event.key === 'Delete')
       desk.commit(removeTile(desk.project, board, tile.id), `Take ${titleOf(tile)} off the board`);
     else if (!event.shiftKey)
@@ -78,7 +93,7 @@
     {:else}
       <p>No tile of that name.</p>
     {/each}
-    <p>On a tile’s grip ⠿: arrows move it, Shift and arrows resize it, Delete takes it off.</p>
+    <p>On a tile’s grip ⠿: arrows move it, Shift and arrows resize it, F2 names it, Delete takes it off.</p>
   </aside>
   <div class="side">
     <Boards {board} />
@@ -107,7 +122,7 @@
             draggable="true"
             data-grip={tile.id}
             aria-label="{titleOf(tile)}: move, resize or take off"
-            title="Drag to move; arrows move, Shift and arrows resize, Delete takes off"
+            title="Drag to move; arrows move, Shift and arrows resize, F2 names, Delete takes off"
             ondragstart={(event) => {
               dragged = tile.id;
               event.dataTransfer?.setData('text/plain', tile.id);
@@ -141,12 +156,21 @@
             >
           </div>
           {#if kind}
-            <kind.component
-              kind={kind.kind}
-              settings={tile.settings}
-              onsettings={(settings) =>
-                desk.commit(setTile(desk.project, board, tile.id, { settings }), `Choices of ${kind.title}`)}
-            />
+            <TilePlace
+              name={tile.name}
+              bind:naming={() => naming === tile.id, (on) => (naming = on ? tile.id : null)}
+              onrename={(name) => rename(tile, name)}
+            >
+              <kind.component
+                kind={kind.kind}
+                settings={tile.settings}
+                onsettings={(settings) =>
+                  desk.commit(
+                    setTile(desk.project, board, tile.id, { settings }),
+                    `Choices of ${kind.title}`,
+                  )}
+              />
+            </TilePlace>
           {:else}
             <p class="unknown">This version of Ulvex has no tile “{tile.kind}”. It stays in the project.</p>
           {/if}
