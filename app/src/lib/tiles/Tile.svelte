@@ -59,7 +59,6 @@
         }}
       />
     {:else}
-      <!-- svelte-ignore a11y_no_noninteractive_element_interactions -->
       <h2
         title={own && `${shown === title ? '' : `${title}. `}Double click to name it`}
         ondblclick={() => own && (own.naming = true)}
