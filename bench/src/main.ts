@@ -117,8 +117,25 @@ function benchScenes(): void {
   if (builds.length > 0) console.log(`building the tree of the mesh, time over the yardstick's: ${summary(builds, 2)}`);
 } // prettier-ignore
 
+/** The transform of the image engine beside the yardstick `fft`, interleaved, one thread. */
+function benchFourier(): void {
+  const runs = inTurn('fourier.ts', 'fft', []) as unknown as readonly (readonly [FourierRun, FourierRun | null])[];
+  for (const [own, theirs] of runs)
+    if (theirs && Math.abs(own.checksum - theirs.checksum) > 1e-6 * Math.abs(theirs.checksum))
+      throw new Error(`fft: sum ${own.checksum}, the yardstick ${theirs.checksum}`);
+  console.log(`transform of 512 × 512: ${median(runs.map(([own]) => own.ms)).toFixed(2)} ms (median)`);
+  const ratios = runs.flatMap(([own, theirs]) => (theirs ? [own.ms / theirs.ms] : []));
+  if (ratios.length > 0) console.log(`its time over the yardstick's: ${summary(ratios, 2)}`);
+} // prettier-ignore
+
+interface FourierRun {
+  readonly ms: number;
+  readonly checksum: number;
+}
+
 if (positionals[0] === 'ui') await benchUi(Number(values.drags) || 100, values.board, values.trace);
 else {
   await benchKernels();
+  benchFourier();
   benchScenes();
 }

@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { csvText, svgText } from './export.ts';
+import { csvText, svgText, tableSvg } from './export.ts';
 
 describe('exports', () => {
   it('write CSV that a spreadsheet reads back', () => {
@@ -14,4 +14,15 @@ describe('exports', () => {
   it('write text that cannot become markup', () => {
     expect(svgText('<b> & "q"')).to.equal('&lt;b&gt; &amp; &quot;q&quot;');
   });
+
+  it('draw a table: a line for each row, words safe, numbers short and with a true minus', () => {
+    const style = { ink: '#111', muted: '#777', line: '#ccc', ground: '#fff' };
+    const svg = tableSvg([['surface', 'S₁ mm'], ['a<b', -0.0123456789], ['lens', 1200.00004]], style);
+    expect(svg.match(/<text/g)).to.have.length(6);
+    expect(svg).to.contain('>a&lt;b</text>');
+    expect(svg).to.contain('text-anchor="end" fill="#111">−0.012346</text>');
+    expect(svg).to.contain('>1200</text>');
+    const height = (rows: number) => Number(/height="(\d+)"/.exec(tableSvg(Array.from({ length: rows }, () => ['x']), style))![1]);
+    expect(height(9) - height(4)).to.equal(100);
+  }); // prettier-ignore
 });

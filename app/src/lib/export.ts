@@ -26,6 +26,34 @@ export function svgText(text: string): string {
     .replaceAll('"', '&quot;');
 }
 
+/** Rows of a table, header first, as an SVG document: words to the left, numbers to the right, `digits` of them shown. */
+export function tableSvg(
+  rows: readonly (readonly (string | number)[])[],
+  style: { readonly ink: string; readonly muted: string; readonly line: string; readonly ground: string },
+  digits = 5,
+): string {
+  const shown = rows.map((row) =>
+    row.map((cell) => {
+      if (typeof cell !== 'number') return cell;
+      return Number.isNaN(cell) ? '' : String(Number(cell.toPrecision(digits))).replace('-', '−');
+    }),
+  );
+  const columns = Math.max(0, ...shown.map((row) => row.length));
+  const widths = Array.from(
+    { length: columns },
+    (_, k) => 24 + 7 * Math.max(...shown.map((row) => row[k]?.length ?? 0)),
+  );
+  const ends = widths.map((_, k) => widths.slice(0, k + 1).reduce((sum, width) => sum + width, 0));
+  const text = (words: string, k: number, row: number) => {
+    const right = row === 0 ? k > 0 : typeof rows[row][k] === 'number';
+    const x = right ? ends[k] - 8 : ends[k] - widths[k] + 12;
+    return `<text x="${x}" y="${20 * row + 24}" text-anchor="${right ? 'end' : 'start'}" fill="${row === 0 ? style.muted : style.ink}">${svgText(words)}</text>`;
+  };
+  const body = shown.flatMap((row, r) => row.map((words, k) => text(words, k, r))).join('');
+  const [width, height] = [(ends.at(-1) ?? 0) + 12, 20 * rows.length + 18];
+  return `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}" font-family="monospace" font-size="11"><rect width="100%" height="100%" fill="${style.ground}"/><line x1="8" x2="${width - 8}" y1="31" y2="31" stroke="${style.line}"/>${body}</svg>`;
+}
+
 const STYLES = [
   'fill', 'stroke', 'stroke-width', 'stroke-dasharray', 'stroke-linejoin', 'opacity', 'font-family', 'font-size',
   'font-weight', 'text-anchor', 'dominant-baseline',

@@ -156,6 +156,24 @@ describe('Analyses', () => {
     expect(figure(run(evaluationOf(TWO_ELEMENTS, { pupil: 6, field: 4 }), 'sag_map', { surface: 'stop' }), 'radius of the best sphere')).to.be.closeTo(30, 1e-6);
   }); // prettier-ignore
 
+  it('take the sag of one surface from another, vertex on vertex', () => {
+    const lens = evaluationOf(TWO_ELEMENTS, { pupil: 6, field: 4 });
+    const [first, second] = lens.model.surfaces.map(({ id }) => id);
+    const same = run(lens, 'sag_map', { surface: first, from: 'another surface', other: first });
+    expect(figure(same, 'P–V')).to.equal(0);
+    const apart = run(lens, 'sag_map', { surface: first, from: 'another surface', other: second });
+    const panel = apart.panels[0] as MapPanel;
+    const sag = (r2: number, r: number) => r2 / r / (1 + Math.sqrt(1 - r2 / r ** 2));
+    // The cell in the middle of the last row that holds one.
+    const semi = panel.x.range[1];
+    const y = semi * ((2 * (panel.rows - 0.5)) / panel.rows - 1);
+    const at = (panel.rows - 1) * panel.columns + (panel.columns >> 1);
+    expect(panel.values[at]).to.be.closeTo(1000 * (sag(y * y, 30) - sag(y * y, -80)), 1e-9);
+    // By itself the first curved surface is looked at.
+    const plain = run(lens, 'sag_map');
+    expect(plain.panels[0].title).to.equal(first);
+  });
+
   it('see the third order that the Seidel sums tell', () => {
     const lens = evaluationOf(TWO_ELEMENTS, { pupil: 3, field: 2, focused: true });
     const sums = seidel(lens);

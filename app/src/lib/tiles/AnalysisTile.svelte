@@ -93,9 +93,10 @@
     ),
   );
   const exports = $derived({
-    ...(charts.length + maps.length + pictures.length > 0 && {
-      svg: () => (picture ?? map ?? chart)?.svg() ?? null,
-    }),
+    ...(charts.length + maps.length + pictures.length > 0 &&
+      !table && {
+        svg: () => (picture ?? map ?? chart)?.svg() ?? null,
+      }),
     csv: () => (found ? panelRows(found.panels) : null),
   });
 </script>

@@ -1,7 +1,8 @@
 <script lang="ts">
   import { useDesk } from '$lib/desk/context.ts';
   import { download } from '$lib/desk/files.ts';
-  import { csvText, downloadPng, downloadSvg, type Exports } from '$lib/export.ts';
+  import { csvText, downloadPng, downloadSvg, tableSvg, type Exports } from '$lib/export.ts';
+  import { token } from '$lib/theme.svelte.ts';
 
   interface Props {
     /** What the file is called, without ending. */
@@ -11,6 +12,19 @@
   let { name, exports }: Props = $props();
   const desk = useDesk();
 
+  /** A tile that is a table has it drawn as one. */
+  function drawn(): string | null {
+    if (exports.svg) return exports.svg();
+    const rows = exports.csv?.();
+    const style = {
+      ink: token('--ink'),
+      muted: token('--muted'),
+      line: token('--line'),
+      ground: token('--card'),
+    };
+    return rows ? tableSvg(rows, style) : null;
+  }
+
   async function write(kind: string) {
     try {
       if (kind === 'csv') {
@@ -18,7 +32,7 @@
         if (rows) download(`${name}.csv`, csvText(rows), 'text/csv');
         return;
       }
-      const svg = exports.svg?.();
+      const svg = drawn();
       if (!svg) return;
       if (kind === 'svg') downloadSvg(name, svg);
       else await downloadPng(name, svg);
@@ -41,7 +55,7 @@
   }}
 >
   <option value="" hidden>⤓</option>
-  {#if exports.svg}<option value="png">PNG</option><option value="svg">SVG</option>{/if}
+  <option value="png">PNG</option><option value="svg">SVG</option>
   {#if exports.csv}<option value="csv">CSV</option>{/if}
 </select>
 

@@ -2,6 +2,7 @@
   import { wavelengthLabel, type FirstOrder } from '@ulvex/core';
   import { useDesk } from '$lib/desk/context.ts';
   import { fixed } from '$lib/format.ts';
+  import ExportMenu from './ExportMenu.svelte';
   import Tile from './Tile.svelte';
 
   const desk = useDesk();
@@ -55,10 +56,19 @@
   const shown = $derived(
     lines.filter(({ read }) => table?.columns.some(({ data }) => data.ok && read(data.value) !== null)),
   );
+  const csv = () =>
+    table && [
+      ['', ...table.columns.map(({ nm }) => `${nm} nm`)],
+      ...shown.map(({ title, read }) => [
+        title,
+        ...table.columns.map(({ data }) => (data.ok ? (read(data.value) ?? NaN) : NaN)),
+      ]),
+    ];
   const failed = $derived(table?.columns.find(({ data }) => !data.ok)?.data);
 </script>
 
 <Tile title="First order" about="paraxial, by wavelength · mm" testid="first-order-tile">
+  {#snippet tools()}<ExportMenu name="first-order" exports={{ csv }} />{/snippet}
   {#if query.answer && !query.answer.ok}
     <p class="none">✕ {query.answer.reason}</p>
   {:else if table}

@@ -29,6 +29,19 @@
   );
   let drawing = $state<SectionDrawing | null>(null);
 
+  /** Points of surfaces and rays as they are drawn, mm. */
+  function csv() {
+    if (!query.answer?.ok) return null;
+    const { surfaces, rays } = query.answer.value;
+    const points = (name: string, path: Float64Array) =>
+      Array.from({ length: path.length / 2 }, (_, k) => [name, path[2 * k], path[2 * k + 1]]);
+    return [
+      ['what', 'z mm', 'y mm'],
+      ...surfaces.flatMap(({ id, line }) => points(id, line)),
+      ...rays.flatMap((ray, k) => points(`ray ${k + 1} of ${ray.field}`, ray.points)),
+    ];
+  }
+
   const set = (change: Partial<SectionSettings>) => onsettings({ ...settings, ...change });
   const about = $derived(
     [
@@ -42,7 +55,7 @@
 
 <Tile title="Section" {about} testid="section-tile" carries={query.revision}>
   {#snippet tools()}
-    <ExportMenu name="section" exports={{ svg: () => drawing?.svg() ?? null }} />
+    <ExportMenu name="section" exports={{ svg: () => drawing?.svg() ?? null, csv }} />
   {/snippet}
   {#snippet choices()}
     <label

@@ -129,7 +129,9 @@
   }
 
   h2 {
+    flex-shrink: 0;
     overflow: hidden;
+    max-width: 60%;
     text-overflow: ellipsis;
     white-space: nowrap;
   }
