@@ -26,16 +26,8 @@ import { rememberWorkers, workersWanted } from '../compute/workers-wanted.ts';
 import { LiveAnswers } from '../compute/live.svelte.ts';
 import { urgent } from '../tiles/paint-queue.ts';
 import { asReference } from './foreign-reference.ts';
-import { claimProject, type Claim } from '../keeping/claim.ts';
-import { keepProject, newKeep, recallProject, rememberOpen, type Keep } from '../keeping/store.ts';
-
-/** How the project stands in the browser's store. */
-export type Keeping =
-  | { readonly state: 'kept'; readonly at: number }
-  | { readonly state: 'waiting' }
-  /** Another tab has the project: what is done here is not kept. */
-  | { readonly state: 'elsewhere' }
-  | { readonly state: 'failed'; readonly reason: string };
+import { recallProject, type Keep } from '../keeping/store.ts';
+import { Keeper, storeTrouble, type Keeping } from './keeper.svelte.ts';
 
 /** A line at the foot of the window: something was done, or could not be. */
 export interface Notice {
@@ -54,7 +46,6 @@ export interface ChosenThing {
   readonly faces?: readonly string[];
 }
 
-const KEEP_AFTER = 250;
 /** How long a preview may wait for its answers, ms. */
 const REVEAL_AFTER = 40;
 /** From when on running jobs are told, ms. */
@@ -82,16 +73,10 @@ export class Desk {
   /** The newest preview while it waits for its answers, to be drawn in one frame with them. */
   #ahead: Project | null = null;
   #revealing: ReturnType<typeof setTimeout> | undefined;
-  #keep: Keep = newKeep();
-  #timer: ReturnType<typeof setTimeout> | undefined;
-  #writing: Promise<void> = Promise.resolve();
-  #claim: Claim | null = null;
-  /** Whether anything was changed while another tab had the project. */
-  #unkept = false;
+  readonly keeper = new Keeper(() => this.#tracked);
 
   /** Grows with everything that changes what is shown; answers carry it. */
   revision = $state.raw(0);
-  keeping = $state.raw<Keeping>({ state: 'waiting' });
   notice = $state.raw<Notice | null>(null);
   /** Jobs under way and waiting; what is over at once is not told, so that the indicator does not flicker. */
   activity = $state.raw({ running: 0, waiting: 0 });
@@ -152,7 +137,12 @@ export class Desk {
   }
 
   get projectId(): string {
-    return this.#keep.id;
+    return this.keeper.id;
+  }
+
+  /** How the project stands in the browser's store. */
+  get keeping(): Keeping {
+    return this.keeper.state;
   }
 
   /** Puts a project on the desk; `keep` is given when it comes out of the store. */
@@ -161,72 +151,21 @@ export class Desk {
     this.#tracked = tracked;
     this.#dropPreview();
     this.reference = null;
-    this.#keep = keep ?? newKeep();
     this.selected = null;
     this.hovered = null;
     this.thing = null;
     this.#show();
-    this.keeping = savedAt === undefined ? { state: 'waiting' } : { state: 'kept', at: savedAt };
-    void this.#settleClaim(this.#keep, savedAt === undefined);
-    rememberOpen(this.#keep.id).catch(() => {}); // the store's refusal shows when the project itself is kept
+    this.keeper.begin(keep, savedAt);
   }
 
-  /** Claims the project for this tab, then keeps it where that is wanted. */
-  async #settleClaim(keep: Keep, changed: boolean, steal = false): Promise<void> {
-    this.#claim?.release();
-    this.#claim = null;
-    this.#unkept = false;
-    let claim: Claim | null;
-    try {
-      claim = await claimProject(keep.id, steal);
-    } catch {
-      claim = await claimProject(keep.id, false, null); // locks are forbidden: nothing to tell tabs apart with
-    }
-    if (this.#keep !== keep) {
-      claim?.release();
-      return;
-    }
-    this.#claim = claim;
-    if (!claim) {
-      this.keeping = { state: 'elsewhere' };
-      return;
-    }
-    void claim.lost.then(() => {
-      if (this.#claim !== claim) return;
-      this.#claim = null;
-      clearTimeout(this.#timer);
-      this.#timer = undefined;
-      this.keeping = { state: 'elsewhere' };
-    });
-    if (changed || this.#unkept) this.#changed();
-  }
-
-  /**
-   * Takes the project over from another tab, as that tab kept it last. What was changed here meanwhile is kept as a
-   * project of its own first, so that neither is lost.
-   */
+  /** Takes the project over from another tab, see `Keeper`. */
   async takeOver(): Promise<void> {
-    const keep = this.#keep;
-    const own = this.#tracked;
-    try {
-      if (this.#unkept) {
-        await keepProject(newKeep(), {
-          ...own,
-          project: { ...own.project, name: `${own.project.name} (second tab)` },
-        });
-      }
-      await this.#settleClaim(keep, false, true);
-      const recalled = await recallProject(keep.id);
-      if (!recalled || this.#keep !== keep) return;
-      keep.sequence = recalled.keep.sequence;
-      this.#tracked = recalled.tracked;
+    await this.keeper.takeOver((recalled) => {
+      this.#tracked = recalled;
       this.#dropPreview();
       this.reference = null;
       this.#show();
-      this.keeping = { state: 'kept', at: recalled.savedAt };
-    } catch (error) {
-      this.keeping = { state: 'failed', reason: storeTrouble(error) };
-    }
+    });
   }
 
   /** One gesture: applied, kept, one entry of the history. */
@@ -239,7 +178,7 @@ export class Desk {
     }
     this.#tracked = next;
     this.#show();
-    this.#changed();
+    this.keeper.changed();
   }
 
   /** Does a gesture, or says why it cannot be done. Returns the surface to look at, or null. */
@@ -315,7 +254,7 @@ export class Desk {
   /** Names a state of the history, −1 for the beginning; an empty name takes it away. */
   nameState(entry: number, name: string): void {
     this.#tracked = nameState(this.#tracked, entry, name);
-    this.#changed();
+    this.keeper.changed();
   }
 
   /** Another number of compute workers, remembered by the browser. */
@@ -385,13 +324,8 @@ export class Desk {
   }
 
   /** Writes what waits to be kept, at once. */
-  async flush(): Promise<void> {
-    if (this.#timer !== undefined) {
-      clearTimeout(this.#timer);
-      this.#timer = undefined;
-      this.#write();
-    }
-    await this.#writing;
+  flush(): Promise<void> {
+    return this.keeper.flush();
   }
 
   #walk(next: Tracked): void {
@@ -399,47 +333,13 @@ export class Desk {
     this.#dropPreview();
     this.#tracked = next;
     this.#show();
-    this.#changed();
+    this.keeper.changed();
   }
 
   #show(): void {
     this.revision++;
     this.live.show(this.shown, this.revision);
   }
-
-  #changed(): void {
-    if (!this.#claim) {
-      this.#unkept = true; // kept as soon as the claim is settled, or as a copy on taking over
-      return;
-    }
-    if (this.keeping.state !== 'failed') this.keeping = { state: 'waiting' };
-    clearTimeout(this.#timer);
-    this.#timer = setTimeout(() => {
-      this.#timer = undefined;
-      this.#write();
-    }, KEEP_AFTER);
-  }
-
-  #write(): void {
-    const [keep, tracked] = [this.#keep, this.#tracked];
-    this.#writing = this.#writing
-      .then(() => keepProject(keep, tracked))
-      .then(
-        (at) => {
-          if (this.#keep === keep && this.#timer === undefined) this.keeping = { state: 'kept', at };
-        },
-        (error: unknown) => {
-          if (this.#keep === keep) this.keeping = { state: 'failed', reason: storeTrouble(error) };
-        },
-      );
-  }
-}
-
-/** The store's refusal in words. */
-export function storeTrouble(error: unknown): string {
-  const { name, message } = error as Partial<Error>;
-  if (name === 'QuotaExceededError') return 'the browser’s store is full';
-  return `the browser does not let Ulvex store anything${message ? ` (${message})` : ''}`;
 }
 
 const NOTHING: Project = {

@@ -1,6 +1,6 @@
 import { EMPTY_HISTORY, readProject, type Project } from '@ulvex/core';
 import { lastOpen, listProjects, recallProject } from '../keeping/store.ts';
-import { storeTrouble, type Desk } from './desk.svelte.ts';
+import type { Desk } from './desk.svelte.ts';
 
 /** The samples that come with Ulvex, by the name in the project list; read when first wanted. */
 export const SAMPLES = [
@@ -99,7 +99,7 @@ export async function openFirst(desk: Desk): Promise<void> {
     if (last && (await openKept(desk, last))) return;
     for (const { id } of await listProjects()) if (await openKept(desk, id)) return;
   } catch (error) {
-    desk.keeping = { state: 'failed', reason: storeTrouble(error) };
+    desk.keeper.failed(error);
   }
   await openSample(desk, SAMPLES[0].id);
 }

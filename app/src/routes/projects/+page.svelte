@@ -2,7 +2,7 @@
   import { goto } from '$app/navigation';
   import { backupText, EMPTY_HISTORY } from '@ulvex/core';
   import { useDesk } from '$lib/desk/context.ts';
-  import { storeTrouble } from '$lib/desk/desk.svelte.ts';
+  import { storeTrouble } from '$lib/desk/keeper.svelte.ts';
   import { download, exportProject, importProject } from '$lib/desk/files.ts';
   import { blankProject, openKept, openSample, SAMPLES } from '$lib/desk/opening.ts';
   import {
