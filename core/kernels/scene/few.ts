@@ -9,7 +9,7 @@ import {
 import { BEST, BLOCK, HIT, innermost, L, M, N, RANK, within, X, Y, Z } from './block';
 import { splat, mul, add } from './lanes';
 import { meetFor } from './nearest';
-import { faceCount, faces } from './state';
+import { faceCount, faces, solidCount } from './state';
 
 /** Between the short loops of one face, which let the machine work on many rays at once: point next to the vertex, quadratic, roots. */
 const SCRATCH: usize = memory.data(9 * 128 * 8, 16);
@@ -68,6 +68,16 @@ function offerFree(at: usize, t: v128, valid: v128, index: v128, spare: v128): v
   v128.store(at, v128.bitselect(index, v128.load(at, HIT), better), HIT);
 }
 
+/** The same where no face bounds a body: there are no ranks. */
+// @ts-ignore: decorator
+@inline
+function offerAlone(at: usize, t: v128, valid: v128, index: v128): void {
+  const best = v128.load(at, BEST);
+  const better = v128.and(valid, f64x2.lt(t, best));
+  v128.store(at, v128.bitselect(t, best, better), BEST);
+  v128.store(at, v128.bitselect(index, v128.load(at, HIT), better), HIT);
+}
+
 /** Whether a meeting lets light out of where it is or into where it is not, and its rank; `outward` by lanes. */
 // @ts-ignore: decorator
 @inline
@@ -81,7 +91,7 @@ function offerSolid(
 
 // @ts-ignore: decorator
 @inline
-function meetBlock(face: usize, index: i32, count: i32, upright: bool, flat: bool, free: bool, cap: bool): void {
+function meetBlock(face: usize, index: i32, count: i32, upright: bool, flat: bool, free: bool, alone: bool, cap: bool): void {
   const r0 = v128.load64_splat(face, 0);
   const r1 = v128.load64_splat(face, 8);
   const r2 = v128.load64_splat(face, 16);
@@ -138,7 +148,8 @@ function meetBlock(face: usize, index: i32, count: i32, upright: bool, flat: boo
       valid = v128.and(valid, v128.and(f64x2.ge(hx, number(face, 0)), f64x2.ge(hy, number(face, 1))));
       valid = v128.and(valid, v128.and(f64x2.le(hx, number(face, 2)), f64x2.le(hy, number(face, 3))));
       if (!v128.any_true(valid)) continue;
-      if (free) offerFree(at, t, valid, own, spare);
+      if (alone) offerAlone(at, t, valid, own);
+      else if (free) offerFree(at, t, valid, own, spare);
       else {
         const next = at + 8;
         const here = lanes(within(at, inner), within(next, inner));
@@ -161,9 +172,11 @@ function meetBlock(face: usize, index: i32, count: i32, upright: bool, flat: boo
       mul(a, add(mul(x, x), mul(y, y))),
       add(mul(add(bz, number(face, 2)), z), number(face, 3)),
     );
-    v128.store(at, x, PX);
-    v128.store(at, y, PY);
-    v128.store(at, z, PZ);
+    if (!upright) {
+      v128.store(at, x, PX);
+      v128.store(at, y, PY);
+      v128.store(at, z, PZ);
+    }
     v128.store(at, past, PAST);
     v128.store(at, A, PA);
     v128.store(at, B, PB);
@@ -204,10 +217,11 @@ function meetBlock(face: usize, index: i32, count: i32, upright: bool, flat: boo
         m = add(add(mul(r3, gl), mul(r4, gm)), mul(r5, gn));
         n = add(add(mul(r6, gl), mul(r7, gm)), mul(r8, gn));
       }
-      const hz = add(v128.load(at, PZ), mul(t, n));
+      // Of an upright face places follow from the ray itself.
+      const hz = upright ? add(add(v128.load(at, Z), sz), mul(far, n)) : add(v128.load(at, PZ), mul(t, n));
       if (cap) {
-        const hx = add(v128.load(at, PX), mul(t, l));
-        const hy = add(v128.load(at, PY), mul(t, m));
+        const hx = upright ? add(add(v128.load(at, X), sx), mul(far, l)) : add(v128.load(at, PX), mul(t, l));
+        const hy = upright ? add(add(v128.load(at, Y), sy), mul(far, m)) : add(v128.load(at, PY), mul(t, m));
         const r = add(mul(hx, hx), mul(hy, hy));
         valid = v128.and(valid, v128.and(f64x2.ge(r, number(face, 4)), f64x2.le(r, number(face, 5))));
         valid = v128.and(
@@ -215,7 +229,8 @@ function meetBlock(face: usize, index: i32, count: i32, upright: bool, flat: boo
           f64x2.gt(mul(add(mul(number(face, 1), hz), number(face, 2)), number(face, 8)), zero),
         );
       } else valid = v128.and(valid, v128.and(f64x2.ge(hz, number(face, 6)), f64x2.le(hz, number(face, 7))));
-      if (free) offerFree(at, far, valid, own, spare);
+      if (alone) offerAlone(at, far, valid, own);
+      else if (free) offerFree(at, far, valid, own, spare);
       else {
         const next = at + 8;
         const here = lanes(within(at, inner), within(next, inner));
@@ -230,57 +245,82 @@ function meetBlock(face: usize, index: i32, count: i32, upright: bool, flat: boo
 }
 
 function flat(face: usize, index: i32, count: i32): void {
-  meetBlock(face, index, count, false, true, false, false);
+  meetBlock(face, index, count, false, true, false, false, false);
 }
 
 function flatFree(face: usize, index: i32, count: i32): void {
-  meetBlock(face, index, count, false, true, true, false);
+  meetBlock(face, index, count, false, true, true, false, false);
+}
+
+function flatAlone(face: usize, index: i32, count: i32): void {
+  meetBlock(face, index, count, false, true, true, true, false);
 }
 
 function flatUpright(face: usize, index: i32, count: i32): void {
-  meetBlock(face, index, count, true, true, false, false);
+  meetBlock(face, index, count, true, true, false, false, false);
 }
 
 function flatUprightFree(face: usize, index: i32, count: i32): void {
-  meetBlock(face, index, count, true, true, true, false);
+  meetBlock(face, index, count, true, true, true, false, false);
+}
+
+function flatUprightAlone(face: usize, index: i32, count: i32): void {
+  meetBlock(face, index, count, true, true, true, true, false);
 }
 
 function cap(face: usize, index: i32, count: i32): void {
-  meetBlock(face, index, count, false, false, false, true);
+  meetBlock(face, index, count, false, false, false, false, true);
 }
 
 function capFree(face: usize, index: i32, count: i32): void {
-  meetBlock(face, index, count, false, false, true, true);
+  meetBlock(face, index, count, false, false, true, false, true);
+}
+
+function capAlone(face: usize, index: i32, count: i32): void {
+  meetBlock(face, index, count, false, false, true, true, true);
 }
 
 function capUpright(face: usize, index: i32, count: i32): void {
-  meetBlock(face, index, count, true, false, false, true);
+  meetBlock(face, index, count, true, false, false, false, true);
 }
 
 function capUprightFree(face: usize, index: i32, count: i32): void {
-  meetBlock(face, index, count, true, false, true, true);
+  meetBlock(face, index, count, true, false, true, false, true);
+}
+
+function capUprightAlone(face: usize, index: i32, count: i32): void {
+  meetBlock(face, index, count, true, false, true, true, true);
 }
 
 function wall(face: usize, index: i32, count: i32): void {
-  meetBlock(face, index, count, false, false, false, false);
+  meetBlock(face, index, count, false, false, false, false, false);
 }
 
 function wallFree(face: usize, index: i32, count: i32): void {
-  meetBlock(face, index, count, false, false, true, false);
+  meetBlock(face, index, count, false, false, true, false, false);
+}
+
+function wallAlone(face: usize, index: i32, count: i32): void {
+  meetBlock(face, index, count, false, false, true, true, false);
 }
 
 function wallUpright(face: usize, index: i32, count: i32): void {
-  meetBlock(face, index, count, true, false, false, false);
+  meetBlock(face, index, count, true, false, false, false, false);
 }
 
 function wallUprightFree(face: usize, index: i32, count: i32): void {
-  meetBlock(face, index, count, true, false, true, false);
+  meetBlock(face, index, count, true, false, true, false, false);
+}
+
+function wallUprightAlone(face: usize, index: i32, count: i32): void {
+  meetBlock(face, index, count, true, false, true, true, false);
 }
 
 /** Called through this list, so that each stays a function of its own: a compiler has too few registers for all of them in one. */
 const WAYS: StaticArray<(face: usize, index: i32, count: i32) => void> = [
-  flat, flatFree, flatUpright, flatUprightFree, cap, capFree,
-  capUpright, capUprightFree, wall, wallFree, wallUpright, wallUprightFree,
+  flat, flatFree, flatAlone, flatUpright, flatUprightFree, flatUprightAlone,
+  cap, capFree, capAlone, capUpright, capUprightFree, capUprightAlone,
+  wall, wallFree, wallAlone, wallUpright, wallUprightFree, wallUprightAlone,
 ];
 
 /** Finds what the first `count` rays of the block meet. */
@@ -288,6 +328,7 @@ export function nearestOfFew(count: i32): void {
   const none = i64x2.splat(-1);
   const far = splat(Infinity);
   const zero = splat(0);
+  const alone = solidCount == 0;
   for (let i = 0; i < count; i += 2) {
     const at: usize = 8 * usize(i);
     v128.store(at, none, HIT);
@@ -301,7 +342,8 @@ export function nearestOfFew(count: i32): void {
     const bare = load<i32>(face, FACE_CORNERS) + load<i32>(face, FACE_HOLES) == 0;
     if (form == FORM_QUADRIC || (form == FORM_FLAT && bare)) {
       const kind = form == FORM_FLAT ? 0 : load<f64>(face, FACE_NUMBERS + 64) != 0 ? 1 : 2;
-      const way = unchecked(WAYS[4 * kind + (upright ? 2 : 0) + (load<i32>(face, FACE_INNER) < 0 ? 1 : 0)]);
+      const bounds = load<i32>(face, FACE_INNER) >= 0 ? 0 : alone ? 2 : 1;
+      const way = unchecked(WAYS[6 * kind + (upright ? 3 : 0) + bounds]);
       way(face, index, count);
     } else {
       for (let i = 0; i < count; i++) meetFor(index, 8 * usize(i));

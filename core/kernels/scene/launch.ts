@@ -4,9 +4,8 @@ import {
   LAUNCH_LAW, LAUNCH_LAW_KIND, LAUNCH_LINE_LIST, LAUNCH_LINES, LAUNCH_REGION, LAUNCH_REGION_KIND, LAUNCH_SHIFT,
   LAUNCH_SOURCE, LAUNCH_STACK, LAW_SINE, REGION_DISC,
 } from '../../src/scene/kernel-layout';
-import { DRAWS, EVENTS, FIRST, FLUX, FRESH, KEY_A, KEY_B, L, M, N, STACK, X, Y, Z } from './block';
+import { DRAWS, EVENTS, FIRST, FLUX, FRESH, KEY_A, L, M, N, STACK, X, Y, Z } from './block';
 import { splat, mul, add } from './lanes';
-import { mixBits } from './random';
 
 /** One over 2³². */
 const UNIT: f64 = 2.3283064365386963e-10;
@@ -63,24 +62,26 @@ function turned(turns: v128, length: v128, at: usize, cosines: usize, sines: usi
   v128.store(at + cosines, mul(long, v128.bitselect(v128.xor(s, term(19)), c, odd)));
 }
 
+/** `mixBits` of four numbers at once. */
 // @ts-ignore: decorator
 @inline
-function finish(source: usize, ray: usize, number: u32, u: f64): void {
-  store<u32>(ray, load<u32>(source, LAUNCH_KEY_A), KEY_A);
-  store<u32>(ray, mixBits(load<u32>(source, LAUNCH_KEY_B) + number), KEY_B);
+function mixFour(bits: v128): v128 {
+  let x = v128.xor(bits, i32x4.shr_u(bits, 16));
+  x = i32x4.mul(x, i32x4.splat(0x21f0aaad));
+  x = v128.xor(x, i32x4.shr_u(x, 15));
+  x = i32x4.mul(x, i32x4.splat(0x735a2d97));
+  return v128.xor(x, i32x4.shr_u(x, 15));
+}
+
+/** Index of the wavelength that a number between 0 and 1 falls to. */
+// @ts-ignore: decorator
+@inline
+function waveAt(source: usize, u: f64): u32 {
   let line = 0;
   const lines = load<i32>(source, LAUNCH_LINES);
-  if (lines > 1) {
-    const below: usize = load<u32>(source, LAUNCH_BELOW);
-    while (line < lines - 1 && u > load<f64>(below + 8 * usize(line))) line++;
-  }
-  // No draws yet, and the wavelength; fresh, and the source; no events, and how many bodies it is in.
-  const wave = load<u32>(usize(load<u32>(source, LAUNCH_LINE_LIST)) + 4 * usize(line));
-  store<u64>(ray, u64(wave) << 32, DRAWS);
-  store<u64>(ray, (u64(load<u32>(source, LAUNCH_SOURCE)) << 32) | 1, FRESH);
-  const depth = load<u32>(source, LAUNCH_DEPTH);
-  store<u64>(ray, u64(depth) << 32, EVENTS);
-  if (depth > 0) v128.store(2 * ray, v128.load(source, LAUNCH_STACK), STACK);
+  const below: usize = load<u32>(source, LAUNCH_BELOW);
+  while (line < lines - 1 && u > load<f64>(below + 8 * usize(line))) line++;
+  return load<u32>(usize(load<u32>(source, LAUNCH_LINE_LIST)) + 4 * usize(line));
 }
 
 /** Launches `count` rays, an even number, numbered on from `from`, into the places of the block from `ray` on. */
@@ -98,6 +99,20 @@ export function launchRays(source: usize, ray: usize, from: u32, count: i32): vo
   let index = load<u32>(source, LAUNCH_INDEX);
   let digits = v128.load(source, LAUNCH_DIGITS);
   let fifth = load<u32>(source, LAUNCH_DIGITS + 16);
+  // What two neighbours have in common, as it stands in the columns of two words a ray: keys, draws and wavelength, marks and source, events and depth.
+  const keys = i32x4.splat(load<u32>(source, LAUNCH_KEY_A));
+  const evens = i64x2.splat(0xffffffff);
+  let numbers = i32x4.add(
+    i32x4.splat(load<u32>(source, LAUNCH_KEY_B) + from),
+    i32x4.replace_lane(i32x4.splat(0), 3, 1),
+  );
+  const two = i32x4.splat(2);
+  const white = load<i32>(source, LAUNCH_LINES) > 1;
+  const drawn = i64x2.splat(u64(waveAt(source, 0)) << 32);
+  const marks = i64x2.splat((u64(load<u32>(source, LAUNCH_SOURCE)) << 32) | 1);
+  const depth = load<u32>(source, LAUNCH_DEPTH);
+  const events = i64x2.splat(u64(depth) << 32);
+  const stack = v128.load(source, LAUNCH_STACK);
   for (let i = 0; i < count; i += 2) {
     // The next two points: four coordinates in the lanes of one vector, the fifth (of the wavelength) by itself.
     const low = f64x2.convert_low_i32x4_u(digits);
@@ -119,8 +134,18 @@ export function launchRays(source: usize, ray: usize, from: u32, count: i32): vo
     v128.store(at, mul(add(i64x2.shuffle(high, nextHigh, 1, 3), half), unit), L);
     v128.store(at, flux, FLUX);
     v128.store(at, flux, FIRST);
-    finish(source, at, from + u32(i), (f64(line) + 0.5) * UNIT);
-    finish(source, at + 8, from + u32(i) + 1, (f64(nextLine) + 0.5) * UNIT);
+    v128.store(at, v128.bitselect(keys, mixFour(numbers), evens), KEY_A);
+    numbers = i32x4.add(numbers, two);
+    if (white) {
+      store<u64>(at, u64(waveAt(source, (f64(line) + 0.5) * UNIT)) << 32, DRAWS);
+      store<u64>(at, u64(waveAt(source, (f64(nextLine) + 0.5) * UNIT)) << 32, DRAWS + 8);
+    } else v128.store(at, drawn, DRAWS);
+    v128.store(at, marks, FRESH);
+    v128.store(at, events, EVENTS);
+    if (depth > 0) {
+      v128.store(2 * at, stack, STACK);
+      v128.store(2 * at, stack, STACK + 16);
+    }
   }
   store<u32>(source, index, LAUNCH_INDEX);
   v128.store(source, digits, LAUNCH_DIGITS);

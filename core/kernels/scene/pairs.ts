@@ -6,10 +6,10 @@ import {
   COUNTS_ABSORBED, COUNTS_INCIDENT, DETECTOR_COUNTS, DETECTOR_SIZE, FACE_ABSORBED, FACE_DETECTOR_LIST, FACE_DETECTORS,
   FACE_FORM, FACE_NUMBERS, FACE_PLAIN, FACE_SHARE, FACE_SHIFT, FACE_SIZE, FACE_UPRIGHT, FORM_QUADRIC, MARK_FRESH,
 } from '../../src/scene/kernel-layout';
-import { BEST, DEPTH_OF, EVENTS, FLUX, FRESH, HIT, L, M, N, SOURCE, TRIANGLE, X, Y, Z } from './block';
+import { BEST, DEPTH_OF, EVENTS, FIRST, FLUX, FRESH, HIT, L, M, N, SOURCE, TRIANGLE, X, Y, Z } from './block';
 import { countPair } from './count';
 import { mul, add, both } from './lanes';
-import { detectors, faces, met } from './state';
+import { detectors, faces, met, mostEvents, threshold } from './state';
 import { ABSORBED, DETECTED, goOn, ledger } from './turn';
 
 /** In the place of a face: a ray that has had its step, and one that ended. */
@@ -86,6 +86,7 @@ export function turnPairs(count: i32): void {
     store<i32>(at, MET, HIT);
     store<i32>(at, index, TRIANGLE);
   }
+  const least = f64x2.splat(threshold);
   // A loop of its own, which lets the machine work on many pairs at once.
   for (let i = 0; i + 1 < count; i += 2) {
     const at: usize = 8 * usize(i);
@@ -146,8 +147,15 @@ export function turnPairs(count: i32): void {
     v128.store(at, mul(rn, scale), N);
     store<i32>(at, load<i32>(at, EVENTS) + 1, EVENTS);
     store<i32>(at, load<i32>(at, EVENTS + 8) + 1, EVENTS + 8);
-    store<i32>(at, goOn(at) ? DONE : ENDED, HIT);
-    store<i32>(at, goOn(at + 8) ? DONE : ENDED, HIT + 8);
+    const events = max(load<i32>(at, EVENTS), load<i32>(at, EVENTS + 8));
+    const strong = f64x2.ge(v128.load(at, FLUX), mul(least, v128.load(at, FIRST)));
+    if (events < mostEvents && i64x2.all_true(strong)) {
+      store<i32>(at, DONE, HIT);
+      store<i32>(at, DONE, HIT + 8);
+    } else {
+      store<i32>(at, goOn(at) ? DONE : ENDED, HIT);
+      store<i32>(at, goOn(at + 8) ? DONE : ENDED, HIT + 8);
+    }
   }
 }
 
