@@ -22,6 +22,18 @@ describe('a map as a landscape', () => {
     expect(lines[1].area).to.match(/L80.0 100.0L0.0 100.0Z$/);
   }); // prettier-ignore
 
+  it('ends where there is no value, without cliffs', () => {
+    const values = [NaN, 2, 4, NaN, 3, NaN, NaN, NaN];
+    const lines = heightLines(values, 4, 2, scaleOf([0, 4], false), frame, { x: 0.2, y: 0.5 });
+    // The row in front in one piece of two places, the one at the back of one place.
+    expect(lines.map(({ line }) => points(line).length)).to.deep.equal([1, 2]);
+    for (const { area } of lines) expect(area.match(/M/g)).to.have.length(1);
+    expect(lines[1].line).not.to.contain('NaN');
+    const parted = heightLines([1, NaN, 1], 3, 1, scaleOf([0, 1], false), frame);
+    expect(parted[0].line.match(/M/g)).to.have.length(2);
+    expect(parted[0].area.match(/Z/g)).to.have.length(2);
+  });
+
   it('loses no peak of a map of many cells', () => {
     const values = new Float64Array(400 * 400);
     values[123 * 400 + 321] = 5;

@@ -1,0 +1,107 @@
+import { expect } from 'chai';
+import type { BarPanel, Curve, CurvePanel } from '@ulvex/core';
+import { boundsOf, columnsFor, legendOf, panelOption, shownName, type PanelStyle } from './panel-option.ts';
+
+const STYLE: PanelStyle = {
+  ink: 'ink',
+  muted: 'muted',
+  grid: 'grid',
+  fields: ['blue', 'rust'],
+  wave: (nm) => `wave ${nm}`,
+};
+const SIZE = { width: 600, height: 300 };
+const curve = (name: string, y: readonly number[], part: Partial<Curve> = {}): Curve => ({
+  name,
+  tint: 'ink',
+  x: y.map((_, k) => k),
+  y,
+  ...part,
+});
+const curves = (...list: Curve[]): CurvePanel => ({
+  kind: 'curves',
+  title: '',
+  x: { title: 'field', unit: '°' },
+  y: { title: 'spot', unit: 'µm' },
+  curves: list,
+});
+const LABELS = new Map([
+  ['edge', '16°'],
+  ['l1_front', 'L1 front'],
+]);
+
+/** Axes of an option as a list, whatever the library allows. */
+function axes(option: ReturnType<typeof panelOption>, which: 'xAxis' | 'yAxis') {
+  return option[which] as unknown as readonly {
+    min: number;
+    max: number;
+    interval: number;
+    data?: readonly string[];
+    axisLabel: { interval?: number; fontSize: number };
+  }[];
+}
+
+describe('charts of analyses', () => {
+  it('have round bounds that hold all values, 0 among them where it is near, or in the middle', () => {
+    expect(boundsOf({ title: '', unit: '' }, [3.1, 9.7])).to.deep.include({ min: 0, max: 10 });
+    const far = boundsOf({ title: '', unit: '' }, [97, 103]);
+    expect(far.min).to.be.within(90, 97);
+    expect(far.max).to.be.within(103, 110);
+    const centred = boundsOf({ title: '', unit: '', centred: true }, [-0.2, 1.3]);
+    expect(centred.min).to.equal(-centred.max);
+    expect(centred.max).to.be.at.least(1.3);
+    expect(boundsOf({ title: '', unit: '', range: [0, 16] }, [40])).to.deep.include({ min: 0, max: 16 });
+    expect(boundsOf({ title: '', unit: '' }, [NaN])).to.deep.include({ min: 0 });
+  });
+
+  it('take the reference into their scales: nothing of it is cut off', () => {
+    const now = curves(curve('edge', [1, 2, 3]));
+    const before = curves(curve('edge', [4, 30, 5]));
+    const [own] = axes(panelOption([now], [], undefined, LABELS, STYLE, SIZE), 'yAxis');
+    const [both] = axes(panelOption([now], [before], undefined, LABELS, STYLE, SIZE), 'yAxis');
+    expect(own.max).to.be.below(10);
+    expect(both.max).to.be.at.least(30);
+    const series = panelOption([now], [before], undefined, LABELS, STYLE, SIZE).series as {
+      name: string;
+      lineStyle: { color: string };
+    }[];
+    expect(series.map(({ name }) => name)).to.deep.equal(['reference, 16°', '16°']);
+    expect(series[0].lineStyle.color).to.equal('muted');
+  });
+
+  it('name every bar while the names can be read, by what is called on screen', () => {
+    const bars = (count: number): BarPanel => ({
+      kind: 'bars',
+      title: '',
+      value: { title: 'share', unit: '%' },
+      names: Array.from({ length: count }, (_, k) => (k === 0 ? 'l1_front' : `s${k}`)),
+      series: [{ name: 'share', tint: 'ink', values: Array.from({ length: count }, (_, k) => k) }],
+    });
+    const few = axes(panelOption([bars(8)], [], undefined, LABELS, STYLE, SIZE), 'yAxis')[0];
+    expect(few.data![0]).to.equal('L1 front');
+    expect(few.axisLabel.interval).to.equal(0);
+    const many = axes(panelOption([bars(80)], [], undefined, LABELS, STYLE, SIZE), 'yAxis')[0];
+    expect(many.axisLabel.interval).to.equal(undefined);
+    expect(many.axisLabel.fontSize).to.equal(8);
+  });
+
+  it('stand side by side as they have the most room', () => {
+    expect(columnsFor(6, { width: 900, height: 300 }, 1.5)).to.equal(3);
+    expect(columnsFor(6, { width: 300, height: 900 }, 1.5)).to.equal(1);
+    expect(columnsFor(1, { width: 10, height: 10 }, 1)).to.equal(1);
+  });
+
+  it('say what their colours stand for, each once', () => {
+    const panel = curves(
+      curve('edge tangential', [1], { tint: { field: 1 } }),
+      curve('edge sagittal', [1], { tint: { field: 1 }, stroke: 'dashed' }),
+      curve('perfect lens', [1, 2], { tint: 'limit', stroke: 'dotted' }),
+    );
+    expect(legendOf([panel], STYLE, LABELS)).to.deep.equal([
+      { name: '16°', colour: 'rust', dotted: false },
+      { name: 'perfect lens', colour: 'muted', dotted: true },
+    ]);
+    expect(legendOf([curves(curve('alone', [1]))], STYLE, LABELS)).to.deep.equal([]);
+    expect(shownName('edge across x', LABELS)).to.equal('16° across x');
+    expect(shownName('nobody', LABELS)).to.equal('nobody');
+  });
+});
