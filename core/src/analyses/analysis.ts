@@ -4,6 +4,7 @@ import type { Detail } from '../imaging/diffraction-pupil.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import { readSettings, type SettingSpecs, type SettingValues } from '../measures/measure.ts';
 import type { FieldPoint } from '../project/model.ts';
+import { toldInAngle } from './in-angle.ts';
 import type { Panel } from './panels.ts';
 
 /** What an analysis found: its pictures, and how they came about. */
@@ -39,6 +40,8 @@ export interface Analysis<S extends SettingSpecs = SettingSpecs> {
   evaluate(lens: LensEvaluation, settings: SettingValues<S>, detail: Detail): Generator<void, Outcome<Analysed>, void>;
   /** Whether draft and full are the same, so that one will do. */
   readonly exact?: boolean;
+  /** Whether an image at infinity is looked at in the focus of an ideal lens, its places told as angles: see `inFocus`. */
+  readonly inAngle?: boolean;
 } // prettier-ignore
 
 /** Types an analysis by its settings without naming the type twice. */
@@ -50,7 +53,9 @@ export function defineAnalysis<const S extends SettingSpecs>(analysis: Analysis<
 export function* analyse(lens: LensEvaluation, analysis: Analysis, given: unknown, detail: Detail): Generator<void, Outcome<Analysed>, void> {
   const settings = readSettings(analysis, given);
   if (!settings.ok) return settings;
-  return yield* analysis.evaluate(lens, settings.value, detail);
+  const seen = analysis.inAngle ? lens.inFocus() : lens;
+  const found = yield* analysis.evaluate(seen, settings.value, detail);
+  return found.ok && seen !== lens ? success(toldInAngle(found.value)) : found;
 } // prettier-ignore
 
 export const ALL_FIELDS = { kind: 'field', title: 'Field', also: ['all'], fallback: 'all' } as const;

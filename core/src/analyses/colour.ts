@@ -15,6 +15,7 @@ const weighted = ({ model }: LensEvaluation) =>
 
 export const lateralColour = defineAnalysis({
   id: 'lateral_colour',
+  inAngle: true,
   title: 'Lateral colour',
   topic: 'field',
   question: 'Do the colours part at the edge?',

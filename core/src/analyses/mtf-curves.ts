@@ -162,6 +162,7 @@ function limit(lens: LensEvaluation, frequency: number, x: readonly number[]): C
 
 export const mtfOverField = defineAnalysis({
   id: 'mtf_field',
+  inAngle: true,
   title: 'MTF over field',
   topic: 'image',
   question: 'Is it as sharp at the edge?',
@@ -203,6 +204,7 @@ export const mtfOverField = defineAnalysis({
 
 export const mtfMap = defineAnalysis({
   id: 'mtf_map',
+  inAngle: true,
   title: 'MTF over the whole field',
   topic: 'image',
   question: 'How sharp is every corner?',

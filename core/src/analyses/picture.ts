@@ -14,6 +14,7 @@ const FINENESS = {
 
 export const pictureSimulation = defineAnalysis({
   id: 'picture',
+  inAngle: true,
   title: 'Picture of a target',
   topic: 'image',
   question: 'What would a picture look like?',

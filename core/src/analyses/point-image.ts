@@ -117,6 +117,7 @@ const WANTED = { field: ALL_FIELDS, colour: COLOURS, pupil: PUPIL, method: METHO
 
 export const pointSpreadMap = defineAnalysis({
   id: 'point_spread',
+  inAngle: true,
   title: 'Point spread',
   topic: 'image',
   question: 'What becomes of a point?',
@@ -161,6 +162,7 @@ export const pointSpreadMap = defineAnalysis({
 
 export const pointSections = defineAnalysis({
   id: 'point_sections',
+  inAngle: true,
   title: 'Point sections',
   topic: 'image',
   question: 'How wide is the image of a point?',
@@ -223,6 +225,7 @@ function passes(radii: readonly number[], shares: readonly number[], share: numb
 
 export const energyCurves = defineAnalysis({
   id: 'encircled_energy',
+  inAngle: true,
   title: 'Encircled energy',
   topic: 'image',
   question: 'How much of the light falls close by?',
@@ -301,6 +304,7 @@ function perfectCurve(lens: LensEvaluation, x: readonly number[], square: boolea
 
 export const lineSpread = defineAnalysis({
   id: 'line_edge',
+  inAngle: true,
   title: 'Lines and edges',
   topic: 'image',
   question: 'How soft is an edge?',

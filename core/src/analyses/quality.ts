@@ -1,6 +1,6 @@
 import { QUALITIES, imageQuality, type Quality } from '../imaging/quality.ts';
 import type { Detail } from '../imaging/diffraction-pupil.ts';
-import { LensEvaluation } from '../imaging/evaluation.ts';
+import type { LensEvaluation } from '../imaging/evaluation.ts';
 import { fieldLine } from '../imaging/field-line.ts';
 import { airyRadius } from '../imaging/spot-diagram.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
@@ -62,6 +62,7 @@ function unlessNone(values: readonly Outcome<number>[]): Outcome<null> {
 
 export const qualityOverField = defineAnalysis({
   id: 'quality_field',
+  inAngle: true,
   title: 'Quality over field',
   topic: 'field',
   question: 'Where does it get worse?',
@@ -164,6 +165,7 @@ function bestPlace(x: readonly number[], y: readonly number[]): number {
 
 export const qualityOverColour = defineAnalysis({
   id: 'quality_colour',
+  inAngle: true,
   title: 'Quality over wavelength',
   topic: 'field',
   question: 'In which light is it good?',
@@ -197,11 +199,12 @@ export function spectrumLine(lens: LensEvaluation, steps: number): Outcome<{ rea
   const [from, to] = [Math.min(...known), Math.max(...known)];
   if (!(to > from)) return failure('The lens has a single wavelength: add others in the Brief.');
   const nms = Array.from({ length: steps + 1 }, (_, k) => from + ((to - from) * k) / steps);
-  return success({ nms, coloured: lens.shared(`spectrum ${steps}`, () => new LensEvaluation(atWavelengths(lens.model, nms))) });
+  return success({ nms, coloured: lens.shared(`spectrum ${steps}`, () => lens.of(atWavelengths(lens.model, nms))) });
 } // prettier-ignore
 
 export const qualityMap = defineAnalysis({
   id: 'quality_map',
+  inAngle: true,
   title: 'Quality over the whole field',
   topic: 'field',
   question: 'Is it the same on all sides?',

@@ -104,6 +104,7 @@ export const sagMap = defineAnalysis({
 
 export const distortionGrid = defineAnalysis({
   id: 'distortion_grid',
+  inAngle: true,
   title: 'Distortion grid',
   topic: 'field',
   question: 'What becomes of a square grid?',

@@ -92,6 +92,7 @@ export const heights = defineAnalysis({
 
 export const powerSeries = defineAnalysis({
   id: 'power_series',
+  inAngle: true,
   title: 'Third and fifth order',
   topic: 'theory',
   question: 'Which order is it?',

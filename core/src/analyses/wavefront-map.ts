@@ -30,6 +30,7 @@ function without({ points: { px, py, weight }, w }: Wavefront, terms: number): F
 
 export const wavefrontMap = defineAnalysis({
   id: 'wavefront_map',
+  inAngle: true,
   title: 'Wavefront map',
   topic: 'wavefront',
   question: 'What shape has the error?',
@@ -117,6 +118,7 @@ function termName(order: ZernikeOrder, j: number): string {
 
 export const zernikeTerms = defineAnalysis({
   id: 'zernike',
+  inAngle: true,
   title: 'Zernike terms',
   topic: 'wavefront',
   question: 'Of what is the error made?',

@@ -1,7 +1,8 @@
 import type { RayBlock } from '../compute/ray-block.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
-import type { FieldPoint, Project } from '../project/model.ts';
+import type { FieldPoint, Lens, Project } from '../project/model.ts';
 import { Aimer } from '../sequence/aiming.ts';
+import { focused } from './focusing-lens.ts';
 import { isAfocal, toAngles } from './image-space.ts';
 import { traceSampling } from '../sequence/bundle.ts';
 import { lensBodies } from '../scene/lens-bodies.ts';
@@ -51,9 +52,29 @@ export class LensEvaluation {
   /** Aperture and fields that are asked for by real rays are those that meet the wish, see `resolveLens`. */
   readonly model: LensModel;
   readonly #cache = new Map<string, unknown>();
+  readonly #compile: (lens: Lens) => LensModel;
 
-  constructor(model: LensModel) {
+  /** @param compile - makes a model of another version of the lens in the same project */
+  constructor(model: LensModel, compile: (lens: Lens) => LensModel) {
     this.model = model;
+    this.#compile = compile;
+  }
+
+  /**
+   * Where the image lies at infinity, the lens with an ideal lens of 1000 mm behind it, so that angles in mrad become places in mm: what
+   * needs a wavefront about an image point looks at that one. Else the lens itself.
+   */
+  inFocus(): LensEvaluation {
+    if (!isAfocal(this.model.lens)) return this;
+    return once(this.#cache, 'in focus', () => {
+      const lens = focused(this.model.lens);
+      return lens ? new LensEvaluation(this.#compile(lens), this.#compile) : this;
+    });
+  }
+
+  /** An evaluation of another model of this lens. */
+  of(model: LensModel): LensEvaluation {
+    return new LensEvaluation(model, this.#compile);
   }
 
   /** First-order data at the wavelength with this index. */
@@ -162,7 +183,8 @@ export class Evaluation {
     if (known) return success(known);
     const lens = this.project.lenses.find((entry) => entry.id === id);
     if (!lens) return failure(`There is no lens “${id}”.`);
-    const evaluation = new LensEvaluation(resolveLens(compileLens(this.project, lens)));
+    const compile = (version: Lens) => resolveLens(compileLens(this.project, version));
+    const evaluation = new LensEvaluation(compile(lens), compile);
     this.#lenses.set(id, evaluation);
     return success(evaluation);
   }

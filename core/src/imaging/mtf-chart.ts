@@ -24,7 +24,8 @@ export interface MtfCurves {
 }
 
 export interface MtfChart {
-  /** Cycles per mm. */
+  /** Cycles per mm, or per mrad for an image at infinity. */
+  readonly unit: 'mm' | 'mrad';
   readonly frequencies: readonly number[];
   readonly fields: readonly { readonly field: string; readonly curves: Outcome<MtfCurves> }[];
   /** Of a perfect lens of the axial working F-number and primary wavelength, obscuration counted. */
@@ -67,7 +68,8 @@ export function mtfChart(lens: LensEvaluation, choice: MtfChartChoice): Outcome<
 }
 
 /** The same, yielding after each colour of each field. */
-export function* mtfChartSteps(lens: LensEvaluation, choice: MtfChartChoice): Generator<void, Outcome<MtfChart>, void> {
+export function* mtfChartSteps(given: LensEvaluation, choice: MtfChartChoice): Generator<void, Outcome<MtfChart>, void> {
+  const lens = given.inFocus();
   const primary = lens.primary();
   if (!primary.ok) return primary;
   const { model } = lens;
@@ -93,7 +95,7 @@ export function* mtfChartSteps(lens: LensEvaluation, choice: MtfChartChoice): Ge
     fields.push({ field: field.id, curves });
   }
   const limit = frequencies.map((nu) => perfectModulation(nu / cutoff, obscuration));
-  return success({ frequencies, fields, limit, cutoff, detail: choice.detail, aim: model.lens.pupil.aim });
+  return success({ unit: lens === given ? 'mm' : 'mrad', frequencies, fields, limit, cutoff, detail: choice.detail, aim: model.lens.pupil.aim });
 } // prettier-ignore
 
 /** The largest of 1, 2 and 5 times a power of ten that does not pass a number. */

@@ -6,7 +6,8 @@ import type { FanCurve, FieldFans, RayFanChoice, RayFans } from './ray-fan.ts';
 import { wavefrontAt } from './wavefront.ts';
 
 /** Wavefront fans of every field in every weighted colour, in waves of that colour, each about its own chief ray. */
-export function opdFans(lens: LensEvaluation, choice: RayFanChoice): Outcome<RayFans> {
+export function opdFans(given: LensEvaluation, choice: RayFanChoice): Outcome<RayFans> {
+  const lens = given.inFocus();
   const { points } = lens.model.lens.fields;
   if (points.length === 0) return failure('No field point is given.');
   const fields = points.map((field) => ({ field: field.id, fans: fieldFans(lens, field, choice) }));

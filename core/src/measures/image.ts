@@ -1,7 +1,6 @@
 import { RAY_STATUS } from '../compute/ray-block.ts';
 import type { LensEvaluation } from '../imaging/evaluation.ts';
 import { beamAt, beamThroughLens } from '../imaging/gaussian-beam.ts';
-import { isAfocal } from '../imaging/image-space.ts';
 import { encircledEnergy, ensquaredEnergy, pointSpectrum, radiusOf } from '../imaging/point-energy.ts';
 import { pointSpread } from '../imaging/point-spread.ts';
 import { surfacePowers } from '../imaging/surface-powers.ts';
@@ -14,6 +13,9 @@ import { waveOf } from './wave-setting.ts';
 const FIELD = { kind: 'field', title: 'Field', also: [], fallback: null } as const;
 const PUPIL = { kind: 'choice', title: 'Pupil', options: ['full', 'clipped'], fallback: 'full' } as const;
 const PRIMARY = { kind: 'wavelength', title: 'Wavelength', also: ['primary'], fallback: 'primary' } as const;
+
+/** Behind the ideal lens of `inFocus` a µm is a µrad. */
+const angle = (lens: LensEvaluation, seen: LensEvaluation) => (seen === lens ? {} : { unit: 'µrad' });
 
 const pupilOf = (settings: { readonly pupil: string }) => (settings.pupil === 'clipped' ? 'clipped' : 'full');
 
@@ -33,7 +35,8 @@ export const encircledRadius = defineMeasure({
   evaluate(lens, settings) {
     const field = lens.field(settings.field);
     if (!field.ok) return field;
-    const spread = pointSpread(lens, field.value, { method: 'transform', detail: 'full', pupil: pupilOf(settings) });
+    const seen = lens.inFocus();
+    const spread = pointSpread(seen, field.value, { method: 'transform', detail: 'full', pupil: pupilOf(settings) });
     if (!spread.ok) return spread;
     const { n, pitch, centroid } = spread.value;
     const spectrum = pointSpectrum(spread.value, centroid);
@@ -41,7 +44,7 @@ export const encircledRadius = defineMeasure({
     const radius = radiusOf(settings.share / 100, (at) => energy(spectrum, [at])[0], (n / 2) * pitch);
     return Number.isNaN(radius)
       ? failure(`Less than ${settings.share} % of the light falls into the square that is computed.`, field.value.id)
-      : success({ value: 1000 * radius, how: `diffraction, ${pupilOf(settings)} pupil, about the centroid` });
+      : success({ value: 1000 * radius, ...angle(lens, seen), how: `diffraction, ${pupilOf(settings)} pupil, about the centroid` });
   },
 }); // prettier-ignore
 
@@ -56,7 +59,8 @@ export const pointPeak = defineMeasure({
   evaluate(lens, settings) {
     const field = lens.field(settings.field);
     if (!field.ok) return field;
-    const spread = pointSpread(lens, field.value, { method: 'transform', detail: 'full', pupil: pupilOf(settings) });
+    const seen = lens.inFocus();
+    const spread = pointSpread(seen, field.value, { method: 'transform', detail: 'full', pupil: pupilOf(settings) });
     if (!spread.ok) return spread;
     const { values, perfect } = spread.value;
     return success({ value: values.reduce((a, b) => Math.max(a, b), 0) / perfect, how: `transform of the ${pupilOf(settings)} pupil` });
@@ -81,22 +85,22 @@ export const lateralColour = defineMeasure({
     'How much further from the axis the chief ray of the shortest weighted wavelength meets the image than that of the longest, along the image of the primary one.',
   settings: { field: FIELD },
   evaluate(lens, settings) {
-    if (isAfocal(lens.model.lens)) return failure('The image lies at infinity: its colours part in angle.');
+    const seen = lens.inFocus();
     const field = lens.field(settings.field);
     if (!field.ok) return field;
     const two = ends(lens);
     if (!two.ok) return two;
     const at: [number, number][] = [];
     for (const wave of [...two.value, lens.model.primary]) {
-      const chief = lens.chief(field.value, wave);
+      const chief = seen.chief(field.value, wave);
       if (!chief.ok) return chief;
       if (chief.value.status[0] !== RAY_STATUS.alive) return failure(`A chief ray of field ${field.value.id} does not reach the image.`, field.value.id);
       at.push([chief.value.x[0], chief.value.y[0]]);
     }
     const [short, long, [px, py]] = at;
     const size = Math.hypot(px, py);
-    if (size === 0) return success({ value: 0 });
-    return success({ value: (1000 * ((short[0] - long[0]) * px + (short[1] - long[1]) * py)) / size });
+    if (size === 0) return success({ value: 0, ...angle(lens, seen) });
+    return success({ value: (1000 * ((short[0] - long[0]) * px + (short[1] - long[1]) * py)) / size, ...angle(lens, seen) });
   },
 }); // prettier-ignore
 
@@ -154,7 +158,7 @@ export const zernikeCoefficient = defineMeasure({
     if (!wave.ok) return wave;
     if (settings.term > settings.terms) return failure(`Term ${settings.term} is not among the ${settings.terms} that are fitted: fit more.`);
     const choice = { sampling: { kind: 'polar', rings: 24, arms: 48 }, pupil: pupilOf(settings) } as const;
-    const front = wavefront(lens, field.value, wave.value, choice);
+    const front = wavefront(lens.inFocus(), field.value, wave.value, choice);
     if (!front.ok) return front;
     const fit = zernikeFit(front.value, settings.order === 'fringe' ? 'fringe' : 'noll', settings.terms, 'fit');
     if (!fit.ok) return fit;

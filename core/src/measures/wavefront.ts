@@ -26,7 +26,7 @@ function frontMeasure(
   const wave = waveOf(lens, settings.wavelength);
   if (!wave.ok) return wave;
   const choice = rayChoice(settings);
-  const front = wavefront(lens, field.value, wave.value, choice);
+  const front = wavefront(lens.inFocus(), field.value, wave.value, choice);
   if (!front.ok) return front;
   const { nm } = lens.model.wavelengths[wave.value];
   return success({
@@ -73,7 +73,7 @@ export const mtfModulation = defineMeasure({
     'Modulation of a pattern of this frequency in the image surface, all weighted colours; `tangential`: along y, `sagittal`: along x. `physical`: pupil in direction cosines; `simple`: in ray coordinates; `geometric`: of the spot alone. Full pupil.',
   settings: {
     field: FIELD,
-    frequency: { kind: 'integer', title: 'Cycles per mm', min: 0, max: 100_000, fallback: 50 },
+    frequency: { kind: 'integer', title: 'Cycles per mm or mrad', min: 0, max: 100_000, fallback: 50 },
     direction: {
       kind: 'choice',
       title: 'Direction',
@@ -91,12 +91,16 @@ export const mtfModulation = defineMeasure({
     const field = lens.field(settings.field);
     if (!field.ok) return field;
     const method = settings.method as MtfMethod;
-    const found = fieldMtf(lens, field.value, { method, frequencies: [settings.frequency] });
+    const seen = lens.inFocus();
+    const found = fieldMtf(seen, field.value, { method, frequencies: [settings.frequency] });
     if (!found.ok) return found;
     const [t, s] = [found.value.tangential[0], found.value.sagittal[0]].map(modulation);
     const value =
       settings.direction === 'tangential' ? t : settings.direction === 'sagittal' ? s : Math.min(t, s);
-    return success({ value, how: `${settings.frequency} cycles/mm, ${method}, full pupil` });
+    return success({
+      value,
+      how: `${settings.frequency} cycles/${seen === lens ? 'mm' : 'mrad'}, ${method}, full pupil`,
+    });
   },
 });
 

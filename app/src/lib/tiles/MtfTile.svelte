@@ -61,7 +61,9 @@
 
   function csv() {
     if (!chart) return null;
-    const rows: (string | number)[][] = [['field', 'cycles/mm', 'tangential', 'sagittal', 'limit']];
+    const rows: (string | number)[][] = [
+      ['field', `cycles/${chart.unit}`, 'tangential', 'sagittal', 'limit'],
+    ];
     for (const { field, curves } of chart.fields) {
       if (!curves.ok) continue;
       const { tangential, sagittal } = curves.value;
@@ -109,7 +111,9 @@
         onchange={(event) => change({ highest: Number(event.currentTarget.value) || null })}
       >
         <option value="">what suits the lens</option>
-        {#each HIGHEST as value (value)}<option value={String(value)}>{value} cycles/mm</option>{/each}
+        {#each HIGHEST as value (value)}<option value={String(value)}
+            >{value} cycles/{chart?.unit ?? 'mm'}</option
+          >{/each}
       </select></label
     >
   {/snippet}

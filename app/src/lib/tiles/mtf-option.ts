@@ -50,7 +50,7 @@ export function mtfOption(
       type: 'value',
       min: 0,
       max: chart.frequencies.at(-1)!,
-      name: 'cycles/mm',
+      name: `cycles/${chart.unit}`,
       nameLocation: 'middle',
       nameGap: 22,
       nameTextStyle: { color: style.muted, fontSize: 11 },
