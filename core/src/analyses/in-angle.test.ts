@@ -1,12 +1,13 @@
 import { expect } from 'chai';
 import { Evaluation } from '../imaging/evaluation.ts';
 import { airyEncircled } from '../imaging/airy.ts';
-import { perfectModulation } from '../imaging/mtf-chart.ts';
+import type { LensEvaluation } from '../imaging/evaluation.ts';
+import { mtfChart, perfectModulation } from '../imaging/mtf-chart.ts';
+import { opdFans } from '../imaging/opd-fan.ts';
 import { radiusOf } from '../imaging/point-energy.ts';
 import { atOnce } from '../math/steps.ts';
 import { evaluateMeasure } from '../measures/registry.ts';
 import { quickProject, type Quick } from '../project/fixtures.ts';
-import { answerQuery } from '../work/queries.ts';
 import { inAngleWords } from './in-angle.ts';
 import type { CurvePanel, MapPanel } from './panels.ts';
 import { ANALYSES, runAnalysis } from './registry.ts';
@@ -35,6 +36,12 @@ const telescope = (shift = 0): Evaluation =>
     ),
   );
 
+function lensOf(evaluation: Evaluation): LensEvaluation {
+  const lens = evaluation.lens('lens');
+  if (!lens.ok) throw new Error(lens.reason);
+  return lens.value;
+}
+
 function value(evaluation: Evaluation, measure: string, settings: object = {}): { value: number; unit?: string } {
   const found = evaluateMeasure(evaluation, { measure, lens: 'lens', settings });
   if (!found.ok) throw new Error(`${measure}: ${found.reason}`);
@@ -60,9 +67,7 @@ describe('Images at infinity', () => {
 
   it('have contrast by cycles a mrad, up to the exit pupil over the wavelength', () => {
     const cutoff = exit / LAMBDA / 1000;
-    const chart = answerQuery(telescope(), {
-      kind: 'mtf',
-      lens: 'lens',
+    const chart = mtfChart(lensOf(telescope()), {
       method: 'physical',
       highest: null,
       detail: 'full',
@@ -86,15 +91,9 @@ describe('Images at infinity', () => {
     const waves = (vergence * exit ** 2) / 8 / LAMBDA;
     const coefficient = value(telescope(shift), 'zernike_coefficient', { field: 'axis', term: 4 });
     expect(Math.abs(coefficient.value)).to.be.closeTo(waves / (2 * Math.sqrt(3)), 0.02 * waves);
-    const fans = answerQuery(telescope(shift), {
-      kind: 'opd_fans',
-      lens: 'lens',
-      rays: 5,
-      pupil: 'full',
-      reference: 'chief',
-    } as never);
+    const fans = opdFans(lensOf(telescope(shift)), { rays: 5, pupil: 'full' });
     if (!fans.ok) throw new Error(fans.reason);
-    expect((fans.value as { largest: number }).largest).to.be.closeTo(waves, 0.03 * waves);
+    expect(fans.value.largest).to.be.closeTo(waves, 0.03 * waves);
   });
 
   it('are told as angles in every analysis that looks at them so', () => {
