@@ -1,6 +1,7 @@
 import type { Detail, DiffractionPupil } from '../imaging/diffraction-pupil.ts';
 import { diffractionPupil } from '../imaging/diffraction-pupil.ts';
 import type { LensEvaluation } from '../imaging/evaluation.ts';
+import { isAfocal } from '../imaging/image-space.ts';
 import { fieldLine } from '../imaging/field-line.ts';
 import { MOST_WAVES, modulation, tooManyWaves } from '../imaging/mtf.ts';
 import { perfectModulation } from '../imaging/mtf-chart.ts';
@@ -112,6 +113,7 @@ export const mtfThroughFocus = defineAnalysis({
     'Modulation of a pattern of one frequency while the image surface is moved along its axis; tangential: along y, sagittal: along x. Dotted: a perfect lens in focus. Range 0: one that suits the lens.',
   settings: { frequency: FREQUENCY, field: ALL_FIELDS, colour: COLOURS, range: RANGE, pupil: PUPIL },
   *evaluate(lens, settings, detail) {
+    if (isAfocal(lens.model.lens)) return failure('The image lies at infinity: no shift changes its contrast.');
     const fields = fieldsOf(lens, settings.field);
     const wave = waveOf(lens, settings.colour);
     if (!fields.ok) return fields;

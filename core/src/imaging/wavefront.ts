@@ -50,7 +50,7 @@ export function referenceSphere(
 ): Outcome<ReferenceSphere> {
   const { model } = lens;
   if (isAfocal(model.lens))
-    return failure('The image lies at infinity, and light comes to it from mirrors of an odd number: its wavefront is not known.');
+    return failure('The image lies at infinity: there is no point that its wavefront could close in on.');
   const fresnel = model.surfaces.find(({ shape }) => shape.facets);
   if (fresnel) return failure('Steps of a Fresnel surface are not traced: it has no wavefront.', fresnel.id);
   const primary = lens.primary();
