@@ -80,7 +80,8 @@ export const sagMap = defineAnalysis({
     }
     if (count === 0) return failure('The two surfaces have no place in common.', id);
     mean /= count;
-    const largest = Math.max(Math.abs(low), Math.abs(high));
+    // Never less than a picometre: rounding is no picture.
+    const largest = Math.max(1e-6, Math.abs(low), Math.abs(high));
     const axis = (title: string) => ({ title, unit: 'mm', range: [-semi, semi] as const });
     const panel: MapPanel = {
       kind: 'map',
