@@ -20,7 +20,7 @@ const telescope = (shift = 0): Evaluation =>
     quickProject(
       [
         { shape: { kind: 'ideal_lens', focal_length: 100 }, t: 125 + shift },
-        { shape: { kind: 'ideal_lens', focal_length: 25, object: shift === 0 ? 25 : 25 + shift }, t: 30 },
+        { shape: { kind: 'ideal_lens', focal_length: 25, object: 25 + shift }, t: 30 },
       ] satisfies readonly Quick[],
       {
         imageSpace: 'afocal',

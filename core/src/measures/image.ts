@@ -2,7 +2,7 @@ import { RAY_STATUS } from '../compute/ray-block.ts';
 import type { LensEvaluation } from '../imaging/evaluation.ts';
 import { beamAt, beamThroughLens } from '../imaging/gaussian-beam.ts';
 import { encircledEnergy, ensquaredEnergy, pointSpectrum, radiusOf } from '../imaging/point-energy.ts';
-import { pointSpread } from '../imaging/point-spread.ts';
+import { pointSpread, type PointSpread } from '../imaging/point-spread.ts';
 import { surfacePowers } from '../imaging/surface-powers.ts';
 import { wavefront } from '../imaging/wavefront.ts';
 import { zernikeFit } from '../imaging/zernike-fit.ts';
@@ -19,6 +19,13 @@ const angle = (lens: LensEvaluation, seen: LensEvaluation) => (seen === lens ? {
 
 const pupilOf = (settings: { readonly pupil: string }) => (settings.pupil === 'clipped' ? 'clipped' : 'full');
 
+/** The image of a point of a field, all colours by weight. */
+function spreadAt(lens: LensEvaluation, settings: { readonly field: string; readonly pupil: string }): Outcome<PointSpread> {
+  const field = lens.field(settings.field);
+  if (!field.ok) return field;
+  return pointSpread(lens.inFocus(), field.value, { method: 'transform', detail: 'full', pupil: pupilOf(settings) });
+} // prettier-ignore
+
 export const encircledRadius = defineMeasure({
   id: 'encircled_radius',
   title: 'Radius of encircled energy',
@@ -33,18 +40,15 @@ export const encircledRadius = defineMeasure({
     pupil: PUPIL,
   },
   evaluate(lens, settings) {
-    const field = lens.field(settings.field);
-    if (!field.ok) return field;
-    const seen = lens.inFocus();
-    const spread = pointSpread(seen, field.value, { method: 'transform', detail: 'full', pupil: pupilOf(settings) });
+    const spread = spreadAt(lens, settings);
     if (!spread.ok) return spread;
     const { n, pitch, centroid } = spread.value;
     const spectrum = pointSpectrum(spread.value, centroid);
     const energy = settings.shape === 'square' ? ensquaredEnergy : encircledEnergy;
     const radius = radiusOf(settings.share / 100, (at) => energy(spectrum, [at])[0], (n / 2) * pitch);
     return Number.isNaN(radius)
-      ? failure(`Less than ${settings.share} % of the light falls into the square that is computed.`, field.value.id)
-      : success({ value: 1000 * radius, ...angle(lens, seen), how: `diffraction, ${pupilOf(settings)} pupil, about the centroid` });
+      ? failure(`Less than ${settings.share} % of the light falls into the square that is computed.`, settings.field)
+      : success({ value: 1000 * radius, ...angle(lens, lens.inFocus()), how: `diffraction, ${pupilOf(settings)} pupil, about the centroid` });
   },
 }); // prettier-ignore
 
@@ -57,10 +61,7 @@ export const pointPeak = defineMeasure({
     'Largest irradiance of the image of a point over what the same pupils would give without aberration, all colours by weight: the Strehl ratio of white light, at its best place.',
   settings: { field: FIELD, pupil: PUPIL },
   evaluate(lens, settings) {
-    const field = lens.field(settings.field);
-    if (!field.ok) return field;
-    const seen = lens.inFocus();
-    const spread = pointSpread(seen, field.value, { method: 'transform', detail: 'full', pupil: pupilOf(settings) });
+    const spread = spreadAt(lens, settings);
     if (!spread.ok) return spread;
     const { values, perfect } = spread.value;
     return success({ value: values.reduce((a, b) => Math.max(a, b), 0) / perfect, how: `transform of the ${pupilOf(settings)} pupil` });
