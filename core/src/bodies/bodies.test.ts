@@ -4,6 +4,8 @@ import { inverse, movePoint, turnDirection } from '../math/rigid.ts';
 import { faceOfShape } from './mirror-shell.ts';
 import { bodyDefinition, BODIES, buildBody, type OwnBody } from './registry.ts';
 import type { BuiltFace } from './body.ts';
+import type { FaceForm } from './face-form.ts';
+import { areasBelow } from './triangle-spread.ts';
 
 /** A sample of each solid with its volume and surface by closed forms. */
 const SOLIDS: readonly (readonly [OwnBody, number, number])[] = [
@@ -61,6 +63,40 @@ function meetings(
     .sort((a, b) => a.t - b.t);
 }
 
+/** Starts lie on a face, and their mean and mean square are those of its triangles. */
+function expectEven(form: FaceForm) {
+  const { positions, indices } = form.triangles(180);
+  const below = areasBelow({ positions, indices, normals: positions });
+  const size = Math.hypot(...form.box.max.map((value, axis) => value - form.box.min[axis]));
+  const [drawn, started] = [new Float64Array(6), new Float64Array(6)];
+  below.forEach((sum, k) => {
+    const share = (sum - (below[k - 1] ?? 0)) / below.at(-1)!;
+    const corners = [0, 1, 2].map((i) => 3 * indices[3 * k + i]);
+    for (let axis = 0; axis < 3; axis++) {
+      const [a, b, c] = corners.map((at) => positions[at + axis] / size);
+      drawn[axis] += (share * (a + b + c)) / 3;
+      // Mean of a square over a triangle, by its corners.
+      drawn[3 + axis] += (share * (a * a + b * b + c * c + a * b + b * c + c * a)) / 6;
+    }
+  });
+  const [at, normal, met] = [new Float64Array(3), new Float64Array(3), new Float64Array(8)];
+  const count = 20_000;
+  for (let i = 0; i < count; i++) {
+    // Roberts' sequence: evenly in u, v and both together.
+    form.spread((0.5 + i * 0.7548776662466927) % 1, (0.5 + i * 0.5698402909980532) % 1, at);
+    const [x, y, z] = at;
+    form.normal(x, y, z, normal);
+    const hits = form.meet(x, y, z, normal[0], normal[1], normal[2], met);
+    const off = Math.min(...Array.from(met.subarray(0, hits), Math.abs));
+    expect(off, `${x}, ${y}, ${z}`).to.be.below(1e-9 * size);
+    for (let axis = 0; axis < 3; axis++) {
+      started[axis] += at[axis] / size / count;
+      started[3 + axis] += (at[axis] / size) ** 2 / count;
+    }
+  }
+  started.forEach((value, k) => expect(value, `moment ${k}`).to.be.closeTo(drawn[k], 2e-3));
+}
+
 // Away from round numbers: lines in the planes of symmetry run along edges, where rounding decides.
 const unit = fc
   .tuple(fc.double({ min: -1, max: 1, noNaN: true }), fc.double({ min: 0, max: 6.28, noNaN: true }))
@@ -99,6 +135,10 @@ describe('bodies', () => {
         }),
         { numRuns: 400 },
       );
+    });
+
+    it(`${body.kind}: light can start all over it, evenly`, () => {
+      for (const { form } of faces) expectEven(form);
     });
 
     it(`${body.kind}: has the area, and its drawing the volume, of the closed form`, () => {

@@ -39,8 +39,8 @@ export interface FaceForm {
   normal(x: number, y: number, z: number, out: Float64Array): void;
   /** mm². */
   readonly area: number;
-  /** Writes points evenly spread over it for u and v between 0 and 1, where the face can do so: what can emit light needs it. */
-  spread?(u: number, v: number, out: Float64Array): void;
+  /** Writes points evenly spread over it for u and v between 0 and 1: every face can emit light. */
+  spread(u: number, v: number, out: Float64Array): void;
   /** How a map is wrapped round it, where it is a whole wall or ball; flat maps lie across its axis. */
   readonly chart?: { readonly kind: 'cylinder' | 'sphere'; readonly radius: number } | undefined;
   /** What the compiled tracer needs to meet it by itself; left out by what only its own TypeScript can meet. */

@@ -1,5 +1,6 @@
 import { MOST_MEETINGS, type Box, type CompiledForm, type FaceForm, type Triangles } from './face-form.ts';
 import type { TriangleMesh } from './triangle-mesh.ts';
+import { firstReaching } from './triangle-spread.ts';
 
 /** A little behind a ray a triangle may still be met: see the tracer. */
 const BEHIND = -1e-6;
@@ -56,12 +57,7 @@ export class MeshFace implements FaceForm {
   spread(u: number, v: number, out: Float64Array): void {
     const { below, corners, triangles } = this.#mesh;
     const wanted = u * this.area;
-    let [low, high] = [0, below.length - 1];
-    while (low < high) {
-      const middle = (low + high) >> 1;
-      if (below[middle] < wanted) low = middle + 1;
-      else high = middle;
-    }
+    const low = firstReaching(below, wanted);
     const before = low > 0 ? below[low - 1] : 0;
     const root = Math.sqrt(Math.min(1, Math.max(0, (wanted - before) / (below[low] - before))));
     const [a, b, c] = [3 * triangles[3 * low], 3 * triangles[3 * low + 1], 3 * triangles[3 * low + 2]];

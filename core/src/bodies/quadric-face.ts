@@ -7,6 +7,8 @@ import {
   type FaceForm,
   type Triangles,
 } from './face-form.ts';
+import { cutTriangles } from './triangle-cutter.ts';
+import { TriangleSpread } from './triangle-spread.ts';
 
 /** a(x² + y²) + b z² + 2 g z + d = 0. */
 export interface Quadric {
@@ -43,6 +45,7 @@ export class QuadricFace implements FaceForm {
   readonly #mask: CompiledArea | null;
   readonly #vertex: number;
   readonly #spread: RevolvedArea;
+  readonly #masked: TriangleSpread | null;
   readonly chart: FaceForm['chart'];
 
   /** @param sign - 1 where the gradient of the quadric points out of the body, −1 where it points inward */
@@ -60,13 +63,14 @@ export class QuadricFace implements FaceForm {
     this.#vertex = cap ? Math.sign(q.g) || -1 : 0;
     const profile = this.#profile(FINE);
     this.#spread = new RevolvedArea(profile);
+    this.#masked = this.#mask && new TriangleSpread(this);
     const r = Math.max(...profile.map(([radius]) => radius));
     const zs = profile.map(([, z]) => z);
     this.box = { min: [-r, -r, Math.min(...zs)], max: [r, r, Math.max(...zs)] };
   }
 
   get area(): number {
-    return this.#spread.total;
+    return this.#masked?.area ?? this.#spread.total;
   }
 
   get compiled(): CompiledForm | undefined {
@@ -77,19 +81,31 @@ export class QuadricFace implements FaceForm {
   }
 
   #profile(pieces: number): [number, number][] {
-    const { a, b, g, d } = this.#q;
     const trim = this.#trim;
     return Array.from({ length: pieces + 1 }, (_, i): [number, number] => {
       const part = i / pieces;
+      // Closer where a ball or a bowl turns most: equal steps of its angle.
       if (trim.kind === 'cap') {
-        const r = trim.inner + part * (trim.outer - trim.inner);
-        const c = a * r * r + d;
-        const root = Math.sqrt(Math.max(0, g * g - b * c));
-        return [r, -c / (g < 0 ? g - root : g + root)];
+        const r = trim.inner + Math.sin((Math.PI / 2) * part) * (trim.outer - trim.inner);
+        return [r, this.#depth(r)];
       }
-      const z = trim.from + part * (trim.to - trim.from);
-      return [Math.sqrt(Math.max(0, -(b * z * z + 2 * g * z + d) / a)), z];
+      const z = trim.from + ((1 - Math.cos(Math.PI * part)) / 2) * (trim.to - trim.from);
+      return [this.#radius(z), z];
     });
+  }
+
+  /** z at a distance from the axis, by the vertex. */
+  #depth(r: number): number {
+    const { a, b, g, d } = this.#q;
+    const c = a * r * r + d;
+    const root = Math.sqrt(Math.max(0, g * g - b * c));
+    return -c / (g < 0 ? g - root : g + root);
+  }
+
+  /** Distance from the axis at a z. */
+  #radius(z: number): number {
+    const { a, b, g, d } = this.#q;
+    return Math.sqrt(Math.max(0, -(b * z * z + 2 * g * z + d) / a));
   }
 
   meet(x: number, y: number, z: number, l: number, m: number, n: number, out: Float64Array): number {
@@ -137,7 +153,12 @@ export class QuadricFace implements FaceForm {
   }
 
   spread(u: number, v: number, out: Float64Array): void {
-    const [r, z] = this.#spread.at(u);
+    if (this.#masked) {
+      this.#masked.at(u, v, out);
+      return;
+    }
+    const [along, up] = this.#spread.at(u);
+    const [r, z] = this.#trim.kind === 'cap' ? [along, this.#depth(along)] : [this.#radius(up), up];
     out[0] = r * Math.cos(2 * Math.PI * v);
     out[1] = r * Math.sin(2 * Math.PI * v);
     out[2] = z;
@@ -146,7 +167,9 @@ export class QuadricFace implements FaceForm {
   triangles(detail: number): Triangles {
     const flat = this.#q.a === 0 || this.#q.b === 0; // straight along its profile, or nearly
     const straight = this.#trim.kind === 'wall' ? flat : this.#q.a === 0;
-    return revolve(this.#profile(straight ? 1 : Math.max(4, detail >> 2)), detail, this);
+    const whole = revolve(this.#profile(straight ? 1 : Math.max(4, detail >> 2)), detail, this);
+    const mask = this.#mask;
+    return mask ? cutTriangles(whole, this.box, detail, (x, y) => mask.contains(x, y)) : whole;
   }
 }
 

@@ -1,4 +1,5 @@
 import type { Box, FaceForm, Triangles } from './face-form.ts';
+import { TriangleSpread } from './triangle-spread.ts';
 
 /** The round wall about z between two surfaces, each given by its height over x and y: the ground rim of an element. */
 export class RimFace implements FaceForm {
@@ -9,6 +10,7 @@ export class RimFace implements FaceForm {
   readonly #to: number;
   readonly #front: (x: number, y: number) => number;
   readonly #back: (x: number, y: number) => number;
+  readonly #even = new TriangleSpread(this);
 
   constructor(
     radius: number,
@@ -58,6 +60,10 @@ export class RimFace implements FaceForm {
     out[0] = x * scale;
     out[1] = y * scale;
     out[2] = 0;
+  }
+
+  spread(u: number, v: number, out: Float64Array): void {
+    this.#even.at(u, v, out);
   }
 
   triangles(detail: number): Triangles {

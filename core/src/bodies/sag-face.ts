@@ -1,6 +1,8 @@
 import type { CompiledArea } from '../apertures/area.ts';
 import type { CompiledShape } from '../shapes/shape.ts';
 import { MOST_MEETINGS, type Box, type FaceForm, type Triangles } from './face-form.ts';
+import { cutTriangles } from './triangle-cutter.ts';
+import { TriangleSpread } from './triangle-spread.ts';
 
 /** Pieces that a line is looked at in, within the box of the face: two roots in one piece would be overlooked. */
 const PIECES = 24;
@@ -15,6 +17,7 @@ export class SagFace implements FaceForm {
   readonly #mask: CompiledArea | null;
   readonly #sign: number;
   readonly #jet = new Float64Array(6);
+  readonly #even = new TriangleSpread(this);
 
   /** @param sign - 1 where the outside lies toward +z */
   constructor(shape: CompiledShape, inner: number, outer: number, mask: CompiledArea | null, sign: 1 | -1) {
@@ -103,7 +106,17 @@ export class SagFace implements FaceForm {
     out[2] = scale;
   }
 
+  spread(u: number, v: number, out: Float64Array): void {
+    this.#even.at(u, v, out);
+  }
+
   triangles(detail: number): Triangles {
+    const whole = this.#unmasked(detail);
+    const mask = this.#mask;
+    return mask ? cutTriangles(whole, this.box, detail, (x, y) => mask.contains(x, y)) : whole;
+  }
+
+  #unmasked(detail: number): Triangles {
     const rings = Math.max(6, detail >> 2);
     const positions: number[] = [];
     const normals: number[] = [];

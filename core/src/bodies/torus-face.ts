@@ -54,7 +54,10 @@ export class TorusFace implements FaceForm {
   }
 
   spread(u: number, v: number, out: Float64Array): void {
-    const [r, z] = this.#spread.at(u);
+    // From the chord of the profile out to its circle.
+    const [near, low] = this.#spread.at(u);
+    const scale = this.#tube / Math.hypot(near - this.#ring, low);
+    const [r, z] = [this.#ring + (near - this.#ring) * scale, low * scale];
     out[0] = r * Math.cos(2 * Math.PI * v);
     out[1] = r * Math.sin(2 * Math.PI * v);
     out[2] = z;

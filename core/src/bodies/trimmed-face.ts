@@ -1,6 +1,8 @@
 import { inverse, type Rigid } from '../math/rigid.ts';
 import type { BuiltFace } from './body.ts';
 import { MOST_MEETINGS, type Box, type FaceForm, type Triangles } from './face-form.ts';
+import { cutTriangles } from './triangle-cutter.ts';
+import { TriangleSpread } from './triangle-spread.ts';
 
 /** A direction that no drawing is aligned to. */
 const [PX, PY, PZ] = [0.43817, 0.58261, 0.68463].map((value, _i, all) => value / Math.hypot(...all));
@@ -41,7 +43,7 @@ export class TrimmedFace implements FaceForm {
   readonly #other: Inside;
   readonly #keep: boolean;
   readonly #turn: 1 | -1;
-  #area: number | undefined;
+  readonly #even = new TriangleSpread(this);
 
   /**
    * @param pose - from the coordinates of the face to those of the other body
@@ -86,90 +88,17 @@ export class TrimmedFace implements FaceForm {
 
   /** Of its drawing: to a percent. */
   get area(): number {
-    this.#area ??= areaOf(this.triangles(96));
-    return this.#area;
+    return this.#even.area;
+  }
+
+  spread(u: number, v: number, out: Float64Array): void {
+    this.#even.at(u, v, out);
   }
 
   triangles(detail: number): Triangles {
-    const whole = this.#form.triangles(detail);
-    const { min, max } = this.box;
-    const size = Math.hypot(max[0] - min[0], max[1] - min[1], max[2] - min[2]);
-    const cut = new Cutter((x, y, z) => this.#stays(x, y, z), size / 12, size / Math.max(96, 2 * detail));
-    const corner = (k: number): Corner3 => {
-      const at = 3 * whole.indices[k];
-      const normal = whole.normals.subarray(at, at + 3);
-      return { at: [...whole.positions.subarray(at, at + 3)] as never, normal: [...normal].map((part) => this.#turn * part) as never };
-    };
-    for (let k = 0; k < whole.indices.length; k += 3) cut.take(corner(k), corner(k + 1), corner(k + 2));
-    return cut.triangles();
-  } // prettier-ignore
-}
-
-interface Corner3 {
-  readonly at: readonly [number, number, number];
-  readonly normal: readonly [number, number, number];
-}
-
-/** Cuts triangles into smaller ones until each stays or goes. */
-class Cutter {
-  readonly #stays: (x: number, y: number, z: number) => boolean;
-  readonly #coarse: number;
-  readonly #fine: number;
-  readonly #positions: number[] = [];
-  readonly #normals: number[] = [];
-
-  /** Triangles larger than `coarse` are always cut, those that only partly stay down to `fine`. */
-  constructor(stays: (x: number, y: number, z: number) => boolean, coarse: number, fine: number) {
-    this.#stays = stays;
-    this.#coarse = coarse;
-    this.#fine = fine;
+    const stays = (x: number, y: number, z: number) => this.#stays(x, y, z);
+    return cutTriangles(this.#form.triangles(detail), this.box, detail, stays, this.#turn);
   }
-
-  take(a: Corner3, b: Corner3, c: Corner3): void {
-    const apart = ({ at: p }: Corner3, { at: q }: Corner3) => Math.hypot(p[0] - q[0], p[1] - q[1], p[2] - q[2]);
-    const size = Math.max(apart(a, b), apart(b, c), apart(c, a));
-    const inner = [a, b, c].map((one) => {
-      // A hair toward the middle: corners on the edge of the other body say nothing.
-      const other = [a, b, c].map(({ at }) => at);
-      const mean = [0, 1, 2].map((axis) => other.reduce((sum, at) => sum + at[axis] / 3, 0));
-      const [x, y, z] = one.at.map((value, axis) => value + 1e-3 * (mean[axis] - value));
-      return this.#stays(x, y, z);
-    });
-    const staying = inner.filter(Boolean).length;
-    if (size > this.#coarse || (staying > 0 && staying < 3 && size > this.#fine)) {
-      const [ab, bc, ca] = [middle(a, b), middle(b, c), middle(c, a)];
-      for (const [p, q, r] of [[a, ab, ca], [ab, b, bc], [ca, bc, c], [ab, bc, ca]]) this.take(p, q, r);
-    } else if (staying >= 2)
-      for (const { at, normal } of [a, b, c]) {
-        this.#positions.push(...at);
-        this.#normals.push(...normal);
-      }
-  } // prettier-ignore
-
-  triangles(): Triangles {
-    return {
-      positions: Float32Array.from(this.#positions),
-      normals: Float32Array.from(this.#normals),
-      indices: Uint32Array.from({ length: this.#positions.length / 3 }, (_, k) => k),
-    };
-  }
-}
-
-function middle(a: Corner3, b: Corner3): Corner3 {
-  const mean = (p: readonly number[], q: readonly number[]) => p.map((value, axis) => (value + q[axis]) / 2);
-  const normal = mean(a.normal, b.normal);
-  const length = Math.hypot(...normal) || 1;
-  return { at: mean(a.at, b.at) as never, normal: normal.map((part) => part / length) as never };
-}
-
-function areaOf({ positions, indices }: Triangles): number {
-  let sum = 0;
-  for (let k = 0; k < indices.length; k += 3) {
-    const [a, b, c] = [0, 1, 2].map((i) => positions.subarray(3 * indices[k + i], 3 * indices[k + i] + 3));
-    const [u, v] = [b, c].map((point) => [0, 1, 2].map((axis) => point[axis] - a[axis]));
-    sum += Math.hypot(u[1] * v[2] - u[2] * v[1], u[2] * v[0] - u[0] * v[2], u[0] * v[1] - u[1] * v[0]) / 2;
-  }
-  return sum;
 }
 
 /** How two bodies make one. */

@@ -31,7 +31,7 @@ describe('the drawing of a scene', () => {
     const ball = view.faces[0].triangles.positions;
     for (let i = 0; i < ball.length; i += 3)
       expect(Math.hypot(ball[i], ball[i + 1], ball[i + 2] - 10)).to.be.closeTo(3, 1e-5);
-    expect(view.detectors.map(({ id, flat }) => [id, flat])).to.deep.equal([['meter', true], ['gate', true]]); // prettier-ignore
+    expect(view.detectors.map(({ id, laid }) => [id, laid!.positions.length > 0])).to.deep.equal([['meter', true], ['gate', true]]); // prettier-ignore
     expect(view.meters.map(({ range }) => range.x)).to.deep.equal([[-30, 30], [-2, 2]]); // prettier-ignore
   });
 

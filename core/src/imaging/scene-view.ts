@@ -2,6 +2,7 @@ import type { Triangles } from '../bodies/face-form.ts';
 import { AT_REST, movePoint, turnDirection, type Rigid } from '../math/rigid.ts';
 import type { CompiledDetector } from '../scene/detectors.ts';
 import type { Finding } from '../sequence/lens-model.ts';
+import { laidMap, type LaidMap } from './laid-map.ts';
 import { detectorOutline } from './outlines.ts';
 import { noTally } from '../scene/run.ts';
 import type { SceneFace, SceneModel } from '../scene/scene-model.ts';
@@ -39,8 +40,8 @@ export interface ViewDetector {
   /** Its edges where it stands free, in its own coordinates: both ends of straight pieces. */
   readonly outline: Float32Array;
   readonly far: boolean;
-  /** Whether its map can be laid where it is: flat, and in one place. */
-  readonly flat: boolean;
+  /** What its map can be laid on, where it is in one place. */
+  readonly laid: LaidMap | null;
 }
 
 /** What is needed to make numbers of what a detector has counted. */
@@ -103,14 +104,13 @@ export function sceneView({ model }: SceneEvaluation): SceneView {
     detectors: model.detectors.map((detector, d): ViewDetector => {
       const { id, pose, range, chart } = detector;
       const face = model.faces.find(({ detectors }) => detectors.includes(d));
-      const depth = face ? face.form.box.max[2] - face.form.box.min[2] : 0;
       return {
         id,
         pose: pose ?? face?.pose ?? AT_REST,
         range,
         outline: detectorOutline(detector),
         far: chart.kind === 'directions',
-        flat: chart.kind === 'flat' && depth < 1e-6,
+        laid: laidMap(detector, face?.form),
       };
     }),
     meters: model.detectors.map(({ id, range, size, detector, chart }) => ({

@@ -57,7 +57,7 @@ function halfSize(region: Region): readonly [number, number] | null {
 export function onFace(form: FaceForm): Start {
   const at = new Float64Array(3);
   return (u, v, out) => {
-    form.spread!(u, v, at);
+    form.spread(u, v, at);
     out.set(at);
     form.normal(at[0], at[1], at[2], at);
     out.set(at, 3);

@@ -218,13 +218,5 @@ function startsOf(
     });
     return null;
   }
-  if (!face.form.spread) {
-    findings.push({
-      severity: 'error',
-      where: id,
-      text: `The face ${face.id} cannot emit: its shape is too free for it.`,
-    });
-    return null;
-  }
   return { start: onFace(face.form), pose: face.pose };
 }

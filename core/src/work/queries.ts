@@ -10,6 +10,7 @@ import { seidel, type Seidel } from '../imaging/seidel.ts';
 import { rayFans, type RayFanChoice, type RayFans } from '../imaging/ray-fan.ts';
 import { inspectRay, type RayInspection } from '../imaging/ray-inspection.ts';
 import type { SceneEvaluation } from '../imaging/scene-evaluation.ts';
+import { sectionFill, type SectionFill } from '../imaging/section-fill.ts';
 import { sceneRays, sceneView, type SceneRays, type SceneView } from '../imaging/scene-view.ts';
 import { lensSection, type Section, type SectionChoice } from '../imaging/section.ts';
 import { spotDiagram, type SpotDiagram, type SpotDiagramChoice } from '../imaging/spot-diagram.ts';
@@ -46,6 +47,8 @@ export interface QueryKinds {
   };
   findings: { ask: { readonly lens: string }; answer: readonly Finding[] };
   scene_view: { ask: { readonly scene: string }; answer: SceneView };
+  /** What is seen of bodies where they are cut open. */
+  scene_section: { ask: { readonly scene: string }; answer: readonly SectionFill[] };
   scene_rays: { ask: { readonly scene: string; readonly rays: number }; answer: SceneRays };
   measure: { ask: MeasureRequest; answer: Measured };
   analysis: { ask: AnalysisRequest; answer: Analysed };
@@ -89,6 +92,8 @@ const ANSWERS: {
     ofLens(evaluation, query.lens, (lens) => inspectRay(lens, query.source, query.wavelength)),
   findings: (evaluation, query) => ofLens(evaluation, query.lens, (lens) => success(lensFindings(lens))),
   scene_view: (evaluation, query) => ofScene(evaluation, query.scene, (scene) => success(sceneView(scene))),
+  scene_section: (evaluation, query) =>
+    ofScene(evaluation, query.scene, (scene) => success(sectionFill(scene.model))),
   scene_rays: (evaluation, query) =>
     ofScene(evaluation, query.scene, (scene) => success(sceneRays(scene, query.rays))),
   measure: (evaluation, query) => evaluateMeasure(evaluation, query),

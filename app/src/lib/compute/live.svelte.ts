@@ -34,7 +34,7 @@ export class LiveQuery<K extends QueryKind = QueryKind> {
 
 /** Questions that are answered at once: what the drawing, the figures and the spots are made of. */
 const AT_ONCE: ReadonlySet<QueryKind> = new Set([
-  'section', 'spots', 'first_order', 'findings', 'ray', 'scene_view', 'scene_rays', 'measure',
+  'section', 'spots', 'first_order', 'findings', 'ray', 'scene_view', 'scene_section', 'scene_rays', 'measure',
 ]); // prettier-ignore
 
 /** Whether a question may be answered after the others: charts, and numbers that thousands of rays are traced for. */

@@ -26,6 +26,7 @@ import { rememberWorkers, workersWanted } from '../compute/workers-wanted.ts';
 import { LiveAnswers } from '../compute/live.svelte.ts';
 import { urgent } from '../tiles/paint-queue.ts';
 import { asReference } from './foreign-reference.ts';
+import { Previews } from './previews.ts';
 import { recallProject, type Keep } from '../keeping/store.ts';
 import { Keeper, storeTrouble, type Keeping } from './keeper.svelte.ts';
 
@@ -70,9 +71,7 @@ export class Desk {
   #activityTimer: ReturnType<typeof setTimeout> | undefined;
   #tracked = $state.raw<Tracked>({ project: NOTHING, history: EMPTY_HISTORY });
   #preview = $state.raw<Project | null>(null);
-  /** The newest preview while it waits for its answers, to be drawn in one frame with them. */
-  #ahead: Project | null = null;
-  #revealing: ReturnType<typeof setTimeout> | undefined;
+  readonly #previews = new Previews((project) => (this.#preview = project), REVEAL_AFTER);
   readonly keeper = new Keeper(() => this.#tracked);
 
   /** Grows with everything that changes what is shown; answers carry it. */
@@ -98,7 +97,7 @@ export class Desk {
     });
     this.live = new LiveAnswers(this.pool, (project) => {
       urgent.answeredAt = performance.now();
-      if (this.#ahead && project !== this.#tracked.project) this.#reveal(project);
+      this.#previews.answered(project);
     });
     this.referenceLive = new LiveAnswers(this.pool);
     urgent.waiting = () => this.live.computing;
@@ -204,16 +203,14 @@ export class Desk {
    * with its answers, or without them when they take long.
    */
   preview(edits: readonly Edit[]): void {
-    this.#ahead = applyEdits(this.#tracked.project, edits).project;
+    const ahead = applyEdits(this.#tracked.project, edits).project;
+    this.#previews.add(ahead);
     this.revision++;
-    this.live.show(this.#ahead, this.revision);
-    this.#revealing ??= setTimeout(() => {
-      if (this.#ahead) this.#reveal(this.#ahead);
-    }, REVEAL_AFTER);
+    this.live.show(ahead, this.revision);
   }
 
   endPreview(): void {
-    if (!this.#preview && !this.#ahead) return;
+    if (!this.#previews.under) return;
     this.#dropPreview();
     this.#show();
   }
@@ -225,17 +222,9 @@ export class Desk {
     if (running !== this.activity.running || waiting !== this.activity.waiting) this.activity = this.#active;
   }
 
-  #reveal(project: Project): void {
-    clearTimeout(this.#revealing);
-    this.#revealing = undefined;
-    this.#preview = project;
-  }
-
   #dropPreview(): void {
-    clearTimeout(this.#revealing);
-    this.#revealing = undefined;
+    this.#previews.drop();
     this.#preview = null;
-    this.#ahead = null;
   }
 
   undo(): void {

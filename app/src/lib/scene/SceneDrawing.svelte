@@ -8,7 +8,7 @@
   import { theme, token } from '$lib/theme.svelte.ts';
   import { cssColour } from './css-colour.ts';
   import { finishSwatch } from './swatch.ts';
-  import { View3D, type LaidMap, type Standpoint } from './view3d.ts';
+  import { View3D, type MapPicture, type Standpoint } from './view3d.ts';
 
   interface Props {
     scene: Scene;
@@ -16,7 +16,7 @@
     rays: SceneRays | null;
     hidden: ReadonlySet<string>;
     /** Pictures of detectors, to be laid where they are. */
-    maps: readonly LaidMap[];
+    maps: readonly MapPicture[];
     /** Rays that are drawn of each source. */
     count: number;
   }
@@ -144,9 +144,17 @@
   }
 
   $effect(() => drawing?.setMaps(view, maps));
+  const matter = desk.live.query(() => (cut ? { kind: 'scene_section', scene: scene.id } : null));
   $effect(() => {
-    void [theme.current, view, hidden, alone];
-    drawing?.cutOpen(cut, token('--ink'));
+    void [theme.current, view];
+    const chosen = desk.thing?.kind === 'parts' ? desk.thing.id : null;
+    const fills = (matter.answer?.ok ? matter.answer.value : [])
+      .filter(({ part }) => !hidden.has(part) && (!alone || !chosen || part === chosen))
+      .map(({ part, clear, positions }) => ({
+        positions,
+        colour: token(part === chosen ? '--accent' : clear ? '--glass-1' : '--muted'),
+      }));
+    drawing?.cutOpen(cut, token('--ink'), fills);
   });
 
   function boxOfChosen() {

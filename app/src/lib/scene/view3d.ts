@@ -1,7 +1,7 @@
 import { sectionLines, type SceneRays, type SceneView } from '@ulvex/core';
 import {
   AmbientLight, Box3, BufferAttribute, BufferGeometry, CanvasTexture, Color, DirectionalLight, DoubleSide, EdgesGeometry, Group, LineBasicMaterial,
-  LineSegments, Matrix4, Mesh, MeshBasicMaterial, MeshLambertMaterial, OrthographicCamera, Plane, PlaneGeometry, Raycaster, Scene,
+  LineSegments, Matrix4, Mesh, MeshBasicMaterial, MeshLambertMaterial, NearestFilter, OrthographicCamera, Plane, Raycaster, RepeatWrapping, Scene,
   SRGBColorSpace, Vector2, Vector3, WebGLRenderer, type Object3D,
 } from 'three'; // prettier-ignore
 import { OrbitControls } from 'three/addons/controls/OrbitControls.js';
@@ -18,8 +18,17 @@ export interface FaceLook {
   readonly edge: string;
 }
 
+/** Matter that is cut, in the colour that it is filled with. */
+export interface ShownFill {
+  readonly positions: Float32Array;
+  readonly colour: string;
+}
+
+/** Drawn before the faces that it lies in. */
+const BEFORE_FACES = { polygonOffset: true, polygonOffsetFactor: -1, polygonOffsetUnits: -2 } as const;
+
 /** A picture laid where a detector is. */
-export interface LaidMap {
+export interface MapPicture {
   readonly detector: string;
   readonly canvas: HTMLCanvasElement;
 }
@@ -314,37 +323,48 @@ export class View3D {
   }
 
   /** Pictures of what detectors hold, laid where they are. */
-  setMaps(view: SceneView, maps: readonly LaidMap[]): void {
+  setMaps(view: SceneView, maps: readonly MapPicture[]): void {
     dispose(this.#maps);
     for (const { detector, canvas } of maps) {
       const place = view.detectors.find(({ id }) => id === detector);
-      if (!place?.flat) continue;
-      const { range, pose } = place;
+      if (!place?.laid) continue;
       const texture = new CanvasTexture(canvas);
       texture.colorSpace = SRGBColorSpace;
+      texture.wrapS = RepeatWrapping; // triangles over the seam of a closed wall
+      texture.magFilter = NearestFilter;
+      const geometry = new BufferGeometry();
+      geometry.setAttribute('position', new BufferAttribute(place.laid.positions, 3));
+      geometry.setAttribute('uv', new BufferAttribute(place.laid.places, 2));
       const mesh = new Mesh(
-        new PlaneGeometry(range.x[1] - range.x[0], range.y[1] - range.y[0]),
+        geometry,
         new MeshBasicMaterial({
           map: texture,
           transparent: true,
           opacity: 0.85,
           side: DoubleSide,
           depthWrite: false,
+          clippingPlanes: this.#cut ? [this.#cut] : null,
+          ...BEFORE_FACES,
         }),
       );
-      const [x, y] = [(range.x[0] + range.x[1]) / 2, (range.y[0] + range.y[1]) / 2];
       mesh.matrixAutoUpdate = false;
-      mesh.matrix = matrixOf(pose).multiply(new Matrix4().makeTranslation(x, y, 0));
+      mesh.matrix = matrixOf(place.pose);
       mesh.renderOrder = 1;
       this.#maps.add(mesh);
     }
     this.draw();
   }
 
-  /** Cuts the bodies open along the plane x = 0, so that the far half is seen, and draws the lines of the section. */
-  cutOpen(open: boolean, ink: string): void {
+  /** Cuts the bodies open along the plane x = 0, so that the far half is seen, and draws the section: its lines, and what is cut filled. */
+  cutOpen(open: boolean, ink: string, fills: readonly ShownFill[]): void {
     this.#cut = open ? new Plane(new Vector3(1, 0, 0), 0) : null;
     dispose(this.#section);
+    for (const { positions, colour } of open ? fills : []) {
+      const geometry = new BufferGeometry();
+      geometry.setAttribute('position', new BufferAttribute(positions, 3));
+      const material = new MeshBasicMaterial({ color: new Color(colour), side: DoubleSide, ...BEFORE_FACES });
+      this.#section.add(new Mesh(geometry, material));
+    }
     if (open)
       for (const mesh of this.#faces) {
         if (!mesh.visible) continue;
@@ -363,13 +383,14 @@ export class View3D {
         geometry.setAttribute('position', new BufferAttribute(pieces, 3));
         this.#section.add(new LineSegments(geometry, new LineBasicMaterial({ color: new Color(ink) })));
       }
-    this.#bodies.traverse((object) => {
-      const material = (object as Mesh).material;
-      if (material && !Array.isArray(material)) {
-        material.clippingPlanes = this.#cut ? [this.#cut] : null;
-        material.needsUpdate = true;
-      }
-    });
+    for (const group of [this.#bodies, this.#maps])
+      group.traverse((object) => {
+        const material = (object as Mesh).material;
+        if (material && !Array.isArray(material)) {
+          material.clippingPlanes = this.#cut ? [this.#cut] : null;
+          material.needsUpdate = true;
+        }
+      });
     this.draw();
   }
 

@@ -13,7 +13,7 @@
   import { SceneRun } from '$lib/scene/scene-run.svelte.ts';
   import SceneDrawing from '$lib/scene/SceneDrawing.svelte';
   import ThingPanel from '$lib/scene/ThingPanel.svelte';
-  import type { LaidMap } from '$lib/scene/view3d.ts';
+  import type { MapPicture } from '$lib/scene/view3d.ts';
 
   const desk = useDesk();
   let count = $state(30);
@@ -25,7 +25,7 @@
   const view = $derived(drawn.answer?.ok ? drawn.answer.value : null);
   const rays = $derived(lines.answer?.ok ? lines.answer.value : null);
   const hidden = new SvelteSet<string>();
-  let pictures = $state.raw<readonly LaidMap[]>([]);
+  let pictures = $state.raw<readonly MapPicture[]>([]);
 
   const run = new SceneRun(desk.pool);
   let target = $state(0); // relative standard error of the flux on the shown detector that is enough; 0 for all rays
