@@ -73,6 +73,7 @@ export * from './sequence/ray-derivatives.ts';
 export * from './project/scene.ts';
 export type { Combination } from './bodies/trimmed-face.ts';
 export * from './bodies/registry.ts';
+export { concentratorSizes } from './bodies/concentrator.ts';
 export * from './finishes/finish.ts';
 export { compileScatter, type Scatter } from './finishes/scatter.ts';
 export {

@@ -1,4 +1,4 @@
-import type { Part } from '@ulvex/core';
+import { concentratorSizes, type Part } from '@ulvex/core';
 import type { Found, PhysicsCase } from './judge-physics.ts';
 import { GLASS, on, radians, sampled, type Sampled } from './physics-bench.ts';
 
@@ -76,7 +76,12 @@ const inverse = ({ value, error, honest }: Sampled): Sampled => ({
 export function trough({ inputs }: PhysicsCase): Found {
   const { aPrime, thetaDeg } = inputs as { aPrime: number; thetaDeg: number };
   const sine = Math.sin(radians(thetaDeg));
+  const sizes = concentratorSizes(aPrime, thetaDeg);
   return {
+    a: sizes.mouth,
+    L: sizes.length,
+    f: sizes.focus,
+    C3D: sizes.concentration,
     C2D: inverse(exitShare(aPrime, radians(thetaDeg), false)),
     C2D_n1p5_filled: inverse(exitShare(aPrime, Math.asin(sine / 1.5), true)),
   };

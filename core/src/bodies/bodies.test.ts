@@ -39,7 +39,27 @@ const SOLIDS: readonly (readonly [OwnBody, number, number])[] = [
   // A duct of 2 × 2 with a right-angled bend: mitred, it has the volume of its middle line.
   [{ kind: 'swept', points: [[-1, -1], [1, -1], [1, 1], [-1, 1]], path: [[0, 0, -3], [0, 0, 2], [0, 4, 2]] }, 36, 8 + 8 * 9], // prettier-ignore
   [{ kind: 'swept', points: [[-1, 1], [1, 1], [1, -1], [-1, -1]], path: [[0, 0, -3], [0, 0, 2], [3, 0, 2]] }, 32, 8 + 8 * 8], // prettier-ignore
+  [{ kind: 'concentrator', exit: 0.8, acceptance: 25 }, ...concentratorSize(0.8, 25)],
 ];
+
+/** Volume and surface of a filled concentrator, by quadrature along its parabola in polar form. */
+function concentratorSize(exit: number, acceptance: number): [number, number] {
+  const angle = (acceptance * Math.PI) / 180;
+  const focus = exit * (1 + Math.sin(angle));
+  const at = (phi: number) => {
+    const ray = (2 * focus) / (1 - Math.cos(phi));
+    return [ray * Math.sin(phi - angle) - exit, ray * Math.cos(phi - angle)];
+  };
+  const steps = 20_000;
+  let [volume, wall] = [0, 0];
+  for (let k = 0; k < steps; k++) {
+    const [[r0, z0], [r1, z1]] = [k, k + 1].map((i) => at(2 * angle + (i / steps) * (Math.PI / 2 - angle)));
+    volume += ((Math.PI * (r0 * r0 + r0 * r1 + r1 * r1)) / 3) * (z0 - z1);
+    wall += Math.PI * (r0 + r1) * Math.hypot(r1 - r0, z1 - z0);
+  }
+  const mouth = exit / Math.sin(angle);
+  return [volume, wall + Math.PI * (exit * exit + mouth * mouth)];
+}
 
 /** Meetings of a line with a body: distance and whether the line goes out there. */
 function meetings(

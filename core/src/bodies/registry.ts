@@ -1,4 +1,5 @@
 import type { BodyDefinition, BuiltFace } from './body.ts';
+import { concentrator, concentratorShell } from './concentrator.ts';
 import { box, disc, extruded, plateWithHole, prism, sheet } from './flat.ts';
 import { biaxial, lensBlock } from './lens-block.ts';
 import { shell } from './mirror-shell.ts';
@@ -20,9 +21,11 @@ export const BODIES = [
   revolved,
   extruded,
   swept,
+  concentrator,
   sheet,
   disc,
   shell,
+  concentratorShell,
 ] as const;
 
 type RecordOf<D> = D extends BodyDefinition<infer R> ? R : never;

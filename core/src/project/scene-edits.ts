@@ -64,6 +64,8 @@ const FIRST: Readonly<Record<OwnBody['kind'], OwnBody>> = {
   swept: { kind: 'swept', points: [[-3, -3], [3, -3], [3, 3], [-3, 3]], path: [[0, 0, 0], [0, 0, 20], [0, 15, 35]] },
   revolved: { kind: 'revolved', points: [[0, 0], [10, 0], [15, 10], [0, 10]] },
   extruded: { kind: 'extruded', points: [[-10, -5], [10, -5], [10, 0], [0, 8]], length: 20 },
+  concentrator: { kind: 'concentrator', exit: 2, acceptance: 30 },
+  concentrator_shell: { kind: 'concentrator_shell', exit: 2, acceptance: 30 },
   sheet: { kind: 'sheet', width: 40, height: 40 },
   disc: { kind: 'disc', radius: 15 },
   shell: { kind: 'shell', radius: -100, semi: 20 },

@@ -396,7 +396,8 @@
 
   .bar button,
   .bar select {
-    max-width: 92px;
+    max-width: 112px;
+    field-sizing: content;
     padding: 1px 4px;
     border: 1px solid var(--line);
     border-radius: var(--radius);

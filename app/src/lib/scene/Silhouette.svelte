@@ -18,6 +18,8 @@
     plate_hole: 'M8 1h4v4h-4z M8 9h4v4h-4z',
     revolved: 'M3 7c0 -4 5 -5 14 -6v12c-9 -1 -14 -2 -14 -6z',
     extruded: 'M3 12v-5l5 -4h4l5 4v5z',
+    concentrator: 'M3 1c8 0 12 2 14 4v4c-2 2 -6 4 -14 4z',
+    concentrator_shell: 'M3 1c8 0 12 2 14 4v1c-2 -2 -6 -4 -14 -4z M3 13c8 0 12 -2 14 -4v-1c-2 2 -6 4 -14 4z',
     sheet: 'M9.2 1h1.6v12h-1.6z',
     disc: 'M9.2 2h1.6v10h-1.6z',
     shell: 'M7 1c4 4 4 8 0 12c5 -3 5 -9 0 -12z',
