@@ -1,8 +1,8 @@
 import { expect } from 'chai';
-import { part, sceneOf, source, detector } from '../scene/fixtures.ts';
-import { traceAll } from '../scene/run.ts';
-import { concentratorSizes } from './concentrator.ts';
-import { buildBody } from './registry.ts';
+import { part, sceneOf, source, detector } from './fixtures.ts';
+import { traceAll } from './run.ts';
+import { concentratorSizes } from '../bodies/concentrator.ts';
+import { buildBody } from '../bodies/registry.ts';
 
 const EXIT = 1;
 const ACCEPTANCE = 30;
