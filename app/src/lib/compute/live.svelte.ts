@@ -55,7 +55,7 @@ type Lane = (typeof LANES)[number];
 const REST = 250;
 
 /** How long charts are left alone before they are begun anew, ms: processors are shared with what is drawn at once. */
-const SPACING = 130;
+const SPACING = 170;
 
 /** Parts of a project that no answer depends on. */
 const WORDS: ReadonlySet<string> = new Set(['name', 'notes', 'boards', 'requirements']);

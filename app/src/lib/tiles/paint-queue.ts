@@ -3,18 +3,18 @@
  * come first, and a chart whose picture is out of date before its turn is drawn once, as it is by then.
  */
 export class PaintQueue {
-  readonly #waiting = new Map<object, () => void>();
-  readonly #whenIdle: (run: () => void) => void;
+  readonly #waiting = new Map<object, { readonly draw: () => void; readonly since: number }>();
+  readonly #whenIdle: (run: () => void, since: number) => void;
   #asked = false;
 
-  /** @param whenIdle - calls back once, later, when there is time */
-  constructor(whenIdle: (run: () => void) => void) {
+  /** @param whenIdle - calls back once, later, when there is time; told since when (`performance.now()`) the next drawing waits */
+  constructor(whenIdle: (run: () => void, since: number) => void) {
     this.#whenIdle = whenIdle;
   }
 
   /** Draws for an owner as soon as there is time; a drawing of the same owner that still waits is left out. */
   later(owner: object, draw: () => void): void {
-    this.#waiting.set(owner, draw);
+    this.#waiting.set(owner, { draw, since: performance.now() });
     this.#ask();
   }
 
@@ -25,13 +25,14 @@ export class PaintQueue {
 
   /** Draws at once what waits for an owner. */
   now(owner: object): void {
-    const draw = this.#waiting.get(owner);
+    const next = this.#waiting.get(owner);
     this.#waiting.delete(owner);
-    draw?.();
+    next?.draw();
   }
 
   #ask(): void {
-    if (this.#asked) return;
+    const [first] = this.#waiting.values();
+    if (this.#asked || !first) return;
     this.#asked = true;
     this.#whenIdle(() => {
       this.#asked = false;
@@ -40,13 +41,14 @@ export class PaintQueue {
       try {
         this.now(next.value);
       } finally {
-        if (this.#waiting.size > 0) this.#ask();
+        this.#ask();
       }
-    });
+    }, first.since);
   }
 }
 
-const LONGEST_WAIT = 150;
+/** How long a chart may wait for what is more urgent, ms: those that wait together do so together, not one after another. */
+const LONGEST_WAIT = 80;
 const AGAIN = 8;
 /** From an answer until what is drawn at once is on the screen, ms: a chart drawn meanwhile would hold it up. */
 const FRAME = 34;
@@ -55,12 +57,11 @@ const FRAME = 34;
 export const urgent = { waiting: () => false, answeredAt: -Infinity };
 
 /** The queue of this page. */
-export const paintQueue = new PaintQueue((run) => {
-  const asked = performance.now();
+export const paintQueue = new PaintQueue((run, since) => {
   const untilShown = () => Math.max(0, urgent.answeredAt + FRAME - performance.now());
   const look = () => {
     const wait = untilShown() || (urgent.waiting() ? AGAIN : 0);
-    if (wait > 0 && performance.now() - asked < LONGEST_WAIT) setTimeout(look, wait);
+    if (wait > 0 && performance.now() - since < LONGEST_WAIT) setTimeout(look, wait);
     else run();
   };
   setTimeout(look, untilShown());
