@@ -15,6 +15,7 @@ const RANKS = [
   ['measures'],
   ['analyses'],
   ['ask'],
+  ['relations'],
   ['improve', 'tolerance'],
   ['formats'],
   ['work'],

@@ -6,8 +6,8 @@ import { evaluateMeasure, isOfScene, MEASURES, subjectOf } from '../measures/reg
 import type { Lens, Project } from '../project/model.ts';
 import { listParameters, type Parameter } from '../project/parameters.ts';
 
-/** What a name in a question stands for. */
-type Target =
+/** What a name in a formula stands for. */
+export type NamedNumber =
   | { readonly kind: 'measure'; readonly measure: (typeof MEASURES)[number] }
   | { readonly kind: 'parameter'; readonly parameter: Parameter };
 
@@ -17,8 +17,8 @@ export interface AskAnswer extends FormulaValue {
 }
 
 /** All names that a question about a lens may use, in lower case: measures by title and id, parameters by address. */
-export function askNames(project: Project, lensId: string): ReadonlyMap<string, Target> {
-  const names = new Map<string, Target>();
+export function askNames(project: Project, lensId: string): ReadonlyMap<string, NamedNumber> {
+  const names = new Map<string, NamedNumber>();
   for (const parameter of listParameters(project)) {
     const { address } = parameter;
     names.set(address, { kind: 'parameter', parameter });
@@ -51,35 +51,48 @@ export async function ask(evaluation: Evaluation, lensId: string, text: string):
   if (!formula.ok) return formula;
   const parts: AskAnswer['parts'][number][] = [];
   for (const { target, choice } of formula.value.names) {
-    if (target.kind === 'parameter') {
-      const { spec, value, address } = target.parameter;
-      if (choice !== null) return failure(`${address} is a parameter and has no choices in brackets.`);
-      if (!Number.isFinite(value)) return failure(`${address} is infinite.`);
-      parts.push({
-        title: `${spec.title}, ${address}`,
-        value,
-        unit: spec.unit.startsWith('mm^') ? '' : spec.unit,
-      });
-      continue;
-    }
-    const { measure } = target;
-    const subject = isOfScene(measure) ? subjectOf(evaluation.project, measure) : lens ? lensId : null;
-    if (subject === null)
-      return failure(`${measure.title}: there is no ${isOfScene(measure) ? 'scene' : 'lens'} to ask about.`);
-    const settings = readChoice(measure.title, measure.settings, lens, choice);
-    if (!settings.ok) return settings;
-    const measured = evaluateMeasure(evaluation, {
-      measure: measure.id,
-      lens: subject,
-      settings: settings.value,
-    });
-    if (!measured.ok) return failure(`${measure.title}: ${measured.reason}`);
-    const { value, how, unit = measure.unit } = measured.value;
-    parts.push({ title: measure.title, value, unit, ...(how && { how }) });
+    const part = valueOfName(evaluation, lensId, target, choice);
+    if (!part.ok) return part;
+    parts.push(part.value);
   }
   const evaluate = await formulaEvaluator();
   const result = evaluate(formula.value.expression, parts);
   return result.ok ? success({ ...result.value, parts }) : result;
+}
+
+/** What a name in a formula is worth. Fails with a sentence where it has no value, or its choices in brackets are none. */
+export function valueOfName(
+  evaluation: Evaluation,
+  lensId: string,
+  target: NamedNumber,
+  choice: string | null,
+): Outcome<AskAnswer['parts'][number]> {
+  const lens = evaluation.project.lenses.find(({ id }) => id === lensId);
+  if (target.kind === 'parameter') {
+    const { spec, value, address } = target.parameter;
+    if (choice !== null) return failure(`${address} is a parameter and has no choices in brackets.`);
+    if (!Number.isFinite(value)) return failure(`${address} is infinite.`);
+    return success({ title: `${spec.title}, ${address}`, value, unit: formulaUnit(spec.unit) });
+  }
+  const { measure } = target;
+  const subject = isOfScene(measure) ? subjectOf(evaluation.project, measure) : lens ? lensId : null;
+  if (subject === null)
+    return failure(`${measure.title}: there is no ${isOfScene(measure) ? 'scene' : 'lens'} to ask about.`);
+  const settings = readChoice(measure.title, measure.settings, lens, choice);
+  if (!settings.ok) return settings;
+  const measured = evaluateMeasure(evaluation, {
+    measure: measure.id,
+    lens: subject,
+    settings: settings.value,
+  });
+  if (!measured.ok) return failure(`${measure.title}: ${measured.reason}`);
+  const { value, how, unit = measure.unit } = measured.value;
+  return success({ title: measure.title, value, unit, ...(how && { how }) });
+}
+
+/** The unit of a parameter as formulas know it: coefficients of powers count as pure numbers. */
+export function formulaUnit(unit: string): string {
+  return unit.startsWith('mm^') ? '' : unit;
 }
 
 /** Choices as typed in brackets, `name=value` or a value alone where one setting takes it. */

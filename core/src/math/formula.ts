@@ -1,4 +1,4 @@
-import type { ConstantNode, MathNode, Unit } from 'mathjs';
+import type { ConstantNode, EvalFunction, MathNode, Unit } from 'mathjs';
 import { failure, success, type Outcome } from './outcome.ts';
 
 /** A number with its unit: one of ours (mm, µm, °, %), a product of lengths such as `mm²`, or empty for a pure number. */
@@ -165,25 +165,38 @@ export function formulaEvaluator(): Promise<FormulaEvaluator> {
 
 type Math = ReturnType<(typeof import('./formula-math.ts'))['mathOf']>;
 
+type Parsed = { readonly constant: number } | EvalFunction;
+
+/** Expressions that are kept as they were parsed: links are evaluated again with every change. */
+const KNOWN = 500;
+
 function evaluatorOf(math: Math): FormulaEvaluator {
   const asUnit = (value: number, unit: string): number | Unit =>
     unit === '' ? value : unit === '%' ? value / 100 : math.unit(value, UNITS[unit] ?? unit);
+  const known = new Map<string, Parsed | null>();
+  const parsed = (expression: string): Parsed | null => {
+    let found = known.get(expression);
+    if (found === undefined) {
+      try {
+        const node: MathNode = math.parse(expression);
+        const constant = (node as ConstantNode).type === 'ConstantNode';
+        found = constant ? { constant: Number((node as ConstantNode).value) } : node.compile();
+      } catch {
+        found = null;
+      }
+      if (known.size >= KNOWN) known.clear();
+      known.set(expression, found);
+    }
+    return found;
+  };
   return (expression, values) => {
     if (expression === '') return failure('Type a measure, a parameter or a calculation.');
     if (expression === 's0' && values.length === 1) return success(values[0]); // as it was found, to the last digit
-    let node: MathNode;
-    try {
-      node = math.parse(expression);
-    } catch {
-      return failure('The calculation is not complete, or a parenthesis is missing.');
-    }
+    const formula = parsed(expression);
+    if (!formula) return failure('The calculation is not complete, or a parenthesis is missing.');
     try {
       const scope = Object.fromEntries(values.map(({ value, unit }, i) => [`s${i}`, asUnit(value, unit)]));
-      const constant = (node as ConstantNode).type === 'ConstantNode';
-      return asValue(
-        math,
-        constant ? Number((node as ConstantNode).value) : (node.compile().evaluate(scope) as unknown),
-      );
+      return asValue(math, 'constant' in formula ? formula.constant : (formula.evaluate(scope) as unknown));
     } catch (error) {
       const { message } = error as Error;
       if (/units do not match|function (add|subtract|max|min|compare\w*|larger\w*|smaller\w*)/i.test(message))

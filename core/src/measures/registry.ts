@@ -12,6 +12,7 @@ import {
   workingFNumber,
 } from './first-order.ts';
 import { IMAGE_MEASURES } from './image.ts';
+import { paraxialRay, realRay } from './ray-datum.ts';
 import { rayAngle, rayFlux, rayPosition } from './kept-ray.ts';
 import {
   findingsMeasure,
@@ -59,6 +60,8 @@ export const MEASURES: readonly AnyMeasure[] = [
   steepestSlopeMeasure as unknown as AnyMeasure,
   surfaceMarginMeasure as unknown as AnyMeasure,
   findingsMeasure as unknown as AnyMeasure,
+  paraxialRay as unknown as AnyMeasure,
+  realRay as unknown as AnyMeasure,
   rayPosition as unknown as AnyMeasure,
   rayAngle as unknown as AnyMeasure,
   rayFlux as unknown as AnyMeasure,

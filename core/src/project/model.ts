@@ -35,7 +35,27 @@ export interface Project {
   readonly meshes?: readonly MeshRecord[];
   /** The user's arrangements of analyses. */
   readonly boards?: readonly Board[];
+  /** What makes numbers more than fixed ones, by address; values stay where they are. */
+  readonly parameters?: ParameterStates;
 }
+
+export type ParameterStates = Readonly<Record<string, ParameterState>>;
+
+/** What a number is, where it is not fixed. */
+export type ParameterState =
+  /** Improve may change it, within bounds in its unit. */
+  | { readonly kind: 'free'; readonly min?: number; readonly max?: number }
+  /** It follows from other parameters: a formula that names them by address. */
+  | { readonly kind: 'linked'; readonly formula: string }
+  /** It is chosen so that a measure has a value: a formula of parameters and measures. */
+  | {
+      readonly kind: 'derived';
+      readonly measure: string;
+      /** Id of the lens, or of the scene, that is measured. */
+      readonly of: string;
+      readonly settings: Readonly<Record<string, unknown>>;
+      readonly equals: string;
+    };
 
 /** An arrangement of tiles, filled row by row into twelve columns. */
 export interface Board {

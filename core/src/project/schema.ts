@@ -203,6 +203,30 @@ const board = object({
   ),
 });
 
+const formula = () => text(LIMITS.text).required('is missing');
+
+/** States of numbers by address; what an address means is looked up where it is used. */
+const parameterStates = yup.lazy((value: unknown) =>
+  value === undefined
+    ? yup.mixed().optional()
+    : typeof value !== 'object' || value === null || Array.isArray(value)
+      ? yup.mixed().test('object', 'must be an object', () => false)
+      : Object.keys(value).length > LIMITS.surfaces
+        ? yup.mixed().test('many', `must have at most ${LIMITS.surfaces} entries`, () => false)
+        : object(Object.fromEntries(Object.keys(value).map((address) => [address, parameterState]))),
+);
+
+const parameterState = byKind({
+  free: object({ min: finite(), max: finite() }),
+  linked: object({ formula: formula() }),
+  derived: object({
+    measure: id(),
+    of: id(),
+    settings: yup.object().strict().typeError('must be an object').required('is missing'),
+    equals: formula(),
+  }),
+});
+
 const mesh = object({
   id: id(),
   name: text(LIMITS.name).defined('is missing'),
@@ -235,4 +259,5 @@ export const projectSchema = object({
   boards: yup.lazy((value: unknown) =>
     value === undefined ? yup.mixed().optional() : list(board, LIMITS.lenses),
   ),
+  parameters: parameterStates,
 });

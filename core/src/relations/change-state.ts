@@ -1,0 +1,113 @@
+import type { FormulaEvaluator } from '../math/formula.ts';
+import { failure, success, type Outcome } from '../math/outcome.ts';
+import { evaluateMeasure, findMeasure, isOfScene } from '../measures/registry.ts';
+import { Evaluation } from '../imaging/evaluation.ts';
+import { applyEdit, type Edit } from '../project/edit.ts';
+import type { ParameterState, Project } from '../project/model.ts';
+import { findParameter } from '../project/parameters.ts';
+import { storedFormula } from './relation-formula.ts';
+import { settle } from './settle.ts';
+
+/**
+ * The edit that gives numbers another state; null makes them fixed. Fails, and nothing is to be changed, where a formula cannot be read, a
+ * number would follow from itself (the way round is named), units do not fit, or a condition has no solution.
+ *
+ * @param addresses - of the numbers; a link or a condition is for one at a time, free and fixed for any number
+ * @param state - a formula in it is as it was typed: names within the lens count, see `storedFormula`
+ */
+export function changeState(
+  project: Project,
+  addresses: readonly string[],
+  state: ParameterState | null,
+  evaluate: FormulaEvaluator,
+): Outcome<Edit> {
+  const states = { ...project.parameters };
+  for (const address of addresses) {
+    const parameter = findParameter(project, address);
+    if (!parameter.ok) return parameter;
+    if (state === null) {
+      delete states[address];
+      continue;
+    }
+    const ready = readyState(project, address, state);
+    if (!ready.ok) return ready;
+    states[address] = ready.value;
+  }
+  const value = Object.keys(states).length > 0 ? states : undefined;
+  const edit: Edit = { kind: 'set', path: 'parameters', value };
+  if (state === null || state.kind === 'free') return success(edit);
+  const { broken } = settle(applyEdit(project, edit).project, evaluate);
+  const wrong = broken.find(({ address }) => addresses.includes(address));
+  return wrong ? failure(wrong.reason) : success(edit);
+}
+
+function readyState(project: Project, address: string, state: ParameterState): Outcome<ParameterState> {
+  const [root, lens] = address.split('.');
+  const within = root === 'lenses' ? lens : (project.lenses[0]?.id ?? '');
+  switch (state.kind) {
+    case 'free': {
+      const { min, max } = state;
+      if (min !== undefined && max !== undefined && !(min < max))
+        return failure('The lower bound must be below the upper one.');
+      return success({ kind: 'free', ...(min !== undefined && { min }), ...(max !== undefined && { max }) });
+    }
+    case 'linked': {
+      const formula = storedFormula(project, within, state.formula, false);
+      return formula.ok ? success({ kind: 'linked', formula: formula.value }) : formula;
+    }
+    case 'derived': {
+      const measure = findMeasure(state.measure);
+      if (!measure) return failure(`There is no measure “${state.measure}”.`);
+      if (isOfScene(measure) || measure.slow)
+        return failure(
+          `${measure.title} takes too long to be held with every change: refocus by it, or make it a goal.`,
+        );
+      const equals = storedFormula(project, state.of, state.equals, true);
+      return equals.ok ? success({ ...state, equals: equals.value }) : equals;
+    }
+  }
+}
+
+/** A condition that is often asked of a number, with the value it has now. */
+export interface DailyCondition {
+  readonly title: string;
+  readonly measure: string;
+  readonly settings: Readonly<Record<string, unknown>>;
+  readonly equals: string;
+}
+
+/** Conditions that are of daily use for a number: what holds now, to be kept, and what is often wanted. */
+export function dailyConditions(project: Project, address: string): DailyCondition[] {
+  const [root, lensId, list, surface, kind] = address.split('.');
+  const lens = project.lenses.find(({ id }) => id === lensId);
+  if (root !== 'lenses' || list !== 'surfaces' || !lens) return [];
+  const index = lens.surfaces.findIndex(({ id }) => id === surface);
+  const next = lens.surfaces[index + 1]?.id;
+  const evaluation = new Evaluation(project);
+  const keep = (title: string, measure: string, settings: Readonly<Record<string, unknown>> = {}): DailyCondition[] => {
+    const now = evaluateMeasure(evaluation, { measure, lens: lensId, settings });
+    if (!now.ok) return [];
+    const { value, unit = findMeasure(measure)!.unit } = now.value;
+    return [{ title, measure, settings, equals: `${Number(value.toPrecision(8))}${unit === '' ? '' : ` ${unit}`}` }];
+  };
+  const ray = (which: 'marginal' | 'chief', at: string, quantity: string) => ({ ray: which, surface: at, quantity });
+  if (kind === 'thickness' && next)
+    return [
+      { title: 'the paraxial image lies on the next surface', measure: 'paraxial_ray', settings: ray('marginal', next, 'height'), equals: '0 mm' },
+      ...keep('marginal ray height on the next surface', 'paraxial_ray', ray('marginal', next, 'height')),
+      { title: 'the chief ray crosses the axis on the next surface', measure: 'paraxial_ray', settings: ray('chief', next, 'height'), equals: '0 mm' },
+      ...keep('total length', 'total_length'),
+      ...keep('focal length', 'effective_focal_length'),
+    ];
+  if (kind === 'radius')
+    return [
+      ...keep('focal length', 'effective_focal_length'),
+      ...keep('F-number', 'image_f_number'),
+      ...keep('working F-number', 'working_f_number'),
+      ...keep('slope of the marginal ray behind it', 'paraxial_ray', ray('marginal', surface, 'slope behind')),
+      { title: 'the chief ray leaves it parallel to the axis', measure: 'paraxial_ray', settings: ray('chief', surface, 'slope behind'), equals: '0' },
+      ...keep('incidence of the marginal ray', 'paraxial_ray', ray('marginal', surface, 'incidence')),
+      ...keep('magnification', 'magnification'),
+    ];
+  return keep('focal length', 'effective_focal_length');
+} // prettier-ignore
