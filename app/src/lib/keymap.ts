@@ -21,6 +21,16 @@ export const KEYMAP = {
     keys: 'Shift+F2',
     what: 'Shape, aperture and place of the chosen surface',
   },
+  freeNumber: {
+    id: 'freeNumber',
+    keys: 'Shift+F7',
+    what: 'In a number, or several that are chosen: free for Improve, or fixed again',
+  },
+  numberState: {
+    id: 'numberState',
+    keys: 'Shift+F4',
+    what: 'In a number: fixed, free in bounds, linked by a formula, derived from a condition',
+  },
   insertSurface: {
     id: 'insertSurface',
     keys: 'Mod+Enter',

@@ -9,6 +9,12 @@ class Ui {
   board = $state<string | undefined>();
   /** What is being explained, as in `data-explain`, and the element it stands beside. */
   explained = $state.raw<{ readonly key: string; readonly at: DOMRect } | null>(null);
+  /** Numbers whose state is being chosen, the element the choice stands beside, and what has the focus afterwards. */
+  stating = $state.raw<{
+    readonly addresses: readonly string[];
+    readonly at: DOMRect;
+    readonly back: HTMLElement | null;
+  } | null>(null);
   /** Opens the browser's file dialog; set by the window. */
   pickFile: () => void = () => {};
 }

@@ -17,6 +17,8 @@
   import { openFirst } from '$lib/desk/opening.ts';
   import { KEYMAP, pressed } from '$lib/keymap.ts';
   import { ui } from '$lib/ui.svelte.ts';
+  import StatePanel from '$lib/parameters/StatePanel.svelte';
+  import { openStates, turnFree } from '$lib/parameters/states-of.ts';
   import { theme } from '$lib/theme.svelte.ts';
 
   let { children }: { children: Snippet } = $props();
@@ -48,6 +50,12 @@
     if (pressed(event, KEYMAP.explain)) {
       event.preventDefault();
       explain();
+      return;
+    }
+    if (pressed(event, KEYMAP.numberState) || pressed(event, KEYMAP.freeNumber)) {
+      event.preventDefault();
+      if (pressed(event, KEYMAP.numberState)) openStates(document.activeElement);
+      else void turnFree(desk, document.activeElement);
       return;
     }
     const found = shortcuts.find(({ shortcut }) => pressed(event, shortcut));
@@ -138,6 +146,9 @@
   <NoticeBar />
   {#if ui.keysOpen}<KeySheet />{/if}
   <Explain />
+  {#if ui.stating}
+    {#key ui.stating}<StatePanel addresses={ui.stating.addresses} at={ui.stating.at} />{/key}
+  {/if}
 </div>
 
 <style>

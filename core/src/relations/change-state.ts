@@ -1,15 +1,15 @@
 import type { FormulaEvaluator } from '../math/formula.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
-import { evaluateMeasure, findMeasure, isOfScene } from '../measures/registry.ts';
+import { evaluateMeasure, findMeasure, isOfScene, type MeasureRequest } from '../measures/registry.ts';
 import { Evaluation } from '../imaging/evaluation.ts';
-import { applyEdit, type Edit } from '../project/edit.ts';
+import { applyEdits, type Edit } from '../project/edit.ts';
 import type { ParameterState, Project } from '../project/model.ts';
 import { findParameter } from '../project/parameters.ts';
 import { storedFormula } from './relation-formula.ts';
 import { settle } from './settle.ts';
 
 /**
- * The edit that gives numbers another state; null makes them fixed. Fails, and nothing is to be changed, where a formula cannot be read, a
+ * The edits that give numbers another state; null makes them fixed. Fails, and nothing is to be changed, where a formula cannot be read, a
  * number would follow from itself (the way round is named), units do not fit, or a condition has no solution.
  *
  * @param addresses - of the numbers; a link or a condition is for one at a time, free and fixed for any number
@@ -20,25 +20,34 @@ export function changeState(
   addresses: readonly string[],
   state: ParameterState | null,
   evaluate: FormulaEvaluator,
-): Outcome<Edit> {
-  const states = { ...project.parameters };
+): Outcome<readonly Edit[]> {
+  // A plane has no radius of its own; as a sphere that is flat it has one.
+  const rounded: Edit[] =
+    state === null ? [] : addresses.flatMap((address) => roundedPlane(project, address));
+  const round = applyEdits(project, rounded).project;
+  const states = new Map(Object.entries(project.parameters ?? {}));
   for (const address of addresses) {
-    const parameter = findParameter(project, address);
+    const parameter = findParameter(round, address);
     if (!parameter.ok) return parameter;
-    if (state === null) {
-      delete states[address];
-      continue;
-    }
-    const ready = readyState(project, address, state);
-    if (!ready.ok) return ready;
-    states[address] = ready.value;
+    const ready = state && readyState(round, address, state);
+    if (ready?.ok) states.set(address, ready.value);
+    else if (ready) return ready;
+    else states.delete(address);
   }
-  const value = Object.keys(states).length > 0 ? states : undefined;
-  const edit: Edit = { kind: 'set', path: 'parameters', value };
-  if (state === null || state.kind === 'free') return success(edit);
-  const { broken } = settle(applyEdit(project, edit).project, evaluate);
+  const value = states.size > 0 ? Object.fromEntries(states) : undefined;
+  const edits: Edit[] = [...rounded, { kind: 'set', path: 'parameters', value }];
+  if (state === null || state.kind === 'free') return success(edits);
+  const { broken } = settle(applyEdits(project, edits).project, evaluate);
   const wrong = broken.find(({ address }) => addresses.includes(address));
-  return wrong ? failure(wrong.reason) : success(edit);
+  return wrong ? failure(wrong.reason) : success(edits);
+}
+
+function roundedPlane({ lenses }: Project, address: string): Edit[] {
+  const [root, lens, , surface, kind] = address.split('.');
+  const found = lenses.find(({ id }) => id === lens)?.surfaces.find(({ id }) => id === surface);
+  if (root !== 'lenses' || kind !== 'radius' || found?.shape.kind !== 'plane') return [];
+  const path = `lenses.${lens}.surfaces.${surface}.shape`;
+  return [{ kind: 'set', path, value: { kind: 'sphere', radius: 'infinity' } }];
 }
 
 function readyState(project: Project, address: string, state: ParameterState): Outcome<ParameterState> {
@@ -68,6 +77,14 @@ function readyState(project: Project, address: string, state: ParameterState): O
   }
 }
 
+/** What a measure is now, as a text that a condition takes; null where it has no value. */
+export function valueNow(evaluation: Evaluation, request: MeasureRequest): string | null {
+  const now = evaluateMeasure(evaluation, request);
+  if (!now.ok) return null;
+  const { value, unit = findMeasure(request.measure)!.unit } = now.value;
+  return `${Number(value.toPrecision(8))}${unit === '' ? '' : ` ${unit}`}`;
+}
+
 /** A condition that is often asked of a number, with the value it has now. */
 export interface DailyCondition {
   readonly title: string;
@@ -85,10 +102,8 @@ export function dailyConditions(project: Project, address: string): DailyConditi
   const next = lens.surfaces[index + 1]?.id;
   const evaluation = new Evaluation(project);
   const keep = (title: string, measure: string, settings: Readonly<Record<string, unknown>> = {}): DailyCondition[] => {
-    const now = evaluateMeasure(evaluation, { measure, lens: lensId, settings });
-    if (!now.ok) return [];
-    const { value, unit = findMeasure(measure)!.unit } = now.value;
-    return [{ title, measure, settings, equals: `${Number(value.toPrecision(8))}${unit === '' ? '' : ` ${unit}`}` }];
+    const equals = valueNow(evaluation, { measure, lens: lensId, settings });
+    return equals === null ? [] : [{ title, measure, settings, equals }];
   };
   const ray = (which: 'marginal' | 'chief', at: string, quantity: string) => ({ ray: which, surface: at, quantity });
   if (kind === 'thickness' && next)

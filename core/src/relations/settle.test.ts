@@ -226,14 +226,18 @@ describe('the state of a number', () => {
   it('is changed for one number, or for many at once, and read back from a file', () => {
     const project = triplet({});
     const many = changeState(project, [at('s1.radius'), at('s2.radius')], { kind: 'free', min: 20 }, evaluate); // prettier-ignore
-    const free = applyEdits(project, [many.ok ? many.value : never()]).project;
+    const free = applyEdits(project, many.ok ? many.value : never()).project;
     expect(free.parameters?.[at('s2.radius')]).to.deep.equal({ kind: 'free', min: 20 });
     const link = stateOf(free, at('s5.radius'), linked('-1 * s1.radius'));
-    const all = applyEdits(free, [link.ok ? link.value : never()]).project;
+    const all = applyEdits(free, link.ok ? link.value : never()).project;
     const read = readProjectText(projectText(all));
     expect(read.ok && read.project.parameters).to.deep.equal(all.parameters);
     const fixed = changeState(all, Object.keys(all.parameters!), null, evaluate);
-    expect(applyEdits(all, [fixed.ok ? fixed.value : never()]).project.parameters).to.equal(undefined);
+    expect(applyEdits(all, fixed.ok ? fixed.value : never()).project.parameters).to.equal(undefined);
+    const plane = stateOf(quickProject([{ shape: { kind: 'plane' }, t: 5 }]), at('s1.radius'), {
+      kind: 'free',
+    });
+    expect(plane.ok && plane.value[0]).to.deep.include({ value: { kind: 'sphere', radius: 'infinity' } });
   });
 
   it('is refused where it cannot be, and says why', () => {

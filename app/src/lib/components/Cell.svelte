@@ -1,6 +1,8 @@
 <script lang="ts" generics="T">
-  import type { Outcome } from '@ulvex/core';
+  import { failure, type Outcome } from '@ulvex/core';
+  import { useDesk } from '$lib/desk/context.ts';
   import { KEYMAP, pressed } from '$lib/keymap.ts';
+  import { heldWords, MARKS, readable, stateWords } from '$lib/parameters/number-state.ts';
   import { walk, type Way } from './grid-walk.ts';
 
   interface Props {
@@ -38,6 +40,8 @@
     marked?: boolean;
     /** As wide as its text. */
     fit?: boolean;
+    /** Address of the parameter that it shows: its state is marked, and what follows from others cannot be typed over. */
+    address?: string;
   }
   let {
     label,
@@ -60,16 +64,26 @@
     placeholder,
     marked = false,
     fit = false,
+    address,
   }: Props = $props();
+  const desk = useDesk();
+  const standing = $derived(address === undefined ? undefined : desk.project.parameters?.[address]);
+  const broken = $derived(address !== undefined && desk.broken.find((one) => one.address === address));
 
   let draft = $state<string | null>(null); // text being typed; null = show the model
-  const parsed = $derived(draft === null ? null : read(draft));
+  const parsed = $derived(draft === null ? null : readHeld(draft));
   const problem = $derived(parsed && !parsed.ok ? parsed.reason : null);
   const problemId = $props.id();
 
+  /** What a text says, but for numbers that follow from others. */
+  function readHeld(next: string): Outcome<T> {
+    const held = heldWords(desk.project, address);
+    return held === null ? read(next) : failure(held);
+  }
+
   function type(next: string) {
     draft = next;
-    const outcome = read(next);
+    const outcome = readHeld(next);
     if (outcome.ok) onpreview?.(outcome.value);
     else onend?.();
   }
@@ -77,7 +91,7 @@
   /** True when nothing is left to be mended. */
   function commit(): boolean {
     if (draft === null) return true;
-    const outcome = read(draft);
+    const outcome = readHeld(draft);
     if (!outcome.ok) {
       onend?.();
       return false; // the wrong text stays, marked, to be mended in place
@@ -135,7 +149,20 @@
   }
 </script>
 
-<span class="cell {align}" class:wrong={problem !== null} class:marked data-explain={explain}>
+<span
+  class="cell {align}"
+  class:wrong={problem !== null}
+  class:marked
+  class:kept={standing !== undefined}
+  data-explain={explain}
+  data-address={address}
+>
+  {#if standing}<span
+      class="state {standing.kind}"
+      class:broken={Boolean(broken)}
+      title={broken ? `✕ ${readable(desk.project, broken.reason)}` : stateWords(desk.project, standing)}
+      data-testid={testid && `state-of-${testid}`}>{broken ? '✕' : MARKS[standing.kind]}</span
+    >{/if}
   <input
     value={draft ?? text}
     aria-label={label}
@@ -177,6 +204,23 @@
     border-radius: var(--radius);
     background: none;
     text-overflow: ellipsis;
+  }
+
+  .state {
+    position: absolute;
+    top: 1px;
+    left: 3px;
+    color: var(--accent);
+    font-size: var(--size-small);
+    cursor: help;
+  }
+
+  .state.broken {
+    color: var(--bad);
+  }
+
+  .kept input {
+    padding-left: 15px;
   }
 
   .right input {

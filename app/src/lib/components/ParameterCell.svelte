@@ -37,6 +37,7 @@
 {#if shown.ok}
   <Cell
     {label}
+    {address}
     explain="parameter:{address}"
     text={plain(shown.value.value, 7)}
     exact={exactText(shown.value.value)}

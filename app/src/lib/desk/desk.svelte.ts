@@ -1,23 +1,33 @@
 import {
   applyEdits,
   commit,
+  changeState,
   EMPTY_HISTORY,
+  formulaEvaluator,
+  hasRelations,
   JOBS,
   nameState,
   redo,
   returnTo,
+  settle,
   undo,
   undoDepth,
+  failure,
+  success,
   WorkerPool,
+  type BrokenRelation,
   type Edit,
+  type FormulaEvaluator,
   type Gesture,
   type Jobs,
   type Lens,
   type Outcome,
+  type ParameterState,
   type Project,
   type Scene,
   type SceneGesture,
   type SceneKind,
+  type Settled,
   type FocusCriterion,
   type Tracked,
 } from '@ulvex/core';
@@ -81,6 +91,10 @@ export class Desk {
   activity = $state.raw({ running: 0, waiting: 0 });
   /** Number of compute workers. */
   workers = $state.raw(0);
+  /** Links and conditions that do not hold, with the reason. */
+  broken = $state.raw<readonly BrokenRelation[]>([]);
+  /** Loaded with the first project whose numbers follow from others. */
+  #evaluate: FormulaEvaluator | null = null;
   /** Surface that the keyboard or the mouse is at; the prescription and the drawing share it. */
   selected = $state.raw<string | null>(null);
   hovered = $state.raw<string | null>(null);
@@ -155,6 +169,42 @@ export class Desk {
     this.thing = null;
     this.#show();
     this.keeper.begin(keep, savedAt);
+    this.broken = [];
+    if (hasRelations(tracked.project)) void this.#loadRelations();
+  }
+
+  /** Formulas and conditions hold from when their evaluator is there; a file may have been changed elsewhere. */
+  async #loadRelations(): Promise<void> {
+    this.#evaluate = await formulaEvaluator();
+    const edits = this.#following([]);
+    if (edits.length > 0) this.commit(edits, 'Bring linked and derived numbers up to date');
+  }
+
+  /** Edits, and what follows from them for linked and derived numbers. */
+  #following(edits: readonly Edit[]): readonly Edit[] {
+    const { project } = applyEdits(this.#tracked.project, edits);
+    const settled = this.#settled(project);
+    this.broken = settled.broken;
+    return [...edits, ...settled.edits];
+  }
+
+  #settled(project: Project): Pick<Settled, 'project' | 'edits' | 'broken'> {
+    if (!project.parameters || (!this.#evaluate && hasRelations(project)))
+      return { project, edits: [], broken: [] };
+    return settle(project, this.#evaluate ?? (() => failure('')));
+  }
+
+  /** Makes numbers fixed (null), free, linked or derived, or says why they cannot be. */
+  async changeState(
+    addresses: readonly string[],
+    state: ParameterState | null,
+    label: string,
+  ): Promise<Outcome<null>> {
+    if (state && state.kind !== 'free') this.#evaluate ??= await formulaEvaluator();
+    const edits = changeState(this.project, addresses, state, this.#evaluate ?? (() => failure('')));
+    if (!edits.ok) return edits;
+    this.commit(edits.value, label);
+    return success(null);
   }
 
   /** Takes the project over from another tab, see `Keeper`. */
@@ -170,7 +220,7 @@ export class Desk {
   /** One gesture: applied, kept, one entry of the history. */
   commit(edits: readonly Edit[], label: string): void {
     this.#dropPreview();
-    const next = commit(this.#tracked, edits, label, Date.now());
+    const next = commit(this.#tracked, this.#following(edits), label, Date.now());
     if (next === this.#tracked) {
       this.#show();
       return;
@@ -203,7 +253,7 @@ export class Desk {
    * with its answers, or without them when they take long.
    */
   preview(edits: readonly Edit[]): void {
-    const ahead = applyEdits(this.#tracked.project, edits).project;
+    const ahead = this.#settled(applyEdits(this.#tracked.project, edits).project).project;
     this.#previews.add(ahead);
     this.revision++;
     this.live.show(ahead, this.revision);
@@ -321,6 +371,7 @@ export class Desk {
     if (next === this.#tracked) return;
     this.#dropPreview();
     this.#tracked = next;
+    this.broken = this.#settled(next.project).broken;
     this.#show();
     this.keeper.changed();
   }

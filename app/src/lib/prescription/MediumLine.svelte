@@ -76,6 +76,7 @@
   <Cell
     label="Thickness of {medium.title} behind {row.title} in mm"
     testid="thickness-{id}"
+    address="lenses.{lens.id}.surfaces.{id}.thickness"
     marked={marked === 1}
     explain="word:thickness"
     text={lengthText(medium.thickness)}

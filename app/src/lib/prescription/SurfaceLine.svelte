@@ -97,6 +97,7 @@
   <Cell
     label="Radius of {row.title} in mm"
     testid="radius-{id}"
+    address="lenses.{lens.id}.surfaces.{id}.radius"
     marked={marked === 1}
     explain="word:radius"
     text={lengthText(row.radius)}
@@ -115,6 +116,7 @@
     <Cell
       label="Conic constant of {row.title}"
       testid="conic-{id}"
+      address="lenses.{lens.id}.surfaces.{id}.conic"
       marked={marked === 2}
       explain="word:conic"
       text={row.conic === 0 ? (row.shapeNote ?? '') : significant(row.conic, 5)}
@@ -134,6 +136,7 @@
     <Cell
       label="Semi-aperture of {row.title} in mm{semi?.automatic ? ', automatic' : ', set'}"
       testid="semi-{id}"
+      address="lenses.{lens.id}.surfaces.{id}.semi_aperture"
       marked={marked === 3}
       explain="word:semi_aperture"
       text={semi ? fixed(semi.semi, 2) : ''}

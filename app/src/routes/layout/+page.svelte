@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { wavelengthName } from '@ulvex/core';
+  import { wavelengthName, type Finding } from '@ulvex/core';
   import { fieldColours } from '$lib/colours.ts';
   import { useDesk } from '$lib/desk/context.ts';
   import { fieldLabel } from '$lib/desk/labels.ts';
@@ -18,6 +18,7 @@
     type SpotSettings,
   } from '$lib/tiles/settings.ts';
   import RayTile from '$lib/tiles/RayTile.svelte';
+  import { numberTitle, readable } from '$lib/parameters/number-state.ts';
   import HalfTabs from '$lib/scene/HalfTabs.svelte';
   import SurfacePanel from '$lib/surface/SurfacePanel.svelte';
   import SpotTile from '$lib/tiles/SpotTile.svelte';
@@ -55,7 +56,15 @@
   );
   const found = desk.live.query(() => (desk.lens ? { kind: 'findings', lens: desk.lens.id } : null));
 
-  const findings = $derived(found.answer?.ok ? found.answer.value : []);
+  /** Links and conditions that do not hold come first. */
+  const broken = $derived(
+    desk.broken.map(({ address, reason }): Finding => {
+      const [root, , , surface] = address.split('.');
+      const text = `${numberTitle(desk.project, address)}: ${readable(desk.project, reason)}`;
+      return { severity: 'error', text, ...(root === 'lenses' && surface && { where: surface }) };
+    }),
+  );
+  const findings = $derived([...broken, ...(found.answer?.ok ? found.answer.value : [])]);
   const semis = $derived(
     new Map(
       section.answer?.ok

@@ -1,0 +1,39 @@
+import type { Desk } from '$lib/desk/desk.svelte.ts';
+import { ui } from '$lib/ui.svelte.ts';
+import { heldWords, numberTitle } from './number-state.ts';
+
+/** Addresses of the numbers that an element stands for: its own, or all that are chosen together with it. */
+function addressesOf(element: Element | null): readonly string[] {
+  const cell = element?.closest<HTMLElement>('[data-address]');
+  if (!cell) return [];
+  const all = cell.matches('.marked')
+    ? [...document.querySelectorAll<HTMLElement>('.marked[data-address]')]
+    : [cell];
+  return [...new Set(all.map(({ dataset }) => dataset.address!))];
+}
+
+/** Opens the choice between fixed, free, linked and derived beside the number that has the focus. */
+export function openStates(element: Element | null): void {
+  const addresses = addressesOf(element);
+  const cell = element?.closest('[data-address]');
+  if (cell && addresses.length > 0)
+    ui.stating = { addresses, at: cell.getBoundingClientRect(), back: element as HTMLElement };
+}
+
+/** Makes the numbers that have the focus free, or fixed where they are free already. */
+export async function turnFree(desk: Desk, element: Element | null): Promise<void> {
+  const addresses = addressesOf(element);
+  if (addresses.length === 0) {
+    desk.notice = { tone: 'done', title: 'Go to a number that is to be free, or choose several.' };
+    return;
+  }
+  const held = addresses.find((address) => heldWords(desk.project, address) !== null);
+  if (held !== undefined) {
+    desk.notice = { tone: 'refused', title: heldWords(desk.project, held)! };
+    return;
+  }
+  const free = addresses.every((address) => desk.project.parameters?.[address]?.kind === 'free');
+  const title = addresses.length > 1 ? `${addresses.length} numbers` : numberTitle(desk.project, addresses[0]);
+  const done = await desk.changeState(addresses, free ? null : { kind: 'free' }, `Make ${title} ${free ? 'fixed' : 'free'}`);
+  if (!done.ok) desk.notice = { tone: 'refused', title: done.reason };
+} // prettier-ignore

@@ -1,0 +1,69 @@
+import { expect } from 'chai';
+import { Key } from 'selenium-webdriver';
+import { useBench, Bench } from './bench.ts';
+
+describe('states of numbers', () => {
+  let bench: Bench;
+  useBench('/layout', (started) => (bench = started));
+
+  const choose = async (cell: string, kind: string) => {
+    await bench.click(cell);
+    await bench.chord([Key.SHIFT], Key.F4);
+    await bench.click(`state-${kind}`);
+  };
+  const mark = async (cell: string) =>
+    (await bench.has(`state-of-${cell}`)) ? bench.text(`state-of-${cell}`) : '';
+
+  it('free and fixed again by one key, many at once, and undone', async () => {
+    await bench.click('radius-l1_front');
+    await bench.chord([Key.SHIFT], Key.ARROW_DOWN);
+    await bench.chord([Key.SHIFT], Key.F7);
+    await bench.settled();
+    expect([await mark('radius-l1_front'), await mark('radius-l1_back')]).to.deep.equal(['◇', '◇']);
+    await bench.chord([Key.CONTROL], 'z');
+    await bench.settled();
+    expect(await mark('radius-l1_front')).to.equal('');
+  });
+
+  it('the last radius holds the focal length while another is turned, by keyboard alone', async () => {
+    await bench.click('radius-l4_back');
+    await bench.chord([Key.SHIFT], Key.F4);
+    await bench.press(Key.ARROW_LEFT); // around from fixed to derived
+    await bench.press(Key.ENTER); // the focal length as it is now
+    await bench.waitFor('the mark', async () => (await mark('radius-l4_back')) === '∴');
+    await bench.settled();
+    expect(await bench.focused()).to.equal('radius-l4_back');
+    await bench.type('radius-l1_front', '14.2');
+    expect(await bench.value('chip-focal_length', 'value')).to.be.closeTo(36.000612, 1e-6);
+    expect(await bench.shown('radius-l4_back')).to.not.equal('−16.2963');
+    await bench.click('radius-l4_back');
+    await bench.press('-20');
+    expect(await bench.complaint('radius-l4_back')).to.match(/is derived, so that Effective focal length/);
+    await bench.press(Key.ESCAPE);
+    await bench.chord([Key.CONTROL], 'z');
+    await bench.settled();
+    expect(await bench.shown('radius-l4_back')).to.equal('−16.2963');
+  });
+
+  it('a link follows, and one that would go round in a ring is refused with the way', async () => {
+    await choose('radius-l2_back', 'linked');
+    await bench.click('state-formula');
+    await bench.press('-1 * l2_front.radius', Key.ENTER);
+    await bench.waitFor('the mark', async () => (await mark('radius-l2_back')) === '⚯');
+    await bench.settled();
+    expect(await bench.shown('radius-l2_back')).to.equal('23.6555');
+    await choose('radius-l2_front', 'linked');
+    await bench.click('state-formula');
+    await bench.press('-1 * l2_back.radius', Key.ENTER);
+    await bench.waitFor('the refusal', () => bench.has('state-wrong'));
+    expect(await bench.text('state-wrong')).to.match(/follows from itself: L2 (front|back) radius ← L2/);
+    await bench.press(Key.ESCAPE);
+    expect(await mark('radius-l2_front')).to.equal('');
+    await bench.kept();
+    await bench.reload();
+    expect(await mark('radius-l2_back')).to.equal('⚯');
+    await bench.chord([Key.CONTROL], 'z');
+    await bench.settled();
+    expect(await mark('radius-l2_back')).to.equal('');
+  });
+});
