@@ -15,7 +15,7 @@ const RANKS = [
   ['measures'],
   ['analyses'],
   ['ask'],
-  ['relations'],
+  ['relations', 'operations'],
   ['improve', 'tolerance'],
   ['formats'],
   ['work'],

@@ -61,6 +61,8 @@ export * from './work/requests.ts';
 export { MAX_TABLE_TEXT } from './formats/limits.ts';
 export * from './math/formula.ts';
 export * from './ask/ask.ts';
+export * from './operations/operation.ts';
+export { OPERATIONS, findOperation } from './operations/registry.ts';
 export * from './relations/change-state.ts';
 export * from './relations/relation-formula.ts';
 export { hasRelations, settle, type BrokenRelation, type Settled } from './relations/settle.ts';

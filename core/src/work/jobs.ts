@@ -13,6 +13,8 @@ import { failure, success, type Outcome } from '../math/outcome.ts';
 import type { Measured } from '../measures/measure.ts';
 import { evaluateMeasure, findMeasure, type MeasureRequest } from '../measures/registry.ts';
 import { scanPoint, scanSize, type ScanRow } from '../measures/scan.ts';
+import { operate, type Operated } from '../operations/operation.ts';
+import { findOperation } from '../operations/registry.ts';
 import type { FieldSet, Project, SystemAperture } from '../project/model.ts';
 import { readProjectText, type ReadResult } from '../project/read.ts';
 import { BATCH, chunksOf, noTally, tracerOf } from '../scene/run.ts';
@@ -34,6 +36,15 @@ export interface EvaluateInput {
 
 /** Answers to some of the queries, sent together: a page that draws them takes one turn for all. */
 export type EvaluatePart = readonly { readonly key: string; readonly answer: Answer }[];
+
+export interface OperateInput {
+  readonly project: Project;
+  readonly operation: string;
+  readonly lens: string;
+  /** Ids of the first and the last surface that are chosen. */
+  readonly span: readonly [string, string];
+  readonly settings: unknown;
+}
 
 /** One measure of a request with its answer. */
 export interface MeasuresAnswer extends MeasureRequest {
@@ -108,6 +119,13 @@ export const JOBS = {
       }
     }
     send();
+  },
+
+  /** An operation on a lens: what it would do, see `operate`. */
+  operate(input: OperateInput): Outcome<Operated> {
+    const operation = findOperation(input.operation);
+    if (!operation) return failure(`There is no operation “${input.operation}”.`);
+    return operate(operation, input.project, input.lens, input.span, input.settings);
   },
 
   refocus(input: { project: Project; lens: string; criterion: FocusCriterion }): Outcome<Refocus> {

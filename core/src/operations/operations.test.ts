@@ -1,0 +1,182 @@
+import { expect } from 'chai';
+import { readFileSync } from 'node:fs';
+import fc from 'fast-check';
+import { Evaluation } from '../imaging/evaluation.ts';
+import { evaluateMeasure } from '../measures/registry.ts';
+import { applyEdits } from '../project/edit.ts';
+import { quickProject } from '../project/fixtures.ts';
+import type { Lens, Project } from '../project/model.ts';
+import { readProjectText } from '../project/read.ts';
+import { operate, type Operated } from './operation.ts';
+import { findOperation, OPERATIONS } from './registry.ts';
+
+const tide = (() => {
+  const read = readProjectText(readFileSync(new URL('../../../samples/tide-camera.ulvex.json', import.meta.url), 'utf8')); // prettier-ignore
+  if (!read.ok) throw new Error('the sample cannot be read');
+  return read.project;
+})();
+
+function done(project: Project, id: string, settings: unknown = {}, span?: readonly [string, string]): { project: Project; made: Operated } {
+  const lens = project.lenses[0];
+  const all = [lens.surfaces[0].id, lens.surfaces.at(-2)!.id] as const;
+  const made = operate(findOperation(id)!, project, lens.id, span ?? all, settings);
+  if (!made.ok) throw new Error(made.reason);
+  return { project: applyEdits(project, made.value.edits).project, made: made.value };
+} // prettier-ignore
+
+function refusal(
+  project: Project,
+  id: string,
+  settings: unknown = {},
+  span?: readonly [string, string],
+): string {
+  const lens = project.lenses[0];
+  const made = operate(findOperation(id)!, project, lens.id, span ?? [lens.surfaces[0].id, lens.surfaces.at(-2)!.id], settings); // prettier-ignore
+  return made.ok ? '' : made.reason;
+}
+
+function measured(project: Project, measure: string, settings: Record<string, unknown> = {}): number {
+  const found = evaluateMeasure(new Evaluation(project), { measure, lens: project.lenses[0].id, settings });
+  if (!found.ok) throw new Error(found.reason);
+  return found.value.value;
+}
+
+const first = (project: Project) => {
+  const lens = new Evaluation(project).lens(project.lenses[0].id);
+  const data = lens.ok ? lens.value.primary() : lens;
+  if (!data.ok) throw new Error(data.reason);
+  return data.value;
+};
+const triple = () =>
+  quickProject([{ r: 60, t: 6, n: 1.52 }, { r: -45, t: 2.5, n: 1.65 }, { r: -160, t: 1 }, { r: 90, t: 3, n: 1.6 }, { r: 140, t: 80 }]); // prettier-ignore
+
+describe('turning a lens around', () => {
+  const { project, made } = done(tide, 'turn_around', { throw: 1300 });
+  const lens = project.lenses[0];
+
+  it('throws what was the image: heights, stop and throw are kept', () => {
+    const before = tide.lenses[0];
+    const far = measured(tide, 'image_height', { field: before.fields.points.at(-1)!.id });
+    expect(lens.fields.kind).to.equal('object_height');
+    expect(Math.abs(lens.fields.points.at(-1)!.y)).to.be.closeTo(Math.abs(far), 1e-9);
+    const heights = lens.fields.points.map(({ y }) => Math.abs(y / far));
+    expect(heights).to.deep.equal([0, Math.SQRT1_2, 1]); // equal areas between three fields
+    expect(first(project).stopSemiAperture).to.be.closeTo(first(tide).stopSemiAperture, 1e-12);
+    expect(lens.surfaces.at(-2)!.after!.thickness).to.equal(1300);
+    expect(lens.stop).to.equal(before.stop);
+    expect(made.notes.join('\n')).to.match(/throw 1300 mm: enlarged 3[56]\.\d+ times/);
+  });
+
+  it('refocuses the short gap: no other object distance nearby has smaller spots', () => {
+    const at = (by: number) => {
+      const distance = (lens.object.distance as number) + by;
+      return measured(applyEdits(project, [{ kind: 'set', path: `lenses.${lens.id}.object.distance`, value: distance }]).project, 'rms_spot_radius'); // prettier-ignore
+    };
+    const best = at(0);
+    for (const by of [-0.02, -0.002, 0.002, 0.02]) expect(at(by)).to.be.above(best);
+    // The object lies a little nearer than the image did: it is not at infinity that it is seen from.
+    expect(lens.object.distance).to.be.within(30, 34);
+  });
+
+  it('twice, with the throw the object had, gives the lens back', () => {
+    const finite = { ...triple() };
+    const near: Project = { ...finite, lenses: [{ ...finite.lenses[0], object: { distance: 300 }, aperture: { kind: 'stop_semi_aperture', value: 4 }, fields: { kind: 'object_height', points: [{ id: 'axis', x: 0, y: 0, weight: 1 }, { id: 'edge', x: 0, y: 10, weight: 1 }] } }] }; // prettier-ignore
+    const image = first(near).imageDistance;
+    const focused = applyEdits(near, [{ kind: 'set', path: 'lenses.lens.surfaces.s5.after.thickness', value: image }]).project; // prettier-ignore
+    const there = done(focused, 'turn_around', { throw: 300, spacing: 'as they were', refocus: 'paraxial image' }).project; // prettier-ignore
+    const back = done(there, 'turn_around', { throw: image, spacing: 'as they were', refocus: 'paraxial image' }).project; // prettier-ignore
+    expect(back.lenses[0].object.distance).to.be.closeTo(300, 1e-6);
+    expect(back.lenses[0].surfaces.map(({ shape }) => shape)).to.deep.equal(focused.lenses[0].surfaces.map(({ shape }) => shape)); // prettier-ignore
+    expect(back.lenses[0].surfaces.map(({ after }) => after?.material)).to.deep.equal(focused.lenses[0].surfaces.map(({ after }) => after?.material)); // prettier-ignore
+    expect(1 / first(there).magnification!).to.be.closeTo(first(focused).magnification!, 1e-9);
+  });
+
+  it('says what cannot be turned', () => {
+    const mirror = quickProject([{ r: -100, t: -50, n: 'mirror' }]);
+    expect(refusal(mirror, 'turn_around')).to.match(/not lie behind the lens|is a mirror/);
+    const tilted = quickProject([
+      { r: 50, t: 5, n: 1.5 },
+      { r: -50, t: 45, frame: { tx: 2 } },
+    ]);
+    expect(refusal(tilted, 'turn_around')).to.match(/shifted or tilted/);
+    expect(refusal(tide, 'turn_around', { throw: -1 })).to.match(/at least/);
+  });
+});
+
+describe('operations on a lens', () => {
+  it('each have a title, a meaning, and settings that are read', () => {
+    expect(new Set(OPERATIONS.map(({ id }) => id)).size).to.equal(OPERATIONS.length);
+    for (const { title, meaning } of OPERATIONS) expect(`${title} ${meaning}`).to.have.length.above(40);
+    expect(refusal(tide, 'scale', { factor: 'two' })).to.match(/factor must be a number/);
+  });
+
+  it('flip: an element turned keeps its power, and turned twice is as it was', () => {
+    const project = triple();
+    const flipped = done(project, 'flip', {}, ['s4', 's5']).project;
+    const radii = ({ lenses }: Project) => lenses[0].surfaces.map(({ shape }) => (shape as { radius?: unknown }).radius); // prettier-ignore
+    expect(radii(flipped).slice(3, 5)).to.deep.equal([-140, -90]);
+    expect(flipped.lenses[0].surfaces.map(({ id }) => id)).to.deep.equal(['s1', 's2', 's3', 's5', 's4', 'image']); // prettier-ignore
+    expect(done(flipped, 'flip', {}, ['s5', 's4']).project).to.deep.equal(project);
+    expect(refusal(project, 'flip', {}, ['s2', 's3'])).to.match(/different media/);
+    expect(refusal(project, 'flip', {}, ['s2', 's2'])).to.match(/at least two/);
+    const group = done(project, 'flip', {}, ['s1', 's3']).project;
+    expect(group.lenses[0].surfaces.slice(0, 3).map(({ after }) => after!.thickness)).to.deep.equal([2.5, 6, 1]); // prettier-ignore
+  });
+
+  it('scale: lengths grow, angles and F-number stay, spots grow along', () => {
+    fc.assert(
+      fc.property(fc.double({ min: 0.2, max: 5, noNaN: true }), (factor) => {
+        const { project } = done(tide, 'scale', { factor });
+        expect(measured(project, 'effective_focal_length') / measured(tide, 'effective_focal_length')).to.be.closeTo(factor, 1e-9); // prettier-ignore
+        expect(measured(project, 'image_f_number')).to.be.closeTo(measured(tide, 'image_f_number'), 1e-9);
+        expect(measured(project, 'rms_spot_radius') / measured(tide, 'rms_spot_radius')).to.be.closeTo(factor, 1e-6); // prettier-ignore
+      }),
+      { numRuns: 12 },
+    );
+    const aspheric = quickProject([{ shape: { kind: 'even_asphere', radius: 50, conic: -0.3, a4: 1e-6 }, t: 5, n: 1.5, semi: 8 }, { r: -80, t: 60 }]); // prettier-ignore
+    const double = done(aspheric, 'scale', { factor: 2 }).project.lenses[0].surfaces[0];
+    expect(double.shape).to.deep.include({ radius: 100, conic: -0.3, a4: 1.25e-7 });
+    expect(double.aperture).to.deep.equal({ kind: 'circle', semi: 16 });
+  });
+
+  it('scale to a focal length: the one that is asked for', () => {
+    expect(measured(done(tide, 'scale_to_focal_length', { focal_length: 50 }).project, 'effective_focal_length')).to.be.closeTo(50, 1e-9); // prettier-ignore
+  });
+
+  it('split: two elements of the same power, less spherical aberration', () => {
+    const singlet = quickProject([
+      { r: 60, t: 4, n: 1.6 },
+      { r: -200, t: 75 },
+    ]);
+    const { project } = done(singlet, 'split_element', { gap: 0.2 }, ['s1', 's1']);
+    expect(project.lenses[0].surfaces).to.have.length(5);
+    expect(first(project).power / first(singlet).power).to.be.closeTo(1, 0.05);
+    const spherical = (of: Project) => measured(of, 'zernike_coefficient', { field: 'axis', term: 11 });
+    expect(Math.abs(spherical(project))).to.be.below(0.75 * Math.abs(spherical(singlet)));
+    expect(refusal(triple(), 'split_element', {}, ['s1', 's1'])).to.match(/cemented/);
+  });
+
+  it('achromats: F and C come to one focus where they did not', () => {
+    const host = quickProject([{ t: 120 }]);
+    const glassy = (lens: Lens, project: Project): Project => ({ ...project, lenses: [{ ...lens, wavelengths: [{ id: 'd', nm: 587.5618, weight: 1 }, { id: 'f', nm: 486.1327, weight: 1 }, { id: 'c', nm: 656.2725, weight: 1 }] }] }); // prettier-ignore
+    const { project } = done(host, 'insert_doublet', { focal_length: 100 }, ['s1', 's1']);
+    const colours = glassy(project.lenses[0], project);
+    expect(measured(colours, 'effective_focal_length')).to.be.closeTo(100, 3);
+    const shift = (of: Project) => Math.abs(measured(of, 'axial_colour'));
+    expect(shift(colours)).to.be.below(0.05);
+    const [, , middle] = colours.lenses[0].surfaces;
+    const bent = applyEdits(colours, [{ kind: 'set', path: `lenses.lens.surfaces.${middle.id}.shape.radius`, value: -80 }]).project; // prettier-ignore
+    const mended = done(bent, 'achromatise', {}, [middle.id, middle.id]).project;
+    expect(shift(mended)).to.be.below(0.2 * shift(bent));
+  });
+
+  it('field lens and stop: chief rays turn, the neighbours stay', () => {
+    const field = done(triple(), 'insert_field_lens', { focal_length: 60 }, ['s5', 's5']).project;
+    expect(field.lenses[0].surfaces).to.have.length(8);
+    const open = quickProject([{ t: 10 }, { r: 50, t: 4, n: 1.5 }, { r: -50, t: 45 }]);
+    const moved = done(open, 'move_stop', { by: 3 }).project;
+    expect(moved.lenses[0].surfaces[0].after!.thickness).to.equal(7);
+    expect(refusal(open, 'move_stop', { by: 20 })).to.match(/pass its neighbour/);
+    expect(refusal(triple(), 'move_stop', { by: 1 })).to.match(/surface of glass/);
+  });
+});

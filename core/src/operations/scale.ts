@@ -1,0 +1,109 @@
+import { Evaluation } from '../imaging/evaluation.ts';
+import { failure, success, type Outcome } from '../math/outcome.ts';
+import type { Edit } from '../project/edit.ts';
+import type { Lens, ParameterState, ParameterStates, Project, Surface } from '../project/model.ts';
+import { listParameters, setParameter } from '../project/parameters.ts';
+import { defineOperation, type Operated, type OperationSubject } from './operation.ts';
+
+/** To which power of a length a unit goes; 0 for angles and pure numbers. */
+export function lengthPower(unit: string): number {
+  if (unit === 'mm') return 1;
+  if (unit === '1/mm') return -1;
+  const power = /^mm\^(-?\d+)$/.exec(unit);
+  return power ? Number(power[1]) : 0;
+}
+
+/** All edits that make a lens larger by a factor: every length in it, and what is per length. Wavelengths and angles stay. */
+export function scaleEdits(project: Project, lens: Lens, factor: number): Outcome<Edit[]> {
+  const inLens = `lenses.${lens.id}.`;
+  const edits: Edit[] = [];
+  const powers = new Map<string, number>();
+  for (const parameter of listParameters(project)) {
+    if (!parameter.address.startsWith(inLens)) continue;
+    const power = lengthPower(parameter.spec.unit);
+    if (power === 0) continue;
+    powers.set(parameter.address, power);
+    if (!Number.isFinite(parameter.value) || parameter.value === 0) continue;
+    const edit = setParameter(parameter, parameter.value * factor ** power);
+    if (!edit.ok) return failure(`${parameter.address}: ${edit.reason}`);
+    edits.push(edit.value);
+  }
+  for (const surface of lens.surfaces) edits.push(...listedEdits(`${inLens}surfaces.${surface.id}`, surface, factor));
+  const states = scaledBounds(project.parameters, powers, factor);
+  if (states) edits.push({ kind: 'set', path: 'parameters', value: states });
+  return success(edits);
+} // prettier-ignore
+
+/** Lengths that are no parameters: sampled sags and corners. */
+function listedEdits(path: string, { shape, aperture, obscurations }: Surface, factor: number): Edit[] {
+  const edits: Edit[] = [];
+  if (shape.kind === 'sampled_sag' && shape.grid) {
+    const { x, y, dx, dy, columns, z } = shape.grid;
+    const value = { x: x * factor, y: y * factor, dx: dx * factor, dy: dy * factor, columns, z: z.map((sag) => sag * factor) }; // prettier-ignore
+    edits.push({ kind: 'set', path: `${path}.shape.grid`, value });
+  }
+  const corners = (at: string, area: object) => {
+    const { points } = area as { points?: readonly (readonly number[])[] };
+    if (points) edits.push({ kind: 'set', path: `${at}.points`, value: points.map((point) => point.map((part) => part * factor)) }); // prettier-ignore
+  };
+  corners(`${path}.aperture`, aperture);
+  for (const one of obscurations ?? []) corners(`${path}.obscurations.${one.id}`, one);
+  return edits;
+}
+
+/** Bounds of free lengths grow along; undefined where there are none. */
+function scaledBounds(states: ParameterStates | undefined, powers: ReadonlyMap<string, number>, factor: number): ParameterStates | undefined {
+  if (!states) return undefined;
+  let changed = false;
+  const scaled = Object.entries(states).map(([address, state]): [string, ParameterState] => {
+    const power = powers.get(address);
+    if (state.kind !== 'free' || power === undefined || (state.min === undefined && state.max === undefined)) return [address, state];
+    changed = true;
+    const by = factor ** power;
+    return [address, { ...state, ...(state.min !== undefined && { min: state.min * by }), ...(state.max !== undefined && { max: state.max * by }) }];
+  });
+  return changed ? Object.fromEntries(scaled) : undefined;
+} // prettier-ignore
+
+function scaled({ project, lens }: OperationSubject, factor: number, notes: readonly string[]): Outcome<Operated> {
+  const edits = scaleEdits(project, lens, factor);
+  if (!edits.ok) return edits;
+  const told = Number(factor.toPrecision(6));
+  const kept = Object.values(project.parameters ?? {}).some(({ kind }) => kind !== 'free');
+  return success({
+    edits: edits.value,
+    label: `Scale by ${told}`,
+    notes: [...notes, ...(kept ? ['Lengths written in links and conditions stay as they are.'] : [])],
+  });
+} // prettier-ignore
+
+export const scaleByFactor = defineOperation({
+  id: 'scale',
+  title: 'Scale by a factor',
+  meaning:
+    'Makes every length of the lens larger or smaller: radii, thicknesses, apertures, object distance and field heights, coefficients by their units. Angles, F-number and wavelengths stay, so aberrations in mm grow along and those in waves do too.',
+  on: 'lens',
+  settings: { factor: { kind: 'number', title: 'Factor', unit: '', min: 1e-6, max: 1e6, fallback: 1 } },
+  run: (subject, { factor }) => scaled(subject, factor, [`every length × ${Number(factor.toPrecision(6))}`]),
+});
+
+export const scaleToFocalLength = defineOperation({
+  id: 'scale_to_focal_length',
+  title: 'Scale to a focal length',
+  meaning:
+    'Scales the whole lens so that its effective focal length is the one that is asked for, such as one that was measured. The sign stays: a negative lens keeps diverging.',
+  on: 'lens',
+  settings: {
+    focal_length: { kind: 'number', title: 'Focal length', unit: 'mm', min: 1e-6, max: 1e9, fallback: 100 },
+  },
+  run(subject, { focal_length: wanted }) {
+    const lens = new Evaluation(subject.project).lens(subject.lens.id);
+    if (!lens.ok) return lens;
+    const primary = lens.value.primary();
+    if (!primary.ok) return primary;
+    const now = Math.abs(primary.value.focalLength);
+    if (!Number.isFinite(now)) return failure('The lens is afocal: it has no focal length to scale to.');
+    const told = (value: number) => Number(value.toPrecision(7));
+    return scaled(subject, wanted / now, [`focal length ${told(now)} → ${told(wanted)} mm`]);
+  },
+});
