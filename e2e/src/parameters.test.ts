@@ -67,3 +67,49 @@ describe('states of numbers', () => {
     expect(await mark('radius-l2_back')).to.equal('');
   });
 });
+
+describe('operations on the lens', () => {
+  let bench: Bench;
+  useBench('/layout', (started) => (bench = started));
+  const notes = (text: string) =>
+    bench.waitFor(`notes with ${text}`, async () => (await bench.has('operation-notes')) && (await bench.text('operation-notes')).includes(text)); // prettier-ignore
+
+  it('turn it around in four actions, tried before it is done, and undone by one', async () => {
+    await bench.click('operations');
+    await bench.click('operation-throw');
+    await bench.chord([Key.CONTROL], 'a');
+    await bench.press('1300', Key.TAB);
+    await notes('throw 1300 mm');
+    await bench.settled();
+    expect(await bench.text('operation-notes')).to.match(
+      /object heights up to 10\.25\d* mm, as the image was/,
+    );
+    expect(await bench.value('chip-length', 'value')).to.be.closeTo(1311.9, 0.5); // previewed
+    expect(await bench.text('window')).to.include('0 undoable');
+    await bench.click('operation-take');
+    await bench.settled();
+    expect(await bench.shown('thickness-l1_front')).to.equal('1300.00');
+    expect(await bench.shown('radius-l4_back')).to.equal('16.2963');
+    await bench.chord([Key.CONTROL], 'z');
+    await bench.settled();
+    expect(await bench.shown('radius-l1_front')).to.equal('13.8165');
+  });
+
+  it('say what cannot be done, and leave the lens as it was', async () => {
+    await bench.press(Key.F4);
+    await bench.press('Split an element');
+    await bench.press(Key.ENTER);
+    await bench.waitFor('the panel', () => bench.has('operation-panel'));
+    const from = await bench.find('operation-from');
+    await from.findElement({ css: 'option[value="l3_front"]' }).click();
+    await bench.waitFor('the reason', () => bench.has('operation-wrong'));
+    expect(await bench.text('operation-wrong')).to.match(/cemented to another/);
+    await from.findElement({ css: 'option[value="l2_front"]' }).click();
+    await notes('two elements');
+    await bench.press(Key.ESCAPE);
+    await bench.settled();
+    expect(await bench.has('operation-panel')).to.equal(false);
+    expect(await bench.shown('radius-l2_front')).to.equal('−23.6555');
+    expect(await bench.text('window')).to.include('0 undoable');
+  });
+});

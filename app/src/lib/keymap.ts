@@ -16,6 +16,11 @@ export const KEYMAP = {
   keys: { id: 'keys', keys: '?', what: 'This sheet (outside of cells)' },
   history: { id: 'history', keys: 'F9', what: 'Open or close the history' },
   refocus: { id: 'refocus', keys: 'F8', what: 'Refocus: last distance for the smallest RMS spot' },
+  operations: {
+    id: 'operations',
+    keys: 'Shift+F8',
+    what: 'Operations on the lens: turn around, flip, scale, split …',
+  },
   surfacePanel: {
     id: 'surfacePanel',
     keys: 'Shift+F2',

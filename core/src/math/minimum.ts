@@ -21,9 +21,10 @@ export function minimumNear(
     return Number.isNaN(value) ? Infinity : value;
   };
   let [a, b] = [start, start + step];
-  let [fa, fb] = [wall(a), wall(b)];
-  if (fa === Infinity) return null;
-  if (fb > fa) [a, fa, b, fb] = [b, fb, a, fa];
+  const atStart = wall(a);
+  let fb = wall(b);
+  if (atStart === Infinity) return null;
+  if (fb > atStart) [a, b, fb] = [b, a, atStart];
   let [width, c] = [b - a, 2 * b - a];
   let fc = wall(c);
   for (let k = 0; fc < fb; k++) {

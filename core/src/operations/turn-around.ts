@@ -106,10 +106,8 @@ function objectHeights(lens: Lensed['value'], spacing: string): Outcome<FieldPoi
     if (!chief.ok) return chief;
     met.push({ x: chief.value.x[0], y: chief.value.y[0] });
   }
-  // Upright again: an image is upside down.
-  const flipped = met.map(({ x, y }) => ({ x: -x || 0, y: -y || 0 }));
-  if (spacing === 'as they were') return success(points.map((point, k) => ({ ...point, ...flipped[k] })));
-  const far = flipped.reduce((best, one) => (size(one) > size(best) ? one : best));
+  if (spacing === 'as they were') return success(points.map((point, k) => ({ ...point, ...met[k] })));
+  const far = met.reduce((best, one) => (size(one) > size(best) ? one : best));
   const steps = Math.max(1, points.length - 1);
   return success(
     points.map((point, k) => {

@@ -9,6 +9,7 @@ import {
   insertElement,
   insertSurface,
   MEASURES,
+  OPERATIONS,
   removeSurface,
   surfaceTitle,
 } from '@ulvex/core';
@@ -46,6 +47,10 @@ export function shortcutCommands(desk: Desk): readonly (Command & { readonly sho
       KEYMAP.surfacePanel,
       () => (ui.surfacePanel = !ui.surfacePanel),
     ),
+    command('Operations on the lens', KEYMAP.operations, () => {
+      ui.operating = ui.operating === null ? OPERATIONS[0].id : null;
+      if (ui.operating !== null) void goto('/layout');
+    }),
     command('History', KEYMAP.history, () => (ui.historyOpen = !ui.historyOpen)),
     command('Ask', KEYMAP.ask, () => (ui.asking = true)),
     command('Keys: all shortcuts', KEYMAP.keys, () => (ui.keysOpen = !ui.keysOpen)),
@@ -98,6 +103,12 @@ export function allCommands(desk: Desk): readonly Command[] {
         const added = addRequirement(desk.project, lens, id);
         if (added.ok) desk.commit(added.value.edits, added.value.label);
         else desk.notice = { tone: 'refused', title: added.reason };
+      }),
+    ),
+    ...OPERATIONS.map(({ id, title }) =>
+      command(title, () => {
+        ui.operating = id;
+        void goto('/layout');
       }),
     ),
     ...onScene(desk),

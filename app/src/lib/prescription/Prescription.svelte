@@ -10,6 +10,7 @@
     lensTable,
     looksLikeTable,
     moveElement,
+    OPERATIONS,
     moveSurfaces,
     pasteTable,
     removeElement,
@@ -20,6 +21,7 @@
   import { tick } from 'svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import { KEYMAP, keysText, pressed } from '$lib/keymap.ts';
+  import { ui } from '$lib/ui.svelte.ts';
   import { columns, OPTIONAL_COLUMNS } from './columns.svelte.ts';
   import { Marking, tableColumn, type MarkPlace } from './marking.svelte.ts';
   import MediumLine from './MediumLine.svelte';
@@ -276,7 +278,13 @@
       onclick={() => desk.selected && perform(removeSurface(lens, desk.selected), 0)}>− surface</button
     >
     <button title="Copy the prescription for a spreadsheet; paste a table on any surface" onclick={copyTable}
-      >copy table</button
+      >copy</button
+    >
+    <button
+      title="Turn around, flip, scale, split …: tried before they are done ({keysText(KEYMAP.operations)})"
+      aria-pressed={ui.operating !== null}
+      data-testid="operations"
+      onclick={() => (ui.operating = ui.operating === null ? OPERATIONS[0].id : null)}>operations</button
     >
     <details class="choose">
       <summary title="Which columns are shown">columns</summary>
@@ -330,7 +338,7 @@
   .tools {
     display: flex;
     align-items: center;
-    gap: 6px;
+    gap: 4px;
     padding: 8px 0 6px;
   }
 
@@ -363,7 +371,7 @@
   }
 
   button {
-    padding: 1px 8px;
+    padding: 1px 6px;
     border: 1px solid var(--line);
     border-radius: var(--radius);
     background: var(--card);
@@ -371,6 +379,11 @@
   }
 
   button:hover:not(:disabled) {
+    border-color: var(--accent);
+    color: var(--accent);
+  }
+
+  button[aria-pressed='true'] {
     border-color: var(--accent);
     color: var(--accent);
   }

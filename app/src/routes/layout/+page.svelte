@@ -22,15 +22,26 @@
   import HalfTabs from '$lib/scene/HalfTabs.svelte';
   import SurfacePanel from '$lib/surface/SurfacePanel.svelte';
   import SpotTile from '$lib/tiles/SpotTile.svelte';
+  import OperationPanel from '$lib/operations/OperationPanel.svelte';
+  import { ui } from '$lib/ui.svelte.ts';
   import Trouble from '$lib/components/Trouble.svelte';
 
   let rays = $state(7);
   let only = $state<string | null>(null);
   let colours = $state<'primary' | 'all'>('primary');
-  let range = $state<'whole' | 'lens'>('whole');
+  /** What the user has chosen to see; by itself the lens alone where its image lies far off. */
+  let asked = $state<'whole' | 'lens' | null>(null);
+  const far = $derived.by(() => {
+    const gaps = desk.lens?.surfaces.map(({ after }) => Math.abs(after?.thickness ?? 0)) ?? [];
+    const length = gaps.slice(0, -2).reduce((sum, gap) => sum + gap, 0);
+    return length > 0 && (gaps.at(-2) ?? 0) > FAR * length;
+  });
+  const range = $derived(asked ?? (far ? 'lens' : 'whole'));
   let drawing = $state<SectionDrawing | null>(null);
   let spots = $state.raw<SpotSettings>(SPOT_DEFAULTS);
   let fans = $state.raw<FanSettings>({ ...FAN_DEFAULTS, direction: 'tangential' });
+  /** Image distances over the length of the lens from which on a drawing to the image would show the lens as a dot. */
+  const FAR = 15;
   const SECOND = [
     ['fans', 'ray fans'],
     ['first-order', 'first order'],
@@ -87,7 +98,7 @@
       <Prescription {findings} {semis} />
       {#snippet failed(error, reset)}<Trouble what="prescription" {error} {reset} />{/snippet}
     </svelte:boundary>
-    <SurfacePanel {semis} />
+    {#if ui.operating !== null}<OperationPanel />{:else}<SurfacePanel {semis} />{/if}
     <Findings {findings} failure={desk.live.failure} />
   </section>
   <section class="right" aria-label="Drawing and tiles">
@@ -114,7 +125,13 @@
         <option value="primary">{primary ? wavelengthName(primary.nm) : 'primary'}</option>
         <option value="all">all colours</option>
       </select>
-      <select aria-label="What is drawn" title="What is drawn" data-testid="range" bind:value={range}>
+      <select
+        aria-label="What is drawn"
+        title="What is drawn"
+        data-testid="range"
+        value={range}
+        onchange={(event) => (asked = event.currentTarget.value as 'whole' | 'lens')}
+      >
         <option value="whole">to the image</option><option value="lens">lens alone</option>
       </select>
       <span class="tools"><ExportMenu name="section" exports={{ svg: () => drawing?.svg() ?? null }} /></span>

@@ -1,0 +1,188 @@
+<script lang="ts">
+  import { findOperation, OPERATIONS, surfaceTitle, type Operated, type Outcome, type SettingSpec } from '@ulvex/core'; // prettier-ignore
+  import { useDesk } from '$lib/desk/context.ts';
+  import SettingField from '$lib/tiles/SettingField.svelte';
+  import { ui } from '$lib/ui.svelte.ts';
+
+  const desk = useDesk();
+  const operation = $derived(findOperation(ui.operating ?? '') ?? OPERATIONS[0]);
+  /** The lens as the history has it: what is previewed is not what is operated on. */
+  const lens = $derived(desk.project.lenses[0]);
+  const surfaces = $derived(lens?.surfaces.slice(0, -1) ?? []);
+  let chosen = $state.raw<Readonly<Record<string, Readonly<Record<string, string | number>>>>>({});
+  const settings = $derived(chosen[operation.id] ?? {});
+  // svelte-ignore state_referenced_locally -- where one stands when the panel is opened
+  let from = $state(elementAround(desk.selected)[0]);
+  // svelte-ignore state_referenced_locally
+  let to = $state(elementAround(desk.selected)[1]);
+  let made = $state.raw<Outcome<Operated> | null>(null);
+  let panel: HTMLElement;
+
+  /** The element that a surface belongs to, as what is operated on at first; the whole lens without one. */
+  function elementAround(id: string | null): [string, string] {
+    const all = desk.project.lenses[0]?.surfaces ?? [];
+    const index = all.findIndex((surface) => surface.id === id);
+    if (index < 0) return [all[0]?.id ?? '', all.at(-2)?.id ?? ''];
+    const glass = (k: number) => all[k]?.after?.name !== undefined;
+    let [first, last] = [index, index];
+    while (first > 0 && glass(first - 1)) first--;
+    while (last < all.length - 2 && glass(last)) last++;
+    return [all[first].id, all[last].id];
+  }
+
+  // Tried anew with every choice and every version of the project; shown as what it would make.
+  $effect(() => {
+    const { project } = desk;
+    if (!lens) return;
+    const span = [from, operation.on === 'surface' ? from : to] as const;
+    const asked = { project, operation: operation.id, lens: lens.id, span, settings };
+    const job = desk.pool.run('operate', asked);
+    job.result.then(
+      (next) => {
+        made = next;
+        if (next.ok) desk.preview(next.value.edits);
+        else desk.endPreview();
+      },
+      () => {}, // cancelled: another choice has taken its place
+    );
+    return () => job.cancel();
+  });
+  $effect(() => () => desk.endPreview());
+  $effect(() => panel.querySelector('select')?.focus());
+
+  function close() {
+    ui.operating = null;
+  }
+
+  function take() {
+    if (!made?.ok) return;
+    const { edits, label, notes } = made.value;
+    desk.commit(edits, label);
+    desk.notice = { tone: 'done', title: `${label}.`, lines: notes };
+    close();
+  }
+
+  function set(id: string, value: string | number) {
+    chosen = { ...chosen, [operation.id]: { ...settings, [id]: value } };
+  }
+
+  const fields = $derived(Object.entries(operation.settings) as [string, SettingSpec][]);
+</script>
+
+<!-- svelte-ignore a11y_no_noninteractive_element_interactions -->
+<section
+  bind:this={panel}
+  aria-label="Operation on the lens"
+  data-testid="operation-panel"
+  onkeydown={(event) => {
+    if (event.key !== 'Escape') return;
+    close();
+    event.stopPropagation();
+  }}
+>
+  <header>
+    <select
+      aria-label="Operation"
+      data-testid="operation"
+      value={operation.id}
+      onchange={(event) => (ui.operating = event.currentTarget.value)}
+    >
+      {#each OPERATIONS as { id, title } (id)}<option value={id}>{title}</option>{/each}
+    </select>
+    <button onclick={close}>leave as it was</button>
+    <button class="take" disabled={!made?.ok} onclick={take} data-testid="operation-take">do it</button>
+  </header>
+  <p class="meaning">{operation.meaning}</p>
+  <div class="row">
+    {#if operation.on !== 'lens' && lens}
+      <label
+        >{operation.on === 'run' ? 'from' : 'at'}
+        <select bind:value={from} data-testid="operation-from">
+          {#each surfaces as { id }, k (id)}<option value={id}>{surfaceTitle(lens, k)}</option>{/each}
+        </select></label
+      >
+      {#if operation.on === 'run'}
+        <label
+          >to <select bind:value={to} data-testid="operation-to">
+            {#each surfaces as { id }, k (id)}<option value={id}>{surfaceTitle(lens, k)}</option>{/each}
+          </select></label
+        >
+      {/if}
+    {/if}
+    {#each fields as [id, spec] (`${operation.id} ${id}`)}
+      <SettingField
+        {spec}
+        {lens}
+        value={settings[id] ?? spec.fallback ?? ''}
+        testid="operation-{id}"
+        onchange={(value) => set(id, value)}
+      />
+    {/each}
+  </div>
+  {#if made?.ok}
+    <ul data-testid="operation-notes">
+      {#each made.value.notes as note (note)}<li>{note}</li>{/each}
+    </ul>
+    <p class="meaning">Drawing and figures show what it would make; nothing is done yet.</p>
+  {:else if made}
+    <p class="wrong" role="alert" data-testid="operation-wrong">✕ {made.reason}</p>
+  {/if}
+</section>
+
+<style>
+  section {
+    display: grid;
+    flex-shrink: 0;
+    gap: 6px;
+    max-height: 60%;
+    padding: 8px 4px 10px;
+    overflow: auto;
+    border-top: 2px solid var(--accent);
+  }
+
+  header,
+  .row {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 6px 10px;
+    align-items: center;
+  }
+
+  header select {
+    flex: 1;
+    font-weight: 600;
+  }
+
+  select,
+  button {
+    padding: 2px 8px;
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    background: none;
+    color: inherit;
+  }
+
+  .take {
+    border-color: var(--accent);
+    color: var(--accent);
+  }
+
+  .take:disabled {
+    border-color: var(--line);
+    color: var(--muted);
+  }
+
+  .meaning {
+    color: var(--muted);
+    font-size: var(--size-small);
+  }
+
+  ul {
+    margin: 0;
+    padding-left: 16px;
+  }
+
+  .wrong {
+    color: var(--bad);
+  }
+</style>
