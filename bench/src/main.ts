@@ -1,10 +1,12 @@
 // `npm run bench -- [--yardsticks FOLDER] [--rounds N]`: our kernels beside the native yardsticks, interleaved, as ratios of rates
-// within each round: rates are noisy on shared machines, ratios less so. `npm run bench -- ui` measures the interface: see ui.ts.
+// within each round: rates are noisy on shared machines, ratios less so. `npm run bench -- ui` measures the interface: see ui.ts;
+// `npm run bench -- history` what a long history costs.
 import { execFileSync } from 'node:child_process';
 import { existsSync, mkdirSync } from 'node:fs';
 import { loadavg } from 'node:os';
 import { join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
+import { benchHistory } from './history.ts';
 import { benchUi } from './ui.ts';
 import { workerRatios } from './workers.ts';
 
@@ -133,7 +135,8 @@ interface FourierRun {
   readonly checksum: number;
 }
 
-if (positionals[0] === 'ui') await benchUi(Number(values.drags) || 100, values.board, values.trace);
+if (positionals[0] === 'history') await benchHistory(root);
+else if (positionals[0] === 'ui') await benchUi(Number(values.drags) || 100, values.board, values.trace);
 else {
   await benchKernels();
   benchFourier();

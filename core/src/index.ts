@@ -15,6 +15,7 @@ export * from './shapes/registry.ts';
 export * from './phases/registry.ts';
 export * from './project/model.ts';
 export * from './project/edit.ts';
+export * from './project/compare.ts';
 export * from './project/history.ts';
 export * from './project/parameters.ts';
 export * from './project/frame-specs.ts';

@@ -98,3 +98,20 @@ export async function downloadPng(name: string, svg: string): Promise<void> {
   if (!blob) throw new Error('the picture cannot be written');
   download(`${name}.png`, blob, 'image/png');
 }
+
+/** Rows of a table as the bytes of an XLSX file, numbers as numbers with every digit; its library comes when it is first needed. */
+export async function xlsxBytes(name: string, rows: readonly (readonly (string | number)[])[]): Promise<ArrayBuffer> {
+  const module = await import('exceljs');
+  const { Workbook } = module.default ?? module; // CommonJS: bundlers and Node see it differently
+  const book = new Workbook();
+  const sheet = book.addWorksheet(name.replace(/[*?:\\/[\]]/g, ' ').slice(0, 31));
+  for (const row of rows) sheet.addRow(row.map((cell) => (typeof cell === 'number' && !Number.isFinite(cell) ? null : cell)));
+  sheet.getRow(1).font = { bold: true };
+  return (await book.xlsx.writeBuffer()) as ArrayBuffer;
+} // prettier-ignore
+
+/** Writes a table as an XLSX file. */
+export async function downloadXlsx(name: string, rows: readonly (readonly (string | number)[])[]): Promise<void> {
+  const type = 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet';
+  download(`${name}.xlsx`, new Blob([await xlsxBytes(name, rows)], { type }), type);
+} // prettier-ignore

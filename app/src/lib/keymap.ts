@@ -16,6 +16,11 @@ export const KEYMAP = {
   keys: { id: 'keys', keys: '?', what: 'This sheet (outside of cells)' },
   history: { id: 'history', keys: 'F9', what: 'Open or close the history' },
   refocus: { id: 'refocus', keys: 'F8', what: 'Refocus: last distance for the smallest RMS spot' },
+  dial: {
+    id: 'dial',
+    keys: 'Shift+F9',
+    what: 'In a number: a dial for it, or put it away (also by a right click)',
+  },
   operations: {
     id: 'operations',
     keys: 'Shift+F8',

@@ -15,6 +15,8 @@ class Ui {
     readonly at: DOMRect;
     readonly back: HTMLElement | null;
   } | null>(null);
+  /** Addresses of the numbers that have a dial. */
+  dials = $state.raw<readonly string[]>([]);
   /** Id of the operation on the lens that is being tried; null for none. */
   operating = $state<string | null>(null);
   /** Opens the browser's file dialog; set by the window. */

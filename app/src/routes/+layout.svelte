@@ -17,8 +17,9 @@
   import { openFirst } from '$lib/desk/opening.ts';
   import { KEYMAP, pressed } from '$lib/keymap.ts';
   import { ui } from '$lib/ui.svelte.ts';
+  import Dials from '$lib/parameters/Dials.svelte';
   import StatePanel from '$lib/parameters/StatePanel.svelte';
-  import { openStates, turnFree } from '$lib/parameters/states-of.ts';
+  import { openStates, toggleDial, turnFree } from '$lib/parameters/states-of.ts';
   import { theme } from '$lib/theme.svelte.ts';
 
   let { children }: { children: Snippet } = $props();
@@ -56,6 +57,12 @@
       event.preventDefault();
       if (pressed(event, KEYMAP.numberState)) openStates(document.activeElement);
       else void turnFree(desk, document.activeElement);
+      return;
+    }
+    if (pressed(event, KEYMAP.dial)) {
+      event.preventDefault();
+      if (!toggleDial(desk, document.activeElement))
+        desk.notice = { tone: 'done', title: 'Go to a number that is to be turned.' };
       return;
     }
     const found = shortcuts.find(({ shortcut }) => pressed(event, shortcut));
@@ -99,6 +106,10 @@
 
 <svelte:window
   {onkeydown}
+  oncontextmenu={(event) => {
+    // With Shift the browser's own menu comes.
+    if (!event.shiftKey && toggleDial(desk, event.target as Element)) event.preventDefault();
+  }}
   ondragover={(event) => isFileDrag(event) && event.preventDefault()}
   ondrop={(event) => {
     if (!isFileDrag(event)) return;
@@ -143,6 +154,7 @@
   {:else}
     <p class="opening">Opening…</p>
   {/if}
+  <Dials />
   <NoticeBar />
   {#if ui.keysOpen}<KeySheet />{/if}
   <Explain />

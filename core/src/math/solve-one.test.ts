@@ -13,7 +13,7 @@ describe('a zero of one number', () => {
         const f = (x: number) => (calls++, slope * (x - zero));
         const found = solveOne({ f, start, step: 0.01, enough: (value) => Math.abs(value) <= 1e-11 });
         expect(found).to.be.closeTo(zero, 1e-12 * Math.max(1, Math.abs(zero)));
-        expect(calls).to.be.at.most(6);
+        expect(calls).to.be.at.most(10); // two for the line, the others for its last digits
       }),
     );
   });

@@ -25,12 +25,15 @@ export function scanSize(axes: readonly ScanAxis[]): number {
 /**
  * One point of a scan, counted from 0 with the last axis running fastest. Fails where a parameter does not exist or does not take the
  * value; a measure that has no value there fails by itself in the row.
+ *
+ * @param follow - brings numbers that follow from others up to date
  */
 export function scanPoint(
   project: Project,
   axes: readonly ScanAxis[],
   measures: readonly MeasureRequest[],
   point: number,
+  follow: (project: Project) => Project = (project) => project,
 ): Outcome<ScanRow> {
   let rest = point;
   const at = new Array<number>(axes.length);
@@ -46,6 +49,6 @@ export function scanPoint(
     if (!next.ok) return next;
     changed = next.value;
   }
-  const evaluation = new Evaluation(changed);
+  const evaluation = new Evaluation(follow(changed));
   return success({ at, measured: measures.map((request) => evaluateMeasure(evaluation, request)) });
 }

@@ -12,7 +12,9 @@ import type { Material } from '../materials/material.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import type { Measured } from '../measures/measure.ts';
 import { evaluateMeasure, findMeasure, type MeasureRequest } from '../measures/registry.ts';
-import { scanPoint, scanSize, type ScanRow } from '../measures/scan.ts';
+import { scanPoint, scanSize, type ScanAxis, type ScanRow } from '../measures/scan.ts';
+import { formulaEvaluator } from '../math/formula.ts';
+import { hasRelations, settle } from '../relations/settle.ts';
 import { operate, type Operated } from '../operations/operation.ts';
 import { findOperation } from '../operations/registry.ts';
 import type { FieldSet, Project, SystemAperture } from '../project/model.ts';
@@ -36,6 +38,21 @@ export interface EvaluateInput {
 
 /** Answers to some of the queries, sent together: a page that draws them takes one turn for all. */
 export type EvaluatePart = readonly { readonly key: string; readonly answer: Answer }[];
+
+export interface ScanPartInput {
+  readonly project: Project;
+  readonly axes: readonly ScanAxis[];
+  readonly measures: readonly MeasureRequest[];
+  readonly from: number;
+  readonly to: number;
+}
+
+/** What brings linked and derived numbers of a project up to date when others are turned. */
+async function following(project: Project): Promise<(changed: Project) => Project> {
+  if (!hasRelations(project)) return (changed) => changed;
+  const evaluate = await formulaEvaluator();
+  return (changed) => settle(changed, evaluate).project;
+}
 
 export interface OperateInput {
   readonly project: Project;
@@ -182,17 +199,41 @@ export const JOBS = {
     );
   },
 
+  /** Points of a scan, from one up to another that is left out; rows are reported some at a time. */
+  async scanPart(
+    { project, axes, measures, from, to }: ScanPartInput,
+    context: JobContext<readonly ScanRow[]>,
+  ): Promise<Outcome<null>> {
+    const follow = await following(project);
+    let rows: ScanRow[] = [];
+    let since = Date.now();
+    for (let point = from; point < to; point++) {
+      if (context.cancelled()) break;
+      const row = scanPoint(project, axes, measures, point, follow);
+      if (!row.ok) return row;
+      rows.push(row.value);
+      if (Date.now() - since < CHUNK) continue;
+      context.report(rows);
+      rows = [];
+      await context.pause();
+      since = Date.now();
+    }
+    if (rows.length > 0) context.report(rows);
+    return success(null);
+  },
+
   /** A scan asked for by another program, as the text of its request; rows are reported some at a time. */
   async scan(text: string, context: JobContext<ScanPart>): Promise<Outcome<{ readonly points: number }>> {
     const request = readScanRequest(text);
     if (!request.ok) return request;
     const { project, axes, measures } = request.value;
     const points = scanSize(axes);
+    const follow = await following(project);
     let rows: ScanRow[] = [];
     let since = Date.now();
     for (let point = 0; point < points; point++) {
       if (context.cancelled()) break;
-      const row = scanPoint(project, axes, measures, point);
+      const row = scanPoint(project, axes, measures, point, follow);
       if (!row.ok) return row;
       rows.push(row.value);
       if (Date.now() - since < CHUNK && point + 1 < points) continue;

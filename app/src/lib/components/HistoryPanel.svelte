@@ -1,8 +1,9 @@
 <script lang="ts">
   import { useDesk } from '$lib/desk/context.ts';
-  import { success } from '@ulvex/core';
+  import { compareProjects, success, type Difference } from '@ulvex/core';
+  import { numberTitle } from '$lib/parameters/number-state.ts';
   import Cell from './Cell.svelte';
-  import { clock } from '$lib/format.ts';
+  import { clock, significant } from '$lib/format.ts';
   import { listProjects, type KeptProject } from '$lib/keeping/store.ts';
 
   interface Props {
@@ -18,7 +19,29 @@
     for (let at = head; at >= 0; at = entries[at].parent) numbers.push(at);
     return numbers;
   });
-  const newestFirst = $derived([...desk.history.entries.keys()].reverse());
+  /** Long histories are listed from their newest part; the rest on request. */
+  const SHOWN = 200;
+  const MOST_LANES = 5;
+  let all = $state(false);
+  const newestFirst = $derived.by(() => {
+    const numbers = [...desk.history.entries.keys()].reverse();
+    return all ? numbers : numbers.slice(0, SHOWN);
+  });
+
+  /** What the reference and what is shown differ by. */
+  const differences = $derived(desk.reference ? compareProjects(desk.reference.project, desk.project) : null);
+  const told = (value: Difference['before']) =>
+    value === null ? '–' : typeof value === 'string' ? value : Number.isFinite(value) ? significant(value, 7) : '∞'; // prettier-ignore
+
+  /** How far in each entry stands: one that was made elsewhere than on the entry before it begins a branch. */
+  const lanes = $derived.by(() => {
+    const found: number[] = [];
+    for (const [number, { parent }] of desk.history.entries.entries()) {
+      const lane = parent < 0 ? 0 : found[parent];
+      found.push(number === 0 || parent === number - 1 ? lane : Math.min(MOST_LANES, lane + 1));
+    }
+    return found;
+  });
 
   /** Other projects, whose lenses can be laid under this one. */
   let others = $state.raw<readonly KeptProject[]>([]);
@@ -56,7 +79,12 @@
   <ol>
     {#each newestFirst as number (number)}
       {@const entry = desk.history.entries[number]}
-      <li class:aside={!trail.includes(number)} class:head={desk.history.head === number}>
+      <li
+        class:aside={!trail.includes(number)}
+        class:head={desk.history.head === number}
+        style:--lane={lanes[number]}
+      >
+        <span class="rail" aria-hidden="true">{lanes[number] > 0 ? '└' : ''}●</span>
         <button
           class="entry"
           aria-current={desk.history.head === number ? 'step' : undefined}
@@ -68,7 +96,7 @@
             {/if}{entry.label}</span
           >
           <span class="when"
-            >{clock(entry.time)}{entry.parent !== number - 1
+            >no. {number + 1} · {clock(entry.time)}{entry.parent !== number - 1
               ? ` · after ${entry.parent < 0 ? 'the beginning' : `no. ${entry.parent + 1}`}`
               : ''}</span
           >
@@ -83,6 +111,13 @@
         >
       </li>
     {/each}
+    {#if newestFirst.length < desk.history.entries.length}
+      <li>
+        <button class="entry" onclick={() => (all = true)}
+          >{desk.history.entries.length - newestFirst.length} earlier ones …</button
+        >
+      </li>
+    {/if}
     <li class:head={desk.history.head < 0}>
       <button class="entry" data-testid="entry-start" onclick={() => desk.returnTo(-1)}
         >{#if desk.history.names?.['-1']}<b>{desk.history.names['-1']}</b>&nbsp;·
@@ -98,6 +133,24 @@
       >
     </li>
   </ol>
+  {#if differences && desk.reference}
+    <section class="compare" aria-label="Compared with the reference" data-testid="compare">
+      <h3>
+        {differences.length === 0
+          ? 'No difference'
+          : `${differences.length} ${differences.length === 1 ? 'difference' : 'differences'}`}
+        from ◐ {desk.reference.label}
+      </h3>
+      <ul>
+        {#each differences.slice(0, SHOWN) as { at, before, after, unit } (at)}
+          <li>
+            <span title={at}>{numberTitle(desk.project, at)}</span>
+            <span class="values">{told(before)} → <b>{told(after)}</b> {unit}</span>
+          </li>
+        {/each}
+      </ul>
+    </section>
+  {/if}
   {#if others.length > 0}
     <select
       aria-label="Another project as the reference"
@@ -138,6 +191,51 @@
     background: none;
     color: var(--muted);
     font-size: var(--size-small);
+  }
+
+  .rail {
+    flex: none;
+    padding: 4px 4px 0 calc(var(--lane) * 9px);
+    color: var(--muted);
+    font-size: 9px;
+  }
+
+  .head .rail {
+    color: var(--accent);
+  }
+
+  .compare {
+    flex: 0 1 auto;
+    max-height: 38%;
+    margin-top: 6px;
+    padding-top: 6px;
+    overflow: auto;
+    border-top: 1px solid var(--line);
+  }
+
+  .compare h3 {
+    font-size: var(--size);
+  }
+
+  .compare ul {
+    margin: 4px 0 0;
+    padding: 0;
+    list-style: none;
+  }
+
+  .compare li {
+    display: grid;
+    padding: 2px 0;
+    font-size: var(--size-small);
+  }
+
+  .values {
+    color: var(--muted);
+    font-variant-numeric: tabular-nums;
+  }
+
+  .values b {
+    color: var(--ink);
   }
 
   h2 {

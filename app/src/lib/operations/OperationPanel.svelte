@@ -1,5 +1,6 @@
 <script lang="ts">
   import { findOperation, OPERATIONS, surfaceTitle, type Operated, type Outcome, type SettingSpec } from '@ulvex/core'; // prettier-ignore
+  import { untrack } from 'svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import SettingField from '$lib/tiles/SettingField.svelte';
   import { ui } from '$lib/ui.svelte.ts';
@@ -11,10 +12,10 @@
   const surfaces = $derived(lens?.surfaces.slice(0, -1) ?? []);
   let chosen = $state.raw<Readonly<Record<string, Readonly<Record<string, string | number>>>>>({});
   const settings = $derived(chosen[operation.id] ?? {});
-  // svelte-ignore state_referenced_locally -- where one stands when the panel is opened
-  let from = $state(elementAround(desk.selected)[0]);
-  // svelte-ignore state_referenced_locally
-  let to = $state(elementAround(desk.selected)[1]);
+  /** Where one stands when the panel is opened. */
+  const [begun, ended] = untrack(() => elementAround(desk.selected));
+  let from = $state(begun);
+  let to = $state(ended);
   let made = $state.raw<Outcome<Operated> | null>(null);
   let panel: HTMLElement;
 

@@ -1,5 +1,6 @@
 <script lang="ts">
   import { dailyConditions, Evaluation, findMeasure, isOfScene, listParameters, MEASURES, valueNow, type ParameterState } from '@ulvex/core'; // prettier-ignore
+  import { untrack } from 'svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import SettingField from '$lib/tiles/SettingField.svelte';
   import { ui } from '$lib/ui.svelte.ts';
@@ -34,16 +35,14 @@
     }),
   );
 
-  // svelte-ignore state_referenced_locally -- the panel is made anew for each number
-  let kind = $state<(typeof KINDS)[number]>(present?.kind ?? 'fixed');
-  // svelte-ignore state_referenced_locally
-  let bounds = $state(present?.kind === 'free' ? [text(present.min), text(present.max)] : ['', '']);
-  // svelte-ignore state_referenced_locally
-  let formula = $state(present?.kind === 'linked' ? short(present.formula) : '');
-  // svelte-ignore state_referenced_locally
+  /** What it is when the panel is opened; the panel is made anew for each number. */
+  const begun = untrack(() => present);
+  let kind = $state<(typeof KINDS)[number]>(begun?.kind ?? 'fixed');
+  let bounds = $state(begun?.kind === 'free' ? [text(begun.min), text(begun.max)] : ['', '']);
+  let formula = $state(begun?.kind === 'linked' ? short(begun.formula) : '');
   let condition = $state.raw(
-    present?.kind === 'derived'
-      ? { measure: present.measure, settings: present.settings, equals: short(present.equals) }
+    begun?.kind === 'derived'
+      ? { measure: begun.measure, settings: begun.settings, equals: short(begun.equals) }
       : { measure: 'effective_focal_length', settings: {} as Readonly<Record<string, unknown>>, equals: '' },
   );
   let wrong = $state<string | null>(null);
@@ -124,7 +123,6 @@
     if (!panel.contains(event.target as Node)) close();
   }}
 />
-<!-- svelte-ignore a11y_no_noninteractive_element_interactions -->
 <div
   class="panel"
   role="dialog"

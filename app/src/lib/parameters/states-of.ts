@@ -1,3 +1,4 @@
+import { findParameter } from '@ulvex/core';
 import type { Desk } from '$lib/desk/desk.svelte.ts';
 import { ui } from '$lib/ui.svelte.ts';
 import { heldWords, numberTitle } from './number-state.ts';
@@ -18,6 +19,22 @@ export function openStates(element: Element | null): void {
   const cell = element?.closest('[data-address]');
   if (cell && addresses.length > 0)
     ui.stating = { addresses, at: cell.getBoundingClientRect(), back: element as HTMLElement };
+}
+
+/** Gives the number that an element stands for a dial, or puts it away; false where it stands for none. */
+export function toggleDial(desk: Desk, element: Element | null): boolean {
+  const address = element?.closest<HTMLElement>('[data-address]')?.dataset.address;
+  const parameter = address === undefined ? null : findParameter(desk.project, address);
+  if (address === undefined || !parameter) return false;
+  if (ui.dials.includes(address)) ui.dials = ui.dials.filter((one) => one !== address);
+  else if (!parameter.ok) desk.notice = { tone: 'refused', title: parameter.reason };
+  else if (!Number.isFinite(parameter.value.value))
+    desk.notice = {
+      tone: 'refused',
+      title: `${numberTitle(desk.project, address)} is infinite: type a number first, then turn it.`,
+    };
+  else ui.dials = [...ui.dials, address];
+  return true;
 }
 
 /** Makes the numbers that have the focus free, or fixed where they are free already. */

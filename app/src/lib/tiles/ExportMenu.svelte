@@ -1,7 +1,7 @@
 <script lang="ts">
   import { useDesk } from '$lib/desk/context.ts';
   import { download } from '$lib/desk/files.ts';
-  import { csvText, downloadPng, downloadSvg, tableSvg, type Exports } from '$lib/export.ts';
+  import { csvText, downloadPng, downloadSvg, downloadXlsx, tableSvg, type Exports } from '$lib/export.ts';
   import { token } from '$lib/theme.svelte.ts';
 
   interface Props {
@@ -32,6 +32,11 @@
         if (rows) download(`${name}.csv`, csvText(rows), 'text/csv');
         return;
       }
+      if (kind === 'xlsx') {
+        const rows = exports.csv?.();
+        if (rows) await downloadXlsx(name, rows);
+        return;
+      }
       const svg = drawn();
       if (!svg) return;
       if (kind === 'svg') downloadSvg(name, svg);
@@ -56,7 +61,7 @@
 >
   <option value="" hidden>⤓</option>
   <option value="png">PNG</option><option value="svg">SVG</option>
-  {#if exports.csv}<option value="csv">CSV</option>{/if}
+  {#if exports.csv}<option value="csv">CSV</option><option value="xlsx">XLSX</option>{/if}
 </select>
 
 <style>

@@ -7,6 +7,7 @@ import FirstOrderTile from './FirstOrderTile.svelte';
 import MtfTile from './MtfTile.svelte';
 import OpdTile from './OpdTile.svelte';
 import RayTile from './RayTile.svelte';
+import ScanTile from './ScanTile.svelte';
 import SectionTile from './SectionTile.svelte';
 import SeidelTile from './SeidelTile.svelte';
 import SpotTile from './SpotTile.svelte';
@@ -51,6 +52,15 @@ function asTile(component: unknown): Component<TileProps> {
 
 /** Every tile, in the order of the shelf. A new one is a component beside these and a line here. */
 export const TILES: readonly TileKind[] = [
+  {
+    kind: 'scan',
+    title: 'Scan',
+    question: 'What does a number do to it?',
+    topic: 'lens',
+    columns: 6,
+    rows: 2,
+    component: asTile(ScanTile),
+  },
   {
     kind: 'section',
     title: 'Section',

@@ -1,0 +1,143 @@
+<script lang="ts">
+  import { findParameter, setParameter } from '@ulvex/core';
+  import { untrack } from 'svelte';
+  import ParameterCell from '$lib/components/ParameterCell.svelte';
+  import { useDesk } from '$lib/desk/context.ts';
+  import { plain } from '$lib/format.ts';
+  import { dialRange, rangeTrouble, type DialRange } from './dials.ts';
+  import { heldWords, numberTitle } from './number-state.ts';
+
+  interface Props {
+    address: string;
+    onclose: () => void;
+  }
+  let { address, onclose }: Props = $props();
+  const desk = useDesk();
+  const shown = $derived(findParameter(desk.shown, address));
+  const kept = $derived(findParameter(desk.project, address));
+  const title = $derived(numberTitle(desk.project, address));
+  const held = $derived(heldWords(desk.project, address));
+
+  /** Where it stood when the dial was opened: a double click returns there. */
+  const begun = untrack(() => (kept.ok ? kept.value : null));
+  let range = $state.raw<DialRange>(begun ? dialRange(begun) : { from: 0, to: 1, step: 0.01 });
+  let wrong = $state<string | null>(null);
+
+  function edits(value: number) {
+    const edit = kept.ok ? setParameter(kept.value, value) : kept;
+    return edit.ok ? [edit.value] : [];
+  }
+
+  function turn(value: number) {
+    desk.preview(edits(value));
+  }
+
+  function set(value: number) {
+    desk.commit(edits(value), `Turn ${title}`);
+  }
+
+  function bound(key: keyof DialRange, text: string) {
+    const next = { ...range, [key]: Number(text.replace('−', '-')) };
+    wrong = rangeTrouble(next);
+    if (!wrong) range = next;
+  }
+</script>
+
+{#if shown.ok && begun}
+  <div class="dial" data-testid="dial-{address.split('.').slice(-2).join('-')}">
+    <span class="title">{title}</span>
+    <input
+      class="end"
+      aria-label="Left end of the dial of {title}"
+      value={plain(range.from, 6)}
+      onchange={(event) => bound('from', event.currentTarget.value)}
+    />
+    <input
+      type="range"
+      aria-label="Dial of {title}"
+      min={range.from}
+      max={range.to}
+      step={range.step}
+      value={shown.value.value}
+      disabled={held !== null}
+      title={held ?? 'Turn it; a double click returns to where it began'}
+      data-testid="dial-range"
+      oninput={(event) => turn(Number(event.currentTarget.value))}
+      onchange={(event) => set(Number(event.currentTarget.value))}
+      ondblclick={() => set(begun.value)}
+    />
+    <input
+      class="end"
+      aria-label="Right end of the dial of {title}"
+      value={plain(range.to, 6)}
+      onchange={(event) => bound('to', event.currentTarget.value)}
+    />
+    <span class="value"><ParameterCell {address} label={title} testid="dial-value" /></span>
+    <span class="unit">{shown.value.spec.unit}</span>
+    <label class="unit"
+      >step <input
+        class="end"
+        value={plain(range.step, 4)}
+        onchange={(event) => bound('step', event.currentTarget.value)}
+      /></label
+    >
+    <button title="Return to where it began" disabled={held !== null} onclick={() => set(begun.value)}
+      >⟲</button
+    >
+    <button aria-label="Put the dial of {title} away" onclick={onclose}>✕</button>
+    {#if wrong}<span class="wrong" role="alert">✕ {wrong}</span>{/if}
+  </div>
+{/if}
+
+<style>
+  .dial {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 4px 6px;
+    align-items: center;
+  }
+
+  .title {
+    font-weight: 600;
+  }
+
+  input[type='range'] {
+    width: 260px;
+    accent-color: var(--accent);
+  }
+
+  .end {
+    width: 62px;
+    padding: 1px 4px;
+    border: 1px solid transparent;
+    border-radius: var(--radius);
+    background: none;
+    color: var(--muted);
+    font-size: var(--size-small);
+    text-align: right;
+  }
+
+  .end:hover {
+    border-color: var(--line);
+  }
+
+  .value {
+    width: 92px;
+  }
+
+  .unit {
+    color: var(--muted);
+    font-size: var(--size-small);
+  }
+
+  button {
+    padding: 0 6px;
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    background: none;
+  }
+
+  .wrong {
+    color: var(--bad);
+  }
+</style>
