@@ -19,6 +19,7 @@ const { values, positionals } = parseArgs({
     drags: { type: 'string', default: '100' },
     trace: { type: 'string' },
     board: { type: 'boolean', default: false },
+    scan: { type: 'boolean', default: false },
   },
 });
 
@@ -136,7 +137,8 @@ interface FourierRun {
 }
 
 if (positionals[0] === 'history') await benchHistory(root);
-else if (positionals[0] === 'ui') await benchUi(Number(values.drags) || 100, values.board, values.trace);
+else if (positionals[0] === 'ui')
+  await benchUi(Number(values.drags) || 100, values.board, values.scan, values.trace);
 else {
   await benchKernels();
   benchFourier();

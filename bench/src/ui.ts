@@ -1,7 +1,7 @@
-// `npm run bench -- ui [--drags N] [--board] [--trace FILE]`: a vertex of the tide camera is dragged in headless Chromium at 1280×800, and a
+// `npm run bench -- ui [--drags N] [--board] [--scan] [--trace FILE]`: a vertex of the tide camera is dragged in headless Chromium at 1280×800, and a
 // trace of the browser tells how long it is from each move of the mouse to the presented frame in which section, rays, spots and
 // requirement strip all carry the new revision, and which tasks kept the page's main thread. With `--board` its radius is bent in the Study, on a
-// board of six tiles, and it is told how old the revision is that each tile comes to show.
+// board of six tiles, and it is told how old the revision is that each tile comes to show; with `--scan` while a scan of 41 × 41 points runs.
 import { execFileSync } from 'node:child_process';
 import { writeFileSync } from 'node:fs';
 import { loadavg } from 'node:os';
@@ -98,7 +98,12 @@ async function dragged(bench: Bench, tools: Devtools, drags: number, handle: str
 }
 
 /** Drags and prints what was found. */
-export async function benchUi(drags: number, board: boolean, traceFile?: string): Promise<void> {
+export async function benchUi(
+  drags: number,
+  board: boolean,
+  scan: boolean,
+  traceFile?: string,
+): Promise<void> {
   execFileSync('npm', ['run', '--silent', 'build'], {
     cwd: resolve(import.meta.dirname, '../..'),
     stdio: 'ignore',
@@ -107,25 +112,52 @@ export async function benchUi(drags: number, board: boolean, traceFile?: string)
   try {
     await bench.open('/layout');
     await bench.click(`radius-${VERTEX}`);
-    if (board) {
+    if (board || scan) {
       await bench.driver.executeScript(() =>
         document.querySelector<HTMLElement>('nav a[href="/study"]')!.click(),
       );
       await bench.waitFor('the board', () => bench.has('board'));
-      for (const kind of ['mtf', 'point_spread']) await bench.click(`add-${kind}`);
-      await bench.settled();
+      for (const kind of board ? ['mtf', 'point_spread'] : []) await bench.click(`add-${kind}`);
+      if (scan) await startScan(bench);
+      else await bench.settled();
     }
     const capabilities = await bench.driver.getCapabilities();
     const { debuggerAddress } = capabilities.get('goog:chromeOptions') as { debuggerAddress: string };
     const tools = await Devtools.connect(debuggerAddress);
-    const events = await dragged(bench, tools, drags, board ? 'handle-bend' : 'handle-vertex');
+    const before = scan ? await scanned(bench) : '';
+    const events = await dragged(bench, tools, drags, board || scan ? 'handle-bend' : 'handle-vertex');
     tools.close();
+    if (scan)
+      console.log(
+        `scan of 41 × 41 points under way: ${before} of 1681 before the drag, ${await scanned(bench)} behind it`,
+      );
     if (traceFile) writeFileSync(resolve(traceFile), JSON.stringify(events));
     report(events, drags);
     if (board) reportTiles(events);
   } finally {
     await bench.close();
   }
+}
+
+/** Begins a scan of two numbers on the board, 41 × 41 points with the RMS spot over all fields and colours. */
+async function startScan(bench: Bench): Promise<void> {
+  await bench.click('add-scan');
+  await bench.settled();
+  await bench.driver.executeScript(() =>
+    document
+      .querySelector<HTMLElement>('[data-testid="scan-tile"] button[aria-expanded]')!
+      .click(),
+  );
+  await bench.click('scan-second');
+  await bench.settled();
+  for (const axis of [0, 1]) await bench.type(`scan-points-${axis}`, '41');
+  await bench.driver.executeScript(() => document.querySelector('[data-testid="handle-bend"]')?.scrollIntoView({ block: 'center' }));
+  await bench.click('scan-start');
+  await bench.waitFor('the scan', async () => (await bench.has('scan-figures')) && Number(await scanned(bench)) > 0);
+} // prettier-ignore
+
+async function scanned(bench: Bench): Promise<string> {
+  return (await (await bench.find('scan-figures')).getAttribute('data-done')) ?? '';
 }
 
 function report(events: readonly TraceEvent[], drags: number): void {

@@ -113,3 +113,61 @@ describe('operations on the lens', () => {
     expect(await bench.text('window')).to.include('0 undoable');
   });
 });
+
+describe('a dial', () => {
+  let bench: Bench;
+  useBench('/layout', (started) => (bench = started));
+
+  it('turns a number from anywhere; everything follows, and it goes back to where it began', async () => {
+    await bench.click('thickness-l4_back');
+    await bench.chord([Key.SHIFT], Key.F9);
+    await bench.waitFor('the dial', () => bench.has('dials'));
+    const dial = await bench.find('dial-range');
+    await dial.sendKeys(Key.ARROW_RIGHT, Key.ARROW_RIGHT);
+    await bench.settled();
+    const turned = await bench.shown('thickness-l4_back');
+    expect(turned).to.not.equal('30.3498');
+    expect(await bench.value('chip-length', 'value')).to.be.above(42.2);
+    await bench.driver.actions().doubleClick(dial).perform();
+    await bench.settled();
+    expect(await bench.shown('thickness-l4_back')).to.equal('30.3498');
+    await bench.driver
+      .actions()
+      .contextClick(await bench.find('radius-l1_front'))
+      .perform();
+    await bench.waitFor('a second dial', async () => (await bench.driver.findElements({ css: '[data-testid="dial-range"]' })).length === 2); // prettier-ignore
+  });
+});
+
+describe('a scan', () => {
+  let bench: Bench;
+  useBench('/study', (started) => (bench = started));
+  const figures = async (name: string) => (await bench.find('scan-figures')).getAttribute(`data-${name}`);
+  const choices = () => bench.driver.executeScript(() => document.querySelector<HTMLElement>('[data-testid="scan-tile"] button[aria-expanded]')!.click()); // prettier-ignore
+
+  it('of one number is a line that finds the best focus, and follows the lens', async () => {
+    await bench.click('add-scan');
+    await bench.settled();
+    await bench.waitFor('the scan', async () => (await bench.has('scan-figures')) && (await figures('state')) === 'done'); // prettier-ignore
+    expect(await bench.text('scan-figures')).to.match(/least 6\.\d+ µm\s+at L4 back thickness 30\.3/);
+    expect(await figures('done')).to.equal('21');
+  });
+
+  it('of two numbers is a map, with progress, stopped on request and written as a table', async () => {
+    await choices();
+    await bench.click('scan-second');
+    await bench.settled();
+    await bench.type('scan-points-0', '41');
+    await bench.type('scan-points-1', '41');
+    await bench.click('scan-start');
+    await bench.waitFor('first points', async () => (await bench.has('scan-figures')) && Number(await figures('done')) > 8); // prettier-ignore
+    await bench.click('scan-stop');
+    expect(await figures('state')).to.equal('stopped');
+    expect(await bench.text('scan-tile')).to.match(/\d+ of 1681|41 points/);
+    await bench.type('scan-points-1', '5');
+    await bench.type('scan-points-0', '5');
+    await bench.waitFor('the short scan', async () => (await bench.has('scan-figures')) && (await figures('state')) === 'done'); // prettier-ignore
+    expect(await figures('done')).to.equal('25');
+    expect(await bench.driver.executeScript(() => document.querySelectorAll('[data-testid="scan-tile"] canvas').length)).to.be.at.least(1); // prettier-ignore
+  });
+});

@@ -69,6 +69,8 @@ export interface MapPanel extends PanelBase {
   readonly x: Axis & { readonly range: readonly [number, number] };
   readonly y: Axis & { readonly range: readonly [number, number] };
   readonly value: Axis;
+  /** Whether x and y are different things, each to a scale of its own. */
+  readonly free?: boolean;
   /** `heat`: from 0 up. `signed`: about 0. `fringes`: dark and bright by whole numbers. `picture`: grey, 0 to 1. */
   readonly look: 'heat' | 'signed' | 'fringes' | 'picture';
   /** Radii about the middle, with what they mean. */

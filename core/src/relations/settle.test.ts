@@ -52,11 +52,15 @@ function change(project: Project, address: string, value: number): Edit {
 const IMAGE = { ray: 'marginal', surface: 'image', quantity: 'height' } as const;
 const MARGINAL = { field: 'axis', py: 0.7, surface: 'image', quantity: 'y' } as const;
 
+/** The real marginal ray behind the cemented pair. */
+const BENT = { field: 'axis', py: 1, surface: 's3', quantity: 'angle y' } as const;
+
 /** Links three deep, closed forms on a thickness and a radius, a search with a real ray. */
 const RELATIONS: ParameterStates = {
   [at('s1.thickness')]: linked('2 * lenses.lens.surfaces.s2.thickness + 1 mm'),
   [at('s4.thickness')]: linked('lenses.lens.surfaces.s1.thickness / 2'),
   [at('s3.thickness')]: linked('lenses.lens.surfaces.s4.thickness - 0.5 mm'),
+  [at('s3.radius')]: derived('real_ray', BENT, '-2.5°'),
   [at('s5.radius')]: derived('effective_focal_length', {}, '100'),
   [at('s5.thickness')]: derived('paraxial_ray', IMAGE, '0 mm'),
 };
@@ -69,13 +73,14 @@ function expectHeld(project: Project) {
   expect(t3).to.be.closeTo(t4 - 0.5, 1e-12 * t4);
   expect(measured(project, 'effective_focal_length') / 100 - 1).to.be.closeTo(0, 1e-12);
   expect(measured(project, 'paraxial_ray', IMAGE)).to.be.closeTo(0, 1e-12 * 5);
+  expect(measured(project, 'real_ray', BENT)).to.be.closeTo(-2.5, 1e-10 * 2.5);
 }
 
 describe('relations between numbers', () => {
   it('hold after each of ten thousand changes, and after taking them back and making them again', function () {
     this.timeout(240_000);
     const step = fc.oneof(
-      { weight: 7, arbitrary: fc.record({ what: fc.constantFrom('s2.thickness', 's1.radius', 's2.radius', 's3.radius', 's4.radius'), by: fc.double({ min: -0.05, max: 0.05, noNaN: true }) }) },
+      { weight: 7, arbitrary: fc.record({ what: fc.constantFrom('s2.thickness', 's1.radius', 's2.radius', 's4.radius'), by: fc.double({ min: -0.05, max: 0.05, noNaN: true }) }) },
       { weight: 2, arbitrary: fc.constant({ what: 'undo', by: 0 }) },
       { weight: 1, arbitrary: fc.constant({ what: 'redo', by: 0 }) },
     ); // prettier-ignore

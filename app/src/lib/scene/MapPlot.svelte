@@ -18,6 +18,8 @@
     /** Units of values and of places. */
     density: string;
     place: string;
+    /** What goes across and up, where that is not x and y to one scale. */
+    axes?: { readonly x: string; readonly y: string } | undefined;
     /** Room for all of it, px. */
     width: number;
     height: number;
@@ -39,6 +41,7 @@
     lines,
     density,
     place,
+    axes,
     width,
     height,
     under,
@@ -49,7 +52,10 @@
 
   // The map keeps its own proportions inside of the room it has.
   const box = $derived.by(() => {
-    const ratio = Math.min(4, Math.max(0.25, (range.x[1] - range.x[0]) / (range.y[1] - range.y[0])));
+    const own = (range.x[1] - range.x[0]) / (range.y[1] - range.y[0]);
+    const ratio = axes
+      ? Math.max(0.5, (width - 165) / Math.max(40, height - 76))
+      : Math.min(4, Math.max(0.25, own));
     const across = Math.min(Math.max(60, width - 165), Math.max(40, height - 76) * ratio);
     return { width: across, height: across / ratio };
   });
@@ -152,8 +158,8 @@
     {@const y = (1 - (tick - range.y[0]) / (range.y[1] - range.y[0])) * box.height}
     <path class="tick" d="M0 {y}h-4" /><text class="side" x="-7" y={y + 4}>{plain(tick, 4)}</text>
   {/each}
-  <text x={box.width / 2} y={box.height + 28}>x {place}</text>
-  <text class="start" x="-44" y="-8">y {place}</text>
+  <text x={box.width / 2} y={box.height + 28}>{axes?.x ?? `x ${place}`}</text>
+  <text class="start" x="-44" y="-8">{axes?.y ?? `y ${place}`}</text>
   <rect
     class="catch"
     width={box.width}

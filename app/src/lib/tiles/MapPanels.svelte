@@ -133,6 +133,12 @@
       lines={single.panel.look === 'heat'}
       density={valueUnit}
       place={single.panel.x.unit}
+      axes={single.panel.free
+        ? {
+            x: `${single.panel.x.title} ${single.panel.x.unit}`,
+            y: `${single.panel.y.title} ${single.panel.y.unit}`,
+          }
+        : undefined}
       {width}
       height={height - (under ? 14 : 0)}
       {under}

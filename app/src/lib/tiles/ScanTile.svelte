@@ -7,7 +7,7 @@
     panelRows,
     type SettingSpec,
   } from '@ulvex/core';
-  import { onDestroy, untrack } from 'svelte';
+  import { untrack } from 'svelte';
   import { fieldColours, waveColour } from '$lib/colours.ts';
   import { useDesk } from '$lib/desk/context.ts';
   import { fieldLabels, surfaceLabels } from '$lib/desk/lens-words.ts';
@@ -21,7 +21,7 @@
   import { isChart, panelOption, type ChartPanel } from './panel-option.ts';
   import PanelTable from './PanelTable.svelte';
   import { scanPanels } from './scan-panels.ts';
-  import { ScanRun } from './scan-run.svelte.ts';
+  import { scanRunOf } from './scan-runs.ts';
   import { MOST_MEASURES, rangeAbout, rangeTrouble, scanAxis, scanRequests, scanSettings, type ScanRange, type ScanSettings } from './scan-settings.ts'; // prettier-ignore
   import SettingField from './SettingField.svelte';
   import Tile from './Tile.svelte';
@@ -35,17 +35,14 @@
   const BY_ITSELF = 60;
   const desk = useDesk();
   const settings = $derived(scanSettings(stored, desk.project, desk.lens));
-  const run = new ScanRun(desk.pool, () => desk.live.computing);
-  const earlier = new ScanRun(desk.pool, () => desk.live.computing || run.state === 'running');
-  onDestroy(() => {
-    run.stop();
-    earlier.stop();
-  });
 
   const points = $derived(settings.axes.reduce((product, axis) => product * axis.points, 1));
   const asked = $derived(JSON.stringify(settings));
-  let ranFor = $state('');
-  const current = $derived(run.project === desk.project && ranFor === asked);
+  const run = $derived(scanRunOf(desk.pool, asked, () => desk.live.computing));
+  const earlier = $derived(
+    scanRunOf(desk.pool, `reference ${asked}`, () => desk.live.computing || run.state === 'running'),
+  );
+  const current = $derived(run.project === desk.project);
   const held = $derived(
     settings.axes.map(({ address }) => heldWords(desk.project, address)).find((one) => one !== null),
   );
@@ -53,19 +50,18 @@
   function start() {
     const { project, lens } = desk;
     if (!lens || held) return;
-    ranFor = asked;
     const axes = settings.axes.map(scanAxis);
     const requests = scanRequests(settings, project, lens);
     run.start(project, axes, requests);
     if (desk.reference) earlier.start(desk.reference.project, axes, requests);
-    else earlier.stop();
   }
 
   // A short scan is made anew once the model rests; a long one on request.
   $effect(() => {
     const resting = desk.live.settled === desk.revision && desk.shown === desk.project;
     void [asked, desk.project, desk.reference];
-    if (resting && points <= BY_ITSELF) untrack(start);
+    const behind = () => !current || (desk.reference !== null && earlier.project !== desk.reference.project);
+    if (resting && points <= BY_ITSELF) untrack(() => behind() && start());
   });
 
   const words = $derived(
@@ -77,9 +73,9 @@
       };
     }),
   );
-  const made = $derived(ranFor === asked ? scanPanels(settings, run.rows, words) : []);
+  const made = $derived(run.rows.length > 0 ? scanPanels(settings, run.rows, words) : []);
   const was = $derived(
-    desk.reference && earlier.project === desk.reference.project && earlier.done > 0 && ranFor === asked
+    desk.reference && earlier.project === desk.reference.project && earlier.done > 0
       ? scanPanels(settings, earlier.rows, words)
       : [],
   );

@@ -56,6 +56,7 @@ export function scanPanels({ axes, measures }: ScanSettings, found: ScanFound, w
       y: { ...words[0], range: cellsOf(down) },
       value: { title: titles[m], unit },
       look: 'heat',
+      free: true,
       figures: extremes(axes, found.length, (k) => valueAt(k, m), unit, words),
     };
   });
