@@ -37,7 +37,7 @@ export default {
       upward: '{{from}} lies below {{to}}: imports go one way (see ARCHITECTURE.md).',
       unranked: 'The folder {{from}} has no rank: give it one in eslint/one-way-imports.js.',
       leaving: 'The core imports nothing from outside itself but packages.',
-      inside: 'Use the core through “@ulvex/core”, not its files.',
+      inside: 'Use the core through “@ulvex/core” or one of its doors, not its files.',
     },
   },
   create(context) {
@@ -49,7 +49,8 @@ export default {
       const source = node.source?.value;
       if (typeof source !== 'string') return;
       if (!inCore) {
-        if (/@ulvex\/core\/|(^|\/)core\/src\//.test(source)) context.report({ node, messageId: 'inside' });
+        if (/@ulvex\/core\/(?!(?:relations|operations)$)|(^|\/)core\/src\//.test(source))
+          context.report({ node, messageId: 'inside' });
         return;
       }
       if (source.startsWith('@ulvex/') || source.startsWith('$lib'))

@@ -6,14 +6,13 @@ import {
   commit,
   EMPTY_HISTORY,
   findParameter,
-  formulaEvaluator,
   readProjectText,
   setParameter,
-  settle,
   undo,
   type Project,
   type Tracked,
 } from '@ulvex/core';
+import { formulaEvaluator, settle } from '@ulvex/core/relations';
 
 const EDITS = 5000;
 const TURNED = [

@@ -50,9 +50,13 @@ try {
       .perform();
   await picture('ray-story');
   await bench.driver.findElement(By.css('button[aria-label="Close the story"]')).click();
-  await bench.type('radius-l4_back', '5');
-  await picture('findings');
-  await bench.driver.findElement(By.css('button[aria-label^="Undo"]')).click();
+  await bench.click('operations');
+  await bench.waitFor('the panel', () => bench.has('operation-panel'));
+  await bench.type('operation-throw', '1300');
+  await bench.waitFor('what it would make', async () => (await bench.has('operation-notes')) && (await bench.text('operation-notes')).includes('1300')); // prettier-ignore
+  await bench.settled();
+  await picture('turn-around');
+  await bench.press(Key.ESCAPE);
   await bench.settled();
   await bench.select('second-tile', 'ray');
   await bench.select('ray-field', 'edge');

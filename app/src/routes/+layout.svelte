@@ -18,7 +18,6 @@
   import { KEYMAP, pressed } from '$lib/keymap.ts';
   import { ui } from '$lib/ui.svelte.ts';
   import Dials from '$lib/parameters/Dials.svelte';
-  import StatePanel from '$lib/parameters/StatePanel.svelte';
   import { openStates, toggleDial, turnFree } from '$lib/parameters/states-of.ts';
   import { theme } from '$lib/theme.svelte.ts';
 
@@ -26,6 +25,8 @@
 
   const desk = new Desk();
   provideDesk(desk);
+  /** From when on panels are loaded before they are asked for, ms. */
+  const NEXT = 2000;
   let ready = $state(false);
   theme.apply();
   let fileInput: HTMLInputElement;
@@ -36,10 +37,16 @@
       () => (ready = true),
       (error: Error) => (desk.notice = { tone: 'refused', title: `Ulvex could not open: ${error.message}` }),
     );
+    // What is often wanted next comes while nothing else is to be done.
+    const later = setTimeout(() => {
+      void import('$lib/parameters/StatePanel.svelte');
+      void import('$lib/operations/OperationPanel.svelte');
+    }, NEXT);
     const leave = () => void desk.flush();
     window.addEventListener('pagehide', leave);
     document.addEventListener('visibilitychange', leave);
     return () => {
+      clearTimeout(later);
       window.removeEventListener('pagehide', leave);
       document.removeEventListener('visibilitychange', leave);
     };
@@ -159,7 +166,13 @@
   {#if ui.keysOpen}<KeySheet />{/if}
   <Explain />
   {#if ui.stating}
-    {#key ui.stating}<StatePanel addresses={ui.stating.addresses} at={ui.stating.at} />{/key}
+    {#key ui.stating}
+      {@const { addresses, at } = ui.stating}
+      {#await import('$lib/parameters/StatePanel.svelte') then { default: StatePanel }}<StatePanel
+          {addresses}
+          {at}
+        />{/await}
+    {/key}
   {/if}
 </div>
 

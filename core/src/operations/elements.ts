@@ -9,6 +9,7 @@ import { freshElementName, freshSurfaceId, isSolid, surfaceTitle } from '../proj
 import type { Lens, Surface } from '../project/model.ts';
 import { shapeNumbers } from '../shapes/registry.ts';
 import { defineOperation, type OperationSubject } from './operation.ts';
+import { OPERATION_TITLES } from './titles.ts';
 
 const sphere = (curvature: number): Surface['shape'] =>
   ({ kind: 'sphere', radius: numberToExtent(1 / curvature) }) as const;
@@ -31,7 +32,7 @@ const curvatureOf = ({ shape }: Surface) => 1 / shapeNumbers(shape).radius;
 
 export const splitElement = defineOperation({
   id: 'split_element',
-  title: 'Split an element',
+  title: OPERATION_TITLES.split_element,
   meaning:
     'Makes two elements of one, each with half of its power and of the same bend, one behind the other: rays are bent in smaller steps, which lessens spherical aberration. What lies behind stays where it is where the gap is long enough.',
   on: 'surface',
@@ -89,7 +90,7 @@ export function achromatCurvatures(power: number, a: Material, b: Material, c1: 
 
 export const achromatise = defineOperation({
   id: 'achromatise',
-  title: 'Achromatise a doublet',
+  title: OPERATION_TITLES.achromatise,
   meaning:
     'Bends a cemented doublet so that F and C come to one focus, by thin-lens powers of its two glasses: its power and its first radius stay.',
   on: 'surface',
@@ -141,7 +142,7 @@ const FLINT = 'g648338';
 
 export const insertDoublet = defineOperation({
   id: 'insert_doublet',
-  title: 'Insert an achromat',
+  title: OPERATION_TITLES.insert_doublet,
   meaning:
     'Puts a cemented achromat of a borosilicate crown and a dense flint into the gap behind the chosen surface: thin-lens powers for F and C, the crown equiconvex.',
   on: 'surface',
@@ -174,7 +175,7 @@ export const insertDoublet = defineOperation({
 
 export const insertFieldLens = defineOperation({
   id: 'insert_field_lens',
-  title: 'Insert a field lens',
+  title: OPERATION_TITLES.insert_field_lens,
   meaning:
     'Puts a plano-convex element, its flat toward the image, into the gap behind the chosen surface: near an image it turns chief rays and hardly changes the focus.',
   on: 'surface',
@@ -201,7 +202,7 @@ export const insertFieldLens = defineOperation({
 
 export const moveStop = defineOperation({
   id: 'move_stop',
-  title: 'Move the stop',
+  title: OPERATION_TITLES.move_stop,
   meaning:
     'Shifts the stop along the axis between its neighbours, which stay where they are: coma, astigmatism and distortion change, spherical aberration and field curvature do not. It has to stand in air.',
   on: 'lens',

@@ -1,11 +1,12 @@
 import { failure, success } from '../math/outcome.ts';
 import { surfaceTitle } from '../project/lens-edits.ts';
 import { defineOperation } from './operation.ts';
+import { OPERATION_TITLES } from './titles.ts';
 import { turnedRun, turnedStates } from './turned-run.ts';
 
 export const flip = defineOperation({
   id: 'flip',
-  title: 'Flip surfaces',
+  title: OPERATION_TITLES.flip,
   meaning:
     'Turns a run of surfaces end for end, such as an element or a group: their order and their bends change sides, glass and thicknesses go along. What lies around stays where it is.',
   on: 'run',

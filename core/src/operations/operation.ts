@@ -1,3 +1,4 @@
+import type { Panel } from '../analyses/panels.ts';
 import type { Outcome } from '../math/outcome.ts';
 import { readSettings, type SettingSpecs, type SettingValues } from '../measures/measure.ts';
 import { failure } from '../math/outcome.ts';
@@ -20,6 +21,8 @@ export interface Operated {
   readonly label: string;
   /** What came of it, in words and numbers. */
   readonly notes: readonly string[];
+  /** What it was chosen by, as pictures. */
+  readonly panels?: readonly Panel[];
 }
 
 /** Something that is done to a lens as a whole, in one step of the history. */

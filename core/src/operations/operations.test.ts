@@ -2,6 +2,7 @@ import { expect } from 'chai';
 import { readFileSync } from 'node:fs';
 import fc from 'fast-check';
 import { Evaluation } from '../imaging/evaluation.ts';
+import { refocusBySpot } from '../imaging/refocus.ts';
 import { evaluateMeasure } from '../measures/registry.ts';
 import { applyEdits } from '../project/edit.ts';
 import { quickProject } from '../project/fixtures.ts';
@@ -178,5 +179,47 @@ describe('operations on a lens', () => {
     expect(moved.lenses[0].surfaces[0].after!.thickness).to.equal(7);
     expect(refusal(open, 'move_stop', { by: 20 })).to.match(/pass its neighbour/);
     expect(refusal(triple(), 'move_stop', { by: 1 })).to.match(/surface of glass/);
+  });
+});
+
+describe('refocusing by a criterion', () => {
+  const last = tide.lenses[0].surfaces.at(-2)!;
+  const path = `lenses.tide.surfaces.${last.id}.after.thickness`;
+  const away = applyEdits(tide, [{ kind: 'set', path, value: last.after!.thickness + 0.03 }]).project;
+  const distanceOf = (project: Project) => project.lenses[0].surfaces.at(-2)!.after!.thickness;
+  const by = (settings: object, span: readonly [string, string] = [last.id, last.id]) => done(away, 'refocus_by', settings, span); // prettier-ignore
+
+  it('finds the distance that the exact search for RMS spots finds', () => {
+    for (const about of ['centroid', 'chief'] as const) {
+      const exact = refocusBySpot(away, 'tide', about);
+      if (!exact.ok) throw new Error(exact.reason);
+      const wanted = away.lenses[0].surfaces.at(-2)!.after!.thickness + exact.value.shift;
+      expect(distanceOf(by({ about }).project)).to.be.closeTo(wanted, 2e-5);
+    }
+  });
+
+  it('in x and y apart takes astigmatism apart: the whole lies between', () => {
+    const [all, x, y] = ['RMS spot', 'RMS spot in x', 'RMS spot in y'].map((criterion) => distanceOf(by({ criterion }).project)); // prettier-ignore
+    expect(all).to.be.within(Math.min(x, y), Math.max(x, y));
+    expect(Math.abs(x - y)).to.be.above(1e-4);
+  });
+
+  it('by wavefront and by MTF comes to places of its own, better there than where it was', () => {
+    for (const [criterion, better] of [['RMS wavefront', -1], ['MTF', 1]] as const) {
+      const { made } = by({ criterion, frequency: 40 });
+      const [, before, after] = /fields ([\d.]+).* → ([\d.]+)/.exec(made.notes[1])!.map(Number);
+      expect(better * (after - before), made.notes[1]).to.be.above(0);
+      expect(made.notes[2]).to.match(/axis wants .*, zone wants .*, edge wants/);
+    }
+  }); // prettier-ignore
+
+  it('turns any number, draws its curve with each field’s own, and says what cannot be', () => {
+    const { made } = by({ number: 'radius' }, ['l1_front', 'l1_front']);
+    const [panel] = made.panels!;
+    if (panel.kind !== 'curves') throw new Error('no curve');
+    expect(panel.curves.map(({ name }) => name)).to.deep.equal(['all fields', 'axis', 'zone', 'edge']);
+    const values = panel.curves[0].y;
+    expect(values.indexOf(Math.min(...values))).to.equal(12); // the middle
+    expect(refusal(away, 'refocus_by', { number: 'object distance' })).to.match(/infinite/);
   });
 });

@@ -1,6 +1,7 @@
 import { achromatise, insertDoublet, insertFieldLens, moveStop, splitElement } from './elements.ts';
 import { flip } from './flip.ts';
 import type { Operation } from './operation.ts';
+import { refocusBy } from './refocus-by.ts';
 import { scaleByFactor, scaleToFocalLength } from './scale.ts';
 import { turnAround } from './turn-around.ts';
 
@@ -8,6 +9,7 @@ import { turnAround } from './turn-around.ts';
 export const OPERATIONS: readonly Operation[] = [
   turnAround,
   flip,
+  refocusBy,
   scaleToFocalLength,
   scaleByFactor,
   splitElement,

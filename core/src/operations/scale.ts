@@ -4,6 +4,7 @@ import type { Edit } from '../project/edit.ts';
 import type { Lens, ParameterState, ParameterStates, Project, Surface } from '../project/model.ts';
 import { listParameters, setParameter } from '../project/parameters.ts';
 import { defineOperation, type Operated, type OperationSubject } from './operation.ts';
+import { OPERATION_TITLES } from './titles.ts';
 
 /** To which power of a length a unit goes; 0 for angles and pure numbers. */
 export function lengthPower(unit: string): number {
@@ -79,7 +80,7 @@ function scaled({ project, lens }: OperationSubject, factor: number, notes: read
 
 export const scaleByFactor = defineOperation({
   id: 'scale',
-  title: 'Scale by a factor',
+  title: OPERATION_TITLES.scale,
   meaning:
     'Makes every length of the lens larger or smaller: radii, thicknesses, apertures, object distance and field heights, coefficients by their units. Angles, F-number and wavelengths stay, so aberrations in mm grow along and those in waves do too.',
   on: 'lens',
@@ -89,7 +90,7 @@ export const scaleByFactor = defineOperation({
 
 export const scaleToFocalLength = defineOperation({
   id: 'scale_to_focal_length',
-  title: 'Scale to a focal length',
+  title: OPERATION_TITLES.scale_to_focal_length,
   meaning:
     'Scales the whole lens so that its effective focal length is the one that is asked for, such as one that was measured. The sign stays: a negative lens keeps diverging.',
   on: 'lens',

@@ -8,6 +8,7 @@ import { solveOne } from '../math/solve-one.ts';
 import type { FieldPoint, Lens, Project } from '../project/model.ts';
 import { surfaceTitle } from '../project/lens-edits.ts';
 import { defineOperation } from './operation.ts';
+import { OPERATION_TITLES } from './titles.ts';
 import { turnedRun, turnedStates } from './turned-run.ts';
 
 /** Share of the object distance by which a search for the best focus begins. */
@@ -15,7 +16,7 @@ const FIRST_STEP = 1e-3;
 
 export const turnAround = defineOperation({
   id: 'turn_around',
-  title: 'Turn the lens around',
+  title: OPERATION_TITLES.turn_around,
   meaning:
     'Makes a camera lens a projection lens: surfaces end for end, image and object change places. What was the image height becomes the object height, the stop keeps its size, the throw (from the last vertex to the new image) is held, and the short gap in front is refocused for the smallest RMS spot.',
   on: 'lens',

@@ -78,11 +78,16 @@ function readyState(project: Project, address: string, state: ParameterState): O
 }
 
 /** What a measure is now, as a text that a condition takes; null where it has no value. */
-export function valueNow(evaluation: Evaluation, request: MeasureRequest): string | null {
+function valueNow(evaluation: Evaluation, request: MeasureRequest): string | null {
   const now = evaluateMeasure(evaluation, request);
   if (!now.ok) return null;
   const { value, unit = findMeasure(request.measure)!.unit } = now.value;
   return `${Number(value.toPrecision(8))}${unit === '' ? '' : ` ${unit}`}`;
+}
+
+/** The same for a project. */
+export function measureNow(project: Project, request: MeasureRequest): string | null {
+  return valueNow(new Evaluation(project), request);
 }
 
 /** A condition that is often asked of a number, with the value it has now. */

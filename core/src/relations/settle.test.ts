@@ -11,7 +11,8 @@ import { findParameter, setParameter } from '../project/parameters.ts';
 import { projectText, readProject, readProjectText } from '../project/read.ts';
 import { changeState, dailyConditions } from './change-state.ts';
 import { storedFormula } from './relation-formula.ts';
-import { hasRelations, settle } from './settle.ts';
+import { hasRelations } from './broken.ts';
+import { settle } from './settle.ts';
 
 let evaluate: FormulaEvaluator;
 before(async () => (evaluate = await formulaEvaluator()));

@@ -9,25 +9,10 @@ import { evaluateMeasure, findMeasure } from '../measures/registry.ts';
 import { applyEdit, valueAt, type Edit } from '../project/edit.ts';
 import type { ParameterState, ParameterStates, Project } from '../project/model.ts';
 import { findParameter, setParameter, type Parameter } from '../project/parameters.ts';
+import type { BrokenRelation, Settled } from './broken.ts';
 import { closedForm } from './closed-forms.ts';
 import { inOrder, type Follower } from './order.ts';
 import { readRelationFormula, type RelationFormula } from './relation-formula.ts';
-
-/** A relation that does not hold, and why. Its number keeps the value it had. */
-export interface BrokenRelation {
-  readonly address: string;
-  readonly reason: string;
-  /** A ring of addresses, each of which follows from the next. */
-  readonly cycle?: readonly string[];
-}
-
-/** A project whose relations hold. */
-export interface Settled {
-  readonly project: Project;
-  /** What brings the given project there; empty where everything held already. */
-  readonly edits: readonly Edit[];
-  readonly broken: readonly BrokenRelation[];
-}
 
 type Linked = Extract<ParameterState, { kind: 'linked' }>;
 type Derived = Extract<ParameterState, { kind: 'derived' }>;
@@ -43,11 +28,6 @@ const ROUNDS = 12;
 /** Relative difference that a closed form leaves, and a search. */
 const EXACT = 2e-13;
 const SEARCHED = 2e-11;
-
-/** Whether a project has numbers that follow from others: only then `settle` has something to do. */
-export function hasRelations({ parameters }: Project): boolean {
-  return Object.values(parameters ?? {}).some(({ kind }) => kind === 'linked' || kind === 'derived');
-}
 
 /**
  * Brings all linked and derived numbers to where their relations want them. States of numbers that are no longer there are taken out.

@@ -5,6 +5,7 @@
   import { exactText, significant } from '$lib/format.ts';
   import { KEYMAP, keysText } from '$lib/keymap.ts';
   import { ui } from '$lib/ui.svelte.ts';
+  import type { TileKind } from '../tiles/registry.ts';
   import { askedBefore, rememberAsked } from './asked.ts';
   import { allCommands, matching, type Command } from './commands.ts';
 
@@ -27,7 +28,12 @@
     choose(): void;
   }
 
-  const commands = $derived(ui.asking ? allCommands(desk) : []);
+  /** Loaded with the first question: their components are not needed before. */
+  let tiles = $state.raw<readonly TileKind[]>([]);
+  $effect(() => {
+    if (ui.asking) void import('../tiles/registry.ts').then(({ TILES }) => (tiles = TILES));
+  });
+  const commands = $derived(ui.asking ? allCommands(desk, tiles) : []);
   const entries = $derived.by((): Entry[] => {
     if (text.trim() === '')
       return earlier.slice(0, 8).map((question) => ({

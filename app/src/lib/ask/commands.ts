@@ -9,7 +9,7 @@ import {
   insertElement,
   insertSurface,
   MEASURES,
-  OPERATIONS,
+  OPERATION_TITLES,
   removeSurface,
   surfaceTitle,
 } from '@ulvex/core';
@@ -18,10 +18,11 @@ import type { Desk } from '../desk/desk.svelte.ts';
 import { exportProject } from '../desk/files.ts';
 import { blankProject } from '../desk/opening.ts';
 import { addRequirement } from '../desk/requirement-edits.ts';
+import { FIRST_OPERATION } from '../operations/first.ts';
 import { KEYMAP, type Shortcut } from '../keymap.ts';
 import { addTile, boardOf } from '../study/board-edits.ts';
 import { theme } from '../theme.svelte.ts';
-import { TILES } from '../tiles/registry.ts';
+import type { TileKind } from '../tiles/registry.ts';
 import { ui } from '../ui.svelte.ts';
 
 /** Something that can be done or gone to by name. */
@@ -48,7 +49,7 @@ export function shortcutCommands(desk: Desk): readonly (Command & { readonly sho
       () => (ui.surfacePanel = !ui.surfacePanel),
     ),
     command('Operations on the lens', KEYMAP.operations, () => {
-      ui.operating = ui.operating === null ? OPERATIONS[0].id : null;
+      ui.operating = ui.operating === null ? FIRST_OPERATION : null;
       if (ui.operating !== null) void goto('/layout');
     }),
     command('History', KEYMAP.history, () => (ui.historyOpen = !ui.historyOpen)),
@@ -57,8 +58,8 @@ export function shortcutCommands(desk: Desk): readonly (Command & { readonly sho
   ];
 }
 
-/** Everything that can be done by name to what lies on the desk now. */
-export function allCommands(desk: Desk): readonly Command[] {
+/** Everything that can be done by name to what lies on the desk now; tiles come with their components, when they are first asked for. */
+export function allCommands(desk: Desk, tiles: readonly TileKind[]): readonly Command[] {
   const lens = desk.project.lenses[0];
   const command = (title: string, run: () => void): Command => ({ title, kind: 'command', run });
   const place = (title: string, run: () => void): Command => ({ title, kind: 'place', run });
@@ -89,7 +90,7 @@ export function allCommands(desk: Desk): readonly Command[] {
     command(theme.current === 'day' ? 'Night theme' : 'Day theme', () => theme.toggle()),
     command('Lay the lens as it is now in grey as the reference', () => desk.setReference(desk.history.head)),
     ...(desk.reference ? [command('Take the reference away', () => desk.setReference(null))] : []),
-    ...TILES.map(({ kind, title, columns, rows }) =>
+    ...tiles.map(({ kind, title, columns, rows }) =>
       command(`Add the tile ${title} to the board`, () => {
         desk.commit(
           addTile(desk.project, boardOf(desk.project, ui.board), { kind, columns, rows }),
@@ -105,7 +106,7 @@ export function allCommands(desk: Desk): readonly Command[] {
         else desk.notice = { tone: 'refused', title: added.reason };
       }),
     ),
-    ...OPERATIONS.map(({ id, title }) =>
+    ...Object.entries(OPERATION_TITLES).map(([id, title]) =>
       command(title, () => {
         ui.operating = id;
         void goto('/layout');

@@ -4,7 +4,7 @@
   import { useDesk } from '$lib/desk/context.ts';
   import { limitText, readLimit, requirementTitle, setLimit } from '$lib/desk/requirement-edits.ts';
   import { boardOf, boardsOf } from '$lib/study/board-edits.ts';
-  import { tileOf } from '$lib/tiles/registry.ts';
+  import type { TileKind } from '$lib/tiles/registry.ts';
   import { ui } from '$lib/ui.svelte.ts';
   import Cell from './Cell.svelte';
 
@@ -19,7 +19,12 @@
   const WIDTH = 250;
   const measure = $derived(findMeasure(requirement.measure));
   const unit = $derived(measure?.unit ? ` ${measure.unit}` : '');
-  const tile = $derived(tileOf(requirement.measure));
+  /** What shows where the number comes from; tiles are loaded with the first card. */
+  let tile = $state.raw<TileKind | null>(null);
+  $effect(() => {
+    const { measure: id } = requirement;
+    void import('$lib/tiles/registry.ts').then(({ tileOf }) => (tile = tileOf(id)));
+  });
   let card: HTMLElement;
 
   function limit(key: 'min' | 'max', value: number | undefined) {
@@ -30,6 +35,7 @@
 
   /** Goes to the tile that shows what this number is made of: on a board if it is on one, else to the Layout. */
   async function jump() {
+    if (!tile) return;
     const { kind } = tile; // the card is gone once it is closed
     onclose();
     const has = (board: Board) => board.tiles.some((entry) => entry.kind === kind);
@@ -68,7 +74,7 @@
     {/each}
   </div>
   <div class="actions">
-    <button onclick={jump} data-testid="jump">see {tile.title}</button>
+    {#if tile}<button onclick={jump} data-testid="jump">see {tile.title}</button>{/if}
     <button
       onclick={() => {
         const [{ id }, title] = [requirement, requirementTitle(requirement)];

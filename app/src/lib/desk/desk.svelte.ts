@@ -1,23 +1,17 @@
 import {
   applyEdits,
   commit,
-  changeState,
   EMPTY_HISTORY,
-  formulaEvaluator,
-  hasRelations,
   JOBS,
   nameState,
   redo,
   returnTo,
-  settle,
   undo,
   undoDepth,
-  failure,
   success,
   WorkerPool,
   type BrokenRelation,
   type Edit,
-  type FormulaEvaluator,
   type Gesture,
   type Jobs,
   type Lens,
@@ -31,6 +25,7 @@ import {
   type FocusCriterion,
   type Tracked,
 } from '@ulvex/core';
+import type { FormulaEvaluator } from '@ulvex/core/relations';
 import { spawnBrowserWorker } from '../compute/browser-worker.ts';
 import { rememberWorkers, workersWanted } from '../compute/workers-wanted.ts';
 import { LiveAnswers } from '../compute/live.svelte.ts';
@@ -61,6 +56,9 @@ export interface ChosenThing {
 const REVEAL_AFTER = 40;
 /** From when on running jobs are told, ms. */
 const TELL_AFTER = 200;
+
+/** What makes numbers follow from others, with the evaluator of their formulas. */
+type LoadedRelations = typeof import('@ulvex/core/relations') & { readonly evaluate: FormulaEvaluator };
 
 /** The one open project with its history, what is computed of it and how it is kept. Rooms read from it and edit through it. */
 export class Desk {
@@ -93,8 +91,8 @@ export class Desk {
   workers = $state.raw(0);
   /** Links and conditions that do not hold, with the reason. */
   broken = $state.raw<readonly BrokenRelation[]>([]);
-  /** Loaded with the first project whose numbers follow from others. */
-  #evaluate: FormulaEvaluator | null = null;
+  /** Loaded when the first number follows from others. */
+  #relations: LoadedRelations | null = null;
   /** Surface that the keyboard or the mouse is at; the prescription and the drawing share it. */
   selected = $state.raw<string | null>(null);
   hovered = $state.raw<string | null>(null);
@@ -170,12 +168,18 @@ export class Desk {
     this.#show();
     this.keeper.begin(keep, savedAt);
     this.broken = [];
-    if (hasRelations(tracked.project)) void this.#loadRelations();
+    if (tracked.project.parameters) void this.#bringUpToDate();
   }
 
-  /** Formulas and conditions hold from when their evaluator is there; a file may have been changed elsewhere. */
-  async #loadRelations(): Promise<void> {
-    this.#evaluate = await formulaEvaluator();
+  async #loadRelations(): Promise<LoadedRelations> {
+    if (this.#relations) return this.#relations;
+    const module = await import('@ulvex/core/relations');
+    return (this.#relations = { ...module, evaluate: await module.formulaEvaluator() });
+  }
+
+  /** A file may have been changed elsewhere: links and conditions hold from when what makes them hold is there. */
+  async #bringUpToDate(): Promise<void> {
+    await this.#loadRelations();
     const edits = this.#following([]);
     if (edits.length > 0) this.commit(edits, 'Bring linked and derived numbers up to date');
   }
@@ -189,9 +193,8 @@ export class Desk {
   }
 
   #settled(project: Project): Pick<Settled, 'project' | 'edits' | 'broken'> {
-    if (!project.parameters || (!this.#evaluate && hasRelations(project)))
-      return { project, edits: [], broken: [] };
-    return settle(project, this.#evaluate ?? (() => failure('')));
+    if (!project.parameters || !this.#relations) return { project, edits: [], broken: [] };
+    return this.#relations.settle(project, this.#relations.evaluate);
   }
 
   /** Makes numbers fixed (null), free, linked or derived, or says why they cannot be. */
@@ -200,8 +203,8 @@ export class Desk {
     state: ParameterState | null,
     label: string,
   ): Promise<Outcome<null>> {
-    if (state && state.kind !== 'free') this.#evaluate ??= await formulaEvaluator();
-    const edits = changeState(this.project, addresses, state, this.#evaluate ?? (() => failure('')));
+    const { changeState, evaluate } = await this.#loadRelations();
+    const edits = changeState(this.project, addresses, state, evaluate);
     if (!edits.ok) return edits;
     this.commit(edits.value, label);
     return success(null);

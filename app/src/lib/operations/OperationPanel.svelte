@@ -1,7 +1,14 @@
 <script lang="ts">
-  import { findOperation, OPERATIONS, surfaceTitle, type Operated, type Outcome, type SettingSpec } from '@ulvex/core'; // prettier-ignore
+  import { surfaceTitle, type Operated, type Outcome, type SettingSpec } from '@ulvex/core';
+  import { findOperation, OPERATIONS } from '@ulvex/core/operations';
   import { untrack } from 'svelte';
   import { useDesk } from '$lib/desk/context.ts';
+  import { fieldColours, waveColour } from '$lib/colours.ts';
+  import { fieldLabels, surfaceLabels } from '$lib/desk/lens-words.ts';
+  import { cssColour } from '$lib/scene/css-colour.ts';
+  import { token } from '$lib/theme.svelte.ts';
+  import Chart from '$lib/tiles/Chart.svelte';
+  import { isChart, panelOption } from '$lib/tiles/panel-option.ts';
   import SettingField from '$lib/tiles/SettingField.svelte';
   import { ui } from '$lib/ui.svelte.ts';
 
@@ -16,6 +23,8 @@
   const [begun, ended] = untrack(() => elementAround(desk.selected));
   let from = $state(begun);
   let to = $state(ended);
+  /** The one surface of operations on one. */
+  let at = $state(untrack(() => desk.selected ?? ended));
   let made = $state.raw<Outcome<Operated> | null>(null);
   let panel: HTMLElement;
 
@@ -35,7 +44,7 @@
   $effect(() => {
     const { project } = desk;
     if (!lens) return;
-    const span = [from, operation.on === 'surface' ? from : to] as const;
+    const span = operation.on === 'surface' ? ([at, at] as const) : ([from, to] as const);
     const asked = { project, operation: operation.id, lens: lens.id, span, settings };
     const job = desk.pool.run('operate', asked);
     job.result.then(
@@ -67,7 +76,22 @@
     chosen = { ...chosen, [operation.id]: { ...settings, [id]: value } };
   }
 
-  const fields = $derived(Object.entries(operation.settings) as [string, SettingSpec][]);
+  const charts = $derived((made?.ok ? (made.value.panels ?? []) : []).filter(isChart));
+  const labels = $derived(new Map([...surfaceLabels(desk.lens), ...fieldLabels(desk.lens)]));
+  const style = $derived({
+    ink: token('--ink'),
+    muted: token('--muted'),
+    grid: token('--grid'),
+    fields: fieldColours(Math.max(lens?.fields.points.length ?? 0, 3)).map((colour) => cssColour(colour)),
+    wave: (nm: number) => waveColour(nm).replace('var(--wave-light)', token('--wave-light')),
+  });
+  const fields = $derived(
+    (Object.entries(operation.settings) as [string, SettingSpec][]).filter(
+      ([, { when }]) =>
+        !when ||
+        when.is.includes(String(settings[when.setting] ?? operation.settings[when.setting].fallback)),
+    ),
+  );
 </script>
 
 <!-- svelte-ignore a11y_no_noninteractive_element_interactions -->
@@ -95,20 +119,23 @@
   </header>
   <p class="meaning">{operation.meaning}</p>
   <div class="row">
-    {#if operation.on !== 'lens' && lens}
+    {#if operation.on === 'surface' && lens}
       <label
-        >{operation.on === 'run' ? 'from' : 'at'}
-        <select bind:value={from} data-testid="operation-from">
+        >at <select bind:value={at} data-testid="operation-at">
           {#each surfaces as { id }, k (id)}<option value={id}>{surfaceTitle(lens, k)}</option>{/each}
         </select></label
       >
-      {#if operation.on === 'run'}
-        <label
-          >to <select bind:value={to} data-testid="operation-to">
-            {#each surfaces as { id }, k (id)}<option value={id}>{surfaceTitle(lens, k)}</option>{/each}
-          </select></label
-        >
-      {/if}
+    {:else if operation.on === 'run' && lens}
+      <label
+        >from <select bind:value={from} data-testid="operation-from">
+          {#each surfaces as { id }, k (id)}<option value={id}>{surfaceTitle(lens, k)}</option>{/each}
+        </select></label
+      >
+      <label
+        >to <select bind:value={to} data-testid="operation-to">
+          {#each surfaces as { id }, k (id)}<option value={id}>{surfaceTitle(lens, k)}</option>{/each}
+        </select></label
+      >
     {/if}
     {#each fields as [id, spec] (`${operation.id} ${id}`)}
       <SettingField
@@ -124,6 +151,14 @@
     <ul data-testid="operation-notes">
       {#each made.value.notes as note (note)}<li>{note}</li>{/each}
     </ul>
+    {#if charts.length > 0}
+      <div class="chart" data-testid="operation-chart">
+        <Chart
+          option={(width, height) => panelOption(charts, [], 1, labels, style, { width, height })}
+          label="{operation.title}: the criterion against the number"
+        />
+      </div>
+    {/if}
     <p class="meaning">Drawing and figures show what it would make; nothing is done yet.</p>
   {:else if made}
     <p class="wrong" role="alert" data-testid="operation-wrong">✕ {made.reason}</p>
@@ -154,6 +189,12 @@
     font-weight: 600;
   }
 
+  .row :global(input) {
+    width: 84px;
+  }
+
+  .row :global(select),
+  .row :global(input),
   select,
   button {
     padding: 2px 8px;
@@ -171,6 +212,10 @@
   .take:disabled {
     border-color: var(--line);
     color: var(--muted);
+  }
+
+  .chart {
+    height: 170px;
   }
 
   .meaning {

@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { dailyConditions, Evaluation, findMeasure, isOfScene, listParameters, MEASURES, valueNow, type ParameterState } from '@ulvex/core'; // prettier-ignore
+  import { findMeasure, isOfScene, listParameters, MEASURES, type ParameterState } from '@ulvex/core';
+  import { dailyConditions, measureNow } from '@ulvex/core/relations'; // prettier-ignore
   import { untrack } from 'svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import SettingField from '$lib/tiles/SettingField.svelte';
@@ -48,7 +49,7 @@
   let wrong = $state<string | null>(null);
   const measure = $derived(findMeasure(condition.measure));
   const now = $derived(
-    valueNow(new Evaluation(desk.project), {
+    measureNow(desk.project, {
       measure: condition.measure,
       lens: lens?.id ?? '',
       settings: condition.settings,

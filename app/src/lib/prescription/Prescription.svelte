@@ -10,7 +10,6 @@
     lensTable,
     looksLikeTable,
     moveElement,
-    OPERATIONS,
     moveSurfaces,
     pasteTable,
     removeElement,
@@ -21,6 +20,7 @@
   import { tick } from 'svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import { KEYMAP, keysText, pressed } from '$lib/keymap.ts';
+  import { FIRST_OPERATION } from '$lib/operations/first.ts';
   import { ui } from '$lib/ui.svelte.ts';
   import { columns, OPTIONAL_COLUMNS } from './columns.svelte.ts';
   import { Marking, tableColumn, type MarkPlace } from './marking.svelte.ts';
@@ -284,7 +284,7 @@
       title="Turn around, flip, scale, split …: tried before they are done ({keysText(KEYMAP.operations)})"
       aria-pressed={ui.operating !== null}
       data-testid="operations"
-      onclick={() => (ui.operating = ui.operating === null ? OPERATIONS[0].id : null)}>operations</button
+      onclick={() => (ui.operating = ui.operating === null ? FIRST_OPERATION : null)}>operations</button
     >
     <details class="choose">
       <summary title="Which columns are shown">columns</summary>

@@ -22,7 +22,6 @@
   import HalfTabs from '$lib/scene/HalfTabs.svelte';
   import SurfacePanel from '$lib/surface/SurfacePanel.svelte';
   import SpotTile from '$lib/tiles/SpotTile.svelte';
-  import OperationPanel from '$lib/operations/OperationPanel.svelte';
   import { ui } from '$lib/ui.svelte.ts';
   import Trouble from '$lib/components/Trouble.svelte';
 
@@ -98,7 +97,10 @@
       <Prescription {findings} {semis} />
       {#snippet failed(error, reset)}<Trouble what="prescription" {error} {reset} />{/snippet}
     </svelte:boundary>
-    {#if ui.operating !== null}<OperationPanel />{:else}<SurfacePanel {semis} />{/if}
+    {#if ui.operating !== null}
+      {#await import('$lib/operations/OperationPanel.svelte') then { default: OperationPanel }}<OperationPanel
+        />{/await}
+    {:else}<SurfacePanel {semis} />{/if}
     <Findings {findings} failure={desk.live.failure} />
   </section>
   <section class="right" aria-label="Drawing and tiles">
