@@ -26,6 +26,8 @@
   /** The one surface of operations on one. */
   let at = $state(untrack(() => desk.selected ?? ended));
   let made = $state.raw<Outcome<Operated> | null>(null);
+  let pending = $state(false);
+  let tried: Promise<void> = Promise.resolve();
   let panel: HTMLElement;
 
   /** The element that a surface belongs to, as what is operated on at first; the whole lens without one. */
@@ -47,8 +49,10 @@
     const span = operation.on === 'surface' ? ([at, at] as const) : ([from, to] as const);
     const asked = { project, operation: operation.id, lens: lens.id, span, settings };
     const job = desk.pool.run('operate', asked);
-    job.result.then(
+    pending = true;
+    tried = job.result.then(
       (next) => {
+        pending = false;
         made = next;
         if (next.ok) desk.preview(next.value.edits);
         else desk.endPreview();
@@ -64,7 +68,9 @@
     ui.operating = null;
   }
 
-  function take() {
+  /** Does what the choices of now make, not what was shown before the last of them. */
+  async function take() {
+    if (pending) await tried;
     if (!made?.ok) return;
     const { edits, label, notes } = made.value;
     desk.commit(edits, label);
@@ -115,7 +121,12 @@
       {#each OPERATIONS as { id, title } (id)}<option value={id}>{title}</option>{/each}
     </select>
     <button onclick={close}>leave as it was</button>
-    <button class="take" disabled={!made?.ok} onclick={take} data-testid="operation-take">do it</button>
+    <button
+      class="take"
+      disabled={!made?.ok && !pending}
+      onclick={() => void take()}
+      data-testid="operation-take">do it</button
+    >
   </header>
   <p class="meaning">{operation.meaning}</p>
   <div class="row">
