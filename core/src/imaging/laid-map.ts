@@ -1,9 +1,7 @@
 import type { FaceForm, Triangles } from '../bodies/face-form.ts';
-import { PlaneFace } from '../bodies/plane-face.ts';
-import { coneFace, discFace } from '../bodies/quadric-face.ts';
-import { sphereFace } from '../bodies/round.ts';
 import { mapPlace } from '../scene/charts.ts';
 import type { CompiledDetector } from '../scene/detectors.ts';
+import { freeForm } from '../scene/scene-model.ts';
 
 /** What a map is laid on: triangles in the coordinates of its detector, each with its own three corners. */
 export interface LaidMap {
@@ -19,7 +17,7 @@ const DETAIL = 72;
 
 /** What carries the map of a detector; null for the far field, blocks of cells and very fine meshes. */
 export function laidMap(detector: CompiledDetector, face: FaceForm | undefined): LaidMap | null {
-  const form = face ?? freeForm(detector);
+  const form = face ?? freeForm(detector.detector.on);
   if (!form) return null;
   const { positions, indices }: Triangles = form.triangles(DETAIL);
   if (indices.length > 3 * MOST_TRIANGLES) return null;
@@ -44,22 +42,4 @@ export function laidMap(detector: CompiledDetector, face: FaceForm | undefined):
     });
   }
   return laid;
-}
-
-/** The surface that a free detector is. */
-function freeForm({ detector: { on } }: CompiledDetector): FaceForm | null {
-  switch (on.kind) {
-    case 'rectangle': {
-      const [x, y] = [on.width / 2, on.height / 2];
-      return new PlaneFace([[-x, -y], [x, -y], [x, y], [-x, y]]); // prettier-ignore
-    }
-    case 'disc':
-      return discFace(0, 0, on.radius, 1);
-    case 'cylinder':
-      return coneFace(on.radius, -on.length / 2, on.radius, on.length / 2, 1);
-    case 'sphere':
-      return sphereFace(on.radius);
-    default:
-      return null;
-  }
 }

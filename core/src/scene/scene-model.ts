@@ -299,7 +299,7 @@ export function compileScene(
 }
 
 /** The face of a detector that stands free; null for what counts elsewhere. */
-function freeForm(on: DetectorPlace): FaceForm | null {
+export function freeForm(on: DetectorPlace): FaceForm | null {
   switch (on.kind) {
     case 'rectangle': {
       const [x, y] = [on.width / 2, on.height / 2];
