@@ -187,10 +187,11 @@ export const JOBS = {
   },
 
   /** Measures asked for by another program, as the text of its request. */
-  measures(text: string): Outcome<readonly MeasuresAnswer[]> {
+  async measures(text: string): Promise<Outcome<readonly MeasuresAnswer[]>> {
     const request = readMeasuresRequest(text);
     if (!request.ok) return request;
-    const evaluation = new Evaluation(request.value.project);
+    const { project } = request.value;
+    const evaluation = new Evaluation((await following(project))(project));
     return success(
       request.value.measures.map((one) => {
         const outcome = evaluateMeasure(evaluation, one);

@@ -18,10 +18,22 @@ function reasonOf(outcome: { ok: boolean; reason?: string }): string {
 }
 
 describe('requests of other programs', () => {
-  it('set parameters by number or as typed, then measure', () => {
+  it('bring numbers that follow up to date before they measure', async () => {
+    const parameters = {
+      'lenses.single.surfaces.front.thickness': { kind: 'linked', formula: `${RADIUS} / 10` },
+    };
+    const text = (set: number) => JSON.stringify({ project: { ...projectOf(), parameters }, measures: [{ measure: 'total_length' }], set: { [RADIUS]: set } }); // prettier-ignore
+    const [short, long] = [await JOBS.measures(text(50)), await JOBS.measures(text(70))].map((found) => {
+      if (!found.ok || !found.value[0].outcome.ok) throw new Error('not measured');
+      return found.value[0].outcome.value.value;
+    });
+    expect(long - short).to.be.closeTo(2, 1e-9);
+  });
+
+  it('set parameters by number or as typed, then measure', async () => {
     const request = readMeasuresRequest(body({ set: { [RADIUS]: '2in' } }));
     expect(request.ok && request.value.project.lenses[0].surfaces[0].shape).to.deep.include({ radius: 50.8 });
-    const measured = JOBS.measures(body({ set: { [RADIUS]: '*2' } }));
+    const measured = await JOBS.measures(body({ set: { [RADIUS]: '*2' } }));
     if (!measured.ok) throw new Error(measured.reason);
     const [answer] = measured.value;
     // A plano-convex lens in air: f = R/(n − 1), n(d) = 1.51680 for this glass.

@@ -1,14 +1,12 @@
 <script lang="ts">
-  import { surfaceTitle, type Operated, type Outcome, type SettingSpec } from '@ulvex/core';
+  import { JobCancelled, surfaceTitle, type Operated, type Outcome, type SettingSpec } from '@ulvex/core';
   import { findOperation, OPERATIONS } from '@ulvex/core/operations';
   import { untrack } from 'svelte';
   import { useDesk } from '$lib/desk/context.ts';
-  import { fieldColours, waveColour } from '$lib/colours.ts';
   import { fieldLabels, surfaceLabels } from '$lib/desk/lens-words.ts';
-  import { cssColour } from '$lib/scene/css-colour.ts';
-  import { token } from '$lib/theme.svelte.ts';
   import Chart from '$lib/tiles/Chart.svelte';
   import { isChart, panelOption } from '$lib/tiles/panel-option.ts';
+  import { panelStyle } from '$lib/tiles/panel-style.ts';
   import SettingField from '$lib/tiles/SettingField.svelte';
   import { ui } from '$lib/ui.svelte.ts';
 
@@ -57,7 +55,12 @@
         if (next.ok) desk.preview(next.value.edits);
         else desk.endPreview();
       },
-      () => {}, // cancelled: another choice has taken its place
+      (error: Error) => {
+        if (error instanceof JobCancelled) return; // another choice has taken its place
+        pending = false;
+        made = { ok: false, reason: error.message };
+        desk.endPreview();
+      },
     );
     return () => job.cancel();
   });
@@ -84,13 +87,7 @@
 
   const charts = $derived((made?.ok ? (made.value.panels ?? []) : []).filter(isChart));
   const labels = $derived(new Map([...surfaceLabels(desk.lens), ...fieldLabels(desk.lens)]));
-  const style = $derived({
-    ink: token('--ink'),
-    muted: token('--muted'),
-    grid: token('--grid'),
-    fields: fieldColours(Math.max(lens?.fields.points.length ?? 0, 3)).map((colour) => cssColour(colour)),
-    wave: (nm: number) => waveColour(nm).replace('var(--wave-light)', token('--wave-light')),
-  });
+  const style = $derived(panelStyle(lens?.fields.points.length ?? 0));
   const fields = $derived(
     (Object.entries(operation.settings) as [string, SettingSpec][]).filter(
       ([, { when }]) =>

@@ -1,15 +1,13 @@
 <script lang="ts">
   import { findAnalysis, panelRows, readSettings, type Analysed, type SettingSpec } from '@ulvex/core';
-  import { fieldColours, waveColour } from '$lib/colours.ts';
   import { useDesk } from '$lib/desk/context.ts';
   import { fieldLabels, surfaceLabels } from '$lib/desk/lens-words.ts';
   import { significant } from '$lib/format.ts';
-  import { cssColour } from '$lib/scene/css-colour.ts';
-  import { token } from '$lib/theme.svelte.ts';
   import Chart from './Chart.svelte';
   import ExportMenu from './ExportMenu.svelte';
   import MapPanels from './MapPanels.svelte';
   import { isChart, legendOf, panelOption, shownName, type ChartPanel } from './panel-option.ts';
+  import { panelStyle } from './panel-style.ts';
   import PanelTable from './PanelTable.svelte';
   import PicturePanels from './PicturePanels.svelte';
   import SettingField from './SettingField.svelte';
@@ -40,15 +38,7 @@
   const found = $derived(query.answer?.ok ? query.answer.value : null);
   const before = $derived(desk.reference && beforeQuery.answer?.ok ? beforeQuery.answer.value : null);
   const labels = $derived(new Map([...surfaceLabels(desk.lens), ...fieldLabels(desk.lens)]));
-  const style = $derived({
-    ink: token('--ink'),
-    muted: token('--muted'),
-    grid: token('--grid'),
-    fields: fieldColours(Math.max(desk.lens?.fields.points.length ?? 0, 3)).map((colour) =>
-      cssColour(colour),
-    ),
-    wave: (nm: number) => waveColour(nm).replace('var(--wave-light)', token('--wave-light')),
-  });
+  const style = $derived(panelStyle(desk.lens?.fields.points.length ?? 0));
   const of = <K extends Analysed['panels'][number]['kind']>(from: Analysed | null, wanted: K) =>
     (from?.panels ?? []).filter(
       (panel): panel is Extract<Analysed['panels'][number], { kind: K }> => panel.kind === wanted,

@@ -8,17 +8,15 @@
     type SettingSpec,
   } from '@ulvex/core';
   import { untrack } from 'svelte';
-  import { fieldColours, waveColour } from '$lib/colours.ts';
   import { useDesk } from '$lib/desk/context.ts';
   import { fieldLabels, surfaceLabels } from '$lib/desk/lens-words.ts';
   import { plain, significant } from '$lib/format.ts';
   import { heldWords, numberTitle } from '$lib/parameters/number-state.ts';
-  import { cssColour } from '$lib/scene/css-colour.ts';
-  import { token } from '$lib/theme.svelte.ts';
   import Chart from './Chart.svelte';
   import ExportMenu from './ExportMenu.svelte';
   import MapPanels from './MapPanels.svelte';
   import { isChart, panelOption, type ChartPanel } from './panel-option.ts';
+  import { panelStyle } from './panel-style.ts';
   import PanelTable from './PanelTable.svelte';
   import { scanPanels } from './scan-panels.ts';
   import { scanRunOf } from './scan-runs.ts';
@@ -84,13 +82,7 @@
   const maps = $derived(made.filter((panel) => panel.kind === 'map'));
   const tables = $derived(made.filter((panel) => panel.kind === 'table'));
   const labels = $derived(new Map([...surfaceLabels(desk.lens), ...fieldLabels(desk.lens)]));
-  const style = $derived({
-    ink: token('--ink'),
-    muted: token('--muted'),
-    grid: token('--grid'),
-    fields: fieldColours(3).map((colour) => cssColour(colour)),
-    wave: (nm: number) => waveColour(nm).replace('var(--wave-light)', token('--wave-light')),
-  });
+  const style = $derived(panelStyle(3));
   const figures = $derived(made.flatMap(({ title, figures: own }) => (own ?? []).map((figure, k) => ({ ...figure, of: title, k })))); // prettier-ignore
   let table = $state(false);
   let compare = $state<'beside' | 'difference'>('beside');
