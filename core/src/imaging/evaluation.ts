@@ -1,6 +1,7 @@
 import type { RayBlock } from '../compute/ray-block.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import type { FieldPoint, Lens, Project } from '../project/model.ts';
+import { inState } from '../project/states.ts';
 import { Aimer } from '../sequence/aiming.ts';
 import { focused } from './focusing-lens.ts';
 import { isAfocal, toAngles } from './image-space.ts';
@@ -172,9 +173,22 @@ export class Evaluation {
   readonly project: Project;
   readonly #lenses = new Map<string, LensEvaluation>();
   readonly #scenes = new Map<string, SceneEvaluation>();
+  readonly #states = new Map<string, Evaluation>();
 
   constructor(project: Project) {
     this.project = project;
+  }
+
+  /** The evaluation of the project in a state; itself for none and for `designed`. Fails when the project has no such state. */
+  inState(id: string | undefined): Outcome<Evaluation> {
+    if (id === undefined || id === 'designed') return success(this);
+    const known = this.#states.get(id);
+    if (known) return success(known);
+    const project = inState(this.project, id);
+    if (!project.ok) return project;
+    const evaluation = new Evaluation(project.value);
+    this.#states.set(id, evaluation);
+    return success(evaluation);
   }
 
   /** The evaluation of the lens with an id. Fails when the project has no such lens. */

@@ -99,6 +99,8 @@ export interface MeasureRequest {
   readonly measure: string;
   readonly lens: string;
   readonly settings: unknown;
+  /** Id of the state that it is measured in; as designed when left out. */
+  readonly state?: string;
 }
 
 /**
@@ -110,9 +112,11 @@ export function evaluateMeasure(evaluation: Evaluation, request: MeasureRequest)
   if (!measure) return failure(`There is no measure “${request.measure}”.`);
   const settings = readSettings(measure, request.settings);
   if (!settings.ok) return settings;
+  const seen = evaluation.inState(request.state);
+  if (!seen.ok) return seen;
   const measured = isOfScene(measure)
-    ? onSubject(evaluation.scene(request.lens), (scene) => measure.evaluate(scene, settings.value))
-    : onSubject(evaluation.lens(request.lens), (lens) => measure.evaluate(lens, settings.value));
+    ? onSubject(seen.value.scene(request.lens), (scene) => measure.evaluate(scene, settings.value))
+    : onSubject(seen.value.lens(request.lens), (lens) => measure.evaluate(lens, settings.value));
   if (measured.ok && !Number.isFinite(measured.value.value))
     return failure(`${measure.title} has no finite value here.`);
   return measured;

@@ -37,6 +37,26 @@ export interface Project {
   readonly boards?: readonly Board[];
   /** What makes numbers more than fixed ones, by address; values stay where they are. */
   readonly parameters?: ParameterStates;
+  /** Named sets of values that some numbers and glasses take instead: focused near, zoomed in, hot. */
+  readonly states?: readonly ModelState[];
+}
+
+/** A state of the one model: what is different in it. All else is as designed. */
+export interface ModelState {
+  readonly id: string;
+  readonly name: string;
+  readonly overrides: readonly Override[];
+}
+
+/** What one number or glass is in a state. */
+export interface Override {
+  readonly id: string;
+  /** Of a parameter, or of the medium behind a surface: `lenses.tide.surfaces.l1_front.material`. */
+  readonly address: string;
+  /** In the parameter's unit; id of a material of the project for a medium. */
+  readonly value: Extent | string;
+  /** It was not chosen: a linked or derived number has this value in the state, see `settle`. */
+  readonly follows?: true;
 }
 
 export type ParameterStates = Readonly<Record<string, ParameterState>>;
@@ -74,6 +94,8 @@ export interface BoardTile {
   /** Width in columns of twelve, and height in rows. */
   readonly columns: number;
   readonly rows: number;
+  /** Id of the state that it shows, `designed` or `every`; the state at hand when left out. */
+  readonly state?: string | undefined;
   /** Choices of the analysis; left out ones take their defaults. */
   readonly settings: Readonly<Record<string, unknown>>;
 }
@@ -245,6 +267,8 @@ export interface Requirement {
   readonly lens: string;
   /** Settings of the measure; left out ones take their defaults. */
   readonly settings: Readonly<Record<string, unknown>>;
+  /** Id of the state that it is measured in, or `every`; as designed when left out. */
+  readonly state?: string;
   readonly label?: string;
   /** Limits in the measure's unit; at least one of them makes it a requirement. */
   readonly min?: number;

@@ -283,6 +283,7 @@ export function listParameters(project: Project): Parameter[] {
     ...project.lenses.flatMap(lensSlots),
     ...(project.scenes ?? []).flatMap(sceneSlots),
     ...(project.finishes ?? []).flatMap(finishSlots),
+    ...(project.states ?? []).flatMap(({ id }) => stateSlots(project, id)),
     ...projectSlots(project),
   ]
     .filter(({ absent }) => !absent)
@@ -309,12 +310,26 @@ function slotsOf(project: Project, address: string): readonly Omit<Parameter, 'v
       return named(project.scenes, sceneSlots);
     case 'finishes':
       return named(project.finishes, finishSlots);
+    case 'states':
+      return stateSlots(project, id);
     default:
       return projectSlots(project);
   }
 }
 
 type Slots = Omit<Parameter, 'value'>[];
+
+/** The numbers that differ in a state, each with the meaning and the limits that it has in the design. */
+function stateSlots(project: Project, id: string): Slots {
+  const overrides = project.states?.find((state) => state.id === id)?.overrides ?? [];
+  return overrides.flatMap((override) => {
+    if (override.address.startsWith('states.')) return [];
+    const slot = slotsOf(project, override.address).find(({ address }) => address === override.address);
+    if (!slot) return [];
+    const path = `states.${id}.overrides.${override.id}.value`;
+    return [{ address: `states.${id}.${override.address}`, path, spec: slot.spec }];
+  });
+}
 
 /** The parameter with an address. Fails, naming the address, when there is none. */
 export function findParameter(project: Project, address: string): Outcome<Parameter> {

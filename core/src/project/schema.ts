@@ -10,6 +10,7 @@ import { kinds, parameterSchema } from './parameter-schema.ts';
 import { finishSchema, sceneSchema } from './scene-schema.ts';
 import { materialSchema } from './material-schema.ts';
 import { PROJECT_FORMAT, PROJECT_VERSION } from './model.ts';
+import { STATE_WORDS } from './states.ts';
 import {
   LIMITS,
   id,
@@ -176,9 +177,25 @@ const requirement = object({
   measure: id(),
   lens: id(),
   settings: yup.object().strict().typeError('must be an object').required('is missing'),
+  state: id().optional(),
   label: text(LIMITS.name),
   min: finite(),
   max: finite(),
+});
+
+/** What addresses mean and which values they take is looked up where states are applied: what does not fit is told there. */
+const modelState = object({
+  id: id().notOneOf([...STATE_WORDS], 'must be another word: this one has a meaning of its own'),
+  name: text(LIMITS.name).defined('is missing'),
+  overrides: list(
+    object({
+      id: id(),
+      address: text(LIMITS.text).required('is missing'),
+      value: yup.lazy((value: unknown) => (typeof value === 'string' && value !== 'infinity' ? id() : extent)),
+      follows: yup.boolean().strict().oneOf([true], 'must be true').optional(),
+    }),
+    LIMITS.surfaces,
+  ),
 });
 
 const board = object({
@@ -197,6 +214,7 @@ const board = object({
         .integer('must be a whole number')
         .min(1, 'must be at least 1')
         .max(8, 'must be at most 8'),
+      state: id().optional(),
       settings: yup.object().strict().typeError('must be an object').required('is missing'),
     }),
     LIMITS.lenses,
@@ -260,4 +278,7 @@ export const projectSchema = object({
     value === undefined ? yup.mixed().optional() : list(board, LIMITS.lenses),
   ),
   parameters: parameterStates,
+  states: yup.lazy((value: unknown) =>
+    value === undefined ? yup.mixed().optional() : list(modelState, LIMITS.points),
+  ),
 });

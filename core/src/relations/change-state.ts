@@ -5,6 +5,7 @@ import { Evaluation } from '../imaging/evaluation.ts';
 import { applyEdits, type Edit } from '../project/edit.ts';
 import type { ParameterState, Project } from '../project/model.ts';
 import { findParameter } from '../project/parameters.ts';
+import { splitStateAddress } from '../project/states.ts';
 import { storedFormula } from './relation-formula.ts';
 import { settle } from './settle.ts';
 
@@ -12,7 +13,7 @@ import { settle } from './settle.ts';
  * The edits that give numbers another state; null makes them fixed. Fails, and nothing is to be changed, where a formula cannot be read, a
  * number would follow from itself (the way round is named), units do not fit, or a condition has no solution.
  *
- * @param addresses - of the numbers; a link or a condition is for one at a time, free and fixed for any number
+ * @param addresses - of the numbers, those of a state with its prefix; a link or a condition is for one at a time, free and fixed for any number
  * @param state - a formula in it is as it was typed: names within the lens count, see `storedFormula`
  */
 export function changeState(
@@ -51,7 +52,7 @@ function roundedPlane({ lenses }: Project, address: string): Edit[] {
 }
 
 function readyState(project: Project, address: string, state: ParameterState): Outcome<ParameterState> {
-  const [root, lens] = address.split('.');
+  const [root, lens] = (splitStateAddress(address)?.address ?? address).split('.');
   const within = root === 'lenses' ? lens : (project.lenses[0]?.id ?? '');
   switch (state.kind) {
     case 'free': {

@@ -4,6 +4,7 @@ import { failure, success, type Outcome } from '../math/outcome.ts';
 import { findMeasure } from '../measures/registry.ts';
 import type { Project } from '../project/model.ts';
 import { findParameter } from '../project/parameters.ts';
+import { splitStateAddress } from '../project/states.ts';
 
 /** A word with points in it, as addresses are; or an id of a measure. */
 const NAME = /[a-z][a-z0-9_]*(?:\.[a-z0-9_]+)*/g;
@@ -26,6 +27,10 @@ export function readRelationFormula(project: Project, text: string): Outcome<Rel
     const measure = findMeasure(word);
     if (measure) names.set(word, { kind: 'measure', measure });
     else if (word.includes('.')) {
+      if (splitStateAddress(word))
+        return failure(
+          `${word} is a number of one state. Name it as in the design: in each state it counts as it is there.`,
+        );
       const parameter = findParameter(project, word);
       if (!parameter.ok) return parameter;
       names.set(word, { kind: 'parameter', parameter: parameter.value });

@@ -8,7 +8,9 @@ import { solveOne } from '../math/solve-one.ts';
 import { evaluateMeasure, findMeasure } from '../measures/registry.ts';
 import { applyEdit, valueAt, type Edit } from '../project/edit.ts';
 import type { ParameterState, ParameterStates, Project } from '../project/model.ts';
+import { freshId } from '../project/fresh-id.ts';
 import { findParameter, setParameter, type Parameter } from '../project/parameters.ts';
+import { inState, overridablePath, splitStateAddress, stateAddress } from '../project/states.ts';
 import type { BrokenRelation, Settled } from './broken.ts';
 import { closedForm } from './closed-forms.ts';
 import { inOrder, type Follower } from './order.ts';
@@ -42,8 +44,51 @@ export function settle(project: Project, evaluate: FormulaEvaluator): Settled {
   if (!states || Object.keys(states).length === 0) return { project, edits: [], broken: [] };
   const settler = new Settler(project, evaluate);
   settler.run(states);
-  return { project: settler.project, edits: settler.edits, broken: [...settler.broken.values()] };
+  const designed = { project: settler.project, edits: settler.edits, broken: [...settler.broken.values()] };
+  return settleStates(designed, evaluate);
 }
+
+/**
+ * Brings linked and derived numbers to where their relations want them in every state. What differs there from the design is written
+ * beside what was chosen, so that whoever looks at a state needs no formula.
+ */
+function settleStates(designed: Settled, evaluate: FormulaEvaluator): Settled {
+  let { project } = designed;
+  const edits = [...designed.edits];
+  const broken = [...designed.broken];
+  const apply = (edit: Edit) => {
+    edits.push(edit);
+    project = applyEdit(project, edit).project;
+  };
+  for (const { id, overrides } of project.states ?? []) {
+    const seen = inState(project, id);
+    if (!seen.ok) continue;
+    const followers = Object.entries(seen.value.parameters ?? {}).flatMap(([address, { kind }]) => (kind === 'free' ? [] : [address]));
+    const stale = overrides.filter(({ address, follows }) => follows && !followers.includes(address));
+    for (const one of stale) apply({ kind: 'remove', list: `states.${id}.overrides`, id: one.id });
+    if (followers.length === 0) continue;
+    const settler = new Settler(seen.value, evaluate);
+    settler.run(seen.value.parameters!);
+    for (const one of settler.broken.values()) {
+      // What does not hold in the design need not be told again for every state.
+      if (designed.broken.some(({ address, reason }) => address === one.address && reason === one.reason)) continue;
+      broken.push({ ...one, address: stateAddress(id, one.address) });
+    }
+    for (const address of followers) {
+      const path = overridablePath(settler.project, address);
+      const value = path === null ? undefined : valueAt(settler.project, path);
+      if (value === undefined) continue;
+      const list = project.states!.find((state) => state.id === id)!.overrides;
+      const known = list.find((one) => one.address === address);
+      const same = valueAt(project, path!) === value;
+      if (known?.follows && same) apply({ kind: 'remove', list: `states.${id}.overrides`, id: known.id });
+      else if (known && known.value !== value) apply({ kind: 'set', path: `states.${id}.overrides.${known.id}.value`, value });
+      else if (!known && !same)
+        apply({ kind: 'insert', list: `states.${id}.overrides`, after: list.at(-1)?.id ?? null, item: { id: freshId('o', list), address, value, follows: true } as { id: string } });
+    }
+  }
+  return { project, edits, broken };
+} // prettier-ignore
 
 class Settler {
   project: Project;
@@ -90,7 +135,8 @@ class Settler {
       const parameter = findParameter(this.project, address);
       if (!parameter.ok) continue;
       kept[address] = state;
-      if (state.kind === 'free') continue;
+      // What a state says of its own is brought to hold where the project is looked at in that state.
+      if (state.kind === 'free' || splitStateAddress(address)) continue;
       const formula = readRelationFormula(this.project, state.kind === 'linked' ? state.formula : state.equals);
       if (!formula.ok) {
         this.broken.set(address, { address, reason: formula.reason });

@@ -51,13 +51,22 @@ export interface QueryKinds {
   scene_section: { ask: { readonly scene: string }; answer: readonly SectionFill[] };
   scene_rays: { ask: { readonly scene: string; readonly rays: number }; answer: SceneRays };
   measure: { ask: MeasureRequest; answer: Measured };
+  /** A measure as designed and in states, in their order. */
+  measure_states: {
+    ask: MeasureRequest & { readonly states: readonly string[] };
+    answer: readonly Outcome<Measured>[];
+  };
   analysis: { ask: AnalysisRequest; answer: Analysed };
 }
 
 export type QueryKind = keyof QueryKinds;
 export type Query<K extends QueryKind = QueryKind> = {
-  [Kind in K]: { readonly kind: Kind } & QueryKinds[Kind]['ask'];
+  [Kind in K]: { readonly kind: Kind } & QueryKinds[Kind]['ask'] & OfState;
 }[K];
+/** In which state the project is looked at; as designed when left out. */
+interface OfState {
+  readonly state?: string;
+}
 export type Answer<K extends QueryKind = QueryKind> = Outcome<QueryKinds[K]['answer']>;
 
 /** Work that yields now and then, where it may be put off or given up. */
@@ -97,6 +106,8 @@ const ANSWERS: {
   scene_rays: (evaluation, query) =>
     ofScene(evaluation, query.scene, (scene) => success(sceneRays(scene, query.rays))),
   measure: (evaluation, query) => evaluateMeasure(evaluation, query),
+  measure_states: (evaluation, query) =>
+    success(query.states.map((state) => evaluateMeasure(evaluation, { ...query, state }))),
 };
 
 function ofLens<T>(
@@ -130,7 +141,9 @@ export function isRefined(query: Query): query is Query<'mtf' | 'analysis'> {
  */
 export function* answerSteps<K extends QueryKind>(evaluation: Evaluation, query: Query<K>): Steps<Answer<K>> {
   try {
-    const answer = ANSWERS[query.kind](evaluation, query as never) as Answer<K> | Steps<Answer<K>>;
+    const seen = query.kind === 'measure' ? success(evaluation) : evaluation.inState(query.state);
+    if (!seen.ok) return seen;
+    const answer = ANSWERS[query.kind](seen.value, query as never) as Answer<K> | Steps<Answer<K>>;
     return 'ok' in answer ? answer : yield* answer;
   } catch (error) {
     return failure(`An error inside Ulvex: ${(error as Error).message}`);

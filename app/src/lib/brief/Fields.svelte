@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { convertFields, type FieldSet } from '@ulvex/core';
+  import { convertFields, freshId, type FieldSet } from '@ulvex/core';
   import ParameterCell from '$lib/components/ParameterCell.svelte';
   import { fieldColours } from '$lib/colours.ts';
   import { useDesk } from '$lib/desk/context.ts';
@@ -7,7 +7,6 @@
   import { fieldLabel } from '$lib/desk/labels.ts';
   import { significant } from '$lib/format.ts';
   import FieldSpread from './FieldSpread.svelte';
-  import { freshId } from './fresh.ts';
 
   const desk = useDesk();
   const lens = $derived(desk.shown.lenses[0]);

@@ -1,9 +1,8 @@
 <script lang="ts">
-  import { SPECTRAL_LINES, wavelengthLabel } from '@ulvex/core';
+  import { freshId, SPECTRAL_LINES, wavelengthLabel } from '@ulvex/core';
   import ParameterCell from '$lib/components/ParameterCell.svelte';
   import { waveColour } from '$lib/colours.ts';
   import { useDesk } from '$lib/desk/context.ts';
-  import { freshId } from './fresh.ts';
 
   const desk = useDesk();
   const lens = $derived(desk.shown.lenses[0]);

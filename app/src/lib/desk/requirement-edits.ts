@@ -1,6 +1,7 @@
 import {
   failure,
   findMeasure,
+  freshId,
   isOfScene,
   parseQuantity,
   subjectOf,
@@ -11,7 +12,6 @@ import {
   type Project,
   type Requirement,
 } from '@ulvex/core';
-import { freshId } from '../brief/fresh.ts';
 
 /** What a requirement is called: its own name, or that of its measure. */
 export function requirementTitle(requirement: Requirement): string {
