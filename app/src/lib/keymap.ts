@@ -15,6 +15,11 @@ export const KEYMAP = {
   explain: { id: 'explain', keys: 'Shift+F1', what: 'Explain what the focus or the mouse is on, in place' },
   keys: { id: 'keys', keys: '?', what: 'This sheet (outside of cells)' },
   history: { id: 'history', keys: 'F9', what: 'Open or close the history' },
+  states: {
+    id: 'states',
+    keys: 'Shift+F12',
+    what: 'States: what differs when it is focused near, zoomed in, hot',
+  },
   refocus: { id: 'refocus', keys: 'F8', what: 'Refocus: last distance for the smallest RMS spot' },
   dial: {
     id: 'dial',

@@ -4,6 +4,8 @@ class Ui {
   keysOpen = $state(false);
   /** Whether shape, aperture and place of the chosen surface are shown under the prescription. */
   surfacePanel = $state(false);
+  /** Whether the table of states is open under the strip. */
+  statesOpen = $state(false);
   asking = $state(false);
   /** Id of the board that the Study shows; the first where there is none of that id. */
   board = $state<string | undefined>();

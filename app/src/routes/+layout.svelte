@@ -148,6 +148,8 @@
   {#if ready}
     <Header />
     <RequirementStrip />
+    {#if ui.statesOpen}{#await import('$lib/states/StateBand.svelte') then { default: StateBand }}<StateBand
+        />{/await}{/if}
     <div class="floor">
       <Rail />
       <main>

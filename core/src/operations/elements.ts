@@ -95,8 +95,9 @@ export const achromatise = defineOperation({
     'Bends a cemented doublet so that F and C come to one focus, by thin-lens powers of its two glasses: its power and its first radius stay.',
   on: 'surface',
   settings: {},
-  run({ project, lens, first }) {
-    const starts = [first, first - 1, first - 2].find((index) => index >= 0 && cementedPair({ project, lens, first, last: first }, index));
+  run(subject) {
+    const { project, lens, first } = subject;
+    const starts = [first, first - 1, first - 2].find((index) => index >= 0 && cementedPair(subject, index));
     if (starts === undefined) return failure('Choose a surface of a cemented doublet: two elements that touch.');
     const surfaces = [0, 1, 2].map((k) => lens.surfaces[starts + k]);
     const glasses = [0, 1].map((k) => project.materials.find(({ id }) => id === surfaces[k].after!.material)!);

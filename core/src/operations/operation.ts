@@ -1,14 +1,17 @@
 import type { Panel } from '../analyses/panels.ts';
-import type { Outcome } from '../math/outcome.ts';
 import { readSettings, type SettingSpecs, type SettingValues } from '../measures/measure.ts';
-import { failure } from '../math/outcome.ts';
+import { failure, success, type Outcome } from '../math/outcome.ts';
 import type { Edit } from '../project/edit.ts';
 import type { Lens, Project } from '../project/model.ts';
+import { inState } from '../project/states.ts';
 
 /** What an operation is done to: a lens, and the run of surfaces that is chosen in it. */
 export interface OperationSubject {
   readonly project: Project;
   readonly lens: Lens;
+  /** The project as designed, and the state in which it is looked at here; null for none. */
+  readonly base: Project;
+  readonly state: string | null;
   /** Indices of the first and the last surface that are chosen. */
   readonly first: number;
   readonly last: number;
@@ -17,6 +20,8 @@ export interface OperationSubject {
 /** What an operation would do: shown before it is done. */
 export interface Operated {
   readonly edits: readonly Edit[];
+  /** Whether they are of the design, and name the states that they are of; else they are for `redirected`. */
+  readonly ofDesign?: boolean;
   /** What the history calls it. */
   readonly label: string;
   /** What came of it, in words and numbers. */
@@ -45,19 +50,28 @@ export function defineOperation<const S extends SettingSpecs>(
   return operation as unknown as Operation<SettingSpecs>;
 }
 
-/** Runs an operation on the surfaces with two ids, with its settings checked. */
+/**
+ * Runs an operation on the surfaces with two ids, with its settings checked.
+ *
+ * @param base - the project as designed
+ * @param state - id of the state that it is looked at in; its edits are for `redirected` then
+ */
 export function operate(
   operation: Operation,
-  project: Project,
+  base: Project,
   lensId: string,
   span: readonly [first: string, last: string],
   settings: unknown,
+  state: string | null = null,
 ): Outcome<Operated> {
   const read = readSettings(operation, settings);
   if (!read.ok) return read;
+  const seen = state === null ? success(base) : inState(base, state);
+  if (!seen.ok) return seen;
+  const project = seen.value;
   const lens = project.lenses.find(({ id }) => id === lensId);
   if (!lens) return failure(`There is no lens “${lensId}”.`);
   const ends = span.map((id) => lens.surfaces.findIndex((surface) => surface.id === id));
   if (ends.some((index) => index < 0)) return failure('There is no such surface.');
-  return operation.run({ project, lens, first: Math.min(...ends), last: Math.max(...ends) }, read.value);
+  return operation.run({ project, lens, base, state, first: Math.min(...ends), last: Math.max(...ends) }, read.value);
 }

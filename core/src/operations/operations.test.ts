@@ -213,6 +213,33 @@ describe('refocusing by a criterion', () => {
     }
   }); // prettier-ignore
 
+  it('over every state lies between what each of them wants, and takes each field of each into its curve', () => {
+    const near = 'near';
+    const own = (state: string | null) => {
+      const made = operate(findOperation('refocus_by')!, away, 'tide', [last.id, last.id], {}, state);
+      if (!made.ok) throw new Error(made.reason);
+      return Number(/→ ([\d.]+) mm/.exec(made.value.notes[0])![1]);
+    };
+    const all = operate(findOperation('refocus_by')!, away, 'tide', [last.id, last.id], { states: 'every state' });
+    if (!all.ok) throw new Error(all.reason);
+    const between = Number(/→ ([\d.]+) mm/.exec(all.value.notes[0])![1]);
+    // Newton: 36² / 4000 mm behind the focus of a far staff; frost moves it by far less.
+    expect(own(near) - own(null)).to.be.closeTo(36 ** 2 / 4000, 0.01);
+    expect(between).to.be.within(own(null), own(near));
+    const [panel] = all.value.panels!;
+    if (panel.kind !== 'curves') throw new Error('no curve');
+    expect(panel.curves.map(({ name }) => name)).to.include.members(['axis, as designed', 'edge, Staff at 4 m']);
+  });
+
+  it('makes a plane inside sharp where that is asked for, and says where the stop hinders', () => {
+    // The front focus as an intermediate image: what comes behind does not count.
+    const { made } = by({ at: 'image' });
+    expect(made.notes).to.deep.equal(by({ at: 'sensor' }).made.notes);
+    expect(refusal(away, 'refocus_by', { at: 'l2_front' })).to.match(/The stop lies behind/);
+    const there = by({ at: 'l4_back', number: 'radius' }, ['l3_front', 'l3_front']);
+    expect(there.made.notes[1]).to.match(/RMS spot over the fields/);
+  });
+
   it('turns any number, draws its curve with each field’s own, and says what cannot be', () => {
     const { made } = by({ number: 'radius' }, ['l1_front', 'l1_front']);
     const [panel] = made.panels!;

@@ -10,6 +10,7 @@ import { applyEdits, type Edit } from '../project/edit.ts';
 import { surfaceTitle } from '../project/lens-edits.ts';
 import type { FieldPoint, Lens, Project } from '../project/model.ts';
 import { findParameter, setParameter } from '../project/parameters.ts';
+import { redirected } from '../project/states.ts';
 import { defineOperation } from './operation.ts';
 import { OPERATION_TITLES } from './titles.ts';
 
@@ -70,9 +71,11 @@ export const refocusBy = defineOperation({
     number: { kind: 'choice', title: 'Turn', options: ['distance behind it', 'radius', 'object distance'], fallback: 'distance behind it' },
     criterion: { kind: 'choice', title: 'Criterion', options: CRITERIA, fallback: 'RMS spot' },
     about: { kind: 'choice', title: 'About', options: ['centroid', 'chief'], fallback: 'centroid', when: { setting: 'criterion', is: ['RMS spot', 'RMS spot in x', 'RMS spot in y'] } },
+    states: { kind: 'choice', title: 'Over', options: ['this state', 'every state'], fallback: 'this state' },
+    at: { kind: 'surface', title: 'Sharp on', also: ['image'], fallback: 'image' },
     frequency: { kind: 'number', title: 'Cycles', unit: '/mm', min: 0.1, max: 1e5, fallback: 50, when: { setting: 'criterion', is: ['MTF'] } },
   },
-  run({ project, lens, first }, { number, criterion, about, frequency }) {
+  run({ project, base, state, lens, first }, { number, criterion, about, frequency, states, at }) {
     const choice: Choice = { criterion: criterion as Criterion, about: about as Choice['about'], frequency };
     const surface = lens.surfaces[first];
     const address = number === 'object distance' ? `lenses.${lens.id}.object.distance` : `lenses.${lens.id}.surfaces.${surface.id}.${number === 'radius' ? 'radius' : 'thickness'}`;
@@ -84,22 +87,28 @@ export const refocusBy = defineOperation({
     if (fields.length === 0) return failure('No field point has a weight.');
     const turned = spec.transform === 'reciprocal';
     const seen = (value: number) => (turned ? 1 / value : value);
-    const tried = trier(project, lens, (x) => setParameter(parameter.value, seen(x)));
+    const target = lens.surfaces.findIndex(({ id }) => id === (at === 'image' ? lens.surfaces.at(-1)!.id : at));
+    if (target < 0) return failure(`There is no surface “${at}”.`);
+    if (lens.surfaces.findIndex(({ id }) => id === lens.stop) > target) return failure(`The stop lies behind ${surfaceTitle(lens, target)}: choose a surface behind the stop.`);
+    const seenIn = states === 'every state' ? ['designed', ...(base.states ?? []).map(({ id }) => id)] : [state ?? 'designed'];
+    const tried = trier(base, state, seenIn, lens.id, target, (x) => setParameter(parameter.value, seen(x)));
     const missesAt = (x: number): number[] | null => {
-      const at = tried(x);
-      return at && fields.map((field) => missOf(at, field, choice));
+      const lenses = tried(x);
+      return lenses && lenses.flatMap((one) => fields.map((field) => missOf(one, field, choice)));
     };
-    const weights = fields.reduce((sum, { weight }) => sum + weight, 0);
+    const weights = seenIn.length * fields.reduce((sum, { weight }) => sum + weight, 0);
     const together = (misses: readonly number[] | null) => {
       if (!misses) return NaN;
       const square = criterion === 'MTF' ? 1 : 2;
-      return (misses.reduce((sum, miss, k) => sum + fields[k].weight * miss ** square, 0) / weights) ** (1 / square);
+      return (misses.reduce((sum, miss, k) => sum + fields[k % fields.length].weight * miss ** square, 0) / weights) ** (1 / square);
     };
+    const stateName = (id: string) => base.states?.find((one) => one.id === id)?.name ?? 'as designed';
+    const wants = seenIn.flatMap((id, s) => fields.map((field, k) => ({ name: seenIn.length > 1 ? `${field.id}, ${stateName(id)}` : field.id, field: k, index: s * fields.length + k })));
     const step = 1e-4 * Math.max(Math.abs(seen(start)), turned ? 1e-3 : 1);
     const before = together(missesAt(seen(start)));
     const best = minimumNear((x) => together(missesAt(x)), seen(start), step, 1e-3);
     if (!best || Number.isNaN(before)) return failure(`${criterion} has no best value near ${told(start)} ${spec.unit}: rays are missing, or it falls without end.`);
-    const own = fields.map((field) => minimumNear((x) => { const at = tried(x); return at ? missOf(at, field, choice) : NaN; }, best.x, step, 1e-2));
+    const own = wants.map(({ field, index }) => minimumNear((x) => { const lenses = tried(x); return lenses ? missOf(lenses[Math.floor(index / fields.length)], fields[field], choice) : NaN; }, best.x, step, 1e-2));
     const edit = setParameter(parameter.value, seen(best.x));
     if (!edit.ok) return edit;
     const value = seen(best.x);
@@ -111,30 +120,49 @@ export const refocusBy = defineOperation({
       notes: [
         `${number} ${told(start)} → ${told(value)} ${spec.unit}`,
         `${criterion} over the fields ${shown(before)} → ${shown(best.value)}`,
-        `by itself ${fields.map(({ id }, k) => `${id} wants ${own[k] ? told(seen(own[k].x)) : '–'}`).join(', ')} ${spec.unit}`,
+        `by itself ${wants.map(({ name: id }, k) => `${id} wants ${own[k] ? told(seen(own[k].x)) : '–'}`).join(', ')} ${spec.unit}`,
       ],
-      panels: [curveAbout(best.x, own.flatMap((one) => (one ? [one.x] : [])), step, missesAt, together, { seen, fields, number, unit: spec.unit, criterion, start: seen(start) })],
+      panels: [curveAbout(best.x, own.flatMap((one) => (one ? [one.x] : [])), step, missesAt, together, { seen, wants, number, unit: spec.unit, criterion, start: seen(start) })],
     });
   },
 }); // prettier-ignore
 
-/** The lens with the number tried, or null where that is not legal; what was tried last is kept. */
-function trier(project: Project, lens: Lens, edit: (x: number) => Outcome<Edit>) {
-  const known = new Map<number, LensEvaluation | null>();
-  return (x: number): LensEvaluation | null => {
+/** The lens with the number tried, in each state that counts, or null where that is not legal; what was tried is kept. */
+function trier(base: Project, state: string | null, seenIn: readonly string[], lens: string, target: number, edit: (x: number) => Outcome<Edit>) {
+  const known = new Map<number, readonly LensEvaluation[] | null>();
+  const evaluate = (x: number): readonly LensEvaluation[] | null => {
+    const made = edit(x);
+    if (!made.ok) return null;
+    const project = upTo(applyEdits(base, redirected(base, state, [made.value])).project, lens, target);
+    const evaluation = new Evaluation(project);
+    const lenses = seenIn.map((id) => {
+      const seen = evaluation.inState(id);
+      const found = seen.ok ? seen.value.lens(lens) : seen;
+      return found.ok ? found.value : null;
+    });
+    return lenses.includes(null) ? null : (lenses as LensEvaluation[]);
+  };
+  return (x: number): readonly LensEvaluation[] | null => {
     let found = known.get(x);
-    if (found === undefined) {
-      const made = edit(x);
-      const evaluated = made.ok ? new Evaluation(applyEdits(project, [made.value]).project).lens(lens.id) : null;
-      known.set(x, (found = evaluated?.ok ? evaluated.value : null));
-    }
+    if (found === undefined) known.set(x, (found = evaluate(x)));
     return found;
   };
 } // prettier-ignore
 
+/** The project with a lens that ends at one of its surfaces: what is looked at there is its image. */
+function upTo(project: Project, id: string, target: number): Project {
+  const cut = (lens: Lens): Lens => {
+    if (lens.id !== id || target === lens.surfaces.length - 1) return lens;
+    const { rays: _rays, ...rest } = lens;
+    return { ...rest, surfaces: [...lens.surfaces.slice(0, target), { ...lens.surfaces[target], after: null }] };
+  };
+  return { ...project, lenses: project.lenses.map(cut) };
+} // prettier-ignore
+
 interface CurveWords {
   readonly seen: (x: number) => number;
-  readonly fields: readonly FieldPoint[];
+  /** Fields, in each state that counts, by the index of their miss. */
+  readonly wants: readonly { readonly name: string; readonly field: number; readonly index: number }[];
   readonly number: string;
   readonly unit: string;
   readonly criterion: Criterion | string;
@@ -142,7 +170,7 @@ interface CurveWords {
 }
 
 /** The criterion against the number, for all fields together and each by itself, wide enough for where each field is best. */
-function curveAbout(best: number, own: readonly number[], step: number, missesAt: (x: number) => number[] | null, together: (misses: readonly number[] | null) => number, { seen, fields, number, unit, criterion, start }: CurveWords): CurvePanel {
+function curveAbout(best: number, own: readonly number[], step: number, missesAt: (x: number) => number[] | null, together: (misses: readonly number[] | null) => number, { seen, wants, number, unit, criterion, start }: CurveWords): CurvePanel {
   const reach = 1.6 * Math.max(4 * step, Math.abs(start - best), ...own.map((x) => Math.abs(x - best)));
   const xs = Array.from({ length: 2 * SIDES + 1 }, (_, k) => best + ((k - SIDES) / SIDES) * reach);
   const misses = xs.map(missesAt);
@@ -155,7 +183,7 @@ function curveAbout(best: number, own: readonly number[], step: number, missesAt
     y: { title: criterion, unit: criterion === 'MTF' ? '' : criterion === 'RMS wavefront' ? 'λ' : 'µm' },
     curves: [
       { name: 'all fields', tint: 'ink', x, y: misses.map((at) => told(together(at))) },
-      ...fields.map(({ id }, k) => ({ name: id, tint: { field: k }, stroke: 'dashed' as const, x, y: misses.map((at) => told(at?.[k] ?? NaN)) })),
+      ...wants.map(({ name, field, index }) => ({ name, tint: { field }, stroke: 'dashed' as const, x, y: misses.map((at) => told(at?.[index] ?? NaN)) })),
     ],
   };
 } // prettier-ignore

@@ -3,6 +3,7 @@ import { failure, success, type Outcome } from '../math/outcome.ts';
 import type { Edit } from '../project/edit.ts';
 import type { Lens, ParameterState, ParameterStates, Project, Surface } from '../project/model.ts';
 import { listParameters, setParameter } from '../project/parameters.ts';
+import { splitStateAddress } from '../project/states.ts';
 import { defineOperation, type Operated, type OperationSubject } from './operation.ts';
 import { OPERATION_TITLES } from './titles.ts';
 
@@ -20,7 +21,9 @@ export function scaleEdits(project: Project, lens: Lens, factor: number): Outcom
   const edits: Edit[] = [];
   const powers = new Map<string, number>();
   for (const parameter of listParameters(project)) {
-    if (!parameter.address.startsWith(inLens)) continue;
+    // What differs in states grows along.
+    const address = splitStateAddress(parameter.address)?.address ?? parameter.address;
+    if (!address.startsWith(inLens)) continue;
     const power = lengthPower(parameter.spec.unit);
     if (power === 0) continue;
     powers.set(parameter.address, power);
@@ -66,13 +69,15 @@ function scaledBounds(states: ParameterStates | undefined, powers: ReadonlyMap<s
   return changed ? Object.fromEntries(scaled) : undefined;
 } // prettier-ignore
 
-function scaled({ project, lens }: OperationSubject, factor: number, notes: readonly string[]): Outcome<Operated> {
-  const edits = scaleEdits(project, lens, factor);
+function scaled({ base, lens: { id } }: OperationSubject, factor: number, notes: readonly string[]): Outcome<Operated> {
+  const lens = base.lenses.find((one) => one.id === id)!;
+  const edits = scaleEdits(base, lens, factor);
   if (!edits.ok) return edits;
   const told = Number(factor.toPrecision(6));
-  const kept = Object.values(project.parameters ?? {}).some(({ kind }) => kind !== 'free');
+  const kept = Object.values(base.parameters ?? {}).some(({ kind }) => kind !== 'free');
   return success({
     edits: edits.value,
+    ofDesign: true,
     label: `Scale by ${told}`,
     notes: [...notes, ...(kept ? ['Lengths written in links and conditions stay as they are.'] : [])],
   });

@@ -59,6 +59,12 @@ export function differIn(project: Project, id: string, address: string): Outcome
   if (known && !known.follows) return success({ edits: [], label, state: id });
   const value = known?.value ?? (valueAt(project, path) as Extent | string | undefined) ?? fallbackOf(project, address);
   const edits: Edit[] = known ? [{ kind: 'remove', list, id: known.id }] : [];
+  // What holds it is in the design, too: an edit made in the state finds it there.
+  const parameter = findParameter(project, address);
+  if (parameter.ok && parameter.value.absent) {
+    const { absent, spec, value: designed } = parameter.value;
+    edits.push({ kind: 'set', path: absent, value: { [spec.id]: designed } });
+  }
   const after = state.value.overrides.filter((one) => one !== known).at(-1)?.id ?? null;
   edits.push({ kind: 'insert', list, after, item: { id: known?.id ?? freshId('o', state.value.overrides), address, value } as { id: string } });
   return success({ edits, label, state: id });

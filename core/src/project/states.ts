@@ -11,7 +11,9 @@ export const STATE_WORDS = ['designed', 'every'] as const;
 export const stateAddress = (state: string, address: string) => `states.${state}.${address}`;
 
 /** The state and the address that a state's own address names; null for others. */
-export function splitStateAddress(address: string): { readonly state: string; readonly address: string } | null {
+export function splitStateAddress(
+  address: string,
+): { readonly state: string; readonly address: string } | null {
   const found = /^states\.([^.]+)\.(.+)$/.exec(address);
   return found && { state: found[1], address: found[2] };
 }
@@ -46,7 +48,9 @@ export function findState(project: Project, id: string): Outcome<ModelState> {
   const state = project.states?.find((one) => one.id === id);
   if (state) return success(state);
   const known = (project.states ?? []).map((one) => one.id);
-  return failure(`There is no state “${id}”; there ${known.length > 0 ? `are ${known.join(', ')}` : 'is none'}.`);
+  return failure(
+    `There is no state “${id}”; there ${known.length > 0 ? `are ${known.join(', ')}` : 'is none'}.`,
+  );
 }
 
 /**

@@ -62,6 +62,8 @@ export interface OperateInput {
   /** Ids of the first and the last surface that are chosen. */
   readonly span: readonly [string, string];
   readonly settings: unknown;
+  /** Id of the state that it is looked at in; null for the design. */
+  readonly state: string | null;
 }
 
 /** One measure of a request with its answer. */
@@ -143,7 +145,7 @@ export const JOBS = {
   operate(input: OperateInput): Outcome<Operated> {
     const operation = findOperation(input.operation);
     if (!operation) return failure(`There is no operation “${input.operation}”.`);
-    return operate(operation, input.project, input.lens, input.span, input.settings);
+    return operate(operation, input.project, input.lens, input.span, input.settings, input.state);
   },
 
   refocus(input: { project: Project; lens: string; criterion: FocusCriterion }): Outcome<Refocus> {

@@ -34,6 +34,11 @@ export interface FirstOrderTable {
 /** What the interface may ask about a project, by kind: the question and its answer. */
 export interface QueryKinds {
   section: { ask: { readonly lens: string } & SectionChoice; answer: Section };
+  /** Sections in states, those left out in which the lens cannot be drawn. */
+  section_states: {
+    ask: { readonly lens: string; readonly states: readonly string[] } & SectionChoice;
+    answer: readonly Section[];
+  };
   spots: { ask: { readonly lens: string } & SpotDiagramChoice; answer: SpotDiagram };
   ray_fans: { ask: { readonly lens: string } & RayFanChoice; answer: RayFans };
   opd_fans: { ask: { readonly lens: string } & RayFanChoice; answer: RayFans };
@@ -77,6 +82,14 @@ const ANSWERS: {
   [K in QueryKind]: (evaluation: Evaluation, query: Query<K>) => Answer<K> | Steps<Answer<K>>;
 } = {
   section: (evaluation, query) => ofLens(evaluation, query.lens, (lens) => success(lensSection(lens, query))),
+  section_states: (evaluation, query) =>
+    success(
+      query.states.flatMap((id) => {
+        const seen = evaluation.inState(id);
+        const lens = seen.ok ? seen.value.lens(query.lens) : seen;
+        return lens.ok ? [lensSection(lens.value, query)] : [];
+      }),
+    ),
   spots: (evaluation, query) => ofLens(evaluation, query.lens, (lens) => spotDiagram(lens, query)),
   ray_fans: (evaluation, query) => ofLens(evaluation, query.lens, (lens) => rayFans(lens, query)),
   opd_fans: (evaluation, query) => ofLens(evaluation, query.lens, (lens) => opdFans(lens, query)),

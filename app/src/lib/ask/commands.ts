@@ -52,6 +52,7 @@ export function shortcutCommands(desk: Desk): readonly (Command & { readonly sho
       ui.operating = ui.operating === null ? FIRST_OPERATION : null;
       if (ui.operating !== null) void goto('/layout');
     }),
+    command('States: focus, zoom, temperature', KEYMAP.states, () => (ui.statesOpen = !ui.statesOpen)),
     command('History', KEYMAP.history, () => (ui.historyOpen = !ui.historyOpen)),
     command('Ask', KEYMAP.ask, () => (ui.asking = true)),
     command('Keys: all shortcuts', KEYMAP.keys, () => (ui.keysOpen = !ui.keysOpen)),

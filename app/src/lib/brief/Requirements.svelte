@@ -42,9 +42,9 @@
 
 <section aria-label="Requirements">
   <h2>Requirements</h2>
-  <div class="table" data-walk>
-    <span>what</span><span>of</span><span class="num">at least</span><span class="num">at most</span><span
-    ></span><span>now</span><span></span>
+  <div class="table" class:stated={desk.base.states !== undefined} data-walk>
+    <span>what</span><span>of</span>{#if desk.base.states}<span>in</span>{/if}<span class="num">at least</span
+    ><span class="num">at most</span><span></span><span>now</span><span></span>
     {#each requirements as requirement, i (requirement.id)}
       {@const measure = findMeasure(requirement.measure)}
       {@const also = takesField(requirement)}
@@ -85,6 +85,28 @@
           {/each}
         </select>
       {:else}<span class="muted">lens</span>{/if}
+      {#if desk.base.states}
+        <select
+          aria-label="State of {requirementTitle(requirement)}"
+          data-testid="state-{requirement.id}"
+          value={requirement.state ?? ''}
+          onchange={(event) =>
+            desk.commit(
+              [
+                {
+                  kind: 'set',
+                  path: `requirements.${requirement.id}.state`,
+                  value: event.currentTarget.value || undefined,
+                },
+              ],
+              `State of ${requirementTitle(requirement)}`,
+            )}
+        >
+          <option value="">as designed</option>
+          {#each desk.base.states as { id, name } (id)}<option value={id}>{name}</option>{/each}
+          <option value="every">every state</option>
+        </select>
+      {/if}
       <Cell
         label="{requirementTitle(requirement)}: at least"
         testid="min-{requirement.id}"
@@ -134,6 +156,10 @@
     grid-template-columns: minmax(110px, 1fr) 112px 66px 66px 26px 96px 24px;
     gap: 3px 6px;
     align-items: center;
+  }
+
+  .stated {
+    grid-template-columns: minmax(100px, 1fr) 100px 96px 62px 62px 26px 96px 24px;
   }
 
   .table > span {

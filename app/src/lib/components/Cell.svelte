@@ -70,6 +70,9 @@
   const standing = $derived(address === undefined ? undefined : desk.project.parameters?.[address]);
   const broken = $derived(address !== undefined && desk.broken.find((one) => one.address === address));
 
+  /** Whether it is another number in the state that is looked at than in the design. */
+  const differs = $derived(address === undefined ? null : desk.differs(address));
+
   let draft = $state<string | null>(null); // text being typed; null = show the model
   const parsed = $derived(draft === null ? null : readHeld(draft));
   const problem = $derived(parsed && !parsed.ok ? parsed.reason : null);
@@ -154,6 +157,8 @@
   class:wrong={problem !== null}
   class:marked
   class:kept={standing !== undefined}
+  class:differs={differs !== null}
+  title={differs ? `As designed: ${differs.designed ?? '–'}` : undefined}
   data-explain={explain}
   data-address={address}
 >
@@ -221,6 +226,11 @@
 
   .kept input {
     padding-left: 15px;
+  }
+
+  .differs input {
+    border-bottom-color: var(--accent);
+    border-bottom-style: dashed;
   }
 
   .right input {

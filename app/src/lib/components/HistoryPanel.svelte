@@ -29,7 +29,7 @@
   });
 
   /** What the reference and what is shown differ by. */
-  const differences = $derived(desk.reference ? compareProjects(desk.reference.project, desk.project) : null);
+  const differences = $derived(desk.reference ? compareProjects(desk.reference.project, desk.base) : null);
   const told = (value: Difference['before']) =>
     value === null ? '–' : typeof value === 'string' ? value : Number.isFinite(value) ? significant(value, 7) : '∞'; // prettier-ignore
 
@@ -144,7 +144,7 @@
       <ul>
         {#each differences.slice(0, SHOWN) as { at, before, after, unit } (at)}
           <li>
-            <span title={at}>{numberTitle(desk.project, at)}</span>
+            <span title={at}>{numberTitle(desk.base, at)}</span>
             <span class="values">{told(before)} → <b>{told(after)}</b> {unit}</span>
           </li>
         {/each}

@@ -2,6 +2,7 @@
   import { findMeasure, standing, type Requirement } from '@ulvex/core';
   import { useDesk } from '$lib/desk/context.ts';
   import { significant, fixed } from '$lib/format.ts';
+  import { statesQuestion, worstState } from '$lib/states/requirement-states.ts';
 
   interface Props {
     requirement: Requirement;
@@ -11,34 +12,28 @@
   let { requirement, brief = false }: Props = $props();
   const desk = useDesk();
   const measure = $derived(findMeasure(requirement.measure));
-  const query = desk.live.query(() => ({
-    kind: 'measure',
-    measure: requirement.measure,
-    lens: requirement.lens,
-    settings: requirement.settings,
-  }));
-
+  const query = desk.live.query(() => statesQuestion(desk.base, requirement));
   const before = desk.referenceLive.query(() =>
-    desk.reference
-      ? {
-          kind: 'measure',
-          measure: requirement.measure,
-          lens: requirement.lens,
-          settings: requirement.settings,
-        }
+    desk.reference ? statesQuestion(desk.reference.project, requirement) : null,
+  );
+  /** The measured value, of several states that which stands worst to the limits. */
+  const found = $derived(query.answer?.ok ? worstState(desk.base, requirement, query.answer.value) : null);
+  const was = $derived(
+    desk.reference && before.answer?.ok
+      ? worstState(desk.reference.project, requirement, before.answer.value)
       : null,
   );
+  const measured = $derived(found?.outcome ?? query.answer);
   /** How much the reference had less. */
   const change = $derived(
-    desk.reference && before.answer?.ok && query.answer?.ok
-      ? query.answer.value.value - before.answer.value.value
-      : null,
+    was?.outcome.ok && found?.outcome.ok ? found.outcome.value.value - was.outcome.value.value : null,
   );
-  const value = $derived(query.answer?.ok ? query.answer.value.value : null);
+  const now = $derived(found?.outcome.ok ? found.outcome.value : null);
+  const value = $derived(now?.value ?? null);
   const stand = $derived(value === null ? null : standing(value, requirement));
-  const ownUnit = $derived((query.answer?.ok ? query.answer.value.unit : undefined) ?? measure?.unit);
+  const ownUnit = $derived(now?.unit ?? measure?.unit);
   const unit = $derived(ownUnit ? ` ${ownUnit}` : '');
-  const error = $derived(query.answer?.ok ? query.answer.value.standardError : undefined);
+  const error = $derived(now?.standardError);
   // A sampled value whose error could take it over a limit is close to it, on whichever side it lies.
   const verdict = $derived(
     stand && error !== undefined && Math.abs(stand.margin) < 2 * error
@@ -54,7 +49,7 @@
     return Math.abs(number) >= 10 ? fixed(number, Math.abs(number) >= 1000 ? 1 : 2) : significant(number, 3);
   }
 
-  const caution = $derived(query.answer?.ok ? query.answer.value.caution : undefined);
+  const caution = $derived(now?.caution);
   const limits = $derived(
     [
       requirement.min === undefined ? null : `at least ${shown(requirement.min)}${tight}`,
@@ -63,10 +58,17 @@
       .filter((part) => part !== null)
       .join(', '),
   );
-  const why = $derived(query.answer && !query.answer.ok ? query.answer.reason : null);
+  const why = $derived(measured && !measured.ok ? measured.reason : null);
   const margin = $derived(stand ? `margin ${shown(stand.margin)}${tight}` : '');
   const title = $derived(
-    [measure?.title, limits, why ?? margin, caution, query.answer?.ok ? query.answer.value.how : null]
+    [
+      measure?.title,
+      limits,
+      requirement.state === 'every' && found?.state ? `worst ${found.state}` : null,
+      why ?? margin,
+      caution,
+      now?.how,
+    ]
       .filter(Boolean)
       .join('\n'),
   );
@@ -84,6 +86,10 @@
 >
   <span class="line">
     {#if !brief}<span class="label">{requirement.label ?? measure?.title ?? requirement.measure}</span>{/if}
+    {#if found && (requirement.state !== undefined || desk.state !== null)}<span
+        class="state"
+        data-testid="state-of-{requirement.id}">{found.state}</span
+      >{/if}
     <strong
       >{value === null ? '–' : `${shown(value)}${error ? ` ± ${significant(error, 1)}` : ''}${tight}`}</strong
     >
@@ -185,6 +191,12 @@
     color: var(--muted);
     font-size: 11px;
     line-height: 1;
+  }
+
+  .state {
+    color: var(--muted);
+    font-size: 11px;
+    font-style: italic;
   }
 
   .caution {

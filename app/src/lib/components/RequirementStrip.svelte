@@ -3,6 +3,7 @@
   import { useDesk } from '$lib/desk/context.ts';
   import { addRequirement } from '$lib/desk/requirement-edits.ts';
   import RequirementCard from './RequirementCard.svelte';
+  import StateButton from '$lib/states/StateButton.svelte';
   import RequirementChip from './RequirementChip.svelte';
 
   const desk = useDesk();
@@ -18,6 +19,7 @@
 </script>
 
 <section aria-label="Requirements" class="strip">
+  <StateButton />
   {#each desk.project.requirements as one (one.id)}
     <button
       class="open"

@@ -9,6 +9,7 @@ import type {
   WorkerPool,
 } from '@ulvex/core';
 import { findMeasure, isOfScene, isRefined, JobCancelled } from '@ulvex/core';
+import { useTileState } from '../states/tile-state.ts';
 
 /** A question that is asked anew whenever the project changes, with its newest answer. */
 export class LiveQuery<K extends QueryKind = QueryKind> {
@@ -34,13 +35,13 @@ export class LiveQuery<K extends QueryKind = QueryKind> {
 
 /** Questions that are answered at once: what the drawing, the figures and the spots are made of. */
 const AT_ONCE: ReadonlySet<QueryKind> = new Set([
-  'section', 'spots', 'first_order', 'findings', 'ray', 'scene_view', 'scene_section', 'scene_rays', 'measure',
+  'section', 'section_states', 'spots', 'first_order', 'findings', 'ray', 'scene_view', 'scene_section', 'scene_rays', 'measure', 'measure_states',
 ]); // prettier-ignore
 
 /** Whether a question may be answered after the others: charts, and numbers that thousands of rays are traced for. */
 function waits(query: Query): boolean {
   if (!AT_ONCE.has(query.kind)) return true;
-  const measure = query.kind === 'measure' ? findMeasure(query.measure) : undefined;
+  const measure = 'measure' in query ? findMeasure(query.measure) : undefined;
   return measure !== undefined && (isOfScene(measure) || Boolean(measure.slow));
 }
 
@@ -95,6 +96,9 @@ export class LiveAnswers {
   /** Why the last evaluation failed as a whole, if it did. */
   failure = $state.raw<string | null>(null);
 
+  /** The state in which questions are asked that name none. */
+  stateAtHand: () => string | null = () => null;
+
   readonly #onAnswers: (project: Project) => void;
 
   /** @param onAnswers - told of which project answers have come, before anyone sees them */
@@ -105,12 +109,20 @@ export class LiveAnswers {
 
   /**
    * Registers a query for as long as the component lives that calls this; asked again when what it depends on changes. A question that
-   * has a coarse answer is asked in `draft` first, whatever it says, and in `full` when the model rests.
+   * has a coarse answer is asked in `draft` first, whatever it says, and in `full` when the model rests. One that names no state is asked in
+   * that of the tile that it stands in, or else the state at hand.
    */
   query<K extends QueryKind>(ask: () => Query<K> | null): LiveQuery<K> {
-    const query = new LiveQuery<K>(`q${this.#nextKey++}`, ask);
+    const place = useTileState();
+    const inState = (): Query<K> | null => {
+      const asked = ask();
+      if (!asked || asked.state !== undefined) return asked;
+      const state = place?.state ?? this.stateAtHand();
+      return state === null || state === 'designed' ? asked : { ...asked, state };
+    };
+    const query = new LiveQuery<K>(`q${this.#nextKey++}`, inState);
     // By value: the same question about a new version of the project is no new question.
-    const question = $derived(JSON.stringify(ask()));
+    const question = $derived(JSON.stringify(inState()));
     $effect(() => {
       query.question = question;
       query.answered = query.refined = -1;

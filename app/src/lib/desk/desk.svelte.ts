@@ -1,14 +1,20 @@
 import {
   applyEdits,
   commit,
+  differIn,
   EMPTY_HISTORY,
   JOBS,
   nameState,
+  overridablePath,
+  prunedStates,
+  redirected,
   redo,
   returnTo,
   undo,
   undoDepth,
+  stateAddress,
   success,
+  valueAt,
   WorkerPool,
   type BrokenRelation,
   type Edit,
@@ -32,6 +38,7 @@ import { LiveAnswers } from '../compute/live.svelte.ts';
 import { urgent } from '../tiles/paint-queue.ts';
 import { asReference } from './foreign-reference.ts';
 import { Previews } from './previews.ts';
+import { brokenIn, Views } from './views.ts';
 import { recallProject, type Keep } from '../keeping/store.ts';
 import { Keeper, storeTrouble, type Keeping } from './keeper.svelte.ts';
 
@@ -80,6 +87,7 @@ export class Desk {
   #tracked = $state.raw<Tracked>({ project: NOTHING, history: EMPTY_HISTORY });
   #preview = $state.raw<Project | null>(null);
   readonly #previews = new Previews((project) => (this.#preview = project), REVEAL_AFTER);
+  readonly #views = new Views();
   readonly keeper = new Keeper(() => this.#tracked);
 
   /** Grows with everything that changes what is shown; answers carry it. */
@@ -89,8 +97,9 @@ export class Desk {
   activity = $state.raw({ running: 0, waiting: 0 });
   /** Number of compute workers. */
   workers = $state.raw(0);
-  /** Links and conditions that do not hold, with the reason. */
-  broken = $state.raw<readonly BrokenRelation[]>([]);
+  /** Links and conditions that do not hold in the project, with the reason. */
+  #broken = $state.raw<readonly BrokenRelation[]>([]);
+  #stateAtHand = $state.raw<string | null>(null);
   /** Loaded when the first number follows from others. */
   #relations: LoadedRelations | null = null;
   /** Surface that the keyboard or the mouse is at; the prescription and the drawing share it. */
@@ -112,17 +121,41 @@ export class Desk {
       this.#previews.answered(project);
     });
     this.referenceLive = new LiveAnswers(this.pool);
+    this.live.stateAtHand = this.referenceLive.stateAtHand = () => this.state;
     urgent.waiting = () => this.live.computing;
   }
 
-  /** What is on screen: the project, or what it would be with the number that is being typed or dragged. */
+  /** What is on screen: the project in the state at hand, or what it would be with the number that is being typed or dragged. */
   get shown(): Project {
-    return this.#preview ?? this.#tracked.project;
+    return this.#views.of(this.#preview ?? this.#tracked.project, this.state);
   }
 
-  /** The project as the history has it. */
+  /** The project as the history has it, seen in the state at hand. */
   get project(): Project {
+    return this.#views.of(this.#tracked.project, this.state);
+  }
+
+  /** The project as the history and files have it: the design, and what differs from it in states. */
+  get base(): Project {
     return this.#tracked.project;
+  }
+
+  /** Id of the state at hand: what is shown and edited where nothing else is said; null for the design. */
+  get state(): string | null {
+    const id = this.#stateAtHand;
+    return id !== null && this.#tracked.project.states?.some((one) => one.id === id) ? id : null;
+  }
+
+  /** Looks at the model in a state; null for the design. */
+  lookAt(state: string | null): void {
+    this.endPreview();
+    this.#stateAtHand = state;
+  }
+
+  /** Links and conditions that do not hold, those of the state at hand by the addresses that its numbers have on screen. */
+  get broken(): readonly BrokenRelation[] {
+    const { state } = this;
+    return state === null ? this.#broken : brokenIn(this.#broken, state);
   }
 
   get history() {
@@ -167,7 +200,8 @@ export class Desk {
     this.thing = null;
     this.#show();
     this.keeper.begin(keep, savedAt);
-    this.broken = [];
+    this.#broken = [];
+    this.#stateAtHand = null;
     if (tracked.project.parameters) void this.#bringUpToDate();
   }
 
@@ -181,14 +215,20 @@ export class Desk {
   async #bringUpToDate(): Promise<void> {
     await this.#loadRelations();
     const edits = this.#following([]);
-    if (edits.length > 0) this.commit(edits, 'Bring linked and derived numbers up to date');
+    if (edits.length > 0) this.commitDesign(edits, 'Bring linked and derived numbers up to date');
   }
 
-  /** Edits, and what follows from them for linked and derived numbers. */
-  #following(edits: readonly Edit[]): readonly Edit[] {
-    const { project } = applyEdits(this.#tracked.project, edits);
+  /** Edits, and what follows from them for states and for linked and derived numbers. */
+  #following(made: readonly Edit[]): readonly Edit[] {
+    let edits = made;
+    let { project } = applyEdits(this.#tracked.project, edits);
+    const stale = prunedStates(project);
+    if (stale.length > 0) {
+      edits = [...edits, ...stale];
+      project = applyEdits(project, stale).project;
+    }
     const settled = this.#settled(project);
-    this.broken = settled.broken;
+    this.#broken = settled.broken;
     return [...edits, ...settled.edits];
   }
 
@@ -204,10 +244,29 @@ export class Desk {
     label: string,
   ): Promise<Outcome<null>> {
     const { changeState, evaluate } = await this.#loadRelations();
-    const edits = changeState(this.project, addresses, state, evaluate);
+    const meant = addresses.map((address) => this.differs(address)?.at ?? address);
+    const edits = changeState(this.base, meant, state, evaluate);
     if (!edits.ok) return edits;
-    this.commit(edits.value, label);
+    this.commitDesign(edits.value, label);
     return success(null);
+  }
+
+  /** In what a number or a medium at hand differs from the design: the address that it has in the state, and its value there; null where it does not. */
+  differs(address: string): { readonly at: string; readonly designed: number | string | undefined; readonly follows: boolean } | null {
+    const { base, state } = this;
+    const override = base.states?.find(({ id }) => id === state)?.overrides.find((one) => one.address === address);
+    if (!override || state === null) return null;
+    const path = overridablePath(base, address);
+    const designed = path === null ? undefined : (valueAt(base, path) as number | string | undefined);
+    const follows = override.follows ?? false;
+    return { at: follows ? address : stateAddress(state, address), designed, follows };
+  } // prettier-ignore
+
+  /** Lets a number or a medium differ in a state, with the value that it has. */
+  differ(address: string, state: string): void {
+    const gesture = differIn(this.base, state, address);
+    if (!gesture.ok) this.notice = { tone: 'refused', title: gesture.reason };
+    else if (gesture.value.edits.length > 0) this.commitDesign(gesture.value.edits, gesture.value.label);
   }
 
   /** Takes the project over from another tab, see `Keeper`. */
@@ -220,8 +279,13 @@ export class Desk {
     });
   }
 
-  /** One gesture: applied, kept, one entry of the history. */
+  /** One gesture: applied where the state at hand says that it belongs, kept, one entry of the history. */
   commit(edits: readonly Edit[], label: string): void {
+    this.commitDesign(redirected(this.base, this.state, edits), label);
+  }
+
+  /** The same for edits that are of the design, or name the state that they are of, whatever is looked at. */
+  commitDesign(edits: readonly Edit[], label: string): void {
     this.#dropPreview();
     const next = commit(this.#tracked, this.#following(edits), label, Date.now());
     if (next === this.#tracked) {
@@ -256,6 +320,11 @@ export class Desk {
    * with its answers, or without them when they take long.
    */
   preview(edits: readonly Edit[]): void {
+    this.previewDesign(redirected(this.base, this.state, edits));
+  }
+
+  /** The same for edits that name where they belong, see `commitDesign`. */
+  previewDesign(edits: readonly Edit[]): void {
     const ahead = this.#settled(applyEdits(this.#tracked.project, edits).project).project;
     this.#previews.add(ahead);
     this.revision++;
@@ -344,14 +413,14 @@ export class Desk {
   async refocus(criterion: FocusCriterion = 'centroid'): Promise<void> {
     const { lens } = this;
     if (!lens) return;
-    const project = this.#tracked.project;
+    const { base, project } = this;
     try {
       const found = await this.pool.run('refocus', { project, lens: lens.id, criterion }).result;
       if (!found.ok) {
         this.notice = { tone: 'refused', title: `Refocus is not possible: ${found.reason}` };
         return;
       }
-      if (this.#tracked.project !== project) return; // the lens changed meanwhile: the answer is for another one
+      if (this.base !== base || this.project !== project) return; // the lens changed meanwhile: the answer is for another one
       const { shift, before, after, edit } = found.value;
       this.commit([edit], 'Refocus');
       const [from, to] = [before, after].map((value) => (value * 1000).toFixed(3));
@@ -374,14 +443,14 @@ export class Desk {
     if (next === this.#tracked) return;
     this.#dropPreview();
     this.#tracked = next;
-    this.broken = this.#settled(next.project).broken;
+    this.#broken = this.#settled(next.project).broken;
     this.#show();
     this.keeper.changed();
   }
 
   #show(): void {
     this.revision++;
-    this.live.show(this.shown, this.revision);
+    this.live.show(this.#preview ?? this.#tracked.project, this.revision);
   }
 }
 

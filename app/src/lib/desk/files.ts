@@ -34,7 +34,7 @@ export function download(name: string, content: string | Blob, type: string): vo
 
 /** Writes the open project to a file. */
 export function exportProject(desk: Desk): void {
-  download(fileName(desk.project), projectText(desk.project), 'application/json');
+  download(fileName(desk.base), projectText(desk.base), 'application/json');
 }
 
 /** Reads a file as a new project and opens it. A refusal names file, place and reason and leaves the open project alone. */

@@ -31,12 +31,14 @@
     section: Section;
     /** Laid in grey underneath. */
     reference?: Section | null;
+    /** The same lens in other states, laid underneath in outline. */
+    others?: readonly Section[];
     /** Whether surfaces can be taken hold of. */
     editable?: boolean;
     /** Shows all numbers of a ray that was clicked. */
     oninspect?: (ray: SectionRay) => void;
   }
-  let { section, reference = null, editable = false, oninspect }: Props = $props();
+  let { section, reference = null, others = [], editable = false, oninspect }: Props = $props();
   const desk = useDesk();
   let width = $state(0);
   let height = $state(0);
@@ -166,6 +168,12 @@
               d={path(surface.line)}
             />{/each}
         {/if}
+        {#each others as other, k (k)}
+          <g class="other" data-testid="other-state">
+            {#each other.elements as element (element.front)}<path d="{path(element.outline)}Z" />{/each}
+            {#each other.surfaces as surface (surface.id)}<path d={path(surface.line)} />{/each}
+          </g>
+        {/each}
         {#each section.elements as element (element.front)}
           <path class="glass" d="{path(element.outline)}Z" style:fill={glassTint(element.abbe)} />
         {/each}
@@ -342,6 +350,12 @@
     stroke: var(--glass-edge);
     stroke-width: 0.8px;
     stroke-linejoin: round;
+  }
+
+  .other path {
+    fill: none;
+    stroke: var(--muted);
+    stroke-dasharray: 5 3;
   }
 
   .before {

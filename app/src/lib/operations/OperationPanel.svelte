@@ -42,17 +42,18 @@
 
   // Tried anew with every choice and every version of the project; shown as what it would make.
   $effect(() => {
-    const { project } = desk;
+    const { base: project, state } = desk;
     if (!lens) return;
     const span = operation.on === 'surface' ? ([at, at] as const) : ([from, to] as const);
-    const asked = { project, operation: operation.id, lens: lens.id, span, settings };
+    const asked = { project, operation: operation.id, lens: lens.id, span, settings, state };
     const job = desk.pool.run('operate', asked);
     pending = true;
     tried = job.result.then(
       (next) => {
         pending = false;
         made = next;
-        if (next.ok) desk.preview(next.value.edits);
+        if (next.ok && next.value.ofDesign) desk.previewDesign(next.value.edits);
+        else if (next.ok) desk.preview(next.value.edits);
         else desk.endPreview();
       },
       (error: Error) => {
@@ -75,8 +76,9 @@
   async function take() {
     if (pending) await tried;
     if (!made?.ok) return;
-    const { edits, label, notes } = made.value;
-    desk.commit(edits, label);
+    const { edits, ofDesign, label, notes } = made.value;
+    if (ofDesign) desk.commitDesign(edits, label);
+    else desk.commit(edits, label);
     desk.notice = { tone: 'done', title: `${label}.`, lines: notes };
     close();
   }

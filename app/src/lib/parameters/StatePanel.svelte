@@ -246,6 +246,26 @@
   {#if wrong}<p class="wrong" role="alert" data-testid="state-wrong">
       ✕ {readable(desk.project, wrong)}
     </p>{/if}
+  {#if desk.base.states}
+    <div class="row">
+      <label
+        >differs in
+        <select
+          value=""
+          data-testid="state-differs"
+          onchange={(event) => {
+            const state = event.currentTarget.value;
+            for (const one of addresses) desk.differ(one, state);
+            desk.lookAt(state);
+            close();
+          }}
+        >
+          <option value="" hidden>a state …</option>
+          {#each desk.base.states as { id, name } (id)}<option value={id}>{name}</option>{/each}
+        </select></label
+      >
+    </div>
+  {/if}
   <div class="row end">
     <button onclick={close}>leave as it was</button>
     <button class="take" onclick={() => void apply()} data-testid="state-apply">make it {kind}</button>

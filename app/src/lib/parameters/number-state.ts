@@ -1,4 +1,4 @@
-import { findMeasure, surfaceTitle, type ParameterState, type Project } from '@ulvex/core';
+import { findMeasure, splitStateAddress, surfaceTitle, type ParameterState, type Project } from '@ulvex/core';
 
 /** The mark of a number that is not fixed. */
 export const MARKS: Readonly<Record<ParameterState['kind'], string>> = {
@@ -60,6 +60,11 @@ export function heldWords(project: Project, address: string | undefined): string
 
 /** What a number is called: the title of its surface and its own. */
 export function numberTitle(project: Project, address: string): string {
+  const split = splitStateAddress(address);
+  if (split) {
+    const state = project.states?.find(({ id }) => id === split.state)?.name ?? split.state;
+    return `${numberTitle(project, split.address)} in ${state}`;
+  }
   const name = readable(project, address);
   return name === address ? address.split('.').slice(-2).join(' ') : name;
 }

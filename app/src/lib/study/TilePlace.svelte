@@ -1,5 +1,6 @@
 <script lang="ts">
   import type { Snippet } from 'svelte';
+  import { provideTileState } from '$lib/states/tile-state.ts';
   import { provideTileName } from '$lib/tiles/tile-name.ts';
 
   interface Props {
@@ -7,9 +8,13 @@
     /** Whether the name is being typed. */
     naming: boolean;
     onrename: (name: string) => void;
+    /** The state that is shown here, see `TileState`, and what is chosen for the tile. */
+    state: string | null;
+    chosen: string | null;
+    onstate: (state: string | null) => void;
     children: Snippet;
   }
-  let { name, naming = $bindable(), onrename, children }: Props = $props();
+  let { name, naming = $bindable(), onrename, state, chosen, onstate, children }: Props = $props();
   provideTileName({
     get name() {
       return name;
@@ -21,6 +26,15 @@
       naming = on;
     },
     rename: (next) => onrename(next),
+  });
+  provideTileState({
+    get state() {
+      return state;
+    },
+    get chosen() {
+      return chosen;
+    },
+    choose: (next) => onstate(next),
   });
 </script>
 

@@ -3,6 +3,8 @@
   import type { Snippet } from 'svelte';
   import { tick } from 'svelte';
   import Trouble from '$lib/components/Trouble.svelte';
+  import { useDesk } from '$lib/desk/context.ts';
+  import { useTileState } from '$lib/states/tile-state.ts';
   import { useTileName } from './tile-name.ts';
 
   interface Props {
@@ -23,6 +25,15 @@
   let { title, about, children, tools, choices, testid, carries, computing = false }: Props = $props();
   let choosing = $state(false);
   const own = useTileName();
+  const desk = useDesk();
+  const place = useTileState();
+  const states = $derived(desk.base.states);
+  /** The state that is seen here, where it could be another one. */
+  const seen = $derived.by(() => {
+    if (!states) return null;
+    const id = place?.state ?? desk.state;
+    return states.find((one) => one.id === id)?.name ?? 'as designed';
+  });
   const shown = $derived(own?.name ?? title);
   let field = $state<HTMLInputElement>();
   $effect(() => {
@@ -66,6 +77,21 @@
         {shown}
       </h2>
     {/if}
+    {#if states && place}
+      <select
+        class="states"
+        aria-label="State that {shown} shows"
+        title="State: {seen}"
+        data-testid="tile-state"
+        value={place.chosen ?? ''}
+        onchange={(event) => place.choose(event.currentTarget.value || null)}
+      >
+        <option value="">{place.chosen === null ? seen : 'the state at hand'}</option>
+        <option value="designed">as designed</option>
+        {#each states as { id, name } (id)}<option value={id}>{name}</option>{/each}
+        <option value="every">{place.chosen === 'every' ? `${seen}, every state` : 'every state'}</option>
+      </select>
+    {:else if seen}<span class="states">{seen}</span>{/if}
     <span class="tools">{@render tools?.()}</span>
     {#if choices}
       <button
@@ -119,6 +145,16 @@
     gap: 8px;
     min-width: 0;
     padding-bottom: 2px;
+  }
+
+  .states {
+    min-width: 0;
+    max-width: 130px;
+    padding: 0;
+    border: 0;
+    background: none;
+    color: var(--accent);
+    font-size: var(--size-small);
   }
 
   .tools {

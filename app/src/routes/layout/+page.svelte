@@ -64,6 +64,16 @@
   const beforeSection = desk.referenceLive.query(() =>
     desk.reference && desk.lens ? { kind: 'section', lens: desk.lens.id, raysPerField: 1, range } : null,
   );
+  /** Whether the other states are drawn in outline underneath. */
+  let overlaid = $state(false);
+  const otherStates = $derived(
+    ['designed', ...(desk.base.states ?? []).map(({ id }) => id)].filter((id) => id !== (desk.state ?? 'designed')),
+  ); // prettier-ignore
+  const otherSections = desk.live.query(() =>
+    desk.lens && overlaid && desk.base.states
+      ? { kind: 'section_states', lens: desk.lens.id, raysPerField: 1, range, states: otherStates, state: 'designed' }
+      : null,
+  ); // prettier-ignore
   const found = desk.live.query(() => (desk.lens ? { kind: 'findings', lens: desk.lens.id } : null));
 
   /** Links and conditions that do not hold come first. */
@@ -106,6 +116,9 @@
   <section class="right" aria-label="Drawing and tiles">
     <header>
       <h2>Section</h2>
+      {#if desk.state !== null}<span class="state" data-testid="drawn-state"
+          >{desk.base.states?.find(({ id }) => id === desk.state)?.name}</span
+        >{/if}
       {#each fields as field, i (field.id)}
         <button
           class="field"
@@ -136,6 +149,11 @@
       >
         <option value="whole">to the image</option><option value="lens">lens alone</option>
       </select>
+      {#if desk.base.states}
+        <label title="The other states in outline underneath"
+          ><input type="checkbox" bind:checked={overlaid} data-testid="overlay-states" /> other states</label
+        >
+      {/if}
       <span class="tools"><ExportMenu name="section" exports={{ svg: () => drawing?.svg() ?? null }} /></span>
       <select
         aria-label="What stands beside the spots"
@@ -153,6 +171,7 @@
             bind:this={drawing}
             section={section.answer.value}
             reference={desk.reference && beforeSection.answer?.ok ? beforeSection.answer.value : null}
+            others={overlaid && otherSections.answer?.ok ? otherSections.answer.value : []}
             editable
             oninspect={({ field, py, nm }) => {
               const wavelength = desk.lens?.wavelengths.find((wave) => wave.nm === nm)?.id ?? null;
@@ -231,6 +250,11 @@
 
   .tools {
     margin-left: auto;
+  }
+
+  .state {
+    color: var(--accent);
+    font-weight: 650;
   }
 
   .field,

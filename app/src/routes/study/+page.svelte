@@ -25,6 +25,12 @@
     });
   });
   const titleOf = (tile: BoardTile) => tile.name ?? kindOf(tile)?.title ?? tile.kind;
+  /** The states that a tile shows side by side: one, or the design and all of them. */
+  function statesOf({ state }: BoardTile): readonly (string | null)[] {
+    const ids = (desk.base.states ?? []).map(({ id }) => id);
+    if (state === 'every') return ['designed', ...ids];
+    return [state !== undefined && (state === 'designed' || ids.includes(state)) ? state : null];
+  }
   /** The tile whose name is being typed. */
   let naming = $state<string | null>(null);
 
@@ -156,21 +162,30 @@
             >
           </div>
           {#if kind}
-            <TilePlace
-              name={tile.name}
-              bind:naming={() => naming === tile.id, (on) => (naming = on ? tile.id : null)}
-              onrename={(name) => rename(tile, name)}
-            >
-              <kind.component
-                kind={kind.kind}
-                settings={tile.settings}
-                onsettings={(settings) =>
+            {#each statesOf(tile) as state (state)}
+              <TilePlace
+                name={tile.name}
+                bind:naming={() => naming === tile.id, (on) => (naming = on ? tile.id : null)}
+                onrename={(name) => rename(tile, name)}
+                {state}
+                chosen={tile.state ?? null}
+                onstate={(next) =>
                   desk.commit(
-                    setTile(desk.project, board, tile.id, { settings }),
-                    `Choices of ${kind.title}`,
+                    setTile(desk.base, board, tile.id, { state: next ?? undefined }),
+                    `State that ${titleOf(tile)} shows`,
                   )}
-              />
-            </TilePlace>
+              >
+                <kind.component
+                  kind={kind.kind}
+                  settings={tile.settings}
+                  onsettings={(settings) =>
+                    desk.commit(
+                      setTile(desk.project, board, tile.id, { settings }),
+                      `Choices of ${kind.title}`,
+                    )}
+                />
+              </TilePlace>
+            {/each}
           {:else}
             <p class="unknown">This version of Ulvex has no tile “{tile.kind}”. It stays in the project.</p>
           {/if}
@@ -271,11 +286,17 @@
 
   .place {
     position: relative;
+    display: flex;
+    gap: 6px;
     min-width: 0;
     min-height: 0;
   }
 
   .place > :global(.tile) {
+    flex: 1;
+  }
+
+  .place > :global(.tile:first-of-type) {
     padding-left: 22px;
   }
 
