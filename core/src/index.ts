@@ -17,6 +17,7 @@ export * from './project/model.ts';
 export * from './project/edit.ts';
 export * from './project/compare.ts';
 export * from './project/fresh-id.ts';
+export * from './project/excluded.ts';
 export * from './project/states.ts';
 export * from './project/state-edits.ts';
 export * from './project/history.ts';

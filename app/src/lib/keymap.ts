@@ -103,6 +103,7 @@ export const LOCAL_KEYS: readonly {
     keys: [
       ['F2', 'Renames it'],
       ['Delete', 'Removes the surface or the element'],
+      ['Space', 'Leaves an element out without deleting it, or takes it in again'],
     ],
   },
   {

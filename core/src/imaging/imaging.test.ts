@@ -297,10 +297,10 @@ describe('the section', () => {
 
   it('leaves a far object out of the frame and draws a near one', () => {
     const far = { ...project, lenses: [{ ...project.lenses[0], object: { distance: 5000 } }] };
-    expect(lensSection(evaluate(far), { raysPerField: 3 }).objectBeyond).to.equal(true);
+    expect(lensSection(evaluate(far), { raysPerField: 3 }).objectBeyond).to.equal(5000);
     const near = { ...project, lenses: [{ ...project.lenses[0], object: { distance: 100 } }] };
     const section = lensSection(evaluate(near), { raysPerField: 3 });
-    expect(section.objectBeyond).to.equal(false);
+    expect(section.objectBeyond).to.equal(null);
     expect(section.rays[0].points[0]).to.equal(-100);
   });
 });

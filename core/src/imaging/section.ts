@@ -75,8 +75,8 @@ export interface Section {
   readonly axis: PlanePath | null;
   /** What the drawing should show: z from–to and y from–to, mm. */
   readonly bounds: { readonly z: readonly [number, number]; readonly y: readonly [number, number] };
-  /** Whether a finite object lies too far off to be drawn in the same frame. */
-  readonly objectBeyond: boolean;
+  /** Distance of a finite object that lies too far off to be drawn in the same frame, mm; null where there is none. */
+  readonly objectBeyond: number | null;
   /** Whether the image lies beyond the frame by choice. */
   readonly imageBeyond: boolean;
 }
@@ -155,7 +155,7 @@ export function lensSection(lens: LensEvaluation, choice: SectionChoice): Sectio
     kept: keptRays(lens, startZ, drawObject),
     axis: bentAxis(model, startZ),
     bounds: { z: [Math.min(startZ, zFrom), endZ], y: [Math.min(...ys), Math.max(...ys)] },
-    objectBeyond,
+    objectBeyond: objectBeyond ? -objectZ : null,
     imageBeyond,
   };
 }

@@ -33,7 +33,7 @@ export function surfaceTitle(lens: Lens, index: number): string {
 }
 
 /** Whether a medium is one that bodies are made of. */
-export function isSolid(project: Project, medium: Medium | null | undefined): boolean {
+export function isSolid(project: Pick<Project, 'materials'>, medium: Medium | null | undefined): boolean {
   const material = medium && project.materials.find((entry) => entry.id === medium.material);
   return material ? !isGas(material) : false;
 }

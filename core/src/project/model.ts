@@ -257,6 +257,8 @@ export interface Medium {
   readonly name?: string;
   /** How its index changes inside it. */
   readonly gradient?: Gradient;
+  /** The element is left out, as if what surrounds it were in its place, without being deleted. */
+  readonly excluded?: true;
 }
 
 export interface Requirement {

@@ -92,6 +92,7 @@ const surface = object({
       thickness: needed(),
       material: id(),
       name: text(LIMITS.name),
+      excluded: yup.boolean().strict().oneOf([true], 'must be true').optional(),
       gradient: optional(Object.fromEntries(GRADIENT_SPECS.map((spec) => [spec.id, finite()]))),
     })
     .strict()

@@ -5,6 +5,7 @@ import type { GradientMedium } from './gradient-step.ts';
 import { compose, inverse, keepsX0, type Rigid } from '../math/rigid.ts';
 import { STANDARD, type Surroundings } from '../materials/air.ts';
 import { indexIn, inRange, type Material } from '../materials/material.ts';
+import { withoutExcluded } from '../project/excluded.ts';
 import type { Lens, Project, Surface, Wavelength } from '../project/model.ts';
 import { placeSurfaces } from './placement.ts';
 import type { CompiledPhase } from '../phases/phase.ts';
@@ -69,8 +70,9 @@ export interface LensModel {
   readonly mirrorX: boolean;
 }
 
-/** Compiles a lens with the materials of its project. */
-export function compileLens(project: Project, lens: Lens): LensModel {
+/** Compiles a lens with the materials of its project; elements that are left out are not in it. */
+export function compileLens(project: Project, whole: Lens): LensModel {
+  const lens = withoutExcluded(project, whole);
   const findings: Finding[] = [];
   const surfaces = compileSurfaces(lens.surfaces, findings);
   const media = compileMedia(project, lens.surfaces, findings);

@@ -1,6 +1,5 @@
 <script lang="ts">
   import {
-    extentToNumber,
     RAY_STATUS,
     statusReason,
     surfaceTitle,
@@ -269,10 +268,10 @@
         {#each names as { text, x, y }, i (i)}<text class="name" {x} {y}>{text}</text>{/each}
       </g>
       <ChartEdge {frame} figuresAt={height - 4} />
-      {#if section.objectBeyond}
+      {#if section.objectBeyond !== null}
         <path class="break" d={breakMark(frame.left + 12, axis)} />
         <text class="mark" style:text-anchor="start" x={frame.left + 8} y={axis - 14}
-          >object at {lengthText(lens ? extentToNumber(lens.object.distance) : NaN)} mm</text
+          >object at {lengthText(section.objectBeyond)} mm</text
         >
       {/if}
       {#if section.imageBeyond && !hand.view}

@@ -54,6 +54,7 @@
 <div
   class="line {medium.solid ? 'solid' : 'gap'}"
   class:marked={marked === 0}
+  class:out={row.surface.after?.excluded}
   data-surface={id}
   data-medium
   style:--tint={tint}
@@ -62,7 +63,7 @@
   <Handle
     title={medium.title}
     label="{medium.solid ? 'Element' : 'Gap'} {medium.title} behind {row.title}.{medium.solid
-      ? ' Delete removes it, F2 renames it.'
+      ? ` Delete removes it, F2 renames it, Space ${row.surface.after?.excluded ? 'takes it in again' : 'leaves it out'}.`
       : ''}"
     name={row.surface.after?.name ?? ''}
     row={at}
@@ -137,6 +138,7 @@
           <option value="paraxial">paraxial image</option>
         </select>
       </span>
+    {:else if row.surface.after?.excluded}<span class="family" data-testid="out-{id}">left out</span>
     {:else if medium.solid}<span class="family" title={medium.material?.family}
         >{medium.material?.family ?? ''}</span
       >{/if}
@@ -186,6 +188,11 @@
 
   .word {
     flex: 0 0 72px;
+  }
+
+  .out {
+    opacity: 0.55;
+    background: repeating-linear-gradient(135deg, transparent 0 5px, var(--line) 5px 6px);
   }
 
   .family {

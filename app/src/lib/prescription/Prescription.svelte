@@ -7,6 +7,7 @@
     fillDown,
     insertElement,
     insertSurface,
+    isSolid,
     lensTable,
     looksLikeTable,
     moveElement,
@@ -16,6 +17,7 @@
     removeSurface,
     removeSurfaces,
     setCells,
+    toggleExcluded,
   } from '@ulvex/core';
   import { tick } from 'svelte';
   import { useDesk } from '$lib/desk/context.ts';
@@ -114,6 +116,8 @@
     return null;
   }
 
+  const afterOf = (id: string) => lens.surfaces.find((surface) => surface.id === id)?.after;
+
   /** Keys on the name of a line. */
   function onName(event: KeyboardEvent, place: MarkPlace): (() => void) | null {
     if (!(event.target as HTMLElement).closest('[data-handle]')) return null;
@@ -129,6 +133,8 @@
               : removeSurface(lens, surface),
           0,
         );
+    if (event.key === ' ' && medium && isSolid(desk.project, afterOf(surface)))
+      return () => void perform(toggleExcluded(lens, surface), 0, true);
     if (pressed(event, KEYMAP.duplicate))
       return () => void perform(duplicateSurfaces(lens, lines), 0, medium);
     if (pressed(event, KEYMAP.nudgeUp) || pressed(event, KEYMAP.nudgeDown)) {

@@ -103,7 +103,10 @@
       >
     {/if}
   </header>
-  <p class="about" title={about}>{about}</p>
+  <p class="about" title={about}>
+    {#if place?.chosen === 'every'}<b class="seen">{seen}</b> ·
+    {/if}{about}
+  </p>
   {#if choosing && choices}<div class="choices">{@render choices()}</div>{/if}
   <div class="body">
     <svelte:boundary>
@@ -147,8 +150,12 @@
     padding-bottom: 2px;
   }
 
+  .seen {
+    color: var(--accent);
+  }
+
   .states {
-    min-width: 0;
+    min-width: 18px;
     max-width: 130px;
     padding: 0;
     border: 0;
