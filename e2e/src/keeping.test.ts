@@ -2,6 +2,7 @@ import { expect } from 'chai';
 import { mkdtempSync, rmSync, writeFileSync, truncateSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
 import { By, Key } from 'selenium-webdriver';
 import { readProjectText } from '@ulvex/core';
 import { Bench } from './bench.ts';
@@ -131,6 +132,26 @@ describe('keeping and sharing', () => {
     await bench.settled();
     expect(await bench.has('radius-l1_front')).to.equal(true);
   });
+
+  it('takes the lens of a file into the one at hand, as a group behind a surface', async () => {
+    await bench.open('/layout');
+    const surfaces = () =>
+      bench.driver.executeScript<number>(
+        () => document.querySelectorAll('[data-surface]:not([data-medium])').length,
+      );
+    const before = await surfaces();
+    await bench.click('radius-l4_back');
+    await bench.driver.findElement(By.css('a[href="/projects"]')).click();
+    await bench.waitFor('the list', () => bench.has('insert-input'));
+    await bench.choose('insert-input', fileURLToPath(new URL('../../samples/tide-camera.ulvex.json', import.meta.url)));
+    await bench.waitFor('the Layout', () => bench.has('section'));
+    await bench.settled();
+    expect(await surfaces()).to.equal(before + 8);
+    expect(await bench.text('notice')).to.match(/Insert the lens of Tide camera.*It came without/s);
+    await bench.click('notice-action');
+    await bench.settled();
+    expect(await surfaces()).to.equal(before);
+  }); // prettier-ignore
 
   it('falls back to the older copy when the newest one is torn', async () => {
     await bench.type('radius-l1_front', '15');

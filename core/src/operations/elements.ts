@@ -66,6 +66,45 @@ export const splitElement = defineOperation({
   },
 }); // prettier-ignore
 
+export const bendElement = defineOperation({
+  id: 'bend_element',
+  title: OPERATION_TITLES.bend_element,
+  meaning:
+    'Gives a single element another shape with the same power: (c₁ + c₂)/(c₁ − c₂) is 0 for equal curvatures, 1 with a flat back, −1 with a flat front, beyond for a meniscus. Spherical aberration and coma change, colour hardly does. The focal length of the element, thickness included, is kept at 588 nm.',
+  on: 'surface',
+  settings: { shape: { kind: 'number', title: 'Shape', unit: '', min: -50, max: 50, fallback: 0 } },
+  run(subject, { shape }) {
+    const { lens, project } = subject;
+    const single = singleElement(subject);
+    if (!single.ok) return single;
+    const { front, back, index } = single.value;
+    const { n } = glassNumbers(project.materials.find(({ id }) => id === front.after!.material)!);
+    const [c1, c2] = [curvatureOf(front), curvatureOf(back)];
+    const thick = front.after!.thickness * (n - 1) / n;
+    // Power of a thick lens over n − 1: c1 − c2 + c1 c2 d (n − 1)/n.
+    const power = c1 - c2 + c1 * c2 * thick;
+    if (power === 0) return failure('The element has no power: there is nothing to be kept.');
+    // With c1 − c2 = K and c1 c2 = K² (X² − 1)/4 that is quadratic in K; its root near the thin lens.
+    const a = (thick * (shape * shape - 1)) / 4;
+    const root = 1 + 4 * a * power;
+    if (!(root >= 0)) return failure('No element of this thickness has this shape and this power.');
+    const k = (2 * power) / (1 + Math.sqrt(root));
+    const [front1, back1] = [(k * (shape + 1)) / 2, (k * (shape - 1)) / 2];
+    const path = `lenses.${lens.id}.surfaces`;
+    return success({
+      edits: [
+        { kind: 'set', path: `${path}.${front.id}.shape`, value: sphere(front1) },
+        { kind: 'set', path: `${path}.${back.id}.shape`, value: sphere(back1) },
+      ],
+      label: `Bend ${front.after!.name ?? surfaceTitle(lens, index)}`,
+      notes: [
+        `shape ${told((c1 + c2) / (c1 - c2))} → ${told(shape)}`,
+        `radii ${told(1 / c1)}, ${told(1 / c2)} → ${told(1 / front1)}, ${told(1 / back1)} mm`,
+      ],
+    });
+  },
+}); // prettier-ignore
+
 /** Index, and dispersion nF − nC over nd − 1, of a glass. */
 function glassNumbers(material: Material): { n: number; v: number } {
   const n = indexIn(material, 587.5618, STANDARD);

@@ -73,5 +73,8 @@ export function operate(
   if (!lens) return failure(`There is no lens “${lensId}”.`);
   const ends = span.map((id) => lens.surfaces.findIndex((surface) => surface.id === id));
   if (ends.some((index) => index < 0)) return failure('There is no such surface.');
-  return operation.run({ project, lens, base, state, first: Math.min(...ends), last: Math.max(...ends) }, read.value);
+  return operation.run(
+    { project, lens, base, state, first: Math.min(...ends), last: Math.max(...ends) },
+    read.value,
+  );
 }

@@ -182,6 +182,46 @@ describe('operations on a lens', () => {
   });
 });
 
+describe('bending and folding', () => {
+  it('bend: another shape, the same power, thickness included', () => {
+    for (const shape of [-2, -1, 0, 0.7, 1, 3]) {
+      const { project } = done(triple(), 'bend_element', { shape }, ['s4', 's4']);
+      const [c1, c2] = [3, 4].map((k) => 1 / Number((project.lenses[0].surfaces[k].shape as { radius: unknown }).radius) || 0); // prettier-ignore
+      expect((c1 + c2) / (c1 - c2)).to.be.closeTo(shape, 1e-12);
+      const power = ([a, b]: readonly number[]) => a - b + (a * b * 3 * 0.6) / 1.6;
+      expect(power([c1, c2])).to.be.closeTo(power([1 / 90, 1 / 140]), 1e-15);
+    }
+    expect(refusal(triple(), 'bend_element', {}, ['s1', 's1'])).to.match(/cemented/);
+  });
+
+  it('fold: everything behind is seen in the mirror, and stays what it was', () => {
+    const names = ['effective_focal_length', 'rms_spot_radius', 'chief_ray_angle'] as const;
+    const told = (project: Project) => names.map((name) => measured(project, name, name === 'effective_focal_length' ? {} : { field: 'edge' })); // prettier-ignore
+    const before = told(tide);
+    for (const way of ['up', 'down', 'left', 'right']) {
+      const { project } = done(tide, 'fold_mirror', { distance: 10, turn: 60, way }, ['l4_back', 'l4_back']);
+      told(project).forEach((value, k) => expect(value, `${names[k]} ${way}`).to.be.closeTo(before[k], 1e-9 * Math.abs(before[k]))); // prettier-ignore
+      expect(project.lenses[0].surfaces.at(-2)).to.deep.include({ reflects: true, name: 'Fold' });
+    }
+    const early = done(tide, 'fold_mirror', { distance: 1, turn: 90, way: 'up' }, ['l1_back', 'l1_back']).project;
+    told(early).forEach((value, k) => expect(value, names[k]).to.be.closeTo(before[k], 1e-9 * Math.abs(before[k])));
+    const where = new Evaluation(done(tide, 'fold_mirror', { distance: 10, turn: 90, way: 'up' }, ['l4_back', 'l4_back']).project).lens('tide'); // prettier-ignore
+    if (!where.ok) throw new Error(where.reason);
+    const [x, y, z] = where.value.model.surfaces.at(-1)!.pose.shift;
+    expect(x).to.be.closeTo(0, 1e-12);
+    expect(y).to.be.closeTo(30.3498 - 10, 1e-9);
+    expect(z).to.be.closeTo(11.8540 + 10, 1e-9);
+  }); // prettier-ignore
+
+  it('fold: says where the mirror cannot stand, and what cannot stand behind it', () => {
+    const behind = ['l4_back', 'l4_back'] as const;
+    expect(refusal(tide, 'fold_mirror', { distance: 40 }, behind)).to.match(/is 30.3498 mm long/);
+    expect(refusal(tide, 'fold_mirror', {}, ['l1_front', 'l1_front'])).to.match(/Glass lies behind/);
+    const tilted = applyEdits(tide, [{ kind: 'set', path: 'lenses.tide.surfaces.sensor.frame', value: { tx: 1 } }]).project; // prettier-ignore
+    expect(refusal(tilted, 'fold_mirror', {}, behind)).to.match(/Sensor is shifted or tilted/);
+  });
+});
+
 describe('refocusing by a criterion', () => {
   const last = tide.lenses[0].surfaces.at(-2)!;
   const path = `lenses.tide.surfaces.${last.id}.after.thickness`;
@@ -220,7 +260,9 @@ describe('refocusing by a criterion', () => {
       if (!made.ok) throw new Error(made.reason);
       return Number(/→ ([\d.]+) mm/.exec(made.value.notes[0])![1]);
     };
-    const all = operate(findOperation('refocus_by')!, away, 'tide', [last.id, last.id], { states: 'every state' });
+    const all = operate(findOperation('refocus_by')!, away, 'tide', [last.id, last.id], {
+      states: 'every state',
+    });
     if (!all.ok) throw new Error(all.reason);
     const between = Number(/→ ([\d.]+) mm/.exec(all.value.notes[0])![1]);
     // Newton: 36² / 4000 mm behind the focus of a far staff; frost moves it by far less.
@@ -228,7 +270,10 @@ describe('refocusing by a criterion', () => {
     expect(between).to.be.within(own(null), own(near));
     const [panel] = all.value.panels!;
     if (panel.kind !== 'curves') throw new Error('no curve');
-    expect(panel.curves.map(({ name }) => name)).to.include.members(['axis, as designed', 'edge, Staff at 4 m']);
+    expect(panel.curves.map(({ name }) => name)).to.include.members([
+      'axis, as designed',
+      'edge, Staff at 4 m',
+    ]);
   });
 
   it('makes a plane inside sharp where that is asked for, and says where the stop hinders', () => {

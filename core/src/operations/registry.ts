@@ -1,5 +1,13 @@
-import { achromatise, insertDoublet, insertFieldLens, moveStop, splitElement } from './elements.ts';
+import {
+  achromatise,
+  bendElement,
+  insertDoublet,
+  insertFieldLens,
+  moveStop,
+  splitElement,
+} from './elements.ts';
 import { flip } from './flip.ts';
+import { foldByMirror } from './fold.ts';
 import type { Operation } from './operation.ts';
 import { refocusBy } from './refocus-by.ts';
 import { scaleByFactor, scaleToFocalLength } from './scale.ts';
@@ -13,9 +21,11 @@ export const OPERATIONS: readonly Operation[] = [
   scaleToFocalLength,
   scaleByFactor,
   splitElement,
+  bendElement,
   achromatise,
   insertDoublet,
   insertFieldLens,
+  foldByMirror,
   moveStop,
 ];
 

@@ -6,8 +6,10 @@ export const OPERATION_TITLES = {
   scale_to_focal_length: 'Scale to a focal length',
   scale: 'Scale by a factor',
   split_element: 'Split an element',
+  bend_element: 'Bend an element',
   achromatise: 'Achromatise a doublet',
   insert_doublet: 'Insert an achromat',
   insert_field_lens: 'Insert a field lens',
+  fold_mirror: 'Fold by a mirror',
   move_stop: 'Move the stop',
 } as const;

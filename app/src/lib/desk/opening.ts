@@ -72,13 +72,18 @@ export function blankProject(name: string): Project {
   };
 }
 
-/** Opens a sample as a new project of the user's own. */
-export async function openSample(desk: Desk, id: string): Promise<void> {
+/** A sample, read. */
+export async function sampleProject(id: string): Promise<Project> {
   const sample = SAMPLES.find((entry) => entry.id === id);
   if (!sample) throw new Error(`There is no sample ${id}`);
   const read = readProject((await sample.load()).default);
   if (!read.ok) throw new Error(`The sample ${id} is broken: ${JSON.stringify(read.problems)}`);
-  desk.open({ project: read.project, history: EMPTY_HISTORY });
+  return read.project;
+}
+
+/** Opens a sample as a new project of the user's own. */
+export async function openSample(desk: Desk, id: string): Promise<void> {
+  desk.open({ project: await sampleProject(id), history: EMPTY_HISTORY });
 }
 
 /** Opens a project of the list. Says so when it cannot be read. */

@@ -1,13 +1,21 @@
 <script lang="ts">
   import { goto } from '$app/navigation';
-  import { backupText, EMPTY_HISTORY } from '@ulvex/core';
+  import { backupText, EMPTY_HISTORY, surfaceTitle } from '@ulvex/core';
   import { useDesk } from '$lib/desk/context.ts';
   import { storeTrouble } from '$lib/desk/keeper.svelte.ts';
-  import { download, exportProject, importProject } from '$lib/desk/files.ts';
+  import {
+    download,
+    exportProject,
+    importProject,
+    insertLens,
+    insertLensOfFile,
+    insertPlace,
+  } from '$lib/desk/files.ts';
   import { blankProject, openKept, openSample, SAMPLES } from '$lib/desk/opening.ts';
   import {
     backupAll,
     listProjects,
+    recallProject,
     removeProject,
     restoreAll,
     restoreProject,
@@ -21,6 +29,7 @@
   let use = $state.raw<Awaited<ReturnType<typeof storeUse>>>(null);
   let picker: HTMLInputElement;
   let backupPicker: HTMLInputElement;
+  let insertPicker: HTMLInputElement;
 
   async function refresh() {
     try {
@@ -98,6 +107,20 @@
     if ((await open()) !== false) await goto('/layout');
   }
 
+  /** Where the lens of another project would come to stand. */
+  const placeWords = $derived.by(() => {
+    const [lens, place] = [desk.lens, insertPlace(desk)];
+    const index = lens?.surfaces.findIndex(({ id }) => id === place) ?? -1;
+    return lens && index >= 0 ? `behind ${surfaceTitle(lens, index)} of “${desk.base.name}”` : '';
+  });
+
+  async function insertKept(id: string): Promise<boolean> {
+    const kept = await recallProject(id);
+    if (kept) return insertLens(desk, kept.tracked.project);
+    desk.notice = { tone: 'refused', title: 'This project cannot be read from the browser’s store.' };
+    return false;
+  }
+
   function day(time: number): string {
     return new Date(time).toISOString().slice(0, 16).replace('T', ' ');
   }
@@ -121,6 +144,14 @@
               >kept {day(project.savedAt)} UTC{project.id === desk.projectId ? ' · open' : ''}</span
             >
           </button>
+          <button
+            class="remove insert"
+            disabled={project.id === desk.projectId || insertPlace(desk) === null}
+            title="Take its lens in, {placeWords}"
+            aria-label="Take the lens of {project.name} in, {placeWords}"
+            data-testid="insert-kept"
+            onclick={() => enter(() => insertKept(project.id))}>⤷</button
+          >
           <button
             class="remove"
             disabled={project.id === desk.projectId}
@@ -157,7 +188,7 @@
       onclick={() =>
         enter(() =>
           desk.open({
-            project: { ...desk.project, name: `${desk.project.name} copy` },
+            project: { ...desk.base, name: `${desk.base.name} copy` },
             history: EMPTY_HISTORY,
           }),
         )}
@@ -188,6 +219,30 @@
       onchange={(event) => {
         const file = event.currentTarget.files?.[0];
         if (file) void enter(() => importProject(desk, file));
+        event.currentTarget.value = '';
+      }}
+    />
+    <button
+      class="entry"
+      data-testid="insert-file"
+      disabled={insertPlace(desk) === null}
+      onclick={() => insertPicker.click()}
+    >
+      <strong>Take the lens of a file in…</strong><span class="muted"
+        >As a group {placeWords}, with its states and links.</span
+      >
+    </button>
+    <input
+      bind:this={insertPicker}
+      class="visually-hidden"
+      type="file"
+      accept=".json,application/json"
+      tabindex="-1"
+      aria-label="Choose a project file whose lens is taken in"
+      data-testid="insert-input"
+      onchange={(event) => {
+        const file = event.currentTarget.files?.[0];
+        if (file) void enter(() => insertLensOfFile(desk, file));
         event.currentTarget.value = '';
       }}
     />
@@ -274,6 +329,11 @@
   .remove:hover:not(:disabled) {
     border-color: var(--bad);
     color: var(--bad);
+  }
+
+  .insert:hover:not(:disabled) {
+    border-color: var(--accent);
+    color: var(--accent);
   }
 
   .remove:disabled {
