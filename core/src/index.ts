@@ -66,6 +66,7 @@ export * from './measures/scan.ts';
 export * from './work/requests.ts';
 export { MAX_TABLE_TEXT } from './formats/limits.ts';
 export * from './math/formula.ts';
+export * from './math/damped-least-squares.ts';
 export * from './ask/ask.ts';
 export type { Operated, Operation } from './operations/operation.ts';
 export { OPERATION_TITLES } from './operations/titles.ts';

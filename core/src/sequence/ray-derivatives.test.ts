@@ -10,13 +10,14 @@ import { PHASES } from '../phases/registry.ts';
 import { SAMPLES } from '../shapes/fixtures.ts';
 import { SHAPES } from '../shapes/registry.ts';
 import { Aimer } from './aiming.ts';
+import { BundleGradients, seedOf } from './bundle-gradients.ts';
 import { traceBundle } from './bundle.ts';
 import { launchPupil } from './launch.ts';
 import { compileLens, type LensModel } from './lens-model.ts';
 import { firstOrder } from './paraxial.ts';
 import { RAY_QUANTITIES, RayDerivatives } from './ray-derivatives.ts';
 import { resolveLens } from './resolve.ts';
-import { solverVariable } from './solver-variable.ts';
+import { solverVariable, type SolverVariable } from './solver-variable.ts';
 
 function aimerOf(model: LensModel): Aimer {
   const data = firstOrder(model, model.primary);
@@ -81,6 +82,35 @@ function stepFor(address: string): number {
   return name === 'index' ? 0.01 : name.startsWith('t') && name !== 'thickness' ? 0.5 : 0.05;
 }
 
+/** The way back through a bundle gives what the way forward along its rays gives, but for rounding. */
+function expectSameBackward(model: LensModel, variables: readonly SolverVariable[], forward: Float64Array) {
+  const made = BundleGradients.of(aimerOf(model), variables);
+  if (model.surfaces.some(({ shape }) => shape.ideal)) {
+    expect(made).to.have.property('ok', false);
+    return;
+  }
+  if (!made.ok) throw new Error(made.reason);
+  // Another ray beside it, so that none is taken for the other.
+  const [px, py] = [Float64Array.of(0.1, PUPIL[0]), Float64Array.of(-0.2, PUPIL[1])];
+  const bundle = made.value.trace(model.lens.fields.points[0], 0, px, py);
+  const seeds = RAY_QUANTITIES.map((quantity) => {
+    const seed = seedOf(2);
+    seed[quantity].fill(1);
+    return seed;
+  });
+  const width = RAY_QUANTITIES.length;
+  bundle.back(seeds).forEach((by, q) => {
+    const column = variables.map((_, v) => forward[width * v + q]);
+    const largest = Math.max(...column.map(Math.abs), 1e-3);
+    column.forEach((value, v) =>
+      expect(by[2 * v + 1], `${RAY_QUANTITIES[q]} by ${JSON.stringify(variables[v])}`).to.be.closeTo(
+        value,
+        1e-9 * Math.max(Math.abs(value), 1e-2 * largest),
+      ),
+    );
+  });
+}
+
 /** Compares every derivative with Ridders differences: 1e-6 of its size, or of a thousandth of the largest of its quantity. */
 function expectExact(project: Project, addresses: readonly string[]) {
   const model = resolveLens(compileLens(project, project.lenses[0]));
@@ -94,6 +124,7 @@ function expectExact(project: Project, addresses: readonly string[]) {
   const traced = prepared.value.trace(model.lens.fields.points[0], 0, PUPIL);
   if (!traced.ok) throw new Error(traced.reason);
   const at = traced.value.at(-1)!;
+  expectSameBackward(model, variables, at.by);
   rayOf(project).forEach((value, q) => expect(at.ray[q], RAY_QUANTITIES[q]).to.be.closeTo(value, 1e-10));
   const differences = addresses.map(
     (address) => ridders((by) => rayOf(moved(project, address, by)), stepFor(address)).values,

@@ -36,7 +36,7 @@ export interface DifferentiatedRay {
 }
 
 /** How the way from surface to surface changes with a variable; null where it does not. */
-function entryChanges(surfaces: readonly Surface[], variable: SolverVariable): (Rigid | null)[] {
+export function entryChanges(surfaces: readonly Surface[], variable: SolverVariable): (Rigid | null)[] {
   if (variable.kind !== 'place' && variable.kind !== 'thickness') return surfaces.map(() => null);
   const { id } = surfaces[variable.surface];
   const motions: Motions<ChangingRigid> = {
