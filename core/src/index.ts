@@ -18,6 +18,7 @@ export * from './project/edit.ts';
 export * from './project/compare.ts';
 export * from './project/fresh-id.ts';
 export * from './project/excluded.ts';
+export * from './project/improve.ts';
 export * from './project/merge-lens.ts';
 export * from './project/states.ts';
 export * from './project/state-edits.ts';

@@ -4,6 +4,7 @@ import { parseArgs } from 'node:util';
 import { judgeLens } from './judge-lens.ts';
 import type { ReferenceLens } from './reference-lens.ts';
 import { judgePhysics, type PhysicsCase } from './judge-physics.ts';
+import { solveAll } from './least-squares.ts';
 import { Tally } from './tally.ts';
 import type { ToleranceTable } from './tolerances.ts';
 
@@ -40,6 +41,20 @@ function report(
     if ((worst || counts.failed > 0) && counts.worstAt) console.log(`      ${counts.worstAt}`);
   }
   return sum;
+}
+
+/** The least-squares solver against its classic test problems; false where one of them is not solved from its standard start. */
+function solver(): boolean {
+  console.log('least-squares test problems of Moré, Garbow and Hillstrom');
+  const [standard] = [1, 10].map((factor) => {
+    const { runs, solved, of, evaluations } = solveAll(factor);
+    const start = factor === 1 ? 'the standard start' : `${factor} × the standard start`;
+    console.log(`  from ${start}: ${solved} of ${of} solved, ${evaluations} evaluations`);
+    for (const { name, square, reason } of runs.filter((run) => !run.solved))
+      console.log(`      ${name}: ended at ${square.toPrecision(6)} (${reason})`);
+    return solved === of;
+  });
+  return standard; // the other is told, not asked for: some of these problems have other minima from there
 }
 
 function main(): number {
@@ -84,10 +99,11 @@ function main(): number {
     judgePhysics(cases, tally);
     add(report(`physics.json: ${cases.length} cases`, tally, values.worst));
   }
+  const solved = solver();
   console.log(
     `verified ${total.passed} of ${total.passed + total.failed + total.missing}, missing ${total.missing}`,
   );
-  return total.failed > 0 ? 1 : 0;
+  return total.failed > 0 || !solved ? 1 : 0;
 }
 
 process.exitCode = main();

@@ -11,6 +11,7 @@ import type { Phase } from '../phases/registry.ts';
 import type { MeshRecord } from '../bodies/mesh-record.ts';
 import type { Finish } from '../finishes/finish.ts';
 import type { Shape } from '../shapes/registry.ts';
+import type { Goal, MakingLimits } from './improve.ts';
 import type { Scene } from './scene.ts';
 
 export const PROJECT_FORMAT = 'ulvex-project';
@@ -39,6 +40,9 @@ export interface Project {
   readonly parameters?: ParameterStates;
   /** Named sets of values that some numbers and glasses take instead: focused near, zoomed in, hot. */
   readonly states?: readonly ModelState[];
+  /** What Improve is to reach, and what it must not make. */
+  readonly goals?: readonly Goal[];
+  readonly making?: MakingLimits;
 }
 
 /** A state of the one model: what is different in it. All else is as designed. */

@@ -10,6 +10,7 @@ import { kinds, parameterSchema } from './parameter-schema.ts';
 import { finishSchema, sceneSchema } from './scene-schema.ts';
 import { materialSchema } from './material-schema.ts';
 import { PROJECT_FORMAT, PROJECT_VERSION } from './model.ts';
+import { USUAL_LIMITS } from './improve.ts';
 import { STATE_WORDS } from './states.ts';
 import {
   LIMITS,
@@ -246,6 +247,40 @@ const parameterState = byKind({
   }),
 });
 
+const goalBase = () => ({
+  id: id(),
+  label: text(LIMITS.name),
+  of: id(),
+  state: id().optional(),
+  weight: weight(),
+  off: yup.boolean().strict().oneOf([true], 'must be true').optional(),
+});
+
+const goal = byKind({
+  measure: object({
+    ...goalBase(),
+    measure: id(),
+    settings: yup.object().strict().typeError('must be an object').required('is missing'),
+    target: finite(),
+    min: finite(),
+    max: finite(),
+  }),
+  image_quality: object({
+    ...goalBase(),
+    what: yup.string().strict().required('is missing').oneOf(['spot', 'wavefront'], 'must be "spot" or "wavefront"'),
+    about: yup.string().strict().required('is missing').oneOf(['centroid', 'chief'], 'must be "centroid" or "chief"'),
+    lateralColour: yup.boolean().strict().required('is missing'),
+    rings: finite().integer('must be a whole number').min(2, 'must be at least 2').max(24, 'must be at most 24'),
+  }),
+}); // prettier-ignore
+
+const making = optional({
+  off: yup.boolean().strict().oneOf([true], 'must be true').optional(),
+  ...Object.fromEntries(
+    Object.keys(USUAL_LIMITS).map((name) => [name, finite().nullable().min(0, 'must not be negative')]),
+  ),
+});
+
 const mesh = object({
   id: id(),
   name: text(LIMITS.name).defined('is missing'),
@@ -282,4 +317,8 @@ export const projectSchema = object({
   states: yup.lazy((value: unknown) =>
     value === undefined ? yup.mixed().optional() : list(modelState, LIMITS.points),
   ),
+  goals: yup.lazy((value: unknown) =>
+    value === undefined ? yup.mixed().optional() : list(goal, LIMITS.points),
+  ),
+  making,
 });

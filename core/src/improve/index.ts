@@ -1,0 +1,7 @@
+// A door of its own, for the room of Improve, the terminal and trials: what evaluates lenses comes when it is first needed.
+export { formulaEvaluator, type FormulaEvaluator } from '../math/formula.ts';
+export * from './free-numbers.ts';
+export * from './image-goal.ts';
+export * from './making-limits.ts';
+export * from './polish.ts';
+export * from './problem.ts';

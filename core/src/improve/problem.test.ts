@@ -1,0 +1,180 @@
+import { expect } from 'chai';
+import { readFileSync } from 'node:fs';
+import { Evaluation } from '../imaging/evaluation.ts';
+import { dampedLeastSquares } from '../math/damped-least-squares.ts';
+import { formulaEvaluator, type FormulaEvaluator } from '../math/formula.ts';
+import { evaluateMeasure } from '../measures/registry.ts';
+import type { Goal, ImageGoal } from '../project/improve.ts';
+import { applyEdits } from '../project/edit.ts';
+import type { ParameterStates, Project } from '../project/model.ts';
+import { quickProject } from '../project/fixtures.ts';
+import { readProjectText } from '../project/read.ts';
+import { settle } from '../relations/settle.ts';
+import { makingRows, rimRays } from './making-limits.ts';
+import { MeritProblem } from './problem.ts';
+
+let evaluate: FormulaEvaluator;
+before(async () => (evaluate = await formulaEvaluator()));
+
+const tide = (() => {
+  const read = readProjectText(readFileSync(new URL('../../../samples/tide-camera.ulvex.json', import.meta.url), 'utf8')); // prettier-ignore
+  if (!read.ok) throw new Error('the sample cannot be read');
+  return read.project;
+})();
+const at = (rest: string) => `lenses.tide.surfaces.${rest}`;
+const free = (...names: string[]): ParameterStates => Object.fromEntries(names.map((name) => [at(name), { kind: 'free' }])); // prettier-ignore
+const image = (more: Partial<ImageGoal> = {}): ImageGoal => ({ id: 'image', kind: 'image_quality', of: 'tide', weight: 1, what: 'spot', about: 'centroid', lateralColour: true, ...more }); // prettier-ignore
+const NUMBERS = ['l1_front.radius', 'l2_back.radius', 'l3_l4.radius', 'l1_back.thickness', 'l4_back.thickness'];
+
+function problem(project: Project, goals: readonly Goal[], parameters: ParameterStates): MeritProblem {
+  const made = MeritProblem.of({ ...project, goals, parameters }, evaluate);
+  if (!made.ok) throw new Error(made.reason);
+  return made.value;
+}
+
+/** Every derivative beside central differences, as a share of the largest of its column. */
+function worstDerivative(merit: MeritProblem, rows = Infinity): number {
+  const columns = merit.columns(merit.start);
+  let worst = 0;
+  merit.numbers.forEach(({ small }, v) => {
+    const step = 10 * small;
+    const [behind, before] = [step, -step].map((by) => merit.values(merit.start.with(v, merit.start[v] + by))!);
+    let [largest, off] = [0, 0];
+    for (let i = 0; i < Math.min(rows, behind.length); i++) {
+      const difference = (behind[i] - before[i]) / (2 * step);
+      largest = Math.max(largest, Math.abs(difference));
+      off = Math.max(off, Math.abs(difference - columns[v][i]));
+    }
+    worst = Math.max(worst, off / (largest || 1));
+  });
+  return worst;
+} // prettier-ignore
+
+function polished(merit: MeritProblem, evaluations = 300) {
+  const run = dampedLeastSquares(merit, merit.start, { gain: 1e-9, evaluations });
+  for (;;) {
+    const step = run.next();
+    if (step.done) return { ...step.value, project: merit.projectAt(step.value.x)! };
+  }
+}
+
+function measured(project: Project, measure: string, settings: object = {}, state?: string): number {
+  const found = evaluateMeasure(new Evaluation(project), { measure, lens: project.lenses[0].id, settings, ...(state && { state }) }); // prettier-ignore
+  if (!found.ok) throw new Error(found.reason);
+  return found.value.value;
+}
+
+describe('goals as rows of squares', () => {
+  it('sum to the square of the RMS spot over fields and colours', () => {
+    const merit = problem({ ...tide, making: { off: true } }, [image({ rings: 12 })], free('l1_front.radius'));
+    const sum = merit.values(merit.start)!.reduce((all, value) => all + value * value, 0);
+    const spots = ['axis', 'zone', 'edge'].map((field) => measured(tide, 'rms_spot_radius', { field }));
+    expect(Math.sqrt(sum)).to.be.closeTo(
+      Math.sqrt(spots.reduce((all, one) => all + one * one, 0) / 3),
+      2e-4 * Math.sqrt(sum),
+    );
+  });
+
+  it('follow the RMS wavefront, too', () => {
+    const one = { ...tide.lenses[0], wavelengths: tide.lenses[0].wavelengths.slice(1, 2) };
+    const project: Project = { ...tide, lenses: [one], making: { off: true } };
+    const merit = problem(project, [image({ what: 'wavefront', rings: 12 })], free('l1_front.radius'));
+    const sum = merit.values(merit.start)!.reduce((all, value) => all + value * value, 0);
+    const waves = ['axis', 'zone', 'edge'].map((field) => measured(project, 'rms_wavefront', { field }) / 0.02);
+    expect(Math.sqrt(sum / waves.reduce((all, one) => all + one * one / 3, 0))).to.be.closeTo(1, 1e-3);
+  }); // prettier-ignore
+
+  it('have exact derivatives, of spots about either point, with and without lateral colour', () => {
+    for (const about of ['centroid', 'chief'] as const)
+      for (const lateralColour of [true, false])
+        expect(worstDerivative(problem(tide, [image({ about, lateralColour })], free(...NUMBERS)), 288)).to.be.below(2e-8); // prettier-ignore
+  });
+
+  it('have derivatives of wavefronts but for the radius of the reference sphere, which is a convention', () => {
+    const merit = problem(tide, [image({ what: 'wavefront' })], free(...NUMBERS.slice(0, 4)));
+    expect(worstDerivative(merit, 144)).to.be.below(1e-5);
+  });
+
+  it('differentiate through links, conditions and states', () => {
+    const focused: ParameterStates = {
+      ...free('l1_front.radius', 'l2_back.radius'),
+      [at('l3_l4.radius')]: { kind: 'linked', formula: '1.1 * lenses.tide.surfaces.l1_front.radius' },
+      [at('l4_back.thickness')]: { kind: 'derived', measure: 'paraxial_ray', of: 'tide', settings: { ray: 'marginal', surface: 'sensor', quantity: 'height' }, equals: '0 mm' },
+    }; // prettier-ignore
+    const project = settle({ ...tide, parameters: focused }, evaluate).project;
+    expect(worstDerivative(problem(project, [image()], focused), 288)).to.be.below(1e-5);
+    expect(worstDerivative(problem(project, [image({ state: 'near' })], focused), 288)).to.be.below(1e-5);
+    expect(worstDerivative(problem(tide, [image({ state: 'near' })], free('l1_front.radius')), 288)).to.be.below(2e-8); // prettier-ignore
+  });
+
+  it('of numbers that rays are not differentiated by are differences', () => {
+    const parameters: ParameterStates = { 'lenses.tide.aperture.value': { kind: 'free' }, ...free('l1_front.radius') }; // prettier-ignore
+    expect(worstDerivative(problem(tide, [image()], parameters), 288)).to.be.below(1e-4);
+  });
+});
+
+describe('a polish', () => {
+  it('bends a singlet to least spherical aberration, where the closed form says', () => {
+    // Third order, thin lens, far object: X = 2 (n² − 1)/(n + 2); W. J. Smith, Modern Optical Engineering.
+    const n = 1.5;
+    const made = quickProject([{ r: 200, t: 0.5, n }, { r: -66, t: 99 }], { aperture: { kind: 'entrance_pupil_diameter', value: 2 } }); // prettier-ignore
+    const merit = problem(
+      { ...made, making: { off: true } },
+      [
+        image({ of: 'lens' }),
+        { id: 'f', kind: 'measure', measure: 'effective_focal_length', of: 'lens', settings: {}, weight: 1, target: 100 },
+      ],
+      Object.fromEntries(['s1.radius', 's2.radius', 's2.thickness'].map((name) => [`lenses.lens.surfaces.${name}`, { kind: 'free' }])),
+    ); // prettier-ignore
+    const { project } = polished(merit);
+    const [c1, c2] = [0, 1].map((j) => 1 / (project.lenses[0].surfaces[j].shape as { radius: number }).radius);
+    expect((c1 + c2) / (c1 - c2)).to.be.closeTo((2 * (n * n - 1)) / (n + 2), 0.02);
+    expect(measured(project, 'effective_focal_length')).to.be.closeTo(100, 1e-3);
+  });
+
+  it('keeps making-limits, bounds and limits of measures while the image becomes better', () => {
+    const parameters: ParameterStates = Object.fromEntries(
+      tide.lenses[0].surfaces.slice(0, -1).flatMap(({ id }) => [
+        ...(id === 'stop' ? [] : [[at(`${id}.radius`), { kind: 'free' } as const]]),
+        [at(`${id}.thickness`), { kind: 'free', ...(id === 'l3_l4' && { max: 3.9 }) } as const],
+      ]),
+    );
+    const goals: Goal[] = [
+      image(),
+      { id: 'f', kind: 'measure', measure: 'effective_focal_length', of: 'tide', settings: {}, weight: 1, target: 36 },
+      { id: 'd', kind: 'measure', measure: 'distortion', of: 'tide', settings: { field: 'edge' }, weight: 1, min: -1, max: 1 },
+      { id: 'l', kind: 'measure', measure: 'total_length', of: 'tide', settings: {}, weight: 1, max: 42.2 },
+      { id: 'b', kind: 'measure', measure: 'paraxial_image_distance', of: 'tide', settings: {}, weight: 1, min: 30 },
+    ]; // prettier-ignore
+    const merit = problem(tide, goals, parameters);
+    const { project } = polished(merit);
+    const spots = (of: Project) => ['axis', 'zone', 'edge'].map((field) => measured(of, 'rms_spot_radius', { field })); // prettier-ignore
+    const [before, after] = [tide, project].map((of) => spots(of).reduce((sum, one) => sum + one * one, 0));
+    expect(after).to.be.below(0.8 * before);
+    expect(measured(project, 'effective_focal_length')).to.be.closeTo(36, 2e-3);
+    expect(measured(project, 'total_length')).to.be.below(42.2 + 2e-3);
+    expect(measured(project, 'paraxial_image_distance')).to.be.above(30 - 2e-3);
+    const thick = project.lenses[0].surfaces.find(({ id }) => id === 'l3_l4')!.after!.thickness;
+    expect(thick).to.be.at.most(3.9);
+    const lens = new Evaluation(project).lens('tide');
+    if (!lens.ok) throw new Error(lens.reason);
+    for (const { over, title } of makingRows(lens.value.model, rimRays(lens.value)!, undefined))
+      expect(over, title).to.be.below(1e-3);
+  });
+
+  it('is refused, with what to do, where nothing is free or wanted, or a goal contradicts itself', () => {
+    const reason = (project: Project) => {
+      const made = MeritProblem.of(project, evaluate);
+      return made.ok ? '' : made.reason;
+    };
+    expect(reason(tide)).to.match(/No number is free/);
+    const loose = { ...tide, parameters: free('l1_front.radius') };
+    expect(reason(loose)).to.match(/Nothing is wanted/);
+    expect(reason({ ...loose, goals: [{ ...image(), weight: 0 }] })).to.match(/Nothing is wanted/);
+    const length = { id: 'l', kind: 'measure', measure: 'total_length', of: 'tide', settings: {}, weight: 1 } as const; // prettier-ignore
+    expect(reason({ ...loose, goals: [length] })).to.match(/neither a target nor a limit/);
+    expect(reason({ ...loose, goals: [{ ...length, min: 5, max: 4 }] })).to.match(/lies above its upper one/);
+    const wide = applyEdits(tide, [{ kind: 'set', path: 'lenses.tide.aperture.value', value: 40 }]).project;
+    expect(reason({ ...wide, parameters: free('l1_front.radius'), goals: [image()] })).to.match(/a ray of the field/);
+  });
+});

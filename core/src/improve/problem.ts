@@ -1,0 +1,422 @@
+import { Evaluation, type LensEvaluation } from '../imaging/evaluation.ts';
+import type { LeastSquares } from '../math/damped-least-squares.ts';
+import type { FormulaEvaluator } from '../math/formula.ts';
+import { failure, success, type Outcome } from '../math/outcome.ts';
+import { evaluateMeasure, findMeasure } from '../measures/registry.ts';
+import type { Goal, ImageGoal, MeasureGoal } from '../project/improve.ts';
+import type { Project } from '../project/model.ts';
+import { findParameter } from '../project/parameters.ts';
+import { inState, splitStateAddress } from '../project/states.ts';
+import { settle } from '../relations/settle.ts';
+import { hasRelations } from '../relations/broken.ts';
+import { solverVariable, type SolverVariable } from '../sequence/solver-variable.ts';
+import { freeNumbers, NumberWriter, type FreeNumber } from './free-numbers.ts';
+import { ImageRows } from './image-goal.ts';
+import { makingRows, rimRays, type MakingRow, type RimRays } from './making-limits.ts';
+
+/** How much of a unit counts as one unit of merit where the weight is 1. */
+const SCALES: Readonly<Record<string, number>> = { mm: 0.01, µm: 1, mrad: 0.01, '°': 0.05, '%': 0.1, λ: 0.02 };
+/** Excess of a making limit that counts as one unit of merit: mm, or hundredths of a degree. */
+const MAKING_SCALE = 0.002;
+
+/** A goal in one of the states in which it counts. */
+interface Placed<G extends Goal = Goal> {
+  readonly goal: G;
+  /** Id of the state; `designed` for the design. */
+  readonly state: string;
+}
+
+/** The rows of one goal, in the state in which they count. */
+export interface RowBlock {
+  readonly goal: Goal | null;
+  readonly state: string;
+  readonly from: number;
+  readonly count: number;
+}
+
+/** A version of the project that a run looks at, with everything that is computed of it. */
+interface Version {
+  readonly x: Float64Array;
+  readonly project: Project;
+  readonly evaluation: Evaluation;
+  readonly values: Float64Array;
+}
+
+/** How many rows stand on which side. */
+interface Layout {
+  readonly blocks: readonly RowBlock[];
+  readonly count: number;
+  readonly oneSided: readonly number[];
+  readonly limits: readonly LimitBlock[];
+}
+
+/** The making-limits of one lens in one state. */
+interface LimitBlock {
+  readonly lens: string;
+  readonly state: string;
+  readonly rows: number;
+}
+
+/**
+ * The goals and limits of a project as functions of its free numbers, for solvers: rows whose squares sum to the square of the merit. Derivatives of
+ * rays are exact, through links, conditions and states by the chain rule; those of measures and making-limits are differences.
+ */
+export class MeritProblem implements LeastSquares {
+  readonly project: Project;
+  readonly numbers: readonly FreeNumber[];
+  readonly lower: Float64Array;
+  readonly upper: Float64Array;
+  readonly blocks: readonly RowBlock[];
+  readonly oneSided: readonly number[];
+  readonly start: Float64Array;
+  readonly #count: number;
+  readonly #writer: NumberWriter;
+  readonly #evaluate: FormulaEvaluator | null;
+  readonly #goals: readonly Placed[];
+  readonly #limits: readonly LimitBlock[];
+  #latest: Version | null = null;
+
+  private constructor(project: Project, numbers: readonly FreeNumber[], evaluate: FormulaEvaluator | null, goals: readonly Placed[], layout: Layout) {
+    this.project = project;
+    this.numbers = numbers;
+    this.#evaluate = evaluate;
+    this.#goals = goals;
+    this.#limits = layout.limits;
+    this.blocks = layout.blocks;
+    this.oneSided = layout.oneSided;
+    this.#count = layout.count;
+    this.#writer = new NumberWriter(project, numbers);
+    this.start = Float64Array.from(numbers, ({ start }) => start);
+    this.lower = Float64Array.from(numbers, ({ lower }) => lower);
+    this.upper = Float64Array.from(numbers, ({ upper }) => upper);
+  } // prettier-ignore
+
+  /**
+   * Fails, saying what to do, where nothing is free, nothing is wanted, or a goal has no value at the start.
+   *
+   * @param evaluate - of `formulaEvaluator`; needed where numbers follow from others
+   */
+  static of(project: Project, evaluate: FormulaEvaluator | null): Outcome<MeritProblem> {
+    const numbers = freeNumbers(project);
+    if (numbers.length === 0)
+      return failure('No number is free: choose numbers and press Shift F7, or let all radii be free.');
+    const wanted = (project.goals ?? []).filter(({ off, weight }) => !off && weight > 0);
+    if (wanted.length === 0)
+      return failure('Nothing is wanted: add a goal, such as image quality, with a weight.');
+    const states = (project.states ?? []).map(({ id }) => id);
+    const goals = wanted.flatMap((goal): Placed[] =>
+      (goal.state === 'every' ? ['designed', ...states] : [goal.state ?? 'designed']).map((state) => ({
+        goal,
+        state,
+      })),
+    );
+    if (hasRelations(project) && !evaluate) return failure('Formulas are not loaded.');
+    const layout = layOut(project, goals);
+    if (!layout.ok) return layout;
+    return success(new MeritProblem(project, numbers, hasRelations(project) ? evaluate : null, goals, layout.value));
+  }
+
+  get size(): number {
+    return this.numbers.length;
+  }
+
+  /** The project with the numbers that solvers say, and all that follows from them. */
+  projectAt(x: ArrayLike<number>): Project | null {
+    const written = this.#writer.write(this.project, x);
+    if (!written.ok) return null;
+    return this.#evaluate ? settle(written.value, this.#evaluate).project : written.value;
+  }
+
+  values(x: Float64Array): Float64Array | null {
+    const project = this.projectAt(x);
+    if (!project) return null;
+    const evaluation = new Evaluation(project);
+    const values = this.#rows(evaluation);
+    if (!values) return null;
+    this.#latest = { x: x.slice(), project, evaluation, values };
+    return values;
+  }
+
+  /** All rows of a version; null where a goal has no value. */
+  #rows(evaluation: Evaluation): Float64Array | null {
+    const values = new Float64Array(this.#count);
+    for (const [k, { goal, state }] of this.#goals.entries()) {
+      const { from } = this.blocks[k];
+      const seen = evaluation.inState(state);
+      if (!seen.ok) return null;
+      if (goal.kind === 'image_quality') {
+        const rows = imageRowsOf(seen.value, goal);
+        if (!rows?.values(values, from)) return null;
+        scale(values, from, this.blocks[k].count, Math.sqrt(goal.weight));
+      } else if (!measureRows(seen.value, goal, values, from)) return null;
+    }
+    let at = this.#count - this.#limits.reduce((sum, { rows }) => sum + rows, 0);
+    for (const { lens, state, rows } of this.#limits) {
+      const seen = evaluation.inState(state);
+      const found = seen.ok ? seen.value.lens(lens) : seen;
+      if (!found.ok) return null;
+      const rim = rimRaysOf(found.value);
+      if (!rim) return null;
+      const made = makingRows(found.value.model, rim, this.project.making);
+      if (made.length !== rows) return null;
+      for (const row of made) values[at++] = row.over / makingScale(row);
+    }
+    return values;
+  }
+
+  columns(x: Float64Array): Float64Array[] {
+    const version = this.#at(x);
+    const columns = this.numbers.map(() => new Float64Array(this.#count));
+    const rest = new Set<number>(); // numbers whose images are known by differences alone
+    for (const [k, { goal, state }] of this.#goals.entries()) {
+      if (goal.kind !== 'image_quality') continue;
+      this.#imageColumns(version, goal, state, this.blocks[k], columns, rest);
+    }
+    this.#differences(version, columns, rest);
+    return columns;
+  }
+
+  #at(x: Float64Array): Version {
+    const known = this.#latest;
+    if (known && known.x.every((value, k) => value === x[k])) return known;
+    this.values(x);
+    return this.#latest!;
+  }
+
+  /** Exact derivatives of an image goal, where they are to be had. */
+  #imageColumns(version: Version, goal: ImageGoal, state: string, { from, count }: RowBlock, columns: readonly Float64Array[], rest: Set<number>): void {
+    const seen = version.evaluation.inState(state);
+    const lens = seen.ok ? seen.value.lens(goal.of) : seen;
+    if (!seen.ok || !lens.ok) return;
+    const chain = this.#chain(version, state, seen.value.project, lens.value, goal.of);
+    const rows = imageRowsOf(seen.value, goal)!;
+    const exact = rows.columns(chain.variables);
+    const root = Math.sqrt(goal.weight);
+    if (!exact) {
+      this.numbers.forEach((_, v) => rest.add(v));
+      return;
+    }
+    chain.by.forEach((parts, v) => {
+      if (!parts) {
+        rest.add(v);
+        return;
+      }
+      const column = columns[v];
+      for (const [variable, share] of parts)
+        for (let i = 0; i < count; i++) column[from + i] += root * share * exact[variable][i];
+    });
+  } // prettier-ignore
+
+  /** How the numbers of a lens in a state, as rays are differentiated by them, change with each free number; null where they do not say all. */
+  #chain(version: Version, state: string, seen: Project, lens: LensEvaluation, of: string): { variables: SolverVariable[]; by: ((readonly [number, number])[] | null)[] } {
+    const variables: SolverVariable[] = [];
+    const index = new Map<string, number>();
+    const use = (address: string): number | null => {
+      const known = index.get(address);
+      if (known !== undefined) return known;
+      const variable = solverVariable(lens.model, address);
+      if (!variable.ok) return null;
+      index.set(address, variables.push(variable.value) - 1);
+      return variables.length - 1;
+    };
+    const inLens = `lenses.${of}.`;
+    const plain = !this.#evaluate;
+    const by = this.numbers.map(({ address, small }, v) => {
+      if (plain) {
+        const split = splitStateAddress(address);
+        const own = split ? split.address : address;
+        // What differs in the state does not follow the design; what is of another state says nothing here.
+        const differs = version.project.states?.find(({ id }) => id === state)?.overrides.some((one) => one.address === own) ?? false;
+        if (split ? split.state !== state : differs) return [];
+        if (!own.startsWith(inLens)) return own.startsWith('lenses.') ? [] : null;
+        const variable = use(own);
+        return variable === null ? null : [[variable, 1] as const];
+      }
+      const moved = this.projectAt(version.x.with(v, version.x[v] + small));
+      const there = moved && (state === 'designed' ? moved : stateOf(moved, state));
+      if (!there) return null;
+      const parts: (readonly [number, number])[] = [];
+      for (const changed of changedNumbers(seen, there, of)) {
+        const variable = use(changed.address);
+        if (variable === null) return null;
+        parts.push([variable, changed.by / small]);
+      }
+      return parts;
+    });
+    return { variables, by };
+  } // prettier-ignore
+
+  /** Columns of measures and making-limits, and of images by the numbers in `rest`, by differences. */
+  #differences(version: Version, columns: readonly Float64Array[], rest: ReadonlySet<number>): void {
+    const measured = this.blocks.filter(({ goal }) => goal?.kind !== 'image_quality');
+    if (measured.length === 0 && rest.size === 0) return;
+    for (const [v, { small }] of this.numbers.entries()) {
+      const way = version.x[v] + small > this.upper[v] ? -small : small;
+      const moved = this.projectAt(version.x.with(v, version.x[v] + way));
+      const there = moved && (rest.has(v) ? this.#rows(new Evaluation(moved)) : this.#measuredRows(new Evaluation(moved), version));
+      if (!there) continue;
+      for (const { goal, from, count } of this.blocks) {
+        if (goal?.kind === 'image_quality' && !rest.has(v)) continue;
+        for (let i = from; i < from + count; i++) columns[v][i] = (there[i] - version.values[i]) / way;
+      }
+    }
+  } // prettier-ignore
+
+  /** Rows but for those of images, with rays at the rim where they were: how far out they pass changes little with a small step. */
+  #measuredRows(evaluation: Evaluation, version: Version): Float64Array | null {
+    const values = version.values.slice();
+    for (const [k, { goal, state }] of this.#goals.entries()) {
+      if (goal.kind === 'image_quality') continue;
+      const seen = evaluation.inState(state);
+      if (!seen.ok || !measureRows(seen.value, goal, values, this.blocks[k].from)) return null;
+    }
+    let at = this.#count - this.#limits.reduce((sum, { rows }) => sum + rows, 0);
+    for (const { lens, state, rows } of this.#limits) {
+      const [before, there] = [version.evaluation, evaluation].map((one) => {
+        const seen = one.inState(state);
+        const found = seen.ok ? seen.value.lens(lens) : seen;
+        return found.ok ? found.value : null;
+      });
+      const rim = before && rimRaysOf(before);
+      if (!there || !rim) return null;
+      const made = makingRows(there.model, rim, this.project.making);
+      if (made.length !== rows) return null;
+      for (const row of made) values[at++] = row.over / makingScale(row);
+    }
+    return values;
+  }
+}
+
+/** What a run looks at, and in which order. */
+function layOut(project: Project, goals: readonly Placed[]): Outcome<Layout> {
+  const blocks: RowBlock[] = [];
+  const oneSided: number[] = [];
+  let count = 0;
+  const evaluation = new Evaluation(project);
+  const lenses = new Map<string, { lens: string; state: string }>();
+  for (const { goal, state } of goals) {
+    const name = goalTitle(goal);
+    const seen = evaluation.inState(state);
+    if (!seen.ok) return failure(`${name}: ${seen.reason}`);
+    if (goal.kind === 'image_quality') {
+      const lens = seen.value.lens(goal.of);
+      if (!lens.ok) return failure(`${name}: ${lens.reason}`);
+      const rows = ImageRows.of(goal, lens.value);
+      if (!rows.ok) return failure(`${name}: ${rows.reason}`);
+      const missing = rows.value.missing();
+      if (missing !== null) return failure(`${name} has no value at the start: ${missing}. Make the lens such that all rays arrive, or lessen aperture or field first.`);
+      blocks.push({ goal, state, from: count, count: rows.value.count });
+      count += rows.value.count;
+      lenses.set(`${goal.of} ${state}`, { lens: goal.of, state });
+      continue;
+    }
+    const measured = evaluateMeasure(seen.value, { measure: goal.measure, lens: goal.of, settings: goal.settings });
+    if (!measured.ok) return failure(`${name} has no value at the start: ${measured.reason}`);
+    const sides = sidesOf(goal);
+    if (sides.length === 0) return failure(`${name} has neither a target nor a limit: give it one, or switch it off.`);
+    if (goal.min !== undefined && goal.max !== undefined && goal.min > goal.max) return failure(`${name}: its lower limit ${goal.min} lies above its upper one ${goal.max}.`);
+    blocks.push({ goal, state, from: count, count: sides.length });
+    sides.forEach((side, k) => side !== 'target' && oneSided.push(count + k));
+    count += sides.length;
+    if (project.lenses.some(({ id }) => id === goal.of)) lenses.set(`${goal.of} ${state}`, { lens: goal.of, state });
+  }
+  const limits: { lens: string; state: string; rows: number }[] = [];
+  if (!project.making?.off)
+    for (const { lens, state } of lenses.values()) {
+      const seen = evaluation.inState(state);
+      const found = seen.ok ? seen.value.lens(lens) : seen;
+      const rim = found.ok ? rimRaysOf(found.value) : null;
+      if (!found.ok || !rim) return failure(`The limits of making cannot be looked at: rays at the rim of the pupil do not arrive.`);
+      const rows = makingRows(found.value.model, rim, project.making).length;
+      limits.push({ lens, state, rows });
+      blocks.push({ goal: null, state, from: count, count: rows });
+      for (let k = 0; k < rows; k++) oneSided.push(count + k);
+      count += rows;
+    }
+  return success({ blocks, count, oneSided, limits });
+} // prettier-ignore
+
+/** What a goal is called: its own name, or that of its measure. */
+export function goalTitle(goal: Goal): string {
+  if (goal.label !== undefined) return goal.label;
+  return goal.kind === 'image_quality' ? 'Image quality' : (findMeasure(goal.measure)?.title ?? goal.measure);
+}
+
+/** On which sides a goal wants something of its measure. */
+export function sidesOf({ target, min, max }: MeasureGoal): ('target' | 'min' | 'max')[] {
+  const sides: ('target' | 'min' | 'max')[] = [];
+  if (target !== undefined) sides.push('target');
+  if (min !== undefined) sides.push('min');
+  if (max !== undefined) sides.push('max');
+  return sides;
+}
+
+/** How much of a measure's unit counts as one unit of merit. */
+export function goalScale(unit: string, target: number | undefined): number {
+  return SCALES[unit] ?? 0.001 * Math.max(1, Math.abs(target ?? 1));
+}
+
+function measureRows(evaluation: Evaluation, goal: MeasureGoal, out: Float64Array, at: number): boolean {
+  const measured = evaluateMeasure(evaluation, { measure: goal.measure, lens: goal.of, settings: goal.settings });
+  if (!measured.ok) return false;
+  const { value, unit = findMeasure(goal.measure)!.unit } = measured.value;
+  const root = Math.sqrt(goal.weight) / goalScale(unit, goal.target ?? goal.max ?? goal.min);
+  sidesOf(goal).forEach((side, k) => {
+    const wanted = goal[side]!;
+    out[at + k] = root * (side === 'min' ? wanted - value : value - wanted);
+  });
+  return true;
+}
+
+/** Excess that counts as one unit of merit, in the unit of a limit. */
+function makingScale({ unit }: MakingRow): number {
+  return unit === '°' ? 10 * MAKING_SCALE : MAKING_SCALE;
+}
+
+const RIM = new WeakMap<LensEvaluation, RimRays | null>();
+
+/** The rays at the rim, once for every version of a lens. */
+function rimRaysOf(lens: LensEvaluation): RimRays | null {
+  let found = RIM.get(lens);
+  if (found === undefined) RIM.set(lens, (found = rimRays(lens)));
+  return found;
+}
+
+function imageRowsOf(evaluation: Evaluation, goal: ImageGoal): ImageRows | null {
+  const lens = evaluation.lens(goal.of);
+  const rows = lens.ok ? ImageRows.of(goal, lens.value) : null;
+  return rows?.ok ? rows.value : null;
+}
+
+function scale(values: Float64Array, from: number, count: number, by: number): void {
+  if (by !== 1) for (let i = from; i < from + count; i++) values[i] *= by;
+}
+
+function stateOf(project: Project, state: string): Project | null {
+  const seen = inState(project, state);
+  return seen.ok ? seen.value : null;
+}
+
+/** Numbers of the surfaces of a lens in which two versions of a project differ, as solvers see them. */
+function changedNumbers(before: Project, after: Project, lensId: string): { address: string; by: number }[] {
+  const [one, other] = [before, after].map(({ lenses }) => lenses.find(({ id }) => id === lensId)!);
+  if (one === other) return [];
+  const found: { address: string; by: number }[] = [];
+  // What is no number of a surface: differences have to say what it does.
+  for (const key of ['object', 'aperture', 'pupil', 'fields', 'wavelengths'] as const)
+    if (JSON.stringify(one[key]) !== JSON.stringify(other[key])) found.push({ address: `lenses.${lensId}.${key}`, by: 0 });
+  const addresses = (surface: string, id: string) => `lenses.${lensId}.surfaces.${surface}.${id}`;
+  one.surfaces.forEach((surface, j) => {
+    const moved = other.surfaces[j];
+    if (surface === moved) return;
+    const names = [...Object.keys(surface.shape), ...Object.keys(moved.shape), 'thickness', ...['dx', 'dy', 'dz', 'tx', 'ty', 'tz'].flatMap((id) => [id, `behind.${id}`]), ...Object.keys(surface.phase ?? {}).map((id) => `phase.${id}`)];
+    for (const name of new Set(names)) {
+      const [was, is] = [before, after].map((project) => findParameter(project, addresses(surface.id, name)));
+      if (!was.ok || !is.ok || was.value.value === is.value.value) continue;
+      const turned = was.value.spec.transform === 'reciprocal';
+      const by = turned ? 1 / is.value.value - 1 / was.value.value : is.value.value - was.value.value;
+      found.push({ address: addresses(surface.id, name), by });
+    }
+  });
+  return found;
+} // prettier-ignore
