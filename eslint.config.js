@@ -54,6 +54,7 @@ export default ts.config(
       'eslint/**',
       'app/serve.mjs',
       'bench/**',
+      'trials/**',
     ],
     languageOptions: { globals: { ...globals.node, ...globals.mocha } },
     rules: { 'no-console': 'off', '@typescript-eslint/no-unused-expressions': 'off' },

@@ -49,7 +49,7 @@ export default {
       const source = node.source?.value;
       if (typeof source !== 'string') return;
       if (!inCore) {
-        if (/@ulvex\/core\/(?!(?:relations|operations)$)|(^|\/)core\/src\//.test(source))
+        if (/@ulvex\/core\/(?!(?:relations|operations|improve)$)|(^|\/)core\/src\//.test(source))
           context.report({ node, messageId: 'inside' });
         return;
       }

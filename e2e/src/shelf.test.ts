@@ -93,3 +93,46 @@ describe('surroundings', () => {
     await bench.press(Key.ESCAPE);
   });
 });
+
+describe('start forms', () => {
+  let bench: Bench;
+  useBench('/shelf/forms', (started) => (bench = started));
+  const shown = (name: string) =>
+    bench.waitFor(`the form ${name}`, async () => {
+      const form = await bench.find('form');
+      return (await form.getAttribute('data-shown')) === name && (await bench.has('form-sketch'));
+    });
+
+  it('are walked by keys, scaled, and begun with', async () => {
+    await shown('Triplet');
+    await bench.driver.executeScript(() =>
+      document.querySelector<HTMLElement>('[data-form=triplet]')!.focus(),
+    );
+    await bench.press(Key.ARROW_DOWN);
+    await shown('Four elements');
+    await bench.click('form-focal');
+    await bench.press('-3');
+    expect(await bench.text('form')).to.match(/A focal length is a number above 0/);
+    await bench.press(Key.BACK_SPACE, Key.BACK_SPACE, '36');
+    await bench.waitFor('its size', async () => /36\.00 mm/.test(await bench.text('form')));
+    await bench.click('form-begin');
+    await bench.waitFor('the Layout', () => bench.has('section'));
+    await bench.settled();
+    expect(await bench.value('chip-worst_spot', 'value')).to.be.below(8);
+    // What it must keep grew along.
+    for (const id of ['worst_spot', 'focal_length'])
+      expect(await (await bench.find(`chip-${id}`)).getAttribute('data-verdict')).to.not.equal('missed');
+    expect(await bench.has('state-of-radius-s1')).to.equal(true); // free already
+  });
+
+  it('are taken into the lens at hand, and taken back', async () => {
+    await bench.open('/shelf/forms');
+    await shown('Triplet');
+    await bench.click('form-insert');
+    await bench.waitFor('the Layout', () => bench.has('section'));
+    await bench.settled();
+    expect(await bench.text('notice')).to.match(/Insert the lens of Triplet/);
+    await bench.click('notice-action');
+    await bench.settled();
+  });
+});

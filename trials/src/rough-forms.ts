@@ -16,7 +16,8 @@ export interface Rough {
   readonly glass?: string;
   readonly mirror?: true;
   readonly k?: number;
-  readonly semi?: number;
+  /** What of it is there: a circle beside the axis. */
+  readonly piece?: { readonly semi: number; readonly dy: number };
   readonly id?: string;
   readonly name?: string;
   readonly dy?: number;
@@ -212,7 +213,7 @@ export const ROUGH_FORMS: readonly RoughForm[] = [
     id: 'off_axis_paraboloid',
     name: 'Off-axis paraboloid',
     notes: 'A piece of a paraboloid beside its axis: parallel light comes to one point with nothing in its way.',
-    surfaces: [{ id: 'stop', t: 250, dy: 60 }, { name: 'Mirror', r: -400, k: -1, t: -200, mirror: true }],
+    surfaces: [{ id: 'stop', t: 250, dy: 60 }, { name: 'Mirror', r: -400, k: -1, t: -200, mirror: true, piece: { semi: 24, dy: 60 } }],
     stop: 'stop',
     lens: { aperture: pupil(40), fields: angles(0, 0.02), pupil: STOP },
     goals: [focal(200)],
@@ -247,7 +248,7 @@ export function roughProject(form: RoughForm): Project {
       ...(name !== undefined && { name }),
       shape,
       ...(mirror && { reflects: true }),
-      aperture: { kind: 'automatic' },
+      aperture: rough.piece ? { kind: 'circle', ...rough.piece } : { kind: 'automatic' },
       ...(dy !== undefined && { frame: { dy } }),
       after: { thickness: t, material: glass === undefined ? 'air' : `g${glass}`, ...(glass !== undefined && { name: `L${++elements}` }) },
     };

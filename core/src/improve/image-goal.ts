@@ -32,7 +32,12 @@ export function imageSampling(lens: LensEvaluation, goal: ImageGoal): ImageSampl
   const tilted = !model.mirrorX;
   const order = 2 * rings - 1;
   const why = `${rings} rings × ${arms} arms: ray aberrations up to order ${order} in the pupil are integrated exactly${aspheric && goal.rings === undefined ? ', more because of aspheres' : ''}${tilted ? '' : '; half of them traced, the rest is its mirror image'}`;
-  return { points: pupilPoints({ kind: 'polar', rings, arms }, model.lens.pupil.obscuration), rings, arms, why };
+  return {
+    points: pupilPoints({ kind: 'polar', rings, arms }, model.lens.pupil.obscuration),
+    rings,
+    arms,
+    why,
+  };
 }
 
 /** One field and colour of an image goal. */
@@ -91,7 +96,11 @@ export class ImageRows {
   /** For each row the field and colour that it belongs to. */
   owners(): { readonly field: string; readonly wave: number; readonly rows: number }[] {
     const each = this.#goal.what === 'spot' ? 2 : 1;
-    return this.#parts.map(({ field, wave, points }) => ({ field: field.id, wave, rows: each * points.px.length }));
+    return this.#parts.map(({ field, wave, points }) => ({
+      field: field.id,
+      wave,
+      rows: each * points.px.length,
+    }));
   }
 
   /** All rows, in µm or units of waves; null where a ray is missing. */
@@ -279,7 +288,8 @@ export class ImageRows {
       const paths = bundles[p].path.map((_, i) => toSphere(bundles[p], i, reference).path);
       const mean = weightedMean(paths, weight);
       const unit = 1 / (this.#lens.model.wavelengths[wave].nm * 1e-6 * WAVES_PER_UNIT);
-      for (let i = 0; i < weight.length; i++) out[row++] = Math.sqrt(share * weight[i]) * unit * (mean - paths[i]);
+      for (let i = 0; i < weight.length; i++)
+        out[row++] = Math.sqrt(share * weight[i]) * unit * (mean - paths[i]);
     }
     return true;
   }

@@ -116,7 +116,11 @@ function titleOf(lens: LensModel['lens'], j: number, limit: LimitName): string {
   const own = limit === 'glassCentre' || limit === 'glassEdge' || limit === 'slender' || limit === 'stout';
   if (own && name !== undefined) return name;
   const title = surfaceTitle(lens, j);
-  return limit === 'slope' || limit === 'incidence' || own ? title : limit === 'back' ? '' : `behind ${title}`;
+  return limit === 'slope' || limit === 'incidence' || own
+    ? title
+    : limit === 'back'
+      ? ''
+      : `behind ${title}`;
 }
 
 type Shape = LensModel['surfaces'][number]['shape'];

@@ -24,7 +24,13 @@ const tide = (() => {
 const at = (rest: string) => `lenses.tide.surfaces.${rest}`;
 const free = (...names: string[]): ParameterStates => Object.fromEntries(names.map((name) => [at(name), { kind: 'free' }])); // prettier-ignore
 const image = (more: Partial<ImageGoal> = {}): ImageGoal => ({ id: 'image', kind: 'image_quality', of: 'tide', weight: 1, what: 'spot', about: 'centroid', lateralColour: true, ...more }); // prettier-ignore
-const NUMBERS = ['l1_front.radius', 'l2_back.radius', 'l3_l4.radius', 'l1_back.thickness', 'l4_back.thickness'];
+const NUMBERS = [
+  'l1_front.radius',
+  'l2_back.radius',
+  'l3_l4.radius',
+  'l1_back.thickness',
+  'l4_back.thickness',
+];
 
 function problem(project: Project, goals: readonly Goal[], parameters: ParameterStates): MeritProblem {
   const made = MeritProblem.of({ ...project, goals, parameters }, evaluate);
@@ -66,7 +72,11 @@ function measured(project: Project, measure: string, settings: object = {}, stat
 
 describe('goals as rows of squares', () => {
   it('sum to the square of the RMS spot over fields and colours', () => {
-    const merit = problem({ ...tide, making: { off: true } }, [image({ rings: 12 })], free('l1_front.radius'));
+    const merit = problem(
+      { ...tide, making: { off: true } },
+      [image({ rings: 12 })],
+      free('l1_front.radius'),
+    );
     const sum = merit.values(merit.start)!.reduce((all, value) => all + value * value, 0);
     const spots = ['axis', 'zone', 'edge'].map((field) => measured(tide, 'rms_spot_radius', { field }));
     expect(Math.sqrt(sum)).to.be.closeTo(
@@ -127,17 +137,21 @@ describe('a polish', () => {
       Object.fromEntries(['s1.radius', 's2.radius', 's2.thickness'].map((name) => [`lenses.lens.surfaces.${name}`, { kind: 'free' }])),
     ); // prettier-ignore
     const { project } = polished(merit);
-    const [c1, c2] = [0, 1].map((j) => 1 / (project.lenses[0].surfaces[j].shape as { radius: number }).radius);
+    const [c1, c2] = [0, 1].map(
+      (j) => 1 / (project.lenses[0].surfaces[j].shape as { radius: number }).radius,
+    );
     expect((c1 + c2) / (c1 - c2)).to.be.closeTo((2 * (n * n - 1)) / (n + 2), 0.02);
     expect(measured(project, 'effective_focal_length')).to.be.closeTo(100, 1e-3);
   });
 
   it('keeps making-limits, bounds and limits of measures while the image becomes better', () => {
     const parameters: ParameterStates = Object.fromEntries(
-      tide.lenses[0].surfaces.slice(0, -1).flatMap(({ id }) => [
-        ...(id === 'stop' ? [] : [[at(`${id}.radius`), { kind: 'free' } as const]]),
-        [at(`${id}.thickness`), { kind: 'free', ...(id === 'l3_l4' && { max: 3.9 }) } as const],
-      ]),
+      tide.lenses[0].surfaces
+        .slice(0, -1)
+        .flatMap(({ id }) => [
+          ...(id === 'stop' ? [] : [[at(`${id}.radius`), { kind: 'free' } as const]]),
+          [at(`${id}.thickness`), { kind: 'free', ...(id === 'l3_l4' && { max: 3.9 }) } as const],
+        ]),
     );
     const goals: Goal[] = [
       image(),
@@ -175,6 +189,8 @@ describe('a polish', () => {
     expect(reason({ ...loose, goals: [length] })).to.match(/neither a target nor a limit/);
     expect(reason({ ...loose, goals: [{ ...length, min: 5, max: 4 }] })).to.match(/lies above its upper one/);
     const wide = applyEdits(tide, [{ kind: 'set', path: 'lenses.tide.aperture.value', value: 40 }]).project;
-    expect(reason({ ...wide, parameters: free('l1_front.radius'), goals: [image()] })).to.match(/a ray of the field/);
+    expect(reason({ ...wide, parameters: free('l1_front.radius'), goals: [image()] })).to.match(
+      /a ray of the field/,
+    );
   });
 });

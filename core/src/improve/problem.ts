@@ -15,7 +15,14 @@ import { ImageRows } from './image-goal.ts';
 import { makingRows, rimRays, type MakingRow, type RimRays } from './making-limits.ts';
 
 /** How much of a unit counts as one unit of merit where the weight is 1. */
-const SCALES: Readonly<Record<string, number>> = { mm: 0.01, µm: 1, mrad: 0.01, '°': 0.05, '%': 0.1, λ: 0.02 };
+const SCALES: Readonly<Record<string, number>> = {
+  mm: 0.01,
+  µm: 1,
+  mrad: 0.01,
+  '°': 0.05,
+  '%': 0.1,
+  λ: 0.02,
+};
 /** Excess of a making limit that counts as one unit of merit: mm, or hundredths of a degree. */
 const MAKING_SCALE = 0.002;
 
@@ -113,7 +120,9 @@ export class MeritProblem implements LeastSquares {
     if (hasRelations(project) && !evaluate) return failure('Formulas are not loaded.');
     const layout = layOut(project, goals);
     if (!layout.ok) return layout;
-    return success(new MeritProblem(project, numbers, hasRelations(project) ? evaluate : null, goals, layout.value));
+    return success(
+      new MeritProblem(project, numbers, hasRelations(project) ? evaluate : null, goals, layout.value),
+    );
   }
 
   get size(): number {
@@ -357,7 +366,11 @@ export function goalScale(unit: string, target: number | undefined): number {
 }
 
 function measureRows(evaluation: Evaluation, goal: MeasureGoal, out: Float64Array, at: number): boolean {
-  const measured = evaluateMeasure(evaluation, { measure: goal.measure, lens: goal.of, settings: goal.settings });
+  const measured = evaluateMeasure(evaluation, {
+    measure: goal.measure,
+    lens: goal.of,
+    settings: goal.settings,
+  });
   if (!measured.ok) return false;
   const { value, unit = findMeasure(goal.measure)!.unit } = measured.value;
   const root = Math.sqrt(goal.weight) / goalScale(unit, goal.target ?? goal.max ?? goal.min);

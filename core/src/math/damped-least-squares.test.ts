@@ -1,5 +1,10 @@
 import { expect } from 'chai';
-import { dampedLeastSquares, type LeastSquares, type PolishResult, type PolishRules } from './damped-least-squares.ts';
+import {
+  dampedLeastSquares,
+  type LeastSquares,
+  type PolishResult,
+  type PolishRules,
+} from './damped-least-squares.ts';
 
 /** Runs to the end; the result with the sums on the way. */
 function solve(problem: LeastSquares, start: readonly number[], rules: PolishRules = {}): PolishResult & { readonly way: readonly number[] } {
@@ -64,7 +69,12 @@ describe('damped least squares', () => {
   it('stop by their own rule, and say which', () => {
     const nowhere = { ...problem(([a]) => [a], { size: 1 }), values: () => null };
     expect(solve(nowhere, [1]).reason).to.equal('no_start');
-    expect(solve(problem(([a]) => [a * a + 1], { size: 1 }), [0]).reason).to.equal('flat');
+    expect(
+      solve(
+        problem(([a]) => [a * a + 1], { size: 1 }),
+        [0],
+      ).reason,
+    ).to.equal('flat');
     const banana = problem(([a, b]) => [10 * (b - a * a), 1 - a], { size: 2 });
     expect(solve(banana, [-1.2, 1], { evaluations: 5 })).to.deep.include({
       reason: 'evaluations',
@@ -84,7 +94,10 @@ describe('damped least squares', () => {
   });
 
   it('leave unknowns alone that nothing depends on', () => {
-    const found = solve(problem(([a]) => [a - 2], { size: 2 }), [0, 7]);
+    const found = solve(
+      problem(([a]) => [a - 2], { size: 2 }),
+      [0, 7],
+    );
     expect([...found.x]).to.deep.equal([2, 7]);
   });
 });

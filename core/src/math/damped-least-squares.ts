@@ -56,7 +56,13 @@ export interface PolishResult extends PolishState {
   readonly reason: StopReason;
 }
 
-const DEFAULTS: Required<PolishRules> = { steps: 400, evaluations: 4000, gain: 1e-12, step: 1e-12, radius: 100 };
+const DEFAULTS: Required<PolishRules> = {
+  steps: 400,
+  evaluations: 4000,
+  gain: 1e-12,
+  step: 1e-12,
+  radius: 100,
+};
 /** Rounds in which limits may join those that count in a step. */
 const ACTIVE_ROUNDS = 6;
 
@@ -86,10 +92,9 @@ export function* dampedLeastSquares(problem: LeastSquares, start: ArrayLike<numb
     if (radius === 0) radius = first * (weighted(scale, x) || 1);
     if (flat(problem, sides, columns, values, x, square)) return state('flat');
     steps++;
-    let damping = 0;
     for (;;) {
       const move = boundedStep(problem, sides, columns, values, x, scale, radius);
-      damping = move.damping;
+      const { damping } = move;
       const length = weighted(scale, move.s);
       const next = within(problem, x.map((value, j) => value + move.s[j]));
       const there = problem.values(next);
@@ -116,8 +121,13 @@ export function* dampedLeastSquares(problem: LeastSquares, start: ArrayLike<numb
 } // prettier-ignore
 
 /** How far to shrink the region after a step that made it worse, by the parabola through what is known (Moré, section 4). */
-function shrink(actual: number, { square: predictedSquare, damping, dampedSquare }: Step, square: number): number {
-  const slope = -(Math.max(0, square - predictedSquare - dampedSquare * damping) + damping * dampedSquare) / square;
+function shrink(
+  actual: number,
+  { square: predictedSquare, damping, dampedSquare }: Step,
+  square: number,
+): number {
+  const slope =
+    -(Math.max(0, square - predictedSquare - dampedSquare * damping) + damping * dampedSquare) / square;
   const factor = (0.5 * slope) / (slope + 0.5 * actual);
   return Math.min(0.5, Math.max(0.1, Number.isFinite(factor) ? factor : 0.25));
 }

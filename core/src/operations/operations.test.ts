@@ -10,6 +10,7 @@ import type { Lens, Project } from '../project/model.ts';
 import { readProjectText } from '../project/read.ts';
 import { operate, type Operated } from './operation.ts';
 import { findOperation, OPERATIONS } from './registry.ts';
+import { scaledWishes } from './scale.ts';
 
 const tide = (() => {
   const read = readProjectText(readFileSync(new URL('../../../samples/tide-camera.ulvex.json', import.meta.url), 'utf8')); // prettier-ignore
@@ -142,6 +143,17 @@ describe('operations on a lens', () => {
 
   it('scale to a focal length: the one that is asked for', () => {
     expect(measured(done(tide, 'scale_to_focal_length', { focal_length: 50 }).project, 'effective_focal_length')).to.be.closeTo(50, 1e-9); // prettier-ignore
+  });
+
+  it('scale: wishes that are lengths grow along where that is asked for, others stay', () => {
+    const goal = { id: 'g', kind: 'measure', measure: 'effective_focal_length', of: 'tide', settings: {}, weight: 1, target: 36 } as const; // prettier-ignore
+    const wishing = { ...tide, goals: [goal] };
+    const { project } = applyEdits(wishing, scaledWishes(wishing, 'tide', 2));
+    expect(project.goals![0]).to.deep.equal({ ...goal, target: 72 });
+    const of = (id: string) => project.requirements.find((one) => one.id === id)!;
+    expect(of('focal_length')).to.deep.include({ min: 71, max: 73 });
+    expect(of('worst_spot')).to.deep.include({ max: 17 });
+    expect(of('f_number')).to.deep.equal(tide.requirements.find(({ id }) => id === 'f_number'));
   });
 
   it('split: two elements of the same power, less spherical aberration', () => {

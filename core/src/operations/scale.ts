@@ -1,5 +1,6 @@
 import { Evaluation } from '../imaging/evaluation.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
+import { findMeasure } from '../measures/registry.ts';
 import type { Edit } from '../project/edit.ts';
 import type { Lens, ParameterState, ParameterStates, Project, Surface } from '../project/model.ts';
 import { listParameters, setParameter } from '../project/parameters.ts';
@@ -67,6 +68,23 @@ function scaledBounds(states: ParameterStates | undefined, powers: ReadonlyMap<s
     return [address, { ...state, ...(state.min !== undefined && { min: state.min * by }), ...(state.max !== undefined && { max: state.max * by }) }];
   });
   return changed ? Object.fromEntries(scaled) : undefined;
+} // prettier-ignore
+
+/** Edits that let what is wanted of a lens grow along: limits and targets of its requirements and goals that are lengths. */
+export function scaledWishes({ requirements, goals = [] }: Project, lens: string, factor: number): Edit[] {
+  const scaledOnes = <W extends { readonly target?: number; readonly min?: number; readonly max?: number }>(wish: W, measure: string): W => {
+    const unit = findMeasure(measure)?.unit ?? '';
+    const power = unit === 'µm' ? 1 : lengthPower(unit);
+    if (power === 0) return wish;
+    const grown = Object.fromEntries(
+      (['target', 'min', 'max'] as const).flatMap((key) => (wish[key] === undefined ? [] : [[key, Number((wish[key] * factor ** power).toPrecision(6))]])),
+    );
+    return { ...wish, ...grown };
+  };
+  return [
+    ...requirements.flatMap((one): Edit[] => (one.lens === lens ? [{ kind: 'set', path: `requirements.${one.id}`, value: scaledOnes(one, one.measure) }] : [])),
+    ...goals.flatMap((goal): Edit[] => (goal.kind === 'measure' && goal.of === lens ? [{ kind: 'set', path: `goals.${goal.id}`, value: scaledOnes(goal, goal.measure) }] : [])),
+  ];
 } // prettier-ignore
 
 function scaled({ base, lens: { id } }: OperationSubject, factor: number, notes: readonly string[]): Outcome<Operated> {

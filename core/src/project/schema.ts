@@ -193,7 +193,9 @@ const modelState = object({
     object({
       id: id(),
       address: text(LIMITS.text).required('is missing'),
-      value: yup.lazy((value: unknown) => (typeof value === 'string' && value !== 'infinity' ? id() : extent)),
+      value: yup.lazy((value: unknown) =>
+        typeof value === 'string' && value !== 'infinity' ? id() : extent,
+      ),
       follows: yup.boolean().strict().oneOf([true], 'must be true').optional(),
     }),
     LIMITS.surfaces,

@@ -228,7 +228,8 @@ export class BundleGradients {
         fxy = JET[4];
         fyy = JET[5];
       }
-      let [qx, qy, qz] = [mu * l, mu * m, mu * n];
+      const qz = mu * n;
+      let [qx, qy] = [mu * l, mu * m];
       const lines = mm / behind;
       if (phase) {
         phase.jet(x, y, PHASE);

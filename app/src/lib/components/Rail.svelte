@@ -20,7 +20,7 @@
     >
   {/each}
   <span class="gap"></span>
-  <a href="/shelf" aria-current={page.url.pathname === '/shelf' ? 'page' : undefined}
+  <a href="/shelf" aria-current={page.url.pathname.startsWith('/shelf') ? 'page' : undefined}
     ><Library size={20} />Shelf</a
   >
   <span class="space"></span>

@@ -3,6 +3,7 @@
   import { glassTint, waveColour } from '$lib/colours.ts';
   import { useDesk } from '$lib/desk/context.ts';
   import { fixed } from '$lib/format.ts';
+  import ShelfTabs from '$lib/shelf/ShelfTabs.svelte';
   import MaterialSheet from '$lib/shelf/MaterialSheet.svelte';
   import { mapOption, type ShelfStyle } from '$lib/shelf/shelf-charts.ts';
   import { found, SORTS, stockOf, type Sort } from '$lib/shelf/stock.ts';
@@ -78,6 +79,7 @@
 
 <div class="room">
   <section class="list" aria-label="Materials">
+    <ShelfTabs />
     <div class="choices">
       <input
         type="search"

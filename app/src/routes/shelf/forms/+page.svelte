@@ -1,0 +1,280 @@
+<script lang="ts">
+  import {
+    EMPTY_HISTORY,
+    applyEdits,
+    type Outcome,
+    type Project,
+    type Section,
+    type Measured,
+  } from '@ulvex/core';
+  import { scaledWishes } from '@ulvex/core/operations'; // prettier-ignore
+  import { goto } from '$app/navigation';
+  import { useDesk } from '$lib/desk/context.ts';
+  import { insertLens, insertPlace } from '$lib/desk/files.ts';
+  import { plain, significant } from '$lib/format.ts';
+  import FormSketch from '$lib/shelf/FormSketch.svelte';
+  import { formProject, FORMS, type FormId } from '$lib/shelf/forms.ts';
+  import ShelfTabs from '$lib/shelf/ShelfTabs.svelte';
+
+  const desk = useDesk();
+  let chosen = $state<FormId>('triplet');
+  /** Focal length that is asked for; empty for that of the form. */
+  let wanted = $state('');
+  let seen = $state.raw<{
+    readonly project: Project;
+    readonly section: Section;
+    readonly figures: readonly { readonly title: string; readonly text: string }[];
+  } | null>(null);
+  let trouble = $state<string | null>(null);
+  const focal = $derived(wanted.trim() === '' ? null : Number(wanted.replace('−', '-').replace(',', '.')));
+  const wrong = $derived(focal !== null && !(focal > 0 && focal < 1e6) ? 'A focal length is a number above 0, in mm.' : null); // prettier-ignore
+
+  const FIGURES = [
+    ['effective_focal_length', 'focal length', {}],
+    ['working_f_number', 'working F-number', {}],
+    ['total_length', 'length', {}],
+    ['rms_spot_radius', 'RMS spot, worst field', { field: 'worst' }],
+  ] as const;
+
+  /** The form in the size that is asked for. */
+  async function sized(id: FormId, focalLength: number | null): Promise<Project> {
+    const project = await formProject(id);
+    if (focalLength === null) return project;
+    const span = [project.lenses[0].surfaces[0].id, project.lenses[0].surfaces.at(-2)!.id] as const;
+    const scaled = await desk.pool.run('operate', {
+      project,
+      operation: 'scale_to_focal_length',
+      lens: 'lens',
+      span,
+      settings: { focal_length: focalLength },
+      state: null,
+    }).result;
+    if (!scaled.ok) throw new Error(scaled.reason);
+    const [, before] = /focal length ([\d.e+-]+) →/.exec(scaled.value.notes.join(' ')) ?? [];
+    const wishes = scaledWishes(project, 'lens', focalLength / Number(before));
+    return applyEdits(project, [...scaled.value.edits, ...wishes]).project;
+  }
+
+  $effect(() => {
+    const [id, focalLength] = [chosen, wrong === null ? focal : null];
+    let current = true;
+    void look(id, focalLength)
+      .then((made) => {
+        if (current) [seen, trouble] = [made, null];
+      })
+      .catch((error: Error) => {
+        if (current) trouble = error.message;
+      });
+    return () => (current = false);
+  });
+
+  async function look(id: FormId, focalLength: number | null) {
+    const project = await sized(id, focalLength);
+    // eslint-disable-next-line svelte/prefer-svelte-reactivity -- gathered for one look, never rendered
+    const answers = new Map<string, unknown>();
+    const ask = [
+      { key: 'section', query: { kind: 'section', lens: 'lens', raysPerField: 5 } as const },
+      ...FIGURES.map(([measure, , settings]) => ({ key: measure, query: { kind: 'measure', measure, lens: 'lens', settings } as const })),
+    ]; // prettier-ignore
+    await desk.pool.run('evaluate', { project, queries: ask }, (part) => {
+      for (const { key, answer } of part) answers.set(key, answer);
+    }).result;
+    const section = answers.get('section') as Outcome<Section>;
+    if (!section.ok) throw new Error(section.reason);
+    const figures = FIGURES.map(([measure, title]) => {
+      const answer = answers.get(measure) as Outcome<Measured>;
+      const unit = measure === 'rms_spot_radius' ? ' µm' : measure === 'working_f_number' ? '' : ' mm';
+      return { title, text: answer.ok ? `${significant(answer.value.value, 4)}${unit}` : '–' };
+    });
+    return { project, section: section.value, figures };
+  }
+
+  function begin() {
+    if (!seen) return;
+    desk.open({ project: seen.project, history: EMPTY_HISTORY });
+    desk.notice = { tone: 'done', title: `${seen.project.name} is a new project of yours.` };
+    void goto('/layout');
+  }
+
+  function takeIn() {
+    if (seen && insertLens(desk, seen.project)) void goto('/layout');
+  }
+
+  function walk(event: KeyboardEvent) {
+    const step = event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0;
+    const next = FORMS[FORMS.findIndex(({ id }) => id === chosen) + step];
+    if (step === 0 || !next) return;
+    event.preventDefault();
+    chosen = next.id;
+    document.querySelector<HTMLElement>(`[data-form="${next.id}"]`)?.focus();
+  }
+</script>
+
+<div class="room">
+  <section class="list" aria-label="Start forms">
+    <ShelfTabs />
+    <!-- svelte-ignore a11y_no_noninteractive_element_interactions -->
+    <ul onkeydown={walk} data-testid="form-list">
+      {#each FORMS as { id, title, about } (id)}
+        <li>
+          <button aria-current={id === chosen} data-form={id} onclick={() => (chosen = id)}>
+            <strong>{title}</strong><span>{about}</span>
+          </button>
+        </li>
+      {/each}
+    </ul>
+  </section>
+  <section class="form" aria-label="The form" data-testid="form" data-shown={seen?.project.name ?? ''}>
+    {#if trouble}<p class="bad" role="alert">✕ {trouble}</p>{/if}
+    {#if seen}
+      <h2>{seen.project.name}</h2>
+      <p>{seen.project.notes}</p>
+      <div class="sketch"><FormSketch section={seen.section} label="Section of {seen.project.name}" /></div>
+      <dl>
+        {#each seen.figures as { title, text } (title)}
+          <div>
+            <dt>{title}</dt>
+            <dd>{text}</dd>
+          </div>
+        {/each}
+      </dl>
+      <div class="actions">
+        <label
+          >scaled to a focal length of
+          <input
+            bind:value={wanted}
+            placeholder={plain(Math.abs(Number(seen.figures[0].text.split(' ')[0])), 4)}
+            aria-label="Focal length to scale the form to, mm"
+            aria-invalid={wrong !== null}
+            data-testid="form-focal"
+          /> mm</label
+        >
+        <button class="strong" onclick={begin} disabled={wrong !== null} data-testid="form-begin"
+          >Begin with it</button
+        >
+        <button
+          onclick={takeIn}
+          disabled={wrong !== null || insertPlace(desk) === null}
+          data-testid="form-insert">Take it into “{desk.base.name}”</button
+        >
+      </div>
+      {#if wrong}<p class="bad" role="alert">✕ {wrong}</p>{/if}
+      <p>
+        F-number and angles stay, spots grow along. Radii and distances that shape it are free and its goals
+        are set, so that Improve can go on from here.
+      </p>
+    {/if}
+  </section>
+</div>
+
+<style>
+  .room {
+    display: grid;
+    grid-template-columns: 270px minmax(0, 1fr);
+    height: 100%;
+  }
+
+  section {
+    display: flex;
+    flex-direction: column;
+    gap: 8px;
+    min-width: 0;
+    min-height: 0;
+    padding: 12px 14px;
+  }
+
+  .list {
+    border-right: 1px solid var(--line);
+  }
+
+  ul {
+    margin: 0;
+    padding: 0;
+    overflow: auto;
+    list-style: none;
+  }
+
+  li button {
+    display: flex;
+    flex-direction: column;
+    width: 100%;
+    padding: 5px 8px;
+    border: 0;
+    border-bottom: 1px solid var(--line);
+    background: none;
+    text-align: left;
+  }
+
+  li span,
+  p,
+  dt {
+    color: var(--muted);
+    font-size: var(--size-small);
+  }
+
+  li button:hover {
+    background: var(--card);
+  }
+
+  li button[aria-current='true'] {
+    background: var(--accent-ground);
+    box-shadow: inset 3px 0 var(--accent);
+  }
+
+  p {
+    max-width: 80ch;
+    margin: 0;
+  }
+
+  .sketch {
+    flex: 1 1 0;
+    min-height: 160px;
+    max-height: 460px;
+  }
+
+  dl {
+    display: flex;
+    gap: 28px;
+    margin: 0;
+  }
+
+  dd {
+    margin: 0;
+    font-variant-numeric: tabular-nums;
+    font-weight: 650;
+  }
+
+  .actions {
+    display: flex;
+    gap: 10px;
+    align-items: center;
+  }
+
+  .actions button,
+  input {
+    padding: 2px 10px;
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    background: var(--card);
+  }
+
+  input {
+    width: 76px;
+    text-align: right;
+  }
+
+  .actions .strong {
+    border-color: var(--accent);
+    color: var(--accent);
+    font-weight: 650;
+  }
+
+  .actions button:hover:not(:disabled) {
+    border-color: var(--accent);
+    color: var(--accent);
+  }
+
+  .bad {
+    color: var(--bad);
+  }
+</style>
