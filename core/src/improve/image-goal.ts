@@ -93,13 +93,14 @@ export class ImageRows {
     return this.#parts.reduce((sum, { points }) => sum + each * points.px.length, 0);
   }
 
-  /** For each row the field and colour that it belongs to. */
-  owners(): { readonly field: string; readonly wave: number; readonly rows: number }[] {
+  /** Fields and colours in the order of the rows, how many rows each has, and its weight over those of all. */
+  owners(): { readonly field: string; readonly wave: number; readonly rows: number; readonly share: number }[] {
     const each = this.#goal.what === 'spot' ? 2 : 1;
-    return this.#parts.map(({ field, wave, points }) => ({
+    return this.#parts.map(({ field, wave, points, share }) => ({
       field: field.id,
       wave,
       rows: each * points.px.length,
+      share,
     }));
   }
 

@@ -4,4 +4,6 @@ export * from './free-numbers.ts';
 export * from './image-goal.ts';
 export * from './making-limits.ts';
 export * from './polish.ts';
+export * from './diagnosis.ts';
 export * from './problem.ts';
+export * from './stand.ts';

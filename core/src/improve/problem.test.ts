@@ -11,7 +11,9 @@ import { quickProject } from '../project/fixtures.ts';
 import { readProjectText } from '../project/read.ts';
 import { settle } from '../relations/settle.ts';
 import { makingRows, rimRays } from './making-limits.ts';
+import { contributionsOf } from './polish.ts';
 import { MeritProblem } from './problem.ts';
+import { meritStand } from './stand.ts';
 
 let evaluate: FormulaEvaluator;
 before(async () => (evaluate = await formulaEvaluator()));
@@ -192,5 +194,39 @@ describe('a polish', () => {
     expect(reason({ ...wide, parameters: free('l1_front.radius'), goals: [image()] })).to.match(
       /a ray of the field/,
     );
+  });
+});
+
+describe('how goals stand', () => {
+  it('is what a run starts from, to the last goal', () => {
+    const goals: Goal[] = [
+      image({ weight: 2, state: 'every' }),
+      image({ id: 'waves', what: 'wavefront' }),
+      { id: 'f', kind: 'measure', measure: 'effective_focal_length', of: 'tide', settings: {}, weight: 1, target: 36.2 },
+      { id: 'l', kind: 'measure', measure: 'total_length', of: 'tide', settings: {}, weight: 3, max: 40 },
+    ]; // prettier-ignore
+    const project: Project = { ...tide, goals, parameters: free('l1_front.radius'), making: { length: 42 } };
+    const made = MeritProblem.of(project, null);
+    if (!made.ok) throw new Error(made.reason);
+    const parts = contributionsOf(made.value, made.value.values(made.value.start)!);
+    const stand = meritStand(new Evaluation(project));
+    expect(stand.merit ** 2).to.be.closeTo(
+      parts.reduce((sum, { square }) => sum + square, 0),
+      1e-9 * stand.merit ** 2,
+    );
+    expect(stand.goals.map(({ goal, state }) => `${goal} ${state}`)).to.deep.equal(['image designed', 'image near', 'image frost', 'waves designed', 'f designed', 'l designed']); // prettier-ignore
+    expect(stand.goals[5].square).to.be.closeTo(3 * (2.2038 / 0.01) ** 2, 0.01 * stand.goals[5].square);
+    const spots = stand.goals[0].parts!.filter(({ field }) => field === 'edge');
+    expect(spots).to.have.length(3);
+    expect(stand.limits.find(({ limit }) => limit === 'length')!.over).to.be.closeTo(42.2038 - 42, 1e-9);
+  });
+
+  it('says what has no value, and leaves out what is switched off', () => {
+    const lost: Goal = { id: 'm', kind: 'measure', measure: 'magnification', of: 'tide', settings: {}, weight: 1, target: 1 }; // prettier-ignore
+    const stand = meritStand(new Evaluation({ ...tide, goals: [lost, { ...image(), off: true }], making: { off: true } })); // prettier-ignore
+    expect(stand.merit).to.equal(0);
+    expect(stand.goals[0].why).to.be.a('string');
+    expect(stand.goals[1].value).to.be.above(5);
+    expect(stand.limits).to.deep.equal([]);
   });
 });

@@ -382,7 +382,7 @@ function measureRows(evaluation: Evaluation, goal: MeasureGoal, out: Float64Arra
 }
 
 /** Excess that counts as one unit of merit, in the unit of a limit. */
-function makingScale({ unit }: MakingRow): number {
+export function makingScale({ unit }: MakingRow): number {
   return unit === '°' ? 10 * MAKING_SCALE : MAKING_SCALE;
 }
 

@@ -18,6 +18,9 @@ import { hasRelations } from '../relations/broken.ts';
 import { settle } from '../relations/settle.ts';
 import { operate, type Operated } from '../operations/operation.ts';
 import { findOperation } from '../operations/registry.ts';
+import type { PolishRules } from '../math/damped-least-squares.ts';
+import { diagnose, type Diagnosis } from '../improve/diagnosis.ts';
+import { polish, type Polished, type PolishEnd } from '../improve/polish.ts';
 import type { FieldSet, Project, SystemAperture } from '../project/model.ts';
 import { readProjectText, type ReadResult } from '../project/read.ts';
 import { BATCH, chunksOf, noTally, tracerOf } from '../scene/run.ts';
@@ -146,6 +149,37 @@ export const JOBS = {
     const operation = findOperation(input.operation);
     if (!operation) return failure(`There is no operation “${input.operation}”.`);
     return operate(operation, input.project, input.lens, input.span, input.settings, input.state);
+  },
+
+  /** A polish of the free numbers toward the goals; every step that made it better is reported. See `polish`. */
+  async polish(
+    { project, rules }: { project: Project; rules?: PolishRules },
+    context: JobContext<Polished>,
+  ): Promise<Outcome<PolishEnd>> {
+    const evaluate = hasRelations(project) ? await formulaEvaluator() : null;
+    const run = polish(project, evaluate, rules);
+    let since = Date.now();
+    for (;;) {
+      const step = run.next();
+      if (step.done) return step.value;
+      context.report(step.value);
+      if (Date.now() - since < CHUNK) continue;
+      await context.pause();
+      if (context.cancelled()) return failure('The run was stopped.');
+      since = Date.now();
+    }
+  },
+
+  /** Why a run stopped, with what was tried; see `diagnose`. */
+  async diagnose({ project }: { project: Project }, context: JobContext<never>): Promise<Outcome<Diagnosis>> {
+    const evaluate = hasRelations(project) ? await formulaEvaluator() : null;
+    const work = diagnose(project, evaluate);
+    for (;;) {
+      const step = work.next();
+      if (step.done) return step.value;
+      await context.pause();
+      if (context.cancelled()) return failure('The look was given up.');
+    }
   },
 
   refocus(input: { project: Project; lens: string; criterion: FocusCriterion }): Outcome<Refocus> {

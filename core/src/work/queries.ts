@@ -15,6 +15,7 @@ import { sceneRays, sceneView, type SceneRays, type SceneView } from '../imaging
 import { lensSection, type Section, type SectionChoice } from '../imaging/section.ts';
 import { spotDiagram, type SpotDiagram, type SpotDiagramChoice } from '../imaging/spot-diagram.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
+import { meritStand, type MeritStand } from '../improve/stand.ts';
 import { atOnce } from '../math/steps.ts';
 import type { Measured } from '../measures/measure.ts';
 import { evaluateMeasure, type MeasureRequest } from '../measures/registry.ts';
@@ -62,6 +63,8 @@ export interface QueryKinds {
     answer: readonly Outcome<Measured>[];
   };
   analysis: { ask: AnalysisRequest; answer: Analysed };
+  /** How the goals and making-limits of the project stand. */
+  merit: { ask: object; answer: MeritStand };
 }
 
 export type QueryKind = keyof QueryKinds;
@@ -119,6 +122,7 @@ const ANSWERS: {
   scene_rays: (evaluation, query) =>
     ofScene(evaluation, query.scene, (scene) => success(sceneRays(scene, query.rays))),
   measure: (evaluation, query) => evaluateMeasure(evaluation, query),
+  merit: (evaluation) => success(meritStand(evaluation)),
   measure_states: (evaluation, query) =>
     success(query.states.map((state) => evaluateMeasure(evaluation, { ...query, state }))),
 };

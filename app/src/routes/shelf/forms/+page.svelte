@@ -50,8 +50,10 @@
       state: null,
     }).result;
     if (!scaled.ok) throw new Error(scaled.reason);
-    const [, before] = /focal length ([\d.e+-]+) →/.exec(scaled.value.notes.join(' ')) ?? [];
-    const wishes = scaledWishes(project, 'lens', focalLength / Number(before));
+    const sizes = [project, applyEdits(project, scaled.value.edits).project].map(({ lenses }) =>
+      lenses[0].surfaces.reduce((sum, { after }) => sum + Math.abs(after?.thickness ?? 0), 0),
+    );
+    const wishes = scaledWishes(project, 'lens', sizes[1] / sizes[0]);
     return applyEdits(project, [...scaled.value.edits, ...wishes]).project;
   }
 
