@@ -76,7 +76,7 @@ export type { DailyCondition } from './relations/change-state.ts';
 export * from './project/lens-cells.ts';
 export * from './project/lens-rows.ts';
 export * from './work/backup.ts';
-export type { Contribution, Polished, PolishEnd } from './improve/polish.ts';
+export type { Contribution, Polished, PolishEnd, Warning } from './improve/polish.ts';
 export type { Diagnosis, Suggestion } from './improve/diagnosis.ts';
 export type { GoalStand, ImagePart, LimitStand, MeritStand } from './improve/stand.ts';
 export * from './project/surface-edits.ts';

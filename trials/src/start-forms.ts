@@ -22,7 +22,12 @@ function opened(project: Project, share: number): Project {
 } // prettier-ignore
 
 function run(project: Project, evaluate: Evaluator, last: boolean): PolishEnd {
-  const work = polish(project, evaluate, { gain: last ? 1e-8 : 1e-5, evaluations: 3000, steps: 1500 });
+  const work = polish(project, evaluate, {
+    gain: last ? 1e-8 : 1e-5,
+    slow: last ? 1e-4 : 0.01,
+    evaluations: 3000,
+    steps: 1500,
+  });
   for (;;) {
     const step = work.next();
     if (!step.done) continue;

@@ -11,7 +11,8 @@ before(async () => (evaluate = await formulaEvaluator()));
 
 const FREE: ParameterState = { kind: 'free' };
 const at = (rest: string) => `lenses.lens.surfaces.${rest}`;
-const states = (...names: string[]): ParameterStates => Object.fromEntries(names.map((name) => [at(name), FREE]));
+const states = (...names: string[]): ParameterStates =>
+  Object.fromEntries(names.map((name) => [at(name), FREE]));
 const image: ImageGoal = { id: 'image', kind: 'image_quality', of: 'lens', weight: 1, what: 'spot', about: 'centroid', lateralColour: true }; // prettier-ignore
 const goal = (id: string, measure: string, more: Partial<MeasureGoal>): MeasureGoal => ({ id, kind: 'measure', measure, of: 'lens', settings: {}, weight: 1, label: id, ...more }); // prettier-ignore
 
@@ -62,7 +63,9 @@ describe('why a run stopped', () => {
       ...states('s1.radius', 's2.thickness', 's3.thickness'),
       [at('s1.radius')]: { kind: 'free', max: 55, min: 40 } as const,
     };
-    const told = look(ended(singlet([image, goal('f', 'effective_focal_length', { target: 100 })], parameters)));
+    const told = look(
+      ended(singlet([image, goal('f', 'effective_focal_length', { target: 100 })], parameters)),
+    );
     expect(told.dependent[0].numbers.map(({ address }) => address)).to.have.members([at('s2.thickness'), at('s3.thickness')]); // prettier-ignore
     const [one, other] = told.dependent[0].numbers;
     expect(one.share / other.share).to.be.closeTo(-1, 1e-3);

@@ -221,7 +221,10 @@ function candidates(project: Project, evaluate: FormulaEvaluator | null, columns
 function tried(project: Project, evaluate: FormulaEvaluator | null, address: string, merit: number): number {
   const made = MeritProblem.of({ ...project, parameters: { ...project.parameters, [address]: { kind: 'free' } } }, evaluate); // prettier-ignore
   if (!made.ok) return 0;
-  const run = dampedLeastSquares(made.value, made.value.start, { evaluations: TRIAL_EVALUATIONS, gain: 1e-5 });
+  const run = dampedLeastSquares(made.value, made.value.start, {
+    evaluations: TRIAL_EVALUATIONS,
+    gain: 1e-5,
+  });
   for (;;) {
     const step = run.next();
     if (step.done) return Math.sqrt(step.value.square) / merit - 1;

@@ -65,11 +65,15 @@ export class ImageRows {
     this.#parts = parts;
   }
 
-  /** Fails where there is nothing that counts. */
-  static of(goal: ImageGoal, lens: LensEvaluation): Outcome<ImageRows> {
+  /**
+   * Fails where there is nothing that counts.
+   *
+   * @param only - fields that count, with their weights; all of the lens by default
+   */
+  static of(goal: ImageGoal, lens: LensEvaluation, only?: readonly FieldPoint[]): Outcome<ImageRows> {
     const { model } = lens;
     if (isAfocal(model.lens) && goal.what === 'wavefront') return failure('The wavefront of an image at infinity is not a goal yet: ask for spots.'); // prettier-ignore
-    const fields = model.lens.fields.points.filter(({ weight }) => weight > 0);
+    const fields = (only ?? model.lens.fields.points).filter(({ weight }) => weight > 0);
     const waves = [...model.wavelengths.keys()].filter((wave) => model.wavelengths[wave].weight > 0);
     if (fields.length === 0) return failure('No field point has a weight.');
     if (waves.length === 0) return failure('No wavelength has a weight.');
@@ -94,7 +98,12 @@ export class ImageRows {
   }
 
   /** Fields and colours in the order of the rows, how many rows each has, and its weight over those of all. */
-  owners(): { readonly field: string; readonly wave: number; readonly rows: number; readonly share: number }[] {
+  owners(): {
+    readonly field: string;
+    readonly wave: number;
+    readonly rows: number;
+    readonly share: number;
+  }[] {
     const each = this.#goal.what === 'spot' ? 2 : 1;
     return this.#parts.map(({ field, wave, points, share }) => ({
       field: field.id,

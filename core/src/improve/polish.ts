@@ -2,6 +2,7 @@ import { dampedLeastSquares, type PolishRules, type StopReason } from '../math/d
 import type { FormulaEvaluator } from '../math/formula.ts';
 import { success, type Outcome } from '../math/outcome.ts';
 import type { Edit } from '../project/edit.ts';
+import { limitsOf } from '../project/improve.ts';
 import type { Project } from '../project/model.ts';
 import { NumberWriter } from './free-numbers.ts';
 import { goalTitle, MeritProblem, type RowBlock } from './problem.ts';
@@ -24,18 +25,23 @@ export interface Polished {
   /** Values of the free numbers as solvers see them. */
   readonly x: Float64Array;
   readonly contributions: readonly Contribution[];
+  /** What gives the free numbers these values. */
+  readonly edits: readonly Edit[];
+  /** The project with them, and with all that follows from them. */
+  readonly project: Project;
 }
 
 export interface PolishEnd extends Polished {
   readonly reason: StopReason;
+  /** The merit at the start. */
   readonly before: number;
-  /** What makes the project what the run found. */
-  readonly edits: readonly Edit[];
-  readonly project: Project;
 }
 
-/** The usual rule of a polish: it stops when a step gains less than a millionth of the sum of squares, and none could. */
-const RULES: PolishRules = { gain: 1e-6, evaluations: 1000 };
+/**
+ * The usual rule of a polish: it stops when a step gains less than a millionth of the sum of squares and none could gain more, or when
+ * twenty steps together gain less than a hundredth of it.
+ */
+const RULES: PolishRules = { gain: 1e-6, slow: 0.01, evaluations: 1000 };
 
 /**
  * Turns the free numbers of a project to the nearest minimum of its goals, within bounds and making-limits. Yields with every step that made
@@ -48,19 +54,59 @@ export function* polish(project: Project, evaluate: FormulaEvaluator | null, rul
   const start = problem.values(problem.start);
   const before = Math.sqrt(contributionsOf(problem, start!).reduce((sum, { square }) => sum + square, 0));
   const run = dampedLeastSquares(problem, problem.start, { ...RULES, ...rules });
+  const writer = new NumberWriter(project, problem.numbers);
   for (;;) {
     const step = run.next();
     const { x, square, evaluations, steps } = step.value;
     const values = problem.values(x)!;
-    const state = { merit: Math.sqrt(square), evaluations, steps, x, contributions: contributionsOf(problem, values) };
-    if (!step.done) {
-      yield state;
-      continue;
-    }
-    const writer = new NumberWriter(project, problem.numbers);
     const edits = writer.edits(project, x);
-    return success({ ...state, reason: step.value.reason, before, edits: edits.ok ? edits.value : [], project: problem.projectAt(x) ?? project });
+    const state = {
+      merit: Math.sqrt(square),
+      evaluations,
+      steps,
+      x,
+      contributions: contributionsOf(problem, values),
+      edits: edits.ok ? edits.value : [],
+      project: problem.projectAt(x) ?? project,
+    };
+    if (step.done) return success({ ...state, reason: step.value.reason, before });
+    yield state;
   }
+} // prettier-ignore
+
+/** Something that a run should not begin with unasked. */
+export interface Warning {
+  readonly text: string;
+  /** Whether a run waits until it is agreed to. */
+  readonly asks: boolean;
+}
+
+/**
+ * What is doubtful about a run before it begins: no making-limits at all, goals that count nothing, goals that no free number moves. Fails as
+ * `polish` would, where it cannot begin.
+ */
+export function warnings(project: Project, evaluate: FormulaEvaluator | null): Outcome<readonly Warning[]> {
+  const made = MeritProblem.of(project, evaluate);
+  if (!made.ok) return made;
+  const problem = made.value;
+  const found: Warning[] = [];
+  const unlimited = project.making?.off === true || Object.values(limitsOf(project.making)).every((limit) => limit === null);
+  const bounded = problem.numbers.some(({ lower, upper }) => Number.isFinite(lower) || Number.isFinite(upper));
+  const limited = problem.oneSided.length > 0;
+  if (unlimited && !bounded && !limited)
+    found.push({ asks: true, text: 'No limit of any kind is set: a run may make needles, negative gaps and glass bent back on itself.' });
+  else if (unlimited) found.push({ asks: false, text: 'Making-limits are off: a run may make what cannot be made.' });
+  for (const goal of project.goals ?? [])
+    if (!goal.off && goal.weight === 0) found.push({ asks: false, text: `${goalTitle(goal)} has weight 0: it does not count.` });
+  const values = problem.values(problem.start)!;
+  const columns = problem.columns(problem.start);
+  for (const { goal, from, count } of problem.blocks) {
+    if (!goal) continue;
+    const moved = columns.some((column) => column.subarray(from, from + count).some((value) => value !== 0));
+    const missed = values.subarray(from, from + count).some((value, i) => value !== 0 && (value > 0 || !problem.oneSided.includes(from + i)));
+    if (!moved && missed) found.push({ asks: false, text: `${goalTitle(goal)} is not met, and no free number moves it.` });
+  }
+  return success(found);
 } // prettier-ignore
 
 /** What each goal makes of the sum of squares. */

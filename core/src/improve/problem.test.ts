@@ -11,7 +11,9 @@ import { quickProject } from '../project/fixtures.ts';
 import { readProjectText } from '../project/read.ts';
 import { settle } from '../relations/settle.ts';
 import { makingRows, rimRays } from './making-limits.ts';
-import { contributionsOf } from './polish.ts';
+import { solverVariable } from '../sequence/solver-variable.ts';
+import { exactDerivatives } from './exact-measures.ts';
+import { contributionsOf, warnings } from './polish.ts';
 import { MeritProblem } from './problem.ts';
 import { meritStand } from './stand.ts';
 
@@ -118,6 +120,29 @@ describe('goals as rows of squares', () => {
     expect(worstDerivative(problem(project, [image({ state: 'near' })], focused), 288)).to.be.below(1e-5);
     expect(worstDerivative(problem(tide, [image({ state: 'near' })], free('l1_front.radius')), 288)).to.be.below(2e-8); // prettier-ignore
   });
+
+  it('of measures that are often wanted are exact, too, for each kind of aperture', () => {
+    const wanted: readonly (readonly [string, Record<string, unknown>])[] = [
+      ['effective_focal_length', {}], ['image_f_number', {}], ['total_length', {}],
+      ['distortion', { field: 'edge' }], ['distortion', { field: 'zone', law: 'f·θ' }], ['image_height', { field: 'edge' }],
+      ['chief_ray_angle', { field: 'edge' }], ['rms_spot_radius', { field: 'worst' }], ['rms_spot_radius', { field: 'all', reference: 'chief' }],
+      ['rms_spot_radius', { field: 'zone' }],
+    ]; // prettier-ignore
+    for (const aperture of [tide.lenses[0].aperture, { kind: 'stop_semi_aperture', value: 4 } as const]) {
+      const project: Project = { ...tide, lenses: [{ ...tide.lenses[0], aperture }], making: { off: true } };
+      const parameters = free(...NUMBERS);
+      for (const [measure, settings] of wanted) {
+        const goal: Goal = { id: 'm', kind: 'measure', measure, of: 'tide', settings, weight: 2, target: 1 };
+        const merit = problem(project, [goal], parameters);
+        const lens = new Evaluation(project).lens('tide');
+        const variables = Object.keys(parameters).map((address) => lens.ok && solverVariable(lens.value.model, address));
+        const list = variables.flatMap((one) => (one && one.ok ? [one.value] : []));
+        expect(lens.ok && exactDerivatives(lens.value, goal, list), measure).to.be.instanceOf(Float64Array);
+        // A spot's slope is sampled more coarsely than the spot.
+        expect(worstDerivative(merit), `${measure} ${JSON.stringify(settings)}`).to.be.below(measure === 'rms_spot_radius' ? 5e-3 : 1e-6);
+      }
+    }
+  }); // prettier-ignore
 
   it('of numbers that rays are not differentiated by are differences', () => {
     const parameters: ParameterStates = { 'lenses.tide.aperture.value': { kind: 'free' }, ...free('l1_front.radius') }; // prettier-ignore
@@ -228,5 +253,37 @@ describe('how goals stand', () => {
     expect(stand.goals[0].why).to.be.a('string');
     expect(stand.goals[1].value).to.be.above(5);
     expect(stand.limits).to.deep.equal([]);
+  });
+});
+
+describe('before a run', () => {
+  const told = (project: Project) => {
+    const found = warnings(project, evaluate);
+    if (!found.ok) throw new Error(found.reason);
+    return found.value;
+  };
+  const pupil: Goal = { id: 'p', kind: 'measure', measure: 'entrance_pupil_diameter', of: 'tide', settings: {}, weight: 1, target: 12 }; // prettier-ignore
+
+  it('one without any limit is asked about, one with some is told', () => {
+    const loose: Project = {
+      ...tide,
+      goals: [image()],
+      parameters: free('l1_front.radius'),
+      making: { off: true },
+    };
+    expect(told(loose)).to.have.length(1);
+    expect(told(loose)[0].asks).to.equal(true);
+    const bounded: Project = {
+      ...loose,
+      parameters: { [at('l1_front.radius')]: { kind: 'free', min: 10, max: 20 } },
+    };
+    expect(told(bounded).map(({ asks }) => asks)).to.deep.equal([false]);
+    expect(told({ ...loose, making: {} })).to.deep.equal([]);
+  });
+
+  it('goals are told that count nothing, or that nothing moves', () => {
+    const goals = [image(), { ...pupil }, { ...pupil, id: 'q', label: 'Idle', weight: 0 }];
+    const texts = told({ ...tide, goals, parameters: free('l1_front.radius') }).map(({ text }) => text);
+    expect(texts).to.deep.equal(['Idle has weight 0: it does not count.', 'Entrance pupil diameter is not met, and no free number moves it.']); // prettier-ignore
   });
 });

@@ -11,6 +11,7 @@ import { settle } from '../relations/settle.ts';
 import { hasRelations } from '../relations/broken.ts';
 import { solverVariable, type SolverVariable } from '../sequence/solver-variable.ts';
 import { freeNumbers, NumberWriter, type FreeNumber } from './free-numbers.ts';
+import { exactDerivatives } from './exact-measures.ts';
 import { ImageRows } from './image-goal.ts';
 import { makingRows, rimRays, type MakingRow, type RimRays } from './making-limits.ts';
 
@@ -57,6 +58,13 @@ interface Layout {
   readonly limits: readonly LimitBlock[];
 }
 
+/** How what rays are differentiated by changes with the free numbers. */
+interface Chain {
+  readonly variables: SolverVariable[];
+  /** By free number: variables with their shares; null where they do not say all that it does. */
+  readonly by: readonly ((readonly [variable: number, share: number])[] | null)[];
+}
+
 /** The making-limits of one lens in one state. */
 interface LimitBlock {
   readonly lens: string;
@@ -82,6 +90,7 @@ export class MeritProblem implements LeastSquares {
   readonly #goals: readonly Placed[];
   readonly #limits: readonly LimitBlock[];
   #latest: Version | null = null;
+  readonly #chains = new Map<string, Chain>();
 
   private constructor(project: Project, numbers: readonly FreeNumber[], evaluate: FormulaEvaluator | null, goals: readonly Placed[], layout: Layout) {
     this.project = project;
@@ -175,13 +184,16 @@ export class MeritProblem implements LeastSquares {
 
   columns(x: Float64Array): Float64Array[] {
     const version = this.#at(x);
+    this.#chains.clear();
     const columns = this.numbers.map(() => new Float64Array(this.#count));
     const rest = new Set<number>(); // numbers whose images are known by differences alone
+    const exact = new Set<RowBlock>(); // measures whose derivatives are known
     for (const [k, { goal, state }] of this.#goals.entries()) {
-      if (goal.kind !== 'image_quality') continue;
-      this.#imageColumns(version, goal, state, this.blocks[k], columns, rest);
+      if (goal.kind === 'image_quality')
+        this.#imageColumns(version, goal, state, this.blocks[k], columns, rest);
+      else if (this.#measureColumns(version, goal, state, this.blocks[k], columns)) exact.add(this.blocks[k]);
     }
-    this.#differences(version, columns, rest);
+    this.#differences(version, columns, rest, exact);
     return columns;
   }
 
@@ -197,7 +209,7 @@ export class MeritProblem implements LeastSquares {
     const seen = version.evaluation.inState(state);
     const lens = seen.ok ? seen.value.lens(goal.of) : seen;
     if (!seen.ok || !lens.ok) return;
-    const chain = this.#chain(version, state, seen.value.project, lens.value, goal.of);
+    const chain = this.#chainOf(version, state, seen.value.project, lens.value, goal.of);
     const rows = imageRowsOf(seen.value, goal)!;
     const exact = rows.columns(chain.variables);
     const root = Math.sqrt(goal.weight);
@@ -216,8 +228,36 @@ export class MeritProblem implements LeastSquares {
     });
   } // prettier-ignore
 
+  /** Exact derivatives of a measure; false where they are not to be had. */
+  #measureColumns(version: Version, goal: MeasureGoal, state: string, { from, count }: RowBlock, columns: readonly Float64Array[]): boolean {
+    const seen = version.evaluation.inState(state);
+    const lens = seen.ok ? seen.value.lens(goal.of) : seen;
+    if (!seen.ok || !lens.ok) return false;
+    const chain = this.#chainOf(version, state, seen.value.project, lens.value, goal.of);
+    if (chain.by.includes(null)) return false;
+    const exact = exactDerivatives(lens.value, goal, chain.variables);
+    if (!exact) return false;
+    const unit = findMeasure(goal.measure)!.unit;
+    const root = Math.sqrt(goal.weight) / goalScale(unit, goal.target ?? goal.max ?? goal.min);
+    const sides = sidesOf(goal);
+    chain.by.forEach((parts, v) => {
+      let slope = 0;
+      for (const [variable, share] of parts!) slope += share * exact[variable];
+      for (let i = 0; i < count; i++) columns[v][from + i] = (sides[i] === 'min' ? -root : root) * slope;
+    });
+    return true;
+  } // prettier-ignore
+
+  /** The chain of a lens in a state, made once for all goals about it. */
+  #chainOf(version: Version, state: string, seen: Project, lens: LensEvaluation, of: string): Chain {
+    const key = `${of} ${state}`;
+    let chain = this.#chains.get(key);
+    if (!chain) this.#chains.set(key, (chain = this.#chain(version, state, seen, lens, of)));
+    return chain;
+  }
+
   /** How the numbers of a lens in a state, as rays are differentiated by them, change with each free number; null where they do not say all. */
-  #chain(version: Version, state: string, seen: Project, lens: LensEvaluation, of: string): { variables: SolverVariable[]; by: ((readonly [number, number])[] | null)[] } {
+  #chain(version: Version, state: string, seen: Project, lens: LensEvaluation, of: string): Chain {
     const variables: SolverVariable[] = [];
     const index = new Map<string, number>();
     const use = (address: string): number | null => {
@@ -256,26 +296,27 @@ export class MeritProblem implements LeastSquares {
   } // prettier-ignore
 
   /** Columns of measures and making-limits, and of images by the numbers in `rest`, by differences. */
-  #differences(version: Version, columns: readonly Float64Array[], rest: ReadonlySet<number>): void {
-    const measured = this.blocks.filter(({ goal }) => goal?.kind !== 'image_quality');
-    if (measured.length === 0 && rest.size === 0) return;
+  #differences(version: Version, columns: readonly Float64Array[], rest: ReadonlySet<number>, exact: ReadonlySet<RowBlock>): void {
+    const open = this.blocks.filter((block) => block.goal?.kind !== 'image_quality' && !exact.has(block));
+    if (open.length === 0 && rest.size === 0) return;
     for (const [v, { small }] of this.numbers.entries()) {
       const way = version.x[v] + small > this.upper[v] ? -small : small;
       const moved = this.projectAt(version.x.with(v, version.x[v] + way));
-      const there = moved && (rest.has(v) ? this.#rows(new Evaluation(moved)) : this.#measuredRows(new Evaluation(moved), version));
+      const there = moved && (rest.has(v) ? this.#rows(new Evaluation(moved)) : this.#measuredRows(new Evaluation(moved), version, exact));
       if (!there) continue;
-      for (const { goal, from, count } of this.blocks) {
-        if (goal?.kind === 'image_quality' && !rest.has(v)) continue;
+      for (const block of this.blocks) {
+        const { goal, from, count } = block;
+        if ((goal?.kind === 'image_quality' && !rest.has(v)) || exact.has(block)) continue;
         for (let i = from; i < from + count; i++) columns[v][i] = (there[i] - version.values[i]) / way;
       }
     }
   } // prettier-ignore
 
   /** Rows but for those of images, with rays at the rim where they were: how far out they pass changes little with a small step. */
-  #measuredRows(evaluation: Evaluation, version: Version): Float64Array | null {
+  #measuredRows(evaluation: Evaluation, version: Version, exact: ReadonlySet<RowBlock>): Float64Array | null {
     const values = version.values.slice();
     for (const [k, { goal, state }] of this.#goals.entries()) {
-      if (goal.kind === 'image_quality') continue;
+      if (goal.kind === 'image_quality' || exact.has(this.blocks[k])) continue;
       const seen = evaluation.inState(state);
       if (!seen.ok || !measureRows(seen.value, goal, values, this.blocks[k].from)) return null;
     }

@@ -66,7 +66,10 @@ function goalStand(evaluation: Evaluation, goal: Goal, state: string): GoalStand
   const seen = evaluation.inState(state);
   const base = { goal: goal.id, title: goalTitle(goal), state };
   if (!seen.ok) return { ...base, value: null, unit: '', why: seen.reason, square: 0 };
-  return { ...base, ...(goal.kind === 'measure' ? measureStand(seen.value, goal) : imageStand(seen.value, goal)) };
+  return {
+    ...base,
+    ...(goal.kind === 'measure' ? measureStand(seen.value, goal) : imageStand(seen.value, goal)),
+  };
 }
 
 function measureStand(evaluation: Evaluation, goal: MeasureGoal): Omit<GoalStand, 'goal' | 'title' | 'state'> {

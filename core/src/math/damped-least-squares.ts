@@ -23,6 +23,8 @@ export interface PolishRules {
   readonly gain?: number;
   /** Stops when a step is shorter than this share of the unknowns, each in its scale. */
   readonly step?: number;
+  /** Stops when twenty steps together gain less than this share of the sum of squares; never by default. */
+  readonly slow?: number;
   /** First radius of the trust region, as a share of the scaled start. */
   readonly radius?: number;
 }
@@ -43,6 +45,8 @@ export interface PolishState {
 export type StopReason =
   /** No step lessens the sum by more than the share that is asked for. */
   | 'gain'
+  /** Twenty steps together have gained less than the share that is asked for. */
+  | 'slow'
   /** Steps have become too short to change anything. */
   | 'step'
   /** The slopes of the sum have vanished: a minimum, or a saddle. */
@@ -61,8 +65,11 @@ const DEFAULTS: Required<PolishRules> = {
   evaluations: 4000,
   gain: 1e-12,
   step: 1e-12,
+  slow: 0,
   radius: 100,
 };
+/** Steps over which a run must gain something. */
+const SLOW_STEPS = 20;
 /** Rounds in which limits may join those that count in a step. */
 const ACTIVE_ROUNDS = 6;
 
@@ -74,7 +81,7 @@ const ACTIVE_ROUNDS = 6;
  * Yields after each step that made it better, so that it can be watched and stopped.
  */
 export function* dampedLeastSquares(problem: LeastSquares, start: ArrayLike<number>, rules: PolishRules = {}): Generator<PolishState, PolishResult, void> {
-  const { steps: mostSteps, evaluations: most, gain, step: least, radius: first } = { ...DEFAULTS, ...rules };
+  const { steps: mostSteps, evaluations: most, gain, step: least, slow, radius: first } = { ...DEFAULTS, ...rules };
   const { size } = problem;
   const sides = new OneSided(problem.oneSided ?? []);
   let x = within(problem, Float64Array.from(start));
@@ -85,12 +92,15 @@ export function* dampedLeastSquares(problem: LeastSquares, start: ArrayLike<numb
   if (!values || !Number.isFinite(square)) return state('no_start');
   const d = new Float64Array(size);
   let radius = 0;
+  const way: number[] = [];
   while (steps < mostSteps) {
     const columns = problem.columns(x);
     for (let j = 0; j < size; j++) d[j] = Math.max(d[j], norm(columns[j])) || d[j];
     const scale = d.map((value) => value || 1);
     if (radius === 0) radius = first * (weighted(scale, x) || 1);
     if (flat(problem, sides, columns, values, x, square)) return state('flat');
+    way.push(square);
+    if (slow > 0 && steps >= SLOW_STEPS && square > (1 - slow) * way[steps - SLOW_STEPS]) return state('slow');
     steps++;
     for (;;) {
       const move = boundedStep(problem, sides, columns, values, x, scale, radius);

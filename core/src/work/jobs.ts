@@ -20,7 +20,7 @@ import { operate, type Operated } from '../operations/operation.ts';
 import { findOperation } from '../operations/registry.ts';
 import type { PolishRules } from '../math/damped-least-squares.ts';
 import { diagnose, type Diagnosis } from '../improve/diagnosis.ts';
-import { polish, type Polished, type PolishEnd } from '../improve/polish.ts';
+import { polish, warnings, type Polished, type PolishEnd, type Warning } from '../improve/polish.ts';
 import type { FieldSet, Project, SystemAperture } from '../project/model.ts';
 import { readProjectText, type ReadResult } from '../project/read.ts';
 import { BATCH, chunksOf, noTally, tracerOf } from '../scene/run.ts';
@@ -149,6 +149,11 @@ export const JOBS = {
     const operation = findOperation(input.operation);
     if (!operation) return failure(`There is no operation “${input.operation}”.`);
     return operate(operation, input.project, input.lens, input.span, input.settings, input.state);
+  },
+
+  /** What is doubtful about a run before it begins; see `warnings`. */
+  async warnings({ project }: { project: Project }): Promise<Outcome<readonly Warning[]>> {
+    return warnings(project, hasRelations(project) ? await formulaEvaluator() : null);
   },
 
   /** A polish of the free numbers toward the goals; every step that made it better is reported. See `polish`. */

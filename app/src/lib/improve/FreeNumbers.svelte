@@ -1,0 +1,278 @@
+<script lang="ts">
+  import { findParameter, listParameters, parseQuantity, success, type Outcome } from '@ulvex/core';
+  import Cell from '$lib/components/Cell.svelte';
+  import ParameterCell from '$lib/components/ParameterCell.svelte';
+  import { useDesk } from '$lib/desk/context.ts';
+  import { numberTitle } from '$lib/parameters/number-state.ts';
+  import { freeAddresses, setBound, turnable } from './goal-edits.ts';
+
+  interface Props {
+    /** Values of the run that is shown beside: by address. */
+    moved: ReadonlyMap<string, number>;
+  }
+  let { moved }: Props = $props();
+  const desk = useDesk();
+  const addresses = $derived(freeAddresses(desk.base));
+  const rows = $derived(
+    addresses.map((address) => {
+      const parameter = findParameter(desk.base, address);
+      const state = desk.base.parameters?.[address];
+      const { min, max } = state?.kind === 'free' ? state : {};
+      return { address, value: parameter.ok ? parameter.value.value : NaN, unit: parameter.ok ? parameter.value.spec.unit : '', min, max };
+    }),
+  ); // prettier-ignore
+  let wanted = $state('');
+  const listId = $props.id();
+  const choices = $derived(
+    listParameters(desk.base)
+      .filter(({ address, spec }) => !desk.base.parameters?.[address] && spec.id !== 'weight')
+      .map(({ address }) => ({ address, title: numberTitle(desk.base, address) })),
+  );
+
+  async function free(list: readonly string[], label: string) {
+    const done = await desk.changeState(list, { kind: 'free' }, label);
+    if (!done.ok) desk.notice = { tone: 'refused', title: done.reason };
+  }
+
+  async function fix(list: readonly string[], label: string) {
+    await desk.changeState(list, null, label);
+  }
+
+  async function bound(address: string, side: 'min' | 'max', value: number | undefined) {
+    const state = setBound(desk.base.parameters?.[address], side, value);
+    if (!state.ok) desk.notice = { tone: 'refused', title: state.reason };
+    else await desk.changeState([address], state.value, `Bound of ${numberTitle(desk.base, address)}`);
+  }
+
+  function read(text: string): Outcome<number | undefined> {
+    if (/^\s*(–|-|any)?\s*$/.test(text)) return success(undefined);
+    return parseQuantity(text, { kind: 'number' });
+  }
+
+  function add() {
+    const typed = wanted.trim();
+    const choice = choices.find(({ title, address }) => title === typed || address === typed);
+    if (typed === '') return;
+    wanted = '';
+    if (choice) void free([choice.address], `Make ${choice.title} free`);
+    else desk.notice = { tone: 'refused', title: `There is no number “${typed}” that could be free.` };
+  }
+
+  /** Where a value stands between its bounds, 0 to 1; null without both of them. */
+  function place(value: number, min?: number, max?: number): number | null {
+    if (min === undefined || max === undefined || !Number.isFinite(value)) return null;
+    return Math.min(1, Math.max(0, (value - min) / (max - min)));
+  }
+</script>
+
+<section aria-label="What may move" data-testid="free-numbers">
+  <header>
+    <h2>What may move</h2>
+    <span class="muted">{rows.length} {rows.length === 1 ? 'number' : 'numbers'}</span>
+  </header>
+  <p class="tools">
+    {#each ['radii', 'thicknesses'] as const as what (what)}
+      {@const all = desk.lens ? turnable(desk.base, desk.lens, what) : []}
+      {@const every = all.length > 0 && all.every((address) => addresses.includes(address))}
+      <button
+        aria-pressed={every}
+        disabled={all.length === 0}
+        data-testid="free-{what}"
+        onclick={() => (every ? fix(all, `Fix all ${what}`) : free(all, `Make all ${what} free`))}
+        >all {what}</button
+      >
+    {/each}
+    <button disabled={rows.length === 0} onclick={() => fix(addresses, 'Fix all numbers')}>none</button>
+  </p>
+  <div class="table" data-walk>
+    <span></span><span class="num">now</span><span class="num">from</span><span class="num">to</span><span
+    ></span>
+    {#each rows as { address, value, unit, min, max }, k (address)}
+      {@const at = place(value, min, max)}
+      {@const next = moved.get(address)}
+      <span class="name" title="{address}{unit ? `, ${unit}` : ''}"
+        >{numberTitle(desk.base, address)}
+        {#if next !== undefined && next !== value}<i
+            class:up={Math.abs(1 / next) < Math.abs(1 / value) || next > value}
+            title="In the run: {next.toPrecision(6)}"
+          ></i>{/if}</span
+      >
+      <ParameterCell {address} label={numberTitle(desk.base, address)} row={k} col={0} testid="free-{k}" />
+      <Cell
+        label="{numberTitle(desk.base, address)}: at least"
+        text={min === undefined ? '–' : String(min).replace('-', '−')}
+        muted={min === undefined}
+        row={k}
+        col={1}
+        testid="from-{k}"
+        {read}
+        oncommit={(next) => next !== min && void bound(address, 'min', next)}
+      />
+      <Cell
+        label="{numberTitle(desk.base, address)}: at most"
+        text={max === undefined ? '–' : String(max).replace('-', '−')}
+        muted={max === undefined}
+        row={k}
+        col={2}
+        testid="to-{k}"
+        {read}
+        oncommit={(next) => next !== max && void bound(address, 'max', next)}
+      />
+      <button
+        aria-label="Fix {numberTitle(desk.base, address)}"
+        title="Fix it"
+        onclick={() => fix([address], `Fix ${numberTitle(desk.base, address)}`)}>−</button
+      >
+      {#if at !== null}
+        <svg class="slider" viewBox="0 0 100 4" preserveAspectRatio="none" aria-hidden="true">
+          <line x1="0" x2="100" y1="2" y2="2" /><line
+            class="needle"
+            x1={100 * at}
+            x2={100 * at}
+            y1="0"
+            y2="4"
+          />
+          {#if next !== undefined}
+            {@const there = place(next, min, max) ?? 0}
+            <line class="run" x1={100 * there} x2={100 * there} y1="0" y2="4" />
+          {/if}
+        </svg>
+      {/if}
+    {:else}
+      <p class="none">
+        Nothing may move yet: let all radii be free, or choose numbers in the Layout (Shift F7).
+      </p>
+    {/each}
+  </div>
+  <form
+    onsubmit={(event) => {
+      event.preventDefault();
+      add();
+    }}
+  >
+    <input
+      list="{listId}-numbers"
+      placeholder="a further number…"
+      aria-label="A number that may move"
+      data-testid="free-more"
+      bind:value={wanted}
+      onchange={add}
+    />
+    <datalist id="{listId}-numbers">
+      {#each choices as { title, address } (address)}<option value={title}>{address}</option>{/each}
+    </datalist>
+  </form>
+</section>
+
+<style>
+  section {
+    display: flex;
+    flex-direction: column;
+    gap: 6px;
+    min-height: 0;
+    padding: 10px 12px;
+    overflow: auto;
+    border-right: 1px solid var(--line);
+    scrollbar-width: thin;
+  }
+
+  header {
+    display: flex;
+    gap: 10px;
+    align-items: baseline;
+  }
+
+  .muted,
+  .none {
+    color: var(--muted);
+    font-size: var(--size-small);
+  }
+
+  .tools {
+    display: flex;
+    gap: 6px;
+    margin: 0;
+  }
+
+  .table {
+    display: grid;
+    grid-template-columns: minmax(90px, 1fr) 82px 40px 40px 20px;
+    gap: 1px 3px;
+    align-items: center;
+  }
+
+  .table > span:not(.name) {
+    color: var(--muted);
+    font-size: var(--size-small);
+  }
+
+  .num {
+    padding-right: 5px;
+    text-align: right;
+  }
+
+  .name {
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+  }
+
+  .name i {
+    display: inline-block;
+    width: 5px;
+    height: 5px;
+    border-radius: 50%;
+    background: var(--accent);
+    vertical-align: middle;
+  }
+
+  .none {
+    grid-column: 1 / -1;
+    margin: 4px 0;
+  }
+
+  .slider {
+    grid-column: 1 / -1;
+    width: 100%;
+    height: 4px;
+    margin-bottom: 2px;
+  }
+
+  line {
+    stroke: var(--line);
+    vector-effect: non-scaling-stroke;
+  }
+
+  .needle {
+    stroke: var(--ink);
+    stroke-width: 2px;
+  }
+
+  .run {
+    stroke: var(--accent);
+    stroke-width: 2px;
+  }
+
+  button,
+  form input {
+    padding: 0 7px;
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    background: none;
+  }
+
+  button:hover:not(:disabled) {
+    border-color: var(--accent);
+    color: var(--accent);
+  }
+
+  button[aria-pressed='true'] {
+    border-color: var(--accent);
+    background: var(--accent-ground);
+  }
+
+  form input {
+    width: 100%;
+    background: var(--card);
+  }
+</style>

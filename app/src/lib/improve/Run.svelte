@@ -1,0 +1,160 @@
+<script lang="ts">
+  import type { StopReason } from '@ulvex/core';
+  import { useDesk } from '$lib/desk/context.ts';
+  import { significant } from '$lib/format.ts';
+  import FormSketch from '$lib/shelf/FormSketch.svelte';
+  import MeritLine from './MeritLine.svelte';
+  import type { PolishRun } from './polish-run.svelte.ts';
+  import Why from './Why.svelte';
+
+  let { run }: { run: PolishRun } = $props();
+  const desk = useDesk();
+
+  const REASONS: Readonly<Record<StopReason, string>> = {
+    gain: 'It stopped because a step gains less than a millionth of the sum of squares, and none could gain more.',
+    slow: 'It stopped because twenty steps together gained less than a hundredth of the sum of squares: begin again to go on.',
+    step: 'It stopped because steps have become too short to change anything.',
+    flat: 'It stopped at a place where every slope has vanished.',
+    steps: 'It stopped after the steps that it may take: begin again to go on.',
+    evaluations: 'It stopped after the evaluations that it may take: begin again to go on.',
+    no_start: 'It has no value to start from.',
+  };
+  const first = $derived(run.line[0]?.[1] ?? null);
+  const changed = $derived(run.project !== null && run.status !== 'none' && run.project !== desk.base);
+</script>
+
+<section aria-label="The run" data-testid="run" data-status={run.status} data-merit={run.latest?.merit ?? ''}>
+  <header>
+    <h2>The run</h2>
+    {#if run.status === 'running'}
+      <button class="strong" data-testid="run-stop" onclick={() => run.stop()}>stop</button>
+    {:else}
+      <button
+        class="strong"
+        data-testid="run-begin"
+        disabled={run.status === 'asking'}
+        onclick={() => void run.begin()}>{run.status === 'over' ? 'begin again' : 'polish'}</button
+      >
+    {/if}
+    {#if run.status === 'over'}
+      <button data-testid="run-keep" disabled={!run.better} onclick={() => run.keep()}>keep</button>
+      <button data-testid="run-throw" onclick={() => run.throwAway()}>throw away</button>
+    {/if}
+    {#if run.latest && first !== null}
+      <span class="figures"
+        >merit {significant(first, 4)} → <b>{significant(run.latest.merit, 4)}</b>
+        {first > 0
+          ? `(${run.latest.merit <= first ? '−' : '+'}${Math.abs(100 * (1 - run.latest.merit / first)).toFixed(0)} %)`
+          : ''} ·
+        {run.latest.evaluations} evaluations</span
+      >
+    {/if}
+  </header>
+  {#if run.failure}<p class="bad" role="alert" data-testid="run-failure">✕ {run.failure}</p>{/if}
+  {#each run.warnings as { text, asks } (text)}
+    <p class="warn">! {text}</p>
+    {#if asks && run.status === 'asking'}
+      <p class="ask" data-testid="run-ask">
+        Run all the same?
+        <button onclick={() => run.start()} data-testid="run-anyway">yes, without limits</button>
+        <button onclick={() => run.throwAway()}>no</button>
+      </p>
+    {/if}
+  {/each}
+  {#if changed}
+    <p class="warn">
+      ! The project has changed since the run began. Neither is lost: keeping writes the run’s free numbers
+      into it, and nothing else.
+    </p>
+  {/if}
+  {#if run.line.length > 0}
+    <MeritLine line={run.line} />
+    {#if run.section}
+      <div class="sketch"><FormSketch section={run.section} label="The lens as the run has it" /></div>
+    {/if}
+  {:else if run.status === 'none' && !run.failure}
+    <p class="muted">
+      A polish turns the free numbers to the nearest minimum of what is wanted, within bounds and
+      making-limits. It works beside you: nothing changes until you keep it.
+    </p>
+  {/if}
+  {#if run.status === 'over'}
+    {#if run.diagnosis}
+      <Why
+        diagnosis={run.diagnosis}
+        reason={run.stopped
+          ? 'You stopped it; this is how it stood.'
+          : run.end
+            ? REASONS[run.end.reason]
+            : ''}
+      />
+    {:else if run.diagnosing}<p class="muted">Looking at why it stopped…</p>{/if}
+  {/if}
+</section>
+
+<style>
+  section {
+    display: flex;
+    flex-direction: column;
+    gap: 6px;
+    min-height: 0;
+    padding: 10px 12px;
+    overflow: auto;
+    border-left: 1px solid var(--line);
+    scrollbar-width: thin;
+  }
+
+  header {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 6px 10px;
+    align-items: baseline;
+  }
+
+  .figures {
+    color: var(--muted);
+    font-variant-numeric: tabular-nums;
+  }
+
+  .figures b {
+    color: var(--ink);
+  }
+
+  .sketch {
+    flex: 0 0 220px;
+  }
+
+  p {
+    margin: 0;
+  }
+
+  .muted {
+    color: var(--muted);
+  }
+
+  .bad {
+    color: var(--bad);
+  }
+
+  .warn {
+    color: var(--warn);
+  }
+
+  button {
+    padding: 1px 10px;
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    background: var(--card);
+  }
+
+  .strong {
+    border-color: var(--accent);
+    color: var(--accent);
+    font-weight: 650;
+  }
+
+  button:hover:not(:disabled) {
+    border-color: var(--accent);
+    color: var(--accent);
+  }
+</style>

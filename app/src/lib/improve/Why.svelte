@@ -1,0 +1,106 @@
+<script lang="ts">
+  import type { Diagnosis } from '@ulvex/core';
+  import { useDesk } from '$lib/desk/context.ts';
+  import { plain, significant } from '$lib/format.ts';
+  import { numberTitle } from '$lib/parameters/number-state.ts';
+
+  interface Props {
+    diagnosis: Diagnosis;
+    /** Why the solver ended, in words. */
+    reason: string;
+  }
+  let { diagnosis, reason }: Props = $props();
+  const desk = useDesk();
+  const title = (address: string) => numberTitle(desk.base, address);
+  const total = $derived(diagnosis.merit ** 2 || 1);
+  const large = $derived(diagnosis.contributions.filter(({ square }) => square > 0.01 * total).slice(0, 4));
+  const unmoved = $derived(large.filter(({ movable }) => movable < 0.01));
+
+  async function free(address: string) {
+    const done = await desk.changeState([address], { kind: 'free' }, `Make ${title(address)} free`);
+    if (!done.ok) desk.notice = { tone: 'refused', title: done.reason };
+  }
+</script>
+
+<section aria-label="Why did it stop?" data-testid="why">
+  <h3>Why did it stop?</h3>
+  <p>{reason}</p>
+  <ul>
+    {#each large as one (`${one.goal} ${one.state}`)}
+      <li>
+        <b>{one.title}</b> makes {((100 * one.square) / total).toFixed(0)} % of it.
+        {#if one.movable < 0.01}No free number moves it any further.
+        {:else if one.movable < 0.1}Alone it could still lose {(100 * one.movable).toFixed(1)} %.
+        {:else}Alone it could still lose {(100 * one.movable).toFixed(0)} %: others hold it.{/if}
+      </li>
+    {/each}
+    {#each diagnosis.conflicts as { goals } (goals.join())}
+      <li><b>{goals[0]}</b> and <b>{goals[1]}</b> pull against each other.</li>
+    {/each}
+    {#each diagnosis.dependent as { numbers }, k (k)}
+      <li>
+        {numbers.map(({ address }) => title(address)).join(' and ')} do nearly the same: one of them would do.
+      </li>
+    {/each}
+    {#each diagnosis.atBounds as { address, value, side } (address)}
+      <li>
+        {title(address)} stands on its {side} bound, {plain(value, 5)}, and wants to go beyond it.
+      </li>
+    {/each}
+    {#if diagnosis.limits.length > 0}
+      <li>
+        Making-limits that are reached: {diagnosis.limits.slice(0, 6).join(', ')}{diagnosis.limits.length > 6
+          ? ` and ${diagnosis.limits.length - 6} more`
+          : ''}.
+      </li>
+    {/if}
+    {#if unmoved.length === 0 && diagnosis.conflicts.length === 0 && diagnosis.dependent.length === 0 && diagnosis.atBounds.length === 0 && diagnosis.limits.length === 0}
+      <li>Nothing hinders it: this is the nearest minimum, and the form has no more to give.</li>
+    {/if}
+  </ul>
+  {#if diagnosis.suggestions.length > 0}
+    <h3>Tried in short runs</h3>
+    <ul data-testid="suggestions">
+      {#each diagnosis.suggestions as { address, gain } (address)}
+        <li>
+          freeing {title(address)}: merit −{significant(-100 * gain, 2)} %
+          <button disabled={desk.base.parameters?.[address] !== undefined} onclick={() => free(address)}
+            >make it free</button
+          >
+        </li>
+      {/each}
+    </ul>
+  {/if}
+</section>
+
+<style>
+  h3 {
+    margin: 6px 0 2px;
+    font-size: var(--size);
+  }
+
+  p {
+    margin: 0;
+  }
+
+  ul {
+    margin: 2px 0 0;
+    padding-left: 16px;
+  }
+
+  li {
+    margin-bottom: 2px;
+  }
+
+  button {
+    padding: 0 7px;
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    background: none;
+  }
+
+  button:hover:not(:disabled) {
+    border-color: var(--accent);
+    color: var(--accent);
+  }
+</style>

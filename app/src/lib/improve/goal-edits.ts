@@ -1,0 +1,171 @@
+import {
+  failure,
+  findMeasure,
+  freshId,
+  isOfScene,
+  subjectOf,
+  success,
+  type Edit,
+  type Goal,
+  type ImageGoal,
+  type Lens,
+  type MeasureGoal,
+  type Outcome,
+  type ParameterState,
+  type Project,
+} from '@ulvex/core';
+
+interface Done {
+  readonly edits: readonly Edit[];
+  readonly label: string;
+}
+
+function inserted(project: Project, item: Goal): Edit {
+  return project.goals
+    ? { kind: 'insert', list: 'goals', after: project.goals.at(-1)?.id ?? null, item }
+    : { kind: 'set', path: 'goals', value: [item] };
+}
+
+/** What a goal is called: its own name, or that of its measure. */
+export function goalName(goal: Goal): string {
+  if (goal.label !== undefined) return goal.label;
+  return goal.kind === 'image_quality'
+    ? 'Image quality'
+    : (findMeasure(goal.measure)?.title ?? goal.measure);
+} // prettier-ignore
+
+/** One live goal for the sharpness of the whole image. */
+export function addImageGoal(project: Project, lens: Lens, what: ImageGoal['what']): Done {
+  const id = freshId('g', project.goals ?? []);
+  const item: ImageGoal = { id, kind: 'image_quality', of: lens.id, weight: 1, what, about: 'centroid', lateralColour: true }; // prettier-ignore
+  return { edits: [inserted(project, item)], label: 'Want image quality' };
+}
+
+/** A goal from a measure; its target is what it is now, so that it is kept. */
+export function addMeasureGoal(
+  project: Project,
+  lens: Lens | null,
+  measureId: string,
+  now: number | null,
+): Outcome<Done> {
+  const measure = findMeasure(measureId);
+  if (!measure) return failure(`There is no measure “${measureId}”.`);
+  const of = subjectOf(project, measure, lens?.id ?? null);
+  if (of === null)
+    return failure(`${measure.title} needs a ${isOfScene(measure) ? 'scene' : 'lens'}: there is none.`);
+  const spec = measure.settings.field;
+  const field = spec?.kind === 'field' ? (spec.fallback ?? lens?.fields.points.at(-1)?.id) : undefined;
+  const id = freshId('g', project.goals ?? []);
+  const item: MeasureGoal = {
+    id,
+    kind: 'measure',
+    measure: measureId,
+    of,
+    settings: field === undefined ? {} : { field },
+    weight: 1,
+    ...(now !== null && { target: Number(now.toPrecision(6)) }),
+  };
+  return success({ edits: [inserted(project, item)], label: `Want ${measure.title}` });
+}
+
+/** Goals from requirements: their limits become limits of goals. None for those that are wanted already. */
+export function goalsFromRequirements(project: Project): Done {
+  let now = project;
+  const edits: Edit[] = [];
+  for (const { measure, lens, settings, min, max, label, state } of project.requirements) {
+    const found = findMeasure(measure);
+    if (!found || isOfScene(found) || (min === undefined && max === undefined)) continue;
+    const known = (now.goals ?? []).some(
+      (goal) =>
+        goal.kind === 'measure' &&
+        goal.measure === measure &&
+        JSON.stringify(goal.settings) === JSON.stringify(settings),
+    );
+    if (known) continue;
+    const item: MeasureGoal = {
+      id: freshId('g', now.goals ?? []),
+      kind: 'measure',
+      measure,
+      of: lens,
+      settings,
+      weight: 1,
+      ...(label !== undefined && { label }),
+      ...(state !== undefined && { state }),
+      ...(min !== undefined && { min }),
+      ...(max !== undefined && { max }),
+    };
+    edits.push(inserted(now, item));
+    now = { ...now, goals: [...(now.goals ?? []), item] };
+  }
+  return { edits, label: 'Goals from the requirements' };
+}
+
+export function removeGoal(project: Project, goal: Goal): Done {
+  const last = project.goals?.length === 1;
+  return {
+    edits: [
+      last
+        ? { kind: 'set', path: 'goals', value: undefined }
+        : { kind: 'remove', list: 'goals', id: goal.id },
+    ],
+    label: `Want ${goalName(goal)} no more`,
+  };
+}
+
+/** One part of a goal set; undefined takes it away. Fails where limits would cross. */
+export function setGoal(goal: Goal, key: string, value: unknown): Outcome<Done> {
+  const next = { ...goal, [key]: value } as Partial<MeasureGoal>;
+  if (next.min !== undefined && next.max !== undefined && next.min > next.max)
+    return failure('The lower limit must not be above the upper one.');
+  return success({
+    edits: [{ kind: 'set', path: `goals.${goal.id}.${key}`, value }],
+    label: `Goal ${goalName(goal)}`,
+  });
+}
+
+const RADII = /\.radius$/;
+const THICKNESSES = /\.thickness$/;
+
+/** Addresses of the radii or thicknesses of a lens that a run could change: fixed or free, not those that follow from others. */
+export function turnable(project: Project, lens: Lens, what: 'radii' | 'thicknesses'): readonly string[] {
+  const last = lens.surfaces.length - 1;
+  return lens.surfaces.slice(0, last).flatMap(({ id, shape, reflects }, k): string[] => {
+    const address = `lenses.${lens.id}.surfaces.${id}.${what === 'radii' ? 'radius' : 'thickness'}`;
+    const state = project.parameters?.[address];
+    if (state && state.kind !== 'free') return [];
+    if (what === 'thicknesses') return [address];
+    const flat = !('radius' in shape) || (shape.radius === 'infinity' && id === lens.stop);
+    return flat || (reflects && k === last) ? [] : [address];
+  });
+}
+
+/** Numbers that are free now, in the order of the lens. */
+export function freeAddresses(project: Project): readonly string[] {
+  const free = Object.entries(project.parameters ?? {}).flatMap(([address, { kind }]) =>
+    kind === 'free' ? [address] : [],
+  );
+  const place = new Map<string, number>();
+  for (const lens of project.lenses)
+    lens.surfaces.forEach(({ id }, k) => place.set(`lenses.${lens.id}.surfaces.${id}`, k));
+  const rank = (address: string) =>
+    10 * (place.get(address.split('.').slice(0, 4).join('.')) ?? 1e4) +
+    (RADII.test(address) ? 0 : THICKNESSES.test(address) ? 2 : 1);
+  return free.sort((a, b) => rank(a) - rank(b));
+}
+
+/** Other bounds for a free number. Fails where they cross. */
+export function setBound(
+  state: ParameterState | undefined,
+  side: 'min' | 'max',
+  value: number | undefined,
+): Outcome<ParameterState> {
+  const { min, max } = state?.kind === 'free' ? state : {};
+  const next = { min, max, [side]: value };
+  if (next.min !== undefined && next.max !== undefined && !(next.min < next.max))
+    return failure('The lower bound must be below the upper one.');
+  return success({
+    kind: 'free',
+    ...(next.min !== undefined && { min: next.min }),
+    ...(next.max !== undefined && { max: next.max }),
+  });
+}

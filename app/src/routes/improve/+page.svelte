@@ -1,0 +1,68 @@
+<script lang="ts">
+  import { findParameter } from '@ulvex/core';
+  import Trouble from '$lib/components/Trouble.svelte';
+  import { useDesk } from '$lib/desk/context.ts';
+  import FreeNumbers from '$lib/improve/FreeNumbers.svelte';
+  import { freeAddresses } from '$lib/improve/goal-edits.ts';
+  import Goals from '$lib/improve/Goals.svelte';
+  import Limits from '$lib/improve/Limits.svelte';
+  import Run from '$lib/improve/Run.svelte';
+  import { runOf } from '$lib/improve/run-of.ts';
+
+  const desk = useDesk();
+  const run = runOf(desk);
+  const query = desk.live.query(() => ({ kind: 'merit', state: 'designed' }));
+  const stand = $derived(query.answer?.ok ? query.answer.value : null);
+
+  /** Where the run has taken each free number. */
+  const moved = $derived.by(() => {
+    const { latest } = run;
+    if (!latest) return new Map<string, number>();
+    return new Map(
+      freeAddresses(desk.base).flatMap((address): [string, number][] => {
+        const there = findParameter(latest.project, address);
+        return there.ok ? [[address, there.value.value]] : [];
+      }),
+    );
+  });
+  const running = $derived.by(() => {
+    if (!run.latest) return null;
+    // eslint-disable-next-line svelte/prefer-svelte-reactivity -- made anew each time
+    const squares = new Map<string, number>();
+    for (const { goal, square } of run.latest.contributions)
+      if (goal !== null) squares.set(goal, (squares.get(goal) ?? 0) + square);
+    return squares;
+  });
+</script>
+
+<div class="room">
+  <svelte:boundary>
+    <FreeNumbers {moved} />
+    {#snippet failed(error, reset)}<Trouble what="list of free numbers" {error} {reset} />{/snippet}
+  </svelte:boundary>
+  <div class="wanted">
+    <svelte:boundary>
+      <Goals {stand} {running} />
+      <Limits {stand} />
+      {#snippet failed(error, reset)}<Trouble what="table of goals" {error} {reset} />{/snippet}
+    </svelte:boundary>
+  </div>
+  <svelte:boundary>
+    <Run {run} />
+    {#snippet failed(error, reset)}<Trouble what="run" {error} {reset} />{/snippet}
+  </svelte:boundary>
+</div>
+
+<style>
+  .room {
+    display: grid;
+    grid-template-columns: minmax(312px, 0.8fr) minmax(510px, 1.2fr) minmax(360px, 1fr);
+    height: 100%;
+  }
+
+  .wanted {
+    min-height: 0;
+    overflow: auto;
+    scrollbar-width: thin;
+  }
+</style>

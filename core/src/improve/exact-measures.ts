@@ -1,0 +1,178 @@
+import type { LensEvaluation } from '../imaging/evaluation.ts';
+import { isAfocal } from '../imaging/image-space.ts';
+import { chiefAtImage, idealImagePoint, type ImageLaw } from '../imaging/image-point.ts';
+import { findMeasure } from '../measures/registry.ts';
+import { readSettings } from '../measures/measure.ts';
+import type { MeasureGoal } from '../project/improve.ts';
+import type { FieldPoint } from '../project/model.ts';
+import { BundleGradients, seedOf, type Seed } from '../sequence/bundle-gradients.ts';
+import { pupilChange } from '../sequence/pupil-derivatives.ts';
+import type { SolverVariable } from '../sequence/solver-variable.ts';
+import { ImageRows } from './image-goal.ts';
+
+type Settings = Readonly<Record<string, string | number>>;
+
+/** Derivatives of a measure by variables of a lens, in its unit; null where they are not known exactly. */
+type Exact = (
+  lens: LensEvaluation,
+  settings: Settings,
+  variables: readonly SolverVariable[],
+) => Float64Array | null;
+
+/** Rings by which the slope of a spot is sampled: it need not be known as well as the spot. */
+const SLOPE_RINGS = 6;
+
+/** How focal length, entrance-pupil radius and pupil of a lens with a far object change with each variable. */
+function firstOrderChanges(lens: LensEvaluation, variables: readonly SolverVariable[]) {
+  const pupil = lens.pupil();
+  if (!pupil.ok || lens.model.lens.object.distance !== 'infinity') return null;
+  const changes = [];
+  for (const variable of variables) {
+    const change = pupilChange(lens.model, pupil.value, variable);
+    if (!change.ok) return null;
+    changes.push(change.value);
+  }
+  return { pupil: pupil.value, changes };
+}
+
+const focalLength: Exact = (lens, _settings, variables) => {
+  const first = firstOrderChanges(lens, variables);
+  return first && Float64Array.from(first.changes, ({ imageScale }) => imageScale);
+};
+
+const fNumber: Exact = (lens, _settings, variables) => {
+  const first = firstOrderChanges(lens, variables);
+  if (!first) return null;
+  const { semi, imageScale } = first.pupil;
+  const sign = Math.sign(imageScale);
+  return Float64Array.from(first.changes, (change) => sign * (change.imageScale / (2 * semi) - (imageScale * change.semi) / (2 * semi * semi))); // prettier-ignore
+};
+
+/** A lens in a row without mirrors: its length is the sum of its thicknesses. */
+const totalLength: Exact = ({ model }, _settings, variables) => {
+  const last = model.surfaces.length - 1;
+  if (model.surfaces.some(({ entry, reflects, gap }, j) => entry || reflects || (j < last && gap < 0)))
+    return null;
+  return Float64Array.from(variables, ({ kind, surface }) =>
+    kind === 'thickness' && surface < last ? 1 : 0,
+  );
+};
+
+/** The chief ray of a field in the primary colour at the image, with how what seeds stand for changes with each variable. */
+function chiefChanges(lens: LensEvaluation, field: FieldPoint, variables: readonly SolverVariable[], seeds: readonly Seed[]): Float64Array[] | null {
+  const aimer = lens.aimer();
+  const gradients = aimer.ok ? BundleGradients.of(aimer.value, variables) : aimer;
+  if (!gradients.ok) return null;
+  const centre = new Float64Array(1);
+  const bundle = gradients.value.trace(field, lens.model.primary, centre, centre);
+  return bundle.whole ? bundle.back(seeds) : null;
+} // prettier-ignore
+
+function fieldOf(lens: LensEvaluation, settings: Settings): FieldPoint | null {
+  const field = lens.field(String(settings.field));
+  return field.ok ? field.value : null;
+}
+
+/** Where the chief ray meets the image, as a seed for each of its coordinates. */
+function places(): [Seed, Seed] {
+  const [x, y] = [seedOf(1), seedOf(1)];
+  x.x[0] = y.y[0] = 1;
+  return [x, y];
+}
+
+const imageHeight: Exact = (lens, settings, variables) => {
+  const field = fieldOf(lens, settings);
+  const chief = field && chiefAtImage(lens, field);
+  if (!field || !chief?.ok || isAfocal(lens.model.lens)) return null;
+  const changes = chiefChanges(lens, field, variables, places());
+  const [x, y] = [chief.value.x[0], chief.value.y[0]];
+  const height = Math.hypot(x, y);
+  if (!changes || height === 0) return null;
+  return Float64Array.from(variables, (_, v) => (x * changes[0][v] + y * changes[1][v]) / height);
+};
+
+/** (|r|/|r₀| along it − 1), r₀ = f·(tan θ) or f·θ: with r = y alone for fields in the y–z plane. */
+const distortion: Exact = (lens, settings, variables) => {
+  const field = fieldOf(lens, settings);
+  if (
+    !field ||
+    field.x !== 0 ||
+    field.y === 0 ||
+    lens.model.lens.fields.kind !== 'angle' ||
+    !lens.model.mirrorX
+  )
+    return null;
+  const first = firstOrderChanges(lens, variables);
+  const chief = chiefAtImage(lens, field);
+  const ideal = idealImagePoint(lens, field, settings.law as ImageLaw);
+  if (!first || !chief.ok || !ideal.ok || isAfocal(lens.model.lens)) return null;
+  const changes = chiefChanges(lens, field, variables, places());
+  if (!changes) return null;
+  const [y, y0] = [chief.value.y[0], ideal.value[1]];
+  return Float64Array.from(variables, (_, v) => {
+    const dIdeal = (y0 / first.pupil.imageScale) * first.changes[v].imageScale;
+    return 100 * (changes[1][v] / y0 - (y * dIdeal) / (y0 * y0));
+  });
+};
+
+/** acos|N| of the chief ray at the image. */
+const chiefAngle: Exact = (lens, settings, variables) => {
+  const field = fieldOf(lens, settings);
+  const chief = field && chiefAtImage(lens, field);
+  if (!field || !chief?.ok) return null;
+  const seed = seedOf(1);
+  const n = chief.value.n[0];
+  const sine = Math.sqrt(1 - n * n);
+  if (sine < 1e-9) return null;
+  seed.n[0] = -Math.sign(n) / sine;
+  const changes = chiefChanges(lens, field, variables, [seed]);
+  return changes && changes[0].map((change) => (change * 180) / Math.PI);
+};
+
+/** RMS = √Σ rows², so that its derivative is Σ rows · d rows / RMS; of the worst field its own. */
+const spotRadius: Exact = (lens, settings, variables) => {
+  const { model } = lens;
+  const clips = model.surfaces.some(({ open, mask }) => open !== null || mask !== null);
+  if (isAfocal(model.lens) || (clips && settings.pupil !== 'full')) return null;
+  const rings = Math.min(SLOPE_RINGS, Number(settings.rings ?? SLOPE_RINGS));
+  const about = settings.reference === 'chief' ? 'chief' : 'centroid';
+  const goal = { id: 'spot', kind: 'image_quality', of: model.lens.id, weight: 1, what: 'spot', about, lateralColour: true, rings } as const; // prettier-ignore
+  const weighted = model.lens.fields.points.filter(({ weight }) => weight > 0);
+  const one = settings.field === 'all' || settings.field === 'worst' ? null : fieldOf(lens, settings);
+  const choices = one ? [[{ ...one, weight: 1 }]] : settings.field === 'worst' ? weighted.map((field) => [field]) : [weighted]; // prettier-ignore
+  let worst: { readonly rms: number; readonly rows: ImageRows; readonly values: Float64Array } | null = null;
+  for (const fields of choices) {
+    const rows = ImageRows.of(goal, lens, fields);
+    if (!rows.ok) return null;
+    const values = new Float64Array(rows.value.count);
+    if (!rows.value.values(values, 0)) return null;
+    const rms = Math.sqrt(values.reduce((sum, value) => sum + value * value, 0));
+    if (!worst || rms > worst.rms) worst = { rms, rows: rows.value, values };
+  }
+  const columns = worst?.rows.columns(variables);
+  if (!worst || !columns || worst.rms === 0) return null;
+  const { rms, values } = worst;
+  return Float64Array.from(
+    columns,
+    (column) => column.reduce((sum, value, i) => sum + value * values[i], 0) / rms,
+  );
+};
+
+const EXACT: Readonly<Record<string, Exact>> = {
+  effective_focal_length: focalLength,
+  image_f_number: fNumber,
+  total_length: totalLength,
+  image_height: imageHeight,
+  distortion,
+  chief_ray_angle: chiefAngle,
+  rms_spot_radius: spotRadius,
+};
+
+/** Exact derivatives of the measure of a goal by variables of its lens, in its unit; null where differences have to do. */
+export function exactDerivatives(lens: LensEvaluation, { measure: id, settings }: Pick<MeasureGoal, 'measure' | 'settings'>, variables: readonly SolverVariable[]): Float64Array | null {
+  const exact = EXACT[id];
+  const measure = findMeasure(id);
+  if (!exact || !measure) return null;
+  const read = readSettings(measure, settings);
+  return read.ok ? exact(lens, read.value, variables) : null;
+} // prettier-ignore

@@ -1,0 +1,92 @@
+import { expect } from 'chai';
+import { By, Key } from 'selenium-webdriver';
+import { Bench, useBench } from './bench.ts';
+
+describe('Improve', () => {
+  let bench: Bench;
+  useBench('/improve', (started) => (bench = started));
+
+  const status = async () => (await bench.find('run')).getAttribute('data-status');
+  const over = () =>
+    bench.waitFor('the end of the run', async () => (await status()) === 'over' && (await bench.has('why')));
+  const goTo = async (room: string, sign: string) => {
+    await bench.driver.findElement(By.css(`nav a[href="${room}"]`)).click();
+    await bench.waitFor(room, () => bench.has(sign));
+    await bench.settled();
+  };
+
+  it('says what is missing before it can run', async () => {
+    await bench.click('run-begin');
+    await bench.waitFor('the word', () => bench.has('run-failure'));
+    expect(await bench.text('run-failure')).to.match(/No number is free/);
+  });
+
+  it('takes numbers and goals in few actions, and shows how they stand', async () => {
+    await bench.click('free-radii');
+    await bench.waitFor('numbers', () => bench.has('free-6'));
+    await bench.click('free-thicknesses');
+    await bench.waitFor('more numbers', () => bench.has('free-14'));
+    await bench.select('add-goal', ':spot');
+    await bench.settled();
+    await bench.click('goals-from-brief');
+    await bench.settled();
+    expect(await bench.text('goal-now-g1')).to.match(/6\.98\d* µm/);
+    expect(await bench.value('merit', 'merit')).to.be.above(50); // an edge is too thin for the usual limits
+    await bench.click('goal-g1');
+    expect(await bench.text('goals')).to.match(/4 rings × 8 arms/);
+  });
+
+  it('polishes beside the lens, says why it stopped, and is kept as one step', async () => {
+    const spot = await bench.value('chip-worst_spot', 'value');
+    await bench.click('run-begin');
+    await over();
+    expect(await bench.value('chip-worst_spot', 'value')).to.equal(spot); // nothing has changed yet
+    expect(await bench.value('run', 'merit')).to.be.below(8);
+    expect(Number(await (await bench.find('merit-line')).getAttribute('data-points'))).to.be.above(3);
+    expect(await bench.text('why')).to.match(/makes \d+ % of it/);
+    await bench.click('run-keep');
+    await bench.settled();
+    expect(await bench.value('chip-worst_spot', 'value')).to.not.equal(spot);
+    expect(await bench.value('merit', 'merit')).to.be.below(8);
+    await bench.chord([Key.CONTROL], 'z');
+    await bench.settled();
+    expect(await bench.value('chip-worst_spot', 'value')).to.equal(spot);
+  });
+
+  it('goes on behind other rooms while the lens is edited: neither the edits nor the run are lost', async () => {
+    await bench.click('run-begin');
+    await bench.waitFor('the run', async () => (await status()) !== 'none');
+    await goTo('/layout', 'section');
+    await bench.type('semi-l4_back', '6.2');
+    await goTo('/improve', 'run');
+    await over();
+    expect(await bench.text('run')).to.match(/Neither is lost/);
+    await bench.click('run-keep');
+    await bench.settled();
+    expect(await bench.value('merit', 'merit')).to.be.below(8);
+    await goTo('/layout', 'section');
+    expect(await bench.shown('semi-l4_back')).to.match(/^6\.20?/);
+  });
+
+  it('asks before a run without any limit, and keeps the lens where the answer is no', async () => {
+    await bench.open('/improve');
+    await bench.click('making-on');
+    await bench.settled();
+    for (const id of ['g2', 'g3', 'g4', 'g5', 'g6', 'g7'])
+      if (await bench.has(`goal-on-${id}`)) await bench.click(`goal-on-${id}`);
+    await bench.settled();
+    await bench.click('run-begin');
+    await bench.waitFor('the question', () => bench.has('run-ask'));
+    expect(await status()).to.equal('asking');
+    await bench.driver.findElement(By.css('[data-testid=run-ask] button:last-child')).click();
+    expect(await status()).to.equal('none');
+    await bench.click('run-begin');
+    await bench.waitFor('the question', () => bench.has('run-ask'));
+    await bench.click('run-anyway');
+    await bench.waitFor('the run', async () => /running|over/.test((await status()) ?? ''));
+    if ((await status()) === 'running') await bench.click('run-stop');
+    await over();
+    await bench.click('run-throw');
+    expect(await status()).to.equal('none');
+  });
+});
