@@ -1,6 +1,6 @@
 import { expect } from 'chai';
 import { execFileSync } from 'node:child_process';
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { EXIT, main } from './main.ts';
@@ -40,6 +40,26 @@ describe('the terminal', () => {
     );
     expect(JSON.parse(moved.out).value).to.be.closeTo(42.2038 - 30.3498 + 50.8, 1e-12);
   });
+
+  it('looks at a state, lets links follow what is set, and checks requirements in every state', async () => {
+    const near = await ulvex('measure', TIDE, '--measure=rms_spot_radius', '--with={"field":"worst"}', '--state=near', '--json');
+    expect(JSON.parse(near.out).value).to.be.above(25);
+    const none = await ulvex('measure', TIDE, '--measure=total_length', '--state=far');
+    expect(none.code).to.equal(EXIT.wrong);
+    expect(none.err).to.match(/there are near, frost/);
+    const folder = mkdtempSync(join(tmpdir(), 'ulvex-cli-'));
+    const project = JSON.parse(readFileSync(TIDE, 'utf8'));
+    const at = (rest: string) => `lenses.tide.surfaces.${rest}`;
+    project.parameters = { [at('l1_back.thickness')]: { kind: 'linked', formula: `2 * ${at('l1_front.thickness')}` } };
+    project.requirements.find(({ id }: { id: string }) => id === 'worst_spot').state = 'every';
+    const path = join(folder, 'linked.ulvex.json');
+    writeFileSync(path, JSON.stringify(project));
+    const linked = await ulvex('measure', path, '--measure=total_length', `--set=${at('l1_front.thickness')}=3`, '--json');
+    expect(JSON.parse(linked.out).value).to.be.closeTo(42.2038 + (3 - 2.3027) + (6 - 2.3549), 1e-9);
+    const checked = JSON.parse((await ulvex('check', path, '--json')).out);
+    expect(checked.requirements.find(({ id }: { id: string }) => id === 'worst_spot')).to.deep.include({ state: 'near', verdict: 'missed' });
+    rmSync(folder, { recursive: true });
+  }); // prettier-ignore
 
   it('answers questions with units', async () => {
     const ratio = await ulvex('ask', TIDE, 'effective focal length / entrance pupil diameter');

@@ -3,16 +3,22 @@ import {
   Evaluation,
   evaluateMeasure,
   findMeasure,
+  formulaEvaluator,
+  hasRelations,
+  inState,
   lensFindings,
   subjectOf,
   MEASURES,
   readProjectText,
+  requirementStates,
   setByText,
   settingOptions,
   standing,
+  worstAnswer,
   type Finding,
   type Project,
 } from '@ulvex/core';
+import { settle } from '@ulvex/core/relations';
 import { readFileSync } from 'node:fs';
 import { parseArgs } from 'node:util';
 
@@ -31,9 +37,9 @@ export const EXIT = {
   wrong: 2,
 } as const;
 
-const USAGE = `ulvex measure PROJECT --measure ID [--lens ID] [--with JSON] [--set ADDRESS=VALUE]… [--json]
-    evaluates a measure, after setting parameters; VALUE may carry a unit or be arithmetic
-ulvex ask PROJECT QUESTION [--lens ID] [--set ADDRESS=VALUE]… [--json]
+const USAGE = `ulvex measure PROJECT --measure ID [--lens ID] [--state ID] [--with JSON] [--set ADDRESS=VALUE]… [--json]
+    evaluates a measure, after setting parameters; VALUE may carry a unit or be arithmetic; links and conditions follow
+ulvex ask PROJECT QUESTION [--lens ID] [--state ID] [--set ADDRESS=VALUE]… [--json]
     answers a calculation on measures and parameters: 'effective focal length / 2'
 ulvex measures [--json]
     lists the measures with their settings
@@ -54,6 +60,7 @@ export async function main(args: readonly string[], streams: Streams): Promise<n
         measure: { type: 'string' },
         lens: { type: 'string' },
         with: { type: 'string' },
+        state: { type: 'string' },
         set: { type: 'string', multiple: true },
         json: { type: 'boolean', default: false },
         help: { type: 'boolean', short: 'h', default: false },
@@ -70,13 +77,9 @@ export async function main(args: readonly string[], streams: Streams): Promise<n
       case 'measure':
         if (!values.measure)
           throw new WrongCall('Which measure? Give --measure ID; “ulvex measures” lists them.');
-        return measure(
-          setAll(readProject(path), values.set ?? []),
-          { ...values, measure: values.measure },
-          streams,
-        );
+        return measure(await projectAsked(path, values), { ...values, measure: values.measure }, streams);
       case 'ask':
-        return await answer(setAll(readProject(path), values.set ?? []), positionals[2], values, streams);
+        return await answer(await projectAsked(path, values), positionals[2], values, streams);
       case 'check':
         return check(readProject(path), values.json, streams);
       default:
@@ -102,6 +105,19 @@ function readProject(path: string | undefined): Project {
   const read = readProjectText(text);
   if (read.ok) return read.project;
   throw new WrongCall(read.problems.map(({ place, reason }) => `${path}: ${place}: ${reason}`).join('\n'));
+}
+
+/** The project with what was set, all that follows from it, and in the state that is asked for. */
+async function projectAsked(
+  path: string | undefined,
+  { set = [], state }: { readonly set?: string[] | undefined; readonly state?: string | undefined },
+): Promise<Project> {
+  let project = setAll(readProject(path), set);
+  if (set.length > 0 && hasRelations(project)) project = settle(project, await formulaEvaluator()).project;
+  if (state === undefined) return project;
+  const seen = inState(project, state);
+  if (!seen.ok) throw new WrongCall(`--state ${state}: ${seen.reason}`);
+  return seen.value;
 }
 
 /** Applies `ADDRESS=VALUE` settings one after another. */
@@ -190,12 +206,16 @@ function check(project: Project, json: boolean, streams: Streams): number {
     return lens.ok ? lensFindings(lens.value).map((finding) => ({ lens: id, ...finding })) : [];
   });
   const requirements = project.requirements.map((requirement) => {
-    const outcome = evaluateMeasure(evaluation, requirement);
+    const states = requirementStates(project, requirement);
+    const answers = states.map((state) => evaluateMeasure(evaluation, { ...requirement, state }));
+    const worst = worstAnswer(requirement, answers) ?? 0;
+    const outcome = answers[worst];
+    const where = requirement.state === undefined ? {} : { state: states[worst] };
     const title = requirement.label ?? findMeasure(requirement.measure)?.title ?? requirement.measure;
     if (!outcome.ok)
-      return { id: requirement.id, title, verdict: 'missed' as const, failure: outcome.reason };
+      return { id: requirement.id, title, ...where, verdict: 'missed' as const, failure: outcome.reason };
     const { verdict, margin } = standing(outcome.value.value, requirement);
-    return { id: requirement.id, title, verdict, value: outcome.value.value, margin };
+    return { id: requirement.id, title, ...where, verdict, value: outcome.value.value, margin };
   });
   const bad =
     findings.some(({ severity }) => severity === 'error') ||

@@ -25,9 +25,10 @@ const measure = yup
   .object({
     measure: yup.string().required('name a measure by its id'),
     lens: yup.string(),
+    state: yup.string(),
     settings: yup.object().default({}),
   })
-  .noUnknown('a measure is asked for by measure, lens and settings');
+  .noUnknown('a measure is asked for by measure, lens, state and settings');
 const common = {
   project: yup.mixed().required('the project is missing'),
   set: yup.object().default({}),
@@ -106,6 +107,7 @@ interface Body {
   readonly measures: readonly {
     readonly measure: string;
     readonly lens?: string | undefined;
+    readonly state?: string | undefined;
     readonly settings?: unknown;
   }[];
 }
@@ -128,6 +130,7 @@ function complete(body: Body): Outcome<MeasuresRequest> {
       measure: one.measure,
       lens: one.lens ?? subjectOf(project, findMeasure(one.measure) ?? MEASURES[0]) ?? '',
       settings: one.settings ?? {},
+      ...(one.state !== undefined && { state: one.state }),
     })),
   });
 }

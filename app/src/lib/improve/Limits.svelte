@@ -85,6 +85,7 @@
 <section aria-label="Making-limits" data-testid="making-limits">
   <header>
     <h2>Making-limits</h2>
+    {#if share > 0.005}<span class="share">{(100 * share).toFixed(0)} % of the square of the merit</span>{/if}
     <label
       ><input type="checkbox" checked={!off} data-testid="making-on" onchange={toggle} /> kept in runs</label
     >
