@@ -1,11 +1,14 @@
 import { fourElement } from './four-element.ts';
+import { triplet } from './triplet.ts';
 import { makeStartForms } from './start-forms.ts';
 
 const usage = `npm run trials -- WHAT
+  triplet [SEED] [MINUTES]   a triplet from plane-parallel plates by search with exchange of glass
   four         the rough four-element form polished to the data of the reference lens
   forms [ID]   makes the start forms of the shelf anew from rough ones, into samples/forms`;
 
-const [what, which] = process.argv.slice(2);
+const [what, which, more] = process.argv.slice(2);
 if (what === 'forms') await makeStartForms(which);
+else if (what === 'triplet') triplet(Number(which ?? 1), Number(more ?? 10));
 else if (what === 'four') await fourElement();
 else console.log(usage);

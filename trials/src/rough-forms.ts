@@ -9,6 +9,9 @@ import {
   type Surface,
 } from '@ulvex/core';
 
+/** Bounds of a number that is free; left out where it has none. */
+type Bounds = readonly [min?: number | undefined, max?: number | undefined];
+
 /** A surface in few words: radius, distance behind it, glass behind it (six digits), or `mirror`; further shape numbers. */
 export interface Rough {
   readonly r?: number;
@@ -35,7 +38,7 @@ export interface RoughForm {
   readonly goals: readonly Omit<Extract<Goal, { kind: 'measure' }>, 'id' | 'kind' | 'of' | 'weight'>[];
   readonly image?: Partial<ImageGoal>;
   /** Numbers that the polish may change, by surface id and name, with bounds. */
-  readonly free: Readonly<Record<string, readonly [min?: number, max?: number]>>;
+  readonly free: Readonly<Record<string, Bounds>>;
   readonly states?: Readonly<Record<string, ParameterState>>;
   readonly making?: Project['making'];
 }
@@ -65,7 +68,7 @@ const distortion = (most: number) => ({
 });
 
 /** All radii and thicknesses of surfaces by their numbers, as free ones. */
-function every(radii: readonly string[], thicknesses: Readonly<Record<string, readonly [min?: number, max?: number]>> = {}) {
+function every(radii: readonly string[], thicknesses: Readonly<Record<string, Bounds>> = {}) {
   return {
     ...Object.fromEntries(radii.map((id) => [`${id}.radius`, [] as const])),
     ...Object.fromEntries(Object.entries(thicknesses).map(([id, bounds]) => [`${id}.thickness`, bounds])),

@@ -6,4 +6,5 @@ export * from './making-limits.ts';
 export * from './polish.ts';
 export * from './diagnosis.ts';
 export * from './problem.ts';
+export * from './search.ts';
 export * from './stand.ts';

@@ -20,6 +20,7 @@ import { operate, type Operated } from '../operations/operation.ts';
 import { findOperation } from '../operations/registry.ts';
 import type { PolishRules } from '../math/damped-least-squares.ts';
 import { diagnose, type Diagnosis } from '../improve/diagnosis.ts';
+import { search, type SearchOptions, type SearchState } from '../improve/search.ts';
 import { polish, warnings, type Polished, type PolishEnd, type Warning } from '../improve/polish.ts';
 import type { FieldSet, Project, SystemAperture } from '../project/model.ts';
 import { readProjectText, type ReadResult } from '../project/read.ts';
@@ -80,6 +81,11 @@ export interface ScanPart {
   readonly done: number;
   readonly of: number;
   readonly rows: readonly ScanRow[];
+}
+
+/** How far a search has come, with its gallery where that has changed. */
+export interface SearchPart extends Omit<SearchState, 'gallery'> {
+  readonly gallery?: SearchState['gallery'];
 }
 
 /** Part of a run through a scene. */
@@ -172,6 +178,25 @@ export const JOBS = {
       await context.pause();
       if (context.cancelled()) return failure('The run was stopped.');
       since = Date.now();
+    }
+  },
+
+  /** A search across minima, until it is cancelled; the gallery is reported where it has changed. See `search`. */
+  async search(
+    { project, options }: { project: Project; options: SearchOptions },
+    context: JobContext<SearchPart>,
+  ): Promise<Outcome<null>> {
+    const evaluate = hasRelations(project) ? await formulaEvaluator() : null;
+    const run = search(project, evaluate, options);
+    let shown: SearchState['gallery'] | null = null;
+    for (;;) {
+      const step = run.next();
+      if (step.done) return step.value;
+      const { gallery, trials, evaluations } = step.value;
+      context.report({ trials, evaluations, ...(gallery !== shown && { gallery }) });
+      shown = gallery;
+      await context.pause();
+      if (context.cancelled()) return success(null);
     }
   },
 

@@ -1,0 +1,98 @@
+import { expect } from 'chai';
+import { quickProject } from '../project/fixtures.ts';
+import { catalogueMaterial } from '../materials/catalogue.ts';
+import type { Goal, ImageGoal } from '../project/improve.ts';
+import type { Project } from '../project/model.ts';
+import { polish } from './polish.ts';
+import { allGlasses, nearest, search, type SearchState } from './search.ts';
+
+const image: ImageGoal = { id: 'image', kind: 'image_quality', of: 'lens', weight: 1, what: 'spot', about: 'centroid', lateralColour: true }; // prettier-ignore
+const focal: Goal = { id: 'f', kind: 'measure', measure: 'effective_focal_length', of: 'lens', settings: {}, weight: 1, target: 100 }; // prettier-ignore
+
+/** A cemented pair of one glass twice: whatever it is bent to, its colour stays. */
+function pair(): Project {
+  const made = quickProject([{ r: 60, t: 6, n: 1.5168 }, { r: -45, t: 3, n: 1.62 }, { r: -160, t: 96 }], {
+    aperture: { kind: 'entrance_pupil_diameter', value: 15 },
+    wavelengths: [{ id: 'f', nm: 486.13, weight: 1 }, { id: 'd', nm: 587.56, weight: 1 }, { id: 'c', nm: 656.27, weight: 1 }],
+    primary: 'd',
+  }); // prettier-ignore
+  const crown = catalogueMaterial('g517642')!;
+  const [lens] = made.lenses;
+  const surfaces = lens.surfaces.map((surface, j) => (j < 2 ? { ...surface, after: { ...surface.after!, material: crown.id } } : surface)); // prettier-ignore
+  const free = { kind: 'free' } as const;
+  return {
+    ...made,
+    lenses: [{ ...lens, surfaces }],
+    materials: [...made.materials.filter(({ id }) => id === 'air'), crown],
+    goals: [image, focal],
+    parameters: Object.fromEntries(['s1.radius', 's2.radius', 's3.radius', 's3.thickness'].map((name) => [`lenses.lens.surfaces.${name}`, free])), // prettier-ignore
+  };
+}
+
+/** A search of some trials. */
+function states(project: Project, trials: number, seed: number, starts = 0): SearchState[] {
+  const run = search(project, null, { seed, starts, glass: { lens: 'lens', surfaces: ['s1', 's2'], shortlist: allGlasses() } }); // prettier-ignore
+  const seen: SearchState[] = [];
+  while (seen.length <= trials) {
+    const step = run.next();
+    if (step.done) throw new Error(step.value.ok ? 'ended' : step.value.reason);
+    seen.push(step.value);
+  }
+  return seen;
+}
+
+describe('a search', () => {
+  it('finds an achromat in a pair of one glass, which no polish can', () => {
+    const project = pair();
+    const alone = polish(project, null);
+    let merit = Infinity;
+    for (let step = alone.next(); ; step = alone.next()) {
+      if (!step.done) continue;
+      if (step.value.ok) ({ merit } = step.value.value);
+      break;
+    }
+    const [last] = states(project, 40, 1).slice(-1);
+    expect(last.gallery[0].merit).to.be.below(0.5 * merit);
+    const [crown, flint] = last.gallery[0].glasses;
+    expect(crown).to.not.equal(flint);
+  });
+
+  it('keeps distinct candidates, best first, and never loses the best', () => {
+    let best = Infinity;
+    for (const { gallery } of states(pair(), 25, 2)) {
+      const merits = gallery.map(({ merit }) => merit);
+      expect(merits).to.deep.equal([...merits].sort((a, b) => a - b));
+      expect(gallery.length).to.be.at.most(12);
+      expect(merits[0]).to.be.at.most(best);
+      [best] = merits;
+      const names = gallery.map(({ merit, glasses }) => `${Math.round(Math.log(merit) / 0.004)} ${glasses.join()}`);
+      expect(new Set(names).size).to.equal(names.length);
+    }
+  });
+
+  it('is the same again for the same seed, and another one for another', () => {
+    const trace = (seed: number) => states(pair(), 8, seed).map(({ gallery }) => gallery[0].merit);
+    expect(trace(5)).to.deep.equal(trace(5));
+    expect(trace(5)).to.not.deep.equal(trace(6));
+  });
+
+  it('starts from elsewhere in the bounds, too', () => {
+    // From flats no polish can begin: they have no focal length.
+    const project = pair();
+    const [lens] = project.lenses;
+    const surfaces = lens.surfaces.map((surface, j) => (j < 3 ? { ...surface, shape: { kind: 'sphere', radius: 'infinity' } as const } : surface)); // prettier-ignore
+    const flats: Project = { ...project, lenses: [{ ...lens, surfaces }] };
+    const last = states(flats, 10, 3, 10).at(-1)!;
+    expect(last.gallery.length).to.be.above(0);
+    expect(last.gallery.every(({ by }) => by === 'start')).to.equal(true);
+    expect(() => states(flats, 4, 3)).to.throw(/no value at the start/);
+  });
+
+  it('knows glasses by their neighbours in the map', () => {
+    const crown = catalogueMaterial('g517642')!;
+    const known = allGlasses().map((id) => catalogueMaterial(id)!);
+    const near = nearest(crown, known.filter(({ id }) => id !== crown.id)).slice(0, 4).map(({ id }) => id); // prettier-ignore
+    expect(near).to.include('g508612');
+    expect(near).to.not.include('g923209');
+  });
+});

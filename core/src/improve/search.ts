@@ -1,0 +1,232 @@
+import type { FormulaEvaluator } from '../math/formula.ts';
+import { failure, type Outcome } from '../math/outcome.ts';
+import { RandomStream } from '../math/random.ts';
+import { catalogueMaterial, CATALOGUE } from '../materials/catalogue.ts';
+import { abbeNumber, indexIn, type Material } from '../materials/material.ts';
+import { STANDARD } from '../materials/air.ts';
+import { applyEdits, type Edit } from '../project/edit.ts';
+import { embedMaterial } from '../project/embed-material.ts';
+import type { Project } from '../project/model.ts';
+import { freeNumbers, NumberWriter } from './free-numbers.ts';
+import { polish, type PolishEnd } from './polish.ts';
+
+/** How a search goes about it. */
+export interface SearchOptions {
+  /** The same seed gives the same run. */
+  readonly seed: number;
+  /** Points in the bounds from which it starts beside the project itself; 0 for hops from there alone. */
+  readonly starts: number;
+  /** Media that may be exchanged, by the ids of the surfaces in front of them, and the ids of materials that may take their place. */
+  readonly glass?: { readonly lens: string; readonly surfaces: readonly string[]; readonly shortlist: readonly string[] };
+  /** Candidates that are kept. */
+  readonly keep?: number;
+} // prettier-ignore
+
+/** A lens that a search has found. */
+export interface Candidate {
+  readonly id: number;
+  readonly merit: number;
+  readonly project: Project;
+  /** Glasses of the media that may be exchanged. */
+  readonly glasses: readonly string[];
+  /** How it was come by. */
+  readonly by: 'start' | 'hop' | 'glass' | 'given';
+}
+
+/** How a search stands after a trial. */
+export interface SearchState {
+  readonly trials: number;
+  readonly evaluations: number;
+  /** Distinct candidates, best first. */
+  readonly gallery: readonly Candidate[];
+}
+
+const KEEP = 12;
+/** Shares of aperture and field through which a start is opened, so that all rays arrive on the way. */
+const STAGES = [0.3, 0.55, 0.8, 1];
+/** Merits nearer to each other than this share are those of one lens, if its glasses are the same. */
+const SAME = 0.004;
+/** Share of trials that exchange a glass where any may be. */
+const GLASS_SHARE = 0.5;
+/** Nearest neighbours among which a glass is exchanged, and how often any other is taken. */
+const NEIGHBOURS = 8;
+const FAR_SHARE = 0.15;
+
+const QUICK = { gain: 1e-4, slow: 0.15, evaluations: 45 } as const;
+const DEEP = { gain: 1e-5, slow: 0.02, evaluations: 220 } as const;
+
+/**
+ * Looks for better lenses across minima: polished starts from points spread over the bounds, then hops from what was found, by a random step of
+ * all free numbers or by an exchange of one glass, each polished again; D. J. Wales, J. P. K. Doye, J. Phys. Chem. A 101, 5111 (1997). It
+ * never ends by itself: it yields after every trial, and holds no more than the gallery.
+ */
+export function* search(project: Project, evaluate: FormulaEvaluator | null, options: SearchOptions): Generator<SearchState, Outcome<never>, void> {
+  const stream = new RandomStream(options.seed, 0);
+  const random = () => stream.uniform();
+  const gallery = new Gallery(options.keep ?? KEEP);
+  let [trials, evaluations] = [0, 0];
+  const state = (): SearchState => ({ trials, evaluations, gallery: gallery.candidates });
+  const take = (made: Outcome<PolishEnd>, by: Candidate['by']) => {
+    trials++;
+    if (!made.ok) return false;
+    evaluations += made.value.evaluations;
+    return gallery.add(made.value, glassesOf(made.value.project, options), by);
+  };
+  const given = polished(project, evaluate, DEEP);
+  take(given, 'given');
+  if (!given.ok && options.starts === 0) return failure(given.reason);
+  yield state();
+  for (let start = 0; start < options.starts; start++) {
+    let made = startFrom(project, evaluate, random);
+    if (made.ok && made.value.merit < 3 * (gallery.best ?? Infinity)) made = polished(made.value.project, evaluate, DEEP);
+    take(made, 'start');
+    yield state();
+  }
+  for (;;) {
+    const from = gallery.pick(random());
+    if (!from) return failure('No start was found from which all rays arrive: give bounds, or a better start.');
+    const byGlass = (options.glass?.surfaces.length ?? 0) > 0 && random() < GLASS_SHARE;
+    const moved = byGlass ? exchanged(from.project, options.glass!, random) : hopped(from.project, random);
+    let made = moved && polished(moved, evaluate, QUICK);
+    if (made?.ok && made.value.merit < 1.15 * from.merit) made = polished(made.value.project, evaluate, DEEP);
+    if (made) take(made, byGlass ? 'glass' : 'hop');
+    else trials++;
+    yield state();
+  }
+} // prettier-ignore
+
+/** Distinct candidates, best first. */
+class Gallery {
+  readonly #keep: number;
+  #next = 1;
+  candidates: readonly Candidate[] = [];
+
+  constructor(keep: number) {
+    this.#keep = keep;
+  }
+
+  get best(): number | null {
+    return this.candidates[0]?.merit ?? null;
+  }
+
+  /** Takes a lens in, if it is new or better than its like; true where it did. */
+  add({ merit, project }: PolishEnd, glasses: readonly string[], by: Candidate['by']): boolean {
+    if (!Number.isFinite(merit)) return false;
+    const like = this.candidates.find((one) => Math.abs(one.merit / merit - 1) < SAME && one.glasses.join() === glasses.join()); // prettier-ignore
+    if (like && like.merit <= merit) return false;
+    const rest = this.candidates.filter((one) => one !== like);
+    const all = [...rest, { id: this.#next++, merit, project, glasses, by }].sort(
+      (a, b) => a.merit - b.merit,
+    );
+    const before = this.candidates;
+    this.candidates = all.slice(0, this.#keep);
+    return this.candidates.some((one) => !before.includes(one));
+  }
+
+  /** One of them, the better the likelier, by a number from 0 to 1. */
+  pick(at: number): Candidate | null {
+    return this.candidates[Math.floor(this.candidates.length * at * at * at)] ?? null;
+  }
+}
+
+/** Runs a polish to its end. */
+function polished(project: Project, evaluate: FormulaEvaluator | null, rules: object): Outcome<PolishEnd> {
+  const run = polish(project, evaluate, rules);
+  for (;;) {
+    const step = run.next();
+    if (step.done) return step.value;
+  }
+}
+
+/** A project with all free numbers somewhere in their bounds, opened step by step. */
+function startFrom(
+  project: Project,
+  evaluate: FormulaEvaluator | null,
+  random: () => number,
+): Outcome<PolishEnd> {
+  const numbers = freeNumbers(project);
+  const writer = new NumberWriter(project, numbers);
+  const x = numbers.map(({ start, lower, upper, spec }) => {
+    if (Number.isFinite(lower) && Number.isFinite(upper)) return lower + (upper - lower) * random();
+    const reach = spec.transform === 'reciprocal' ? Math.max(Math.abs(start), 0.02) : 0.4 * Math.abs(start);
+    return Math.min(upper, Math.max(lower, start + reach * (2 * random() - 1)));
+  });
+  const written = writer.write(project, x);
+  if (!written.ok) return written;
+  let now = written.value;
+  let made: Outcome<PolishEnd> = failure('nothing was tried');
+  for (const share of STAGES) {
+    made = polished(opened(now, share, project), evaluate, QUICK);
+    if (!made.ok) return made;
+    now = opened(made.value.project, 1, project);
+  }
+  return made;
+}
+
+/** A project with its lenses at a share of the apertures and fields that another version has. */
+function opened(project: Project, share: number, full: Project): Project {
+  return {
+    ...project,
+    lenses: project.lenses.map((lens, k) => {
+      const { aperture, fields } = full.lenses[k];
+      const inverse = aperture.kind.includes('f_number');
+      const points = fields.points.map((point) => ({ ...point, x: point.x * share, y: point.y * share }));
+      return { ...lens, aperture: { ...aperture, value: inverse ? aperture.value / share : aperture.value * share }, fields: { ...fields, points } };
+    }),
+  };
+} // prettier-ignore
+
+/** A random step of all free numbers, of a size that is itself drawn. */
+function hopped(project: Project, random: () => number): Project | null {
+  const numbers = freeNumbers(project);
+  const size = 0.02 * 15 ** random();
+  const typical = Math.max(...numbers.map(({ spec, start }) => (spec.transform === 'reciprocal' ? Math.abs(start) : 0)), 1e-4); // prettier-ignore
+  const x = numbers.map(({ start, lower, upper, spec }) => {
+    const scale = spec.transform === 'reciprocal' ? Math.max(Math.abs(start), 0.3 * typical) : Math.max(Math.abs(start), 0.2); // prettier-ignore
+    const gauss = Math.sqrt(-2 * Math.log(1 - random())) * Math.cos(2 * Math.PI * random());
+    return Math.min(upper, Math.max(lower, start + size * scale * gauss));
+  });
+  const written = new NumberWriter(project, numbers).write(project, x);
+  return written.ok ? written.value : null;
+}
+
+/** One medium filled with a neighbour of its glass in the map of index and Abbe number, or now and then with any other of the shortlist. */
+function exchanged(project: Project, { lens: lensId, surfaces, shortlist }: NonNullable<SearchOptions['glass']>, random: () => number): Project | null {
+  const lens = project.lenses.find(({ id }) => id === lensId);
+  const id = surfaces[Math.floor(random() * surfaces.length)];
+  const surface = lens?.surfaces.find((one) => one.id === id);
+  const now = project.materials.find((one) => one.id === surface?.after?.material);
+  if (!surface?.after || !now) return null;
+  const known = shortlist.flatMap((one) => catalogueMaterial(one) ?? project.materials.find((own) => own.id === one) ?? []);
+  const others = nearest(now, known.filter((one) => one.id !== now.id));
+  if (others.length === 0) return null;
+  const among = random() < FAR_SHARE ? others.length : Math.min(NEIGHBOURS, others.length);
+  const glass = others[Math.floor(random() * among)];
+  const edits: Edit[] = [
+    ...embedMaterial(project, glass),
+    { kind: 'set', path: `lenses.${lensId}.surfaces.${id}.after.material`, value: glass.id },
+  ];
+  return applyEdits(project, edits).project;
+} // prettier-ignore
+
+/** Materials by their distance from one in the map of index and Abbe number, 0.05 in index as far as 5 in Abbe number. */
+export function nearest(from: Material, among: readonly Material[]): Material[] {
+  const place = (material: Material) => [indexIn(material, 587.5618, STANDARD) / 0.05, abbeNumber(material.dispersion) / 5] as const; // prettier-ignore
+  const [n, v] = place(from);
+  return among
+    .map((material) => ({ material, far: Math.hypot(place(material)[0] - n, place(material)[1] - v) }))
+    .sort((a, b) => a.far - b.far)
+    .map(({ material }) => material);
+}
+
+function glassesOf(project: Project, { glass }: SearchOptions): string[] {
+  const lens = project.lenses.find(({ id }) => id === glass?.lens);
+  return (glass?.surfaces ?? []).map(
+    (id) => lens?.surfaces.find((one) => one.id === id)?.after?.material ?? '',
+  );
+}
+
+/** Glasses of the catalogue, for a shortlist that leaves none out. */
+export function allGlasses(): readonly string[] {
+  return CATALOGUE.filter(({ id }) => /^g\d{6}$/.test(id)).map(({ id }) => id);
+}
