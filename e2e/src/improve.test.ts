@@ -90,3 +90,46 @@ describe('Improve', () => {
     expect(await status()).to.equal('none');
   });
 });
+
+describe('a search of Improve', () => {
+  let bench: Bench;
+  useBench('/improve', (started) => (bench = started));
+
+  const found = async () => Number(await (await bench.find('search')).getAttribute('data-found'));
+  const running = async () => (await (await bench.find('search')).getAttribute('data-running')) === 'true';
+
+  it('fills a gallery, is stopped, and one of its lenses is kept with its glasses', async () => {
+    await bench.click('free-radii');
+    await bench.waitFor('numbers', () => bench.has('free-6'));
+    await bench.select('add-goal', ':spot');
+    await bench.settled();
+    await bench.select('add-goal', 'effective_focal_length');
+    await bench.settled();
+    await bench.click('search-begin');
+    await bench.waitFor('two candidates', async () => (await found()) >= 2);
+    expect(await running()).to.equal(true);
+    await bench.click('search-stop');
+    await bench.waitFor('its end', async () => !(await running()));
+    const before = await bench.value('merit', 'merit');
+    await bench.click('candidate-keep');
+    await bench.settled();
+    expect(await bench.value('merit', 'merit')).to.be.below(before);
+    await bench.chord([Key.CONTROL], 'z');
+    await bench.settled();
+    expect(await bench.value('merit', 'merit')).to.equal(before);
+  });
+
+  it('is there again after the page was closed, and goes on', async () => {
+    const kept = await found();
+    await bench.kept();
+    await bench.reload();
+    await bench.waitFor('the gallery', async () => (await found()) === kept);
+    await bench.click('search-on');
+    await bench.waitFor('the search', running);
+    await bench.click('search-stop');
+    await bench.waitFor('its end', async () => !(await running()));
+    expect(await found()).to.be.at.least(kept);
+    await bench.click('search-throw');
+    expect(await found()).to.equal(0);
+  });
+});

@@ -1,11 +1,5 @@
 <script lang="ts">
-  import {
-    RAY_STATUS,
-    statusReason,
-    surfaceTitle,
-    type Section,
-    type SectionRay,
-  } from '@ulvex/core';
+  import { RAY_STATUS, statusReason, surfaceTitle, type Section, type SectionRay } from '@ulvex/core';
   import { fieldColours, glassTint } from '$lib/colours.ts';
   import { useDesk } from '$lib/desk/context.ts';
   import { standaloneSvg } from '$lib/export.ts';

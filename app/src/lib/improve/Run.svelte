@@ -61,7 +61,10 @@
       </p>
     {/if}
   {/each}
-  {#if changed}
+  {#if run.foreign}<p class="warn">
+      ! This run is of another project: open that one to keep it, or throw it away.
+    </p>
+  {:else if changed}
     <p class="warn">
       ! The project has changed since the run began. Neither is lost: keeping writes the run’s free numbers
       into it, and nothing else.
@@ -97,11 +100,7 @@
     display: flex;
     flex-direction: column;
     gap: 6px;
-    min-height: 0;
     padding: 10px 12px;
-    overflow: auto;
-    border-left: 1px solid var(--line);
-    scrollbar-width: thin;
   }
 
   header {

@@ -23,6 +23,8 @@ export class PolishRun {
   readonly #desk: Desk;
   #job: RunningJob<Outcome<PolishEnd>> | null = null;
   #drawing = false;
+  /** Id of the project that it is of. */
+  #of = '';
   status = $state.raw<RunStatus>('none');
   /** The project that it began with. */
   project = $state.raw<Project | null>(null);
@@ -42,10 +44,15 @@ export class PolishRun {
     this.#desk = desk;
   }
 
+  /** Whether it is of another project than the one on the desk. */
+  get foreign(): boolean {
+    return this.project !== null && this.#of !== this.#desk.projectId;
+  }
+
   /** Whether there is something to keep. */
   get better(): boolean {
     const { latest, line } = this;
-    return latest !== null && line.length > 1 && latest.merit < line[0][1];
+    return !this.foreign && latest !== null && line.length > 1 && latest.merit < line[0][1];
   }
 
   /** Looks at what is doubtful first; waits for an answer where something has to be asked. */
@@ -91,7 +98,7 @@ export class PolishRun {
   /** Writes what it found into the project as one step of the history. */
   keep(): void {
     const { latest, line } = this;
-    if (!latest || line.length === 0) return;
+    if (!latest || line.length === 0 || this.foreign) return;
     const edits = this.#fitting(latest.edits);
     const [from, to] = [line[0][1], latest.merit].map((merit) => merit.toPrecision(4));
     this.#desk.commitDesign(edits, `Polish: merit ${from} → ${to}`);
@@ -123,6 +130,7 @@ export class PolishRun {
     this.#job = null;
     this.status = 'none';
     this.project = project;
+    this.#of = this.#desk.projectId;
     this.line = [];
     this.latest = this.end = this.failure = this.section = this.diagnosis = null;
     this.stopped = this.diagnosing = false;

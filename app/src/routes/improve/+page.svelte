@@ -7,10 +7,12 @@
   import Goals from '$lib/improve/Goals.svelte';
   import Limits from '$lib/improve/Limits.svelte';
   import Run from '$lib/improve/Run.svelte';
-  import { runOf } from '$lib/improve/run-of.ts';
+  import { runOf, searchOf } from '$lib/improve/run-of.ts';
+  import Search from '$lib/improve/Search.svelte';
 
   const desk = useDesk();
   const run = runOf(desk);
+  const search = searchOf(desk);
   const query = desk.live.query(() => ({ kind: 'merit', state: 'designed' }));
   const stand = $derived(query.answer?.ok ? query.answer.value : null);
 
@@ -47,10 +49,13 @@
       {#snippet failed(error, reset)}<Trouble what="table of goals" {error} {reset} />{/snippet}
     </svelte:boundary>
   </div>
-  <svelte:boundary>
-    <Run {run} />
-    {#snippet failed(error, reset)}<Trouble what="run" {error} {reset} />{/snippet}
-  </svelte:boundary>
+  <div class="runs">
+    <svelte:boundary>
+      <Run {run} />
+      <Search run={search} />
+      {#snippet failed(error, reset)}<Trouble what="run" {error} {reset} />{/snippet}
+    </svelte:boundary>
+  </div>
 </div>
 
 <style>
@@ -58,6 +63,13 @@
     display: grid;
     grid-template-columns: minmax(312px, 0.8fr) minmax(510px, 1.2fr) minmax(360px, 1fr);
     height: 100%;
+  }
+
+  .runs {
+    min-height: 0;
+    overflow: auto;
+    border-left: 1px solid var(--line);
+    scrollbar-width: thin;
   }
 
   .wanted {

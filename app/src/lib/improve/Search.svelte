@@ -1,0 +1,214 @@
+<script lang="ts">
+  import { isSolid, type SearchOptions } from '@ulvex/core';
+  import { allGlasses } from '@ulvex/core/improve'; // prettier-ignore
+  import { useDesk } from '$lib/desk/context.ts';
+  import { significant } from '$lib/format.ts';
+  import { SearchRun } from './search-run.svelte.ts';
+  import MiniSection from './MiniSection.svelte';
+
+  let { run }: { run: SearchRun } = $props();
+  const desk = useDesk();
+  let byGlass = $state(true);
+  let starts = $state(0);
+  let seed = $state(1);
+  const surfaces = $derived(
+    (desk.lens?.surfaces ?? []).flatMap(({ id, after, reflects }) =>
+      after && !reflects && isSolid(desk.base, after) ? [id] : [],
+    ),
+  );
+
+  $effect(() => {
+    void desk.projectId;
+    void run.recall();
+  });
+
+  function begin() {
+    const options: SearchOptions = {
+      seed,
+      starts,
+      ...(byGlass &&
+        desk.lens &&
+        surfaces.length > 0 && { glass: { lens: desk.lens.id, surfaces, shortlist: allGlasses() } }),
+    };
+    run.begin(options);
+  }
+
+  function time(seconds: number): string {
+    if (seconds < 90) return `${seconds.toFixed(0)} s`;
+    return seconds < 5400 ? `${(seconds / 60).toFixed(1)} min` : `${(seconds / 3600).toFixed(1)} h`;
+  }
+  const label = (id: string) => id.replace(/^g/, '');
+</script>
+
+<section aria-label="Search" data-testid="search" data-running={run.running} data-found={run.gallery.length}>
+  <header>
+    <h2>Search</h2>
+    {#if run.running}
+      <button class="strong" data-testid="search-stop" onclick={() => run.stop()}>stop</button>
+    {:else}
+      <button class="strong" data-testid="search-begin" onclick={begin}
+        >{run.gallery.length > 0 ? 'search anew' : 'search'}</button
+      >
+      {#if run.gallery.length > 0}
+        <button data-testid="search-on" onclick={() => run.goOn()}>go on</button>
+        <button data-testid="search-throw" onclick={() => run.throwAway()}>throw away</button>
+      {/if}
+    {/if}
+    {#if run.trials > 0}
+      <span class="muted"
+        >{run.trials} trials · {run.evaluations} evaluations · {time(run.seconds)}{run.running &&
+        run.seconds - run.gained > 60
+          ? ` · no gain for ${time(run.seconds - run.gained)}`
+          : ''}</span
+      >
+    {/if}
+  </header>
+  {#if !run.running}
+    <p class="choices">
+      <label
+        ><input type="checkbox" bind:checked={byGlass} data-testid="search-glass" /> exchange glasses</label
+      >
+      <label title="Beside the lens as it is: points spread over the bounds">
+        <select bind:value={starts} data-testid="search-starts"
+          ><option value={0}>from this lens</option><option value={12}>from 12 further starts</option><option
+            value={48}>from 48 further starts</option
+          ></select
+        ></label
+      >
+      <label title="The same seed gives the same run"
+        >seed <input type="number" min="1" bind:value={seed} /></label
+      >
+    </p>
+  {/if}
+  {#if run.failure}<p class="bad" role="alert">✕ {run.failure}</p>{/if}
+  {#if run.foreign}<p class="muted">
+      It is of another project: open that one to keep what it finds, or stop it.
+    </p>{/if}
+  {#if run.gallery.length === 0 && !run.failure}
+    <p class="muted">
+      {run.running
+        ? 'Looking…'
+        : 'Goes over from minimum to minimum, by random steps and by exchanges of glass, each polished, for as long as you let it; the best distinct lenses stay in a gallery, also when the page is closed.'}
+    </p>
+  {/if}
+  <ul>
+    {#each run.gallery as candidate (SearchRun.keyOf(candidate))}
+      {@const section = run.sections[SearchRun.keyOf(candidate)]}
+      <li>
+        <div class="picture">
+          {#if section}<MiniSection {section} />{/if}
+        </div>
+        <span><b>{significant(candidate.merit, 4)}</b> <small>{candidate.by}</small></span>
+        <small title={candidate.glasses.map(label).join(' ')}>{candidate.glasses.map(label).join(' ')}</small>
+        <button data-testid="candidate-keep" disabled={run.foreign} onclick={() => run.keep(candidate)}
+          >keep</button
+        >
+      </li>
+    {/each}
+  </ul>
+</section>
+
+<style>
+  section {
+    display: flex;
+    flex-direction: column;
+    gap: 6px;
+    padding: 10px 12px;
+    border-top: 1px solid var(--line);
+  }
+
+  header,
+  .choices {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 6px 10px;
+    align-items: baseline;
+    margin: 0;
+  }
+
+  .muted,
+  small {
+    color: var(--muted);
+    font-size: var(--size-small);
+  }
+
+  p {
+    margin: 0;
+  }
+
+  .bad {
+    color: var(--bad);
+  }
+
+  input[type='number'] {
+    width: 64px;
+    padding: 0 4px;
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    background: var(--card);
+  }
+
+  input[type='checkbox'] {
+    accent-color: var(--accent);
+  }
+
+  ul {
+    display: grid;
+    grid-template-columns: repeat(auto-fill, minmax(150px, 1fr));
+    gap: 8px;
+    margin: 0;
+    padding: 0;
+    list-style: none;
+  }
+
+  li {
+    display: grid;
+    grid-template-columns: 1fr auto;
+    gap: 1px 6px;
+    padding: 4px 6px;
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    background: var(--card);
+  }
+
+  li:first-child {
+    border-color: var(--accent);
+  }
+
+  .picture {
+    grid-column: 1 / -1;
+    height: 70px;
+  }
+
+  li > small {
+    overflow: hidden;
+    grid-column: 1;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+  }
+
+  li button {
+    grid-row: 2 / 4;
+    grid-column: 2;
+    align-self: center;
+  }
+
+  button,
+  select {
+    padding: 1px 8px;
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    background: var(--card);
+  }
+
+  .strong {
+    border-color: var(--accent);
+    color: var(--accent);
+    font-weight: 650;
+  }
+
+  button:hover {
+    border-color: var(--accent);
+    color: var(--accent);
+  }
+</style>

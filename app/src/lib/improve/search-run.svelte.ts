@@ -1,0 +1,239 @@
+import {
+  JobCancelled,
+  type Candidate,
+  type Outcome,
+  type Project,
+  type RunningJob,
+  type SearchOptions,
+  type Section,
+} from '@ulvex/core';
+import localforage from 'localforage';
+import type { Desk } from '../desk/desk.svelte.ts';
+
+/** What of a search is kept in the browser, so that it can go on after the page was closed. */
+interface KeptSearch {
+  readonly project: Project;
+  readonly options: SearchOptions;
+  readonly gallery: readonly Candidate[];
+  readonly trials: number;
+  readonly evaluations: number;
+  readonly seconds: number;
+}
+
+const store = localforage.createInstance({
+  name: 'ulvex',
+  storeName: 'searches',
+  driver: localforage.INDEXEDDB,
+});
+
+/** How often a gallery that has changed is written, ms. */
+const KEEP_EVERY = 1000;
+
+/**
+ * One search of Improve, on the project as it was when it began. It goes on behind other rooms until it is stopped; its gallery is kept in the
+ * browser, and a search that is begun again goes on from there.
+ */
+export class SearchRun {
+  readonly #desk: Desk;
+  #job: RunningJob<Outcome<null>> | null = null;
+  #begun = 0;
+  #before = 0;
+  #kept = 0;
+  #options: SearchOptions | null = null;
+  #counted = { trials: 0, evaluations: 0 };
+  #drawing = false;
+  /** Id of the project that it is of. */
+  #of = '';
+  running = $state.raw(false);
+  project = $state.raw<Project | null>(null);
+  gallery = $state.raw<readonly Candidate[]>([]);
+  trials = $state.raw(0);
+  evaluations = $state.raw(0);
+  seconds = $state.raw(0);
+  /** The last time, in seconds, that the best became better. */
+  gained = $state.raw(0);
+  failure = $state.raw<string | null>(null);
+  /** Drawings of candidates by their ids. */
+  sections = $state.raw<Readonly<Record<string, Section>>>({});
+
+  constructor(desk: Desk) {
+    this.#desk = desk;
+  }
+
+  /** What a candidate is called among those of this search. */
+  static keyOf({ id, merit }: Candidate): string {
+    return `${id} ${merit}`;
+  }
+
+  /** Whether it is of another project than the one on the desk. */
+  get foreign(): boolean {
+    return this.project !== null && this.#of !== this.#desk.projectId;
+  }
+
+  /** Brings back what was found before the page was closed, where it was for this project. */
+  async recall(): Promise<void> {
+    if (this.foreign && !this.running) this.#reset();
+    if (this.running || this.gallery.length > 0) return;
+    this.#of = this.#desk.projectId;
+    try {
+      const kept = await store.getItem<KeptSearch>(this.#desk.projectId);
+      if (!kept || this.running || this.gallery.length > 0) return;
+      this.project = kept.project;
+      this.#options = kept.options;
+      this.gallery = kept.gallery;
+      [this.trials, this.evaluations, this.seconds] = [kept.trials, kept.evaluations, kept.seconds];
+      void this.#draw();
+    } catch {
+      // A store that does not give keeps nothing else from working.
+    }
+  }
+
+  /** Begins anew on the project as it is. */
+  begin(options: SearchOptions): void {
+    this.#reset();
+    this.#of = this.#desk.projectId;
+    this.project = this.#desk.base;
+    this.#run(options);
+  }
+
+  /** Goes on from what was found, with other random numbers. */
+  goOn(): void {
+    if (!this.#options || !this.project) return;
+    this.#run({ ...this.#options, seed: this.#options.seed + 1000 + this.trials, starts: 0 });
+  }
+
+  #run(options: SearchOptions): void {
+    const { project } = this;
+    if (!project) return;
+    this.#options = options;
+    this.failure = null;
+    this.running = true;
+    this.#begun = performance.now();
+    this.#before = this.seconds;
+    this.#counted = { trials: this.trials, evaluations: this.evaluations };
+    const old = this.gallery;
+    // What was found before goes into the new gallery by its best, which the search starts from.
+    const from = old[0]?.project ?? project;
+    const job = this.#desk.pool.run(
+      'search',
+      { project: from, options },
+      ({ trials, evaluations, gallery }) => {
+        if (this.#job !== job) return;
+        this.trials = this.#counted.trials + trials;
+        this.evaluations = this.#counted.evaluations + evaluations;
+        this.seconds = this.#before + (performance.now() - this.#begun) / 1000;
+        if (!gallery) return;
+        const best = this.gallery[0]?.merit ?? Infinity;
+        this.gallery = joined(old, gallery);
+        if (this.gallery[0] && this.gallery[0].merit < best) this.gained = this.seconds;
+        void this.#keep();
+        void this.#draw();
+      },
+    );
+    this.#job = job;
+    job.result.then(
+      (end) => this.#over(job, end.ok ? null : end.reason),
+      (error: Error) => this.#over(job, error instanceof JobCancelled ? null : error.message),
+    );
+  }
+
+  stop(): void {
+    this.#job?.cancel();
+  }
+
+  /** Writes a candidate into the project as one step of the history: its numbers and its glasses. */
+  keep(candidate: Candidate): void {
+    if (this.foreign) return;
+    const { base } = this.#desk;
+    const lenses = base.lenses.map((lens) => candidate.project.lenses.find(({ id }) => id === lens.id) ?? lens);
+    const materials = candidate.project.materials.filter(({ id }) => !base.materials.some((one) => one.id === id));
+    this.#desk.commitDesign(
+      [
+        ...materials.map((item) => ({ kind: 'insert', list: 'materials', after: base.materials.at(-1)?.id ?? null, item }) as const),
+        { kind: 'set', path: 'lenses', value: lenses },
+      ],
+      `From the search: merit ${candidate.merit.toPrecision(4)}`,
+    );
+  } // prettier-ignore
+
+  throwAway(): void {
+    this.stop();
+    this.#reset();
+    this.project = null;
+    void store.removeItem(this.#of).catch(() => {});
+  }
+
+  #reset(): void {
+    this.#job?.cancel();
+    this.#job = null;
+    this.running = false;
+    this.gallery = [];
+    this.sections = {};
+    this.trials = this.evaluations = this.seconds = this.gained = 0;
+    this.failure = null;
+  }
+
+  #over(job: RunningJob<Outcome<null>>, reason: string | null): void {
+    if (this.#job !== job) return;
+    this.#job = null;
+    this.running = false;
+    this.failure = reason;
+    void this.#keep(true);
+  }
+
+  async #keep(now = false): Promise<void> {
+    const { project, gallery, trials, evaluations, seconds } = this;
+    if (!project || !this.#options || (!now && performance.now() - this.#kept < KEEP_EVERY)) return;
+    this.#kept = performance.now();
+    const kept: KeptSearch = { project, options: this.#options, gallery, trials, evaluations, seconds };
+    try {
+      await store.setItem(this.#of, kept);
+    } catch {
+      // The search goes on; it only cannot be taken up again after the page is closed.
+    }
+  }
+
+  /** Draws the candidates that have no drawing yet, one after the other. */
+  async #draw(): Promise<void> {
+    const lens = this.project?.lenses[0]?.id;
+    if (this.#drawing || lens === undefined) return;
+    this.#drawing = true;
+    try {
+      for (;;) {
+        const next = this.gallery.find((one) => !(SearchRun.keyOf(one) in this.sections));
+        if (!next) break;
+        const query = { kind: 'section', lens, raysPerField: 3 } as const;
+        await this.#desk.pool.run('evaluate', { project: next.project, queries: [{ key: 'section', query }] }, (part) => {
+          for (const { answer } of part)
+            if (answer.ok) this.sections = { ...this.sections, [SearchRun.keyOf(next)]: answer.value as Section };
+        }).result;
+        if (!(SearchRun.keyOf(next) in this.sections)) break;
+      }
+      this.sections = Object.fromEntries(
+        this.gallery.flatMap((one) => {
+          const section = this.sections[SearchRun.keyOf(one)];
+          return section ? [[SearchRun.keyOf(one), section]] : [];
+        }),
+      );
+    } catch {
+      // Without a drawing a candidate has its figures all the same.
+    }
+    this.#drawing = false;
+  } // prettier-ignore
+}
+
+/** Candidates of two galleries, best first, those of one merit and one set of glasses once. */
+function joined(one: readonly Candidate[], other: readonly Candidate[]): readonly Candidate[] {
+  const all = [...other, ...one].sort((a, b) => a.merit - b.merit);
+  const distinct = all.filter(
+    (candidate, k) =>
+      !all
+        .slice(0, k)
+        .some(
+          (before) =>
+            Math.abs(before.merit / candidate.merit - 1) < 0.004 &&
+            before.glasses.join() === candidate.glasses.join(),
+        ),
+  );
+  return distinct.slice(0, 12);
+}
