@@ -131,6 +131,25 @@ function benchFourier(): void {
   if (ratios.length > 0) console.log(`its time over the yardstick's: ${summary(ratios, 2)}`);
 } // prettier-ignore
 
+/** One iteration of a polish beside the yardstick `dls`, interleaved, one thread: exact derivatives, and differences by the same kernel. */
+function benchPolish(): void {
+  const runs = inTurn('polish.ts', 'dls', []) as unknown as readonly (readonly [PolishRun, { readonly msPerIteration: number; readonly checksum: number } | null])[];
+  for (const [own, theirs] of runs)
+    for (const sum of theirs ? [own.checksum, own.differencesChecksum] : [])
+      if (Math.abs(sum / theirs!.checksum - 1) > 1e-5) throw new Error(`polish: steps sum to ${sum}, the yardstick's to ${theirs!.checksum}`);
+  console.log(`an iteration of a polish: ${median(runs.map(([own]) => own.ms)).toFixed(2)} ms (median), by differences ${median(runs.map(([own]) => own.differences)).toFixed(2)} ms`);
+  const ratios = (of: (own: PolishRun) => number) => runs.flatMap(([own, theirs]) => (theirs ? [of(own) / theirs.msPerIteration] : []));
+  const exact = ratios(({ ms }) => ms);
+  if (exact.length > 0) console.log(`its time over the yardstick's: ${summary(exact, 2)}, by differences ${summary(ratios(({ differences }) => differences), 2)}`);
+} // prettier-ignore
+
+interface PolishRun {
+  readonly ms: number;
+  readonly checksum: number;
+  readonly differences: number;
+  readonly differencesChecksum: number;
+}
+
 interface FourierRun {
   readonly ms: number;
   readonly checksum: number;
@@ -141,6 +160,7 @@ else if (positionals[0] === 'ui')
   await benchUi(Number(values.drags) || 100, values.board, values.scan, values.trace);
 else {
   await benchKernels();
+  benchPolish();
   benchFourier();
   benchScenes();
 }

@@ -36,7 +36,8 @@ const LENS: readonly Row[] = [
 ];
 const BLOCK = 256;
 
-function yardstickLens(): LensModel {
+/** The lens of the yardsticks. */
+export function yardstickLens(): LensModel {
   const material = (index: number): Material => ({
     id: index === 1 ? 'air' : `n${index * 100}`,
     label: String(index),

@@ -86,6 +86,7 @@ export { AREA_PLACE } from './apertures/area.ts';
 export { APERTURE_AREAS, areaDefinition, OBSCURATION_AREAS } from './apertures/registry.ts';
 export * from './sequence/solver-variable.ts';
 export * from './sequence/ray-derivatives.ts';
+export * from './sequence/bundle-gradients.ts';
 export * from './project/scene.ts';
 export type { Combination } from './bodies/trimmed-face.ts';
 export * from './bodies/registry.ts';

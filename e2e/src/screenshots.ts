@@ -32,24 +32,16 @@ try {
   await bench.driver.findElement(By.css('button[aria-label="Night theme"]')).click();
   await picture('layout-night');
   await bench.driver.findElement(By.css('button[aria-label="Day theme"]')).click();
-  await bench.press(Key.F4);
-  await bench.press('RMS spot radius[worst] / effective focal length');
-  await bench.waitFor('the answer', () => bench.has('answer'));
-  await picture('ask-bar');
-  await bench.press(Key.ESCAPE);
-  const drawing = await (await bench.find('section')).getRect();
-  const onRay = {
-    x: Math.round(drawing.x + 0.8 * drawing.width),
-    y: Math.round(drawing.y + 0.3 * drawing.height),
-  };
-  for (let dy = 0; dy < 60 && !(await bench.has('ray-story')); dy += 6)
-    await bench.driver
-      .actions()
-      .move({ ...onRay, y: onRay.y + dy })
-      .click()
-      .perform();
-  await picture('ray-story');
-  await bench.driver.findElement(By.css('button[aria-label="Close the story"]')).click();
+  await bench.click('state-button');
+  await bench.waitFor('the states', () => bench.has('states'));
+  await bench.click('look-near');
+  await bench.settled();
+  await bench.click('overlay-states');
+  await picture('states');
+  await bench.click('look-designed');
+  await bench.click('overlay-states');
+  await bench.click('state-button');
+  await bench.settled();
   await bench.click('operations');
   await bench.waitFor('the panel', () => bench.has('operation-panel'));
   await bench.type('operation-throw', '1300');
@@ -69,17 +61,7 @@ try {
   await bench.select('second-tile', 'fans');
   await bench.driver.findElement(By.css('button[aria-label^="Undo"]')).click();
   await bench.settled();
-  await bench.choose('file-input', resolve(import.meta.dirname, '../../samples/ice-glass.ulvex.json'));
-  await bench.waitFor('the telescope', () => bench.has('radius-primary'));
-  await bench.settled();
-  await bench.click('radius-primary');
-  await bench.click('part-aperture');
-  await bench.driver.findElement(By.xpath('//button[text()="Close"]')).click();
-  await picture('telescope');
   await bench.click('surface-panel-toggle');
-  await bench.choose('file-input', resolve(import.meta.dirname, '../../samples/tide-camera.ulvex.json'));
-  await bench.waitFor('the camera', () => bench.has('radius-l4_back'));
-  await bench.settled();
   await bench.open('/study');
   await bench.driver.wait(
     async () =>
@@ -107,6 +89,25 @@ try {
   await picture('reference');
   await bench.click('entry-start');
   await bench.settled();
+  await bench.open('/shelf/forms');
+  await bench.waitFor('the form', () => bench.has('form-sketch'));
+  await picture('start-forms');
+  await bench.open('/improve');
+  await bench.click('free-radii');
+  await bench.waitFor('numbers', () => bench.has('free-6'));
+  await bench.click('free-thicknesses');
+  await bench.waitFor('more numbers', () => bench.has('free-14'));
+  await bench.select('add-goal', ':spot');
+  await bench.settled();
+  await bench.click('goals-from-brief');
+  await bench.settled();
+  await bench.click('run-begin');
+  await bench.waitFor('the end of the run', () => bench.has('why'));
+  await picture('improve');
+  for (let k = 0; k < 4; k++) {
+    await bench.driver.findElement(By.css('button[aria-label^="Undo"]')).click();
+    await bench.settled();
+  }
   await bench.open('/brief');
   await picture('brief');
   await bench.open('/projects');

@@ -1,5 +1,5 @@
 import { evaluateMeasure, Evaluation, type Goal, type Project } from '@ulvex/core';
-import { formulaEvaluator, makingRows, polish, rimRays } from '@ulvex/core/improve';
+import { allGlasses, formulaEvaluator, makingRows, polish, rimRays, search } from '@ulvex/core/improve';
 import { findOperation, operate } from '@ulvex/core/operations';
 import { settle } from '@ulvex/core/relations';
 import { applyEdits } from '@ulvex/core';
@@ -40,8 +40,8 @@ function opened(project: Project, share: number): Project {
   return { ...project, lenses: [{ ...lens, aperture: { ...lens.aperture, value: lens.aperture.value * share }, fields: { ...lens.fields, points } }] }; // prettier-ignore
 }
 
-/** The rough four-element form polished to the reference's data; figures are printed. */
-export async function fourElement(): Promise<void> {
+/** The rough four-element form polished to the reference's data; figures are printed. With a seed, searched with exchange of glass from there. */
+export async function fourElement(seed?: number, minutes = 10): Promise<void> {
   const evaluate = await formulaEvaluator();
   const began = performance.now();
   let project = settle(roughFour(), evaluate).project;
@@ -67,4 +67,27 @@ export async function fourElement(): Promise<void> {
   const rim = lens.ok ? rimRays(lens.value) : null;
   const exceeded = lens.ok && rim ? makingRows(lens.value.model, rim, project.making).filter(({ over }) => over > 1e-3) : []; // prettier-ignore
   console.log(`four elements, polish alone: spots ${spots.map((one) => one.toFixed(2)).join(' ')} µm (reference ${REFERENCE.spots.join(' ')}), f ${measured(project, 'effective_focal_length').toFixed(4)}, distortion ${measured(project, 'distortion', { field: 'edge' }).toFixed(3)} %, back ${measured(project, 'paraxial_image_distance').toFixed(4)}, length ${measured(project, 'total_length').toFixed(4)}, making-limits exceeded: ${exceeded.length}, ${evaluations} evaluations, ${seconds.toFixed(1)} s`); // prettier-ignore
+  if (seed !== undefined) searched(project, seed, minutes);
+}
+
+/** A search from the polished lens for a time; the share of the reference's RMS over its fields that is reached. */
+function searched(start: Project, seed: number, minutes: number): void {
+  const glass = { lens: 'lens', surfaces: start.lenses[0].surfaces.flatMap(({ id, after }) => (after?.name === undefined ? [] : [id])), shortlist: allGlasses() }; // prettier-ignore
+  const run = search(start, null, { seed, starts: 0, glass });
+  const began = performance.now();
+  const root = (spots: readonly number[]) =>
+    Math.sqrt(spots.reduce((sum, one) => sum + one * one, 0) / spots.length);
+  for (;;) {
+    const step = run.next();
+    if (step.done) throw new Error(step.value.ok ? '' : step.value.reason);
+    if (performance.now() - began < 60_000 * minutes) continue;
+    const { gallery, trials, evaluations } = step.value;
+    const { project, glasses } = gallery[0];
+    const spots = project.lenses[0].fields.points.map(({ id }) => measured(project, 'rms_spot_radius', { field: id, pupil: 'full' })); // prettier-ignore
+    const lens = new Evaluation(project).lens('lens');
+    const rim = lens.ok ? rimRays(lens.value) : null;
+    const exceeded = lens.ok && rim ? makingRows(lens.value.model, rim, project.making).filter(({ over }) => over > 1e-3).length : NaN; // prettier-ignore
+    console.log(`seed ${seed}, ${minutes} min: spots ${spots.map((one) => one.toFixed(2)).join(' ')} µm, ${(root(spots) / root(REFERENCE.spots)).toFixed(3)} of the reference, f ${measured(project, 'effective_focal_length').toFixed(4)}, distortion ${measured(project, 'distortion', { field: 'edge' }).toFixed(3)} %, back ${measured(project, 'paraxial_image_distance').toFixed(3)}, length ${measured(project, 'total_length').toFixed(3)}, limits exceeded ${exceeded}, ${trials} trials, ${evaluations} evaluations, ${glasses.join(' ')}`); // prettier-ignore
+    return;
+  }
 }

@@ -4,11 +4,12 @@ import { makeStartForms } from './start-forms.ts';
 
 const usage = `npm run trials -- WHAT
   triplet [SEED] [MINUTES]   a triplet from plane-parallel plates by search with exchange of glass
-  four         the rough four-element form polished to the data of the reference lens
+  four [SEED] [MINUTES]      the rough four-element form polished to the data of the reference lens; with a seed, then searched
   forms [ID]   makes the start forms of the shelf anew from rough ones, into samples/forms`;
 
 const [what, which, more] = process.argv.slice(2);
 if (what === 'forms') await makeStartForms(which);
 else if (what === 'triplet') triplet(Number(which ?? 1), Number(more ?? 10));
-else if (what === 'four') await fourElement();
+else if (what === 'four')
+  await fourElement(which === undefined ? undefined : Number(which), Number(more ?? 10));
 else console.log(usage);

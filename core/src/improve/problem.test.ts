@@ -240,7 +240,7 @@ describe('how goals stand', () => {
       1e-9 * stand.merit ** 2,
     );
     expect(stand.goals.map(({ goal, state }) => `${goal} ${state}`)).to.deep.equal(['image designed', 'image near', 'image frost', 'waves designed', 'f designed', 'l designed']); // prettier-ignore
-    expect(stand.goals[5].square).to.be.closeTo(3 * (2.2038 / 0.01) ** 2, 0.01 * stand.goals[5].square);
+    expect(stand.goals[5].square).to.be.closeTo(3 * (2.2038 / 0.001) ** 2, 0.01 * stand.goals[5].square);
     const spots = stand.goals[0].parts!.filter(({ field }) => field === 'edge');
     expect(spots).to.have.length(3);
     expect(stand.limits.find(({ limit }) => limit === 'length')!.over).to.be.closeTo(42.2038 - 42, 1e-9);

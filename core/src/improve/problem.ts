@@ -24,6 +24,8 @@ const SCALES: Readonly<Record<string, number>> = {
   '%': 0.1,
   λ: 0.02,
 };
+/** By how much a limit is stiffer than a target. */
+const LIMIT_STIFFNESS = 10;
 /** Excess of a making limit that counts as one unit of merit: mm, or hundredths of a degree. */
 const MAKING_SCALE = 0.002;
 
@@ -238,12 +240,12 @@ export class MeritProblem implements LeastSquares {
     const exact = exactDerivatives(lens.value, goal, chain.variables);
     if (!exact) return false;
     const unit = findMeasure(goal.measure)!.unit;
-    const root = Math.sqrt(goal.weight) / goalScale(unit, goal.target ?? goal.max ?? goal.min);
     const sides = sidesOf(goal);
+    const roots = sides.map((side) => (Math.sqrt(goal.weight) / goalScale(unit, goal, side)) * (side === 'min' ? -1 : 1));
     chain.by.forEach((parts, v) => {
       let slope = 0;
       for (const [variable, share] of parts!) slope += share * exact[variable];
-      for (let i = 0; i < count; i++) columns[v][from + i] = (sides[i] === 'min' ? -root : root) * slope;
+      for (let i = 0; i < count; i++) columns[v][from + i] = roots[i] * slope;
     });
     return true;
   } // prettier-ignore
@@ -401,9 +403,10 @@ export function sidesOf({ target, min, max }: MeasureGoal): ('target' | 'min' | 
   return sides;
 }
 
-/** How much of a measure's unit counts as one unit of merit. */
-export function goalScale(unit: string, target: number | undefined): number {
-  return SCALES[unit] ?? 0.001 * Math.max(1, Math.abs(target ?? 1));
+/** How much of a measure's unit counts as one unit of merit, beside a target or beyond a limit: limits are to be kept, targets to be neared. */
+export function goalScale(unit: string, goal: MeasureGoal, side: 'target' | 'min' | 'max'): number {
+  const scale = SCALES[unit] ?? 0.001 * Math.max(1, Math.abs(goal.target ?? goal.max ?? goal.min ?? 1));
+  return side === 'target' ? scale : scale / LIMIT_STIFFNESS;
 }
 
 function measureRows(evaluation: Evaluation, goal: MeasureGoal, out: Float64Array, at: number): boolean {
@@ -414,9 +417,9 @@ function measureRows(evaluation: Evaluation, goal: MeasureGoal, out: Float64Arra
   });
   if (!measured.ok) return false;
   const { value, unit = findMeasure(goal.measure)!.unit } = measured.value;
-  const root = Math.sqrt(goal.weight) / goalScale(unit, goal.target ?? goal.max ?? goal.min);
   sidesOf(goal).forEach((side, k) => {
     const wanted = goal[side]!;
+    const root = Math.sqrt(goal.weight) / goalScale(unit, goal, side);
     out[at + k] = root * (side === 'min' ? wanted - value : value - wanted);
   });
   return true;

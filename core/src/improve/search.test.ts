@@ -65,7 +65,9 @@ describe('a search', () => {
       expect(gallery.length).to.be.at.most(12);
       expect(merits[0]).to.be.at.most(best);
       [best] = merits;
-      const names = gallery.map(({ merit, glasses }) => `${Math.round(Math.log(merit) / 0.004)} ${glasses.join()}`);
+      const names = gallery.map(
+        ({ merit, glasses }) => `${Math.round(Math.log(merit) / 0.004)} ${glasses.join()}`,
+      );
       expect(new Set(names).size).to.equal(names.length);
     }
   });

@@ -76,10 +76,9 @@ function measureStand(evaluation: Evaluation, goal: MeasureGoal): Omit<GoalStand
   const measured = evaluateMeasure(evaluation, { measure: goal.measure, lens: goal.of, settings: goal.settings });
   if (!measured.ok) return { value: null, unit: '', why: measured.reason, square: 0 };
   const { value, unit = findMeasure(goal.measure)!.unit } = measured.value;
-  const scale = goalScale(unit, goal.target ?? goal.max ?? goal.min);
   const square = sidesOf(goal).reduce((sum, side) => {
     const miss = side === 'min' ? Math.max(0, goal.min! - value) : side === 'max' ? Math.max(0, value - goal.max!) : value - goal.target!;
-    return sum + goal.weight * (miss / scale) ** 2;
+    return sum + goal.weight * (miss / goalScale(unit, goal, side)) ** 2;
   }, 0);
   return { value, unit, square };
 } // prettier-ignore

@@ -1,62 +1,34 @@
-import { RAY_STATUS, type RayBlock } from '../compute/ray-block.ts';
+import { RAY_STATUS, rayBlock, type RayBlock } from '../compute/ray-block.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import { AT_REST, movePoint, shifted, turnDirection, type Rigid } from '../math/rigid.ts';
 import type { FieldPoint } from '../project/model.ts';
 import type { Aimer } from './aiming.ts';
-import { traceBundle } from './bundle.ts';
-import { launchDerivatives } from './launch.ts';
+import { launchDerivatives, launchRays } from './launch.ts';
 import { pupilChange, type PupilChange } from './pupil-derivatives.ts';
+import {
+  addCurvature,
+  addIndex,
+  addPhase,
+  addShape,
+  anyJets,
+  localOf,
+  phaseJets,
+  plainJets,
+  seedOf,
+  stationOf,
+  turnBack,
+  turns,
+  type Local,
+  type Seed,
+  type Station,
+} from './back-sweep.ts';
 import { entryChanges } from './ray-derivatives.ts';
 import { indexChange, type SolverVariable } from './solver-variable.ts';
+import { traceBlock } from './trace.ts';
 
-/** By how much something changes with x, y, z, l, m, n and the path of each ray at a surface: an adjoint. */
-export interface Seed {
-  readonly x: Float64Array;
-  readonly y: Float64Array;
-  readonly z: Float64Array;
-  readonly l: Float64Array;
-  readonly m: Float64Array;
-  readonly n: Float64Array;
-  readonly path: Float64Array;
-}
+export { seedOf, type Seed } from './back-sweep.ts';
 
 const COORDINATES = ['x', 'y', 'z', 'l', 'm', 'n', 'path'] as const;
-
-/** A seed of zeros for `count` rays. */
-export function seedOf(count: number): Seed {
-  const column = () => new Float64Array(count);
-  return { x: column(), y: column(), z: column(), l: column(), m: column(), n: column(), path: column() };
-}
-
-/** What of a surface the way back needs: where rays met it, their directions before and behind, and its normals. */
-interface Station {
-  readonly x: Float64Array;
-  readonly y: Float64Array;
-  readonly z: Float64Array;
-  readonly l: Float64Array;
-  readonly m: Float64Array;
-  readonly n: Float64Array;
-  readonly nx: Float64Array;
-  readonly ny: Float64Array;
-  readonly nz: Float64Array;
-  /** Positions in its frame before the step to it, and directions there. */
-  readonly fromX: Float64Array;
-  readonly fromY: Float64Array;
-  readonly fromZ: Float64Array;
-  readonly inL: Float64Array;
-  readonly inM: Float64Array;
-  readonly inN: Float64Array;
-}
-
-function stationOf(count: number): Station {
-  const columns = new Float64Array(15 * count);
-  let next = 0;
-  const column = () => columns.subarray(next, (next += count));
-  return {
-    x: column(), y: column(), z: column(), l: column(), m: column(), n: column(), nx: column(), ny: column(), nz: column(),
-    fromX: column(), fromY: column(), fromZ: column(), inL: column(), inM: column(), inN: column(),
-  }; // prettier-ignore
-}
 
 /** A bundle at the image surface, ready to be differentiated. */
 export interface GradientBundle {
@@ -111,30 +83,48 @@ export class BundleGradients {
   /** Traces the rays of a field through points of the pupil; set apertures do not stop them. */
   trace(field: FieldPoint, wave: number, px: Float64Array, py: Float64Array, aim = this.aimer.model.lens.pupil.aim): GradientBundle {
     const { aimer } = this;
+    const { model, pupil } = aimer;
     const count = px.length;
-    const stations = aimer.model.surfaces.map(() => stationOf(count));
-    const launched = { ex: new Float64Array(0), ey: new Float64Array(0) };
-    const rays = traceBundle(
-      aimer,
-      { field, wave, px, py, aim },
-      {
-        clip: false,
-        onLaunch: (block) => keepArrivals(stations[0], block, 0, count, aimer.model.surfaces[0].entry ?? AT_REST),
-        visit: (j, part, from, size) => {
-          keep(stations[j], part, from, size);
-          const next = stations[j + 1];
-          const { surfaces } = aimer.model;
-          if (next) keepArrivals(next, part, from, size, surfaces[j + 1].entry ?? shifted(0, 0, -surfaces[j].gap), true);
-        },
-      },
-    );
     const { ex, ey } = aimer.aim(aim, field, wave, px, py);
-    Object.assign(launched, { ex, ey });
-    let whole = true;
-    for (let i = 0; i < count; i++) if (rays.status[i] !== RAY_STATUS.alive) whole = false;
-    const alive = rays.status;
-    const request: BackRequest = { field, wave, px, py, aim, ex, ey, stations, alive, count };
-    return { rays, whole, back: (seeds) => this.#back(request, seeds) };
+    const rays = rayBlock(count);
+    launchRays(model, pupil, field, ex, ey, rays, count);
+    for (let i = 0; i < count; i++)
+      if (Number.isNaN(ex[i])) {
+        rays.status[i] = RAY_STATUS.notAimed;
+        rays.at[i] = model.stop;
+      }
+    const stations = this.#record(rays, wave);
+    const request: BackRequest = { field, wave, px, py, aim, ex, ey, stations, alive: rays.status, count };
+    return { rays, whole: allAlive(rays), back: (seeds) => this.#back(request, seeds) };
+  } // prettier-ignore
+
+  /** Traces rays that have been launched already, in place, in the frame of the first vertex: they start where they start, whatever changes. */
+  traceLaunched(rays: RayBlock, wave: number): GradientBundle {
+    const stations = this.#record(rays, wave);
+    const { capacity: count, status: alive } = rays;
+    const back = (seeds: readonly Seed[]) => {
+      const request = { wave, stations, alive, count };
+      return this.#sweeps(request, seeds, this.aimer.model.surfaces.length - 1).map(({ by }) => by);
+    };
+    return { rays, whole: allAlive(rays), back };
+  }
+
+  /** Traces rays in place and keeps what the way back needs of every surface. */
+  #record(rays: RayBlock, wave: number): Station[] {
+    const { model } = this.aimer;
+    const { surfaces } = model;
+    const { capacity: count } = rays;
+    const stations = surfaces.map(() => stationOf(count));
+    keepArrivals(stations[0], rays, 0, count, surfaces[0].entry ?? AT_REST);
+    traceBlock(model, rays, count, wave, {
+      clip: false,
+      visit: (j, part, from, size) => {
+        keep(stations[j], part, from, size);
+        const next = stations[j + 1];
+        if (next) keepArrivals(next, part, from, size, surfaces[j + 1].entry ?? shifted(0, 0, -surfaces[j].gap), true);
+      },
+    });
+    return stations;
   } // prettier-ignore
 
   #back(request: BackRequest, seeds: readonly Seed[]): Float64Array[] {
@@ -174,124 +164,79 @@ export class BundleGradients {
 
   /** Partial derivatives by variables with the launch coordinates held, and those by the launch coordinates. */
   #sweep(request: BackRequest, seeds: readonly Seed[], from: number): Swept[] {
-    return seeds.map((seed) => {
+    return this.#sweeps(request, seeds, from).map(({ by, adjoint }) => ({ by, launch: this.#launch(request, adjoint, by) }));
+  } // prettier-ignore
+
+  /** All adjoints from a surface back to the launch, surface by surface, so that they share what a surface is. */
+  #sweeps(
+    request: SweepRequest,
+    seeds: readonly Seed[],
+    from: number,
+  ): { by: Float64Array; adjoint: Seed }[] {
+    const swept = seeds.map((seed) => {
       const adjoint = seedOf(request.count);
       for (const name of COORDINATES) adjoint[name].set(seed[name]);
-      const by = new Float64Array(request.count * this.variables.length);
-      for (let j = from; j >= 0; j--) this.#surface(request, j, adjoint, by);
-      return { by, launch: this.#launch(request, adjoint, by) };
+      return { adjoint, by: new Float64Array(request.count * this.variables.length) };
     });
+    for (let j = from; j >= 0; j--) {
+      const local = this.#local(request, j);
+      for (const { adjoint, by } of swept) this.#surface(request, j, local, adjoint, by);
+    }
+    // The loops do not look at rays that have ended: what they made of them is nothing.
+    for (let i = 0; i < request.count; i++) {
+      if (request.alive[i] === RAY_STATUS.alive) continue;
+      for (const { adjoint, by } of swept) {
+        for (const name of COORDINATES) adjoint[name][i] = 0;
+        for (let v = 0; v < this.variables.length; v++) by[request.count * v + i] = 0;
+      }
+    }
+    return swept;
+  }
+
+  /** What of surface `j` all adjoints need, ray by ray: see `Local`. */
+  #local({ wave, stations, alive, count }: SweepRequest, j: number): Local {
+    const { shape, reflects, phase } = this.aimer.model.surfaces[j];
+    const { indices, wavelengths } = this.aimer.model;
+    const before = indices[wave][j];
+    const behind = indices[wave][j + 1];
+    const mu = reflects ? 1 : before / behind;
+    const lines = (wavelengths[wave].nm * 1e-6) / behind;
+    const local = localOf(count);
+    const facets = shape.facets?.jet;
+    const plain = shape.form && shape.form.terms.length === 0 && !facets ? shape.form : null;
+    if (plain) plainJets(stations[j], count, plain.c, plain.k, local);
+    else anyJets(stations[j], count, alive, shape.derivatives.jet, facets ?? null, local);
+    if (phase) phaseJets(stations[j], count, alive, phase.jet, local);
+    turns(stations[j], count, mu, phase ? lines : 0, local);
+    return local;
   }
 
   /** Takes an adjoint from behind surface `j` to behind the one before. */
-  #surface({ wave, stations, alive, count }: BackRequest, j: number, adjoint: Seed, by: Float64Array): void {
+  #surface(request: SweepRequest, j: number, local: Local, adjoint: Seed, by: Float64Array): void {
+    const { wave, stations, alive, count } = request;
     const { model } = this.aimer;
-    const surface = model.surfaces[j];
-    const { shape, reflects, phase } = surface;
+    const { shape, reflects, phase } = model.surfaces[j];
     const station = stations[j];
-    const [before, behind] = [model.indices[wave][j], model.indices[wave][j + 1]];
+    const before = model.indices[wave][j];
+    const behind = model.indices[wave][j + 1];
     const mm = model.wavelengths[wave].nm * 1e-6;
     const mu = reflects ? 1 : before / behind;
-    const own = this.variables.flatMap((variable, v) => (variable.surface === j && (variable.kind === 'shape' || variable.kind === 'phase') ? [v] : []));
-    const changes = own.map((v) => {
-      const variable = this.variables[v] as Extract<SolverVariable, { kind: 'shape' | 'phase' }>;
-      if (variable.kind === 'phase') return { v, phase: phase?.by[variable.id] };
-      return { v, sag: shape.derivatives.by[variable.id], facet: shape.facets?.by[variable.id] };
-    });
-    const media = this.#indices.flatMap((change, v) => (change[j] !== 0 || change[j + 1] !== 0 ? [{ v, before: change[j], behind: reflects ? change[j] : change[j + 1] }] : []));
-    const { jet } = shape.derivatives;
-    const facets = shape.facets?.jet;
-    const plain = shape.form && shape.form.terms.length === 0 && !facets ? shape.form : null;
-    const { x: AX, y: AY, z: AZ, l: AL, m: AM, n: AN, path: AP } = adjoint;
-    const conic = plain ? (1 + plain.k) * plain.c * plain.c : 0;
-    for (let i = 0; i < count; i++) {
-      if (alive[i] !== RAY_STATUS.alive) continue;
-      const [x, y] = [station.x[i], station.y[i]];
-      const [l, m, n] = [station.inL[i], station.inM[i], station.inN[i]];
-      const [nx, ny, nz] = [station.nx[i], station.ny[i], station.nz[i]];
-      let zx: number, zy: number, fxx: number, fxy: number, fyy: number;
-      if (plain) {
-        const e = 1 / Math.sqrt(1 - conic * (x * x + y * y));
-        const s = plain.c * e;
-        const bend = s * conic * e * e;
-        zx = x * s;
-        zy = y * s;
-        fxx = s + x * x * bend;
-        fxy = x * y * bend;
-        fyy = s + y * y * bend;
-      } else {
-        jet(x, y, JET);
-        zx = JET[1];
-        zy = JET[2];
-        if (facets) facets(x, y, JET);
-        fxx = JET[3];
-        fxy = JET[4];
-        fyy = JET[5];
-      }
-      const qz = mu * n;
-      let [qx, qy] = [mu * l, mu * m];
-      const lines = mm / behind;
-      if (phase) {
-        phase.jet(x, y, PHASE);
-        qx += lines * PHASE[1];
-        qy += lines * PHASE[2];
-      }
-      const [dl, dm, dn] = [station.l[i], station.m[i], station.n[i]];
-      const g = dl * nx + dm * ny + dn * nz;
-      const c = qx * nx + qy * ny + qz * nz;
-      const along = g - c;
-      // D′ = q + (g − c) N, g² = 1 − q·q + c².
-      const [al, am, an] = [AL[i], AM[i], AN[i]];
-      const aAlong = al * nx + am * ny + an * nz;
-      const aC = (-aAlong * along) / g;
-      const share = aAlong / g;
-      const aqx = al - share * qx + aC * nx;
-      const aqy = am - share * qy + aC * ny;
-      const aqz = an - share * qz + aC * nz;
-      const anx = along * al + aC * qx;
-      const any = along * am + aC * qy;
-      const anz = along * an + aC * qz;
-      // N = G/|G| with G = (−z_x, −z_y, 1), |G| = 1/N_z.
-      const lengthwise = nx * anx + ny * any + nz * anz;
-      const agx = (anx - nx * lengthwise) * nz;
-      const agy = (any - ny * lengthwise) * nz;
-      let px = AX[i] - (fxx * agx + fxy * agy);
-      let py = AY[i] - (fxy * agx + fyy * agy);
-      const pz = AZ[i];
-      const aPath = AP[i];
-      if (phase) {
-        px += lines * (PHASE[3] * aqx + PHASE[4] * aqy) + aPath * mm * PHASE[1];
-        py += lines * (PHASE[4] * aqx + PHASE[5] * aqy) + aPath * mm * PHASE[2];
-      }
-      const t = (x - station.fromX[i]) * l + (y - station.fromY[i]) * m + (station.z[i] - station.fromZ[i]) * n;
-      // The point stays on the surface: G·(dP + t dD + D dt) = ∂sag/∂p.
-      const approach = n - l * zx - m * zy;
-      const push = (px * l + py * m + pz * n + before * aPath) / approach;
-      const wx = px + push * zx;
-      const wy = py + push * zy;
-      const wz = pz - push;
-      for (const change of changes) {
-        if (change.phase) {
-          change.phase(x, y, CHANGE);
-          by[count * change.v + i] += lines * (CHANGE[1] * aqx + CHANGE[2] * aqy) + aPath * mm * CHANGE[0];
-          continue;
-        }
-        change.sag!(x, y, CHANGE);
-        const moved = CHANGE[0];
-        change.facet?.(x, y, CHANGE);
-        by[count * change.v + i] += push * moved - (CHANGE[1] * agx + CHANGE[2] * agy);
-      }
-      for (const change of media) {
-        const dMu = reflects ? 0 : (change.before - mu * change.behind) / behind;
-        const dLines = phase ? (-lines * change.behind) / behind : 0;
-        by[count * change.v + i] += dMu * (aqx * l + aqy * m + aqz * n) + dLines * (phase ? PHASE[1] * aqx + PHASE[2] * aqy : 0) + change.before * t * aPath;
-      }
-      AX[i] = wx;
-      AY[i] = wy;
-      AZ[i] = wz;
-      AL[i] = mu * aqx + t * wx;
-      AM[i] = mu * aqy + t * wy;
-      AN[i] = mu * aqz + t * wz;
+    const lines = mm / behind;
+    turnBack(count, mu, before, phase ? lines : 0, phase ? mm : 0, station, local, adjoint);
+    for (let v = 0; v < this.variables.length; v++) {
+      const variable = this.variables[v];
+      const start = count * v;
+      if (variable.surface === j && variable.kind === 'shape') {
+        const form = shape.form;
+        if (variable.id === 'radius' && form && form.terms.length === 0 && !shape.facets) addCurvature(count, start, form.c, form.k, station, local, by);
+        else addShape(count, start, shape.derivatives.by[variable.id], shape.facets?.by[variable.id] ?? null, station, alive, local, by);
+      } else if (variable.surface === j && variable.kind === 'phase' && phase) addPhase(count, start, phase.by[variable.id], lines, mm, station, alive, local, by);
+      const change = this.#indices[v];
+      const dBefore = change[j];
+      const dBehind = reflects ? dBefore : change[j + 1];
+      if (dBefore === 0 && dBehind === 0) continue;
+      const dMu = reflects ? 0 : (dBefore - mu * dBehind) / behind;
+      addIndex(count, start, dMu, phase ? (-lines * dBehind) / behind : 0, dBefore, station, local, by);
     }
     this.#leave(j, station, adjoint, by, count, alive);
   } // prettier-ignore
@@ -360,17 +305,26 @@ export class BundleGradients {
   } // prettier-ignore
 }
 
-interface BackRequest {
-  readonly field: FieldPoint;
+/** What a sweep from the image back needs. */
+interface SweepRequest {
   readonly wave: number;
+  readonly stations: readonly Station[];
+  readonly alive: Uint8Array;
+  readonly count: number;
+}
+
+interface BackRequest extends SweepRequest {
+  readonly field: FieldPoint;
   readonly px: Float64Array;
   readonly py: Float64Array;
   readonly aim: 'paraxial' | 'stop';
   readonly ex: Float64Array;
   readonly ey: Float64Array;
-  readonly stations: readonly Station[];
-  readonly alive: Uint8Array;
-  readonly count: number;
+}
+
+function allAlive({ status, capacity }: RayBlock): boolean {
+  for (let i = 0; i < capacity; i++) if (status[i] !== RAY_STATUS.alive) return false;
+  return true;
 }
 
 interface Launch {
@@ -419,7 +373,3 @@ function keepArrivals(station: Station, part: RayBlock, from: number, size: numb
     inN[i] = r[6] * l + r[7] * m + r[8] * n;
   }
 } // prettier-ignore
-
-const JET = new Float64Array(6);
-const PHASE = new Float64Array(6);
-const CHANGE = new Float64Array(3);

@@ -105,7 +105,8 @@ function expectSameBackward(model: LensModel, variables: readonly SolverVariable
     column.forEach((value, v) =>
       expect(by[2 * v + 1], `${RAY_QUANTITIES[q]} by ${JSON.stringify(variables[v])}`).to.be.closeTo(
         value,
-        1e-9 * Math.max(Math.abs(value), 1e-2 * largest),
+        // The image is a plane: what z has is rounding.
+        RAY_QUANTITIES[q] === 'z' ? 1e-11 : 1e-9 * Math.max(Math.abs(value), 1e-2 * largest),
       ),
     );
   });

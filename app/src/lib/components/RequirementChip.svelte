@@ -86,9 +86,8 @@
 >
   <span class="line">
     {#if !brief}<span class="label">{requirement.label ?? measure?.title ?? requirement.measure}</span>{/if}
-    {#if found && (requirement.state !== undefined || desk.state !== null)}<span
-        class="state"
-        data-testid="state-of-{requirement.id}">{found.state}</span
+    {#if found && requirement.state !== undefined}<span class="state" data-testid="state-of-{requirement.id}"
+        >{found.state}</span
       >{/if}
     <strong
       >{value === null ? '–' : `${shown(value)}${error ? ` ± ${significant(error, 1)}` : ''}${tight}`}</strong

@@ -20,6 +20,7 @@
 
 <section aria-label="Requirements" class="strip">
   <StateButton />
+  {#if desk.state !== null}<span class="of" data-testid="strip-state">required<br />as designed</span>{/if}
   {#each desk.project.requirements as one (one.id)}
     <button
       class="open"
@@ -74,6 +75,14 @@
 
   .open:hover {
     filter: brightness(0.97);
+  }
+
+  .of {
+    flex: none;
+    color: var(--muted);
+    font-size: 11px;
+    font-style: italic;
+    line-height: 1.2;
   }
 
   select {
