@@ -127,8 +127,3 @@ function optionsOf(spec: SettingSpec): string {
   const fallback = spec.kind === 'field' || spec.fallback === '' ? '' : `, ${spec.fallback} unless said`;
   return `${settingOptions(spec, ['a field']).join(', ')}${fallback}`;
 }
-
-/** The nearest element at or around one that can be explained. */
-export function explainable(from: Element | null): HTMLElement | null {
-  return from?.closest<HTMLElement>('[data-explain]') ?? null;
-}

@@ -1,10 +1,7 @@
 <script lang="ts">
   import { onMount, type Snippet } from 'svelte';
   import '../app.css';
-  import Explain from '$lib/components/Explain.svelte';
   import Header from '$lib/components/Header.svelte';
-  import HistoryPanel from '$lib/components/HistoryPanel.svelte';
-  import KeySheet from '$lib/components/KeySheet.svelte';
   import NoticeBar from '$lib/components/NoticeBar.svelte';
   import Rail from '$lib/components/Rail.svelte';
   import RequirementStrip from '$lib/components/RequirementStrip.svelte';
@@ -13,11 +10,10 @@
   import { Desk } from '$lib/desk/desk.svelte.ts';
   import { importProject } from '$lib/desk/files.ts';
   import { shortcutCommands } from '$lib/ask/commands.ts';
-  import { explainable } from '$lib/explain.ts';
+  import { explainable } from '$lib/explainable.ts';
   import { openFirst } from '$lib/desk/opening.ts';
   import { KEYMAP, pressed } from '$lib/keymap.ts';
   import { ui } from '$lib/ui.svelte.ts';
-  import Dials from '$lib/parameters/Dials.svelte';
   import { openStates, toggleDial, turnFree } from '$lib/parameters/states-of.ts';
   import { theme } from '$lib/theme.svelte.ts';
 
@@ -41,6 +37,11 @@
     const later = setTimeout(() => {
       void import('$lib/parameters/StatePanel.svelte');
       void import('$lib/operations/OperationPanel.svelte');
+      void import('$lib/components/HistoryPanel.svelte');
+      void import('$lib/states/StateBand.svelte');
+      void import('$lib/components/KeySheet.svelte');
+      void import('$lib/components/Explain.svelte');
+      void import('$lib/parameters/Dials.svelte');
     }, NEXT);
     const leave = () => void desk.flush();
     window.addEventListener('pagehide', leave);
@@ -158,15 +159,25 @@
           {#snippet failed(error, reset)}<Trouble what="room" {error} {reset} />{/snippet}
         </svelte:boundary>
       </main>
-      {#if ui.historyOpen}<HistoryPanel onclose={() => (ui.historyOpen = false)} />{/if}
+      {#if ui.historyOpen}
+        {#await import('$lib/components/HistoryPanel.svelte') then { default: HistoryPanel }}<HistoryPanel
+            onclose={() => (ui.historyOpen = false)}
+          />{/await}
+      {/if}
     </div>
   {:else}
     <p class="opening">Opening…</p>
   {/if}
-  <Dials />
+  {#if ui.dials.length > 0}
+    {#await import('$lib/parameters/Dials.svelte') then { default: Dials }}<Dials />{/await}
+  {/if}
   <NoticeBar />
-  {#if ui.keysOpen}<KeySheet />{/if}
-  <Explain />
+  {#if ui.keysOpen}
+    {#await import('$lib/components/KeySheet.svelte') then { default: KeySheet }}<KeySheet />{/await}
+  {/if}
+  {#if ui.explained}
+    {#await import('$lib/components/Explain.svelte') then { default: Explain }}<Explain />{/await}
+  {/if}
   {#if ui.stating}
     {#key ui.stating}
       {@const { addresses, at } = ui.stating}

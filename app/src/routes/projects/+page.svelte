@@ -3,14 +3,8 @@
   import { backupText, EMPTY_HISTORY, surfaceTitle } from '@ulvex/core';
   import { useDesk } from '$lib/desk/context.ts';
   import { storeTrouble } from '$lib/desk/keeper.svelte.ts';
-  import {
-    download,
-    exportProject,
-    importProject,
-    insertLens,
-    insertLensOfFile,
-    insertPlace,
-  } from '$lib/desk/files.ts';
+  import { download, exportProject, importProject } from '$lib/desk/files.ts';
+  import { insertLens, insertLensOfFile, insertPlace } from '$lib/desk/insert-lens.ts';
   import { blankProject, openKept, openSample, SAMPLES } from '$lib/desk/opening.ts';
   import {
     backupAll,

@@ -10,7 +10,7 @@
   import { scaledWishes } from '@ulvex/core/operations'; // prettier-ignore
   import { goto } from '$app/navigation';
   import { useDesk } from '$lib/desk/context.ts';
-  import { insertLens, insertPlace } from '$lib/desk/files.ts';
+  import { insertLens, insertPlace } from '$lib/desk/insert-lens.ts';
   import { plain, significant } from '$lib/format.ts';
   import FormSketch from '$lib/shelf/FormSketch.svelte';
   import { formProject, FORMS, type FormId } from '$lib/shelf/forms.ts';
