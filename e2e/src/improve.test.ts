@@ -69,6 +69,20 @@ describe('Improve', () => {
     expect(await bench.shown('semi-l4_back')).to.match(/^5\.70?/);
   });
 
+  it('finds what a workshop would regret, and mends it in one step that can be taken back', async () => {
+    await goTo('/layout', 'section');
+    await bench.type('radius-l1_back', '90000');
+    await goTo('/improve', 'run');
+    await bench.waitFor('the check', () => bench.has('mend-l1_back'));
+    expect(await bench.text('making-checks')).to.match(/L1 back is nearly flat/);
+    await bench.click('mend-l1_back');
+    await bench.settled();
+    await bench.waitFor('it to be mended', async () => !(await bench.has('mend-l1_back')));
+    await bench.chord([Key.CONTROL], 'z');
+    await bench.waitFor('it to be back', () => bench.has('mend-l1_back'));
+    await bench.settled();
+  });
+
   it('asks before a run without any limit, and keeps the lens where the answer is no', async () => {
     await bench.open('/improve');
     await bench.click('making-on');

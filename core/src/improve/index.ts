@@ -2,6 +2,7 @@
 export { formulaEvaluator, type FormulaEvaluator } from '../math/formula.ts';
 export * from './free-numbers.ts';
 export * from './image-goal.ts';
+export * from './making-checks.ts';
 export * from './making-limits.ts';
 export * from './polish.ts';
 export * from './diagnosis.ts';

@@ -15,6 +15,7 @@ import { sceneRays, sceneView, type SceneRays, type SceneView } from '../imaging
 import { lensSection, type Section, type SectionChoice } from '../imaging/section.ts';
 import { spotDiagram, type SpotDiagram, type SpotDiagramChoice } from '../imaging/spot-diagram.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
+import { makingChecks, type MakingCheck } from '../improve/making-checks.ts';
 import { meritStand, type MeritStand } from '../improve/stand.ts';
 import { atOnce } from '../math/steps.ts';
 import type { Measured } from '../measures/measure.ts';
@@ -63,6 +64,8 @@ export interface QueryKinds {
     answer: readonly Outcome<Measured>[];
   };
   analysis: { ask: AnalysisRequest; answer: Analysed };
+  /** What a workshop would refuse or regret of a lens. */
+  making_checks: { ask: { readonly lens: string }; answer: readonly MakingCheck[] };
   /** How the goals and making-limits of the project stand. */
   merit: { ask: object; answer: MeritStand };
 }
@@ -122,6 +125,8 @@ const ANSWERS: {
   scene_rays: (evaluation, query) =>
     ofScene(evaluation, query.scene, (scene) => success(sceneRays(scene, query.rays))),
   measure: (evaluation, query) => evaluateMeasure(evaluation, query),
+  making_checks: (evaluation, query) =>
+    ofLens(evaluation, query.lens, (lens) => success(makingChecks(evaluation.project, lens))),
   merit: (evaluation) => success(meritStand(evaluation)),
   measure_states: (evaluation, query) =>
     success(query.states.map((state) => evaluateMeasure(evaluation, { ...query, state }))),

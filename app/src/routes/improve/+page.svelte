@@ -2,6 +2,7 @@
   import { findParameter } from '@ulvex/core';
   import Trouble from '$lib/components/Trouble.svelte';
   import { useDesk } from '$lib/desk/context.ts';
+  import Checks from '$lib/improve/Checks.svelte';
   import FreeNumbers from '$lib/improve/FreeNumbers.svelte';
   import { freeAddresses } from '$lib/improve/goal-edits.ts';
   import Goals from '$lib/improve/Goals.svelte';
@@ -46,6 +47,7 @@
     <svelte:boundary>
       <Goals {stand} {running} />
       <Limits {stand} />
+      <Checks />
       {#snippet failed(error, reset)}<Trouble what="table of goals" {error} {reset} />{/snippet}
     </svelte:boundary>
   </div>

@@ -1,0 +1,70 @@
+import { expect } from 'chai';
+import { Evaluation } from '../imaging/evaluation.ts';
+import { formulaEvaluator } from '../math/formula.ts';
+import { applyEdits } from '../project/edit.ts';
+import { quickProject, type Quick } from '../project/fixtures.ts';
+import type { Project } from '../project/model.ts';
+import { settle } from '../relations/settle.ts';
+import { makingChecks, type MakingCheck } from './making-checks.ts';
+
+function lensOf(surfaces: readonly Quick[]): Project {
+  return quickProject(surfaces, { aperture: { kind: 'entrance_pupil_diameter', value: 10 } });
+}
+
+function looked(project: Project): MakingCheck[] {
+  const lens = new Evaluation(project).lens('lens');
+  if (!lens.ok) throw new Error(lens.reason);
+  return makingChecks(project, lens.value);
+}
+
+/** The project after the remedy of the only check of a kind. */
+function mended(project: Project, kind: MakingCheck['kind']): Project {
+  const found = looked(project).filter((one) => one.kind === kind);
+  expect(found.map(({ text }) => text)).to.have.length(1);
+  return applyEdits(project, found[0].remedy!.edits).project;
+}
+
+describe('making-checks', () => {
+  it('find an element that is nearly symmetric, and make it so for good by a link', async () => {
+    const project = lensOf([{ r: 60, t: 4, n: 1.6 }, { r: -61.5, t: 50 }]); // prettier-ignore
+    const fixed = mended(project, 'nearly symmetric');
+    expect(fixed.lenses[0].surfaces[1].shape).to.have.property('radius', -60);
+    expect(looked(fixed)).to.deep.equal([]);
+    const turned = applyEdits(fixed, [{ kind: 'set', path: 'lenses.lens.surfaces.s1.shape.radius', value: 70 }]).project; // prettier-ignore
+    const settled = settle(turned, await formulaEvaluator()).project;
+    expect(settled.lenses[0].surfaces[1].shape).to.have.property('radius', -70);
+  });
+
+  it('leave alone what is symmetric, what is not, and what is cemented', () => {
+    for (const back of [-60, -80, 61])
+      expect(
+        looked(lensOf([{ r: 60, t: 4, n: 1.6 }, { r: back, t: 50 }])).filter(({ kind }) => kind === 'nearly symmetric'), // prettier-ignore
+      ).to.deep.equal([]);
+    const cemented = lensOf([{ r: 60, t: 4, n: 1.6 }, { r: -61, t: 2, n: 1.7 }, { r: -300, t: 50 }]); // prettier-ignore
+    expect(looked(cemented).some(({ kind }) => kind === 'nearly symmetric')).to.equal(false);
+  });
+
+  it('find a radius that cannot be measured, and make it flat and fixed', () => {
+    const project: Project = {
+      ...lensOf([{ r: 60, t: 4, n: 1.6 }, { r: -9000, t: 50 }]), // prettier-ignore
+      parameters: { 'lenses.lens.surfaces.s2.radius': { kind: 'free' } },
+    };
+    const fixed = mended(project, 'nearly flat');
+    expect(fixed.lenses[0].surfaces[1].shape).to.have.property('radius', 'infinity');
+    expect(fixed.parameters).to.equal(undefined);
+    expect(looked(lensOf([{ r: 60, t: 4, n: 1.6 }, { r: -2000, t: 50 }]))).to.deep.equal([]); // prettier-ignore
+  });
+
+  it('find radii that one test plate would do for, whichever way they bend', () => {
+    const project = lensOf([{ r: 60, t: 4, n: 1.6 }, { r: -200, t: 8 }, { r: -60.3, t: 3, n: 1.7 }, { r: 150, t: 50 }]); // prettier-ignore
+    const fixed = mended(project, 'nearly alike');
+    expect(fixed.lenses[0].surfaces[2].shape).to.have.property('radius', -60);
+    expect(looked(fixed)).to.deep.equal([]);
+  });
+
+  it('tell limits that are exceeded, with what is asked for', () => {
+    const [thin] = looked(lensOf([{ r: 60, t: 0.5, n: 1.6 }, { r: -200, t: 50 }])); // prettier-ignore
+    expect(thin).to.deep.include({ kind: 'limit', surface: 's1' });
+    expect(thin.text).to.match(/is 0\.5 mm, at least 1 mm is asked for/);
+  });
+});
