@@ -95,6 +95,7 @@ describe('help in place', () => {
   it('explains the cell that has the focus, and goes with the next key', async () => {
     await bench.click('conic-l2_front');
     await bench.chord([Key.SHIFT], Key.F1);
+    await bench.waitFor('the explanation', () => bench.has('explanation'));
     expect(await bench.text('explanation')).to.match(/Conic constant[\s\S]*paraboloid/);
     await bench.press(Key.ARROW_UP);
     expect(await bench.has('explanation')).to.equal(false);
@@ -103,6 +104,7 @@ describe('help in place', () => {
   it('shows all keys on ?, and types a ? where one types', async () => {
     await bench.driver.executeScript(() => (document.activeElement as HTMLElement).blur());
     await bench.press('?');
+    await bench.waitFor('the sheet', () => bench.has('keys'));
     expect(await bench.text('keys')).to.match(/Ctrl Z[\s\S]*In a cell/);
     await bench.press(Key.ESCAPE);
     await bench.waitFor('the sheet to close', async () => !(await bench.has('keys')));

@@ -29,6 +29,7 @@ describe('the store as a whole', () => {
   it('goes into one file and comes back beside what has changed since', async () => {
     await bench.type('radius-l1_front', '13.9');
     await bench.press(Key.F9);
+    await bench.waitFor('the history', () => bench.has('history'));
     await bench.type('state-name', 'calm sea');
     await bench.kept();
     await bench.press(Key.F9);
@@ -56,6 +57,7 @@ describe('the store as a whole', () => {
     await bench.settled();
     expect(await bench.shown('radius-l1_front')).to.equal('13.9000');
     await bench.press(Key.F9);
+    await bench.waitFor('the history', () => bench.has('history'));
     expect(await bench.text('history')).to.match(/calm sea/);
     await bench.press(Key.F9);
   });

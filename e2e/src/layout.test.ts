@@ -239,6 +239,7 @@ describe('the history', () => {
     await bench.type('radius-l1_front', '14');
     await bench.type('thickness-l1_front', '3');
     await bench.press(Key.F9);
+    await bench.waitFor('the history', () => bench.has('history'));
     expect(await bench.text('history')).to.match(/Thickness of L1.*Radius of L1 front.*As it was opened/s);
     await bench.click('entry-0');
     await bench.settled();

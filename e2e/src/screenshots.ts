@@ -84,6 +84,7 @@ try {
   await bench.press(Key.F8);
   await bench.driver.wait(async () => (await bench.shown('thickness-l4_back')) !== '30.3498', 15_000);
   await bench.press(Key.F9);
+  await bench.waitFor('the history', () => bench.has('reference-start'));
   await bench.click('reference-start');
   await bench.waitFor('the reference', async () => (await bench.text('chip-focal_length')).includes('+'));
   await picture('reference');

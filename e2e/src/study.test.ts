@@ -198,6 +198,7 @@ describe('the Study room', () => {
   it('lays the reference under charts, and takes maps from each other', async () => {
     await bench.open('/layout');
     await bench.press(Key.F9);
+    await bench.waitFor('the history', () => bench.has('reference-start'));
     await bench.click('reference-start');
     await bench.press(Key.F9);
     await bench.type('radius-l1_front', '*1.002');
