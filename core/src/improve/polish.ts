@@ -58,7 +58,7 @@ export function* polish(project: Project, evaluate: FormulaEvaluator | null, rul
   for (;;) {
     const step = run.next();
     const { x, square, evaluations, steps } = step.value;
-    const values = problem.values(x)!;
+    const values = problem.valuesAt(x);
     const edits = writer.edits(project, x);
     const state = {
       merit: Math.sqrt(square),

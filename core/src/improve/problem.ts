@@ -206,6 +206,11 @@ export class MeritProblem implements LeastSquares {
     return this.#latest!;
   }
 
+  /** The values at a place that has some, without computing them anew where it was the last to be looked at. */
+  valuesAt(x: Float64Array): Float64Array {
+    return this.#at(x).values;
+  }
+
   /** Exact derivatives of an image goal, where they are to be had. */
   #imageColumns(version: Version, goal: ImageGoal, state: string, { from, count }: RowBlock, columns: readonly Float64Array[], rest: Set<number>): void {
     const seen = version.evaluation.inState(state);

@@ -95,6 +95,11 @@ export function* search(project: Project, evaluate: FormulaEvaluator | null, opt
   }
 } // prettier-ignore
 
+/** Whether two candidates are one lens, as far as their merits and glasses say. */
+export function isSameLens(one: Pick<Candidate, 'merit' | 'glasses'>, other: Pick<Candidate, 'merit' | 'glasses'>): boolean {
+  return Math.abs(one.merit / other.merit - 1) < SAME && one.glasses.join() === other.glasses.join();
+} // prettier-ignore
+
 /** Distinct candidates, best first. */
 class Gallery {
   readonly #keep: number;
@@ -112,7 +117,7 @@ class Gallery {
   /** Takes a lens in, if it is new or better than its like; true where it did. */
   add({ merit, project }: PolishEnd, glasses: readonly string[], by: Candidate['by']): boolean {
     if (!Number.isFinite(merit)) return false;
-    const like = this.candidates.find((one) => Math.abs(one.merit / merit - 1) < SAME && one.glasses.join() === glasses.join()); // prettier-ignore
+    const like = this.candidates.find((one) => isSameLens(one, { merit, glasses }));
     if (like && like.merit <= merit) return false;
     const rest = this.candidates.filter((one) => one !== like);
     const all = [...rest, { id: this.#next++, merit, project, glasses, by }].sort(

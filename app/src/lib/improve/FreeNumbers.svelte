@@ -92,10 +92,7 @@
       {@const next = moved.get(address)}
       <span class="name" title="{address}{unit ? `, ${unit}` : ''}"
         >{numberTitle(desk.base, address)}
-        {#if next !== undefined && next !== value}<i
-            class:up={Math.abs(1 / next) < Math.abs(1 / value) || next > value}
-            title="In the run: {next.toPrecision(6)}"
-          ></i>{/if}</span
+        {#if next !== undefined && next !== value}<i title="In the run: {next.toPrecision(6)}"></i>{/if}</span
       >
       <ParameterCell {address} label={numberTitle(desk.base, address)} row={k} col={0} testid="free-{k}" />
       <Cell

@@ -7,6 +7,7 @@ import {
   type SearchOptions,
   type Section,
 } from '@ulvex/core';
+import { isSameLens } from '@ulvex/core/improve';
 import localforage from 'localforage';
 import type { Desk } from '../desk/desk.svelte.ts';
 
@@ -226,14 +227,7 @@ export class SearchRun {
 function joined(one: readonly Candidate[], other: readonly Candidate[]): readonly Candidate[] {
   const all = [...other, ...one].sort((a, b) => a.merit - b.merit);
   const distinct = all.filter(
-    (candidate, k) =>
-      !all
-        .slice(0, k)
-        .some(
-          (before) =>
-            Math.abs(before.merit / candidate.merit - 1) < 0.004 &&
-            before.glasses.join() === candidate.glasses.join(),
-        ),
+    (candidate, k) => !all.slice(0, k).some((before) => isSameLens(before, candidate)),
   );
   return distinct.slice(0, 12);
 }

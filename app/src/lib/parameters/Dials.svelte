@@ -3,13 +3,11 @@
   import Dial from './Dial.svelte';
 </script>
 
-{#if ui.dials.length > 0}
-  <section aria-label="Dials" data-testid="dials">
-    {#each ui.dials as address (address)}
-      <Dial {address} onclose={() => (ui.dials = ui.dials.filter((one) => one !== address))} />
-    {/each}
-  </section>
-{/if}
+<section aria-label="Dials" data-testid="dials">
+  {#each ui.dials as address (address)}
+    <Dial {address} onclose={() => (ui.dials = ui.dials.filter((one) => one !== address))} />
+  {/each}
+</section>
 
 <style>
   section {

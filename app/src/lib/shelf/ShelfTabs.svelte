@@ -1,42 +1,10 @@
 <script lang="ts">
-  import { page } from '$app/state';
+  import PageTabs from '$lib/components/PageTabs.svelte';
 
   const TABS = [
-    { path: '/shelf', title: 'Materials' },
-    { path: '/shelf/forms', title: 'Start forms' },
+    { path: '/shelf', title: 'Materials', testid: 'shelf-materials' },
+    { path: '/shelf/forms', title: 'Start forms', testid: 'shelf-start-forms' },
   ] as const;
 </script>
 
-<nav aria-label="What lies on the shelf">
-  {#each TABS as { path, title } (path)}
-    <a
-      href={path}
-      aria-current={page.url.pathname === path ? 'page' : undefined}
-      data-testid="shelf-{title.toLowerCase().replace(' ', '-')}">{title}</a
-    >
-  {/each}
-</nav>
-
-<style>
-  nav {
-    display: flex;
-    gap: 12px;
-  }
-
-  a {
-    padding-bottom: 2px;
-    border-bottom: 2px solid transparent;
-    color: var(--muted);
-    font-weight: 650;
-    text-decoration: none;
-  }
-
-  a:hover {
-    color: var(--ink);
-  }
-
-  a[aria-current] {
-    border-color: var(--accent);
-    color: var(--ink);
-  }
-</style>
+<PageTabs label="What lies on the shelf" tabs={TABS} />

@@ -5,9 +5,11 @@
     findParameter,
     listParameters,
     objection,
+    overridablePath,
     removeState,
     sameIn,
     success,
+    valueAt,
     type Edit,
     type Outcome,
   } from '@ulvex/core';
@@ -82,9 +84,8 @@
   }
 
   function designedGlass(address: string): unknown {
-    const [, lens, , surface] = address.split('.');
-    const found = project.lenses.find(({ id }) => id === lens)?.surfaces.find(({ id }) => id === surface);
-    return found?.after?.material;
+    const path = overridablePath(project, address);
+    return path === null ? undefined : valueAt(project, path);
   }
 
   /** Reads a cell of a state: a glass or a number, or nothing for what it is in the design. */
