@@ -159,7 +159,7 @@
   }
 
   .stated {
-    grid-template-columns: minmax(100px, 1fr) 100px 96px 62px 62px 26px 96px 24px;
+    grid-template-columns: minmax(104px, 1fr) 96px 110px 50px 50px 24px 94px 24px;
   }
 
   .table > span {
