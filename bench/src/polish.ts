@@ -114,21 +114,35 @@ function differenceColumns(model: LensModel): void {
   });
 }
 
+/** The products of columns i and i + 1 with j and j + 1, all at once: sums do not wait for each other. */
+function products(i: number, j: number, a: Float64Array): void {
+  const [one, other, left, right] = [COLUMNS[i], COLUMNS[i + 1], COLUMNS[j], COLUMNS[j + 1]];
+  let [ol, or, tl, tr] = [0, 0, 0, 0];
+  for (let q = 0; q < 2 * RAYS; q++) {
+    ol += one[q] * left[q];
+    or += one[q] * right[q];
+    tl += other[q] * left[q];
+    tr += other[q] * right[q];
+  }
+  a[i * N + j] = ol;
+  a[i * N + j + 1] = or;
+  a[i * N + N + j] = tl;
+  a[i * N + N + j + 1] = tr;
+}
+
+function slope(column: Float64Array): number {
+  let sum = 0;
+  for (let q = 0; q < 2 * RAYS; q++) sum -= column[q] * RESIDUALS[q];
+  return sum;
+}
+
 /** Normal equations, damped, by Cholesky's method; the sum of the steps. */
 function solve(): number {
   const a = new Float64Array(N * N);
   const b = new Float64Array(N);
+  for (let i = 0; i < N; i += 2) for (let j = 0; j <= i; j += 2) products(i, j, a);
   for (let i = 0; i < N; i++) {
-    const one = COLUMNS[i];
-    let slope = 0;
-    for (let q = 0; q < 2 * RAYS; q++) slope -= one[q] * RESIDUALS[q];
-    b[i] = slope;
-    for (let j = 0; j <= i; j++) {
-      const other = COLUMNS[j];
-      let sum = 0;
-      for (let q = 0; q < 2 * RAYS; q++) sum += one[q] * other[q];
-      a[i * N + j] = sum;
-    }
+    b[i] = slope(COLUMNS[i]);
     a[i * N + i] *= 1.1;
   }
   for (let i = 0; i < N; i++) {

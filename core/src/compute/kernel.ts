@@ -1,3 +1,4 @@
+import { BackKernel, type BackExports } from './back-kernel.ts';
 import { KERNEL_BYTES } from './kernel-bytes.generated.ts';
 import { rayBlock, type RayBlock } from './ray-block.ts';
 import { compileKernel } from './wasm.ts';
@@ -44,10 +45,11 @@ export interface TraceKernel {
   meet(form: KernelForm, count: number, before: number, clear: number, surface: number): void;
   /** The second half: reflection or refraction of the rays that go on, and the step. */
   turn(count: number, before: number, behind: number, reflects: boolean, gap: number, surface: number): void;
+  /** What takes derivatives back through bundles that fit into the block. */
+  readonly back: BackKernel;
 }
 
-interface Exports {
-  readonly memory: { readonly buffer: ArrayBuffer };
+interface Exports extends BackExports {
   block(): number;
   sphere(...numbers: (number | boolean)[]): void;
   conic(...numbers: (number | boolean)[]): void;
@@ -74,6 +76,8 @@ function instantiate(): TraceKernel | null {
   const module = compileKernel(KERNEL_BYTES);
   if (!module) return null;
   const exports = module.instantiate({}) as Exports;
+  // Before any view is laid over the memory: growing it takes views away.
+  const back = new BackKernel(exports, KERNEL_BLOCK);
   const { block, terms } = views(exports.memory.buffer, exports.block());
   let loaded: Float64Array | null = null; // what stands in the place for terms
   const trace: TraceKernel['trace'] = (
@@ -96,6 +100,7 @@ function instantiate(): TraceKernel | null {
       trace(form, count, before, before, false, clear, 0, surface, false, true),
     turn: (count, before, behind, reflects, gap, surface) =>
       exports.turn(count, before, behind, reflects, gap, surface),
+    back,
   };
 }
 

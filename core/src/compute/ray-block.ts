@@ -63,23 +63,50 @@ const COLUMNS = 11;
 /** A block for `capacity` rays, all zero. */
 export function rayBlock(capacity: number): RayBlock {
   // Columns of one buffer: the engine takes much longer to give a dozen small ones.
-  const columns = new Float64Array(COLUMNS * capacity);
-  let next = 0;
-  const column = () => columns.subarray(next, (next += capacity));
+  const all = new Float64Array(COLUMNS * capacity);
   return {
     capacity,
-    x: column(),
-    y: column(),
-    z: column(),
-    l: column(),
-    m: column(),
-    n: column(),
-    path: column(),
+    x: columnOf(all, 0, capacity),
+    y: columnOf(all, 1, capacity),
+    z: columnOf(all, 2, capacity),
+    l: columnOf(all, 3, capacity),
+    m: columnOf(all, 4, capacity),
+    n: columnOf(all, 5, capacity),
+    path: columnOf(all, 6, capacity),
     status: new Uint8Array(capacity),
     at: new Int16Array(capacity),
-    t: column(),
-    nx: column(),
-    ny: column(),
-    nz: column(),
+    t: columnOf(all, 7, capacity),
+    nx: columnOf(all, 8, capacity),
+    ny: columnOf(all, 9, capacity),
+    nz: columnOf(all, 10, capacity),
   };
+}
+
+function columnOf(all: Float64Array, number: number, length: number): Float64Array {
+  return all.subarray(number * length, (number + 1) * length);
+}
+
+/** Columns of positions, directions and paths for `count` rays, all zero. */
+export function directedColumns(count: number): Directed {
+  const all = new Float64Array(7 * count);
+  return {
+    x: columnOf(all, 0, count),
+    y: columnOf(all, 1, count),
+    z: columnOf(all, 2, count),
+    l: columnOf(all, 3, count),
+    m: columnOf(all, 4, count),
+    n: columnOf(all, 5, count),
+    path: columnOf(all, 6, count),
+  };
+}
+
+/** Columns of positions, directions and paths. */
+export interface Directed {
+  readonly x: Float64Array;
+  readonly y: Float64Array;
+  readonly z: Float64Array;
+  readonly l: Float64Array;
+  readonly m: Float64Array;
+  readonly n: Float64Array;
+  readonly path: Float64Array;
 }

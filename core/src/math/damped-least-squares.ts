@@ -51,6 +51,8 @@ export type StopReason =
   | 'step'
   /** The slopes of the sum have vanished: a minimum, or a saddle. */
   | 'flat'
+  /** What is gained is below the standard error of sampled values. */
+  | 'noise'
   | 'steps'
   | 'evaluations'
   /** The values have none at the start. */
@@ -200,7 +202,7 @@ function flat(problem: LeastSquares, sides: OneSided, columns: readonly Float64A
 } // prettier-ignore
 
 /** Whether an unknown stands on a bound and wants to go beyond it. */
-function pushedOut({ lower, upper }: LeastSquares, x: Float64Array, j: number, direction: number): boolean {
+export function pushedOut({ lower, upper }: LeastSquares, x: Float64Array, j: number, direction: number): boolean {
   return (direction < 0 && lower !== undefined && x[j] <= lower[j]) || (direction > 0 && upper !== undefined && x[j] >= upper[j]);
 } // prettier-ignore
 
@@ -293,7 +295,8 @@ function gradientLength({ n, r, q }: Triangle, d: Float64Array): number {
   return Math.sqrt(square);
 }
 
-function within({ lower, upper }: LeastSquares, x: Float64Array): Float64Array {
+/** Unknowns with those beyond a bound on it. */
+export function within({ lower, upper }: LeastSquares, x: Float64Array): Float64Array {
   if (!lower && !upper) return x;
   return x.map((value, j) => Math.min(upper?.[j] ?? Infinity, Math.max(lower?.[j] ?? -Infinity, value)));
 }
@@ -302,7 +305,8 @@ function norm(column: Float64Array): number {
   return Math.sqrt(product(column, column));
 }
 
-function product(a: Float64Array, b: Float64Array): number {
+/** a·b. */
+export function product(a: Float64Array, b: Float64Array): number {
   let sum = 0;
   for (let i = 0; i < a.length; i++) sum += a[i] * b[i];
   return sum;

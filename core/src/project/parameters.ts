@@ -94,6 +94,9 @@ export const BEHIND_SPECS: readonly ParameterSpec[] = FRAME_SPECS.map((spec) => 
   meaning: spec.meaning.replace('of the surface', 'of the axis behind the surface'),
 }));
 
+/** Parameters without their values. */
+type Slots = readonly Omit<Parameter, 'value'>[];
+
 interface Slot {
   readonly spec: ParameterSpec;
   readonly path: string;
@@ -151,7 +154,8 @@ function surfaceSlots(surface: Surface): Slot[] {
   return slots;
 }
 
-function lensSlots(lens: Lens): Omit<Parameter, 'value'>[] {
+/** The slots of a lens but for those of its surfaces. */
+function headSlots(lens: Lens): Omit<Parameter, 'value'>[] {
   const fieldSpec = (axis: 'x' | 'y'): ParameterSpec =>
     lens.fields.kind === 'angle'
       ? {
@@ -193,16 +197,28 @@ function lensSlots(lens: Lens): Omit<Parameter, 'value'>[] {
       slots.push({ address, path: address, spec });
     }
   }
-  for (const surface of lens.surfaces) {
-    for (const { spec, path, at: name = spec.id, absent } of surfaceSlots(surface)) {
-      slots.push({
-        address: `${at}.surfaces.${surface.id}.${name}`,
-        path: `${at}.surfaces.${surface.id}.${path}`,
-        spec,
-        ...(absent && { absent: `${at}.surfaces.${surface.id}.${absent}` }),
-      });
-    }
-  }
+  return slots;
+}
+
+const lensSlots = (lens: Lens): Slots => [
+  ...headSlots(lens),
+  ...lens.surfaces.flatMap((surface) => slotsOfSurface(lens.id, surface)),
+];
+
+const KNOWN_SLOTS = new WeakMap<Surface, { readonly lens: string; readonly slots: Slots }>();
+
+/** The slots of a surface under their whole addresses: kept as long as the surface is the same, since they are asked for with every edit. */
+function slotsOfSurface(lens: string, surface: Surface): Slots {
+  const known = KNOWN_SLOTS.get(surface);
+  if (known?.lens === lens) return known.slots;
+  const base = `lenses.${lens}.surfaces.${surface.id}`;
+  const slots = surfaceSlots(surface).map(({ spec, path, at = spec.id, absent }) => ({
+    address: `${base}.${at}`,
+    path: `${base}.${path}`,
+    spec,
+    ...(absent && { absent: `${base}.${absent}` }),
+  }));
+  KNOWN_SLOTS.set(surface, { lens, slots });
   return slots;
 }
 
@@ -294,8 +310,8 @@ export function listParameters(project: Project): Parameter[] {
 }
 
 /** The slots among which an address can be. */
-function slotsOf(project: Project, address: string): readonly Omit<Parameter, 'value'>[] {
-  const [root, id] = address.split('.');
+function slotsOf(project: Project, address: string): Slots {
+  const [root, id, list, surface] = address.split('.');
   const named = <T extends { readonly id: string }>(
     list: readonly T[] | undefined,
     slots: (one: T) => Slots,
@@ -305,7 +321,11 @@ function slotsOf(project: Project, address: string): readonly Omit<Parameter, 'v
   };
   switch (root) {
     case 'lenses':
-      return named(project.lenses, lensSlots);
+      return named(project.lenses, (lens) => {
+        if (list !== 'surfaces') return headSlots(lens);
+        const one = lens.surfaces.find((entry) => entry.id === surface);
+        return one ? slotsOfSurface(id, one) : [];
+      });
     case 'scenes':
       return named(project.scenes, sceneSlots);
     case 'finishes':
@@ -316,8 +336,6 @@ function slotsOf(project: Project, address: string): readonly Omit<Parameter, 'v
       return projectSlots(project);
   }
 }
-
-type Slots = Omit<Parameter, 'value'>[];
 
 /** The numbers that differ in a state, each with the meaning and the limits that it has in the design. */
 function stateSlots(project: Project, id: string): Slots {

@@ -19,6 +19,8 @@ import { readRelationFormula, type RelationFormula } from './relation-formula.ts
 type Linked = Extract<ParameterState, { kind: 'linked' }>;
 type Derived = Extract<ParameterState, { kind: 'derived' }>;
 
+type Measured = ReturnType<typeof evaluateMeasure>;
+
 interface Relation extends Follower {
   readonly parameter: Parameter;
   readonly state: Linked | Derived;
@@ -97,6 +99,8 @@ class Settler {
   readonly #evaluate: FormulaEvaluator;
   readonly #evaluations = new WeakMap<Project, Evaluation>();
   #links: readonly Relation[] = [];
+  /** The trial that was made last: where its number is taken, what was found of it counts for the project. */
+  #tried: { readonly from: Project; readonly one: Relation; readonly value: number; readonly trial: Project } | null = null;
 
   constructor(project: Project, evaluate: FormulaEvaluator) {
     this.project = project;
@@ -180,9 +184,19 @@ class Settler {
       if (!value.ok) return value;
       values.push(value.value);
     }
-    const result = this.#evaluate(formula.expression, values);
+    const result = this.#valueOf(state, formula.expression, values);
     // A flat is the limit of a long radius: what grows with it is infinite, too.
     if (result.ok && infinite && Math.abs(result.value.value) > HUGE * 1e-9) return success({ ...result.value, value: Infinity });
+    return result;
+  }
+
+  /** What an expression gives: worked out anew only where a value has changed. */
+  #valueOf(state: ParameterState, expression: string, values: readonly FormulaValue[]): Outcome<FormulaValue> {
+    const last = LAST_VALUES.get(state);
+    if (last?.expression === expression && last.values.every((one, k) => one.value === values[k].value && one.unit === values[k].unit))
+      return last.result;
+    const result = this.#evaluate(expression, values);
+    LAST_VALUES.set(state, { expression, values, result });
     return result;
   }
 
@@ -220,25 +234,25 @@ class Settler {
   /** Brings a derived number to its condition; true where it moved. */
   #derive(one: Relation): boolean {
     const state = one.state as Derived;
-    const target = this.#target(one, state);
+    const measured = this.#measured(this.project, state);
+    const target = this.#target(one, measured);
     if (!target.ok) {
       this.#break(one, target.reason);
       return false;
     }
     const now = this.#valueIn(this.project, one);
-    const measured = this.#measure(this.project, state);
-    const scale = Math.max(Math.abs(target.value), measured.ok ? Math.min(Math.abs(measured.value), 1) : 0, LEAST_SCALE);
-    if (measured.ok && Math.abs(measured.value - target.value) <= EXACT * scale) return false;
+    const scale = Math.max(Math.abs(target.value), measured.ok ? Math.min(Math.abs(measured.value.value), 1) : 0, LEAST_SCALE);
+    if (measured.ok && Math.abs(measured.value.value - target.value) <= EXACT * scale) return false;
     const { spec } = one.parameter;
     const misses = (value: number): number => {
       if (objection(spec, value)) return NaN;
       const trial = this.#trial(one, value);
-      const found = this.#measure(trial, state);
-      return found.ok ? found.value - target.value : NaN;
+      const found = this.#measured(trial, state);
+      return found.ok ? found.value.value - target.value : NaN;
     };
     const closed = this.#closed(one, state, target.value);
     if (closed !== null && Math.abs(misses(closed)) <= 1e-12 * scale) return this.#moveTo(one, closed, now);
-    if (measured.ok && Math.abs(measured.value - target.value) <= SEARCHED * scale) return false;
+    if (measured.ok && Math.abs(measured.value.value - target.value) <= SEARCHED * scale) return false;
     // Solvers see curvature, so that a flat is a number like any other.
     const turned = spec.transform === 'reciprocal';
     const seen = turned ? 1 / now : now;
@@ -272,8 +286,9 @@ class Settler {
       trial = this.#follow(trial);
       const values = all.map((one) => {
         const state = one.state as Derived;
-        const [target, found] = [this.#target(one, state, trial), this.#measure(trial, state)];
-        return target.ok && found.ok ? (found.value - target.value) / Math.max(Math.abs(target.value), LEAST_SCALE) : NaN;
+        const found = this.#measured(trial, state);
+        const target = this.#target(one, found, trial);
+        return target.ok && found.ok ? (found.value.value - target.value) / Math.max(Math.abs(target.value), LEAST_SCALE) : NaN;
       });
       return values.some(Number.isNaN) ? null : values;
     };
@@ -298,38 +313,38 @@ class Settler {
     return value === null || Number.isNaN(value) || objection(one.parameter.spec, value) ? null : value;
   }
 
-  #target(one: Relation, state: Derived, project = this.project): Outcome<number> {
-    const measure = findMeasure(state.measure);
-    if (!measure) return failure(`There is no measure “${state.measure}”.`);
+  /** What a condition asks for, in the unit of what is measured now. */
+  #target(one: Relation, now: Measured, project = this.project): Outcome<number> {
+    const measure = findMeasure((one.state as Derived).measure);
+    if (!measure) return failure(`There is no measure “${(one.state as Derived).measure}”.`);
     const result = this.#formulaIn(project, one);
     if (!result.ok) return result;
-    const now = this.#measured(project, state);
     const unit = (now.ok ? now.value.unit : undefined) ?? measure.unit;
     return inUnit(result.value, unit, one.formula);
   }
 
-  #measured(project: Project, { measure, of, settings }: Derived) {
+  #measured(project: Project, { measure, of, settings }: Derived): Measured {
     return evaluateMeasure(this.#evaluationOf(project), { measure, lens: of, settings });
-  }
-
-  #measure(project: Project, state: Derived): Outcome<number> {
-    const measured = this.#measured(project, state);
-    return measured.ok ? success(measured.value.value) : measured;
   }
 
   /** The project with a number tried, and what is linked to it. */
   #trial(one: Relation, value: number): Project {
     const edit = setParameter(this.#presentIn(this.project, one), value);
     if (!edit.ok) return this.project;
-    const trial = applyEdit(this.project, edit.value).project;
-    return this.#links.length > 0 ? this.#follow(trial) : trial;
+    const changed = applyEdit(this.project, edit.value).project;
+    const trial = this.#links.length > 0 ? this.#follow(changed) : changed;
+    this.#tried = { from: this.project, one, value, trial };
+    return trial;
   }
 
   #moveTo(one: Relation, value: number, now: number): boolean {
     // The last digits of a number that is written anew every round must not keep the others moving.
     if (Math.abs(value - now) <= 4 * Number.EPSILON * Math.abs(now)) return false;
+    const tried = this.#tried;
+    const same = tried !== null && tried.from === this.project && tried.one === one && tried.value === value;
     this.#write(one, value);
     this.#follow(null);
+    if (same) this.#evaluations.set(this.project, this.#evaluationOf(tried.trial));
     return true;
   }
 
@@ -354,6 +369,9 @@ class Settler {
     this.broken.set(address, { address, reason });
   }
 } // prettier-ignore
+
+/** Of each relation, what its formula was worked out from last: it is asked for many times between two changes. */
+const LAST_VALUES = new WeakMap<ParameterState, { readonly expression: string; readonly values: readonly FormulaValue[]; readonly result: Outcome<FormulaValue> }>(); // prettier-ignore
 
 /** Stands for infinity in formulas. */
 const HUGE = 1e30;

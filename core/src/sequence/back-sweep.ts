@@ -1,21 +1,12 @@
 // The loops of a sweep from the image back, each over all rays of a bundle and nothing but numbers: so written, the engine makes them fast.
 // The steps are those of docs/physics.md, “Derivatives of rays”, read backward.
+import { directedColumns, type Directed } from '../compute/ray-block.ts';
+
 /** By how much something changes with x, y, z, l, m, n and the path of each ray at a surface: an adjoint. */
-export interface Seed {
-  readonly x: Float64Array;
-  readonly y: Float64Array;
-  readonly z: Float64Array;
-  readonly l: Float64Array;
-  readonly m: Float64Array;
-  readonly n: Float64Array;
-  readonly path: Float64Array;
-}
+export type Seed = Directed;
 
 /** A seed of zeros for `count` rays. */
-export function seedOf(count: number): Seed {
-  const column = () => new Float64Array(count);
-  return { x: column(), y: column(), z: column(), l: column(), m: column(), n: column(), path: column() };
-}
+export const seedOf: (count: number) => Seed = directedColumns;
 
 /** What of a surface the way back needs: where rays met it, their directions before and behind, and its normals. */
 export interface Station {

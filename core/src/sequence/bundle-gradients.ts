@@ -1,3 +1,5 @@
+import type { BackSurface, KeptBundle } from '../compute/back-kernel.ts';
+import { traceKernel, type TraceKernel } from '../compute/kernel.ts';
 import { RAY_STATUS, rayBlock, type RayBlock } from '../compute/ray-block.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import { AT_REST, movePoint, shifted, turnDirection, type Rigid } from '../math/rigid.ts';
@@ -24,6 +26,7 @@ import {
 } from './back-sweep.ts';
 import { entryChanges } from './ray-derivatives.ts';
 import { indexChange, type SolverVariable } from './solver-variable.ts';
+import { backSurfaces } from './back-surfaces.ts';
 import { traceBlock } from './trace.ts';
 
 export { seedOf, type Seed } from './back-sweep.ts';
@@ -55,9 +58,13 @@ export class BundleGradients {
   /** By variable, by surface. */
   readonly #entries: readonly (readonly (Rigid | null)[])[];
   readonly #indices: readonly Float64Array[];
+  readonly #kernel: TraceKernel | null;
+  /** By wavelength, the lens as the compiled kernel takes it; null where it does not know it. */
+  readonly #surfaces = new Map<number, readonly BackSurface[] | null>();
 
-  private constructor(aimer: Aimer, variables: readonly SolverVariable[], pupils: readonly PupilChange[]) {
+  private constructor(aimer: Aimer, variables: readonly SolverVariable[], pupils: readonly PupilChange[], kernel: TraceKernel | null) {
     this.aimer = aimer;
+    this.#kernel = kernel;
     this.variables = variables;
     this.#pupils = pupils;
     this.#entries = variables.map((variable) =>
@@ -66,8 +73,12 @@ export class BundleGradients {
     this.#indices = variables.map((variable) => indexChange(aimer.model, variable));
   } // prettier-ignore
 
-  /** Prepares derivatives by variables of the lens that an aimer is for. Fails where rays are not differentiated backward. */
-  static of(aimer: Aimer, variables: readonly SolverVariable[]): Outcome<BundleGradients> {
+  /**
+   * Prepares derivatives by variables of the lens that an aimer is for. Fails where rays are not differentiated backward.
+   *
+   * @param kernel - the compiled kernel; null leaves everything to TypeScript, as its tests want it
+   */
+  static of(aimer: Aimer, variables: readonly SolverVariable[], kernel = traceKernel()): Outcome<BundleGradients> {
     const { surfaces } = aimer.model;
     if (surfaces.some(({ shape }) => shape.ideal))
       return failure('Rays through ideal lenses are not differentiated backward.');
@@ -77,8 +88,8 @@ export class BundleGradients {
       if (!change.ok) return change;
       pupils.push(change.value);
     }
-    return success(new BundleGradients(aimer, variables, pupils));
-  }
+    return success(new BundleGradients(aimer, variables, pupils, kernel));
+  } // prettier-ignore
 
   /** Traces the rays of a field through points of the pupil; set apertures do not stop them. */
   trace(field: FieldPoint, wave: number, px: Float64Array, py: Float64Array, aim = this.aimer.model.lens.pupil.aim): GradientBundle {
@@ -93,24 +104,49 @@ export class BundleGradients {
         rays.status[i] = RAY_STATUS.notAimed;
         rays.at[i] = model.stop;
       }
-    const stations = this.#record(rays, wave);
-    const request: BackRequest = { field, wave, px, py, aim, ex, ey, stations, alive: rays.status, count };
+    const passed = this.#record(rays, wave);
+    const request: BackRequest = { field, wave, px, py, aim, ex, ey, passed, alive: rays.status, count };
     return { rays, whole: allAlive(rays), back: (seeds) => this.#back(request, seeds) };
   } // prettier-ignore
 
   /** Traces rays that have been launched already, in place, in the frame of the first vertex: they start where they start, whatever changes. */
   traceLaunched(rays: RayBlock, wave: number): GradientBundle {
-    const stations = this.#record(rays, wave);
+    const passed = this.#record(rays, wave);
     const { capacity: count, status: alive } = rays;
     const back = (seeds: readonly Seed[]) => {
-      const request = { wave, stations, alive, count };
-      return this.#sweeps(request, seeds, this.aimer.model.surfaces.length - 1).map(({ by }) => by);
+      const request = { wave, passed, alive, count };
+      return this.#sweeps(request, seeds, this.aimer.model.surfaces.length - 1, false).map(({ by }) => by);
     };
     return { rays, whole: allAlive(rays), back };
   }
 
   /** Traces rays in place and keeps what the way back needs of every surface. */
-  #record(rays: RayBlock, wave: number): Station[] {
+  #record(rays: RayBlock, wave: number): Passed {
+    if (!this.#surfaces.has(wave))
+      this.#surfaces.set(
+        wave,
+        this.#kernel && backSurfaces(this.aimer.model, this.variables, wave, this.#indices),
+      );
+    const surfaces = this.#surfaces.get(wave);
+    const kept = surfaces && this.#kernel!.back.room(rays.capacity, surfaces.length, this.variables.length);
+    if (!kept) return { stations: this.#stations(rays, wave) };
+    const launched = seedOf(rays.capacity);
+    for (const name of COORDINATES) launched[name].set(rays[name]);
+    this.#keep(rays, wave, kept);
+    return { surfaces, launched, kept };
+  }
+
+  /** Traces rays in place and keeps them in the kernel's memory. */
+  #keep(rays: RayBlock, wave: number, kept: KeptBundle): void {
+    kept.keepLaunch(rays);
+    traceBlock(this.aimer.model, rays, rays.capacity, wave, {
+      clip: false,
+      kernel: this.#kernel,
+      passed: (j) => kept.keep(j),
+    });
+  }
+
+  #stations(rays: RayBlock, wave: number): Station[] {
     const { model } = this.aimer;
     const { surfaces } = model;
     const { capacity: count } = rays;
@@ -128,7 +164,7 @@ export class BundleGradients {
   } // prettier-ignore
 
   #back(request: BackRequest, seeds: readonly Seed[]): Float64Array[] {
-    const { count, stations, aim, px, py } = request;
+    const { count, aim, px, py } = request;
     const { model } = this.aimer;
     const at = this.#sweep(request, seeds, model.surfaces.length - 1);
     if (aim === 'paraxial') {
@@ -143,7 +179,7 @@ export class BundleGradients {
     const [seedX, seedY] = [seedOf(count), seedOf(count)];
     seedX.x.fill(1);
     seedY.y.fill(1);
-    const [stopX, stopY] = this.#sweep({ ...request, stations }, [seedX, seedY], model.stop);
+    const [stopX, stopY] = this.#sweep(request, [seedX, seedY], model.stop);
     const variables = this.variables.length;
     for (let i = 0; i < count; i++) {
       if (request.alive[i] !== RAY_STATUS.alive) continue;
@@ -164,37 +200,51 @@ export class BundleGradients {
 
   /** Partial derivatives by variables with the launch coordinates held, and those by the launch coordinates. */
   #sweep(request: BackRequest, seeds: readonly Seed[], from: number): Swept[] {
-    return this.#sweeps(request, seeds, from).map(({ by, adjoint }) => ({ by, launch: this.#launch(request, adjoint, by) }));
+    return this.#sweeps(request, seeds, from, true).map(({ by, adjoint }) => ({ by, launch: this.#launch(request, adjoint!, by) }));
   } // prettier-ignore
 
   /** All adjoints from a surface back to the launch, surface by surface, so that they share what a surface is. */
-  #sweeps(
-    request: SweepRequest,
-    seeds: readonly Seed[],
-    from: number,
-  ): { by: Float64Array; adjoint: Seed }[] {
+  #sweeps(request: SweepRequest, seeds: readonly Seed[], from: number, launched: boolean): AtLaunch[] {
+    const { passed } = request;
+    const swept = passed.kept ? this.#compiled(request.wave, passed, seeds, from, launched) : this.#plainly(request, passed.stations, seeds, from);
+    // The loops do not look at rays that have ended: what they made of them is nothing.
+    for (let i = 0; i < request.count; i++) {
+      if (request.alive[i] === RAY_STATUS.alive) continue;
+      for (const { adjoint, by } of swept) {
+        if (adjoint) for (const name of COORDINATES) adjoint[name][i] = 0;
+        for (let v = 0; v < this.variables.length; v++) by[request.count * v + i] = 0;
+      }
+    }
+    return swept;
+  } // prettier-ignore
+
+  #compiled(wave: number, passed: Kept, seeds: readonly Seed[], from: number, wanted: boolean): AtLaunch[] {
+    const { surfaces, launched } = passed;
+    if (!passed.kept.kept) {
+      passed.kept = this.#kernel!.back.room(launched.x.length, surfaces.length, this.variables.length)!;
+      const rays = rayBlock(launched.x.length);
+      for (const name of COORDINATES) rays[name].set(launched[name]);
+      this.#keep(rays, wave, passed.kept);
+    }
+    const { columns, launch } = passed.kept.back(surfaces, from + 1, seeds, wanted);
+    return columns.map((by, k) => ({ by, adjoint: launch[k] ?? null }));
+  }
+
+  #plainly(request: SweepRequest, stations: readonly Station[], seeds: readonly Seed[], from: number) {
     const swept = seeds.map((seed) => {
       const adjoint = seedOf(request.count);
       for (const name of COORDINATES) adjoint[name].set(seed[name]);
       return { adjoint, by: new Float64Array(request.count * this.variables.length) };
     });
     for (let j = from; j >= 0; j--) {
-      const local = this.#local(request, j);
-      for (const { adjoint, by } of swept) this.#surface(request, j, local, adjoint, by);
-    }
-    // The loops do not look at rays that have ended: what they made of them is nothing.
-    for (let i = 0; i < request.count; i++) {
-      if (request.alive[i] === RAY_STATUS.alive) continue;
-      for (const { adjoint, by } of swept) {
-        for (const name of COORDINATES) adjoint[name][i] = 0;
-        for (let v = 0; v < this.variables.length; v++) by[request.count * v + i] = 0;
-      }
+      const local = this.#local(request, stations[j], j);
+      for (const { adjoint, by } of swept) this.#surface(request, stations[j], j, local, adjoint, by);
     }
     return swept;
-  }
+  } // prettier-ignore
 
   /** What of surface `j` all adjoints need, ray by ray: see `Local`. */
-  #local({ wave, stations, alive, count }: SweepRequest, j: number): Local {
+  #local({ wave, alive, count }: SweepRequest, station: Station, j: number): Local {
     const { shape, reflects, phase } = this.aimer.model.surfaces[j];
     const { indices, wavelengths } = this.aimer.model;
     const before = indices[wave][j];
@@ -204,19 +254,17 @@ export class BundleGradients {
     const local = localOf(count);
     const facets = shape.facets?.jet;
     const plain = shape.form && shape.form.terms.length === 0 && !facets ? shape.form : null;
-    if (plain) plainJets(stations[j], count, plain.c, plain.k, local);
-    else anyJets(stations[j], count, alive, shape.derivatives.jet, facets ?? null, local);
-    if (phase) phaseJets(stations[j], count, alive, phase.jet, local);
-    turns(stations[j], count, mu, phase ? lines : 0, local);
+    if (plain) plainJets(station, count, plain.c, plain.k, local);
+    else anyJets(station, count, alive, shape.derivatives.jet, facets ?? null, local);
+    if (phase) phaseJets(station, count, alive, phase.jet, local);
+    turns(station, count, mu, phase ? lines : 0, local);
     return local;
   }
 
   /** Takes an adjoint from behind surface `j` to behind the one before. */
-  #surface(request: SweepRequest, j: number, local: Local, adjoint: Seed, by: Float64Array): void {
-    const { wave, stations, alive, count } = request;
+  #surface({ wave, alive, count }: SweepRequest, station: Station, j: number, local: Local, adjoint: Seed, by: Float64Array): void {
     const { model } = this.aimer;
     const { shape, reflects, phase } = model.surfaces[j];
-    const station = stations[j];
     const before = model.indices[wave][j];
     const behind = model.indices[wave][j + 1];
     const mm = model.wavelengths[wave].nm * 1e-6;
@@ -305,10 +353,26 @@ export class BundleGradients {
   } // prettier-ignore
 }
 
+interface AtLaunch {
+  readonly by: Float64Array;
+  /** At the launch; null where it is not asked for. */
+  readonly adjoint: Seed | null;
+}
+
+/** A bundle in the kernel's memory, and what it was made of, should it have given way there. */
+interface Kept {
+  readonly surfaces: readonly BackSurface[];
+  readonly launched: Seed;
+  kept: KeptBundle;
+}
+
+/** What is kept of every surface that a bundle passed. */
+type Passed = Kept | { readonly stations: readonly Station[]; readonly kept?: undefined };
+
 /** What a sweep from the image back needs. */
 interface SweepRequest {
   readonly wave: number;
-  readonly stations: readonly Station[];
+  readonly passed: Passed;
   readonly alive: Uint8Array;
   readonly count: number;
 }

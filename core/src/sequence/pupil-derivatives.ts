@@ -14,24 +14,18 @@ export type PupilChange = { readonly [key in keyof LaunchPupil]: number };
 /** A ray-transfer matrix on (y, n·u), a b c d, with its change by a variable behind it. */
 type ChangingTransfer = Float64Array;
 
-/** Follows the matrix through refraction at a surface and the gap behind it. */
+/** Follows the matrix through refraction at a surface and the gap behind it: rows are those of y at 0 and 1, of n·u at 2 and 3. */
 function through(m: ChangingTransfer, power: number, dPower: number): void {
-  for (const [top, low] of [
-    [0, 2],
-    [1, 3],
-  ]) {
-    m[low + 4] -= dPower * m[top] + power * m[top + 4];
-    m[low] -= power * m[top];
+  for (let top = 0; top < 2; top++) {
+    m[top + 6] -= dPower * m[top] + power * m[top + 4];
+    m[top + 2] -= power * m[top];
   }
 }
 
 function across(m: ChangingTransfer, reduced: number, dReduced: number): void {
-  for (const [top, low] of [
-    [0, 2],
-    [1, 3],
-  ]) {
-    m[top + 4] += dReduced * m[low] + reduced * m[low + 4];
-    m[top] += reduced * m[low];
+  for (let top = 0; top < 2; top++) {
+    m[top + 4] += dReduced * m[top + 2] + reduced * m[top + 6];
+    m[top] += reduced * m[top + 2];
   }
 }
 

@@ -50,29 +50,35 @@ function isPlace(name: string | undefined): name is PlaceNumber {
  * is, and on through mirrors, which leave light in its medium.
  */
 export function indexChange(model: LensModel, variable: SolverVariable): Float64Array {
+  if (variable.kind !== 'index') return nothing(model.surfaces.length + 1);
   const change = new Float64Array(model.surfaces.length + 1);
-  if (variable.kind !== 'index') return change;
   let medium = variable.surface + 1;
   do change[medium++] = 1;
   while (medium < change.length && model.surfaces[medium - 1].reflects);
   return change;
 }
 
+const NOTHING: Float64Array[] = [];
+
+/** Zeros that are read by all and written by none. */
+function nothing(length: number): Float64Array {
+  return (NOTHING[length] ??= new Float64Array(length));
+}
+
 /** How the vertex curvature of each surface changes with a variable, 1/mm. */
 export function curvatureChange(model: LensModel, variable: SolverVariable): Float64Array {
+  if (variable.kind !== 'shape') return nothing(model.surfaces.length);
   const change = new Float64Array(model.surfaces.length);
-  if (variable.kind !== 'shape') return change;
   const { derivatives, facets = derivatives } = model.surfaces[variable.surface].shape;
   // The curvature is ∂²z/∂y² at the vertex; its change with the variable is the slope of ∂²z/∂y∂p there. From one small height to
   // another, so that a cone, which has a slope but no curvature, changes none.
   const h = 1e-9;
   const by = facets.by[variable.id];
   if (!by) return change;
-  const slopeAt = (y: number) => {
-    const out = new Float64Array(3);
-    by(0, y, out);
-    return out[2];
-  };
-  change[variable.surface] = (slopeAt(2 * h) - slopeAt(h)) / h;
+  const out = new Float64Array(3);
+  by(0, 2 * h, out);
+  const far = out[2];
+  by(0, h, out);
+  change[variable.surface] = (far - out[2]) / h;
   return change;
 }

@@ -18,22 +18,24 @@ export function surfacePower(
 
 /** How the powers of all surfaces change with a variable; see `surfacePower`. */
 export function powerChanges(model: LensModel, variable: SolverVariable, wave: number): Float64Array {
+  const { surfaces } = model;
   const mm = model.wavelengths[wave].nm * 1e-6;
   const indices = model.indices[wave];
   const dIndices = indexChange(model, variable);
   const dCurvatures = curvatureChange(model, variable);
+  const changes = new Float64Array(surfaces.length);
   let sign = 1;
-  return Float64Array.from(model.surfaces, ({ shape, phase, reflects }, j) => {
-    const [n, dn] = [sign * indices[j], sign * dIndices[j]];
-    if (reflects) sign = -sign;
-    const [next, dNext] = [sign * indices[j + 1], sign * dIndices[j + 1]];
-    let change = dCurvatures[j] * (next - n) + shape.curvature * (dNext - dn);
-    if (variable.surface !== j) return change;
-    if (variable.kind === 'shape' && variable.id === 'focal_length' && shape.ideal) change += 1;
-    if (variable.kind === 'phase' && phase) change -= mm * bendAt(phase.by[variable.id]);
-    return change;
-  });
-}
+  for (let j = 0; j < surfaces.length; j++) {
+    const { shape, phase, reflects } = surfaces[j];
+    const after = reflects ? -sign : sign;
+    changes[j] = dCurvatures[j] * (after * indices[j + 1] - sign * indices[j]) + shape.curvature * (after * dIndices[j + 1] - sign * dIndices[j]);
+    sign = after;
+    if (variable.surface !== j) continue;
+    if (variable.kind === 'shape' && variable.id === 'focal_length' && shape.ideal) changes[j] += 1;
+    if (variable.kind === 'phase' && phase) changes[j] -= mm * bendAt(phase.by[variable.id]);
+  }
+  return changes;
+} // prettier-ignore
 
 /** ∂²/∂y∂p of a slope at the vertex, from one small height to another. */
 function bendAt(by: ((x: number, y: number, out: Float64Array) => void) | undefined): number {

@@ -18,6 +18,8 @@ export interface TraceOptions {
    * `part`, below `size`, is ray `from + i`. It must not trace other rays.
    */
   readonly visit?: (surface: number, part: RayBlock, from: number, size: number) => void;
+  /** Called after each surface with its normals, with rays where the next surface wants them: a gap on, but behind the last. */
+  readonly passed?: (surface: number) => void;
   /** Sees the places that a ray goes through inside a gradient behind a surface, in the frame of that surface. */
   readonly along?: (surface: number, ray: number, x: number, y: number, z: number) => void;
   /** The compiled kernel; null leaves everything to the shapes themselves, as its tests want it. */
@@ -87,7 +89,7 @@ function tracePart(
   from: number,
   size: number,
   wave: number,
-  { clip, visit, along, until = model.surfaces.length }: TraceOptions,
+  { clip, visit, passed, along, until = model.surfaces.length }: TraceOptions,
   kernel: TraceKernel | null,
 ): void {
   const indices = model.indices[wave];
@@ -128,12 +130,13 @@ function tracePart(
           gap,
           j,
           close,
-          last || visit !== undefined,
+          last || visit !== undefined || passed !== undefined,
         );
       }
     } else if (inGradient) traceInGradient(model, rays, size, indices, clip, j, mm);
     else traceByShape(surface, rays, size, indices, clip, j, mm);
     visit?.(j, rays, from, size);
+    passed?.(j);
   }
 }
 

@@ -50,11 +50,18 @@ export function shapeDefinition(kind: string): ShapeDefinition<Shape> | undefine
   return byKind.get(kind);
 }
 
+/** Documents do not change what they hold: a shape that stayed the same between two versions of a lens is made ready once. */
+const READY = new WeakMap<Shape, CompiledShape>();
+
 /** Makes a shape ready for tracing. Throws for a kind that is not registered: documents are validated before. */
 export function compileShape(shape: Shape): CompiledShape {
+  const ready = READY.get(shape);
+  if (ready) return ready;
   const definition = byKind.get(shape.kind);
   if (!definition) throw new Error(`No shape is called ${String(shape.kind)}`);
-  return definition.compile(shape);
+  const compiled = definition.compile(shape);
+  READY.set(shape, compiled);
+  return compiled;
 }
 
 /** Radius in mm (Infinity for a flat) and conic constant (0 where there is none) of any shape. */

@@ -1,0 +1,115 @@
+import {
+  product,
+  pushedOut,
+  within,
+  type LeastSquares,
+  type PolishResult,
+  type PolishRules,
+  type PolishState,
+  type StopReason,
+} from './damped-least-squares.ts';
+
+/** Share of the predicted gain that a step must have (Armijo). */
+const ENOUGH = 1e-4;
+const HALVINGS = 30;
+
+/**
+ * Least sum of squares by its slopes alone: the method of Broyden, Fletcher, Goldfarb and Shanno with a line search, unknowns at bounds held while
+ * they are pushed out (J. Nocedal, S. J. Wright, Numerical Optimization, 2nd ed., chapters 6 and 16.7). Slower than damped least squares where
+ * squares can become small, but it does not take the curvature from derivatives that say little: goals that cannot be met, or with sharp bends.
+ * Yields after each step that made it better.
+ */
+export function* quasiNewton(problem: LeastSquares, start: ArrayLike<number>, rules: PolishRules = {}): Generator<PolishState, PolishResult, void> {
+  const [mostSteps, most, gain, least] = [rules.steps ?? 1000, rules.evaluations ?? 4000, rules.gain ?? 1e-12, rules.step ?? 1e-12];
+  const oneSided = problem.oneSided ?? [];
+  let [evaluations, steps] = [0, 0];
+  const look = (place: Float64Array) => {
+    evaluations++;
+    const values = problem.values(place);
+    if (!values) return null;
+    const counted = values.slice();
+    for (const i of oneSided) if (counted[i] < 0) counted[i] = 0;
+    const sum = counted.reduce((all, value) => all + value * value, 0);
+    return Number.isFinite(sum) ? { counted, sum } : null;
+  };
+  let x = within(problem, Float64Array.from(start));
+  let here = look(x);
+  const state = (reason?: StopReason) => ({ x, square: here?.sum ?? NaN, evaluations, steps, damping: 0, predicted: 0, ...(reason && { reason }) }) as PolishResult;
+  if (!here) return state('no_start');
+  const slopesAt = (place: Float64Array, counted: Float64Array) =>
+    Float64Array.from(problem.columns(place), (column) => 2 * column.reduce((sum, value, i) => sum + value * counted[i], 0));
+  let slopes = slopesAt(x, here.counted);
+  const scale = firstScale(problem, x);
+  let inverse = diagonal(scale);
+  const way: number[] = [];
+  while (steps < mostSteps) {
+    if (here.sum === 0) return state('gain');
+    way.push(here.sum);
+    if (rules.slow && steps >= 20 && here.sum > (1 - rules.slow) * way[steps - 20]) return state('slow');
+    steps++;
+    const held = slopes.map((slope, j) => (pushedOut(problem, x, j, -slope) ? 1 : 0));
+    let direction = toward(inverse, slopes, held);
+    let slope = product(direction, slopes);
+    if (!(slope < 0)) {
+      inverse = diagonal(scale);
+      direction = toward(inverse, slopes, held);
+      slope = product(direction, slopes);
+      if (!(slope < 0)) return state('flat');
+    }
+    let by = 1;
+    let next: Float64Array | null = null;
+    let there: ReturnType<typeof look> = null;
+    for (let k = 0; k < HALVINGS && evaluations < most; k++, by /= 2) {
+      const place = within(problem, x.map((value, j) => value + by * direction[j]));
+      const found = look(place);
+      if (found && found.sum <= here.sum + ENOUGH * by * slope) {
+        [next, there] = [place, found];
+        break;
+      }
+    }
+    if (!next || !there) return state(evaluations >= most ? 'evaluations' : 'step');
+    const gained = (here.sum - there.sum) / here.sum;
+    const step = next.map((value, j) => value - x[j]);
+    // `look` was the last to see this place, so that its derivatives are asked right behind its values.
+    const after = slopesAt(next, there.counted);
+    const turned = after.map((value, j) => value - slopes[j]);
+    [x, here, slopes] = [next, there, after];
+    yield state();
+    update(inverse, step, turned);
+    if (gained <= gain && by === 1) return state('gain');
+    if (Math.hypot(...step.map((value, j) => value / scale[j] ** 0.5)) <= least) return state('step');
+    if (evaluations >= most) return state('evaluations');
+  }
+  return state('steps');
+} // prettier-ignore
+
+/** One over the square of each column's length: what damped least squares would take for the curvature if unknowns did not mix. */
+function firstScale(problem: LeastSquares, x: Float64Array): Float64Array {
+  return Float64Array.from(problem.columns(x), (column) => 1 / (2 * column.reduce((sum, value) => sum + value * value, 0) || 1));
+} // prettier-ignore
+
+type Square = Float64Array[];
+
+function diagonal(values: Float64Array): Square {
+  return Array.from(values, (value, j) => {
+    const row = new Float64Array(values.length);
+    row[j] = value;
+    return row;
+  });
+}
+
+function toward(inverse: Square, slopes: Float64Array, held: Float64Array): Float64Array {
+  const free = slopes.map((slope, j) => (held[j] ? 0 : slope));
+  return Float64Array.from(inverse, (row, j) => (held[j] ? 0 : -product(row, free)));
+}
+
+/** The inverse of the curvature after a step and the change of the slopes along it (Nocedal and Wright, equation 6.17); left where it would not stay positive. */
+function update(inverse: Square, step: Float64Array, turned: Float64Array): void {
+  const along = product(step, turned);
+  if (!(along > 1e-10 * Math.sqrt(product(step, step) * product(turned, turned)))) return;
+  const n = step.length;
+  const mixed = Float64Array.from(inverse, (row) => product(row, turned));
+  const size = (1 + product(turned, mixed) / along) / along;
+  for (let i = 0; i < n; i++)
+    for (let j = 0; j < n; j++) inverse[i][j] += size * step[i] * step[j] - (mixed[i] * step[j] + step[i] * mixed[j]) / along;
+} // prettier-ignore
