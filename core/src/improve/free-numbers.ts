@@ -14,6 +14,8 @@ export interface FreeNumber {
   readonly upper: number;
   /** A step that is small for it, for differences. */
   readonly small: number;
+  /** A step that is large for it: about as far as a search by values alone first looks. */
+  readonly spread: number;
 }
 
 const seen = (spec: ParameterSpec, value: number) => (spec.transform === 'reciprocal' ? 1 / value : value);
@@ -29,8 +31,17 @@ export function freeNumbers(project: Project): FreeNumber[] {
     const { spec, value } = parameter.value;
     const [lower, upper] = seenBounds(spec, state.min, state.max);
     const small = spec.transform === 'reciprocal' ? 1e-7 : 1e-6 * Math.max(1, Math.abs(value));
-    return [{ address, spec, start: seen(spec, value), lower, upper, small }];
+    const start = seen(spec, value);
+    return [{ address, spec, start, lower, upper, small, spread: spreadOf(spec, start, upper - lower) }];
   });
+}
+
+/** A quarter of the way between bounds, or what is large for a number of its kind. */
+function spreadOf({ kind, transform }: ParameterSpec, start: number, room: number): number {
+  if (Number.isFinite(room)) return room / 4;
+  if (transform === 'reciprocal') return Math.max(1e-3, 0.2 * Math.abs(start));
+  if (kind === 'angle') return 2;
+  return kind === 'length' ? Math.max(1, 0.1 * Math.abs(start)) : Math.max(0.1, 0.2 * Math.abs(start));
 }
 
 /** Bounds as solvers see them: of a radius that must not change its sign, those of its curvature, the other way round. */

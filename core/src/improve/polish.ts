@@ -1,4 +1,6 @@
 import { dampedLeastSquares, type PolishRules, type StopReason } from '../math/damped-least-squares.ts';
+import { evolve } from '../math/evolution.ts';
+import { quasiNewton } from '../math/quasi-newton.ts';
 import type { FormulaEvaluator } from '../math/formula.ts';
 import { success, type Outcome } from '../math/outcome.ts';
 import type { Edit } from '../project/edit.ts';
@@ -31,7 +33,20 @@ export interface Polished {
   readonly project: Project;
 }
 
+/**
+ * What turns the numbers: damped least squares, the slopes of the sum alone, or values alone, which needs no derivatives and is what sampled goals
+ * are looked at with.
+ */
+export const POLISH_METHODS = ['squares', 'slopes', 'values'] as const;
+export type PolishMethod = (typeof POLISH_METHODS)[number];
+
+export interface PolishOptions extends PolishRules {
+  /** By Ulvex's choice when left out: values alone where a goal is sampled by rays at random, else damped least squares. */
+  readonly method?: PolishMethod;
+}
+
 export interface PolishEnd extends Polished {
+  readonly method: PolishMethod;
   readonly reason: StopReason;
   /** The merit at the start. */
   readonly before: number;
@@ -42,34 +57,38 @@ export interface PolishEnd extends Polished {
  * twenty steps together gain less than a hundredth of it.
  */
 const RULES: PolishRules = { gain: 1e-6, slow: 0.01, evaluations: 1000 };
+/** A search by values alone stops by its own rule; it needs more looks. */
+const BY_VALUES: PolishRules = { gain: 1e-9, evaluations: 5000 };
 
 /**
- * Turns the free numbers of a project to the nearest minimum of its goals, within bounds and making-limits. Yields with every step that made
- * it better. Fails, saying what to do, where there is nothing to be done or no value to start from.
+ * Turns the free numbers of a project to the nearest minimum of its goals, within bounds and making-limits. Yields with every step. Fails, saying what to do, where there is nothing to be done or no value to start from.
  */
-export function* polish(project: Project, evaluate: FormulaEvaluator | null, rules: PolishRules = {}): Generator<Polished, Outcome<PolishEnd>, void> {
+export function* polish(project: Project, evaluate: FormulaEvaluator | null, { method: asked, ...rules }: PolishOptions = {}): Generator<Polished, Outcome<PolishEnd>, void> {
   const made = MeritProblem.of(project, evaluate);
   if (!made.ok) return made;
   const problem = made.value;
   const start = problem.values(problem.start);
   const before = Math.sqrt(contributionsOf(problem, start!).reduce((sum, { square }) => sum + square, 0));
-  const run = dampedLeastSquares(problem, problem.start, { ...RULES, ...rules });
+  const method = asked ?? (problem.sampled ? 'values' : 'squares');
+  const solver = { squares: dampedLeastSquares, slopes: quasiNewton, values: evolve }[method];
+  const run = solver(problem, problem.start, { ...(method === 'values' ? BY_VALUES : RULES), ...rules });
   const writer = new NumberWriter(project, problem.numbers);
+  let known: Polished | null = null;
   for (;;) {
     const step = run.next();
     const { x, square, evaluations, steps } = step.value;
-    const values = problem.valuesAt(x);
     const edits = writer.edits(project, x);
-    const state = {
+    const state: Polished = known?.x === x ? { ...known, evaluations, steps } : {
       merit: Math.sqrt(square),
       evaluations,
       steps,
       x,
-      contributions: contributionsOf(problem, values),
+      contributions: contributionsOf(problem, problem.valuesAt(x)),
       edits: edits.ok ? edits.value : [],
       project: problem.projectAt(x) ?? project,
     };
-    if (step.done) return success({ ...state, reason: step.value.reason, before });
+    known = state;
+    if (step.done) return success({ ...state, method, reason: step.value.reason, before });
     yield state;
   }
 } // prettier-ignore

@@ -1,8 +1,8 @@
 import { Evaluation, type LensEvaluation } from '../imaging/evaluation.ts';
-import type { LeastSquares } from '../math/damped-least-squares.ts';
+import type { SampledSquares } from '../math/evolution.ts';
 import type { FormulaEvaluator } from '../math/formula.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
-import { evaluateMeasure, findMeasure } from '../measures/registry.ts';
+import { evaluateMeasure, findMeasure, isOfScene } from '../measures/registry.ts';
 import type { Goal, ImageGoal, MeasureGoal } from '../project/improve.ts';
 import type { Project } from '../project/model.ts';
 import { findParameter } from '../project/parameters.ts';
@@ -50,6 +50,8 @@ interface Version {
   readonly project: Project;
   readonly evaluation: Evaluation;
   readonly values: Float64Array;
+  /** Standard errors of the values; 0 for those that are exact. */
+  readonly errors: Float64Array;
 }
 
 /** How many rows stand on which side. */
@@ -78,7 +80,7 @@ interface LimitBlock {
  * The goals and limits of a project as functions of its free numbers, for solvers: rows whose squares sum to the square of the merit. Derivatives of
  * rays are exact, through links, conditions and states by the chain rule; those of measures and making-limits are differences.
  */
-export class MeritProblem implements LeastSquares {
+export class MeritProblem implements SampledSquares {
   readonly project: Project;
   readonly numbers: readonly FreeNumber[];
   readonly lower: Float64Array;
@@ -86,6 +88,9 @@ export class MeritProblem implements LeastSquares {
   readonly blocks: readonly RowBlock[];
   readonly oneSided: readonly number[];
   readonly start: Float64Array;
+  readonly spread: Float64Array;
+  /** Whether a goal is sampled by rays at random: differences between near places say nothing then. */
+  readonly sampled: boolean;
   readonly #count: number;
   readonly #writer: NumberWriter;
   readonly #evaluate: FormulaEvaluator | null;
@@ -105,6 +110,8 @@ export class MeritProblem implements LeastSquares {
     this.#count = layout.count;
     this.#writer = new NumberWriter(project, numbers);
     this.start = Float64Array.from(numbers, ({ start }) => start);
+    this.spread = Float64Array.from(numbers, ({ spread }) => spread);
+    this.sampled = goals.some(({ goal }) => isSampled(goal));
     this.lower = Float64Array.from(numbers, ({ lower }) => lower);
     this.upper = Float64Array.from(numbers, ({ upper }) => upper);
   } // prettier-ignore
@@ -151,14 +158,19 @@ export class MeritProblem implements LeastSquares {
     const project = this.projectAt(x);
     if (!project) return null;
     const evaluation = new Evaluation(project);
-    const values = this.#rows(evaluation);
+    const errors = new Float64Array(this.#count);
+    const values = this.#rows(evaluation, errors);
     if (!values) return null;
-    this.#latest = { x: x.slice(), project, evaluation, values };
+    this.#latest = { x: x.slice(), project, evaluation, values, errors };
     return values;
   }
 
+  errors(x: Float64Array): Float64Array {
+    return this.#at(x).errors;
+  }
+
   /** All rows of a version; null where a goal has no value. */
-  #rows(evaluation: Evaluation): Float64Array | null {
+  #rows(evaluation: Evaluation, errors?: Float64Array): Float64Array | null {
     const values = new Float64Array(this.#count);
     for (const [k, { goal, state }] of this.#goals.entries()) {
       const { from } = this.blocks[k];
@@ -168,7 +180,7 @@ export class MeritProblem implements LeastSquares {
         const rows = imageRowsOf(seen.value, goal);
         if (!rows?.values(values, from)) return null;
         scale(values, from, this.blocks[k].count, Math.sqrt(goal.weight));
-      } else if (!measureRows(seen.value, goal, values, from)) return null;
+      } else if (!measureRows(seen.value, goal, values, from, errors)) return null;
     }
     let at = this.#count - this.#limits.reduce((sum, { rows }) => sum + rows, 0);
     for (const { lens, state, rows } of this.#limits) {
@@ -306,7 +318,9 @@ export class MeritProblem implements LeastSquares {
   #differences(version: Version, columns: readonly Float64Array[], rest: ReadonlySet<number>, exact: ReadonlySet<RowBlock>): void {
     const open = this.blocks.filter((block) => block.goal?.kind !== 'image_quality' && !exact.has(block));
     if (open.length === 0 && rest.size === 0) return;
-    for (const [v, { small }] of this.numbers.entries()) {
+    for (const [v, { small: tiny, spread }] of this.numbers.entries()) {
+      // Sampled values change in steps, ray by ray.
+      const small = this.sampled ? spread / 50 : tiny;
       const way = version.x[v] + small > this.upper[v] ? -small : small;
       const moved = this.projectAt(version.x.with(v, version.x[v] + way));
       const there = moved && (rest.has(v) ? this.#rows(new Evaluation(moved)) : this.#measuredRows(new Evaluation(moved), version, exact));
@@ -414,21 +428,28 @@ export function goalScale(unit: string, goal: MeasureGoal, side: 'target' | 'min
   return side === 'target' ? scale : scale / LIMIT_STIFFNESS;
 }
 
-function measureRows(evaluation: Evaluation, goal: MeasureGoal, out: Float64Array, at: number): boolean {
+/** Whether a goal's value comes from rays at random. */
+function isSampled(goal: Goal): boolean {
+  const measure = goal.kind === 'measure' ? findMeasure(goal.measure) : undefined;
+  return measure !== undefined && isOfScene(measure);
+}
+
+function measureRows(evaluation: Evaluation, goal: MeasureGoal, out: Float64Array, at: number, errors?: Float64Array): boolean {
   const measured = evaluateMeasure(evaluation, {
     measure: goal.measure,
     lens: goal.of,
     settings: goal.settings,
   });
   if (!measured.ok) return false;
-  const { value, unit = findMeasure(goal.measure)!.unit } = measured.value;
+  const { value, unit = findMeasure(goal.measure)!.unit, standardError = 0 } = measured.value;
   sidesOf(goal).forEach((side, k) => {
     const wanted = goal[side]!;
     const root = Math.sqrt(goal.weight) / goalScale(unit, goal, side);
     out[at + k] = root * (side === 'min' ? wanted - value : value - wanted);
+    if (errors) errors[at + k] = root * standardError;
   });
   return true;
-}
+} // prettier-ignore
 
 /** Excess that counts as one unit of merit, in the unit of a limit. */
 export function makingScale({ unit }: MakingRow): number {

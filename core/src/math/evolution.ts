@@ -13,8 +13,8 @@ import { RandomStream } from './random.ts';
 export interface SampledSquares extends LeastSquares {
   /** A first step for each unknown: about as far as the minimum may be. */
   readonly spread: ArrayLike<number>;
-  /** Standard error of the sum of squares at a place; 0 where values are exact. Asked right after `values` at the same place. */
-  noise(x: Float64Array): number;
+  /** Standard error of each value at a place; 0 where it is exact. Asked right after `values` at the same place. */
+  errors(x: Float64Array): Float64Array;
 }
 
 export interface EvolutionRules extends PolishRules {
@@ -25,27 +25,28 @@ export interface EvolutionRules extends PolishRules {
 
 /** Gains over so many generations are looked at: those of a search are not even. */
 const PATIENCE = 10;
+/** What exact values among sampled ones may still differ by. */
+const SETTLED = 1e-3;
 /** Steps that are shorter than this share of the first ones change nothing. */
 const SHORTEST = 1e-9;
 
 /**
  * Least sum of squares by values alone: the evolution strategy with adapted covariance (N. Hansen, “The CMA evolution strategy: a tutorial”,
- * arXiv:1604.00772, 2016), with its usual constants. Candidates beyond bounds are looked at on them, and count the worse the further they were out.
+ * arXiv:1604.00772, 2016), with its usual constants. Ways beyond a bound end on it.
  *
- * Sampled values come from the same random numbers at each place, so that neighbours can be told apart; but the search stops where what it gains is
- * below the standard error of the sum itself, because that sample's minimum is then as good as any. Yields after each generation that was better.
+ * Sampled values come from the same random numbers at each place, so that neighbours can be told apart; but the search stops where the better half
+ * of a generation differs in no value by more than its standard error: the minimum of that sample is then as good as any. Yields after each generation,
+ * whether it was better or not, so that it can be stopped.
  */
 export function* evolve(problem: SampledSquares, start: ArrayLike<number>, rules: EvolutionRules = {}): Generator<PolishState, PolishResult, void> {
   const { size: n } = problem;
-  const most = rules.evaluations ?? 200 * (n + 2);
+  const most = rules.evaluations ?? 1000 * (n + 2);
   const gain = rules.gain ?? 1e-9;
   const count = rules.candidates ?? 4 + Math.floor(3 * Math.log(n));
   const weights = weightsOf(count);
   const normal = normalOf(new RandomStream(rules.seed ?? 1, 0));
   const oneSided = problem.oneSided ?? [];
-  const squareAt = (x: Float64Array) => {
-    evaluations++;
-    const values = problem.values(x);
+  const squareOf = (values: Float64Array | null) => {
     if (!values) return Infinity;
     let sum = 0;
     for (const value of values) sum += value * value;
@@ -54,8 +55,10 @@ export function* evolve(problem: SampledSquares, start: ArrayLike<number>, rules
   };
   let [evaluations, steps] = [0, 0];
   let x: Float64Array = within(problem, Float64Array.from(start));
-  let square = squareAt(x);
-  let noise = Number.isFinite(square) ? problem.noise(x) : 0;
+  let values = problem.values(x);
+  let square = squareOf(values);
+  evaluations++;
+  let errors = values ? problem.errors(x) : new Float64Array(0);
   const state = (reason?: StopReason) => ({ x, square, evaluations, steps, damping: 0, predicted: 0, ...(reason && { reason }) }) as PolishResult;
   if (!Number.isFinite(square)) return state('no_start');
 
@@ -71,31 +74,34 @@ export function* evolve(problem: SampledSquares, start: ArrayLike<number>, rules
     const { axes, lengths } = axesOf(shape);
     const candidates = Array.from({ length: count }, () => {
       const z = Float64Array.from({ length: n }, normal);
-      const y = axes.map((row) => row.reduce((sum, value, k) => sum + value * lengths[k] * z[k], 0));
-      const wanted = mean.map((value, j) => (value + sigma * y[j]) * spread[j]);
-      const place = within(problem, wanted);
-      let out = 0;
-      for (let j = 0; j < n; j++) out += ((wanted[j] - place[j]) / (sigma * spread[j])) ** 2;
-      const found = squareAt(place);
-      return { y, place, found, rank: found + out * Math.max(square, Number.MIN_VALUE) };
-    }).sort((a, b) => a.rank - b.rank);
+      const place = within(problem, mean.map((value, j) => {
+        let along = 0;
+        for (let k = 0; k < n; k++) along += axes[j][k] * lengths[k] * z[k];
+        return (value + sigma * along) * spread[j];
+      }));
+      // The way that was gone, which ends at a bound.
+      const y = place.map((value, j) => (value / spread[j] - mean[j]) / sigma);
+      const there = problem.values(place);
+      evaluations++;
+      return { y, place, there, found: squareOf(there) };
+    }).sort((a, b) => a.found - b.found);
     steps++;
-    const best = candidates.reduce((a, b) => (b.found < a.found ? b : a));
+    const [best] = candidates;
     if (best.found < square) {
-      [x, square] = [best.place, best.found];
+      [x, square, values] = [best.place, best.found, best.there];
       problem.values(x);
-      noise = problem.noise(x);
-      yield state();
+      errors = problem.errors(x);
     }
+    yield state();
     way.push(square);
     if (square === 0) return state('gain');
     if (evaluations >= most) return state('evaluations');
     if (steps >= PATIENCE) {
       const gained = way[steps - PATIENCE] - square;
-      // What the candidates of a generation differ by says what could still be gained.
-      const differ = candidates[count >> 1].found - candidates[0].found;
-      if (gained <= noise && differ <= noise && noise > 0) return state('noise');
-      if (gained <= gain * square && differ <= gain * square) return state('gain');
+      const half = candidates.slice(0, count >> 1);
+      // What exact values gain is counted; sampled ones are as near as they can be told apart.
+      if (errors.some((error) => error > 0) && half.every(({ there }) => alike(there, values!, errors, oneSided))) return state('noise');
+      if (gained <= gain * square && half.at(-1)!.found - half[0].found <= gain * square) return state('gain');
     }
 
     const step = new Float64Array(n);
@@ -125,6 +131,13 @@ export function* evolve(problem: SampledSquares, start: ArrayLike<number>, rules
     sigma *= Math.exp(Math.min(1, (keepStep / damp) * (length / usual - 1)));
     if (!(sigma * Math.max(...lengths) > SHORTEST)) return state('step');
   }
+} // prettier-ignore
+
+/** Whether two places differ in no value that counts by more than its error. */
+function alike(there: Float64Array | null, values: Float64Array, errors: Float64Array, oneSided: readonly number[]): boolean {
+  if (!there) return false;
+  const slack = new Set(oneSided.filter((i) => there[i] < 0 && values[i] < 0));
+  return there.every((value, i) => slack.has(i) || Math.abs(value - values[i]) <= Math.max(errors[i], SETTLED));
 } // prettier-ignore
 
 /** Weights of the better half, which sum to 1. */

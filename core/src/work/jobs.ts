@@ -18,10 +18,9 @@ import { hasRelations } from '../relations/broken.ts';
 import { settle } from '../relations/settle.ts';
 import { operate, type Operated } from '../operations/operation.ts';
 import { findOperation } from '../operations/registry.ts';
-import type { PolishRules } from '../math/damped-least-squares.ts';
 import { diagnose, type Diagnosis } from '../improve/diagnosis.ts';
 import { search, type SearchOptions, type SearchState } from '../improve/search.ts';
-import { polish, warnings, type Polished, type PolishEnd, type Warning } from '../improve/polish.ts';
+import { polish, warnings, type PolishOptions, type Polished, type PolishEnd, type Warning } from '../improve/polish.ts';
 import type { FieldSet, Project, SystemAperture } from '../project/model.ts';
 import { readProjectText, type ReadResult } from '../project/read.ts';
 import { BATCH, chunksOf, noTally, tracerOf } from '../scene/run.ts';
@@ -164,11 +163,11 @@ export const JOBS = {
 
   /** A polish of the free numbers toward the goals; every step that made it better is reported. See `polish`. */
   async polish(
-    { project, rules }: { project: Project; rules?: PolishRules },
+    { project, options }: { project: Project; options?: PolishOptions },
     context: JobContext<Polished>,
   ): Promise<Outcome<PolishEnd>> {
     const evaluate = hasRelations(project) ? await formulaEvaluator() : null;
-    const run = polish(project, evaluate, rules);
+    const run = polish(project, evaluate, options);
     let since = Date.now();
     for (;;) {
       const step = run.next();
