@@ -76,7 +76,7 @@ export type { DailyCondition } from './relations/change-state.ts';
 export * from './project/lens-cells.ts';
 export * from './project/lens-rows.ts';
 export * from './work/backup.ts';
-export type { Contribution, Polished, PolishEnd, Warning } from './improve/polish.ts';
+export type { Contribution, Polished, PolishEnd, PolishMethod, Warning } from './improve/polish.ts';
 export type { Candidate, SearchOptions } from './improve/search.ts';
 export type { MakingCheck } from './improve/making-checks.ts';
 export type { Diagnosis, Suggestion } from './improve/diagnosis.ts';

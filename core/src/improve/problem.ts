@@ -328,7 +328,11 @@ export class MeritProblem implements SampledSquares {
       for (const block of this.blocks) {
         const { goal, from, count } = block;
         if ((goal?.kind === 'image_quality' && !rest.has(v)) || exact.has(block)) continue;
-        for (let i = from; i < from + count; i++) columns[v][i] = (there[i] - version.values[i]) / way;
+        for (let i = from; i < from + count; i++) {
+          const change = there[i] - version.values[i];
+          // What rays at random cannot tell is no slope.
+          columns[v][i] = Math.abs(change) > 3 * version.errors[i] ? change / way : 0;
+        }
       }
     }
   } // prettier-ignore

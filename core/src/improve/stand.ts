@@ -22,6 +22,8 @@ export interface GoalStand {
   /** The measure's value, or the RMS of an image goal; null where it has none, and why. */
   readonly value: number | null;
   readonly unit: string;
+  /** One standard deviation, where the value is sampled at random. */
+  readonly standardError?: number;
   readonly why?: string;
   /** What it adds to the square of the merit. */
   readonly square: number;
@@ -75,12 +77,12 @@ function goalStand(evaluation: Evaluation, goal: Goal, state: string): GoalStand
 function measureStand(evaluation: Evaluation, goal: MeasureGoal): Omit<GoalStand, 'goal' | 'title' | 'state'> {
   const measured = evaluateMeasure(evaluation, { measure: goal.measure, lens: goal.of, settings: goal.settings });
   if (!measured.ok) return { value: null, unit: '', why: measured.reason, square: 0 };
-  const { value, unit = findMeasure(goal.measure)!.unit } = measured.value;
+  const { value, unit = findMeasure(goal.measure)!.unit, standardError } = measured.value;
   const square = sidesOf(goal).reduce((sum, side) => {
     const miss = side === 'min' ? Math.max(0, goal.min! - value) : side === 'max' ? Math.max(0, value - goal.max!) : value - goal.target!;
     return sum + goal.weight * (miss / goalScale(unit, goal, side)) ** 2;
   }, 0);
-  return { value, unit, square };
+  return { value, unit, square, ...(standardError !== undefined && { standardError }) };
 } // prettier-ignore
 
 function imageStand(evaluation: Evaluation, goal: ImageGoal): Omit<GoalStand, 'goal' | 'title' | 'state'> {

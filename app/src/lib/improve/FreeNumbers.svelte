@@ -71,7 +71,7 @@
     <span class="muted">{rows.length} {rows.length === 1 ? 'number' : 'numbers'}</span>
   </header>
   <p class="tools">
-    {#each ['radii', 'thicknesses'] as const as what (what)}
+    {#each desk.lens ? (['radii', 'thicknesses'] as const) : [] as what (what)}
       {@const all = desk.lens ? turnable(desk.base, desk.lens, what) : []}
       {@const every = all.length > 0 && all.every((address) => addresses.includes(address))}
       <button

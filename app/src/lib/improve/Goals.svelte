@@ -3,6 +3,7 @@
     failure,
     findMeasure,
     MEASURES,
+    subjectOf,
     success,
     type Goal,
     type GoalStand,
@@ -52,13 +53,14 @@
   }
 
   async function add(word: string) {
-    if (word === '' || !lens) return;
+    if (word === '') return;
     if (word === ':spot' || word === ':wavefront') {
-      commit(success(addImageGoal(desk.base, lens, word === ':spot' ? 'spot' : 'wavefront')));
+      if (lens) commit(success(addImageGoal(desk.base, lens, word === ':spot' ? 'spot' : 'wavefront')));
       return;
     }
     // What it is now becomes the target: a goal that is added takes nothing away unasked.
-    const query = { kind: 'measure', measure: word, lens: lens.id, settings: {} } as const;
+    const subject = subjectOf(desk.base, findMeasure(word)!, lens?.id ?? null) ?? '';
+    const query = { kind: 'measure', measure: word, lens: subject, settings: {} } as const;
     let now: number | null = null;
     await desk.pool.run('evaluate', { project: desk.base, queries: [{ key: 'now', query }] }, (part) => {
       for (const { answer } of part) if (answer.ok) now = (answer.value as { value: number }).value;
@@ -80,6 +82,13 @@
   const stateName = (id: string) =>
     id === 'designed' ? 'as designed' : (desk.base.states?.find((one) => one.id === id)?.name ?? id);
 
+  /** What a goal about a scene can be about there. */
+  function idsOf(goal: Goal, setting: string): readonly (readonly [string, string])[] | undefined {
+    const scene = desk.base.scenes?.find(({ id }) => id === goal.of);
+    const things = setting === 'detector' ? scene?.detectors : setting === 'part' ? scene?.parts : undefined;
+    return things && [['', 'the first'], ...things.map(({ id, name }) => [id, name ?? id] as const)];
+  }
+
   function settingsOf(goal: Extract<Goal, { kind: 'measure' }>) {
     return Object.entries(findMeasure(goal.measure)?.settings ?? {});
   }
@@ -97,15 +106,17 @@
       aria-label="Add a goal"
       data-testid="add-goal"
       value=""
-      disabled={!lens}
+      disabled={!lens && !desk.base.scenes}
       onchange={(event) => {
         void add(event.currentTarget.value);
         event.currentTarget.value = '';
       }}
     >
       <option value="" hidden>+ goal…</option>
-      <option value=":spot">Image quality by spots</option>
-      <option value=":wavefront">Image quality by wavefront</option>
+      {#if lens}
+        <option value=":spot">Image quality by spots</option>
+        <option value=":wavefront">Image quality by wavefront</option>
+      {/if}
       {#each MEASURES as { id, title, unit } (id)}<option value={id}>{title}{unit ? `, ${unit}` : ''}</option
         >{/each}
     </select>
@@ -124,6 +135,7 @@
     {#each goals as goal, k (goal.id)}
       {@const stands = standsOf(goal.id)}
       {@const square = stands.reduce((sum, one) => sum + one.square, 0)}
+      {@const errors = stands.flatMap(({ standardError }) => standardError ?? [])}
       <input
         type="checkbox"
         checked={!goal.off}
@@ -145,7 +157,10 @@
       <span
         class="num now"
         title={stands.map((one) => one.why ?? '').join(' ')}
-        data-testid="goal-now-{goal.id}">{stands.length === 0 ? '–' : stands.map(valueText).join(' · ')}</span
+        data-testid="goal-now-{goal.id}"
+        >{stands.length === 0 ? '–' : stands.map(valueText).join(' · ')}{#if errors.length > 0}<small
+            >± {errors.map((error) => significant(error, 2)).join(' · ')}</small
+          >{/if}</span
       >
       {#if goal.kind === 'measure'}
         {#each ['target', 'min', 'max'] as const as key, column (key)}
@@ -249,6 +264,7 @@
               <SettingField
                 {spec}
                 {lens}
+                ids={idsOf(goal, id)}
                 value={(goal.settings[id] as string | number | undefined) ??
                   (spec.fallback === null ? (lens?.fields.points[0]?.id ?? '') : spec.fallback)}
                 testid="goal-setting-{id}"
@@ -323,16 +339,19 @@
   }
 
   .name {
-    overflow: hidden;
     padding: 0 2px;
     border: 0;
+    line-height: 1.15;
     text-align: left;
-    text-overflow: ellipsis;
-    white-space: nowrap;
   }
 
   small {
     color: var(--muted);
+  }
+
+  .now small {
+    display: block;
+    line-height: 1;
   }
 
   .off {

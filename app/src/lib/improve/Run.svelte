@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { StopReason } from '@ulvex/core';
+  import type { PolishMethod, StopReason } from '@ulvex/core';
   import { useDesk } from '$lib/desk/context.ts';
   import { significant } from '$lib/format.ts';
   import FormSketch from '$lib/shelf/FormSketch.svelte';
@@ -11,14 +11,24 @@
   const desk = useDesk();
 
   const REASONS: Readonly<Record<StopReason, string>> = {
-    gain: 'It stopped because a step gains less than a millionth of the sum of squares, and none could gain more.',
+    gain: 'It stopped because steps gain next to nothing of the sum of squares, and none could gain more.',
     slow: 'It stopped because twenty steps together gained less than a hundredth of the sum of squares: begin again to go on.',
     step: 'It stopped because steps have become too short to change anything.',
     flat: 'It stopped at a place where every slope has vanished.',
     steps: 'It stopped after the steps that it may take: begin again to go on.',
+    noise:
+      'It stopped because goals differ by no more than their standard errors: more rays a goal would tell more.',
     evaluations: 'It stopped after the evaluations that it may take: begin again to go on.',
     no_start: 'It has no value to start from.',
   };
+  const METHODS: readonly (readonly [PolishMethod | '', string])[] = [
+    ['', 'by Ulvex’s choice'],
+    ['squares', 'by damped least squares'],
+    ['slopes', 'by slopes alone'],
+    ['values', 'by values alone'],
+  ];
+  const METHOD_WORDS =
+    'Damped least squares is quickest where goals can be met. Slopes alone (quasi-Newton) do better where most cannot. Values alone (an evolution strategy) need no derivatives and are Ulvex’s choice for goals in a scene, which are sampled by rays.';
   const first = $derived(run.line[0]?.[1] ?? null);
   const changed = $derived(run.project !== null && run.status !== 'none' && run.project !== desk.base);
 </script>
@@ -35,6 +45,14 @@
         disabled={run.status === 'asking'}
         onclick={() => void run.begin()}>{run.status === 'over' ? 'begin again' : 'polish'}</button
       >
+      <select
+        aria-label="How it looks for the minimum"
+        title={METHOD_WORDS}
+        data-testid="run-method"
+        bind:value={run.method}
+      >
+        {#each METHODS as [method, words] (method)}<option value={method}>{words}</option>{/each}
+      </select>
     {/if}
     {#if run.status === 'over'}
       <button data-testid="run-keep" disabled={!run.better} onclick={() => run.keep()}>keep</button>
@@ -150,6 +168,14 @@
     border-color: var(--accent);
     color: var(--accent);
     font-weight: 650;
+  }
+
+  select {
+    padding: 1px 4px;
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    background: var(--card);
+    color: var(--muted);
   }
 
   button:hover:not(:disabled) {

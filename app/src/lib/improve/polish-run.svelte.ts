@@ -4,6 +4,7 @@ import {
   type Edit,
   type Outcome,
   type PolishEnd,
+  type PolishMethod,
   type Polished,
   type Project,
   type RunningJob,
@@ -36,6 +37,8 @@ export class PolishRun {
   stopped = $state.raw(false);
   failure = $state.raw<string | null>(null);
   warnings = $state.raw<readonly Warning[]>([]);
+  /** How it looks for the minimum; by Ulvex's choice where empty. */
+  method = $state<PolishMethod | ''>('');
   section = $state.raw<Section | null>(null);
   diagnosis = $state.raw<Diagnosis | null>(null);
   diagnosing = $state.raw(false);
@@ -75,7 +78,11 @@ export class PolishRun {
     const { project } = this;
     if (!project) return;
     this.status = 'running';
-    const stand = this.#desk.pool.run('polish', { project }, (state) => this.#seen(state));
+    const stand = this.#desk.pool.run(
+      'polish',
+      { project, options: this.method === '' ? {} : { method: this.method } },
+      (state) => this.#seen(state),
+    );
     this.#job = stand;
     stand.result.then(
       (end) => this.#over(stand, end),

@@ -17,6 +17,10 @@ describe('states of numbers in words', () => {
     expect(readable(project, 'effective_focal_length / 2')).to.equal('Effective focal length / 2');
     expect(numberTitle(project, 'lenses.tide.surfaces.b.semi_aperture')).to.equal('L1 back semi aperture');
     expect(numberTitle(project, 'scenes.one.parts.hood.length')).to.equal('hood length');
+    const hood = { id: 'hood', name: 'Lantern hood', body: { kind: 'sheet', width: 1, height: 1 } };
+    const scene = { id: 'one', name: 'One', parts: [hood], sources: [], detectors: [] };
+    const placed = { ...project, scenes: [scene] } as unknown as Project;
+    expect(numberTitle(placed, 'scenes.one.parts.hood.frame.tx')).to.equal('Lantern hood tx');
   });
 
   it('say how far a number may go, and what it follows from', () => {

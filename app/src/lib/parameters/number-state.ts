@@ -66,5 +66,12 @@ export function numberTitle(project: Project, address: string): string {
     return `${numberTitle(project, split.address)} in ${state}`;
   }
   const name = readable(project, address);
-  return name === address ? address.split('.').slice(-2).join(' ') : name;
+  if (name !== address) return name;
+  const [root, of, list, id, ...rest] = address.split('.');
+  const scene = root === 'scenes' ? project.scenes?.find((one) => one.id === of) : undefined;
+  const things = { parts: scene?.parts, sources: scene?.sources, detectors: scene?.detectors }[list] ?? [];
+  const thing = things.find((one) => one.id === id);
+  if (!thing) return address.split('.').slice(-2).join(' ');
+  // Where a thing stands is told by the number itself: dz, tx.
+  return `${thing.name ?? thing.id} ${rest.filter((word) => !['frame', 'body'].includes(word)).join(' ')}`;
 }

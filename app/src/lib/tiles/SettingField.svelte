@@ -8,10 +8,12 @@
     spec: SettingSpec;
     value: string | number;
     lens: Lens | null;
+    /** What an id can be, where the caller knows. */
+    ids?: readonly (readonly [id: string, words: string])[] | undefined;
     testid: string;
     onchange: (value: string | number) => void;
   }
-  let { spec, value, lens, testid, onchange }: Props = $props();
+  let { spec, value, lens, ids, testid, onchange }: Props = $props();
   let wrong = $state<string | null>(null);
 
   /** What can be chosen, by value, with its words on screen; null where anything can be typed. */
@@ -30,6 +32,8 @@
         ];
       case 'surface':
         return [...spec.also.map((word) => [word, word] as const), ...surfaceLabels(lens).entries()];
+      case 'id':
+        return ids ?? null;
       default:
         return null;
     }

@@ -46,15 +46,17 @@
   <div class="wanted">
     <svelte:boundary>
       <Goals {stand} {running} />
-      <Limits {stand} />
-      <Checks />
+      {#if desk.lens}
+        <Limits {stand} />
+        <Checks />
+      {/if}
       {#snippet failed(error, reset)}<Trouble what="table of goals" {error} {reset} />{/snippet}
     </svelte:boundary>
   </div>
   <div class="runs">
     <svelte:boundary>
       <Run {run} />
-      <Search run={search} />
+      {#if desk.lens}<Search run={search} />{/if}
       {#snippet failed(error, reset)}<Trouble what="run" {error} {reset} />{/snippet}
     </svelte:boundary>
   </div>
