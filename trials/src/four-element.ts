@@ -1,8 +1,28 @@
-import { evaluateMeasure, Evaluation, type Goal, type Project } from '@ulvex/core';
-import { allGlasses, formulaEvaluator, makingRows, polish, rimRays, search } from '@ulvex/core/improve';
+import { writeFileSync } from 'node:fs';
+import {
+  applyEdits,
+  backupText,
+  commit,
+  EMPTY_HISTORY,
+  evaluateMeasure,
+  Evaluation,
+  nameState,
+  type Edit,
+  type Goal,
+  type Project,
+  type Tracked,
+} from '@ulvex/core';
+import {
+  allGlasses,
+  formulaEvaluator,
+  makingRows,
+  polish,
+  rimRays,
+  search,
+  type FormulaEvaluator,
+} from '@ulvex/core/improve';
 import { findOperation, operate } from '@ulvex/core/operations';
 import { settle } from '@ulvex/core/relations';
-import { applyEdits } from '@ulvex/core';
 import { roughProject, ROUGH_FORMS } from './rough-forms.ts';
 
 /** What the four-element lens of the reference has: spots of its fields, distortion at the edge, distance to the image, length. */
@@ -40,54 +60,105 @@ function opened(project: Project, share: number): Project {
   return { ...project, lenses: [{ ...lens, aperture: { ...lens.aperture, value: lens.aperture.value * share }, fields: { ...lens.fields, points } }] }; // prettier-ignore
 }
 
-/** The rough four-element form polished to the reference's data; figures are printed. With a seed, searched with exchange of glass from there. */
-export async function fourElement(seed?: number, minutes = 10): Promise<void> {
+/** What a stage or a search has made of a lens, as the history tells it. */
+type Told = (edits: readonly Edit[], label: string, name: string) => void;
+
+/** Polishes with aperture and field opened step by step; each step is told with its edits. */
+function polished(start: Project, evaluate: FormulaEvaluator, told: Told): { readonly project: Project; readonly evaluations: number } {
+  let project = start;
+  let evaluations = 0;
+  const [full] = start.lenses;
+  for (const share of [0.35, 0.6, 0.85, 1]) {
+    const stage = opened({ ...project, lenses: [{ ...project.lenses[0], aperture: full.aperture, fields: full.fields }] }, share);
+    const percent = `${(100 * share).toFixed(0)} %`;
+    const [lens] = stage.lenses;
+    told(
+      [
+        { kind: 'set', path: 'lenses.lens.aperture.value', value: lens.aperture.value },
+        ...lens.fields.points.map(({ id, y }): Edit => ({ kind: 'set', path: `lenses.lens.fields.points.${id}.y`, value: y })),
+      ],
+      `Aperture and field at ${percent}`,
+      '',
+    );
+    const run = polish(stage, evaluate, { gain: share < 1 ? 1e-5 : 1e-9, slow: share < 1 ? 0.01 : 1e-5, steps: 3000, evaluations: 6000 });
+    let step = run.next();
+    while (!step.done) step = run.next();
+    if (!step.value.ok) throw new Error(step.value.reason);
+    const end = step.value.value;
+    evaluations += end.evaluations;
+    project = end.project;
+    told(end.edits, `Polish: merit ${end.before.toPrecision(4)} → ${end.merit.toPrecision(4)}`, share === 1 ? 'Polished, its own glasses' : `Polished at ${percent}`);
+    console.log(`  opened to ${percent}: merit ${end.before.toFixed(1)} → ${end.merit.toFixed(3)} (${end.reason}, ${end.evaluations} evaluations)`);
+  }
+  return { project, evaluations };
+} // prettier-ignore
+
+/**
+ * The rough four-element form polished to the reference's data; figures are printed. With a seed, searched with exchange of glass from there.
+ *
+ * @param file - where the path is written with its history; nowhere when left out
+ */
+export async function fourElement(seed?: number, minutes = 10, file?: string): Promise<void> {
   const evaluate = await formulaEvaluator();
   const began = performance.now();
-  let project = settle(roughFour(), evaluate).project;
-  let evaluations = 0;
-  for (const share of [0.35, 0.6, 0.85, 1]) {
-    const [full] = project.lenses;
-    const run = polish(opened(project, share), evaluate, { gain: share < 1 ? 1e-5 : 1e-9, slow: share < 1 ? 0.01 : 1e-5, steps: 3000, evaluations: 6000 }); // prettier-ignore
-    for (;;) {
-      const step = run.next();
-      if (!step.done) continue;
-      if (!step.value.ok) throw new Error(step.value.reason);
-      const end = step.value.value;
-      evaluations += end.evaluations;
-      const [lens] = end.project.lenses;
-      project = { ...end.project, lenses: [{ ...lens, aperture: full.aperture, fields: full.fields }] };
-      console.log(`  opened to ${(100 * share).toFixed(0)} %: merit ${end.before.toFixed(1)} → ${end.merit.toFixed(3)} (${end.reason}, ${end.evaluations} evaluations)`); // prettier-ignore
-      break;
-    }
-  }
+  const start = { ...settle(roughFour(), evaluate).project, name: 'Four elements, the way there', notes: NOTES, requirements: REQUIREMENTS };
+  let tracked: Tracked = nameState({ project: start, history: EMPTY_HISTORY }, -1, 'The rough form');
+  const told: Told = (edits, label, name) => {
+    // Times of a made-up morning, a minute apart.
+    tracked = commit(tracked, edits, label, Date.UTC(2026, 8, 14, 8, tracked.history.entries.length));
+    if (name !== '') tracked = nameState(tracked, tracked.history.head, name);
+  };
+  const { project, evaluations } = polished(start, evaluate, told);
   const seconds = (performance.now() - began) / 1000;
-  const spots = project.lenses[0].fields.points.map(({ id }) => measured(project, 'rms_spot_radius', { field: id, pupil: 'full' })); // prettier-ignore
+  console.log(`four elements, polish alone: ${figures(project)}, ${evaluations} evaluations, ${seconds.toFixed(1)} s`);
+  if (seed !== undefined) searched(project, seed, minutes, told);
+  if (file === undefined) return;
+  writeFileSync(file, backupText([{ id: 'f047e1e3e27', savedAt: Date.UTC(2026, 8, 14, 9), tracked }]));
+} // prettier-ignore
+
+const NOTES = `How a lens like that of the tide camera comes about, step by step in the history: a rough guess of four elements, polished with aperture and field opened in four steps, then searched with exchange of glass.
+
+Go back to any state by name and go another way from there.`;
+
+const REQUIREMENTS: Project['requirements'] = [
+  { id: 'focal', measure: 'effective_focal_length', lens: 'lens', settings: {}, min: 35.5, max: 36.5 },
+  { id: 'spot', label: 'Spot, worst field', measure: 'rms_spot_radius', lens: 'lens', settings: { field: 'worst', pupil: 'full' }, max: 8.21 },
+  { id: 'distortion', label: 'Distortion, edge', measure: 'distortion', lens: 'lens', settings: { field: 'edge' }, min: -0.6871, max: 0.6871 },
+  { id: 'length', measure: 'total_length', lens: 'lens', settings: {}, max: 42.21 },
+]; // prettier-ignore
+
+const spotsOf = (project: Project) =>
+  project.lenses[0].fields.points.map(({ id }) => measured(project, 'rms_spot_radius', { field: id, pupil: 'full' })); // prettier-ignore
+
+/** What a lens is like, beside the reference. */
+function figures(project: Project): string {
   const lens = new Evaluation(project).lens('lens');
   const rim = lens.ok ? rimRays(lens.value) : null;
-  const exceeded = lens.ok && rim ? makingRows(lens.value.model, rim, project.making).filter(({ over }) => over > 1e-3) : []; // prettier-ignore
-  console.log(`four elements, polish alone: spots ${spots.map((one) => one.toFixed(2)).join(' ')} µm (reference ${REFERENCE.spots.join(' ')}), f ${measured(project, 'effective_focal_length').toFixed(4)}, distortion ${measured(project, 'distortion', { field: 'edge' }).toFixed(3)} %, back ${measured(project, 'paraxial_image_distance').toFixed(4)}, length ${measured(project, 'total_length').toFixed(4)}, making-limits exceeded: ${exceeded.length}, ${evaluations} evaluations, ${seconds.toFixed(1)} s`); // prettier-ignore
-  if (seed !== undefined) searched(project, seed, minutes);
-}
+  const exceeded = lens.ok && rim ? makingRows(lens.value.model, rim, project.making).filter(({ over }) => over > 1e-3).length : NaN;
+  const told = (measure: string, digits: number, settings = {}) => measured(project, measure, settings).toFixed(digits);
+  return `spots ${spotsOf(project).map((one) => one.toFixed(2)).join(' ')} µm (reference ${REFERENCE.spots.join(' ')}), f ${told('effective_focal_length', 4)}, distortion ${told('distortion', 3, { field: 'edge' })} %, back ${told('paraxial_image_distance', 4)}, length ${told('total_length', 4)}, making-limits exceeded: ${exceeded}`;
+} // prettier-ignore
 
 /** A search from the polished lens for a time; the share of the reference's RMS over its fields that is reached. */
-function searched(start: Project, seed: number, minutes: number): void {
-  const glass = { lens: 'lens', surfaces: start.lenses[0].surfaces.flatMap(({ id, after }) => (after?.name === undefined ? [] : [id])), shortlist: allGlasses() }; // prettier-ignore
+function searched(start: Project, seed: number, minutes: number, told: Told): void {
+  const glass = { lens: 'lens', surfaces: start.lenses[0].surfaces.flatMap(({ id, after }) => (after?.name === undefined ? [] : [id])), shortlist: allGlasses() };
   const run = search(start, null, { seed, starts: 0, glass });
   const began = performance.now();
-  const root = (spots: readonly number[]) =>
-    Math.sqrt(spots.reduce((sum, one) => sum + one * one, 0) / spots.length);
-  for (;;) {
-    const step = run.next();
-    if (step.done) throw new Error(step.value.ok ? '' : step.value.reason);
-    if (performance.now() - began < 60_000 * minutes) continue;
-    const { gallery, trials, evaluations } = step.value;
-    const { project, glasses } = gallery[0];
-    const spots = project.lenses[0].fields.points.map(({ id }) => measured(project, 'rms_spot_radius', { field: id, pupil: 'full' })); // prettier-ignore
-    const lens = new Evaluation(project).lens('lens');
-    const rim = lens.ok ? rimRays(lens.value) : null;
-    const exceeded = lens.ok && rim ? makingRows(lens.value.model, rim, project.making).filter(({ over }) => over > 1e-3).length : NaN; // prettier-ignore
-    console.log(`seed ${seed}, ${minutes} min: spots ${spots.map((one) => one.toFixed(2)).join(' ')} µm, ${(root(spots) / root(REFERENCE.spots)).toFixed(3)} of the reference, f ${measured(project, 'effective_focal_length').toFixed(4)}, distortion ${measured(project, 'distortion', { field: 'edge' }).toFixed(3)} %, back ${measured(project, 'paraxial_image_distance').toFixed(3)}, length ${measured(project, 'total_length').toFixed(3)}, limits exceeded ${exceeded}, ${trials} trials, ${evaluations} evaluations, ${glasses.join(' ')}`); // prettier-ignore
-    return;
-  }
-}
+  const root = (spots: readonly number[]) => Math.sqrt(spots.reduce((sum, one) => sum + one * one, 0) / spots.length);
+  let step = run.next();
+  while (!step.done && performance.now() - began < 60_000 * minutes) step = run.next();
+  if (step.done) throw new Error(step.value.ok ? 'the search ended' : step.value.reason);
+  const { gallery, trials, evaluations } = step.value;
+  const { project, glasses, merit } = gallery[0];
+  const materials = project.materials.filter(({ id }) => !start.materials.some((one) => one.id === id));
+  told(
+    [
+      ...materials.map((item): Edit => ({ kind: 'insert', list: 'materials', after: start.materials.at(-1)?.id ?? null, item })),
+      { kind: 'set', path: 'lenses', value: project.lenses },
+    ],
+    `From the search: merit ${merit.toPrecision(4)}`,
+    'Searched, other glasses',
+  );
+  const share = root(spotsOf(project)) / root(REFERENCE.spots);
+  console.log(`seed ${seed}, ${minutes} min: ${share.toFixed(3)} of the reference, ${figures(project)}, ${trials} trials, ${evaluations} evaluations, ${glasses.join(' ')}`);
+} // prettier-ignore

@@ -20,7 +20,14 @@ import { operate, type Operated } from '../operations/operation.ts';
 import { findOperation } from '../operations/registry.ts';
 import { diagnose, type Diagnosis } from '../improve/diagnosis.ts';
 import { search, type SearchOptions, type SearchState } from '../improve/search.ts';
-import { polish, warnings, type PolishOptions, type Polished, type PolishEnd, type Warning } from '../improve/polish.ts';
+import {
+  polish,
+  warnings,
+  type PolishOptions,
+  type Polished,
+  type PolishEnd,
+  type Warning,
+} from '../improve/polish.ts';
 import type { FieldSet, Project, SystemAperture } from '../project/model.ts';
 import { readProjectText, type ReadResult } from '../project/read.ts';
 import { BATCH, chunksOf, noTally, tracerOf } from '../scene/run.ts';

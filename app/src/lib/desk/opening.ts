@@ -28,6 +28,12 @@ export const SAMPLES = [
     about: 'The tide camera in its housing with window and hood, and the low sun 24° off its axis.',
     load: () => import('@ulvex/samples/sun-in-the-lens.ulvex.json'),
   },
+  {
+    id: 'four-element-way',
+    title: 'Four elements, the way there',
+    about: 'From a rough guess to a lens better than the tide camera’s, each step in the history (F9).',
+    load: () => import('@ulvex/samples/four-element-way.json'),
+  },
 ] as const;
 
 /** A project with nothing but a stop, a gap and an image surface. */
@@ -72,18 +78,20 @@ export function blankProject(name: string): Project {
   };
 }
 
-/** A sample, read. */
-export async function sampleProject(id: string): Promise<Project> {
+/** Opens a sample as a new project of the user's own, with its history where it comes with one. */
+export async function openSample(desk: Desk, id: string): Promise<void> {
   const sample = SAMPLES.find((entry) => entry.id === id);
   if (!sample) throw new Error(`There is no sample ${id}`);
-  const read = readProject((await sample.load()).default);
-  if (!read.ok) throw new Error(`The sample ${id} is broken: ${JSON.stringify(read.problems)}`);
-  return read.project;
-}
-
-/** Opens a sample as a new project of the user's own. */
-export async function openSample(desk: Desk, id: string): Promise<void> {
-  desk.open({ project: await sampleProject(id), history: EMPTY_HISTORY });
+  const json: unknown = (await sample.load()).default;
+  const read = readProject(json);
+  if (read.ok) {
+    desk.open({ project: read.project, history: EMPTY_HISTORY });
+    return;
+  }
+  const kept = await desk.pool.run('backup', JSON.stringify(json)).result;
+  const [first] = kept.ok ? kept.value.projects : [];
+  if (!first) throw new Error(`The sample ${id} is broken: ${JSON.stringify(read.problems)}`);
+  desk.open(first.tracked);
 }
 
 /** Opens a project of the list. Says so when it cannot be read. */
