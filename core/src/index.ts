@@ -78,6 +78,8 @@ export * from './project/lens-rows.ts';
 export * from './work/backup.ts';
 export type { Contribution, Polished, PolishEnd, PolishMethod, Warning } from './improve/polish.ts';
 export type { Candidate, SearchOptions } from './improve/search.ts';
+export type { MoveKind, MoveOptions, MovesState, TriedMove } from './improve/moves.ts';
+export type { GlassRules } from './improve/shortlist.ts';
 export type { MakingCheck } from './improve/making-checks.ts';
 export type { Diagnosis, Suggestion } from './improve/diagnosis.ts';
 export type { GoalStand, ImagePart, LimitStand, MeritStand } from './improve/stand.ts';

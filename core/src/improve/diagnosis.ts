@@ -2,7 +2,7 @@ import { Matrix, SingularValueDecomposition } from 'ml-matrix';
 import { dampedLeastSquares } from '../math/damped-least-squares.ts';
 import type { FormulaEvaluator } from '../math/formula.ts';
 import { success, type Outcome } from '../math/outcome.ts';
-import { dampedStep, residualSquare, triangleOf } from '../math/triangle.ts';
+import { dampedStep, reachableSquare, residualSquare, triangleOf } from '../math/triangle.ts';
 import { Evaluation } from '../imaging/evaluation.ts';
 import type { Project } from '../project/model.ts';
 import { listParameters } from '../project/parameters.ts';
@@ -208,12 +208,7 @@ function candidates(project: Project, evaluate: FormulaEvaluator | null, columns
   if (!made.ok) return [];
   const counted = counting(made.value, values);
   const more = activeColumns(made.value, values, made.value.columns(made.value.start));
-  const triangle = (list: readonly Float64Array[]) => {
-    const made = triangleOf(list, counted);
-    return residualSquare(made, dampedStep(made, new Float64Array(list.length).fill(1), 0));
-  };
-  const base = triangle(columns);
-  const promised = fixed.map(({ address }, k) => ({ address, gain: base - triangle([...columns, more[k]]) }));
+  const promised = fixed.map(({ address }, k) => ({ address, gain: reachableSquare(triangleOf([...columns, more[k]], counted)) }));
   return promised.sort((a, b) => b.gain - a.gain).slice(0, TRIALS).map(({ address }) => address);
 } // prettier-ignore
 

@@ -88,3 +88,10 @@ export function residualSquare({ n, r, q }: Triangle, s: Float64Array): number {
   }
   return square;
 }
+
+/** How much of |f|² the unknowns could take away: the square of its part along the columns. */
+export function reachableSquare({ n, r, q }: Triangle): number {
+  let square = 0;
+  for (let i = 0; i < n; i++) if (r[n * i + i] !== 0) square += q[i] * q[i];
+  return square;
+}

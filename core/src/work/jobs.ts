@@ -19,6 +19,7 @@ import { settle } from '../relations/settle.ts';
 import { operate, type Operated } from '../operations/operation.ts';
 import { findOperation } from '../operations/registry.ts';
 import { diagnose, type Diagnosis } from '../improve/diagnosis.ts';
+import { tryMoves, type MoveOptions, type MovesState } from '../improve/moves.ts';
 import { search, type SearchOptions, type SearchState } from '../improve/search.ts';
 import {
   polish,
@@ -203,6 +204,22 @@ export const JOBS = {
       shown = gallery;
       await context.pause();
       if (context.cancelled()) return success(null);
+    }
+  },
+
+  /** Changes of the form of a lens, tried one by one; how they stand is reported after each. See `tryMoves`. */
+  async moves(
+    { project, options }: { project: Project; options: MoveOptions },
+    context: JobContext<MovesState>,
+  ): Promise<Outcome<MovesState>> {
+    const evaluate = hasRelations(project) ? await formulaEvaluator() : null;
+    const run = tryMoves(project, evaluate, options);
+    for (;;) {
+      const step = run.next();
+      if (step.done) return step.value;
+      context.report(step.value);
+      await context.pause();
+      if (context.cancelled()) return success(step.value);
     }
   },
 

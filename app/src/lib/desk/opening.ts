@@ -29,6 +29,12 @@ export const SAMPLES = [
     load: () => import('@ulvex/samples/sun-in-the-lens.ulvex.json'),
   },
   {
+    id: 'signal-lamp',
+    title: 'Signal lamp',
+    about: 'An LED in an elliptical mirror that stands crooked: two tilts and a distance to be improved.',
+    load: () => import('@ulvex/samples/signal-lamp.ulvex.json'),
+  },
+  {
     id: 'four-element-way',
     title: 'Four elements, the way there',
     about: 'From a rough guess to a lens better than the tide camera’s, each step in the history (F9).',

@@ -135,7 +135,7 @@
     {#each goals as goal, k (goal.id)}
       {@const stands = standsOf(goal.id)}
       {@const square = stands.reduce((sum, one) => sum + one.square, 0)}
-      {@const errors = stands.flatMap(({ standardError }) => standardError ?? [])}
+      {@const errors = stands.flatMap(({ standardError = 0 }) => (standardError > 0 ? [standardError] : []))}
       <input
         type="checkbox"
         checked={!goal.off}
@@ -316,7 +316,7 @@
 
   .table {
     display: grid;
-    grid-template-columns: 16px minmax(104px, 1fr) minmax(74px, auto) 58px 52px 52px 42px 36px 18px;
+    grid-template-columns: 16px minmax(104px, 1fr) minmax(74px, auto) 58px 50px 50px 40px 42px 18px;
     gap: 1px 4px;
     align-items: center;
   }
@@ -346,7 +346,12 @@
   }
 
   small {
+    margin-left: 3px;
     color: var(--muted);
+  }
+
+  .share {
+    white-space: nowrap;
   }
 
   .now small {

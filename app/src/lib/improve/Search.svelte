@@ -1,13 +1,16 @@
 <script lang="ts">
   import { isSolid, type SearchOptions } from '@ulvex/core';
-  import { allGlasses } from '@ulvex/core/improve'; // prettier-ignore
+  import { glassShortlist } from '@ulvex/core/improve'; // prettier-ignore
   import { useDesk } from '$lib/desk/context.ts';
   import { significant } from '$lib/format.ts';
   import { SearchRun } from './search-run.svelte.ts';
+  import { runsOf } from './run-of.svelte.ts';
   import MiniSection from './MiniSection.svelte';
+  import Shortlist from './Shortlist.svelte';
 
   let { run }: { run: SearchRun } = $props();
   const desk = useDesk();
+  const { glass } = runsOf(desk);
   let byGlass = $state(true);
   let starts = $state(0);
   let seed = $state(1);
@@ -28,7 +31,9 @@
       starts,
       ...(byGlass &&
         desk.lens &&
-        surfaces.length > 0 && { glass: { lens: desk.lens.id, surfaces, shortlist: allGlasses() } }),
+        surfaces.length > 0 && {
+          glass: { lens: desk.lens.id, surfaces, shortlist: glassShortlist(glass.rules) },
+        }),
     };
     run.begin(options);
   }
@@ -64,7 +69,7 @@
     {/if}
   </header>
   {#if !run.running}
-    <p class="choices">
+    <div class="choices">
       <label
         ><input type="checkbox" bind:checked={byGlass} data-testid="search-glass" /> exchange glasses</label
       >
@@ -78,7 +83,8 @@
       <label title="The same seed gives the same run"
         >seed <input type="number" min="1" bind:value={seed} /></label
       >
-    </p>
+      {#if byGlass}<Shortlist choice={glass} />{/if}
+    </div>
   {/if}
   {#if run.failure}<p class="bad" role="alert">✕ {run.failure}</p>{/if}
   {#if run.foreign}<p class="muted">

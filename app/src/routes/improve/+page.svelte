@@ -7,13 +7,13 @@
   import { freeAddresses } from '$lib/improve/goal-edits.ts';
   import Goals from '$lib/improve/Goals.svelte';
   import Limits from '$lib/improve/Limits.svelte';
+  import Moves from '$lib/improve/Moves.svelte';
   import Run from '$lib/improve/Run.svelte';
-  import { runOf, searchOf } from '$lib/improve/run-of.ts';
+  import { runsOf } from '$lib/improve/run-of.svelte.ts';
   import Search from '$lib/improve/Search.svelte';
 
   const desk = useDesk();
-  const run = runOf(desk);
-  const search = searchOf(desk);
+  const { polish: run, search, moves } = runsOf(desk);
   const query = desk.live.query(() => ({ kind: 'merit', state: 'designed' }));
   const stand = $derived(query.answer?.ok ? query.answer.value : null);
 
@@ -56,7 +56,10 @@
   <div class="runs">
     <svelte:boundary>
       <Run {run} />
-      {#if desk.lens}<Search run={search} />{/if}
+      {#if desk.lens}
+        <Moves run={moves} />
+        <Search run={search} />
+      {/if}
       {#snippet failed(error, reset)}<Trouble what="run" {error} {reset} />{/snippet}
     </svelte:boundary>
   </div>

@@ -1,0 +1,199 @@
+<script lang="ts">
+  import type { MoveKind, TriedMove } from '@ulvex/core';
+  import { glassShortlist } from '@ulvex/core/improve';
+  import { SvelteSet } from 'svelte/reactivity';
+  import { useDesk } from '$lib/desk/context.ts';
+  import { significant } from '$lib/format.ts';
+  import type { MovesRun } from './moves-run.svelte.ts';
+  import { runsOf } from './run-of.svelte.ts';
+  import Shortlist from './Shortlist.svelte';
+
+  let { run }: { run: MovesRun } = $props();
+  const desk = useDesk();
+  const { glass } = runsOf(desk);
+  const KINDS: readonly (readonly [MoveKind, string, string])[] = [
+    ['glass', 'glasses', 'Every element in the glasses of the shortlist that are next to its own'],
+    ['split', 'split', 'Every single element as two'],
+    ['asphere', 'asphere', 'Surfaces made aspheric, those first of which the derivatives promise most'],
+    ['cement', 'cement', 'Elements with a gap of air between them as one'],
+    ['drop', 'drop', 'Without one of the weakest elements'],
+    ['flip', 'flip', 'Every single element turned end for end'],
+  ];
+  const SHOWN = 8;
+  const kinds = new SvelteSet<MoveKind>(['glass', 'split', 'asphere']);
+  let all = $state(false);
+  const tried = $derived(run.state?.tried ?? []);
+  const shown = $derived(all ? tried : tried.slice(0, SHOWN));
+
+  function begin() {
+    if (!desk.lens) return;
+    all = false;
+    run.begin({ lens: desk.lens.id, kinds: [...kinds], shortlist: glassShortlist(glass.rules) });
+  }
+
+  function gainText({ gain }: TriedMove): string {
+    if (gain === null) return '✕';
+    return `${gain <= 0 ? '−' : '+'}${significant(100 * Math.abs(gain), 2)} %`;
+  }
+</script>
+
+<section aria-label="Other forms" data-testid="moves" data-running={run.running} data-tried={tried.length}>
+  <header>
+    <h2>Other forms</h2>
+    {#if run.running}
+      <button class="strong" data-testid="moves-stop" onclick={() => run.stop()}>stop</button>
+    {:else}
+      <button class="strong" data-testid="moves-begin" disabled={kinds.size === 0} onclick={begin}>try</button
+      >
+      {#if tried.length > 0}<button onclick={() => run.throwAway()}>throw away</button>{/if}
+    {/if}
+    {#if run.state}
+      <span class="muted"
+        >{run.state.done} of {run.state.of} · as it is, polished: {significant(run.state.base, 4)}</span
+      >
+    {/if}
+  </header>
+  {#if !run.running}
+    <p class="choices">
+      {#each KINDS as [kind, words, meaning] (kind)}
+        <label title={meaning}
+          ><input
+            type="checkbox"
+            checked={kinds.has(kind)}
+            data-testid="move-{kind}"
+            onchange={() => (kinds.has(kind) ? kinds.delete(kind) : kinds.add(kind))}
+          />
+          {words}</label
+        >
+      {/each}
+    </p>
+    {#if kinds.has('glass')}<Shortlist choice={glass} />{/if}
+  {/if}
+  {#if run.failure}<p class="bad" role="alert" data-testid="moves-failure">✕ {run.failure}</p>{/if}
+  {#if run.stale && tried.length > 0}
+    <p class="warn">! The lens has changed since: these are of the lens as it was. Try again.</p>
+  {/if}
+  {#if tried.length === 0 && !run.failure}
+    <p class="muted">
+      {run.running
+        ? 'Polishing the form as it is, to compare with…'
+        : 'Changes of the form, one at a time, each polished: what it gains over the form as it is.'}
+    </p>
+  {/if}
+  <ol>
+    {#each shown as move (move.title)}
+      <li>
+        <span class="gain" class:good={(move.gain ?? 1) < 0}>{gainText(move)}</span>
+        <span class="what" title={move.why ?? `merit ${significant(move.merit ?? NaN, 5)}`}
+          >{move.title}{move.why ? ': not all rays arrive' : ''}</span
+        >
+        {#if move.project}
+          <button
+            data-testid="move-keep"
+            disabled={run.stale || run.running}
+            aria-label="Keep {move.title}"
+            onclick={() => run.keep(move)}>keep</button
+          >
+        {/if}
+      </li>
+    {/each}
+  </ol>
+  {#if tried.length > SHOWN}
+    <button class="more" onclick={() => (all = !all)}
+      >{all ? 'the best alone' : `${tried.length - SHOWN} more`}</button
+    >
+  {/if}
+</section>
+
+<style>
+  section {
+    display: flex;
+    flex-direction: column;
+    gap: 6px;
+    padding: 10px 12px;
+    border-top: 1px solid var(--line);
+  }
+
+  header,
+  .choices {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 4px 10px;
+    align-items: baseline;
+    margin: 0;
+  }
+
+  p {
+    margin: 0;
+  }
+
+  .muted {
+    color: var(--muted);
+    font-size: var(--size-small);
+  }
+
+  .bad {
+    color: var(--bad);
+  }
+
+  .warn {
+    color: var(--warn);
+  }
+
+  ol {
+    margin: 0;
+    padding: 0;
+    list-style: none;
+  }
+
+  li {
+    display: grid;
+    grid-template-columns: 62px 1fr auto;
+    gap: 8px;
+    align-items: baseline;
+    padding: 1px 0;
+    border-bottom: 1px solid var(--line);
+  }
+
+  .gain {
+    font-variant-numeric: tabular-nums;
+    text-align: right;
+  }
+
+  .good {
+    color: var(--good);
+    font-weight: 650;
+  }
+
+  .what {
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+  }
+
+  .more {
+    align-self: flex-start;
+  }
+
+  input[type='checkbox'] {
+    accent-color: var(--accent);
+  }
+
+  button {
+    padding: 0 10px;
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    background: var(--card);
+  }
+
+  .strong {
+    border-color: var(--accent);
+    color: var(--accent);
+    font-weight: 650;
+  }
+
+  button:hover:not(:disabled) {
+    border-color: var(--accent);
+    color: var(--accent);
+  }
+</style>

@@ -1,0 +1,37 @@
+import type { GlassRules } from '@ulvex/core';
+import type { Desk } from '../desk/desk.svelte.ts';
+import { MovesRun } from './moves-run.svelte.ts';
+import { PolishRun } from './polish-run.svelte.ts';
+import { SearchRun } from './search-run.svelte.ts';
+
+/** Which glasses may be taken, for all that exchanges any. */
+export class GlassChoice {
+  rules = $state.raw<GlassRules>({});
+  /** Whether the rules are shown. */
+  open = $state(false);
+}
+
+/** What goes on behind other rooms: one of each at a time for a desk. */
+interface Runs {
+  readonly polish: PolishRun;
+  readonly search: SearchRun;
+  readonly moves: MovesRun;
+  readonly glass: GlassChoice;
+}
+
+const RUNS = new WeakMap<Desk, Runs>();
+
+/** The runs of a desk. */
+export function runsOf(desk: Desk): Runs {
+  let runs = RUNS.get(desk);
+  if (!runs) {
+    runs = {
+      polish: new PolishRun(desk),
+      search: new SearchRun(desk),
+      moves: new MovesRun(desk),
+      glass: new GlassChoice(),
+    };
+    RUNS.set(desk, runs);
+  }
+  return runs;
+}
