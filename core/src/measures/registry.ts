@@ -1,6 +1,7 @@
 import type { Evaluation } from '../imaging/evaluation.ts';
 import { failure, type Outcome } from '../math/outcome.ts';
 import type { Project } from '../project/model.ts';
+import { asBuiltSpot } from './as-built.ts';
 import { angularMagnification, chiefRayAngle, distortion, imageHeight } from './chief-ray.ts';
 import {
   backFocalDistance,
@@ -49,6 +50,7 @@ export const MEASURES: readonly AnyMeasure[] = [
   totalLength,
   rmsSpotRadius as unknown as AnyMeasure,
   rmsSpotAngle as unknown as AnyMeasure,
+  asBuiltSpot as unknown as AnyMeasure,
   ...(WAVEFRONT_MEASURES as unknown as AnyMeasure[]),
   ...(IMAGE_MEASURES as unknown as AnyMeasure[]),
   distortion as unknown as AnyMeasure,
