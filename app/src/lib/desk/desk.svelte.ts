@@ -386,6 +386,11 @@ export class Desk {
     this.#layUnder(entry, label, project);
   }
 
+  /** Lays a version of the project that the history does not hold in grey under drawing and figures. */
+  setReferenceVersion(label: string, project: Project): void {
+    this.#layUnder(null, label, project);
+  }
+
   #layUnder(entry: number | null, label: string, project: Project): void {
     this.reference = { entry, label, project };
     this.referenceLive.show(project, ++this.#referenceRevision);

@@ -14,6 +14,7 @@
   let byGlass = $state(true);
   let starts = $state(0);
   let seed = $state(1);
+  const wanted = $derived(run.project?.requirements.length ?? 0);
   const surfaces = $derived(
     (desk.lens?.surfaces ?? []).flatMap(({ id, after, reflects }) =>
       after && !reflects && isSolid(desk.base, after) ? [id] : [],
@@ -99,13 +100,25 @@
   {/if}
   <ul>
     {#each run.gallery as candidate (SearchRun.keyOf(candidate))}
-      {@const section = run.sections[SearchRun.keyOf(candidate)]}
+      {@const key = SearchRun.keyOf(candidate)}
+      {@const section = run.sections[key]}
       <li>
         <div class="picture">
           {#if section}<MiniSection {section} />{/if}
         </div>
         <span><b>{significant(candidate.merit, 4)}</b> <small>{candidate.by}</small></span>
         <small title={candidate.glasses.map(label).join(' ')}>{candidate.glasses.map(label).join(' ')}</small>
+        {#if wanted > 0 && key in run.met}
+          <small class:good={run.met[key] === wanted} title="Requirements that it keeps, as designed"
+            >{run.met[key]} of {wanted} kept</small
+          >
+        {/if}
+        <button
+          data-testid="candidate-beside"
+          disabled={run.foreign}
+          title="Lays it in grey under drawing and figures of the lens"
+          onclick={() => run.layBeside(candidate)}>beside</button
+        >
         <button data-testid="candidate-keep" disabled={run.foreign} onclick={() => run.keep(candidate)}
           >keep</button
         >
@@ -144,6 +157,10 @@
 
   .bad {
     color: var(--bad);
+  }
+
+  small.good {
+    color: var(--good);
   }
 
   input[type='number'] {
@@ -194,9 +211,16 @@
   }
 
   li button {
-    grid-row: 2 / 4;
     grid-column: 2;
-    align-self: center;
+    padding: 0 6px;
+  }
+
+  li button:first-of-type {
+    grid-row: 2;
+  }
+
+  li button:last-of-type {
+    grid-row: 3;
   }
 
   button,

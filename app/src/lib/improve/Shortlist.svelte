@@ -32,7 +32,10 @@
 </script>
 
 <div class="shortlist" data-testid="shortlist" data-count={count}>
-  <button aria-expanded={choice.open} data-testid="shortlist-open" onclick={() => (choice.open = !choice.open)}
+  <button
+    aria-expanded={choice.open}
+    data-testid="shortlist-open"
+    onclick={() => (choice.open = !choice.open)}
     >{choice.open ? '▾' : '▸'} among {count} of {allGlasses().length} glasses</button
   >
   {#if choice.open}

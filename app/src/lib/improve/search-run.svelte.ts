@@ -1,6 +1,8 @@
 import {
   JobCancelled,
+  standing,
   type Candidate,
+  type Measured,
   type Outcome,
   type Project,
   type RunningJob,
@@ -56,6 +58,8 @@ export class SearchRun {
   failure = $state.raw<string | null>(null);
   /** Drawings of candidates by their ids. */
   sections = $state.raw<Readonly<Record<string, Section>>>({});
+  /** How many of the requirements candidates keep, by their ids. */
+  met = $state.raw<Readonly<Record<string, number>>>({});
 
   constructor(desk: Desk) {
     this.#desk = desk;
@@ -157,6 +161,11 @@ export class SearchRun {
     );
   } // prettier-ignore
 
+  /** Lays a candidate in grey under drawing and figures, to be compared with the lens. */
+  layBeside(candidate: Candidate): void {
+    this.#desk.setReferenceVersion(`found: merit ${candidate.merit.toPrecision(4)}`, candidate.project);
+  }
+
   throwAway(): void {
     this.stop();
     this.#reset();
@@ -169,7 +178,7 @@ export class SearchRun {
     this.#job = null;
     this.running = false;
     this.gallery = [];
-    this.sections = {};
+    this.sections = this.met = {};
     this.trials = this.evaluations = this.seconds = this.gained = 0;
     this.failure = null;
   }
@@ -203,12 +212,25 @@ export class SearchRun {
       for (;;) {
         const next = this.gallery.find((one) => !(SearchRun.keyOf(one) in this.sections));
         if (!next) break;
-        const query = { kind: 'section', lens, raysPerField: 3 } as const;
-        await this.#desk.pool.run('evaluate', { project: next.project, queries: [{ key: 'section', query }] }, (part) => {
-          for (const { answer } of part)
-            if (answer.ok) this.sections = { ...this.sections, [SearchRun.keyOf(next)]: answer.value as Section };
+        const { requirements } = next.project;
+        const queries = [
+          { key: 'section', query: { kind: 'section', lens, raysPerField: 3 } as const },
+          ...requirements.map(({ id, measure, lens: of, settings, state = 'designed' }) => ({
+            key: id,
+            query: { kind: 'measure', measure, lens: of, settings, state: state === 'every' ? 'designed' : state } as const,
+          })),
+        ];
+        const key = SearchRun.keyOf(next);
+        let met = 0;
+        await this.#desk.pool.run('evaluate', { project: next.project, queries }, (part) => {
+          for (const { key: asked, answer } of part) {
+            if (!answer.ok) continue;
+            if (asked === 'section') this.sections = { ...this.sections, [key]: answer.value as Section };
+            else if (standing((answer.value as Measured).value, requirements.find(({ id }) => id === asked)!).verdict !== 'missed') met++;
+          }
         }).result;
-        if (!(SearchRun.keyOf(next) in this.sections)) break;
+        this.met = { ...this.met, [key]: met };
+        if (!(key in this.sections)) break;
       }
       this.sections = Object.fromEntries(
         this.gallery.flatMap((one) => {
