@@ -26,9 +26,15 @@ describe('goals in a scene', () => {
 
   it('are come to by values alone, and the run stops where rays tell no more', async () => {
     await bench.click('run-begin');
+    await bench.waitFor('some generations', async () => (await bench.has('merit-line')) && Number(await (await bench.find('merit-line')).getAttribute('data-points')) > 4);
+    await bench.click('run-pause');
+    await bench.waitFor('the pause', () => bench.has('run-on'));
+    const sofar = await bench.value('run', 'merit');
+    await bench.click('run-on');
     await bench.waitFor('the end of the run', async () => (await (await bench.find('run')).getAttribute('data-status')) === 'over');
     await bench.waitFor('why', () => bench.has('why'));
     expect(await bench.text('run')).to.match(/standard errors/);
+    expect(await bench.value('run', 'merit')).to.be.at.most(sofar);
     await bench.click('run-keep');
     await bench.settled();
     for (const id of ['x', 'y']) {

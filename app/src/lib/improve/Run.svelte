@@ -37,7 +37,11 @@
   <header>
     <h2>The run</h2>
     {#if run.status === 'running'}
+      <button data-testid="run-pause" onclick={() => run.pause()}>pause</button>
       <button class="strong" data-testid="run-stop" onclick={() => run.stop()}>stop</button>
+    {:else if run.status === 'paused'}
+      <button class="strong" data-testid="run-on" onclick={() => run.goOn()}>go on</button>
+      <button data-testid="run-stop" onclick={() => run.stop()}>stop</button>
     {:else}
       <button
         class="strong"

@@ -13,8 +13,8 @@ import {
 } from '@ulvex/core';
 import type { Desk } from '../desk/desk.svelte.ts';
 
-/** How a run stands: nothing yet, at work, or over. */
-export type RunStatus = 'none' | 'asking' | 'running' | 'over';
+/** How a run stands: nothing yet, a question, at work, held for a while, or over. */
+export type RunStatus = 'none' | 'asking' | 'running' | 'paused' | 'over';
 
 /**
  * One run of Improve, on the project as it was when it began: what is edited meanwhile is not touched, and keeping the result writes the free
@@ -26,6 +26,9 @@ export class PolishRun {
   #drawing = false;
   /** Id of the project that it is of. */
   #of = '';
+  /** What was done before it was paused the last time: evaluations, and the edits that came of them. */
+  #earlier: { readonly evaluations: number; readonly edits: readonly Edit[] } = { evaluations: 0, edits: [] };
+  #pausing = false;
   status = $state.raw<RunStatus>('none');
   /** The project that it began with. */
   project = $state.raw<Project | null>(null);
@@ -75,8 +78,26 @@ export class PolishRun {
 
   /** Begins in earnest, on the project that was looked at. */
   start(): void {
-    const { project } = this;
-    if (!project) return;
+    if (this.project) this.#run(this.project);
+  }
+
+  /** Holds it where it is; what it found so far can be looked at, and it can go on. */
+  pause(): void {
+    if (this.status !== 'running') return;
+    this.#pausing = true;
+    this.#job?.cancel();
+  }
+
+  /** Goes on from where it was paused. */
+  goOn(): void {
+    const { latest } = this;
+    if (this.status !== 'paused') return;
+    if (!latest) return this.start();
+    this.#earlier = { evaluations: latest.evaluations, edits: latest.edits };
+    this.#run(latest.project);
+  }
+
+  #run(project: Project): void {
     this.status = 'running';
     const stand = this.#desk.pool.run(
       'polish',
@@ -89,6 +110,11 @@ export class PolishRun {
       (error: Error) => {
         if (this.#job !== stand) return;
         this.#job = null;
+        if (this.#pausing) {
+          this.#pausing = false;
+          this.status = 'paused';
+          return;
+        }
         this.status = this.line.length > 0 ? 'over' : 'none';
         if (error instanceof JobCancelled) this.stopped = true;
         else this.failure = error.message;
@@ -99,6 +125,12 @@ export class PolishRun {
 
   /** Ends it here; what it found so far can be kept. */
   stop(): void {
+    if (this.status === 'paused' && this.latest) {
+      this.status = 'over';
+      this.stopped = true;
+      void this.#diagnose(this.latest.project);
+    }
+    this.#pausing = false;
     this.#job?.cancel();
   }
 
@@ -142,11 +174,19 @@ export class PolishRun {
     this.latest = this.end = this.failure = this.section = this.diagnosis = null;
     this.stopped = this.diagnosing = false;
     this.warnings = [];
+    this.#earlier = { evaluations: 0, edits: [] };
+    this.#pausing = false;
+  }
+
+  /** A state with what was done before the last pause. */
+  #whole<S extends Polished>(state: S): S {
+    const { evaluations, edits } = this.#earlier;
+    return { ...state, evaluations: evaluations + state.evaluations, edits: [...edits, ...state.edits] };
   }
 
   #seen(state: Polished): void {
-    this.latest = state;
-    this.line = [...this.line, [state.evaluations, state.merit]];
+    this.latest = this.#whole(state);
+    this.line = [...this.line, [this.latest.evaluations, state.merit]];
     void this.#draw(state.project);
   }
 
@@ -159,9 +199,11 @@ export class PolishRun {
       return;
     }
     this.status = 'over';
-    this.end = this.latest = end.value;
-    if (this.line.length === 0 || this.line[0][1] < end.value.before) this.line = [[1, end.value.before], ...this.line]; // prettier-ignore
-    this.line = [...this.line, [end.value.evaluations, end.value.merit]];
+    const whole = this.#whole(end.value);
+    this.end = this.latest = whole;
+    if (this.line.length === 0 || this.line[0][1] < whole.before)
+      this.line = [[1, whole.before], ...this.line];
+    this.line = [...this.line, [whole.evaluations, whole.merit]];
     void this.#draw(end.value.project);
     void this.#diagnose(end.value.project);
   }
