@@ -112,9 +112,10 @@ export function warnings(project: Project, evaluate: FormulaEvaluator | null): O
   const unlimited = project.making?.off === true || Object.values(limitsOf(project.making)).every((limit) => limit === null);
   const bounded = problem.numbers.some(({ lower, upper }) => Number.isFinite(lower) || Number.isFinite(upper));
   const limited = problem.oneSided.length > 0;
-  if (unlimited && !bounded && !limited)
-    found.push({ asks: true, text: 'No limit of any kind is set: a run may make needles, negative gaps and glass bent back on itself.' });
-  else if (unlimited) found.push({ asks: false, text: 'Making-limits are off: a run may make what cannot be made.' });
+  const lens = project.lenses.some(({ id }) => problem.blocks.some(({ goal }) => goal?.of === id));
+  if (!bounded && !limited)
+    found.push({ asks: true, text: lens ? 'No limit of any kind is set: a run may make needles, negative gaps and glass bent back on itself.' : 'No free number has a bound: a run may move things anywhere.' });
+  else if (unlimited && lens) found.push({ asks: false, text: 'Making-limits are off: a run may make what cannot be made.' });
   for (const goal of project.goals ?? [])
     if (!goal.off && goal.weight === 0) found.push({ asks: false, text: `${goalTitle(goal)} has weight 0: it does not count.` });
   const values = problem.values(problem.start)!;

@@ -1,6 +1,6 @@
 import { expect } from 'chai';
 import { IMAGE, leastRadius, measured, mirrorScene } from './fixtures.ts';
-import { polish } from './polish.ts';
+import { polish, warnings } from './polish.ts';
 import { MeritProblem } from './problem.ts';
 
 describe('goals in a scene', () => {
@@ -25,6 +25,17 @@ describe('goals in a scene', () => {
     const radius = measured(seen, 'detector_rms_radius');
     expect(Math.abs(radius.value - leastRadius())).to.be.below(3 * Math.SQRT2 * radius.standardError);
   }).timeout(120_000);
+
+  it('are asked about where nothing bounds what may move', () => {
+    const bounded = warnings(mirrorScene(0, 0, IMAGE), null);
+    expect(bounded).to.deep.equal({ ok: true, value: [] });
+    const anywhere = mirrorScene(0, 0, IMAGE);
+    const parameters = Object.fromEntries(Object.keys(anywhere.parameters!).map((address) => [address, { kind: 'free' as const }])); // prettier-ignore
+    const asked = warnings({ ...anywhere, parameters }, null);
+    if (!asked.ok) throw new Error(asked.reason);
+    expect(asked.value.map(({ asks }) => asks)).to.deep.equal([true]);
+    expect(asked.value[0].text).to.match(/No free number has a bound/);
+  }).timeout(30_000);
 
   it('tell the standard errors that other random numbers show', () => {
     const rows = (seed: number) => {
