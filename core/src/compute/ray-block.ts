@@ -29,23 +29,26 @@ export function statusReason(status: number): string {
   return REASONS[status] ?? `ended with unknown status ${status}`;
 }
 
+/** Columns of positions in mm, direction cosines along x, y and z, and optical paths in mm. */
+export interface Directed {
+  readonly x: Float64Array;
+  readonly y: Float64Array;
+  readonly z: Float64Array;
+  readonly l: Float64Array;
+  readonly m: Float64Array;
+  readonly n: Float64Array;
+  /** Optical path Σ n·s since the launch, mm. */
+  readonly path: Float64Array;
+}
+
 /**
  * Rays as a structure of arrays, float64: one array per coordinate, one entry per ray.
  *
  * Positions are in mm in the frame of the surface that the tracer is at; directions are unit vectors.
  * A ray whose `status` is not 0 keeps the coordinates, in the frame of surface `at`, of the place where it ended.
  */
-export interface RayBlock {
+export interface RayBlock extends Directed {
   readonly capacity: number;
-  readonly x: Float64Array;
-  readonly y: Float64Array;
-  readonly z: Float64Array;
-  /** Direction cosines along x, y and z. */
-  readonly l: Float64Array;
-  readonly m: Float64Array;
-  readonly n: Float64Array;
-  /** Optical path Σ n·s since the launch, mm. */
-  readonly path: Float64Array;
   /** One of RAY_STATUS. */
   readonly status: Uint8Array;
   /** Index of the surface where a ray ended; meaningless while it is alive. */
@@ -98,15 +101,4 @@ export function directedColumns(count: number): Directed {
     n: columnOf(all, 5, count),
     path: columnOf(all, 6, count),
   };
-}
-
-/** Columns of positions, directions and paths. */
-export interface Directed {
-  readonly x: Float64Array;
-  readonly y: Float64Array;
-  readonly z: Float64Array;
-  readonly l: Float64Array;
-  readonly m: Float64Array;
-  readonly n: Float64Array;
-  readonly path: Float64Array;
 }

@@ -215,8 +215,7 @@ function operated(project: Project, lens: string, kind: MoveKind, operation: str
 
 /** A project with a move made: what came new is as free as what was there, and what has gone is no number any more. */
 function moved(project: Project, kind: MoveKind, title: string, edits: readonly Edit[], free: readonly string[] = []): Move {
-  const { parameters: _old, ...next } = applyEdits(project, edits).project;
-  const given = applyEdits(project, edits).project.parameters ?? {};
+  const { parameters: given = {}, ...next } = applyEdits(project, edits).project;
   const addresses = Object.keys(project.parameters ?? {}).filter((address) => project.parameters![address].kind === 'free');
   const states: Record<string, ParameterStates[string]> = Object.fromEntries(free.map((address) => [address, { kind: 'free' }]));
   for (const lens of next.lenses) {

@@ -83,14 +83,13 @@ export function* evolve(problem: SampledSquares, start: ArrayLike<number>, rules
       const y = place.map((value, j) => (value / spread[j] - mean[j]) / sigma);
       const there = problem.values(place);
       evaluations++;
-      return { y, place, there, found: squareOf(there) };
+      return { y, place, there, errors: there && problem.errors(place), found: squareOf(there) };
     }).sort((a, b) => a.found - b.found);
     steps++;
     const [best] = candidates;
     if (best.found < square) {
       [x, square, values] = [best.place, best.found, best.there];
-      problem.values(x);
-      errors = problem.errors(x);
+      errors = best.errors!;
     }
     yield state();
     way.push(square);

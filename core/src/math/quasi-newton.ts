@@ -36,10 +36,10 @@ export function* quasiNewton(problem: LeastSquares, start: ArrayLike<number>, ru
   let here = look(x);
   const state = (reason?: StopReason) => ({ x, square: here?.sum ?? NaN, evaluations, steps, damping: 0, predicted: 0, ...(reason && { reason }) }) as PolishResult;
   if (!here) return state('no_start');
-  const slopesAt = (place: Float64Array, counted: Float64Array) =>
-    Float64Array.from(problem.columns(place), (column) => 2 * column.reduce((sum, value, i) => sum + value * counted[i], 0));
-  let slopes = slopesAt(x, here.counted);
-  const scale = firstScale(problem, x);
+  const slopesOf = (columns: readonly Float64Array[], counted: Float64Array) => Float64Array.from(columns, (column) => 2 * product(column, counted));
+  const first = problem.columns(x);
+  let slopes = slopesOf(first, here.counted);
+  const scale = firstScale(first);
   let inverse = diagonal(scale);
   const way: number[] = [];
   while (steps < mostSteps) {
@@ -71,7 +71,7 @@ export function* quasiNewton(problem: LeastSquares, start: ArrayLike<number>, ru
     const gained = (here.sum - there.sum) / here.sum;
     const step = next.map((value, j) => value - x[j]);
     // `look` was the last to see this place, so that its derivatives are asked right behind its values.
-    const after = slopesAt(next, there.counted);
+    const after = slopesOf(problem.columns(next), there.counted);
     const turned = after.map((value, j) => value - slopes[j]);
     [x, here, slopes] = [next, there, after];
     yield state();
@@ -84,9 +84,9 @@ export function* quasiNewton(problem: LeastSquares, start: ArrayLike<number>, ru
 } // prettier-ignore
 
 /** One over the square of each column's length: what damped least squares would take for the curvature if unknowns did not mix. */
-function firstScale(problem: LeastSquares, x: Float64Array): Float64Array {
-  return Float64Array.from(problem.columns(x), (column) => 1 / (2 * column.reduce((sum, value) => sum + value * value, 0) || 1));
-} // prettier-ignore
+function firstScale(columns: readonly Float64Array[]): Float64Array {
+  return Float64Array.from(columns, (column) => 1 / (2 * product(column, column) || 1));
+}
 
 type Square = Float64Array[];
 
