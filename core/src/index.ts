@@ -82,7 +82,8 @@ export type { MoveKind, MoveOptions, MovesState, TriedMove } from './improve/mov
 export type { GlassRules } from './improve/shortlist.ts';
 export type { MakingCheck } from './improve/making-checks.ts';
 export type { Diagnosis, Suggestion } from './improve/diagnosis.ts';
-export type { GoalStand, ImagePart, LimitStand, MeritStand } from './improve/stand.ts';
+export type { ImagePart } from './improve/image-rows.ts';
+export type { GoalStand, LimitStand, MeritStand } from './improve/stand.ts';
 export * from './project/surface-edits.ts';
 export * from './project/spread-fields.ts';
 export { AREA_PLACE } from './apertures/area.ts';

@@ -25,8 +25,8 @@ export interface PupilChoice {
   readonly method: 'physical' | 'simple';
   readonly wave: number;
   readonly reference: WavefrontReference;
-  /** `good`: to a thousandth of a wave, between the two. */
-  readonly detail: Detail | 'good';
+  /** `good`: to a thousandth of a wave, `fair`: to five, between the two. */
+  readonly detail: Detail | 'good' | 'fair';
   readonly aim?: 'paraxial' | 'stop';
   /** `clipped`: set apertures take their part away; the physical pupil alone knows them. `full` when left out. */
   readonly pupil?: 'full' | 'clipped';
@@ -44,6 +44,17 @@ export interface DiffractionPupil {
   readonly residual: number;
   /** Largest less least phase, waves. */
   readonly waves: number;
+  readonly phase: PhaseFit;
+}
+
+/** The phase of a pupil as a sum of polynomials over its coordinates, and the rays that it was fitted to. */
+export interface PhaseFit {
+  readonly px: Float64Array;
+  readonly py: Float64Array;
+  readonly basis: PolynomialBasis;
+  readonly fit: OrthogonalFit;
+  /** Waves, one for each polynomial of the basis. */
+  readonly coefficients: Float64Array;
 }
 
 /** Polynomials of a degree with the rays that they are fitted to. */
@@ -53,8 +64,8 @@ interface Fitting {
 }
 
 /** Degrees that are tried one after another until what they leave of the phase is small enough, RMS in waves. */
-const DEGREES = { draft: [6, 8, 12, 16], good: [8, 12, 16], full: [12, 16] } as const;
-const ENOUGH = { draft: 0.02, good: 1e-3, full: 2e-5 } as const;
+const DEGREES = { draft: [6, 8, 12, 16], fair: [6, 8, 12, 16], good: [8, 12, 16], full: [12, 16] } as const;
+const ENOUGH = { draft: 0.02, fair: 5e-3, good: 1e-3, full: 2e-5 } as const;
 const known = new Map<number, Fitting>();
 
 function fitting(degree: number): Fitting {
@@ -108,7 +119,8 @@ function simplePupil(lens: LensEvaluation, field: FieldPoint, { wave, aim, refer
   const index = model.indices[wave][model.surfaces.length - 1];
   const fitted = OrthogonalFit.over(basis.table(px, py), weight);
   if (!fitted) return failure('The wavefront could not be fitted.', field.id);
-  const fit = basis.sum(fitted.solve(w));
+  const coefficients = fitted.solve(w);
+  const fit = basis.sum(coefficients);
   const inner = model.lens.pupil.obscuration;
   return success({
     of: {
@@ -129,6 +141,7 @@ function simplePupil(lens: LensEvaluation, field: FieldPoint, { wave, aim, refer
     mm: model.wavelengths[wave].nm * 1e-6,
     residual: misfit(fit, px, py, w, weight),
     waves: span(w),
+    phase: { px, py, basis, fit: fitted, coefficients },
   });
 } // prettier-ignore
 
@@ -246,8 +259,11 @@ function physicalPupil(lens: LensEvaluation, field: FieldPoint, choice: PupilCho
   const v = Float64Array.from(rays.m, (m) => (m * index - bm.middle) / bm.half);
   const fit = OrthogonalFit.over(basis.table(u, v), weight);
   if (!fit) return failure('The pupil could not be fitted.', field.id);
-  const polynomial = (values: Float64Array) => basis.sum(fit.solve(values, choice.detail === 'draft'));
-  const [fx, fy, f1, f2, fw, ...places] = [px, py, ...source, phase, ...met.flatMap(({ x, y }) => [x, y])].map(polynomial);
+  const solved = (values: Float64Array) => fit.solve(values, choice.detail === 'draft');
+  const polynomial = (values: Float64Array) => basis.sum(solved(values));
+  const coefficients = solved(phase);
+  const fw = basis.sum(coefficients);
+  const [fx, fy, f1, f2, ...places] = [px, py, ...source, ...met.flatMap(({ x, y }) => [x, y])].map(polynomial);
   // Energy into dL dM: how fast the source coordinates change there.
   const [first, second] = [new Float64Array(2), new Float64Array(2)];
   const amplitudes = Float64Array.from(u, (_, i) => {
@@ -264,6 +280,7 @@ function physicalPupil(lens: LensEvaluation, field: FieldPoint, choice: PupilCho
     mm,
     residual: misfit(fw, u, v, phase, weight),
     waves: span(phase),
+    phase: { px, py, basis, fit, coefficients },
   });
 } // prettier-ignore
 

@@ -22,6 +22,18 @@ export interface Transfer {
   readonly im: number;
 }
 
+/**
+ * Takes a pair of places whose product is part of an overlap integral: where both are along the shift, and where across it; the share of the
+ * integral over that at no shift, amplitudes included, and the difference of phases, radians.
+ */
+export type OverlapVisitor = (
+  ahead: number,
+  behind: number,
+  across: number,
+  weight: number,
+  phase: number,
+) => void;
+
 /** Lines on which it is looked how an overlap falls into intervals, and halvings that find where that changes. */
 const LINES = 64;
 const HALVINGS = 20;
@@ -35,12 +47,14 @@ type Interval = readonly [number, number];
  *
  * @param axis - 0 for shifts along x, 1 along y
  * @param nodes - on each interval, and across each panel
+ * @param visit - is shown every pair of the integrals at the shifts
  */
 export function autocorrelation(
   pupil: PupilFunction,
   axis: 0 | 1,
   shifts: readonly number[],
   nodes: number,
+  visit?: OverlapVisitor,
 ): Transfer[] {
   const rule = gaussLegendre(nodes);
   const [low, high] = pupil.range(axis === 0 ? 1 : 0);
@@ -52,7 +66,7 @@ export function autocorrelation(
   };
   const [a, b] = [new Float64Array(2), new Float64Array(2)];
 
-  const integral = (shift: number): Transfer => {
+  const integral = (shift: number, whole = 0): Transfer => {
     const overlap = (at: number) => overlaps(lineAt(at).open, shift);
     let [re, im] = [0, 0];
     for (const [from, to] of panels(low, high, (at) => patternOf(overlap(at)))) {
@@ -71,6 +85,8 @@ export function autocorrelation(
             const weight = across * rule.weights[k] * half * a[0] * b[0];
             re += weight * Math.cos(a[1] - b[1]);
             im += weight * Math.sin(a[1] - b[1]);
+            if (visit && whole > 0)
+              visit(along + shift / 2, along - shift / 2, at, weight / whole, a[1] - b[1]);
           }
         }
       }
@@ -79,7 +95,7 @@ export function autocorrelation(
   };
   const { re: whole } = integral(0);
   return shifts.map((shift) => {
-    const { re, im } = integral(shift);
+    const { re, im } = integral(shift, whole);
     return { re: re / whole, im: im / whole };
   });
 }

@@ -8,7 +8,8 @@ import type { FieldPoint } from '../project/model.ts';
 import { BundleGradients, seedOf, type Seed } from '../sequence/bundle-gradients.ts';
 import { pupilChange } from '../sequence/pupil-derivatives.ts';
 import type { SolverVariable } from '../sequence/solver-variable.ts';
-import { ImageRows } from './image-goal.ts';
+import { imageRows } from './image-goal.ts';
+import { squareSum, type ImageRows } from './image-rows.ts';
 
 type Settings = Readonly<Record<string, string | number>>;
 
@@ -142,11 +143,11 @@ const spotRadius: Exact = (lens, settings, variables) => {
   const choices = one ? [[{ ...one, weight: 1 }]] : settings.field === 'worst' ? weighted.map((field) => [field]) : [weighted]; // prettier-ignore
   let worst: { readonly rms: number; readonly rows: ImageRows; readonly values: Float64Array } | null = null;
   for (const fields of choices) {
-    const rows = ImageRows.of(goal, lens, fields);
+    const rows = imageRows(goal, lens, fields);
     if (!rows.ok) return null;
     const values = new Float64Array(rows.value.count);
     if (!rows.value.values(values, 0)) return null;
-    const rms = Math.sqrt(values.reduce((sum, value) => sum + value * value, 0));
+    const rms = Math.sqrt(squareSum(values));
     if (!worst || rms > worst.rms) worst = { rms, rows: rows.value, values };
   }
   const columns = worst?.rows.columns(variables);

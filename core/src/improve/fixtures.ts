@@ -3,6 +3,7 @@ import { Evaluation } from '../imaging/evaluation.ts';
 import { evaluateMeasure } from '../measures/registry.ts';
 import type { Project } from '../project/model.ts';
 import { readProjectText } from '../project/read.ts';
+import type { MeritProblem } from './problem.ts';
 
 /** The far focus of the signal lamp's mirror, mm from its vertex. */
 export const IMAGE = 180;
@@ -38,3 +39,25 @@ export function leastRadius(): number {
   const [slope, bend] = [(c - a) / 10, (a - 2 * b + c) / 25];
   return Math.sqrt(b - slope ** 2 / (2 * bend));
 }
+
+/**
+ * Every derivative beside central differences, as a share of the largest of its column.
+ *
+ * @param wide - steps in the small change of each number
+ */
+export function worstDerivative(merit: MeritProblem, rows = Infinity, wide = 10): number {
+  const columns = merit.columns(merit.start);
+  let worst = 0;
+  merit.numbers.forEach(({ small }, v) => {
+    const step = wide * small;
+    const [behind, before] = [step, -step].map((by) => merit.values(merit.start.with(v, merit.start[v] + by))!);
+    let [largest, off] = [0, 0];
+    for (let i = 0; i < Math.min(rows, behind.length); i++) {
+      const difference = (behind[i] - before[i]) / (2 * step);
+      largest = Math.max(largest, Math.abs(difference));
+      off = Math.max(off, Math.abs(difference - columns[v][i]));
+    }
+    worst = Math.max(worst, off / (largest || 1));
+  });
+  return worst;
+} // prettier-ignore

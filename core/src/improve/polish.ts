@@ -4,7 +4,7 @@ import { quasiNewton } from '../math/quasi-newton.ts';
 import type { FormulaEvaluator } from '../math/formula.ts';
 import { success, type Outcome } from '../math/outcome.ts';
 import type { Edit } from '../project/edit.ts';
-import { limitsOf } from '../project/improve.ts';
+import { countingGoals, limitsOf } from '../project/improve.ts';
 import type { Project } from '../project/model.ts';
 import { NumberWriter } from './free-numbers.ts';
 import { goalTitle, MeritProblem, type RowBlock } from './problem.ts';
@@ -116,7 +116,7 @@ export function warnings(project: Project, evaluate: FormulaEvaluator | null): O
   if (!bounded && !limited)
     found.push({ asks: true, text: lens ? 'No limit of any kind is set: a run may make needles, negative gaps and glass bent back on itself.' : 'No free number has a bound: a run may move things anywhere.' });
   else if (unlimited && lens) found.push({ asks: false, text: 'Making-limits are off: a run may make what cannot be made.' });
-  for (const goal of project.goals ?? [])
+  for (const goal of countingGoals(project.goals, project.goalGroups))
     if (!goal.off && goal.weight === 0) found.push({ asks: false, text: `${goalTitle(goal)} has weight 0: it does not count.` });
   const values = problem.values(problem.start)!;
   const columns = problem.columns(problem.start);

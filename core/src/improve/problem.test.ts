@@ -16,6 +16,7 @@ import { exactDerivatives } from './exact-measures.ts';
 import { contributionsOf, warnings } from './polish.ts';
 import { MeritProblem } from './problem.ts';
 import { meritStand } from './stand.ts';
+import { worstDerivative } from './fixtures.ts';
 
 let evaluate: FormulaEvaluator;
 before(async () => (evaluate = await formulaEvaluator()));
@@ -41,24 +42,6 @@ function problem(project: Project, goals: readonly Goal[], parameters: Parameter
   if (!made.ok) throw new Error(made.reason);
   return made.value;
 }
-
-/** Every derivative beside central differences, as a share of the largest of its column. */
-function worstDerivative(merit: MeritProblem, rows = Infinity): number {
-  const columns = merit.columns(merit.start);
-  let worst = 0;
-  merit.numbers.forEach(({ small }, v) => {
-    const step = 10 * small;
-    const [behind, before] = [step, -step].map((by) => merit.values(merit.start.with(v, merit.start[v] + by))!);
-    let [largest, off] = [0, 0];
-    for (let i = 0; i < Math.min(rows, behind.length); i++) {
-      const difference = (behind[i] - before[i]) / (2 * step);
-      largest = Math.max(largest, Math.abs(difference));
-      off = Math.max(off, Math.abs(difference - columns[v][i]));
-    }
-    worst = Math.max(worst, off / (largest || 1));
-  });
-  return worst;
-} // prettier-ignore
 
 function polished(merit: MeritProblem, evaluations = 300) {
   const run = dampedLeastSquares(merit, merit.start, { gain: 1e-9, evaluations });
@@ -254,6 +237,34 @@ describe('how goals stand', () => {
     expect(stand.goals[1].value).to.be.above(5);
     expect(stand.limits).to.deep.equal([]);
   });
+});
+
+describe('goals in groups', () => {
+  it('count with the weight of the group, and not at all where it is off', () => {
+    const length: Goal = { id: 'l', kind: 'measure', measure: 'total_length', of: 'tide', settings: {}, weight: 2, max: 40, group: 'size' }; // prettier-ignore
+    const project: Project = { ...tide, goals: [image(), length], goalGroups: [{ id: 'size', name: 'Size', weight: 3 }], making: { off: true } }; // prettier-ignore
+    const alone = meritStand(
+      new Evaluation({ ...project, goals: [{ ...length, weight: 6 }], goalGroups: [] }),
+    );
+    const square = (made: Project) => meritStand(new Evaluation(made)).goals[1].square;
+    expect(square(project)).to.equal(alone.goals[0].square);
+    expect(alone.goals[0].square).to.be.above(0);
+    const free1 = free('l1_front.radius');
+    const squares = (made: Project) => {
+      const merit = problem(made, made.goals!, free1);
+      return contributionsOf(merit, merit.values(merit.start)!).map((one) => one.square);
+    };
+    expect(squares(project)[1]).to.be.closeTo(alone.goals[0].square, 1e-9 * alone.goals[0].square);
+    const off: Project = { ...project, goalGroups: [{ id: 'size', name: 'Size', weight: 3, off: true }] };
+    expect(squares(off)).to.have.length(1);
+    expect(meritStand(new Evaluation(off)).merit).to.be.closeTo(Math.sqrt(squares(off)[0]), 1e-9);
+    expect(told({ ...project, goalGroups: [{ id: 'size', name: 'Size', weight: 0 }] })[0]).to.match(/^Total length has weight 0/i); // prettier-ignore
+  });
+
+  function told(project: Project): string[] {
+    const found = warnings({ ...project, parameters: free('l1_front.radius'), making: {} }, evaluate);
+    return found.ok ? found.value.map(({ text }) => text) : [found.reason];
+  }
 });
 
 describe('before a run', () => {

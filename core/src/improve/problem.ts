@@ -3,7 +3,7 @@ import type { SampledSquares } from '../math/evolution.ts';
 import type { FormulaEvaluator } from '../math/formula.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import { evaluateMeasure, findMeasure, isOfScene } from '../measures/registry.ts';
-import type { Goal, ImageGoal, MeasureGoal } from '../project/improve.ts';
+import { countingGoals, type Goal, type ImageGoal, type MeasureGoal } from '../project/improve.ts';
 import type { Project } from '../project/model.ts';
 import { findParameter } from '../project/parameters.ts';
 import { inState, splitStateAddress } from '../project/states.ts';
@@ -12,7 +12,8 @@ import { hasRelations } from '../relations/broken.ts';
 import { solverVariable, type SolverVariable } from '../sequence/solver-variable.ts';
 import { freeNumbers, NumberWriter, type FreeNumber } from './free-numbers.ts';
 import { exactDerivatives } from './exact-measures.ts';
-import { ImageRows } from './image-goal.ts';
+import { imageRows } from './image-goal.ts';
+import type { ImageRows } from './image-rows.ts';
 import { makingRows, rimRays, type MakingRow, type RimRays } from './making-limits.ts';
 
 /** How much of a unit counts as one unit of merit where the weight is 1. */
@@ -125,7 +126,9 @@ export class MeritProblem implements SampledSquares {
     const numbers = freeNumbers(project);
     if (numbers.length === 0)
       return failure('No number is free: choose numbers and press Shift F7, or let all radii be free.');
-    const wanted = (project.goals ?? []).filter(({ off, weight }) => !off && weight > 0);
+    const wanted = countingGoals(project.goals, project.goalGroups).filter(
+      ({ off, weight }) => !off && weight > 0,
+    );
     if (wanted.length === 0)
       return failure('Nothing is wanted: add a goal, such as image quality, with a weight.');
     const states = (project.states ?? []).map(({ id }) => id);
@@ -177,7 +180,7 @@ export class MeritProblem implements SampledSquares {
       const seen = evaluation.inState(state);
       if (!seen.ok) return null;
       if (goal.kind === 'image_quality') {
-        const rows = imageRowsOf(seen.value, goal);
+        const rows = imageRowsOf(seen.value, goal, this.blocks[k].count);
         if (!rows?.values(values, from)) return null;
         scale(values, from, this.blocks[k].count, Math.sqrt(goal.weight));
       } else if (!measureRows(seen.value, goal, values, from, errors)) return null;
@@ -229,7 +232,7 @@ export class MeritProblem implements SampledSquares {
     const lens = seen.ok ? seen.value.lens(goal.of) : seen;
     if (!seen.ok || !lens.ok) return;
     const chain = this.#chainOf(version, state, seen.value.project, lens.value, goal.of);
-    const rows = imageRowsOf(seen.value, goal)!;
+    const rows = imageRowsOf(seen.value, goal, count)!;
     const exact = rows.columns(chain.variables);
     const root = Math.sqrt(goal.weight);
     if (!exact) {
@@ -376,7 +379,7 @@ function layOut(project: Project, goals: readonly Placed[]): Outcome<Layout> {
     if (goal.kind === 'image_quality') {
       const lens = seen.value.lens(goal.of);
       if (!lens.ok) return failure(`${name}: ${lens.reason}`);
-      const rows = ImageRows.of(goal, lens.value);
+      const rows = imageRows(goal, lens.value);
       if (!rows.ok) return failure(`${name}: ${rows.reason}`);
       const missing = rows.value.missing();
       if (missing !== null) return failure(`${name} has no value at the start: ${missing}. Make the lens such that all rays arrive, or lessen aperture or field first.`);
@@ -469,10 +472,11 @@ function rimRaysOf(lens: LensEvaluation): RimRays | null {
   return found;
 }
 
-function imageRowsOf(evaluation: Evaluation, goal: ImageGoal): ImageRows | null {
+/** The rows of an image goal; null where it has none, or other ones than the run began with. */
+function imageRowsOf(evaluation: Evaluation, goal: ImageGoal, count: number): ImageRows | null {
   const lens = evaluation.lens(goal.of);
-  const rows = lens.ok ? ImageRows.of(goal, lens.value) : null;
-  return rows?.ok ? rows.value : null;
+  const rows = lens.ok ? imageRows(goal, lens.value) : null;
+  return rows?.ok && rows.value.count === count ? rows.value : null;
 }
 
 function scale(values: Float64Array, from: number, count: number, by: number): void {

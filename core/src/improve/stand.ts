@@ -1,17 +1,10 @@
 import type { Evaluation } from '../imaging/evaluation.ts';
 import { evaluateMeasure, findMeasure } from '../measures/registry.ts';
-import type { Goal, ImageGoal, MeasureGoal } from '../project/improve.ts';
-import { ImageRows, imageSampling } from './image-goal.ts';
+import { countingGoals, type Goal, type ImageGoal, type MeasureGoal } from '../project/improve.ts';
+import { imageRows, imageSampling, imageUnit } from './image-goal.ts';
+import type { ImagePart } from './image-rows.ts';
 import { makingRows, rimRays, type MakingRow } from './making-limits.ts';
 import { goalScale, goalTitle, makingScale, sidesOf } from './problem.ts';
-
-/** What one field in one colour makes of an image goal. */
-export interface ImagePart {
-  readonly field: string;
-  readonly nm: number;
-  /** RMS in µm, mrad or waves, about the point that the goal says. */
-  readonly rms: number;
-}
 
 /** How a goal stands in one state. */
 export interface GoalStand {
@@ -49,12 +42,13 @@ export interface MeritStand {
 /** Every goal that is on and counts, in every state in which it does, and the limits of the lenses that they are about. */
 export function meritStand(evaluation: Evaluation): MeritStand {
   const { project } = evaluation;
-  const goals = (project.goals ?? []).flatMap((goal) => statesOf(evaluation, goal).map((state) => goalStand(evaluation, goal, state))); // prettier-ignore
+  const counting = countingGoals(project.goals, project.goalGroups);
+  const goals = counting.flatMap((goal) => statesOf(evaluation, goal).map((state) => goalStand(evaluation, goal, state))); // prettier-ignore
   const lenses = new Map<string, { lens: string; state: string }>();
-  for (const goal of project.goals ?? [])
+  for (const goal of counting)
     if (!goal.off) for (const state of statesOf(evaluation, goal)) lenses.set(`${goal.of} ${state}`, { lens: goal.of, state });
   const limits = project.making?.off ? [] : [...lenses.values()].flatMap(({ lens, state }) => limitStands(evaluation, lens, state)); // prettier-ignore
-  const on = new Set((project.goals ?? []).filter(({ off }) => !off).map(({ id }) => id));
+  const on = new Set(counting.filter(({ off }) => !off).map(({ id }) => id));
   const square = goals.reduce((sum, one) => sum + (on.has(one.goal) ? one.square : 0), 0);
   return { merit: Math.sqrt(square + limits.reduce((sum, one) => sum + one.square, 0)), goals, limits };
 } // prettier-ignore
@@ -86,23 +80,14 @@ function measureStand(evaluation: Evaluation, goal: MeasureGoal): Omit<GoalStand
 } // prettier-ignore
 
 function imageStand(evaluation: Evaluation, goal: ImageGoal): Omit<GoalStand, 'goal' | 'title' | 'state'> {
-  const unit = goal.what === 'wavefront' ? 'λ' : 'µm';
+  const unit = imageUnit(goal);
   const lens = evaluation.lens(goal.of);
-  const rows = lens.ok ? ImageRows.of(goal, lens.value) : lens;
+  const rows = lens.ok ? imageRows(goal, lens.value) : lens;
   if (!lens.ok || !rows.ok) return { value: null, unit, why: rows.ok ? '' : rows.reason, square: 0 };
-  const missing = rows.value.missing();
-  const values = new Float64Array(rows.value.count);
-  if (missing !== null || !rows.value.values(values, 0)) return { value: null, unit, why: missing ?? 'a chief ray does not arrive', square: 0 };
-  const factor = goal.what === 'wavefront' ? 0.02 : 1;
-  let at = 0;
-  let square = 0;
-  const parts = rows.value.owners().map(({ field, wave, rows: count, share }): ImagePart => {
-    let own = 0;
-    for (const end = at + count; at < end; at++) own += values[at] * values[at];
-    square += own;
-    return { field, nm: lens.value.model.wavelengths[wave].nm, rms: factor * Math.sqrt(own / share) };
-  });
-  return { value: factor * Math.sqrt(square), unit, square: goal.weight * square, parts, sampling: imageSampling(lens.value, goal).why };
+  const stand = rows.value.stand();
+  if (!stand) return { value: null, unit, why: rows.value.missing() ?? 'a chief ray does not arrive', square: 0 };
+  const { value, square, parts } = stand;
+  return { value, unit, square: goal.weight * square, parts, sampling: imageSampling(lens.value, goal).why };
 } // prettier-ignore
 
 function limitStands(evaluation: Evaluation, lensId: string, state: string): LimitStand[] {

@@ -2,6 +2,7 @@ import type { LensEvaluation } from '../imaging/evaluation.ts';
 import { isAfocal } from '../imaging/image-space.ts';
 import { isGas } from '../materials/material.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
+import { WORKSHOP_NAMES, type WorkshopName } from '../project/improve.ts';
 import type { FieldPoint } from '../project/model.ts';
 import { BundleGradients, seedOf } from '../sequence/bundle-gradients.ts';
 import type { LensModel } from '../sequence/lens-model.ts';
@@ -27,7 +28,7 @@ export const WORKSHOP_GRADES = {
   precise: { radius: 0.05, thickness: 0.02, index: 0.0003, wedge: 0.5, decentre: 0.01 },
   usual: { radius: 0.1, thickness: 0.05, index: 0.0005, wedge: 1, decentre: 0.03 },
   coarse: { radius: 0.2, thickness: 0.1, index: 0.001, wedge: 3, decentre: 0.1 },
-} as const satisfies Record<string, WorkshopGrade>;
+} as const satisfies Record<WorkshopName, WorkshopGrade>;
 
 /** Something that is not made exactly: what moves together, and its standard deviation in the units of solvers. */
 export interface Inexact {
@@ -77,12 +78,19 @@ interface FieldRows {
   readonly focus: Float64Array;
 }
 
+/** What is to be expected of one field, mm: its rows as drawn with focus set, √weight times what rays miss, and the deviation that each error brings. */
+export interface ExpectedField {
+  readonly field: FieldPoint;
+  readonly rows: Float64Array;
+  readonly deviations: Float64Array;
+}
+
 /**
- * The mean square spot that is to be expected behind a workshop, field by field in mm²: E|R − F·a|² over independent errors ε with the image distance
- * set by a for the least sum over the weighted fields. With R = r + Σ ε d linear in the errors it is |P r|² + Σ σ² |P d|², where P takes away what
- * focus can (J. Meiron, J. Opt. Soc. Am. 55, 1105 (1965), with a compensator).
+ * The spots that are to be expected behind a workshop: E|R − F·a|² over independent errors ε with the image distance set by a for the least sum over
+ * the weighted fields. With R = r + Σ ε d linear in the errors it is |P r|² + Σ σ² |P d|², where P takes away what focus can (J. Meiron, J. Opt. Soc.
+ * Am. 55, 1105 (1965), with a compensator); `rows` are P r, `deviations` σ |P d|.
  */
-export function expectedSquares(lens: LensEvaluation, inexact: readonly Inexact[]): Outcome<readonly { readonly field: FieldPoint; readonly square: number }[]> {
+export function expectedFields(lens: LensEvaluation, inexact: readonly Inexact[]): Outcome<readonly ExpectedField[]> {
   const fields = fieldRows(lens, inexact);
   if (!fields.ok) return fields;
   const over = (pick: (rows: FieldRows) => number) => fields.value.reduce((sum, one) => sum + one.field.weight * pick(one), 0);
@@ -92,12 +100,20 @@ export function expectedSquares(lens: LensEvaluation, inexact: readonly Inexact[
   const shares = inexact.map((_, k) => share(({ changes }) => changes[k]));
   return success(
     fields.value.map(({ field, rows, changes, focus }) => {
-      const left = (values: Float64Array, by: number) => values.reduce((sum, value, i) => sum + (value - by * focus[i]) ** 2, 0);
-      const square = inexact.reduce((sum, { deviation }, k) => sum + deviation ** 2 * left(changes[k], shares[k]), left(rows, nominal));
-      return { field, square };
+      const left = (values: Float64Array, by: number) => values.map((value, i) => value - by * focus[i]);
+      const deviations = Float64Array.from(inexact, ({ deviation }, k) => {
+        const one = left(changes[k], shares[k]);
+        return deviation * Math.sqrt(product(one, one));
+      });
+      return { field, rows: left(rows, nominal), deviations };
     }),
   );
 } // prettier-ignore
+
+/** The mean square spot of a field that is to be expected, mm². */
+export function expectedSquare({ rows, deviations }: ExpectedField): number {
+  return product(rows, rows) + product(deviations, deviations);
+}
 
 function fieldRows(lens: LensEvaluation, inexact: readonly Inexact[]): Outcome<readonly FieldRows[]> {
   const { model } = lens;
@@ -164,21 +180,22 @@ export const asBuiltSpot = defineMeasure({
     'The root mean square of the RMS spot radius that is to be expected when radii, thicknesses, indices, tilts of surfaces and shifts of elements lie evenly within the limits of a workshop, and focus is set behind them: √(|P r|² + Σ σ² |P ∂r/∂p|²), linear in the errors. Precise: radii ± 0.05 %, thicknesses ± 0.02 mm, indices ± 0.0003, tilts ± 0.5′, shifts ± 0.01 mm; usual: ± 0.1 %, 0.05 mm, 0.0005, 1′, 0.03 mm; coarse: ± 0.2 %, 0.1 mm, 0.001, 3′, 0.1 mm. `all`: over the weighted fields; `worst`: the largest of them.',
   settings: {
     field: { kind: 'field', title: 'Field', also: ['all', 'worst'], fallback: 'all' },
-    workshop: { kind: 'choice', title: 'Workshop', options: ['precise', 'usual', 'coarse'], fallback: 'usual' },
+    workshop: { kind: 'choice', title: 'Workshop', options: WORKSHOP_NAMES, fallback: 'usual' },
   },
   evaluate(lens, { field, workshop }): Outcome<Measured> {
     if (isAfocal(lens.model.lens)) return failure('The image lies at infinity: what errors do to it is not computed yet.');
-    const inexact = inexactNumbers(lens.model, WORKSHOP_GRADES[workshop as keyof typeof WORKSHOP_GRADES]);
-    const found = expectedSquares(lens, inexact);
-    if (!found.ok) return found;
+    const inexact = inexactNumbers(lens.model, WORKSHOP_GRADES[workshop as WorkshopName]);
+    const fields = expectedFields(lens, inexact);
+    if (!fields.ok) return fields;
+    const found = fields.value.map((one) => ({ field: one.field, square: expectedSquare(one) }));
     const how = `${inexact.length} errors, focus set, ${RINGS} × ${2 * RINGS} rays a colour`;
     const told = (square: number): Outcome<Measured> => success({ value: 1000 * Math.sqrt(square), how });
-    if (field === 'worst') return told(Math.max(...found.value.map(({ square }) => square)));
+    if (field === 'worst') return told(Math.max(...found.map(({ square }) => square)));
     if (field === 'all') {
-      const weights = found.value.reduce((sum, one) => sum + one.field.weight, 0);
-      return told(found.value.reduce((sum, one) => sum + one.field.weight * one.square, 0) / weights);
+      const weights = found.reduce((sum, one) => sum + one.field.weight, 0);
+      return told(found.reduce((sum, one) => sum + one.field.weight * one.square, 0) / weights);
     }
-    const one = found.value.find((entry) => entry.field.id === field);
+    const one = found.find((entry) => entry.field.id === field);
     return one ? told(one.square) : failure(`The field ${field} has no weight, or is not there.`);
   },
 }); // prettier-ignore

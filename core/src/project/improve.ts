@@ -1,5 +1,9 @@
 /** What Improve is asked for, as the document holds it. */
 
+/** How well things are made: see `WORKSHOP_GRADES`. */
+export const WORKSHOP_NAMES = ['precise', 'usual', 'coarse'] as const;
+export type WorkshopName = (typeof WORKSHOP_NAMES)[number];
+
 /** A measure with a target or limits, or the image as a whole; together they are what a run makes small. */
 export type Goal = MeasureGoal | ImageGoal;
 
@@ -14,7 +18,28 @@ interface GoalBase {
   readonly weight: number;
   /** It is left out of runs without being deleted. */
   readonly off?: true;
+  /** Id of the group that it belongs to. */
+  readonly group?: string;
 }
+
+/** Goals that are weighed, or left out, together. */
+export interface GoalGroup {
+  readonly id: string;
+  readonly name: string;
+  /** Factor of the weights of all its goals. */
+  readonly weight: number;
+  readonly off?: true;
+}
+
+/** Goals as they count: with the weight of their group, and off where that is. */
+export function countingGoals(goals: readonly Goal[] = [], groups: readonly GoalGroup[] = []): readonly Goal[] {
+  if (groups.length === 0) return goals;
+  return goals.map((goal) => {
+    const group = groups.find(({ id }) => id === goal.group);
+    if (!group) return goal;
+    return { ...goal, weight: goal.weight * group.weight, ...(group.off && { off: true as const }) };
+  });
+} // prettier-ignore
 
 export interface MeasureGoal extends GoalBase {
   readonly kind: 'measure';
@@ -32,10 +57,19 @@ export interface MeasureGoal extends GoalBase {
  */
 export interface ImageGoal extends GoalBase {
   readonly kind: 'image_quality';
-  readonly what: 'spot' | 'wavefront';
+  /** Spots in µm, wavefronts in waves, or the modulation that aberrations take at a frequency. */
+  readonly what: 'spot' | 'wavefront' | 'mtf';
+  /** Of spots and wavefronts: RMS, when left out, or the largest distance and peak to valley. */
+  readonly by?: 'rms' | 'peak';
+  /** Cycles per mm, of an MTF. */
+  readonly frequency?: number;
   readonly about: 'centroid' | 'chief';
   /** Whether colours count about one point, so that lateral colour is part of it; else each about its own. */
   readonly lateralColour: boolean;
+  /**
+   * Of RMS spots about the centroid: as they are to be expected behind a workshop of this grade, focus set behind it; as drawn when left out.
+   */
+  readonly workshop?: WorkshopName;
   /** Rings of the pupil sampling; by Ulvex's own choice when left out. */
   readonly rings?: number;
 }

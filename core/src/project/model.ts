@@ -11,7 +11,7 @@ import type { Phase } from '../phases/registry.ts';
 import type { MeshRecord } from '../bodies/mesh-record.ts';
 import type { Finish } from '../finishes/finish.ts';
 import type { Shape } from '../shapes/registry.ts';
-import type { Goal, MakingLimits } from './improve.ts';
+import type { Goal, GoalGroup, MakingLimits } from './improve.ts';
 import type { Scene } from './scene.ts';
 
 export const PROJECT_FORMAT = 'ulvex-project';
@@ -42,6 +42,7 @@ export interface Project {
   readonly states?: readonly ModelState[];
   /** What Improve is to reach, and what it must not make. */
   readonly goals?: readonly Goal[];
+  readonly goalGroups?: readonly GoalGroup[];
   readonly making?: MakingLimits;
 }
 

@@ -10,7 +10,7 @@ import { kinds, parameterSchema } from './parameter-schema.ts';
 import { finishSchema, sceneSchema } from './scene-schema.ts';
 import { materialSchema } from './material-schema.ts';
 import { PROJECT_FORMAT, PROJECT_VERSION } from './model.ts';
-import { USUAL_LIMITS } from './improve.ts';
+import { USUAL_LIMITS, WORKSHOP_NAMES } from './improve.ts';
 import { STATE_WORDS } from './states.ts';
 import {
   LIMITS,
@@ -256,6 +256,14 @@ const goalBase = () => ({
   state: id().optional(),
   weight: weight(),
   off: yup.boolean().strict().oneOf([true], 'must be true').optional(),
+  group: id().optional(),
+});
+
+const goalGroup = object({
+  id: id(),
+  name: text(LIMITS.name).defined('is missing'),
+  weight: weight(),
+  off: yup.boolean().strict().oneOf([true], 'must be true').optional(),
 });
 
 const goal = byKind({
@@ -269,7 +277,10 @@ const goal = byKind({
   }),
   image_quality: object({
     ...goalBase(),
-    what: yup.string().strict().required('is missing').oneOf(['spot', 'wavefront'], 'must be "spot" or "wavefront"'),
+    what: yup.string().strict().required('is missing').oneOf(['spot', 'wavefront', 'mtf'], 'must be "spot", "wavefront" or "mtf"'),
+    by: yup.string().strict().oneOf(['rms', 'peak'], 'must be "rms" or "peak"').optional(),
+    workshop: yup.string().strict().oneOf(WORKSHOP_NAMES, `must be one of ${WORKSHOP_NAMES.join(', ')}`).optional(),
+    frequency: finite().moreThan(0, 'must be above 0').when('what', { is: 'mtf', then: (one) => one.required('is missing') }),
     about: yup.string().strict().required('is missing').oneOf(['centroid', 'chief'], 'must be "centroid" or "chief"'),
     lateralColour: yup.boolean().strict().required('is missing'),
     rings: finite().integer('must be a whole number').min(2, 'must be at least 2').max(24, 'must be at most 24'),
@@ -321,6 +332,9 @@ export const projectSchema = object({
   ),
   goals: yup.lazy((value: unknown) =>
     value === undefined ? yup.mixed().optional() : list(goal, LIMITS.points),
+  ),
+  goalGroups: yup.lazy((value: unknown) =>
+    value === undefined ? yup.mixed().optional() : list(goalGroup, LIMITS.points),
   ),
   making,
 });

@@ -12,35 +12,46 @@
   let { parts, unit, title }: Props = $props();
   const desk = useDesk();
   const labels = $derived(fieldLabels(desk.lens));
-  const waves = $derived([...new Set(parts.map(({ nm }) => nm))]);
+  const columns = $derived([...new Set(parts.map(({ of }) => of))]);
   const fields = $derived([...new Set(parts.map(({ field }) => field))]);
-  const largest = $derived(Math.max(...parts.map(({ rms }) => rms), 1e-12));
-  const of = (field: string, nm: number) => parts.find((part) => part.field === field && part.nm === nm);
+  /** How bad a part is: a modulation by what it lacks. */
+  const badness = ({ of, value }: ImagePart) => (of === 'tangential' || of === 'sagittal' ? 1 - value : value); // prettier-ignore
+  const worst = $derived(Math.max(...parts.map(badness), 1e-12));
+  const partOf = (field: string, of: ImagePart['of']) => parts.find((part) => part.field === field && part.of === of); // prettier-ignore
+  const heading = (of: ImagePart['of']) => (typeof of === 'number' ? wavelengthName(of) : of);
 </script>
 
-<table aria-label="What each field and colour makes of it, {unit}">
-  <thead>
-    <tr
-      ><th>{title}</th>{#each waves as nm (nm)}<th>{wavelengthName(nm)}</th>{/each}</tr
-    >
-  </thead>
-  <tbody>
-    {#each fields as field (field)}
-      <tr>
-        <th scope="row">{labels.get(field) ?? field}</th>
-        {#each waves as nm (nm)}
-          {@const part = of(field, nm)}
-          <td style:--share="{part ? Math.round((70 * part.rms) / largest) : 0}%"
-            >{part ? significant(part.rms, 3) : '–'}</td
-          >
-        {/each}
-      </tr>
-    {/each}
-  </tbody>
-</table>
-<span>{unit}, darker is more</span>
+<div>
+  <table aria-label="What each field and colour makes of it{unit ? `, ${unit}` : ''}">
+    <thead>
+      <tr
+        ><th>{title}</th>{#each columns as of (of)}<th>{heading(of)}</th>{/each}</tr
+      >
+    </thead>
+    <tbody>
+      {#each fields as field (field)}
+        <tr>
+          <th scope="row">{labels.get(field) ?? field}</th>
+          {#each columns as of (of)}
+            {@const part = partOf(field, of)}
+            <td style:--share="{part ? Math.round((70 * badness(part)) / worst) : 0}%"
+              >{part ? significant(part.value, 3) : '–'}</td
+            >
+          {/each}
+        </tr>
+      {/each}
+    </tbody>
+  </table>
+  <span>{unit ? `${unit}, ` : ''}darker is worse</span>
+</div>
 
 <style>
+  div {
+    display: flex;
+    gap: 8px;
+    width: 100%;
+  }
+
   table {
     border-collapse: collapse;
   }

@@ -7,6 +7,7 @@ import {
   success,
   type Edit,
   type Goal,
+  type GoalGroup,
   type ImageGoal,
   type Lens,
   type MeasureGoal,
@@ -14,11 +15,7 @@ import {
   type ParameterState,
   type Project,
 } from '@ulvex/core';
-
-interface Done {
-  readonly edits: readonly Edit[];
-  readonly label: string;
-}
+import type { Done } from './commit-goal.ts';
 
 function inserted(project: Project, item: Goal): Edit {
   return project.goals
@@ -34,11 +31,78 @@ export function goalName(goal: Goal): string {
     : (findMeasure(goal.measure)?.title ?? goal.measure);
 } // prettier-ignore
 
+/** What the image as a whole can be judged by. */
+export const IMAGE_KINDS = [
+  ['spot', 'RMS spot'],
+  ['spot peak', 'largest distance of a ray'],
+  ['wavefront', 'RMS wavefront'],
+  ['wavefront peak', 'wavefront, peak to valley'],
+  ['mtf', 'MTF at a frequency'],
+] as const;
+export type ImageKind = (typeof IMAGE_KINDS)[number][0];
+
+/** Cycles per mm where nothing else is said: detail that a camera should still show. */
+const USUAL_FREQUENCY = 50;
+
+export function imageKindOf({ what, by }: ImageGoal): ImageKind {
+  return what === 'mtf' || by !== 'peak' ? what : `${what} peak`;
+}
+
+function imageKind(kind: ImageKind, frequency = USUAL_FREQUENCY): Pick<ImageGoal, 'what' | 'by' | 'frequency'> {
+  if (kind === 'mtf') return { what: kind, frequency };
+  const [what] = kind.split(' ') as ['spot' | 'wavefront'];
+  return { what, ...(kind.endsWith('peak') && { by: 'peak' as const }) };
+} // prettier-ignore
+
 /** One live goal for the sharpness of the whole image. */
-export function addImageGoal(project: Project, lens: Lens, what: ImageGoal['what']): Done {
+export function addImageGoal(project: Project, lens: Lens, kind: ImageKind): Done {
   const id = freshId('g', project.goals ?? []);
-  const item: ImageGoal = { id, kind: 'image_quality', of: lens.id, weight: 1, what, about: 'centroid', lateralColour: true }; // prettier-ignore
+  const item: ImageGoal = { id, kind: 'image_quality', of: lens.id, weight: 1, ...imageKind(kind), about: 'centroid', lateralColour: true }; // prettier-ignore
   return { edits: [inserted(project, item)], label: 'Want image quality' };
+}
+
+/** A goal judged in another way. */
+export function setImageKind(goal: ImageGoal, kind: ImageKind): Outcome<Done> {
+  const { what: _what, by: _by, frequency, workshop: _workshop, ...rest } = goal;
+  const item: Goal = { ...rest, ...imageKind(kind, frequency) };
+  return success({ edits: [{ kind: 'set', path: `goals.${goal.id}`, value: item }], label: `Goal ${goalName(goal)}` }); // prettier-ignore
+}
+
+export function readFrequency(text: string): Outcome<number> {
+  const value = Number(text.trim().replace(',', '.'));
+  return value > 0 && Number.isFinite(value) ? success(value) : failure('A frequency is a number of cycles/mm, above 0.'); // prettier-ignore
+}
+
+export function readWeight(text: string): Outcome<number> {
+  const value = Number(text.trim().replace(',', '.'));
+  return value >= 0 && text.trim() !== '' && Number.isFinite(value) ? success(value) : failure('A weight is a number, 0 or above.'); // prettier-ignore
+}
+
+/** Puts a goal into a group, by its id; `:new` makes one, nothing takes it out. */
+export function groupGoal(project: Project, goal: Goal, to: string): Outcome<Done> {
+  const groups = project.goalGroups ?? [];
+  const path = `goals.${goal.id}.group`;
+  if (to !== ':new') return success({ edits: [{ kind: 'set', path, value: to || undefined }], label: `Group of ${goalName(goal)}` }); // prettier-ignore
+  const group: GoalGroup = { id: freshId('group', groups), name: `Group ${groups.length + 1}`, weight: 1 };
+  const made: Edit = { kind: 'set', path: 'goalGroups', value: [...groups, group] };
+  return success({ edits: [made, { kind: 'set', path, value: group.id }], label: `${group.name} of goals` });
+}
+
+export function setGroup(group: GoalGroup, key: keyof GoalGroup, value: unknown): Done {
+  return { edits: [{ kind: 'set', path: `goalGroups.${group.id}.${key}`, value }], label: `Goals ${group.name}` }; // prettier-ignore
+}
+
+/** Its goals stay, with their own weights. */
+export function removeGroup(project: Project, { id, name }: GoalGroup): Done {
+  const left = (project.goalGroups ?? []).filter((group) => group.id !== id);
+  const members = (project.goals ?? []).filter(({ group }) => group === id);
+  return {
+    edits: [
+      ...members.map((goal): Edit => ({ kind: 'set', path: `goals.${goal.id}.group`, value: undefined })),
+      { kind: 'set', path: 'goalGroups', value: left.length > 0 ? left : undefined },
+    ],
+    label: `Dissolve ${name}`,
+  };
 }
 
 /** A goal from a measure; its target is what it is now, so that it is kept. */
