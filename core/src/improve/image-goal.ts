@@ -9,6 +9,9 @@ import { PEAK_POWER, PeakRows } from './peak-rows.ts';
 import { RayRows } from './ray-rows.ts';
 import { TransferRows } from './transfer-rows.ts';
 
+/** Kinds of shapes that leave no more than low orders. */
+const PLAIN: ReadonlySet<string> = new Set(['plane', 'sphere', 'conic', 'ideal_lens']);
+
 /** Where the pupil is sampled for an image goal, and why so. */
 export interface ImageSampling {
   readonly points: PupilPoints;
@@ -24,7 +27,8 @@ export interface ImageSampling {
  */
 export function imageSampling(lens: LensEvaluation, goal: ImageGoal): ImageSampling {
   const { model } = lens;
-  const aspheric = model.surfaces.some(({ shape }) => !shape.form || shape.form.terms.length > 0);
+  // By the kind, whatever its terms are now: rows stay the same all through a run.
+  const aspheric = model.lens.surfaces.some(({ shape }) => !PLAIN.has(shape.kind));
   const rings = goal.rings ?? (aspheric ? 6 : 4);
   const arms = 2 * rings;
   const halved = model.mirrorX ? '; half of them traced, the rest is its mirror image' : '';

@@ -11,3 +11,4 @@ export * from './problem.ts';
 export * from './search.ts';
 export * from './shortlist.ts';
 export * from './stand.ts';
+export * from './test-plates.ts';

@@ -7,7 +7,7 @@ import { makingRows, rimRays } from './making-limits.ts';
 
 /** Something that a workshop would refuse or regret, with what can be done about it in one step. */
 export interface MakingCheck {
-  readonly kind: 'nearly symmetric' | 'nearly flat' | 'nearly alike' | 'limit';
+  readonly kind: 'nearly symmetric' | 'nearly flat' | 'nearly alike' | 'no plate' | 'limit';
   /** Id of the surface that it is at. */
   readonly surface: string;
   readonly text: string;
@@ -49,7 +49,7 @@ function radiiOf({ model }: LensEvaluation): number[] {
   return model.lens.surfaces.map(({ shape }) => (shape.kind === 'sphere' && shape.radius !== 'infinity' ? shape.radius : 0)); // prettier-ignore
 }
 
-const addressOf = (lens: string, surface: string) => `lenses.${lens}.surfaces.${surface}.radius`;
+export const radiusAddress = (lens: string, surface: string) => `lenses.${lens}.surfaces.${surface}.radius`;
 
 /** Edits that let one radius follow another, with a factor of 1 or −1. */
 function linked(
@@ -60,21 +60,21 @@ function linked(
   sign: 1 | -1,
   value: number,
 ): Edit[] {
-  const formula = `${sign === -1 ? '-1 * ' : ''}${addressOf(lens, to)}`;
+  const formula = `${sign === -1 ? '-1 * ' : ''}${radiusAddress(lens, to)}`;
   const state: ParameterState = { kind: 'linked', formula };
   return [
     { kind: 'set', path: `lenses.${lens}.surfaces.${surface}.shape.radius`, value },
     {
       kind: 'set',
       path: 'parameters',
-      value: { ...project.parameters, [addressOf(lens, surface)]: state },
+      value: { ...project.parameters, [radiusAddress(lens, surface)]: state },
     },
   ];
 }
 
 /** Whether a radius follows from others, so that it is not to be touched. */
-function follows(project: Project, lens: string, surface: string): boolean {
-  const kind = project.parameters?.[addressOf(lens, surface)]?.kind;
+export function followsOthers(project: Project, lens: string, surface: string): boolean {
+  const kind = project.parameters?.[radiusAddress(lens, surface)]?.kind;
   return kind === 'linked' || kind === 'derived';
 }
 
@@ -91,13 +91,13 @@ function symmetricElements(project: Project, lens: LensEvaluation): MakingCheck[
     if (!one || !other || surface.reflects || !solid(j + 1) || solid(j) || solid(j + 2)) return [];
     const off = Math.abs(one + other) / Math.abs(one);
     const back = surfaces[j + 1].id;
-    if (off > SYMMETRIC || off < 1e-9 || follows(project, record.id, back)) return [];
+    if (off > SYMMETRIC || off < 1e-9 || followsOthers(project, record.id, back)) return [];
     const name = record.surfaces[j].after?.name ?? surfaceTitle(record, j);
     return [
       {
         kind: 'nearly symmetric',
         surface: surface.id,
-        text: `${name} is nearly symmetric, ${told(one)} and ${told(other)} mm: it will be mounted backwards one day.`,
+        text: `${name} is nearly symmetric, ${toldRadius(one)} and ${toldRadius(other)} mm: it will be mounted backwards one day.`,
         remedy: {
           label: `Make ${name} symmetric`,
           edits: linked(project, record.id, back, surface.id, -1, -one),
@@ -112,13 +112,13 @@ function flatSurfaces(project: Project, lens: LensEvaluation, semis: Float64Arra
   return radiiOf(lens).flatMap((radius, j): MakingCheck[] => {
     const { id } = record.surfaces[j];
     const sag = Math.abs((semis[j] * semis[j]) / (2 * radius));
-    if (!radius || !(sag < FLAT) || follows(project, record.id, id)) return [];
+    if (!radius || !(sag < FLAT) || followsOthers(project, record.id, id)) return [];
     const title = surfaceTitle(record, j);
     return [
       {
         kind: 'nearly flat',
         surface: id,
-        text: `${title} is nearly flat: ${(sag * 1000).toPrecision(2)} µm over its aperture at a radius of ${told(radius)} mm, which nobody can measure.`,
+        text: `${title} is nearly flat: ${(sag * 1000).toPrecision(2)} µm over its aperture at a radius of ${toldRadius(radius)} mm, which nobody can measure.`,
         remedy: {
           label: `Make ${title} flat`,
           edits: [
@@ -127,7 +127,7 @@ function flatSurfaces(project: Project, lens: LensEvaluation, semis: Float64Arra
               path: `lenses.${record.id}.surfaces.${id}.shape.radius`,
               value: 'infinity',
             },
-            ...withoutState(project, addressOf(record.id, id)),
+            ...withoutState(project, radiusAddress(record.id, id)),
           ],
         },
       },
@@ -136,7 +136,7 @@ function flatSurfaces(project: Project, lens: LensEvaluation, semis: Float64Arra
 }
 
 /** A number that is no longer free: a flat that a run may bend again is none. */
-function withoutState(project: Project, address: string): Edit[] {
+export function withoutState(project: Project, address: string): Edit[] {
   if (!project.parameters?.[address]) return [];
   const { [address]: _gone, ...rest } = project.parameters;
   return [{ kind: 'set', path: 'parameters', value: Object.keys(rest).length > 0 ? rest : undefined }];
@@ -147,7 +147,7 @@ function alikeRadii(project: Project, lens: LensEvaluation): MakingCheck[] {
   const radii = radiiOf(lens);
   const found: MakingCheck[] = [];
   for (let j = 1; j < radii.length; j++) {
-    if (!radii[j] || follows(project, record.id, record.surfaces[j].id)) continue;
+    if (!radii[j] || followsOthers(project, record.id, record.surfaces[j].id)) continue;
     for (let i = 0; i < j; i++) {
       const off = Math.abs(Math.abs(radii[j] / radii[i]) - 1);
       if (!radii[i] || off > ALIKE || off < 1e-9) continue;
@@ -160,7 +160,7 @@ function alikeRadii(project: Project, lens: LensEvaluation): MakingCheck[] {
       found.push({
         kind: 'nearly alike',
         surface: record.surfaces[j].id,
-        text: `${other}, ${told(radii[j])} mm, is nearly the radius of ${one}, ${told(radii[i])} mm: one test plate would do for both.`,
+        text: `${other}, ${toldRadius(radii[j])} mm, is nearly the radius of ${one}, ${toldRadius(radii[i])} mm: one test plate would do for both.`,
         remedy: {
           label: `Give ${other} the radius of ${one}`,
           edits: linked(project, record.id, record.surfaces[j].id, record.surfaces[i].id, sign, sign * radii[i]), // prettier-ignore
@@ -172,4 +172,6 @@ function alikeRadii(project: Project, lens: LensEvaluation): MakingCheck[] {
   return found;
 }
 
-const told = (value: number) => Number(value.toPrecision(5));
+/** A radius as it is told. */
+export const toldRadius = (value: number, digits = 5) =>
+  String(Number(value.toPrecision(digits))).replace('-', '−');

@@ -113,5 +113,8 @@ describe('the shortlist of glasses', () => {
     expect(glassShortlist({ maxClimate: 2, knownOnly: true })).to.include('g517642').and.not.include('g754523');
     expect(glassShortlist({ minBlue: 0.99, knownOnly: true })).to.include('g517642');
     expect(glassShortlist({ minIndex: 3 })).to.deep.equal([]);
+    expect(glassShortlist({ minIndex: 3, with: ['g517642'] })).to.deep.equal(['g517642']);
+    const without = glassShortlist({ without: ['g517642', 'no_such'] });
+    expect(without).to.deep.equal(all.filter((id) => id !== 'g517642'));
   });
 }); // prettier-ignore

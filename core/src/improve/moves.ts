@@ -10,7 +10,7 @@ import { isSolid, removeElement, surfaceTitle } from '../project/lens-edits.ts';
 import type { Lens, ParameterStates, Project, Surface } from '../project/model.ts';
 import { findParameter } from '../project/parameters.ts';
 import { shapeNumbers } from '../shapes/registry.ts';
-import { polish, type PolishEnd } from './polish.ts';
+import { polishToEnd, type PolishEnd } from './polish.ts';
 import { MeritProblem } from './problem.ts';
 import { nearest } from './search.ts';
 
@@ -71,7 +71,7 @@ const DEEP = { gain: 1e-5, slow: 0.02, evaluations: 200 } as const;
  * flipped, or left out, pairs cemented, aspheres where the derivatives promise most. Yields after each. Fails where nothing can be polished.
  */
 export function* tryMoves(project: Project, evaluate: FormulaEvaluator | null, options: MoveOptions): Generator<MovesState, Outcome<MovesState>, void> {
-  const started = ended(polish(project, evaluate, DEEP));
+  const started = polishToEnd(project, evaluate, DEEP);
   if (!started.ok) return started;
   const from = started.value.project;
   const base = started.value.merit;
@@ -80,13 +80,13 @@ export function* tryMoves(project: Project, evaluate: FormulaEvaluator | null, o
   let tried: TriedMove[] = [];
   const state = (): MovesState => ({ done: tried.length, of: moves.length, base, tried: ranked(tried) });
   for (const move of moves) {
-    tried.push(triedOf(move, ended(polish(move.project, evaluate, move.kind === 'glass' ? QUICK : LONGER)), base));
+    tried.push(triedOf(move, polishToEnd(move.project, evaluate, move.kind === 'glass' ? QUICK : LONGER), base));
     yield state();
   }
   // What looks best after a short polish is worth a longer one.
   for (const one of ranked(tried).slice(0, DEEPER)) {
     if (!one.project) continue;
-    const deeper = triedOf({ ...one, project: one.project }, ended(polish(one.project, evaluate, DEEP)), base);
+    const deeper = triedOf({ ...one, project: one.project }, polishToEnd(one.project, evaluate, DEEP), base);
     if (deeper.merit !== null) tried = tried.map((other) => (other === one ? deeper : other));
     yield state();
   }
@@ -100,13 +100,6 @@ function triedOf({ kind, title }: Move, end: Outcome<PolishEnd>, base: number): 
   if (!end.ok) return { kind, title, merit: null, why: end.reason, gain: null, project: null };
   const { merit, project } = end.value;
   return { kind, title, merit, gain: merit / base - 1, project };
-}
-
-function ended(run: ReturnType<typeof polish>): Outcome<PolishEnd> {
-  for (;;) {
-    const step = run.next();
-    if (step.done) return step.value;
-  }
 }
 
 type Maker = (project: Project, options: MoveOptions, evaluate: FormulaEvaluator | null) => Move[];

@@ -93,6 +93,15 @@ export function* polish(project: Project, evaluate: FormulaEvaluator | null, { m
   }
 } // prettier-ignore
 
+/** A polish run to its end at once. */
+export function polishToEnd(project: Project, evaluate: FormulaEvaluator | null, options: PolishOptions): Outcome<PolishEnd> {
+  const run = polish(project, evaluate, options);
+  for (;;) {
+    const step = run.next();
+    if (step.done) return step.value;
+  }
+} // prettier-ignore
+
 /** Something that a run should not begin with unasked. */
 export interface Warning {
   readonly text: string;

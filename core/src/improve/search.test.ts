@@ -1,10 +1,11 @@
 import { expect } from 'chai';
 import { quickProject } from '../project/fixtures.ts';
 import { catalogueMaterial } from '../materials/catalogue.ts';
+import type { Material } from '../materials/material.ts';
 import type { Goal, ImageGoal } from '../project/improve.ts';
 import type { Project } from '../project/model.ts';
 import { polish } from './polish.ts';
-import { allGlasses, nearest, search, type SearchState } from './search.ts';
+import { allGlasses, nearest, search, SEARCH_WAYS, type SearchOptions, type SearchState } from './search.ts';
 
 const image: ImageGoal = { id: 'image', kind: 'image_quality', of: 'lens', weight: 1, what: 'spot', about: 'centroid', lateralColour: true }; // prettier-ignore
 const focal: Goal = { id: 'f', kind: 'measure', measure: 'effective_focal_length', of: 'lens', settings: {}, weight: 1, target: 100 }; // prettier-ignore
@@ -30,8 +31,8 @@ function pair(): Project {
 }
 
 /** A search of some trials. */
-function states(project: Project, trials: number, seed: number, starts = 0): SearchState[] {
-  const run = search(project, null, { seed, starts, glass: { lens: 'lens', surfaces: ['s1', 's2'], shortlist: allGlasses() } }); // prettier-ignore
+function states(project: Project, trials: number, seed: number, starts = 0, more: Partial<SearchOptions> = {}): SearchState[] {
+  const run = search(project, null, { seed, starts, ...more, glass: { lens: 'lens', surfaces: ['s1', 's2'], shortlist: allGlasses() } }); // prettier-ignore
   const seen: SearchState[] = [];
   while (seen.length <= trials) {
     const step = run.next();
@@ -90,11 +91,37 @@ describe('a search', () => {
     expect(() => states(flats, 4, 3)).to.throw(/no value at the start/);
   });
 
+  it('goes each of its ways, alone or with the others', () => {
+    const project = pair();
+    const seen = (ways?: SearchOptions['ways']) => new Set(states(project, 60, 4, 0, ways && { ways }).flatMap(({ gallery }) => gallery.map(({ by }) => by)));
+    for (const way of SEARCH_WAYS) {
+      const found = seen([way]);
+      expect(found, way).to.include(way);
+      for (const other of SEARCH_WAYS) if (other !== way) expect(found, way).to.not.include(other);
+    }
+    expect(seen()).to.include.members(['hop', 'glass']);
+  }).timeout(60_000); // prettier-ignore
+
+  it('puts weights, fields and apertures back that it had deformed', () => {
+    const project = pair();
+    for (const { gallery } of states(project, 20, 7, 0, { ways: ['deform'] }))
+      for (const { project: found } of gallery) {
+        expect(found.goals).to.deep.equal(project.goals);
+        const [lens, own] = [found.lenses[0], project.lenses[0]];
+        for (const key of ['aperture', 'fields', 'wavelengths'] as const) expect(lens[key]).to.deep.equal(own[key]); // prettier-ignore
+      }
+  });
+
   it('knows glasses by their neighbours in the map', () => {
     const crown = catalogueMaterial('g517642')!;
     const known = allGlasses().map((id) => catalogueMaterial(id)!);
     const near = nearest(crown, known.filter(({ id }) => id !== crown.id)).slice(0, 4).map(({ id }) => id); // prettier-ignore
     expect(near).to.include('g508612');
     expect(near).to.not.include('g923209');
+    // Of two with the same index and Abbe number the one of the same partial dispersion comes first.
+    const twin = (id: string, deviation: number): Material => ({ ...crown, id, dispersion: { kind: 'model', nd: 1.62, vd: 40, deviation } });
+    const [odd, normal] = [twin('odd', 0.03), twin('normal', 0)];
+    expect(nearest(twin('own', 0.028), [normal, odd])[0].id).to.equal('odd');
+    expect(nearest(twin('own', 0.002), [odd, normal])[0].id).to.equal('normal');
   });
 });

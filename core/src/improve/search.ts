@@ -1,15 +1,24 @@
 import type { FormulaEvaluator } from '../math/formula.ts';
 import { failure, type Outcome } from '../math/outcome.ts';
+import { evenPoints } from '../math/even-points.ts';
 import { RandomStream } from '../math/random.ts';
 import { catalogueMaterial } from '../materials/catalogue.ts';
-import { abbeNumber, indexIn, type Material } from '../materials/material.ts';
+import { abbeNumber, indexIn, partialDispersion, type Material } from '../materials/material.ts';
+import { normalLine } from '../materials/model-glass.ts';
 import { STANDARD } from '../materials/air.ts';
 import { applyEdits, type Edit } from '../project/edit.ts';
 import { embedMaterial } from '../project/embed-material.ts';
 import type { Project } from '../project/model.ts';
 import { freeNumbers, NumberWriter } from './free-numbers.ts';
-import { polish, type PolishEnd } from './polish.ts';
+import { polishToEnd, type PolishEnd } from './polish.ts';
 import { glassShortlist } from './shortlist.ts';
+
+/**
+ * How a search gets from one minimum to the next: `hop` by a random step of all free numbers, `deform` by a polish of a merit with other weights of
+ * fields, colours and goals and another aperture, in which the minimum is none, `cross` by the difference of two candidates added to a third.
+ */
+export const SEARCH_WAYS = ['hop', 'deform', 'cross'] as const;
+export type SearchWay = (typeof SEARCH_WAYS)[number];
 
 /** How a search goes about it. */
 export interface SearchOptions {
@@ -19,6 +28,8 @@ export interface SearchOptions {
   readonly starts: number;
   /** Media that may be exchanged, by the ids of the surfaces in front of them, and the ids of materials that may take their place. */
   readonly glass?: { readonly lens: string; readonly surfaces: readonly string[]; readonly shortlist: readonly string[] };
+  /** Ways that are gone, each as often as the others; all when left out. */
+  readonly ways?: readonly SearchWay[];
   /** Candidates that are kept. */
   readonly keep?: number;
 } // prettier-ignore
@@ -31,7 +42,7 @@ export interface Candidate {
   /** Glasses of the media that may be exchanged. */
   readonly glasses: readonly string[];
   /** How it was come by. */
-  readonly by: 'start' | 'hop' | 'glass' | 'given';
+  readonly by: SearchWay | 'start' | 'glass' | 'given';
 }
 
 /** How a search stands after a trial. */
@@ -57,14 +68,16 @@ const QUICK = { gain: 1e-4, slow: 0.15, evaluations: 45 } as const;
 const DEEP = { gain: 1e-5, slow: 0.02, evaluations: 220 } as const;
 
 /**
- * Looks for better lenses across minima: polished starts from points spread over the bounds, then hops from what was found, by a random step of
- * all free numbers or by an exchange of one glass, each polished again; D. J. Wales, J. P. K. Doye, J. Phys. Chem. A 101, 5111 (1997). It
- * never ends by itself: it yields after every trial, and holds no more than the gallery.
+ * Looks for better lenses across minima: polished starts from points spread evenly over the bounds, then on from what was found, by one of the ways
+ * or by an exchange of one glass, each polished again. Random steps: D. J. Wales, J. P. K. Doye, J. Phys. Chem. A 101, 5111 (1997); differences:
+ * R. Storn, K. Price, J. Global Optim. 11, 341 (1997). It never ends by itself: it yields after every trial, and holds no more than the gallery.
  */
 export function* search(project: Project, evaluate: FormulaEvaluator | null, options: SearchOptions): Generator<SearchState, Outcome<never>, void> {
   const stream = new RandomStream(options.seed, 0);
   const random = () => stream.uniform();
   const gallery = new Gallery(options.keep ?? KEEP);
+  const spread = evenPoints(random(), freeNumbers(project).length);
+  const ways = options.ways && options.ways.length > 0 ? options.ways : SEARCH_WAYS;
   let [trials, evaluations] = [0, 0];
   const state = (): SearchState => ({ trials, evaluations, gallery: gallery.candidates });
   const take = (made: Outcome<PolishEnd>, by: Candidate['by']) => {
@@ -73,13 +86,13 @@ export function* search(project: Project, evaluate: FormulaEvaluator | null, opt
     evaluations += made.value.evaluations;
     return gallery.add(made.value, glassesOf(made.value.project, options), by);
   };
-  const given = polished(project, evaluate, DEEP);
+  const given = polishToEnd(project, evaluate, DEEP);
   take(given, 'given');
   if (!given.ok && options.starts === 0) return failure(given.reason);
   yield state();
   for (let start = 0; start < options.starts; start++) {
-    let made = startFrom(project, evaluate, random);
-    if (made.ok && made.value.merit < 3 * (gallery.best ?? Infinity)) made = polished(made.value.project, evaluate, DEEP);
+    let made = startFrom(project, evaluate, spread(start));
+    if (made.ok && made.value.merit < 3 * (gallery.best ?? Infinity)) made = polishToEnd(made.value.project, evaluate, DEEP);
     take(made, 'start');
     yield state();
   }
@@ -87,10 +100,11 @@ export function* search(project: Project, evaluate: FormulaEvaluator | null, opt
     const from = gallery.pick(random());
     if (!from) return failure('No start was found from which all rays arrive: give bounds, or a better start.');
     const byGlass = (options.glass?.surfaces.length ?? 0) > 0 && random() < GLASS_SHARE;
-    const moved = byGlass ? exchanged(from.project, options.glass!, random) : hopped(from.project, random);
-    let made = moved && polished(moved, evaluate, QUICK);
-    if (made?.ok && made.value.merit < 1.15 * from.merit) made = polished(made.value.project, evaluate, DEEP);
-    if (made) take(made, byGlass ? 'glass' : 'hop');
+    const way = ways[Math.floor(random() * ways.length)];
+    const moved = byGlass ? exchanged(from.project, options.glass!, random) : WAYS[way](from, gallery, evaluate, random);
+    let made = moved && polishToEnd(moved, evaluate, QUICK);
+    if (made?.ok && made.value.merit < 1.15 * from.merit) made = polishToEnd(made.value.project, evaluate, DEEP);
+    if (made) take(made, byGlass ? 'glass' : way);
     else trials++;
     yield state();
   }
@@ -135,34 +149,25 @@ class Gallery {
   }
 }
 
-/** Runs a polish to its end. */
-function polished(project: Project, evaluate: FormulaEvaluator | null, rules: object): Outcome<PolishEnd> {
-  const run = polish(project, evaluate, rules);
-  for (;;) {
-    const step = run.next();
-    if (step.done) return step.value;
-  }
-}
-
 /** A project with all free numbers somewhere in their bounds, opened step by step. */
 function startFrom(
   project: Project,
   evaluate: FormulaEvaluator | null,
-  random: () => number,
+  point: readonly number[],
 ): Outcome<PolishEnd> {
   const numbers = freeNumbers(project);
   const writer = new NumberWriter(project, numbers);
-  const x = numbers.map(({ start, lower, upper, spec }) => {
-    if (Number.isFinite(lower) && Number.isFinite(upper)) return lower + (upper - lower) * random();
+  const x = numbers.map(({ start, lower, upper, spec }, j) => {
+    if (Number.isFinite(lower) && Number.isFinite(upper)) return lower + (upper - lower) * point[j];
     const reach = spec.transform === 'reciprocal' ? Math.max(Math.abs(start), 0.02) : 0.4 * Math.abs(start);
-    return Math.min(upper, Math.max(lower, start + reach * (2 * random() - 1)));
+    return Math.min(upper, Math.max(lower, start + reach * (2 * point[j] - 1)));
   });
   const written = writer.write(project, x);
   if (!written.ok) return written;
   let now = written.value;
   let made: Outcome<PolishEnd> = failure('nothing was tried');
   for (const share of STAGES) {
-    made = polished(opened(now, share, project), evaluate, QUICK);
+    made = polishToEnd(opened(now, share, project), evaluate, QUICK);
     if (!made.ok) return made;
     now = opened(made.value.project, 1, project);
   }
@@ -180,6 +185,61 @@ function opened(project: Project, share: number, full: Project): Project {
       return { ...lens, aperture: { ...aperture, value: inverse ? aperture.value / share : aperture.value * share }, fields: { ...fields, points } };
     }),
   };
+} // prettier-ignore
+
+type Way = (
+  from: Candidate,
+  gallery: Gallery,
+  evaluate: FormulaEvaluator | null,
+  random: () => number,
+) => Project | null;
+
+const WAYS: Readonly<Record<SearchWay, Way>> = {
+  hop: ({ project }, _gallery, _evaluate, random) => hopped(project, random),
+  deform: ({ project }, _gallery, evaluate, random) => deformed(project, evaluate, random),
+  cross: ({ project }, gallery, _evaluate, random) => crossed(project, gallery.candidates, random) ?? hopped(project, random),
+}; // prettier-ignore
+
+/** How far weights and apertures are moved where the merit is deformed: by factors up to these, up or down. */
+const WEIGHTS = 6;
+const APERTURES = 1.25;
+
+/** Where a polish of another merit leads: weights of fields, colours and goals, and the aperture, are drawn anew, and put back behind it. */
+function deformed(project: Project, evaluate: FormulaEvaluator | null, random: () => number): Project | null {
+  const factor = (most: number) => most ** (2 * random() - 1);
+  const other: Project = {
+    ...project,
+    goals: (project.goals ?? []).map((goal) => ({ ...goal, weight: goal.weight * factor(WEIGHTS) })),
+    lenses: project.lenses.map((lens) => ({
+      ...lens,
+      aperture: { ...lens.aperture, value: lens.aperture.value * factor(APERTURES) },
+      fields: { ...lens.fields, points: lens.fields.points.map((point) => ({ ...point, weight: point.weight * factor(WEIGHTS) })) },
+      wavelengths: lens.wavelengths.map((one) => ({ ...one, weight: one.weight * factor(WEIGHTS) })),
+    })),
+  };
+  const made = polishToEnd(other, evaluate, QUICK);
+  if (!made.ok) return null;
+  const lenses = made.value.project.lenses.map((lens, k) => {
+    const { aperture, fields, wavelengths } = project.lenses[k];
+    return { ...lens, aperture, fields, wavelengths };
+  });
+  return { ...made.value.project, goals: project.goals ?? [], lenses };
+} // prettier-ignore
+
+/** A candidate with the difference of two others added to some of its free numbers; null where there are too few. */
+function crossed(project: Project, candidates: readonly Candidate[], random: () => number): Project | null {
+  const others = candidates.filter((one) => one.project !== project);
+  if (others.length < 3) return null;
+  const [one, other] = [others, others].map((list) => freeNumbers(list[Math.floor(random() * list.length)].project));
+  const numbers = freeNumbers(project);
+  const share = 0.4 + 0.5 * random();
+  const x = numbers.map(({ start, lower, upper }, j) => {
+    const step = random() < 0.8 ? share * (one[j].start - other[j].start) : 0;
+    return Math.min(upper, Math.max(lower, start + step));
+  });
+  if (x.every((value, j) => value === numbers[j].start)) return null;
+  const written = new NumberWriter(project, numbers).write(project, x);
+  return written.ok ? written.value : null;
 } // prettier-ignore
 
 /** A random step of all free numbers, of a size that is itself drawn. */
@@ -215,14 +275,24 @@ function exchanged(project: Project, { lens: lensId, surfaces, shortlist }: NonN
   return applyEdits(project, edits).project;
 } // prettier-ignore
 
-/** Materials by their distance from one in the map of index and Abbe number, 0.05 in index as far as 5 in Abbe number. */
+/**
+ * Materials by their distance from one in the map of index, Abbe number and partial dispersion P(g,F): 0.05 in index is as far as 5 in Abbe number and
+ * 0.02 in P. A glass whose lines are not known counts as normal.
+ */
 export function nearest(from: Material, among: readonly Material[]): Material[] {
-  const place = (material: Material) => [indexIn(material, 587.5618, STANDARD) / 0.05, abbeNumber(material.dispersion) / 5] as const; // prettier-ignore
-  const [n, v] = place(from);
+  const place = (material: Material) => [indexIn(material, 587.5618, STANDARD) / 0.05, abbeNumber(material.dispersion) / 5, partOf(material) / 0.02] as const; // prettier-ignore
+  const [n, v, p] = place(from);
+  const farFrom = ([a, b, c]: ReturnType<typeof place>) => Math.hypot(a - n, b - v, c - p);
   return among
-    .map((material) => ({ material, far: Math.hypot(place(material)[0] - n, place(material)[1] - v) }))
+    .map((material) => ({ material, far: farFrom(place(material)) }))
     .sort((a, b) => a.far - b.far)
     .map(({ material }) => material);
+}
+
+/** P(g,F), or what a normal glass of this Abbe number has. */
+function partOf({ dispersion }: Material): number {
+  const part = partialDispersion(dispersion);
+  return Number.isFinite(part) ? part : normalLine(abbeNumber(dispersion));
 }
 
 function glassesOf(project: Project, { glass }: SearchOptions): string[] {

@@ -14,6 +14,9 @@ export interface GlassRules {
   readonly maxDensity?: number;
   /** Internal transmittance of 10 mm at 400 nm, at least; 0 to 1. */
   readonly minBlue?: number;
+  /** Ids of glasses that are taken or left out by hand, whatever the rules say. */
+  readonly with?: readonly string[];
+  readonly without?: readonly string[];
   /** Whether glasses go of which a value that is asked for is not known. */
   readonly knownOnly?: boolean;
 }
@@ -21,9 +24,13 @@ export interface GlassRules {
 const D_LINE = 587.5618;
 const BLUE = 400;
 
-/** Ids of the glasses of the catalogue that keep all rules, in the order of their codes. */
+/** Ids of the glasses of the catalogue that keep all rules, with those of the hand, in the order of their codes. */
 export function glassShortlist(rules: GlassRules): readonly string[] {
-  return CATALOGUE.filter((glass) => /^g\d{6}$/.test(glass.id) && keeps(glass, rules)).map(({ id }) => id);
+  const byHand = ({ id }: Material) =>
+    rules.with?.includes(id) ? true : rules.without?.includes(id) ? false : null;
+  return CATALOGUE.filter((glass) => /^g\d{6}$/.test(glass.id) && (byHand(glass) ?? keeps(glass, rules))).map(
+    ({ id }) => id,
+  );
 }
 
 function keeps(glass: Material, rules: GlassRules): boolean {

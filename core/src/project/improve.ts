@@ -74,6 +74,22 @@ export interface ImageGoal extends GoalBase {
   readonly rings?: number;
 }
 
+/** Most plates a list may have. */
+export const MOST_PLATES = 20_000;
+
+/** A gauge that spheres of one radius are tested with. */
+export interface TestPlate {
+  /** mm, without a sign: convex and concave ones come in pairs. */
+  readonly radius: number;
+  readonly name?: string;
+}
+
+/** The test plates of a workshop, by rising radius. */
+export interface TestPlateList {
+  readonly name: string;
+  readonly plates: readonly TestPlate[];
+}
+
 /** What a workshop can make, in mm and degrees; a number that is null is not limited, one that is left out has its usual value. */
 export interface MakingLimits {
   /** Whether runs keep them at all. */

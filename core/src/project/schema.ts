@@ -10,7 +10,7 @@ import { kinds, parameterSchema } from './parameter-schema.ts';
 import { finishSchema, sceneSchema } from './scene-schema.ts';
 import { materialSchema } from './material-schema.ts';
 import { PROJECT_FORMAT, PROJECT_VERSION } from './model.ts';
-import { USUAL_LIMITS, WORKSHOP_NAMES } from './improve.ts';
+import { MOST_PLATES, USUAL_LIMITS, WORKSHOP_NAMES } from './improve.ts';
 import { STATE_WORDS } from './states.ts';
 import {
   LIMITS,
@@ -162,9 +162,7 @@ const lens = object({
   wavelengths: list(object({ id: id(), nm: positive(), weight: weight() }), LIMITS.points),
   primary: id().nullable().defined('is missing'),
   stop: id().nullable().defined('is missing'),
-  rays: yup.lazy((value: unknown) =>
-    value === undefined ? yup.mixed().optional() : list(keptRay, LIMITS.points),
-  ),
+  rays: listOrNone(keptRay, LIMITS.points),
   surfaces: list(surface, LIMITS.surfaces)
     .min(1, 'has no image surface')
     .test('media', 'every surface but the last needs a medium behind it, and the last has none', (surfaces) =>
@@ -301,6 +299,11 @@ const mesh = object({
   triangles: text(LIMITS.mesh).defined('is missing'),
 });
 
+/** A list that is not there where it would be empty. */
+function listOrNone<S extends yup.ISchema<unknown>>(item: S, max: number) {
+  return yup.lazy((value: unknown) => (value === undefined ? yup.mixed().optional() : list(item, max)));
+}
+
 /** The whole document, version 1. Validate with `{ strict: true, abortEarly: false }`. */
 export const projectSchema = object({
   format: yup.string().strict().required('is missing').oneOf([PROJECT_FORMAT], `must be "${PROJECT_FORMAT}"`),
@@ -314,27 +317,17 @@ export const projectSchema = object({
     temperature: warmth(),
     pressure: finite().min(0, 'must not be negative').max(1e7, 'must be at most 10 MPa'),
   }),
-  scenes: yup.lazy((value: unknown) =>
-    value === undefined ? yup.mixed().optional() : list(sceneSchema, LIMITS.lenses),
-  ),
-  finishes: yup.lazy((value: unknown) =>
-    value === undefined ? yup.mixed().optional() : list(finishSchema, LIMITS.surfaces),
-  ),
-  meshes: yup.lazy((value: unknown) =>
-    value === undefined ? yup.mixed().optional() : list(mesh, LIMITS.lenses),
-  ),
-  boards: yup.lazy((value: unknown) =>
-    value === undefined ? yup.mixed().optional() : list(board, LIMITS.lenses),
-  ),
+  scenes: listOrNone(sceneSchema, LIMITS.lenses),
+  finishes: listOrNone(finishSchema, LIMITS.surfaces),
+  meshes: listOrNone(mesh, LIMITS.lenses),
+  boards: listOrNone(board, LIMITS.lenses),
   parameters: parameterStates,
-  states: yup.lazy((value: unknown) =>
-    value === undefined ? yup.mixed().optional() : list(modelState, LIMITS.points),
-  ),
-  goals: yup.lazy((value: unknown) =>
-    value === undefined ? yup.mixed().optional() : list(goal, LIMITS.points),
-  ),
-  goalGroups: yup.lazy((value: unknown) =>
-    value === undefined ? yup.mixed().optional() : list(goalGroup, LIMITS.points),
-  ),
+  states: listOrNone(modelState, LIMITS.points),
+  goals: listOrNone(goal, LIMITS.points),
+  goalGroups: listOrNone(goalGroup, LIMITS.points),
   making,
+  testPlates: optional({
+    name: text(LIMITS.name).defined('is missing'),
+    plates: list(object({ radius: positive(), name: text(LIMITS.name) }), MOST_PLATES),
+  }),
 });

@@ -18,6 +18,9 @@ import { hasRelations } from '../relations/broken.ts';
 import { settle } from '../relations/settle.ts';
 import { operate, type Operated } from '../operations/operation.ts';
 import { findOperation } from '../operations/registry.ts';
+import { fitPlates, type PlateFit } from '../improve/test-plates.ts';
+import { readPlateList } from '../formats/plate-list.ts';
+import type { TestPlate } from '../project/improve.ts';
 import { diagnose, type Diagnosis } from '../improve/diagnosis.ts';
 import { tryMoves, type MoveOptions, type MovesState } from '../improve/moves.ts';
 import { search, type SearchOptions, type SearchState } from '../improve/search.ts';
@@ -110,6 +113,17 @@ export interface TraceInput {
 export interface TracePart {
   readonly batch: number;
   readonly tally: Tally;
+}
+
+/** Runs trials to their end, reports how they stand after each, and ends with what there is where they are cancelled. */
+async function stepwise<S>(run: Generator<S, Outcome<S>, void>, context: JobContext<S>): Promise<Outcome<S>> {
+  for (;;) {
+    const step = run.next();
+    if (step.done) return step.value;
+    context.report(step.value);
+    await context.pause();
+    if (context.cancelled()) return success(step.value);
+  }
 }
 
 /** How long a job works between two looks at its messages, ms. */
@@ -213,14 +227,21 @@ export const JOBS = {
     context: JobContext<MovesState>,
   ): Promise<Outcome<MovesState>> {
     const evaluate = hasRelations(project) ? await formulaEvaluator() : null;
-    const run = tryMoves(project, evaluate, options);
-    for (;;) {
-      const step = run.next();
-      if (step.done) return step.value;
-      context.report(step.value);
-      await context.pause();
-      if (context.cancelled()) return success(step.value);
-    }
+    return stepwise(tryMoves(project, evaluate, options), context);
+  },
+
+  /** A lens given to test plates, radius by radius; how it stands is reported after each. See `fitPlates`. */
+  async plates(
+    { project, lens }: { project: Project; lens: string },
+    context: JobContext<PlateFit>,
+  ): Promise<Outcome<PlateFit>> {
+    const evaluate = hasRelations(project) ? await formulaEvaluator() : null;
+    return stepwise(fitPlates(project, evaluate, lens), context);
+  },
+
+  /** The list of a workshop's test plates, from a CSV text; see `readPlateList`. */
+  plateList({ text }: { text: string }): Outcome<readonly TestPlate[]> {
+    return readPlateList(text);
   },
 
   /** Why a run stopped, with what was tried; see `diagnose`. */

@@ -16,6 +16,7 @@ import { lensSection, type Section, type SectionChoice } from '../imaging/sectio
 import { spotDiagram, type SpotDiagram, type SpotDiagramChoice } from '../imaging/spot-diagram.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import { makingChecks, type MakingCheck } from '../improve/making-checks.ts';
+import { plateChecks } from '../improve/test-plates.ts';
 import { meritStand, type MeritStand } from '../improve/stand.ts';
 import { atOnce } from '../math/steps.ts';
 import type { Measured } from '../measures/measure.ts';
@@ -126,7 +127,9 @@ const ANSWERS: {
     ofScene(evaluation, query.scene, (scene) => success(sceneRays(scene, query.rays))),
   measure: (evaluation, query) => evaluateMeasure(evaluation, query),
   making_checks: (evaluation, query) =>
-    ofLens(evaluation, query.lens, (lens) => success(makingChecks(evaluation.project, lens))),
+    ofLens(evaluation, query.lens, (lens) =>
+      success([...makingChecks(evaluation.project, lens), ...plateChecks(evaluation.project, lens)]),
+    ),
   merit: (evaluation) => success(meritStand(evaluation)),
   measure_states: (evaluation, query) =>
     success(query.states.map((state) => evaluateMeasure(evaluation, { ...query, state }))),

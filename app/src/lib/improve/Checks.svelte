@@ -1,8 +1,19 @@
 <script lang="ts">
-  import type { MakingCheck } from '@ulvex/core';
+  import type { MakingCheck, MeritStand } from '@ulvex/core';
+  import Button from '$lib/components/Button.svelte';
   import { useDesk } from '$lib/desk/context.ts';
 
+  import { significant } from '$lib/format.ts';
+  import Plates from './Plates.svelte';
+  import { runsOf } from './run-of.svelte.ts';
+
+  let { stand }: { stand: MeritStand | null } = $props();
   const desk = useDesk();
+  const { plates } = runsOf(desk);
+  /** What was mended last, and the merit before. */
+  let mended = $state.raw<{ readonly label: string; readonly merit: number; readonly of: string } | null>(
+    null,
+  );
   const query = desk.live.query(() =>
     desk.lens ? { kind: 'making_checks', lens: desk.lens.id, state: 'designed' } : null,
   );
@@ -11,7 +22,10 @@
 
   function mend({ remedy }: MakingCheck) {
     if (!remedy) return;
+    const before = desk.base;
+    mended = stand && { label: remedy.label, merit: stand.merit, of: desk.projectId };
     desk.commitDesign(remedy.edits, remedy.label);
+    if (!desk.reference) desk.setReferenceVersion(`before: ${remedy.label}`, before);
     desk.notice = {
       tone: 'done',
       title: `${remedy.label}: done. Polish again to win back what it cost.`,
@@ -27,7 +41,7 @@
       <li>
         <span>! {check.text}</span>
         {#if check.remedy}
-          <button data-testid="mend-{check.surface}" onclick={() => mend(check)}>{check.remedy.label}</button>
+          <Button data-testid="mend-{check.surface}" onclick={() => mend(check)}>{check.remedy.label}</Button>
         {/if}
       </li>
     {:else}
@@ -38,6 +52,12 @@
       </li>
     {/each}
   </ul>
+  {#if mended && stand && mended.of === desk.projectId && (stand.goals.length > 0 || stand.limits.length > 0)}
+    <p data-testid="mended" data-before={mended.merit}>
+      {mended.label}: merit {significant(mended.merit, 4)} → <b>{significant(stand.merit, 4)}</b>
+    </p>
+  {/if}
+  <Plates run={plates} />
 </section>
 
 <style>
@@ -65,19 +85,17 @@
     color: var(--warn);
   }
 
+  p {
+    margin: 2px 0;
+    color: var(--muted);
+    font-size: var(--size-small);
+  }
+
+  b {
+    color: var(--ink);
+  }
+
   .none {
     color: var(--muted);
-  }
-
-  button {
-    padding: 0 8px;
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    background: var(--card);
-  }
-
-  button:hover {
-    border-color: var(--accent);
-    color: var(--accent);
   }
 </style>

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { failure, success, type GoalGroup } from '@ulvex/core';
   import Cell from '$lib/components/Cell.svelte';
+  import Button from '$lib/components/Button.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import { plain } from '$lib/format.ts';
   import { commitGoal } from './commit-goal.ts';
@@ -50,11 +51,12 @@
   oncommit={(value) => value !== group.weight && set('weight', value)}
 />
 <span class="num">{group.off ? 'off' : share === null ? '' : `${(100 * share).toFixed(0)} %`}</span>
-<button
+<Button
+  small
   aria-label="Dissolve {group.name}"
   data-testid="group-dissolve-{group.id}"
   title="Dissolve: its goals stay, with their own weights"
-  onclick={() => commitGoal(desk, success(removeGroup(desk.base, group)))}>−</button
+  onclick={() => commitGoal(desk, success(removeGroup(desk.base, group)))}>−</Button
 >
 
 <style>
@@ -85,17 +87,5 @@
 
   input[type='checkbox'] {
     accent-color: var(--accent);
-  }
-
-  button {
-    padding: 0 5px;
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    background: none;
-  }
-
-  button:hover {
-    border-color: var(--accent);
-    color: var(--accent);
   }
 </style>

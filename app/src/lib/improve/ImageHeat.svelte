@@ -42,7 +42,7 @@
       {/each}
     </tbody>
   </table>
-  <span>{unit ? `${unit}, ` : ''}darker is worse</span>
+  <span>{unit ? `${unit}, ` : ''}a stronger tint is worse</span>
 </div>
 
 <style>

@@ -2,6 +2,7 @@
   import type { MoveKind, TriedMove } from '@ulvex/core';
   import { glassShortlist } from '@ulvex/core/improve';
   import { SvelteSet } from 'svelte/reactivity';
+  import Button from '$lib/components/Button.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import { significant } from '$lib/format.ts';
   import type { MovesRun } from './moves-run.svelte.ts';
@@ -41,11 +42,10 @@
   <header>
     <h2>Other forms</h2>
     {#if run.running}
-      <button class="strong" data-testid="moves-stop" onclick={() => run.stop()}>stop</button>
+      <Button strong data-testid="moves-stop" onclick={() => run.stop()}>stop</Button>
     {:else}
-      <button class="strong" data-testid="moves-begin" disabled={kinds.size === 0} onclick={begin}>try</button
-      >
-      {#if tried.length > 0}<button onclick={() => run.throwAway()}>throw away</button>{/if}
+      <Button strong data-testid="moves-begin" disabled={kinds.size === 0} onclick={begin}>try</Button>
+      {#if tried.length > 0}<Button onclick={() => run.throwAway()}>throw away</Button>{/if}
     {/if}
     {#if run.state}
       <span class="muted"
@@ -88,20 +88,20 @@
           >{move.title}{move.why ? ': not all rays arrive' : ''}</span
         >
         {#if move.project}
-          <button
+          <Button
             data-testid="move-keep"
             disabled={run.stale || run.running}
             aria-label="Keep {move.title}"
-            onclick={() => run.keep(move)}>keep</button
+            onclick={() => run.keep(move)}>keep</Button
           >
         {/if}
       </li>
     {/each}
   </ol>
   {#if tried.length > SHOWN}
-    <button class="more" onclick={() => (all = !all)}
-      >{all ? 'the best alone' : `${tried.length - SHOWN} more`}</button
-    >
+    <p>
+      <Button onclick={() => (all = !all)}>{all ? 'the best alone' : `${tried.length - SHOWN} more`}</Button>
+    </p>
   {/if}
 </section>
 
@@ -171,29 +171,7 @@
     white-space: nowrap;
   }
 
-  .more {
-    align-self: flex-start;
-  }
-
   input[type='checkbox'] {
     accent-color: var(--accent);
-  }
-
-  button {
-    padding: 0 10px;
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    background: var(--card);
-  }
-
-  .strong {
-    border-color: var(--accent);
-    color: var(--accent);
-    font-weight: 650;
-  }
-
-  button:hover:not(:disabled) {
-    border-color: var(--accent);
-    color: var(--accent);
   }
 </style>

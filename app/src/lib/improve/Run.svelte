@@ -1,5 +1,6 @@
 <script lang="ts">
   import type { PolishMethod, StopReason } from '@ulvex/core';
+  import Button from '$lib/components/Button.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import { significant } from '$lib/format.ts';
   import FormSketch from '$lib/shelf/FormSketch.svelte';
@@ -37,17 +38,17 @@
   <header>
     <h2>The run</h2>
     {#if run.status === 'running'}
-      <button data-testid="run-pause" onclick={() => run.pause()}>pause</button>
-      <button class="strong" data-testid="run-stop" onclick={() => run.stop()}>stop</button>
+      <Button data-testid="run-pause" onclick={() => run.pause()}>pause</Button>
+      <Button strong data-testid="run-stop" onclick={() => run.stop()}>stop</Button>
     {:else if run.status === 'paused'}
-      <button class="strong" data-testid="run-on" onclick={() => run.goOn()}>go on</button>
-      <button data-testid="run-stop" onclick={() => run.stop()}>stop</button>
+      <Button strong data-testid="run-on" onclick={() => run.goOn()}>go on</Button>
+      <Button data-testid="run-stop" onclick={() => run.stop()}>stop</Button>
     {:else}
-      <button
-        class="strong"
+      <Button
+        strong
         data-testid="run-begin"
         disabled={run.status === 'asking'}
-        onclick={() => void run.begin()}>{run.status === 'over' ? 'begin again' : 'polish'}</button
+        onclick={() => void run.begin()}>{run.status === 'over' ? 'begin again' : 'polish'}</Button
       >
       <select
         aria-label="How it looks for the minimum"
@@ -59,8 +60,8 @@
       </select>
     {/if}
     {#if run.status === 'over'}
-      <button data-testid="run-keep" disabled={!run.better} onclick={() => run.keep()}>keep</button>
-      <button data-testid="run-throw" onclick={() => run.throwAway()}>throw away</button>
+      <Button data-testid="run-keep" disabled={!run.better} onclick={() => run.keep()}>keep</Button>
+      <Button data-testid="run-throw" onclick={() => run.throwAway()}>throw away</Button>
     {/if}
     {#if run.latest && first !== null}
       <span class="figures"
@@ -78,8 +79,8 @@
     {#if asks && run.status === 'asking'}
       <p class="ask" data-testid="run-ask">
         Run all the same?
-        <button onclick={() => run.start()} data-testid="run-anyway">yes, without limits</button>
-        <button onclick={() => run.throwAway()}>no</button>
+        <Button onclick={() => run.start()} data-testid="run-anyway">yes, without limits</Button>
+        <Button onclick={() => run.throwAway()}>no</Button>
       </p>
     {/if}
   {/each}
@@ -161,29 +162,11 @@
     color: var(--warn);
   }
 
-  button {
-    padding: 1px 10px;
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    background: var(--card);
-  }
-
-  .strong {
-    border-color: var(--accent);
-    color: var(--accent);
-    font-weight: 650;
-  }
-
   select {
     padding: 1px 4px;
     border: 1px solid var(--line);
     border-radius: var(--radius);
     background: var(--card);
     color: var(--muted);
-  }
-
-  button:hover:not(:disabled) {
-    border-color: var(--accent);
-    color: var(--accent);
   }
 </style>

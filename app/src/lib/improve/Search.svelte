@@ -1,6 +1,8 @@
 <script lang="ts">
-  import { isSolid, type SearchOptions } from '@ulvex/core';
+  import { isSolid, type SearchOptions, type SearchWay } from '@ulvex/core';
+  import { SvelteSet } from 'svelte/reactivity';
   import { glassShortlist } from '@ulvex/core/improve'; // prettier-ignore
+  import Button from '$lib/components/Button.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import { significant } from '$lib/format.ts';
   import { SearchRun } from './search-run.svelte.ts';
@@ -11,7 +13,17 @@
   let { run }: { run: SearchRun } = $props();
   const desk = useDesk();
   const { glass } = runsOf(desk);
+  const WAYS: readonly (readonly [SearchWay, string, string])[] = [
+    ['hop', 'random steps', 'All free numbers moved at random, then polished'],
+    [
+      'deform',
+      'deformed goals',
+      'Polished with other weights and another aperture, in which the minimum is none, then back',
+    ],
+    ['cross', 'crossing', 'The difference of two lenses of the gallery added to a third, then polished'],
+  ];
   let byGlass = $state(true);
+  const ways = new SvelteSet<SearchWay>(WAYS.map(([way]) => way));
   let starts = $state(0);
   let seed = $state(1);
   const wanted = $derived(run.project?.requirements.length ?? 0);
@@ -30,6 +42,7 @@
     const options: SearchOptions = {
       seed,
       starts,
+      ways: [...ways],
       ...(byGlass &&
         desk.lens &&
         surfaces.length > 0 && {
@@ -50,14 +63,14 @@
   <header>
     <h2>Search</h2>
     {#if run.running}
-      <button class="strong" data-testid="search-stop" onclick={() => run.stop()}>stop</button>
+      <Button strong data-testid="search-stop" onclick={() => run.stop()}>stop</Button>
     {:else}
-      <button class="strong" data-testid="search-begin" onclick={begin}
-        >{run.gallery.length > 0 ? 'search anew' : 'search'}</button
+      <Button strong data-testid="search-begin" onclick={begin}
+        >{run.gallery.length > 0 ? 'search anew' : 'search'}</Button
       >
       {#if run.gallery.length > 0}
-        <button data-testid="search-on" onclick={() => run.goOn()}>go on</button>
-        <button data-testid="search-throw" onclick={() => run.throwAway()}>throw away</button>
+        <Button data-testid="search-on" onclick={() => run.goOn()}>go on</Button>
+        <Button data-testid="search-throw" onclick={() => run.throwAway()}>throw away</Button>
       {/if}
     {/if}
     {#if run.trials > 0}
@@ -84,6 +97,20 @@
       <label title="The same seed gives the same run"
         >seed <input type="number" min="1" bind:value={seed} /></label
       >
+      <span class="ways"
+        >by {#each WAYS as [way, words, meaning] (way)}
+          <label title={meaning}
+            ><input
+              type="checkbox"
+              checked={ways.has(way)}
+              disabled={ways.size === 1 && ways.has(way)}
+              data-testid="search-way-{way}"
+              onchange={() => (ways.has(way) ? ways.delete(way) : ways.add(way))}
+            />
+            {words}</label
+          >
+        {/each}</span
+      >
       {#if byGlass}<Shortlist choice={glass} />{/if}
     </div>
   {/if}
@@ -95,7 +122,7 @@
     <p class="muted">
       {run.running
         ? 'Looking…'
-        : 'Goes over from minimum to minimum, by random steps and by exchanges of glass, each polished, for as long as you let it; the best distinct lenses stay in a gallery, also when the page is closed.'}
+        : 'Goes over from minimum to minimum, each step polished, for as long as you let it; the best distinct lenses stay in a gallery, also when the page is closed.'}
     </p>
   {/if}
   <ul>
@@ -113,14 +140,14 @@
             >{run.met[key]} of {wanted} kept</small
           >
         {/if}
-        <button
+        <Button
           data-testid="candidate-beside"
           disabled={run.foreign}
           title="Lays it in grey under drawing and figures of the lens"
-          onclick={() => run.layBeside(candidate)}>beside</button
+          onclick={() => run.layBeside(candidate)}>beside</Button
         >
-        <button data-testid="candidate-keep" disabled={run.foreign} onclick={() => run.keep(candidate)}
-          >keep</button
+        <Button data-testid="candidate-keep" disabled={run.foreign} onclick={() => run.keep(candidate)}
+          >keep</Button
         >
       </li>
     {/each}
@@ -143,6 +170,12 @@
     gap: 6px 10px;
     align-items: baseline;
     margin: 0;
+  }
+
+  .ways {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 2px 10px;
   }
 
   .muted,
@@ -210,35 +243,23 @@
     white-space: nowrap;
   }
 
-  li button {
+  li :global(button) {
     grid-column: 2;
     padding: 0 6px;
   }
 
-  li button:first-of-type {
+  li :global(button:first-of-type) {
     grid-row: 2;
   }
 
-  li button:last-of-type {
+  li :global(button:last-of-type) {
     grid-row: 3;
   }
 
-  button,
   select {
     padding: 1px 8px;
     border: 1px solid var(--line);
     border-radius: var(--radius);
     background: var(--card);
-  }
-
-  .strong {
-    border-color: var(--accent);
-    color: var(--accent);
-    font-weight: 650;
-  }
-
-  button:hover {
-    border-color: var(--accent);
-    color: var(--accent);
   }
 </style>

@@ -1,11 +1,13 @@
 <script lang="ts">
-  import { failure, success, type GlassRules, type Outcome } from '@ulvex/core';
+  import Button from '$lib/components/Button.svelte';
+  import { catalogueMaterial, failure, success, type GlassRules, type Outcome } from '@ulvex/core';
   import { allGlasses, glassShortlist } from '@ulvex/core/improve';
   import Cell from '$lib/components/Cell.svelte';
   import type { GlassChoice } from './run-of.svelte.ts';
 
   let { choice }: { choice: GlassChoice } = $props();
-  type Limit = Exclude<keyof GlassRules, 'knownOnly'>;
+  let open = $state(false);
+  type Limit = Exclude<keyof GlassRules, 'knownOnly' | 'with' | 'without'>;
   const LIMITS: readonly (readonly [Limit, string, string])[] = [
     ['minIndex', 'nd at least', 'Refractive index at 587.56 nm'],
     ['maxIndex', 'at most', 'Refractive index at 587.56 nm'],
@@ -17,12 +19,27 @@
     ['maxDensity', 'g/cm³ at most', 'Density'],
     ['minBlue', 'τ(400) at least', 'Internal transmittance of 10 mm at 400 nm, 0 to 1'],
   ];
-  const count = $derived(glassShortlist(choice.rules).length);
+  const taken = $derived(new Set(glassShortlist(choice.rules)));
+  const count = $derived(taken.size);
+  const byHand = $derived((choice.rules.with?.length ?? 0) + (choice.rules.without?.length ?? 0));
 
   function read(text: string): Outcome<number | undefined> {
     if (/^\s*(–|-|any)?\s*$/.test(text)) return success(undefined);
     const value = Number(text.trim().replace(',', '.'));
     return value >= 0 ? success(value) : failure('Type a number, or – for any.');
+  }
+
+  /** Takes a glass, or leaves it out, by hand; back to what the rules say where that is the same. */
+  function turn(id: string) {
+    const { with: taking = [], without: leaving = [], ...rules } = choice.rules;
+    const [kept, left] = [taking, leaving].map((list) => list.filter((one) => one !== id));
+    const wanted = !taken.has(id);
+    const byRules = glassShortlist(rules).includes(id);
+    choice.rules = {
+      ...rules,
+      with: wanted && !byRules ? [...kept, id] : kept,
+      without: !wanted && byRules ? [...left, id] : left,
+    };
   }
 
   function set(limit: Limit, value: number | undefined) {
@@ -32,13 +49,10 @@
 </script>
 
 <div class="shortlist" data-testid="shortlist" data-count={count}>
-  <button
-    aria-expanded={choice.open}
-    data-testid="shortlist-open"
-    onclick={() => (choice.open = !choice.open)}
-    >{choice.open ? '▾' : '▸'} among {count} of {allGlasses().length} glasses</button
+  <Button aria-expanded={open} data-testid="shortlist-open" onclick={() => (open = !open)}
+    >{open ? '▾' : '▸'} among {count} of {allGlasses().length} glasses</Button
   >
-  {#if choice.open}
+  {#if open}
     <div class="rules" data-walk>
       {#each LIMITS as [limit, words, meaning], k (limit)}
         <span title={meaning}>{words}</span>
@@ -61,11 +75,56 @@
         /> only where it is known</label
       >
     </div>
+    <details>
+      <summary>by hand{byHand > 0 ? ` (${byHand})` : ''}</summary>
+      <div class="glasses" role="group" aria-label="Glasses by hand">
+        {#each allGlasses() as id (id)}
+          <button
+            class:taken={taken.has(id)}
+            aria-pressed={taken.has(id)}
+            title={catalogueMaterial(id)?.family}
+            data-testid="glass-{id}"
+            onclick={() => turn(id)}>{taken.has(id) ? '✓' : '✕'} {id.slice(1)}</button
+          >
+        {/each}
+      </div>
+    </details>
     {#if count === 0}<p class="bad">✕ No glass keeps all of it: loosen a rule.</p>{/if}
   {/if}
 </div>
 
 <style>
+  .glasses {
+    display: grid;
+    grid-template-columns: repeat(auto-fill, minmax(72px, 1fr));
+    gap: 1px;
+    max-height: 150px;
+    overflow: auto;
+    scrollbar-width: thin;
+  }
+
+  .glasses button {
+    padding: 0 3px;
+    border: 0;
+    background: none;
+    color: var(--muted);
+    font-size: var(--size-small);
+    text-align: left;
+  }
+
+  .glasses .taken {
+    color: var(--ink);
+  }
+
+  .glasses button:hover {
+    color: var(--accent);
+  }
+
+  summary {
+    color: var(--muted);
+    font-size: var(--size-small);
+  }
+
   .rules {
     display: grid;
     grid-template-columns: 96px 56px 96px 56px;
@@ -88,19 +147,6 @@
   .bad {
     margin: 0;
     color: var(--bad);
-  }
-
-  button {
-    padding: 0 6px;
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    background: none;
-    color: var(--muted);
-  }
-
-  button:hover {
-    border-color: var(--accent);
-    color: var(--accent);
   }
 
   input[type='checkbox'] {

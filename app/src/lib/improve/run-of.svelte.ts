@@ -1,14 +1,13 @@
 import type { GlassRules } from '@ulvex/core';
 import type { Desk } from '../desk/desk.svelte.ts';
 import { MovesRun } from './moves-run.svelte.ts';
+import { PlatesRun } from './plates-run.svelte.ts';
 import { PolishRun } from './polish-run.svelte.ts';
 import { SearchRun } from './search-run.svelte.ts';
 
 /** Which glasses may be taken, for all that exchanges any. */
 export class GlassChoice {
   rules = $state.raw<GlassRules>({});
-  /** Whether the rules are shown. */
-  open = $state(false);
 }
 
 /** What goes on behind other rooms: one of each at a time for a desk. */
@@ -16,6 +15,7 @@ interface Runs {
   readonly polish: PolishRun;
   readonly search: SearchRun;
   readonly moves: MovesRun;
+  readonly plates: PlatesRun;
   readonly glass: GlassChoice;
 }
 
@@ -29,6 +29,7 @@ export function runsOf(desk: Desk): Runs {
       polish: new PolishRun(desk),
       search: new SearchRun(desk),
       moves: new MovesRun(desk),
+      plates: new PlatesRun(desk),
       glass: new GlassChoice(),
     };
     RUNS.set(desk, runs);

@@ -6,6 +6,7 @@
   import Eye from '@lucide/svelte/icons/eye';
   import EyeOff from '@lucide/svelte/icons/eye-off';
   import { useDesk } from '$lib/desk/context.ts';
+  import { takeFile } from '$lib/files/take-file.ts';
   import { fieldColours } from '$lib/colours.ts';
   import Silhouette from './Silhouette.svelte';
   import { finishSwatch } from './swatch.ts';
@@ -109,27 +110,19 @@
   let picker = $state<HTMLInputElement>(null!);
 
   /** Reads a mesh in a worker and puts it in the scene. */
-  async function takeMesh(file: File | undefined) {
-    picker.value = '';
-    if (!file) return;
-    const refuse = (reason: string) =>
-      (desk.notice = { tone: 'refused', title: `${file.name} was not taken in: ${reason}` });
-    if (file.size > MAX_MESH_BYTES) {
-      refuse(`it is larger than ${MAX_MESH_BYTES / 1e6} MB.`);
-      return;
-    }
-    try {
-      const bytes = new Uint8Array(await file.arrayBuffer());
-      const read = await desk.pool.run('mesh', { name: file.name, bytes }).result;
-      if (!read.ok) refuse(read.reason);
-      else {
+  const takeMesh = (input: HTMLInputElement) =>
+    takeFile(desk, input, {
+      most: MAX_MESH_BYTES,
+      what: `a mesh, with more than ${MAX_MESH_BYTES / 1e6} MB`,
+      read: async (file) => {
+        const bytes = new Uint8Array(await file.arrayBuffer());
+        return desk.pool.run('mesh', { name: file.name, bytes }).result;
+      },
+      use(mesh) {
         const after = desk.thing?.kind === 'parts' ? desk.thing.id : null;
-        desk.arrange(addMesh(desk.project, scene, read.value, after));
-      }
-    } catch (error) {
-      refuse((error as Error).message);
-    }
-  }
+        desk.arrange(addMesh(desk.project, scene, mesh, after));
+      },
+    });
 
   function add(word: string) {
     const after = desk.thing?.kind === 'parts' ? desk.thing.id : null;
@@ -198,7 +191,7 @@
     aria-label="Mesh of a body: STL in mm, or glTF"
     tabindex="-1"
     data-testid="mesh-file"
-    onchange={(event) => void takeMesh(event.currentTarget.files?.[0])}
+    onchange={(event) => void takeMesh(event.currentTarget)}
   />
   <span>Space leaves out, Del removes</span>
 </div>

@@ -14,6 +14,7 @@
     type Surface,
   } from '@ulvex/core';
   import { useDesk } from '$lib/desk/context.ts';
+  import { takeFile } from '$lib/files/take-file.ts';
   import { plain } from '$lib/format.ts';
   import Numbers from './Numbers.svelte';
 
@@ -28,23 +29,13 @@
   let picker = $state<HTMLInputElement>(null!);
 
   /** Reads a list of points in a worker and lays it on the surface. */
-  async function takePoints(file: File | undefined) {
-    picker.value = '';
-    if (!file) return;
-    const refuse = (reason: string) =>
-      (desk.notice = { tone: 'refused', title: `${file.name} was not taken in: ${reason}` });
-    if (file.size > MAX_TABLE_TEXT) {
-      refuse('it is too large for a list of points.');
-      return;
-    }
-    try {
-      const read = await desk.pool.run('sagGrid', await file.text()).result;
-      if (!read.ok) refuse(read.reason);
-      else desk.perform(setSagGrid(lens, surface.id, read.value));
-    } catch (error) {
-      refuse((error as Error).message);
-    }
-  }
+  const takePoints = (input: HTMLInputElement) =>
+    takeFile(desk, input, {
+      most: MAX_TABLE_TEXT,
+      what: 'a list of points',
+      read: async (file) => desk.pool.run('sagGrid', await file.text()).result,
+      use: (grid) => desk.perform(setSagGrid(lens, surface.id, grid)),
+    });
   const phase = $derived(surface.phase && phaseDefinition(surface.phase.kind));
 </script>
 
@@ -78,7 +69,7 @@
       aria-label="List of points x, y, z of {title}"
       tabindex="-1"
       data-testid="sag-file"
-      onchange={(event) => void takePoints(event.currentTarget.files?.[0])}
+      onchange={(event) => void takePoints(event.currentTarget)}
     />
     <span data-testid="sag-grid"
       >{grid

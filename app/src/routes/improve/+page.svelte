@@ -48,7 +48,7 @@
       <Goals {stand} {running} />
       {#if desk.lens}
         <Limits {stand} />
-        <Checks />
+        <Checks {stand} />
       {/if}
       {#snippet failed(error, reset)}<Trouble what="table of goals" {error} {reset} />{/snippet}
     </svelte:boundary>

@@ -2,6 +2,7 @@
   import { MAX_TABLE_TEXT, takeInMaterial, type Material } from '@ulvex/core';
   import { glassTint, waveColour } from '$lib/colours.ts';
   import { useDesk } from '$lib/desk/context.ts';
+  import { takeFile } from '$lib/files/take-file.ts';
   import { fixed } from '$lib/format.ts';
   import ShelfTabs from '$lib/shelf/ShelfTabs.svelte';
   import MaterialSheet from '$lib/shelf/MaterialSheet.svelte';
@@ -42,29 +43,18 @@
     };
   });
 
-  async function take(file: File | undefined) {
-    picker.value = '';
-    if (!file) return;
-    const refuse = (reason: string) =>
-      (desk.notice = { tone: 'refused', title: `${file.name} was not taken in: ${reason}` });
-    if (file.size > MAX_TABLE_TEXT) {
-      refuse('it is too large for a table of indices.');
-      return;
-    }
-    try {
-      const read = await desk.pool.run('material', { name: file.name, text: await file.text() }).result;
-      if (!read.ok) {
-        refuse(read.reason);
-        return;
-      }
-      const { edits, material } = takeInMaterial(desk.project, read.value);
-      desk.commit(edits, `Take in ${material.label}`);
-      [text, sort, covering, picked] = ['', 'all', false, material.id];
-      desk.notice = { tone: 'done', title: `${material.label} lies on the shelf of this project.` };
-    } catch (error) {
-      refuse((error as Error).message);
-    }
-  }
+  const take = (input: HTMLInputElement) =>
+    takeFile(desk, input, {
+      most: MAX_TABLE_TEXT,
+      what: 'a table of indices',
+      read: async (file) => desk.pool.run('material', { name: file.name, text: await file.text() }).result,
+      use(read) {
+        const { edits, material } = takeInMaterial(desk.project, read);
+        desk.commit(edits, `Take in ${material.label}`);
+        [text, sort, covering, picked] = ['', 'all', false, material.id];
+        desk.notice = { tone: 'done', title: `${material.label} lies on the shelf of this project.` };
+      },
+    });
 
   function walk(event: KeyboardEvent) {
     const step = event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0;
@@ -129,7 +119,7 @@
         aria-label="Table of indices, CSV or YAML"
         tabindex="-1"
         data-testid="material-file"
-        onchange={(event) => void take(event.currentTarget.files?.[0])}
+        onchange={(event) => void take(event.currentTarget)}
       />
     </p>
   </section>

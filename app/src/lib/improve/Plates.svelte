@@ -1,0 +1,151 @@
+<script lang="ts">
+  import { MAX_TABLE_TEXT } from '@ulvex/core';
+  import Button from '$lib/components/Button.svelte';
+  import { useDesk } from '$lib/desk/context.ts';
+  import { takeFile } from '$lib/files/take-file.ts';
+  import { significant } from '$lib/format.ts';
+  import type { PlatesRun } from './plates-run.svelte.ts';
+
+  let { run }: { run: PlatesRun } = $props();
+  const desk = useDesk();
+  const list = $derived(desk.base.testPlates);
+  let picker: HTMLInputElement;
+
+  const take = (input: HTMLInputElement) => {
+    const name = input.files?.[0]?.name.replace(/\.[^.]*$/, '').slice(0, 60) || 'test plates';
+    return takeFile(desk, input, {
+      most: MAX_TABLE_TEXT,
+      what: 'a list of test plates',
+      read: async (file) => desk.pool.run('plateList', { text: await file.text() }).result,
+      use: (plates) => desk.commitDesign([{ kind: 'set', path: 'testPlates', value: { name, plates } }], `Test plates: ${name}`), // prettier-ignore
+    });
+  };
+
+  function forget() {
+    run.throwAway();
+    desk.commitDesign([{ kind: 'set', path: 'testPlates', value: undefined }], 'No test plates');
+  }
+</script>
+
+<div class="plates" data-testid="plates" data-count={list?.plates.length ?? 0} data-running={run.running}>
+  <p>
+    {#if list}
+      <span><b>{list.name}</b>, {list.plates.length} test plates</span>
+      {#if run.running}
+        <Button strong data-testid="plates-stop" onclick={() => run.stop()}>stop</Button>
+      {:else}
+        <Button
+          strong={!run.state}
+          data-testid="plates-fit"
+          title="One radius after another is given to its plate, while all that is free is polished again"
+          onclick={() => desk.lens && run.begin(desk.lens.id)}
+          >{run.state ? 'fit again' : 'fit all radii'}</Button
+        >
+        <Button onclick={() => picker.click()}>another list…</Button>
+        <Button onclick={forget}>forget</Button>
+      {/if}
+    {:else}
+      <span>No list of test plates.</span>
+      <Button
+        title="CSV: a column of radii in mm, and, if wanted, one of names"
+        onclick={() => picker.click()}>take in a list…</Button
+      >
+    {/if}
+    <input
+      bind:this={picker}
+      type="file"
+      accept=".csv,.txt,.tsv,text/csv,text/plain"
+      hidden
+      data-testid="plates-file"
+      onchange={(event) => void take(event.currentTarget)}
+    />
+  </p>
+  {#if run.failure}<p class="bad" role="alert">✕ {run.failure}</p>{/if}
+  {#if run.state}
+    {@const { done, of, before, merit, fitted } = run.state}
+    <p data-testid="plates-state" data-done={done} data-merit={merit}>
+      <span
+        >{done} of {of} on plates · merit {significant(before, 4)} → <b>{significant(merit, 4)}</b>, polished
+        before and behind</span
+      >
+      {#if !run.running && run.whole}
+        <Button data-testid="plates-keep" disabled={run.stale} onclick={() => run.keep()}>keep</Button>
+      {/if}
+      {#if !run.running}<Button onclick={() => run.throwAway()}>throw away</Button>{/if}
+    </p>
+    {#if run.stale}
+      <p class="warn">! The lens has changed since: this is of the lens as it was. Fit again.</p>
+    {/if}
+    <table>
+      <thead
+        ><tr
+          ><th scope="col">radius</th><th scope="col">was</th><th scope="col">plate</th><th scope="col"
+            >merit then</th
+          ></tr
+        ></thead
+      >
+      <tbody>
+        {#each fitted as one (one.surface)}
+          <tr
+            ><th scope="row">{one.title}</th><td>{significant(one.from, 6)}</td><td title={one.plate.name}
+              >{significant(one.to, 6)}</td
+            ><td>{significant(one.merit, 4)}</td></tr
+          >
+        {/each}
+      </tbody>
+    </table>
+  {/if}
+</div>
+
+<style>
+  .plates {
+    display: flex;
+    flex-direction: column;
+    gap: 4px;
+    margin-top: 6px;
+    font-size: var(--size-small);
+  }
+
+  p {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 4px 8px;
+    align-items: baseline;
+    margin: 0;
+    color: var(--muted);
+  }
+
+  b {
+    color: var(--ink);
+  }
+
+  .bad {
+    color: var(--bad);
+  }
+
+  .warn {
+    color: var(--warn);
+  }
+
+  table {
+    border-collapse: collapse;
+    max-width: 340px;
+    font-variant-numeric: tabular-nums;
+  }
+
+  th,
+  td {
+    padding: 0 6px;
+    font-weight: 400;
+    text-align: right;
+  }
+
+  thead th {
+    color: var(--muted);
+  }
+
+  th:first-child {
+    padding-left: 0;
+    text-align: left;
+  }
+</style>
