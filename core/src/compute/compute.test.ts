@@ -18,7 +18,13 @@ const table = {
     }
     return to;
   },
-};
+  /** Doubles of all, by others where there are any: their number, and who did them. */
+  async share(values: readonly number[], context: JobContext<never>) {
+    const done = (await Promise.all(values.map((value) => context.help('double', value)))) as (number | null)[];
+    return { sum: done.reduce<number>((all, one, i) => all + (one ?? 2 * values[i]), 0), helped: done.filter((one) => one !== null).length };
+  },
+  askForWhatFails: (_: null, context: JobContext<never>) => context.help('fail', 0),
+}; // prettier-ignore
 
 /** A worker in this very thread, which sees only clones and can be made to die. */
 class FakeWorker implements WorkerHandle {
@@ -126,6 +132,16 @@ describe('WorkerPool', () => {
     expect((await deadly).message).to.match(/died 3 times on this job: out of memory/);
     expect(await harmless).to.equal(10);
   });
+
+  it('lets a job have parts done by workers that have nothing to do, but for one that is left for others', async () => {
+    for (const [size, helped] of [[1, 0], [2, 0], [3, 1], [5, 3]]) {
+      open(size);
+      expect(await pool.run('share', [1, 2, 3]).result).to.deep.equal({ sum: 12, helped });
+      pool.close();
+    }
+    open(4);
+    expect(await pool.run('askForWhatFails', null).result).to.equal(null);
+  }); // prettier-ignore
 
   it('kills a job that comes to no pause, and puts a new worker in its place', async () => {
     let spawned = 0;

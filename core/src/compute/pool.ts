@@ -181,11 +181,23 @@ export class WorkerPool<T extends JobTable> {
       if (!task.cancelled) task.onPart(message.part);
       return;
     }
+    if (message.type === 'ask') {
+      this.#help(slot, message);
+      return;
+    }
     slot.task = null;
     if (message.type === 'done') task.resolve(message.result);
     else if (message.type === 'failed') task.reject(new JobFailed(message.message));
     else task.reject(new JobCancelled('Cancelled.'));
     this.#advance();
+  }
+
+  /** Has part of a job done by another worker, where more than one has nothing to do: the last one is for whom the user waits. */
+  #help(slot: Slot, { id, ask, job, input }: Extract<FromWorker, { type: 'ask' }>): void {
+    const idle = this.#slots.filter((one) => !one?.task).length;
+    const answer = (result: unknown) => slot.worker.post({ type: 'answer', id, ask, result });
+    if (idle < 2 || this.#queue.length > 0) answer(null);
+    else this.run(job, input as JobInput<T, string>).result.then(answer, () => answer(null));
   }
 
   #bury(index: number, slot: Slot, reason: string): void {

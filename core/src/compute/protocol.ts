@@ -11,6 +11,11 @@ export interface JobContext<Part> {
   report(part: Part): void;
   /** Lets waiting messages in, so that a cancellation can arrive. */
   pause(): Promise<void>;
+  /**
+   * Has a job done by another worker, if one is to spare: one is always left for what the user waits for. Resolves to null where none is, or where it
+   * failed: then it is to be done here.
+   */
+  help(job: string, input: unknown): Promise<unknown>;
 }
 
 export type Job<Input, Part, Result> = (input: Input, context: JobContext<Part>) => Promise<Result> | Result;
@@ -26,10 +31,18 @@ export type JobResult<T extends JobTable, K extends keyof T> = Awaited<ReturnTyp
 /** Messages to a worker. Everything in them survives a structured clone. */
 export type ToWorker =
   | { readonly type: 'start'; readonly id: number; readonly job: string; readonly input: unknown }
-  | { readonly type: 'cancel'; readonly id: number };
+  | { readonly type: 'cancel'; readonly id: number }
+  | { readonly type: 'answer'; readonly id: number; readonly ask: number; readonly result: unknown };
 
-/** Messages from a worker. Each started job ends with exactly one `done`, `failed` or `cancelled`. */
+/** Messages from a worker. Each started job ends with exactly one `done`, `failed` or `cancelled`; each `ask` is answered. */
 export type FromWorker =
+  | {
+      readonly type: 'ask';
+      readonly id: number;
+      readonly ask: number;
+      readonly job: string;
+      readonly input: unknown;
+    }
   | { readonly type: 'part'; readonly id: number; readonly part: unknown }
   | { readonly type: 'done'; readonly id: number; readonly result: unknown }
   | { readonly type: 'failed'; readonly id: number; readonly message: string; readonly stack?: string }
@@ -48,7 +61,14 @@ export function serveJobs(
   pause: () => Promise<void>,
 ): (message: ToWorker) => Promise<void> {
   const running = new Map<number, { cancelled: boolean }>();
+  const asked = new Map<number, (result: unknown) => void>();
+  let asks = 0;
   return async (message) => {
+    if (message.type === 'answer') {
+      asked.get(message.ask)?.(message.result);
+      asked.delete(message.ask);
+      return;
+    }
     if (message.type === 'cancel') {
       const state = running.get(message.id);
       if (state) state.cancelled = true;
@@ -64,6 +84,11 @@ export function serveJobs(
         cancelled: () => state.cancelled,
         report: (part: unknown) => post({ type: 'part', id, part }),
         pause,
+        help: (name, input) =>
+          new Promise((resolve) => {
+            asked.set(++asks, resolve);
+            post({ type: 'ask', id, ask: asks, job: name, input });
+          }),
       });
       post(state.cancelled ? { type: 'cancelled', id } : { type: 'done', id, result });
     } catch (error) {

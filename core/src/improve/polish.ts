@@ -63,10 +63,15 @@ const BY_VALUES: PolishRules = { gain: 1e-9, evaluations: 5000 };
 /**
  * Turns the free numbers of a project to the nearest minimum of its goals, within bounds and making-limits. Yields with every step. Fails, saying what to do, where there is nothing to be done or no value to start from.
  */
-export function* polish(project: Project, evaluate: FormulaEvaluator | null, { method: asked, ...rules }: PolishOptions = {}): Generator<Polished, Outcome<PolishEnd>, void> {
+export function* polish(project: Project, evaluate: FormulaEvaluator | null, options: PolishOptions = {}): Generator<Polished, Outcome<PolishEnd>, void> {
   const made = MeritProblem.of(project, evaluate);
   if (!made.ok) return made;
-  const problem = made.value;
+  return yield* polishProblem(made.value, options);
+} // prettier-ignore
+
+/** A polish of a problem that is there already. */
+export function* polishProblem(problem: MeritProblem, { method: asked, ...rules }: PolishOptions = {}): Generator<Polished, Outcome<PolishEnd>, void> {
+  const { project } = problem;
   const start = problem.values(problem.start);
   const before = Math.sqrt(contributionsOf(problem, start!).reduce((sum, { square }) => sum + square, 0));
   const method = asked ?? (problem.sampled ? 'values' : 'squares');

@@ -70,6 +70,16 @@ interface Chain {
   readonly by: readonly ((readonly [variable: number, share: number])[] | null)[];
 }
 
+/** Derivatives at a place. */
+export interface ColumnWork {
+  /** By free number, with what is exact. */
+  readonly columns: Float64Array[];
+  /** Whether anything is to be had by differences. */
+  readonly open: boolean;
+  /** Puts differences into the columns of those numbers that are chosen by their place. */
+  differ(which: (v: number) => boolean): void;
+}
+
 /** The making-limits of one lens in one state. */
 interface LimitBlock {
   readonly lens: string;
@@ -98,6 +108,7 @@ export class MeritProblem implements SampledSquares {
   readonly #goals: readonly Placed[];
   readonly #limits: readonly LimitBlock[];
   #latest: Version | null = null;
+  #columns: { readonly x: Float64Array; readonly columns: Float64Array[] } | null = null;
   readonly #chains = new Map<string, Chain>();
 
   private constructor(project: Project, numbers: readonly FreeNumber[], evaluate: FormulaEvaluator | null, goals: readonly Placed[], layout: Layout) {
@@ -200,6 +211,20 @@ export class MeritProblem implements SampledSquares {
   }
 
   columns(x: Float64Array): Float64Array[] {
+    const known = this.#columns;
+    if (known && known.x.every((value, k) => value === x[k])) return known.columns;
+    const work = this.columnWork(x);
+    work.differ(() => true);
+    return work.columns;
+  }
+
+  /** Columns at a place that come from elsewhere, so that they are not computed once more when they are asked for next. */
+  keepColumns(x: Float64Array, columns: Float64Array[]): void {
+    this.#columns = { x, columns };
+  }
+
+  /** Columns at a place: those derivatives that are exact, and how to get at the others, which can be done elsewhere, number by number. */
+  columnWork(x: Float64Array): ColumnWork {
     const version = this.#at(x);
     this.#chains.clear();
     const columns = this.numbers.map(() => new Float64Array(this.#count));
@@ -210,9 +235,9 @@ export class MeritProblem implements SampledSquares {
         this.#imageColumns(version, goal, state, this.blocks[k], columns, rest);
       else if (this.#measureColumns(version, goal, state, this.blocks[k], columns)) exact.add(this.blocks[k]);
     }
-    this.#differences(version, columns, rest, exact);
-    return columns;
-  }
+    const open = rest.size > 0 || this.blocks.some((block) => block.goal?.kind !== 'image_quality' && !exact.has(block));
+    return { columns, open, differ: (which) => open && this.#differences(version, columns, rest, exact, which) };
+  } // prettier-ignore
 
   #at(x: Float64Array): Version {
     const known = this.#latest;
@@ -318,10 +343,9 @@ export class MeritProblem implements SampledSquares {
   } // prettier-ignore
 
   /** Columns of measures and making-limits, and of images by the numbers in `rest`, by differences. */
-  #differences(version: Version, columns: readonly Float64Array[], rest: ReadonlySet<number>, exact: ReadonlySet<RowBlock>): void {
-    const open = this.blocks.filter((block) => block.goal?.kind !== 'image_quality' && !exact.has(block));
-    if (open.length === 0 && rest.size === 0) return;
+  #differences(version: Version, columns: readonly Float64Array[], rest: ReadonlySet<number>, exact: ReadonlySet<RowBlock>, which: (v: number) => boolean): void {
     for (const [v, { small: tiny, spread }] of this.numbers.entries()) {
+      if (!which(v)) continue;
       // Sampled values change in steps, ray by ray.
       const small = this.sampled ? spread / 50 : tiny;
       const way = version.x[v] + small > this.upper[v] ? -small : small;

@@ -31,7 +31,13 @@ function pair(): Project {
 }
 
 /** A search of some trials. */
-function states(project: Project, trials: number, seed: number, starts = 0, more: Partial<SearchOptions> = {}): SearchState[] {
+function states(
+  project: Project,
+  trials: number,
+  seed: number,
+  starts = 0,
+  more: Partial<SearchOptions> = {},
+): SearchState[] {
   const run = search(project, null, { seed, starts, ...more, glass: { lens: 'lens', surfaces: ['s1', 's2'], shortlist: allGlasses() } }); // prettier-ignore
   const seen: SearchState[] = [];
   while (seen.length <= trials) {
@@ -119,7 +125,11 @@ describe('a search', () => {
     expect(near).to.include('g508612');
     expect(near).to.not.include('g923209');
     // Of two with the same index and Abbe number the one of the same partial dispersion comes first.
-    const twin = (id: string, deviation: number): Material => ({ ...crown, id, dispersion: { kind: 'model', nd: 1.62, vd: 40, deviation } });
+    const twin = (id: string, deviation: number): Material => ({
+      ...crown,
+      id,
+      dispersion: { kind: 'model', nd: 1.62, vd: 40, deviation },
+    });
     const [odd, normal] = [twin('odd', 0.03), twin('normal', 0)];
     expect(nearest(twin('own', 0.028), [normal, odd])[0].id).to.equal('odd');
     expect(nearest(twin('own', 0.002), [odd, normal])[0].id).to.equal('normal');

@@ -8,6 +8,7 @@ import { normalLine } from '../materials/model-glass.ts';
 import { STANDARD } from '../materials/air.ts';
 import { applyEdits, type Edit } from '../project/edit.ts';
 import { embedMaterial } from '../project/embed-material.ts';
+import { isSolid } from '../project/lens-edits.ts';
 import type { Project } from '../project/model.ts';
 import { freeNumbers, NumberWriter } from './free-numbers.ts';
 import { polishToEnd, type PolishEnd } from './polish.ts';
@@ -63,6 +64,9 @@ const GLASS_SHARE = 0.5;
 /** Nearest neighbours among which a glass is exchanged, and how often any other is taken. */
 const NEIGHBOURS = 8;
 const FAR_SHARE = 0.15;
+/** Share of exchanges that exchange two. */
+const PAIR_SHARE = 0.25;
+const D_LINE = 587.5618;
 
 const QUICK = { gain: 1e-4, slow: 0.15, evaluations: 45 } as const;
 const DEEP = { gain: 1e-5, slow: 0.02, evaluations: 220 } as const;
@@ -256,21 +260,42 @@ function hopped(project: Project, random: () => number): Project | null {
   return written.ok ? written.value : null;
 }
 
-/** One medium filled with a neighbour of its glass in the map of index and Abbe number, or now and then with any other of the shortlist. */
-function exchanged(project: Project, { lens: lensId, surfaces, shortlist }: NonNullable<SearchOptions['glass']>, random: () => number): Project | null {
-  const lens = project.lenses.find(({ id }) => id === lensId);
-  const id = surfaces[Math.floor(random() * surfaces.length)];
-  const surface = lens?.surfaces.find((one) => one.id === id);
+/** One medium, or now and then two, filled with a neighbour of its glass in the map, or now and then with any other of the shortlist. */
+function exchanged(project: Project, choice: NonNullable<SearchOptions['glass']>, random: () => number): Project | null {
+  const { lens, surfaces } = choice;
+  const first = surfaces[Math.floor(random() * surfaces.length)];
+  const once = exchangedAt(project, lens, first, choice.shortlist, random);
+  if (!once || surfaces.length < 2 || random() >= PAIR_SHARE) return once;
+  const others = surfaces.filter((id) => id !== first);
+  return exchangedAt(once, lens, others[Math.floor(random() * others.length)], choice.shortlist, random) ?? once;
+} // prettier-ignore
+
+/** A medium filled with another glass; its free faces toward air are bent so that its power stays. */
+function exchangedAt(project: Project, lensId: string, id: string, shortlist: readonly string[], random: () => number): Project | null {
+  const lens = project.lenses.find((one) => one.id === lensId);
+  const j = lens?.surfaces.findIndex((one) => one.id === id) ?? -1;
+  const surface = lens?.surfaces[j];
   const now = project.materials.find((one) => one.id === surface?.after?.material);
-  if (!surface?.after || !now) return null;
+  if (!lens || !surface?.after || !now) return null;
   const known = shortlist.flatMap((one) => catalogueMaterial(one) ?? project.materials.find((own) => own.id === one) ?? []);
   const others = nearest(now, known.filter((one) => one.id !== now.id));
   if (others.length === 0) return null;
   const among = random() < FAR_SHARE ? others.length : Math.min(NEIGHBOURS, others.length);
   const glass = others[Math.floor(random() * among)];
+  const bend = (indexIn(glass, D_LINE, STANDARD) - 1) / (indexIn(now, D_LINE, STANDARD) - 1);
+  const back = lens.surfaces[j + 1];
+  const faces = [
+    ...(isSolid(project, lens.surfaces[j - 1]?.after ?? null) ? [] : [surface]),
+    ...(back && !isSolid(project, back.after) ? [back] : []),
+  ];
   const edits: Edit[] = [
     ...embedMaterial(project, glass),
     { kind: 'set', path: `lenses.${lensId}.surfaces.${id}.after.material`, value: glass.id },
+    ...faces.flatMap(({ id: face, shape }): Edit[] => {
+      const free = project.parameters?.[`lenses.${lensId}.surfaces.${face}.radius`]?.kind === 'free';
+      if (!free || !('radius' in shape) || shape.radius === 'infinity') return [];
+      return [{ kind: 'set', path: `lenses.${lensId}.surfaces.${face}.shape.radius`, value: shape.radius * bend }];
+    }),
   ];
   return applyEdits(project, edits).project;
 } // prettier-ignore
@@ -280,7 +305,7 @@ function exchanged(project: Project, { lens: lensId, surfaces, shortlist }: NonN
  * 0.02 in P. A glass whose lines are not known counts as normal.
  */
 export function nearest(from: Material, among: readonly Material[]): Material[] {
-  const place = (material: Material) => [indexIn(material, 587.5618, STANDARD) / 0.05, abbeNumber(material.dispersion) / 5, partOf(material) / 0.02] as const; // prettier-ignore
+  const place = (material: Material) => [indexIn(material, D_LINE, STANDARD) / 0.05, abbeNumber(material.dispersion) / 5, partOf(material) / 0.02] as const; // prettier-ignore
   const [n, v, p] = place(from);
   const farFrom = ([a, b, c]: ReturnType<typeof place>) => Math.hypot(a - n, b - v, c - p);
   return among

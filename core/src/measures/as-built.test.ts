@@ -54,7 +54,7 @@ function refocused(one: Project): number[] {
   const lens = lensOf(one);
   const aimer = lens.aimer();
   if (!aimer.ok) throw new Error(aimer.reason);
-  const { px, py, weight } = pupilPoints({ kind: 'polar', rings: 6, arms: 12 }, 0);
+  const { px, py, weight } = pupilPoints({ kind: 'polar', rings: 4, arms: 8 }, 0);
   const mean = (values: Float64Array) => values.reduce((sum, value, i) => sum + weight[i] * value, 0);
   const fields = lens.model.lens.fields.points.map((field) => {
     const rays = traceBundle(aimer.value, { field, wave: 0, px, py }, { clip: false });

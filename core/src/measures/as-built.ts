@@ -68,7 +68,7 @@ export function inexactNumbers(model: LensModel, grade: WorkshopGrade): Inexact[
   return found;
 } // prettier-ignore
 
-const RINGS = 6;
+const RINGS = 4;
 
 /** One field of the image: where rays arrive about their centroid, and how that changes with each number and with focus, √weight times mm. */
 interface FieldRows {

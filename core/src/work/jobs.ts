@@ -23,9 +23,10 @@ import { readPlateList } from '../formats/plate-list.ts';
 import type { TestPlate } from '../project/improve.ts';
 import { diagnose, type Diagnosis } from '../improve/diagnosis.ts';
 import { tryMoves, type MoveOptions, type MovesState } from '../improve/moves.ts';
+import { MeritProblem } from '../improve/problem.ts';
 import { search, type SearchOptions, type SearchState } from '../improve/search.ts';
 import {
-  polish,
+  polishProblem,
   warnings,
   type PolishOptions,
   type Polished,
@@ -38,6 +39,7 @@ import { BATCH, chunksOf, noTally, tracerOf } from '../scene/run.ts';
 import type { Tally } from '../scene/tally.ts';
 import { readBackup } from './backup.ts';
 import { readMeasuresRequest, readScanRequest } from './requests.ts';
+import { columnsPart, SharedColumns, type ColumnsInput } from './shared-columns.ts';
 import { answerSteps, type Answer, type Query } from './queries.ts';
 
 /** A project version and what is asked of it, by keys of the asker's choice, the most urgent first. */
@@ -188,19 +190,26 @@ export const JOBS = {
     { project, options }: { project: Project; options?: PolishOptions },
     context: JobContext<Polished>,
   ): Promise<Outcome<PolishEnd>> {
-    const evaluate = hasRelations(project) ? await formulaEvaluator() : null;
-    const run = polish(project, evaluate, options);
+    const made = MeritProblem.of(project, hasRelations(project) ? await formulaEvaluator() : null);
+    if (!made.ok) return made;
+    const run = polishProblem(made.value, options);
+    const shared = new SharedColumns(made.value, context as JobContext<never>);
     let since = Date.now();
     for (;;) {
+      const begun = performance.now();
       const step = run.next();
       if (step.done) return step.value;
       context.report(step.value);
       if (Date.now() - since < CHUNK) continue;
       await context.pause();
       if (context.cancelled()) return failure('The run was stopped.');
+      await shared.ahead(step.value.x, performance.now() - begun);
       since = Date.now();
     }
   },
+
+  /** Part of the columns of a run that another worker does; see `SharedColumns`. */
+  columns: (input: ColumnsInput) => columnsPart(input),
 
   /** A search across minima, until it is cancelled; the gallery is reported where it has changed. See `search`. */
   async search(

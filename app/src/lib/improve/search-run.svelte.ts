@@ -7,6 +7,7 @@ import {
   type Project,
   type RunningJob,
   type SearchOptions,
+  type SearchPart,
   type Section,
 } from '@ulvex/core';
 import { isSameLens } from '@ulvex/core/improve';
@@ -29,21 +30,27 @@ const store = localforage.createInstance({
   driver: localforage.INDEXEDDB,
 });
 
+/** Between the seeds of workers that search together. */
+const SEEDS_APART = 7919;
+
 /** How often a gallery that has changed is written, ms. */
 const KEEP_EVERY = 1000;
 
 /**
- * One search of Improve, on the project as it was when it began. It goes on behind other rooms until it is stopped; its gallery is kept in the
- * browser, and a search that is begun again goes on from there.
+ * One search of Improve, on the project as it was when it began, by all workers but one, which is left for the interface: each goes its own way, and
+ * all fill one gallery. It goes on behind other rooms until it is stopped; its gallery is kept in the browser, and a search that is begun again goes
+ * on from there.
  */
 export class SearchRun {
   readonly #desk: Desk;
-  #job: RunningJob<Outcome<null>> | null = null;
+  /** One for each worker that takes part. */
+  #jobs: readonly RunningJob<Outcome<null>>[] = [];
   #begun = 0;
   #before = 0;
   #kept = 0;
   #options: SearchOptions | null = null;
-  #counted = { trials: 0, evaluations: 0 };
+  /** Trials and evaluations of earlier runs, and of each worker in this one. */
+  #counted: (readonly [trials: number, evaluations: number])[] = [];
   #drawing = false;
   /** Id of the project that it is of. */
   #of = '';
@@ -115,35 +122,39 @@ export class SearchRun {
     this.running = true;
     this.#begun = performance.now();
     this.#before = this.seconds;
-    this.#counted = { trials: this.trials, evaluations: this.evaluations };
-    const old = this.gallery;
-    // What was found before goes into the new gallery by its best, which the search starts from.
-    const from = old[0]?.project ?? project;
-    const job = this.#desk.pool.run(
-      'search',
-      { project: from, options },
-      ({ trials, evaluations, gallery }) => {
-        if (this.#job !== job) return;
-        this.trials = this.#counted.trials + trials;
-        this.evaluations = this.#counted.evaluations + evaluations;
-        this.seconds = this.#before + (performance.now() - this.#begun) / 1000;
-        if (!gallery) return;
-        const best = this.gallery[0]?.merit ?? Infinity;
-        this.gallery = joined(old, gallery);
-        if (this.gallery[0] && this.gallery[0].merit < best) this.gained = this.seconds;
-        void this.#keep();
-        void this.#draw();
-      },
-    );
-    this.#job = job;
-    job.result.then(
-      (end) => this.#over(job, end.ok ? null : end.reason),
-      (error: Error) => this.#over(job, error instanceof JobCancelled ? null : error.message),
-    );
+    const workers = Math.max(1, this.#desk.pool.size - 1);
+    this.#counted = [[this.trials, this.evaluations], ...Array.from({ length: workers }, () => [0, 0] as const)];
+    // What was found before goes into the new galleries by its best, which the search starts from.
+    const from = this.gallery[0]?.project ?? project;
+    this.#jobs = Array.from({ length: workers }, (_, k) => {
+      const own = { ...options, seed: options.seed + SEEDS_APART * k, starts: Math.ceil(options.starts / workers) };
+      const job = this.#desk.pool.run('search', { project: from, options: own }, (part) => {
+        if (this.#jobs.includes(job)) this.#found(k, part);
+      });
+      job.result.then(
+        (end) => this.#over(job, end.ok ? null : end.reason),
+        (error: Error) => this.#over(job, error instanceof JobCancelled ? null : error.message),
+      );
+      return job;
+    });
+  } // prettier-ignore
+
+  /** Takes in what a worker has found. */
+  #found(worker: number, { trials, evaluations, gallery }: SearchPart): void {
+    this.#counted[worker + 1] = [trials, evaluations];
+    this.trials = this.#counted.reduce((sum, one) => sum + one[0], 0);
+    this.evaluations = this.#counted.reduce((sum, one) => sum + one[1], 0);
+    this.seconds = this.#before + (performance.now() - this.#begun) / 1000;
+    if (!gallery) return;
+    const best = this.gallery[0]?.merit ?? Infinity;
+    this.gallery = joined(this.gallery, gallery);
+    if (this.gallery[0] && this.gallery[0].merit < best) this.gained = this.seconds;
+    void this.#keep();
+    void this.#draw();
   }
 
   stop(): void {
-    this.#job?.cancel();
+    for (const job of this.#jobs) job.cancel();
   }
 
   /** Writes a candidate into the project as one step of the history: its numbers and its glasses. */
@@ -174,8 +185,8 @@ export class SearchRun {
   }
 
   #reset(): void {
-    this.#job?.cancel();
-    this.#job = null;
+    this.stop();
+    this.#jobs = [];
     this.running = false;
     this.gallery = [];
     this.sections = this.met = {};
@@ -184,10 +195,11 @@ export class SearchRun {
   }
 
   #over(job: RunningJob<Outcome<null>>, reason: string | null): void {
-    if (this.#job !== job) return;
-    this.#job = null;
+    if (!this.#jobs.includes(job)) return;
+    this.#jobs = this.#jobs.filter((one) => one !== job);
+    if (this.#jobs.length > 0) return;
     this.running = false;
-    this.failure = reason;
+    this.failure = this.gallery.length > 0 ? null : reason;
     void this.#keep(true);
   }
 
