@@ -25,8 +25,8 @@ export interface PupilChoice {
   readonly method: 'physical' | 'simple';
   readonly wave: number;
   readonly reference: WavefrontReference;
-  /** `good`: to a thousandth of a wave, `fair`: to five, between the two. */
-  readonly detail: Detail | 'good' | 'fair';
+  /** `good`: to a thousandth of a wave, `close`: to a fifth of that, between the two. */
+  readonly detail: Detail | 'good' | 'close';
   readonly aim?: 'paraxial' | 'stop';
   /** `clipped`: set apertures take their part away; the physical pupil alone knows them. `full` when left out. */
   readonly pupil?: 'full' | 'clipped';
@@ -64,8 +64,8 @@ interface Fitting {
 }
 
 /** Degrees that are tried one after another until what they leave of the phase is small enough, RMS in waves. */
-const DEGREES = { draft: [6, 8, 12, 16], fair: [6, 8, 12, 16], good: [8, 12, 16], full: [12, 16] } as const;
-const ENOUGH = { draft: 0.02, fair: 5e-3, good: 1e-3, full: 2e-5 } as const;
+const DEGREES = { draft: [6, 8, 12, 16], close: [8, 12, 16], good: [8, 12, 16], full: [12, 16] } as const;
+const ENOUGH = { draft: 0.02, close: 2e-4, good: 1e-3, full: 2e-5 } as const;
 const known = new Map<number, Fitting>();
 
 function fitting(degree: number): Fitting {

@@ -22,10 +22,12 @@ const FREE: ParameterStates = Object.fromEntries(
   ['l2_back.radius', 'l3_l4.radius', 'l1_back.thickness', 'l4_back.thickness'].map((name) => [at(name), { kind: 'free' }]),
 ); // prettier-ignore
 const image = (more: Partial<ImageGoal>): ImageGoal => ({ id: 'image', kind: 'image_quality', of: 'tide', weight: 1, what: 'spot', about: 'centroid', lateralColour: true, ...more }); // prettier-ignore
-const wanting = (goal: ImageGoal, parameters = FREE): Project => ({ ...tide, goals: [goal], parameters, making: { off: true } }); // prettier-ignore
+/** The same in its primary colour alone. */
+const green: Project = { ...tide, lenses: [{ ...tide.lenses[0], wavelengths: tide.lenses[0].wavelengths.filter(({ id }) => id === tide.lenses[0].primary) }] }; // prettier-ignore
+const wanting = (goal: ImageGoal, parameters = FREE, of = tide): Project => ({ ...of, goals: [goal], parameters, making: { off: true } }); // prettier-ignore
 
-function problem(goal: ImageGoal, parameters = FREE): MeritProblem {
-  const made = MeritProblem.of(wanting(goal, parameters), null);
+function problem(goal: ImageGoal, parameters = FREE, of = tide): MeritProblem {
+  const made = MeritProblem.of(wanting(goal, parameters, of), null);
   if (!made.ok) throw new Error(made.reason);
   return made.value;
 }
@@ -37,8 +39,8 @@ function lensOf(project: Project) {
 }
 
 /** Where a polish by one goal ends, as another goal tells it. */
-function after(by: ImageGoal, told: ImageGoal): number {
-  const run = polish(wanting(by), null, { gain: 1e-7 });
+function after(by: ImageGoal, told: ImageGoal, of = tide): number {
+  const run = polish(wanting(by, FREE, of), null, { evaluations: 14 });
   for (;;) {
     const step = run.next();
     if (!step.done) continue;
@@ -104,21 +106,23 @@ describe('image goals by the MTF at a frequency', () => {
       if (!found.ok) throw new Error(found.reason);
       for (const way of ['tangential', 'sagittal'] as const) {
         const part = stand.parts!.find(({ field: id, of }) => id === field.id && of === way)!;
-        expect(part.value, `${field.id} ${way}`).to.be.closeTo(modulation(found.value[way][0]), 2e-3);
+        expect(part.value, `${field.id} ${way}`).to.be.closeTo(modulation(found.value[way][0]), 1e-5);
       }
     }
   });
 
   it('sum to what aberrations take, with derivatives that hold the outline of the pupil', () => {
-    const merit = problem(fine);
-    const [stand] = meritStand(new Evaluation(wanting(fine))).goals;
+    const merit = problem(fine, FREE, green);
+    const [stand] = meritStand(new Evaluation(wanting(fine, FREE, green))).goals;
     expect(stand.square).to.be.closeTo(squares(merit.values(merit.start)!), 1e-9);
     const values = merit.values(merit.start)!;
     merit.columns(merit.start).forEach((column, v) => {
       const step = 3 * merit.numbers[v].small;
       const [up, down] = [step, -step].map((by) => squares(merit.values(merit.start.with(v, merit.start[v] + by))!));
       const slope = 2 * column.reduce((sum, one, i) => sum + one * values[i], 0);
-      expect(slope / ((up - down) / (2 * step)), merit.numbers[v].address).to.be.closeTo(1, 0.03);
+      // As large as the slope could be where the column points along the values.
+      const whole = 2 * Math.sqrt(squares(column) * squares(values));
+      expect(slope, merit.numbers[v].address).to.be.closeTo((up - down) / (2 * step), 0.02 * whole);
     }); // prettier-ignore
     // The distance of the image leaves the outline as it is, so that there nothing is held back.
     expect(
@@ -127,7 +131,7 @@ describe('image goals by the MTF at a frequency', () => {
   });
 
   it('bring it higher than a polish for the RMS spot', () => {
-    expect(after(fine, fine)).to.be.above(after(image({}), fine) + 0.02);
+    expect(after(fine, fine, green)).to.be.above(after(image({}), fine, green) + 0.02);
   });
 
   it('are refused beyond the limit of diffraction, and where there is no such thing yet', () => {

@@ -7,7 +7,8 @@ import type { Edit } from '../project/edit.ts';
 import { countingGoals, limitsOf } from '../project/improve.ts';
 import type { Project } from '../project/model.ts';
 import { NumberWriter } from './free-numbers.ts';
-import { goalTitle, MeritProblem, type RowBlock } from './problem.ts';
+import { goalTitle } from './goal-scale.ts';
+import { MeritProblem, type RowBlock } from './problem.ts';
 
 /** How much of the merit a goal, or the making-limits, make. */
 export interface Contribution {

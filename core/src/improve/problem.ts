@@ -5,30 +5,15 @@ import { failure, success, type Outcome } from '../math/outcome.ts';
 import { evaluateMeasure, findMeasure, isOfScene } from '../measures/registry.ts';
 import { countingGoals, type Goal, type ImageGoal, type MeasureGoal } from '../project/improve.ts';
 import type { Project } from '../project/model.ts';
-import { findParameter } from '../project/parameters.ts';
-import { inState, splitStateAddress } from '../project/states.ts';
 import { settle } from '../relations/settle.ts';
 import { hasRelations } from '../relations/broken.ts';
-import { solverVariable, type SolverVariable } from '../sequence/solver-variable.ts';
+import { chainOf, type Chain } from './chain.ts';
+import { goalScale, goalTitle, makingScale, sidesOf } from './goal-scale.ts';
 import { freeNumbers, NumberWriter, type FreeNumber } from './free-numbers.ts';
 import { exactDerivatives } from './exact-measures.ts';
 import { imageRows } from './image-goal.ts';
 import type { ImageRows } from './image-rows.ts';
-import { makingRows, rimRays, type MakingRow, type RimRays } from './making-limits.ts';
-
-/** How much of a unit counts as one unit of merit where the weight is 1. */
-const SCALES: Readonly<Record<string, number>> = {
-  mm: 0.01,
-  µm: 1,
-  mrad: 0.01,
-  '°': 0.05,
-  '%': 0.1,
-  λ: 0.02,
-};
-/** By how much a limit is stiffer than a target. */
-const LIMIT_STIFFNESS = 10;
-/** Excess of a making limit that counts as one unit of merit: mm, or hundredths of a degree. */
-const MAKING_SCALE = 0.002;
+import { makingRows, rimRays, type RimRays } from './making-limits.ts';
 
 /** A goal in one of the states in which it counts. */
 interface Placed<G extends Goal = Goal> {
@@ -61,13 +46,6 @@ interface Layout {
   readonly count: number;
   readonly oneSided: readonly number[];
   readonly limits: readonly LimitBlock[];
-}
-
-/** How what rays are differentiated by changes with the free numbers. */
-interface Chain {
-  readonly variables: SolverVariable[];
-  /** By free number: variables with their shares; null where they do not say all that it does. */
-  readonly by: readonly ((readonly [variable: number, share: number])[] | null)[];
 }
 
 /** Derivatives at a place. */
@@ -256,7 +234,7 @@ export class MeritProblem implements SampledSquares {
     const seen = version.evaluation.inState(state);
     const lens = seen.ok ? seen.value.lens(goal.of) : seen;
     if (!seen.ok || !lens.ok) return;
-    const chain = this.#chainOf(version, state, seen.value.project, lens.value, goal.of);
+    const chain = this.#chainOf(version, state, seen.value.project, lens.value);
     const rows = imageRowsOf(seen.value, goal, count)!;
     const exact = rows.columns(chain.variables);
     const root = Math.sqrt(goal.weight);
@@ -280,7 +258,7 @@ export class MeritProblem implements SampledSquares {
     const seen = version.evaluation.inState(state);
     const lens = seen.ok ? seen.value.lens(goal.of) : seen;
     if (!seen.ok || !lens.ok) return false;
-    const chain = this.#chainOf(version, state, seen.value.project, lens.value, goal.of);
+    const chain = this.#chainOf(version, state, seen.value.project, lens.value);
     if (chain.by.includes(null)) return false;
     const exact = exactDerivatives(lens.value, goal, chain.variables);
     if (!exact) return false;
@@ -296,50 +274,15 @@ export class MeritProblem implements SampledSquares {
   } // prettier-ignore
 
   /** The chain of a lens in a state, made once for all goals about it. */
-  #chainOf(version: Version, state: string, seen: Project, lens: LensEvaluation, of: string): Chain {
-    const key = `${of} ${state}`;
+  #chainOf(version: Version, state: string, seen: Project, lens: LensEvaluation): Chain {
+    const key = `${lens.model.lens.id} ${state}`;
     let chain = this.#chains.get(key);
-    if (!chain) this.#chains.set(key, (chain = this.#chain(version, state, seen, lens, of)));
+    if (!chain) {
+      const moved = (v: number) => this.projectAt(version.x.with(v, version.x[v] + this.numbers[v].small));
+      chain = chainOf({ numbers: this.numbers, state, project: version.project, seen, lens, moved: this.#evaluate ? moved : null });
+      this.#chains.set(key, chain);
+    }
     return chain;
-  }
-
-  /** How the numbers of a lens in a state, as rays are differentiated by them, change with each free number; null where they do not say all. */
-  #chain(version: Version, state: string, seen: Project, lens: LensEvaluation, of: string): Chain {
-    const variables: SolverVariable[] = [];
-    const index = new Map<string, number>();
-    const use = (address: string): number | null => {
-      const known = index.get(address);
-      if (known !== undefined) return known;
-      const variable = solverVariable(lens.model, address);
-      if (!variable.ok) return null;
-      index.set(address, variables.push(variable.value) - 1);
-      return variables.length - 1;
-    };
-    const inLens = `lenses.${of}.`;
-    const plain = !this.#evaluate;
-    const by = this.numbers.map(({ address, small }, v) => {
-      if (plain) {
-        const split = splitStateAddress(address);
-        const own = split ? split.address : address;
-        // What differs in the state does not follow the design; what is of another state says nothing here.
-        const differs = version.project.states?.find(({ id }) => id === state)?.overrides.some((one) => one.address === own) ?? false;
-        if (split ? split.state !== state : differs) return [];
-        if (!own.startsWith(inLens)) return own.startsWith('lenses.') ? [] : null;
-        const variable = use(own);
-        return variable === null ? null : [[variable, 1] as const];
-      }
-      const moved = this.projectAt(version.x.with(v, version.x[v] + small));
-      const there = moved && (state === 'designed' ? moved : stateOf(moved, state));
-      if (!there) return null;
-      const parts: (readonly [number, number])[] = [];
-      for (const changed of changedNumbers(seen, there, of)) {
-        const variable = use(changed.address);
-        if (variable === null) return null;
-        parts.push([variable, changed.by / small]);
-      }
-      return parts;
-    });
-    return { variables, by };
   } // prettier-ignore
 
   /** Columns of measures and making-limits, and of images by the numbers in `rest`, by differences. */
@@ -438,27 +381,6 @@ function layOut(project: Project, goals: readonly Placed[]): Outcome<Layout> {
   return success({ blocks, count, oneSided, limits });
 } // prettier-ignore
 
-/** What a goal is called: its own name, or that of its measure. */
-export function goalTitle(goal: Goal): string {
-  if (goal.label !== undefined) return goal.label;
-  return goal.kind === 'image_quality' ? 'Image quality' : (findMeasure(goal.measure)?.title ?? goal.measure);
-}
-
-/** On which sides a goal wants something of its measure. */
-export function sidesOf({ target, min, max }: MeasureGoal): ('target' | 'min' | 'max')[] {
-  const sides: ('target' | 'min' | 'max')[] = [];
-  if (target !== undefined) sides.push('target');
-  if (min !== undefined) sides.push('min');
-  if (max !== undefined) sides.push('max');
-  return sides;
-}
-
-/** How much of a measure's unit counts as one unit of merit, beside a target or beyond a limit: limits are to be kept, targets to be neared. */
-export function goalScale(unit: string, goal: MeasureGoal, side: 'target' | 'min' | 'max'): number {
-  const scale = SCALES[unit] ?? 0.001 * Math.max(1, Math.abs(goal.target ?? goal.max ?? goal.min ?? 1));
-  return side === 'target' ? scale : scale / LIMIT_STIFFNESS;
-}
-
 /** Whether a goal's value comes from rays at random. */
 function isSampled(goal: Goal): boolean {
   const measure = goal.kind === 'measure' ? findMeasure(goal.measure) : undefined;
@@ -482,11 +404,6 @@ function measureRows(evaluation: Evaluation, goal: MeasureGoal, out: Float64Arra
   return true;
 } // prettier-ignore
 
-/** Excess that counts as one unit of merit, in the unit of a limit. */
-export function makingScale({ unit }: MakingRow): number {
-  return unit === '°' ? 10 * MAKING_SCALE : MAKING_SCALE;
-}
-
 const RIM = new WeakMap<LensEvaluation, RimRays | null>();
 
 /** The rays at the rim, once for every version of a lens. */
@@ -506,32 +423,3 @@ function imageRowsOf(evaluation: Evaluation, goal: ImageGoal, count: number): Im
 function scale(values: Float64Array, from: number, count: number, by: number): void {
   if (by !== 1) for (let i = from; i < from + count; i++) values[i] *= by;
 }
-
-function stateOf(project: Project, state: string): Project | null {
-  const seen = inState(project, state);
-  return seen.ok ? seen.value : null;
-}
-
-/** Numbers of the surfaces of a lens in which two versions of a project differ, as solvers see them. */
-function changedNumbers(before: Project, after: Project, lensId: string): { address: string; by: number }[] {
-  const [one, other] = [before, after].map(({ lenses }) => lenses.find(({ id }) => id === lensId)!);
-  if (one === other) return [];
-  const found: { address: string; by: number }[] = [];
-  // What is no number of a surface: differences have to say what it does.
-  for (const key of ['object', 'aperture', 'pupil', 'fields', 'wavelengths'] as const)
-    if (JSON.stringify(one[key]) !== JSON.stringify(other[key])) found.push({ address: `lenses.${lensId}.${key}`, by: 0 });
-  const addresses = (surface: string, id: string) => `lenses.${lensId}.surfaces.${surface}.${id}`;
-  one.surfaces.forEach((surface, j) => {
-    const moved = other.surfaces[j];
-    if (surface === moved) return;
-    const names = [...Object.keys(surface.shape), ...Object.keys(moved.shape), 'thickness', ...['dx', 'dy', 'dz', 'tx', 'ty', 'tz'].flatMap((id) => [id, `behind.${id}`]), ...Object.keys(surface.phase ?? {}).map((id) => `phase.${id}`)];
-    for (const name of new Set(names)) {
-      const [was, is] = [before, after].map((project) => findParameter(project, addresses(surface.id, name)));
-      if (!was.ok || !is.ok || was.value.value === is.value.value) continue;
-      const turned = was.value.spec.transform === 'reciprocal';
-      const by = turned ? 1 / is.value.value - 1 / was.value.value : is.value.value - was.value.value;
-      found.push({ address: addresses(surface.id, name), by });
-    }
-  });
-  return found;
-} // prettier-ignore

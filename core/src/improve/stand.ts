@@ -4,7 +4,7 @@ import { countingGoals, type Goal, type ImageGoal, type MeasureGoal } from '../p
 import { imageRows, imageSampling, imageUnit } from './image-goal.ts';
 import type { ImagePart } from './image-rows.ts';
 import { makingRows, rimRays, type MakingRow } from './making-limits.ts';
-import { goalScale, goalTitle, makingScale, sidesOf } from './problem.ts';
+import { goalScale, goalTitle, makingScale, sidesOf } from './goal-scale.ts';
 
 /** How a goal stands in one state. */
 export interface GoalStand {

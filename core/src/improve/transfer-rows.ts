@@ -14,8 +14,8 @@ import type { ImageRows, RowsStand } from './image-rows.ts';
 /** Modulation lost to aberrations that counts as one unit of the square of the merit. */
 const LOST_PER_UNIT = 0.01;
 /** Nodes of the overlap integrals, and more for every wave that the phase spans. */
-const NODES = 12;
-const NODES_PER_WAVE = 3;
+const NODES = 20;
+const NODES_PER_WAVE = 4;
 /** Pairs of places at which a difference of phases is looked at. */
 const PAIRS = pupilPoints({ kind: 'polar', rings: 4, arms: 8 }, 0);
 const AXES = [1, 0] as const;
@@ -155,7 +155,7 @@ export class TransferRows implements ImageRows {
     for (const field of this.#fields) {
       const colours: Colour[] = [];
       for (const wave of this.#waves) {
-        const pupil = diffractionPupil(this.#lens, field, { method: 'physical', wave, reference: 'primary', detail: 'fair' }); // prettier-ignore
+        const pupil = diffractionPupil(this.#lens, field, { method: 'physical', wave, reference: 'primary', detail: 'close' }); // prettier-ignore
         if (!pupil.ok) return failure(`the field ${field.id} at ${wavelengths[wave].nm} nm has no MTF: ${pupil.reason}`);
         const { half, mm, waves } = pupil.value;
         if (waves > MOST_WAVES) return failure(`the field ${field.id} has no MTF yet: ${tooManyWaves(waves)} Polish image quality by spots first`);
@@ -218,20 +218,58 @@ function colourTransfer({ of, half, mm, waves, phase }: DiffractionPupil, axis: 
   return { re, im, perfect, pairs };
 } // prettier-ignore
 
-/** How it changes with the coefficients of the phase, over the same nodes. */
+/** How it changes with the coefficients of the phase, over the same nodes: by the moments of their weights, line by line. */
 function transferSlope({ of, half, mm, waves, phase }: DiffractionPupil, axis: 0 | 1, frequency: number): TransferSlope {
-  const [byRe, byIm] = [new Float64Array(phase.basis.count), new Float64Array(phase.basis.count)];
-  const differ = differences(phase, axis);
+  const { basis } = phase;
+  const size = basis.powers;
+  const [re, im] = [new Moments(size, axis), new Moments(size, axis)];
   autocorrelation(of, axis, [(frequency * mm) / half[axis]], nodesFor(waves), (ahead, behind, across, weight, turned) => {
-    const difference = differ(ahead, behind, across);
     const [c, s] = [TURN * weight * Math.cos(turned), TURN * weight * Math.sin(turned)];
-    for (let k = 0; k < difference.length; k++) {
-      byRe[k] -= s * difference[k];
-      byIm[k] += c * difference[k];
-    }
+    re.add(ahead, behind, across, -s);
+    im.add(ahead, behind, across, c);
   });
-  return { byRe, byIm };
+  return { byRe: basis.ofMoments(re.sums()), byIm: basis.ofMoments(im.sums()) };
 } // prettier-ignore
+
+/** Moments of pairs of places on lines along an axis, of which the one counts with its weight and the other against it. */
+class Moments {
+  readonly #size: number;
+  readonly #axis: 0 | 1;
+  readonly #all: Float64Array;
+  readonly #line: Float64Array;
+  #at = NaN;
+
+  constructor(size: number, axis: 0 | 1) {
+    this.#size = size;
+    this.#axis = axis;
+    this.#all = new Float64Array(size * size);
+    this.#line = new Float64Array(size);
+  }
+
+  add(ahead: number, behind: number, across: number, weight: number): void {
+    if (across !== this.#at) this.#close(across);
+    let [a, b] = [weight, weight];
+    for (let k = 0; k < this.#size; k++) {
+      this.#line[k] += a - b;
+      a *= ahead;
+      b *= behind;
+    }
+  }
+
+  sums(): Float64Array {
+    this.#close(NaN);
+    return this.#all;
+  }
+
+  #close(next: number): void {
+    let power = 1;
+    for (let j = 0; j < this.#size && !Number.isNaN(this.#at); j++, power *= this.#at)
+      for (let i = 0; i < this.#size; i++)
+        this.#all[this.#axis === 0 ? j * this.#size + i : i * this.#size + j] += power * this.#line[i];
+    this.#line.fill(0);
+    this.#at = next;
+  }
+}
 
 /** Values of all polynomials of a phase at a place less those at another, along an axis; the list is filled anew by the next call. */
 function differences({ basis }: PhaseFit, axis: 0 | 1) {

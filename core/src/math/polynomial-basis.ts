@@ -37,6 +37,26 @@ export class PolynomialBasis {
     return new Polynomial(dense, size);
   }
 
+  /** Powers of x and of y that moments have, each. */
+  get powers(): number {
+    return this.#degree + 1;
+  }
+
+  /**
+   * Σ w Z over weighted points for each polynomial Z, of the points' moments.
+   *
+   * @param moments - Σ w xⁱyʲ at j·`powers` + i
+   */
+  ofMoments(moments: Float64Array): Float64Array {
+    const size = this.powers;
+    return Float64Array.from({ length: this.count }, (_, k) => {
+      let sum = 0;
+      for (let t = this.#from[k]; t < this.#from[k + 1]; t++)
+        sum += this.#a[t] * moments[this.#j[t] * size + this.#i[t]];
+      return sum;
+    });
+  }
+
   /** Values of all polynomials at points, one polynomial after another. */
   table(x: ArrayLike<number>, y: ArrayLike<number>): Float64Array {
     const count = x.length;

@@ -165,7 +165,7 @@
 
   .table {
     display: grid;
-    grid-template-columns: 16px minmax(92px, 1fr) minmax(72px, auto) 60px 46px 46px 40px 42px 18px;
+    grid-template-columns: 16px minmax(80px, 1fr) minmax(70px, auto) 64px 46px 46px 40px 42px 18px;
     gap: 1px 4px;
     align-items: center;
   }
