@@ -67,7 +67,7 @@
         >
       {/each}
     </p>
-    {#if kinds.has('glass')}<Shortlist choice={glass} />{/if}
+    {#if kinds.has('glass')}<Shortlist choice={glass} panel="forms" />{/if}
   {/if}
   {#if run.failure}<p class="bad" role="alert" data-testid="moves-failure">✕ {run.failure}</p>{/if}
   {#if run.stale && tried.length > 0}

@@ -111,7 +111,7 @@
           >
         {/each}</span
       >
-      {#if byGlass}<Shortlist choice={glass} />{/if}
+      {#if byGlass}<Shortlist choice={glass} panel="search" />{/if}
     </div>
   {/if}
   {#if run.failure}<p class="bad" role="alert">✕ {run.failure}</p>{/if}

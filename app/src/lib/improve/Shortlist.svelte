@@ -5,8 +5,12 @@
   import Cell from '$lib/components/Cell.svelte';
   import type { GlassChoice } from './run-of.svelte.ts';
 
-  let { choice }: { choice: GlassChoice } = $props();
-  let open = $state(false);
+  interface Props {
+    choice: GlassChoice;
+    panel: NonNullable<GlassChoice['shown']>;
+  }
+  let { choice, panel }: Props = $props();
+  const open = $derived(choice.shown === panel);
   type Limit = Exclude<keyof GlassRules, 'knownOnly' | 'with' | 'without'>;
   const LIMITS: readonly (readonly [Limit, string, string])[] = [
     ['minIndex', 'nd at least', 'Refractive index at 587.56 nm'],
@@ -49,7 +53,10 @@
 </script>
 
 <div class="shortlist" data-testid="shortlist" data-count={count}>
-  <Button aria-expanded={open} data-testid="shortlist-open" onclick={() => (open = !open)}
+  <Button
+    aria-expanded={open}
+    data-testid="shortlist-open"
+    onclick={() => (choice.shown = open ? null : panel)}
     >{open ? '▾' : '▸'} among {count} of {allGlasses().length} glasses</Button
   >
   {#if open}

@@ -8,6 +8,8 @@ import { SearchRun } from './search-run.svelte.ts';
 /** Which glasses may be taken, for all that exchanges any. */
 export class GlassChoice {
   rules = $state.raw<GlassRules>({});
+  /** In which panel the rules are shown: they are the same in all. */
+  shown = $state<'forms' | 'search' | null>(null);
 }
 
 /** What goes on behind other rooms: one of each at a time for a desk. */
