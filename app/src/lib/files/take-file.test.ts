@@ -1,0 +1,39 @@
+import { failure, success } from '@ulvex/core';
+import { expect } from 'chai';
+import type { Desk } from '../desk/desk.svelte.ts';
+import { takeFile, type Taking } from './take-file.ts';
+
+/** As much of a desk as is told what was wrong. */
+const deskOf = () => ({ notice: null as { readonly title: string } | null });
+
+/** A file input with a file that was chosen, or none. */
+function inputOf(file: File | null) {
+  return { files: file ? [file] : [], value: 'C:\\fakepath\\radii.csv' } as unknown as HTMLInputElement;
+}
+
+async function taken(file: File | null, more: Partial<Taking<string>> = {}) {
+  const desk = deskOf();
+  const input = inputOf(file);
+  const used: string[] = [];
+  const taking: Taking<string> = { most: 20, what: 'a list', read: async (one) => success(await one.text()), use: (value) => used.push(value), ...more }; // prettier-ignore
+  await takeFile(desk as unknown as Desk, input, taking);
+  return { used, told: desk.notice?.title ?? '', left: input.value };
+}
+
+describe('a file that is taken in', () => {
+  const file = new File(['1 2 3'], 'radii.csv');
+
+  it('is read and used, and can be chosen again', async () => {
+    expect(await taken(file)).to.deep.equal({ used: ['1 2 3'], told: '', left: '' });
+    expect(await taken(null)).to.deep.equal({ used: [], told: '', left: '' });
+  });
+
+  it('is refused with its name and the reason, and changes nothing', async () => {
+    const wrong = await taken(file, { read: async () => failure('Line 2: no number.') });
+    expect(wrong).to.deep.equal({ used: [], told: 'radii.csv was not taken in: Line 2: no number.', left: '' }); // prettier-ignore
+    const large = await taken(new File(['x'.repeat(21)], 'radii.csv'));
+    expect(large).to.deep.equal({ used: [], told: 'radii.csv was not taken in: it is too large for a list.', left: '' }); // prettier-ignore
+    const broken = await taken(file, { read: () => Promise.reject(new Error('The worker died.')) });
+    expect(broken).to.deep.equal({ used: [], told: 'radii.csv was not taken in: The worker died.', left: '' }); // prettier-ignore
+  });
+});
