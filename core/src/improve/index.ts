@@ -5,6 +5,7 @@ export * from './image-goal.ts';
 export * from './making-checks.ts';
 export * from './making-limits.ts';
 export * from './moves.ts';
+export * from './nearest-glasses.ts';
 export * from './polish.ts';
 export * from './diagnosis.ts';
 export * from './problem.ts';

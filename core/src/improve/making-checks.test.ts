@@ -1,7 +1,10 @@
 import { expect } from 'chai';
 import { Evaluation } from '../imaging/evaluation.ts';
 import { formulaEvaluator } from '../math/formula.ts';
+import { catalogueMaterial } from '../materials/catalogue.ts';
+import { abbeNumber, indexIn } from '../materials/material.ts';
 import { applyEdits } from '../project/edit.ts';
+import { embedMaterial } from '../project/embed-material.ts';
 import { quickProject, type Quick } from '../project/fixtures.ts';
 import type { Project } from '../project/model.ts';
 import { settle } from '../relations/settle.ts';
@@ -59,6 +62,21 @@ describe('making-checks', () => {
     const project = lensOf([{ r: 60, t: 4, n: 1.6 }, { r: -200, t: 8 }, { r: -60.3, t: 3, n: 1.7 }, { r: 150, t: 50 }]); // prettier-ignore
     const fixed = mended(project, 'nearly alike');
     expect(fixed.lenses[0].surfaces[2].shape).to.have.property('radius', -60);
+    expect(looked(fixed)).to.deep.equal([]);
+  });
+
+  it('tell glass that weather attacks, and put the next one of the map in its place', () => {
+    const made = lensOf([{ r: 60, t: 4, n: 1.6 }, { r: -200, t: 50 }]); // prettier-ignore
+    const of = (id: string) => applyEdits(made, [...embedMaterial(made, catalogueMaterial(id)!), { kind: 'set', path: 'lenses.lens.surfaces.s1.after.material', value: id }]).project; // prettier-ignore
+    expect(looked(of('g517642'))).to.deep.equal([]);
+    const [check] = looked(of('g620603'));
+    expect(check.text).to.match(/is of 620603.*, climate class 4, stain class 4: /);
+    const fixed = mended(of('g620603'), 'poor glass');
+    const { material } = fixed.lenses[0].surfaces[0].after!;
+    const [own, other] = ['g620603', material].map((id) => catalogueMaterial(id)!);
+    expect(material).to.not.equal('g620603');
+    expect(indexIn(other, 587.56)).to.be.closeTo(indexIn(own, 587.56), 0.02);
+    expect(abbeNumber(other.dispersion)).to.be.closeTo(abbeNumber(own.dispersion), 4);
     expect(looked(fixed)).to.deep.equal([]);
   });
 

@@ -1,13 +1,16 @@
 import type { LensEvaluation } from '../imaging/evaluation.ts';
-import { isGas } from '../materials/material.ts';
+import { CATALOGUE } from '../materials/catalogue.ts';
+import { isGas, type Material } from '../materials/material.ts';
 import type { Edit } from '../project/edit.ts';
+import { embedMaterial } from '../project/embed-material.ts';
 import { surfaceTitle } from '../project/lens-edits.ts';
 import type { ParameterState, Project } from '../project/model.ts';
 import { makingRows, rimRays } from './making-limits.ts';
+import { nearestGlasses } from './nearest-glasses.ts';
 
 /** Something that a workshop would refuse or regret, with what can be done about it in one step. */
 export interface MakingCheck {
-  readonly kind: 'nearly symmetric' | 'nearly flat' | 'nearly alike' | 'no plate' | 'limit';
+  readonly kind: 'nearly symmetric' | 'nearly flat' | 'nearly alike' | 'poor glass' | 'no plate' | 'limit';
   /** Id of the surface that it is at. */
   readonly surface: string;
   readonly text: string;
@@ -19,6 +22,8 @@ export interface MakingCheck {
 const SYMMETRIC = 0.05;
 /** A surface that departs from a flat by less than this over its aperture, mm, has no radius that can be measured: some six fringes. */
 const FLAT = 0.0018;
+/** Classes of resistance from which on a glass wants care: humid climate of 1 to 4, stains of 0 to 5. */
+const POOR = { climate: 3, stain: 4 } as const;
 /** Radii nearer to each other than this share want one test plate. */
 const ALIKE = 0.01;
 
@@ -33,6 +38,7 @@ export function makingChecks(project: Project, lens: LensEvaluation): MakingChec
     ...symmetricElements(project, lens),
     ...flatSurfaces(project, lens, rim.semis),
     ...alikeRadii(project, lens),
+    ...poorGlasses(project, lens),
   ];
   const rows = makingRows(lens.model, rim, project.making);
   for (const { title, value, unit, min, max, surface, over } of rows) {
@@ -141,6 +147,28 @@ export function withoutState(project: Project, address: string): Edit[] {
   const { [address]: _gone, ...rest } = project.parameters;
   return [{ kind: 'set', path: 'parameters', value: Object.keys(rest).length > 0 ? rest : undefined }];
 }
+
+const isPoor = ({ typical = {} }: Material) => (typical.climate ?? 0) >= POOR.climate || (typical.stain ?? 0) >= POOR.stain; // prettier-ignore
+
+/** Elements of a glass that weather or stains attack, with the next one in the map of which that is not known. */
+function poorGlasses(project: Project, { model: { lens } }: LensEvaluation): MakingCheck[] {
+  return lens.surfaces.flatMap(({ id, after, reflects }): MakingCheck[] => {
+    const glass = project.materials.find((one) => one.id === after?.material);
+    if (!glass || reflects || !isPoor(glass)) return [];
+    const name = after!.name ?? glass.label;
+    const { climate, stain } = glass.typical!;
+    const classes = [climate !== undefined && `climate class ${climate}`, stain !== undefined && `stain class ${stain}`].filter(Boolean).join(', ');
+    const others = CATALOGUE.filter((one) => /^g\d{6}$/.test(one.id) && one.id !== glass.id && !isPoor(one));
+    const [next] = nearestGlasses(glass, others);
+    const text = `${name} is of ${glass.label}, ${classes}: weather and finger marks attack it, so that it wants a place inside or a coating.`;
+    if (!next) return [{ kind: 'poor glass', surface: id, text }];
+    const edits: Edit[] = [
+      ...embedMaterial(project, next),
+      { kind: 'set', path: `lenses.${lens.id}.surfaces.${id}.after.material`, value: next.id },
+    ];
+    return [{ kind: 'poor glass', surface: id, text, remedy: { label: `Take ${next.label} for ${name}`, edits } }];
+  });
+} // prettier-ignore
 
 function alikeRadii(project: Project, lens: LensEvaluation): MakingCheck[] {
   const { lens: record, media } = lens.model;

@@ -12,7 +12,7 @@ import { findParameter } from '../project/parameters.ts';
 import { shapeNumbers } from '../shapes/registry.ts';
 import { polishToEnd, type PolishEnd } from './polish.ts';
 import { MeritProblem } from './problem.ts';
-import { nearest } from './search.ts';
+import { nearestGlasses } from './nearest-glasses.ts';
 
 /** What can be tried on the form of a lens. */
 export const MOVE_KINDS = ['glass', 'split', 'asphere', 'cement', 'drop', 'flip'] as const;
@@ -110,7 +110,7 @@ const MAKERS: Readonly<Record<MoveKind, Maker>> = {
     return fronts(project, lens).flatMap(({ surface }) => {
       const now = project.materials.find((one) => one.id === surface.after!.material)!;
       const others = shortlist.flatMap((one) => catalogueMaterial(one) ?? []).filter((one) => one.id !== now.id);
-      return nearest(now, others)
+      return nearestGlasses(now, others)
         .slice(0, NEIGHBOURS)
         .map((glass) => moved(project, 'glass', `${named(surface)} of ${glass.label}`, [
           ...embedMaterial(project, glass),

@@ -5,7 +5,8 @@ import type { Material } from '../materials/material.ts';
 import type { Goal, ImageGoal } from '../project/improve.ts';
 import type { Project } from '../project/model.ts';
 import { polish } from './polish.ts';
-import { allGlasses, nearest, search, SEARCH_WAYS, type SearchOptions, type SearchState } from './search.ts';
+import { nearestGlasses } from './nearest-glasses.ts';
+import { allGlasses, search, SEARCH_WAYS, type SearchOptions, type SearchState } from './search.ts';
 
 const image: ImageGoal = { id: 'image', kind: 'image_quality', of: 'lens', weight: 1, what: 'spot', about: 'centroid', lateralColour: true }; // prettier-ignore
 const focal: Goal = { id: 'f', kind: 'measure', measure: 'effective_focal_length', of: 'lens', settings: {}, weight: 1, target: 100 }; // prettier-ignore
@@ -121,7 +122,7 @@ describe('a search', () => {
   it('knows glasses by their neighbours in the map', () => {
     const crown = catalogueMaterial('g517642')!;
     const known = allGlasses().map((id) => catalogueMaterial(id)!);
-    const near = nearest(crown, known.filter(({ id }) => id !== crown.id)).slice(0, 4).map(({ id }) => id); // prettier-ignore
+    const near = nearestGlasses(crown, known.filter(({ id }) => id !== crown.id)).slice(0, 4).map(({ id }) => id); // prettier-ignore
     expect(near).to.include('g508612');
     expect(near).to.not.include('g923209');
     // Of two with the same index and Abbe number the one of the same partial dispersion comes first.
@@ -131,7 +132,7 @@ describe('a search', () => {
       dispersion: { kind: 'model', nd: 1.62, vd: 40, deviation },
     });
     const [odd, normal] = [twin('odd', 0.03), twin('normal', 0)];
-    expect(nearest(twin('own', 0.028), [normal, odd])[0].id).to.equal('odd');
-    expect(nearest(twin('own', 0.002), [odd, normal])[0].id).to.equal('normal');
+    expect(nearestGlasses(twin('own', 0.028), [normal, odd])[0].id).to.equal('odd');
+    expect(nearestGlasses(twin('own', 0.002), [odd, normal])[0].id).to.equal('normal');
   });
 });

@@ -3,14 +3,14 @@ import { failure, type Outcome } from '../math/outcome.ts';
 import { evenPoints } from '../math/even-points.ts';
 import { RandomStream } from '../math/random.ts';
 import { catalogueMaterial } from '../materials/catalogue.ts';
-import { abbeNumber, indexIn, partialDispersion, type Material } from '../materials/material.ts';
-import { normalLine } from '../materials/model-glass.ts';
+import { indexIn } from '../materials/material.ts';
 import { STANDARD } from '../materials/air.ts';
 import { applyEdits, type Edit } from '../project/edit.ts';
 import { embedMaterial } from '../project/embed-material.ts';
 import { isSolid } from '../project/lens-edits.ts';
 import type { Project } from '../project/model.ts';
 import { freeNumbers, NumberWriter } from './free-numbers.ts';
+import { nearestGlasses } from './nearest-glasses.ts';
 import { polishToEnd, type PolishEnd } from './polish.ts';
 import { glassShortlist } from './shortlist.ts';
 
@@ -278,7 +278,7 @@ function exchangedAt(project: Project, lensId: string, id: string, shortlist: re
   const now = project.materials.find((one) => one.id === surface?.after?.material);
   if (!lens || !surface?.after || !now) return null;
   const known = shortlist.flatMap((one) => catalogueMaterial(one) ?? project.materials.find((own) => own.id === one) ?? []);
-  const others = nearest(now, known.filter((one) => one.id !== now.id));
+  const others = nearestGlasses(now, known.filter((one) => one.id !== now.id));
   if (others.length === 0) return null;
   const among = random() < FAR_SHARE ? others.length : Math.min(NEIGHBOURS, others.length);
   const glass = others[Math.floor(random() * among)];
@@ -299,26 +299,6 @@ function exchangedAt(project: Project, lensId: string, id: string, shortlist: re
   ];
   return applyEdits(project, edits).project;
 } // prettier-ignore
-
-/**
- * Materials by their distance from one in the map of index, Abbe number and partial dispersion P(g,F): 0.05 in index is as far as 5 in Abbe number and
- * 0.02 in P. A glass whose lines are not known counts as normal.
- */
-export function nearest(from: Material, among: readonly Material[]): Material[] {
-  const place = (material: Material) => [indexIn(material, D_LINE, STANDARD) / 0.05, abbeNumber(material.dispersion) / 5, partOf(material) / 0.02] as const; // prettier-ignore
-  const [n, v, p] = place(from);
-  const farFrom = ([a, b, c]: ReturnType<typeof place>) => Math.hypot(a - n, b - v, c - p);
-  return among
-    .map((material) => ({ material, far: farFrom(place(material)) }))
-    .sort((a, b) => a.far - b.far)
-    .map(({ material }) => material);
-}
-
-/** P(g,F), or what a normal glass of this Abbe number has. */
-function partOf({ dispersion }: Material): number {
-  const part = partialDispersion(dispersion);
-  return Number.isFinite(part) ? part : normalLine(abbeNumber(dispersion));
-}
 
 function glassesOf(project: Project, { glass }: SearchOptions): string[] {
   const lens = project.lenses.find(({ id }) => id === glass?.lens);

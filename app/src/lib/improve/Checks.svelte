@@ -47,7 +47,7 @@
     {:else}
       <li class="none">
         {query.answer?.ok
-          ? '✓ No element is nearly symmetric, no radius nearly flat or nearly another one.'
+          ? '✓ No element is nearly symmetric, no radius nearly flat or nearly another one, no glass poor.'
           : ''}
       </li>
     {/each}
