@@ -16,7 +16,7 @@ describe('test plates of Improve', () => {
     const path = join(tmpdir(), `plates-${process.pid}.csv`);
     writeFileSync(path, 'radius\n10\nabout 12\n');
     await bench.choose('plates-file', path);
-    await bench.waitFor('the refusal', async () => (await bench.text('notice')).includes('Line 3'));
+    await bench.waitFor('the refusal', async () => (await bench.has('notice')) && (await bench.text('notice')).includes('Line 3')); // prettier-ignore
     expect(await count()).to.equal(0);
   });
 
