@@ -8,7 +8,8 @@ import { countingGoals, limitsOf } from '../project/improve.ts';
 import type { Project } from '../project/model.ts';
 import { NumberWriter } from './free-numbers.ts';
 import { goalTitle } from './goal-scale.ts';
-import { MeritProblem, type RowBlock } from './problem.ts';
+import { MeritProblem } from './problem.ts';
+import type { RowBlock } from './rows-layout.ts';
 
 /** How much of the merit a goal, or the making-limits, make. */
 export interface Contribution {
