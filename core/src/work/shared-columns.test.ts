@@ -11,7 +11,10 @@ const read = readProjectText(readFileSync('samples/forms/triplet.ulvex.json', 'u
 if (!read.ok) throw new Error(JSON.stringify(read.problems));
 const [goal, ...others] = read.project.goals!;
 /** Spots behind a workshop: their derivatives are differences, which take their time. */
-const project: Project = { ...read.project, goals: [{ ...goal, workshop: 'usual' } as typeof goal, ...others] };
+const project: Project = {
+  ...read.project,
+  goals: [{ ...goal, workshop: 'usual' } as typeof goal, ...others],
+};
 
 /** A polish of some evaluations with others that do at most so many parts of each place. */
 async function polished(helpers: number): Promise<{ end: PolishEnd; parts: number }> {
