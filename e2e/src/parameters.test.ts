@@ -79,7 +79,9 @@ describe('operations on the lens', () => {
 
   it('turn it around in four actions, tried before it is done, and undone by one', async () => {
     await bench.click('operations');
-    await bench.waitFor('the panel', () => bench.has('operation-panel'));
+    // What it would make comes in, and moves what stands below it, before anything is typed.
+    await bench.waitFor('what it would make', () => bench.has('operation-notes'));
+    await bench.settled();
     await bench.click('operation-throw');
     await bench.chord([Key.CONTROL], 'a');
     await bench.press('1300', Key.TAB);
