@@ -107,8 +107,9 @@ function dearest(project: Project, evaluate: FormulaEvaluator | null, lens: stri
   const columns = problem.ok ? problem.value.columns(problem.value.start) : [];
   const order = ({ surface, radius, plate }: Place) => {
     const k = problem.ok ? problem.value.numbers.findIndex(({ address }) => address === radiusAddress(lens, surface)) : -1;
-    const bySame = k < 0 ? Infinity : Math.sqrt(squareSum(columns[k])) / Math.abs(radius);
-    return Math.abs(Math.log(plate.radius / Math.abs(radius))) / (bySame || 1e-12);
+    // Of the merit, by the share that the radius changes.
+    const slope = k < 0 ? Infinity : Math.sqrt(squareSum(columns[k])) / Math.abs(radius);
+    return Math.abs(Math.log(plate.radius / Math.abs(radius))) / (slope || 1e-12);
   };
   return places.reduce((best, one) => (order(one) < order(best) ? one : best));
 } // prettier-ignore
