@@ -38,6 +38,7 @@ const modules = [
   ['SCENE_KERNEL_BYTES', 'core/kernels/scene/main.ts'],
   ['BOXES_KERNEL_BYTES', 'core/kernels/boxes.ts'],
   ['FOURIER_KERNEL_BYTES', 'core/kernels/fourier.ts'],
+  ['CORRELATION_KERNEL_BYTES', 'core/kernels/correlation.ts'],
 ];
 const lines = modules.map(([name, source]) => `export const ${name} = '${build(source)}';\n`);
 writeFileSync(

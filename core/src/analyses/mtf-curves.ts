@@ -3,7 +3,7 @@ import { diffractionPupil } from '../imaging/diffraction-pupil.ts';
 import type { LensEvaluation } from '../imaging/evaluation.ts';
 import { isAfocal } from '../imaging/image-space.ts';
 import { fieldLine } from '../imaging/field-line.ts';
-import { MOST_WAVES, modulation, tooManyWaves } from '../imaging/mtf.ts';
+import { modulation } from '../imaging/mtf.ts';
 import { perfectModulation } from '../imaging/mtf-chart.ts';
 import { gridTransfer, pupilGrid, type PupilGrid } from '../imaging/pupil-grid.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
@@ -54,7 +54,6 @@ function sampledPupils(lens: LensEvaluation, field: FieldPoint, wave: number | u
   for (const one of waves) {
     const pupil = diffractionPupil(lens, field, { method: 'physical', wave: one, reference: wave === undefined ? 'primary' : 'own', detail: detail === 'draft' ? 'draft' : 'good', pupil: clipped ? 'clipped' : 'full' });
     if (!pupil.ok) return pupil;
-    if (pupil.value.waves > MOST_WAVES) return failure(tooManyWaves(pupil.value.waves), field.id);
     const step = Math.max(...pupil.value.half) / Math.max(CELLS[detail], 2 * pupil.value.waves);
     sampled.push({
       pupil: pupil.value,

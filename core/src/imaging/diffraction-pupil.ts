@@ -80,7 +80,7 @@ function fitting(degree: number): Fitting {
 
 /**
  * The pupil of a field and colour, computed once for all that ask, by polynomials as fine as its wavefront wants. Fails where rays are
- * missing: a pupil with unknown holes diffracts otherwise.
+ * missing, since a pupil with unknown holes diffracts otherwise, and where the wavefront has so many waves that rays tell the image.
  */
 export function diffractionPupil(lens: LensEvaluation, field: FieldPoint, choice: PupilChoice): Outcome<DiffractionPupil> {
   const { method, wave, reference, detail, aim = lens.model.lens.pupil.aim, pupil = 'full' } = choice;
@@ -93,6 +93,14 @@ export function diffractionPupil(lens: LensEvaluation, field: FieldPoint, choice
   }
   return found!;
 } // prettier-ignore
+
+/** Waves from the least to the largest phase above which an image is left to rays. */
+const MOST_WAVES = 40;
+
+/** Why diffraction is not computed. */
+export function tooManyWaves(waves: number): string {
+  return `Its wavefront spans ${Math.round(waves)} waves: diffraction no longer shapes the image. Refocus, or look at the geometric one.`;
+}
 
 const MISSING = 'Rays are missing: the diffraction pupil is not whole. Look at the geometric one.';
 
@@ -113,6 +121,8 @@ function simplePupil(lens: LensEvaluation, field: FieldPoint, { wave, aim, refer
   if (!found.ok) return found;
   if (found.value.arrived < found.value.w.length) return failure(MISSING, field.id);
   const { points: { px, py, weight }, w } = found.value;
+  const waves = span(w);
+  if (waves > MOST_WAVES) return failure(tooManyWaves(waves), field.id);
   const aimer = lens.aimer();
   if (!aimer.ok) return aimer;
   const edge = traceBundle(aimer.value, { field, wave, px: Float64Array.of(0, 0, 1, -1), py: Float64Array.of(1, -1, 0, 0), ...(aim && { aim }) }, { clip: false });
@@ -140,7 +150,7 @@ function simplePupil(lens: LensEvaluation, field: FieldPoint, { wave, aim, refer
     middle: [(index * (edge.l[2] + edge.l[3])) / 2, (index * (edge.m[0] + edge.m[1])) / 2],
     mm: model.wavelengths[wave].nm * 1e-6,
     residual: misfit(fit, px, py, w, weight),
-    waves: span(w),
+    waves,
     phase: { px, py, basis, fit: fitted, coefficients },
   });
 } // prettier-ignore
@@ -250,6 +260,8 @@ function physicalPupil(lens: LensEvaluation, field: FieldPoint, choice: PupilCho
   const index = model.indices[wave][model.surfaces.length - 1];
   const mm = model.wavelengths[wave].nm * 1e-6;
   const phase = planePhases(rays, own.value, centre.value.centre, index, mm);
+  const waves = span(phase);
+  if (waves > MOST_WAVES) return failure(tooManyWaves(waves), field.id);
   const bounds = (cosines: Float64Array) => {
     const [low, high] = [cosines.reduce((a, b) => Math.min(a, b)), cosines.reduce((a, b) => Math.max(a, b))];
     return { middle: ((low + high) / 2) * index, half: ((high - low) / 2) * index * (1 + 1e-9) };
@@ -273,13 +285,16 @@ function physicalPupil(lens: LensEvaluation, field: FieldPoint, choice: PupilCho
   });
   const amplitude = polynomial(amplitudes);
   const clips = met.map(({ surface }, k) => ({ surface, x: places[2 * k], y: places[2 * k + 1] }));
+  const inner = model.lens.pupil.obscuration;
+  const search = choice.detail === 'draft' && inner === 0 ? SEARCH.draft : SEARCH.full;
+  const fits: Fits = { fx, fy, fw, amplitude, clips, inner, search };
   return success({
-    of: { range: () => [-1, 1], line: (axis, at) => pupilLine({ fx, fy, fw, amplitude, clips, inner: model.lens.pupil.obscuration }, axis, at) },
+    of: { range: () => [-1, 1], line: (axis, at) => pupilLine(fits, axis, at) },
     half: [bl.half, bm.half],
     middle: [bl.middle, bm.middle],
     mm,
     residual: misfit(fw, u, v, phase, weight),
-    waves: span(phase),
+    waves,
     phase: { px, py, basis, fit, coefficients },
   });
 } // prettier-ignore
@@ -295,15 +310,20 @@ interface Fits {
     readonly y: Polynomial;
   }[];
   readonly inner: number;
+  /** Steps in which a line is searched for the edge of the pupil. */
+  readonly search: number;
 }
 
-/** Steps in which a line is searched for the edge of the pupil, and halvings that find the edge of a set aperture. */
-const SEARCH = 28;
+/** Steps for a pupil that may have any form or a hole, and for one that is nearly a disk; halvings that find the edge of a set aperture. */
+const SEARCH = { full: 28, draft: 4 } as const;
 const HALVINGS = 36;
 
-function pupilLine({ fx, fy, fw, amplitude, clips, inner }: Fits, axis: 0 | 1, at: number): PupilLine {
+function pupilLine({ fx, fy, fw, amplitude, clips, inner, search }: Fits, axis: 0 | 1, at: number): PupilLine {
   const [lineX, lineY] = [fx.along(axis, at), fy.along(axis, at)];
-  const r = (along: number) => Math.hypot(horner(lineX, along), horner(lineY, along));
+  const r = (along: number) => {
+    const [x, y] = [horner(lineX, along), horner(lineY, along)];
+    return Math.sqrt(x * x + y * y);
+  };
   const openAt = (radius: number) => radius <= 1 && radius >= inner;
   /** The place between one that is open and one that is not, where r passes the rim or the obscuration. */
   const edge = (from: number, to: number, atFrom: number, atTo: number) => {
@@ -316,13 +336,13 @@ function pupilLine({ fx, fy, fw, amplitude, clips, inner }: Fits, axis: 0 | 1, a
   let open: [number, number][] = [];
   let begun: number | null = null;
   let [last, atLast] = [-reach, Infinity];
-  for (let k = 0; k <= SEARCH; k++) {
-    const along = -reach + (2 * reach * k) / SEARCH;
+  for (let k = 0; k <= search; k++) {
+    const along = -reach + (2 * reach * k) / search;
     const here = r(along);
     const [before, now] = [k > 0 && openAt(atLast), openAt(here)];
     if (now && !before) begun = k === 0 ? along : edge(last, along, atLast, here);
     if (!now && before && begun !== null) open.push([begun, edge(last, along, atLast, here)]);
-    if (now && k === SEARCH && begun !== null) open.push([begun, along]);
+    if (now && k === search && begun !== null) open.push([begun, along]);
     [last, atLast] = [along, here];
   }
   for (const { surface, x, y } of clips) open = cutBy(open, passes(surface, x.along(axis, at), y.along(axis, at)));
@@ -349,8 +369,8 @@ function cutBy(intervals: readonly [number, number][], inside: (along: number) =
   const found: [number, number][] = [];
   for (const [from, to] of intervals) {
     let begun = inside(from) ? from : null;
-    for (let k = 1; k <= SEARCH; k++) {
-      const [before, here] = [from + ((to - from) * (k - 1)) / SEARCH, from + ((to - from) * k) / SEARCH];
+    for (let k = 1; k <= SEARCH.full; k++) {
+      const [before, here] = [from + ((to - from) * (k - 1)) / SEARCH.full, from + ((to - from) * k) / SEARCH.full];
       const now = inside(here);
       if (now === (begun !== null)) continue;
       let [a, b] = [before, here];

@@ -1,5 +1,5 @@
 import { RAY_STATUS } from '../compute/ray-block.ts';
-import { failure, success, type Outcome } from '../math/outcome.ts';
+import { success, type Outcome } from '../math/outcome.ts';
 import { atOnce } from '../math/steps.ts';
 import type { FieldPoint } from '../project/model.ts';
 import type { PupilSampling } from '../sequence/pupil-sampling.ts';
@@ -94,8 +94,6 @@ function geometric(lens: LensEvaluation, field: FieldPoint, wave: number, { freq
   return success({ tangential: along(rays.y, chief.value.y[0]), sagittal: along(rays.x, chief.value.x[0]), residual: 0 });
 } // prettier-ignore
 
-/** Waves from the least to the largest phase above which the pupil is left to the geometric transfer function. */
-export const MOST_WAVES = 40;
 /** Nodes of the overlap integrals. */
 const NODES = 30;
 /** Cells over half of a pupil while a number is turned. */
@@ -113,7 +111,6 @@ function diffracted(lens: LensEvaluation, field: FieldPoint, wave: number, choic
   });
   if (!pupil.ok) return pupil;
   const { half, mm, residual, of, waves } = pupil.value;
-  if (waves > MOST_WAVES) return failure(tooManyWaves(waves), field.id);
   if (detail === 'draft') {
     const step = Math.max(...half) / Math.max(CELLS, 2 * waves);
     const grid = pupilGrid(pupil.value, step, 'draft');
@@ -125,8 +122,3 @@ function diffracted(lens: LensEvaluation, field: FieldPoint, wave: number, choic
   const along = (axis: 0 | 1) => autocorrelation(of, axis, frequencies.map((nu) => (nu * mm) / half[axis]), nodes);
   return success({ tangential: along(1), sagittal: along(0), residual });
 } // prettier-ignore
-
-/** Why diffraction is not computed. */
-export function tooManyWaves(waves: number): string {
-  return `Its wavefront spans ${Math.round(waves)} waves: diffraction no longer shapes the image. Refocus, or look at the geometric one.`;
-}

@@ -5,9 +5,14 @@ import { OrthogonalFit } from '../math/linear-fit.ts';
 import { ZernikeBasis } from '../math/zernike-basis.ts';
 import type { FieldPoint } from '../project/model.ts';
 import { pupilPoints } from '../sequence/pupil-sampling.ts';
-import { diffractionPupil, planePhases, traceSourced, type Detail } from './diffraction-pupil.ts';
+import {
+  diffractionPupil,
+  planePhases,
+  tooManyWaves,
+  traceSourced,
+  type Detail,
+} from './diffraction-pupil.ts';
 import type { LensEvaluation } from './evaluation.ts';
-import { tooManyWaves } from './mtf.ts';
 import { pupilGrid } from './pupil-grid.ts';
 import { forEachArrival, fieldSpot } from './spot.ts';
 import { referenceSphere } from './wavefront.ts';
@@ -41,12 +46,18 @@ export interface PointSpread {
 
 /**
  * How the square is chosen: cells of the image for λ/(2 half) of the pupil (1 just holds the frequencies of the field, 2 those of the
- * irradiance), cells on a side, and how many λ/(2 half) lie around the rays. A transform wraps round what comes to its rim, a sum does not.
+ * irradiance) and for what spots that reach far may do with, cells on a side, and how many λ/(2 half) lie around the rays. A transform wraps round what comes to its rim, a sum does not.
  */
 const SQUARES = {
-  transform: { fineness: { draft: 2.5, full: 4 }, least: { draft: 64, full: 256 }, most: { draft: 256, full: 1024 }, rim: { draft: 3, full: 8 }, times: 2 },
-  direct: { fineness: { draft: 2, full: 2.5 }, least: { draft: 64, full: 64 }, most: { draft: 128, full: 256 }, rim: { draft: 6, full: 6 }, times: 1 },
+  transform: { fineness: { draft: 2.5, full: 4 }, coarsest: { draft: 1.25, full: 4 }, least: { draft: 64, full: 256 }, most: { draft: 128, full: 1024 }, rim: { draft: 3, full: 8 }, times: { draft: 1, full: 2 } },
+  direct: { fineness: { draft: 2, full: 2.5 }, coarsest: { draft: 2, full: 2.5 }, least: { draft: 64, full: 64 }, most: { draft: 128, full: 256 }, rim: { draft: 6, full: 6 }, times: { draft: 1, full: 1 } },
 } as const; // prettier-ignore
+
+/** Rays that tell how far the spot reaches. */
+const FRAME_RAYS = {
+  draft: { kind: 'polar', rings: 6, arms: 12 },
+  full: { kind: 'polar', rings: 12, arms: 24 },
+} as const;
 
 interface Frame {
   readonly n: number;
@@ -74,7 +85,7 @@ export function pointSpread(lens: LensEvaluation, field: FieldPoint, choice: Poi
 /** How large the square is, and its cells: fine enough for the widest pupil and the shortest wave, and wide enough for all rays. */
 function frameOf(lens: LensEvaluation, field: FieldPoint, { method, detail, wave, pupil = 'full' }: PointSpreadChoice): Outcome<Frame> {
   const { model } = lens;
-  const spot = fieldSpot(lens, field, { sampling: { kind: 'polar', rings: 12, arms: 24 }, pupil }, wave);
+  const spot = fieldSpot(lens, field, { sampling: FRAME_RAYS[detail], pupil }, wave);
   if (!spot.ok) return spot;
   const { chief, centroid, colours } = spot.value;
   if (!chief) return failure(`The chief ray of field ${field.id} does not reach the image.`, field.id);
@@ -99,11 +110,12 @@ function frameOf(lens: LensEvaluation, field: FieldPoint, { method, detail, wave
     limit = Math.min(limit, (model.wavelengths[one].nm * 1e-6) / (2 * half));
   }
   if (!(limit > 0) || !Number.isFinite(limit)) return failure('The bundle is parallel: it has no image at a finite distance.', field.id);
-  const { fineness, least, most, rim, times } = SQUARES[method];
-  const pitch = limit / fineness[detail];
-  const wanted = (2 * times * (reach + rim[detail] * limit)) / pitch;
-  const n = Math.max(least[detail], 2 ** Math.ceil(Math.log2(wanted)));
-  if (n > most[detail]) return failure(`Its spot reaches ${Math.round(reach / limit)} times as far as diffraction does: ${tooManyWaves(reach / limit).split(': ')[1]}`, field.id);
+  const { fineness, coarsest, least, most, rim, times } = SQUARES[method];
+  const side = 2 * times[detail] * (reach + rim[detail] * limit);
+  const fine = 2 ** Math.ceil(Math.log2((side * fineness[detail]) / limit));
+  const n = Math.min(most[detail], Math.max(least[detail], fine));
+  const pitch = n < fine ? side / n : limit / fineness[detail];
+  if (pitch > limit / coarsest[detail]) return failure(`Its spot reaches ${Math.round(reach / limit)} times as far as diffraction does: ${tooManyWaves(reach / limit).split(': ')[1]}`, field.id);
   return success({
     n,
     pitch,
@@ -117,9 +129,10 @@ function frameOf(lens: LensEvaluation, field: FieldPoint, { method, detail, wave
 function transformed(lens: LensEvaluation, field: FieldPoint, choice: PointSpreadChoice, frame: Frame): Outcome<PointSpread> {
   const { n, pitch, waves } = frame;
   const values = new Float64Array(n * n);
-  const sinc = Float64Array.from({ length: n }, (_, k) => {
+  // Cells of the pupil dim the image toward the rim of the square, by the transform of a cell: taken back.
+  const raise = Float64Array.from({ length: n }, (_, k) => {
     const t = (Math.PI * (k - n / 2)) / n;
-    return t === 0 ? 1 : (Math.sin(t) / t) ** 2;
+    return t === 0 ? 1 : (t / Math.sin(t)) ** 2;
   });
   let [perfect, sampling] = [0, 0];
   for (const { wave, weight } of waves) {
@@ -148,12 +161,12 @@ function transformed(lens: LensEvaluation, field: FieldPoint, choice: PointSprea
       }
     square.transform(low, low + grid.rows);
     const scale = (step * step) / (mm * mm * grid.energy);
-    for (let row = 0, at = 0; row < n; row++)
-      for (let column = 0; column < n; column++, at++) {
-        // Cells of the pupil dim the image toward the rim of the square, by the transform of a cell: taken back.
-        const dim = sinc[row] * sinc[column];
-        values[at] += (weight * scale * (square.re[at] ** 2 + square.im[at] ** 2)) / dim;
-      }
+    const { re, im } = square;
+    for (let row = 0, at = 0; row < n; row++) {
+      const share = weight * scale * raise[row];
+      for (let column = 0; column < n; column++, at++)
+        values[at] += share * raise[column] * (re[at] * re[at] + im[at] * im[at]);
+    }
     perfect += weight * scale * grid.field ** 2;
   }
   const { centroid, reach, rms } = frame;

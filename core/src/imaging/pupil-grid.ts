@@ -1,3 +1,4 @@
+import { correlations } from '../compute/correlation.ts';
 import type { DiffractionPupil } from './diffraction-pupil.ts';
 import type { PupilLine, Transfer } from './otf.ts';
 
@@ -73,41 +74,22 @@ function addShares(share: Float64Array, from: number, to: number, weight: number
  * @param shifts - in cells
  */
 export function gridTransfer(grid: PupilGrid, axis: 0 | 1, shifts: readonly number[]): Transfer[] {
+  const bases = shifts.map(Math.floor);
+  const wholes = [...new Set(bases.flatMap((base) => [base - 1, base, base + 1, base + 2].map(Math.abs)))];
+  const sums = correlations(grid, wholes.map((whole) => (axis === 0 ? [whole, 0] : [0, whole])));
+  const known = new Map(wholes.map((whole, k) => [whole, sums[k]]));
   // Cells on an edge are open in part: with themselves they overlap by that part, not by its square.
-  const known = new Map<number, Transfer>([[0, { re: grid.energy, im: 0 }]]);
-  const whole = (shift: number): Transfer => {
-    if (shift < 0) {
-      const { re, im } = whole(-shift);
-      return { re, im: -im };
-    }
-    let found = known.get(shift);
-    if (!found) known.set(shift, (found = correlation(grid, axis, shift)));
-    return found;
-  };
-  return shifts.map((shift) => {
-    const base = Math.floor(shift);
-    const t = shift - base;
+  known.set(0, { re: grid.energy, im: 0 });
+  return shifts.map((shift, k) => {
+    const t = shift - bases[k];
     const weights = [(-t * (t - 1) * (t - 2)) / 6, ((t + 1) * (t - 1) * (t - 2)) / 2, (-(t + 1) * t * (t - 2)) / 2, ((t + 1) * t * (t - 1)) / 6];
     let [re, im] = [0, 0];
-    weights.forEach((weight, k) => {
-      const value = whole(base - 1 + k);
+    weights.forEach((weight, j) => {
+      const whole = bases[k] - 1 + j;
+      const value = known.get(Math.abs(whole))!;
       re += (weight * value.re) / grid.energy;
-      im += (weight * value.im) / grid.energy;
+      im += (weight * (whole < 0 ? -value.im : value.im)) / grid.energy;
     });
     return { re, im };
   });
 } // prettier-ignore
-
-/** Σ P(u + s) P*(u) for a whole shift. */
-function correlation({ columns, rows, re, im }: PupilGrid, axis: 0 | 1, shift: number): Transfer {
-  const [right, up] = axis === 0 ? [shift, 0] : [0, shift];
-  const across = up * columns + right;
-  let [sumRe, sumIm] = [0, 0];
-  for (let row = 0; row < rows - up; row++)
-    for (let column = 0, at = row * columns; column < columns - right; column++, at++) {
-      const beside = at + across;
-      sumRe += re[beside] * re[at] + im[beside] * im[at];
-      sumIm += im[beside] * re[at] - re[beside] * im[at];
-    }
-  return { re: sumRe, im: sumIm };
-}

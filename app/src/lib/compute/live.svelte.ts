@@ -56,7 +56,13 @@ type Lane = (typeof LANES)[number];
 const REST = 250;
 
 /** How long charts are left alone before they are begun anew, ms: processors are shared with what is drawn at once. */
-const SPACING = 170;
+const SPACING = 130;
+
+/** How long charts look out for a newer model that they may begin with, ms: longer than between two moves of a hand. */
+const LOOKOUT = 140;
+
+/** Revisions whose times are remembered. */
+const REMEMBERED = 64;
 
 /** Parts of a project that no answer depends on. */
 const WORDS: ReadonlySet<string> = new Set(['name', 'notes', 'boards', 'requirements']);
@@ -87,9 +93,12 @@ export class LiveAnswers {
   /** Number of the model that is shown: versions of a project that differ in words alone are one. */
   #model = 0;
   readonly #running: Record<Lane, Running | null> = { urgent: null, charts: null, fine: null };
+  // eslint-disable-next-line svelte/prefer-svelte-reactivity -- nothing renders from it
+  readonly #shown = new Map<number, number>();
   #nextKey = 0;
   #resting: ReturnType<typeof setTimeout> | null = null;
   #chartsBegun = -Infinity;
+  #urgentEnded = -Infinity;
   #chartsLater: ReturnType<typeof setTimeout> | null = null;
   /** The last revision for which every query was answered in full. */
   settled = $state.raw(-1);
@@ -139,10 +148,17 @@ export class LiveAnswers {
     return this.#running.urgent !== null;
   }
 
+  /** When a revision was shown, by `performance.now()`; now for one that is forgotten. */
+  shownAt(revision: number): number {
+    return this.#shown.get(revision) ?? performance.now();
+  }
+
   /** Says which project is to be answered for. */
   show(project: Project, revision: number): void {
     const before = this.#wanted;
     this.#wanted = { project, revision };
+    this.#shown.set(revision, performance.now());
+    this.#shown.delete(revision - REMEMBERED);
     if (before && sameModel(before.project, project)) {
       this.#onAnswers(project);
       for (const live of this.#queries.values()) if (live.answered === this.#model) live.revision = revision;
@@ -175,14 +191,15 @@ export class LiveAnswers {
     });
   }
 
-  #advance(): void {
+  /** @param behindAnswers - whether what is drawn at once has been answered just now */
+  #advance(behindAnswers = false): void {
     const wanted = this.#wanted;
     if (!wanted) return;
     for (const lane of LANES) {
       if (this.#running[lane]) continue;
       const pending = this.#pending(lane);
       if (pending.length === 0) continue;
-      if (lane === 'charts' && !this.#chartsMayBegin()) return;
+      if (lane === 'charts' && !this.#chartsMayBegin(behindAnswers)) return;
       // Full answers are for a model that rests.
       if (lane === 'fine' && (this.#running.urgent || this.#running.charts || this.#resting)) return;
       this.#start(lane, wanted, pending);
@@ -190,12 +207,19 @@ export class LiveAnswers {
     if (LANES.every((lane) => !this.#running[lane])) this.settled = wanted.revision;
   }
 
-  /** Charts begin right behind what is drawn at once, so that they show a revision that is new, and not too often. */
-  #chartsMayBegin(): boolean {
-    if (this.#running.urgent || this.#chartsLater) return false;
-    const wait = this.#chartsBegun + SPACING - performance.now();
+  /**
+   * Charts begin right behind what is drawn at once, so that they show a revision that is new, and not too often; where nothing newer comes,
+   * a little later.
+   */
+  #chartsMayBegin(behindAnswers: boolean): boolean {
+    if (this.#running.urgent) return false;
+    if (this.#chartsLater) clearTimeout(this.#chartsLater);
+    this.#chartsLater = null;
+    const now = performance.now();
+    const spaced = this.#chartsBegun + SPACING;
+    const wait = (behindAnswers && now >= spaced ? now : Math.max(spaced, this.#urgentEnded + LOOKOUT)) - now;
     if (wait <= 0) {
-      this.#chartsBegun = performance.now();
+      this.#chartsBegun = now;
       return true;
     }
     this.#chartsLater = setTimeout(() => {
@@ -253,6 +277,7 @@ export class LiveAnswers {
         if (lane === 'fine') live.refined = running.model;
         else live.answered = running.model;
       }
-    this.#advance();
+    if (lane === 'urgent') this.#urgentEnded = performance.now();
+    this.#advance(lane === 'urgent');
   }
 }

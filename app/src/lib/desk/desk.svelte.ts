@@ -123,6 +123,7 @@ export class Desk {
     this.referenceLive = new LiveAnswers(this.pool);
     this.live.stateAtHand = this.referenceLive.stateAtHand = () => this.state;
     urgent.waiting = () => this.live.computing;
+    urgent.shownAt = (revision) => this.live.shownAt(revision);
   }
 
   /** What is on screen: the project in the state at hand, or what it would be with the number that is being typed or dragged. */

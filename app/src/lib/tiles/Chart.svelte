@@ -1,6 +1,6 @@
 <script lang="ts">
   import type { EChartsOption } from './echarts.ts';
-  import { paintQueue } from './paint-queue.ts';
+  import { dueOf, paintQueue } from './paint-queue.ts';
 
   interface Props {
     /** The option for a chart of this size in pixels. */
@@ -49,18 +49,22 @@
     if (!chart || width === 0 || height === 0) return;
     const target = chart;
     const [next, size, shown] = [option(width, height), { width, height }, revision];
-    paintQueue.later(owner, () => {
-      if (target.isDisposed()) return;
-      if (drawn?.width !== size.width || drawn.height !== size.height) target.resize(size);
-      // Merging new data into the same parts takes half the time of building them anew.
-      const parts = partsOf(next);
-      target.setOption(atOnce(next), { notMerge: drawn?.parts !== parts });
-      // Painted at once; the loop of the chart library would go on asking for frames that the drawing needs. It wakes with the mouse.
-      target.getZr().animation.stop();
-      drawn = { ...size, parts };
-      painted = shown;
-      drawnParts = counted(next);
-    });
+    paintQueue.later(
+      owner,
+      () => {
+        if (target.isDisposed()) return;
+        if (drawn?.width !== size.width || drawn.height !== size.height) target.resize(size);
+        // Merging new data into the same parts takes half the time of building them anew.
+        const parts = partsOf(next);
+        target.setOption(atOnce(next), { notMerge: drawn?.parts !== parts });
+        // Painted at once; the loop of the chart library would go on asking for frames that the drawing needs. It wakes with the mouse.
+        target.getZr().animation.stop();
+        drawn = { ...size, parts };
+        painted = shown;
+        drawnParts = counted(next);
+      },
+      dueOf(shown),
+    );
   });
 
   $effect(() => () => paintQueue.forget(owner));

@@ -3,18 +3,22 @@
  * come first, and a chart whose picture is out of date before its turn is drawn once, as it is by then.
  */
 export class PaintQueue {
-  readonly #waiting = new Map<object, { readonly draw: () => void; readonly since: number }>();
-  readonly #whenIdle: (run: () => void, since: number) => void;
+  readonly #waiting = new Map<object, { readonly draw: () => void; readonly due: number }>();
+  readonly #whenIdle: (run: () => void, due: number) => void;
   #asked = false;
 
-  /** @param whenIdle - calls back once, later, when there is time; told since when (`performance.now()`) the next drawing waits */
-  constructor(whenIdle: (run: () => void, since: number) => void) {
+  /** @param whenIdle - calls back once, later, when there is time, and at the latest when the next drawing is due (`performance.now()`) */
+  constructor(whenIdle: (run: () => void, due: number) => void) {
     this.#whenIdle = whenIdle;
   }
 
-  /** Draws for an owner as soon as there is time; a drawing of the same owner that still waits is left out. */
-  later(owner: object, draw: () => void): void {
-    this.#waiting.set(owner, { draw, since: performance.now() });
+  /**
+   * Draws for an owner as soon as there is time; a drawing of the same owner that still waits is left out.
+   *
+   * @param due - when it is drawn even though there is no time
+   */
+  later(owner: object, draw: () => void, due: number): void {
+    this.#waiting.set(owner, { draw, due });
     this.#ask();
   }
 
@@ -30,39 +34,60 @@ export class PaintQueue {
     next?.draw();
   }
 
+  /** What is due first; of those due together, what was asked for first. */
+  #next(): readonly [owner: object, due: number] | null {
+    let next: readonly [object, number] | null = null;
+    for (const [owner, { due }] of this.#waiting) if (!next || due < next[1]) next = [owner, due];
+    return next;
+  }
+
   #ask(): void {
-    const [first] = this.#waiting.values();
+    const first = this.#next();
     if (this.#asked || !first) return;
     this.#asked = true;
     this.#whenIdle(() => {
       this.#asked = false;
-      const next = this.#waiting.keys().next();
-      if (next.done) return;
+      const next = this.#next();
+      if (!next) return;
       try {
-        this.now(next.value);
+        this.now(next[0]);
       } finally {
         this.#ask();
       }
-    }, first.since);
+    }, first[1]);
   }
 }
 
 /** How long a chart may wait for what is more urgent, ms: those that wait together do so together, not one after another. */
 const LONGEST_WAIT = 80;
+/** How old a revision may become before its charts wait no longer, ms: a quarter of a second is seen as lagging behind. */
+const OLDEST = 150;
 const AGAIN = 8;
 /** From an answer until what is drawn at once is on the screen, ms: a chart drawn meanwhile would hold it up. */
 const FRAME = 34;
 
-/** What comes before charts: whether answers that are drawn at once are on their way, and when the last ones came; kept by the desk. */
-export const urgent = { waiting: () => false, answeredAt: -Infinity };
+/**
+ * What comes before charts: whether answers that are drawn at once are on their way, and when the last ones came; and when a revision was
+ * shown. Kept by the desk.
+ */
+export const urgent = {
+  waiting: () => false,
+  answeredAt: -Infinity,
+  shownAt: (_revision: number) => performance.now(),
+};
+
+/** When a chart of a revision must be drawn at the latest. */
+export function dueOf(revision: number): number {
+  return Math.min(performance.now() + LONGEST_WAIT, urgent.shownAt(revision) + OLDEST);
+}
 
 /** The queue of this page. */
-export const paintQueue = new PaintQueue((run, since) => {
+export const paintQueue = new PaintQueue((run, due) => {
   const untilShown = () => Math.max(0, urgent.answeredAt + FRAME - performance.now());
   const look = () => {
-    const wait = untilShown() || (urgent.waiting() ? AGAIN : 0);
-    if (wait > 0 && performance.now() - since < LONGEST_WAIT) setTimeout(look, wait);
+    const [wait, left] = [untilShown() || (urgent.waiting() ? AGAIN : 0), due - performance.now()];
+    if (wait > 0 && left > 0) setTimeout(look, Math.min(wait, left));
     else run();
   };
-  setTimeout(look, untilShown());
+  setTimeout(look);
 });
