@@ -21,8 +21,8 @@ const VERTEX = 'l2_back';
 const LONG_TASK = 50_000;
 
 /**
- * Runs in the page: writes a mark for the move that led to each revision, at the time of the move, and one for the moment in which
- * everything that must carry a revision does.
+ * Runs in the page: notes the time of the move that led to each revision, the moment in which everything that must carry a revision does,
+ * and when charts come to show one. Marks of a trace would take their time.
  */
 function watchPage(): void {
   const page = document.querySelector<HTMLElement>('[data-testid=window]')!;
@@ -34,10 +34,12 @@ function watchPage(): void {
   );
   let moved = 0;
   let carried = -1;
+  const seen: Noted[] = [];
+  (window as unknown as { seen: Noted[] }).seen = seen;
   for (const type of ['pointermove', 'pointerrawupdate'])
     window.addEventListener(type, (event) => (moved = event.timeStamp), true);
   new MutationObserver(() => {
-    performance.mark(`moved ${page.dataset.revision}`, { startTime: moved });
+    seen.push([`moved ${page.dataset.revision}`, moved]);
   }).observe(page, { attributes: true, attributeFilter: ['data-revision'] });
   // What is looked at on every answer is looked up once: the watching must not cost what it measures.
   let parts: HTMLElement[] = [];
@@ -45,7 +47,7 @@ function watchPage(): void {
     for (const { target } of changes) {
       if (!later.has(target as Element)) continue;
       const { testid, carries } = (target as HTMLElement).dataset;
-      performance.mark(`shown ${testid} ${carries}`);
+      seen.push([`shown ${testid} ${carries}`, performance.now()]);
     }
     if (parts.length === 0 || !parts.every((part) => part.isConnected))
       parts = [...document.querySelectorAll<HTMLElement>('[data-carries]')].filter(
@@ -55,8 +57,24 @@ function watchPage(): void {
     for (const part of parts) least = Math.min(least, Number(part.getAttribute('data-carries')));
     if (least <= carried) return;
     carried = least;
-    performance.mark(`carried ${least}`);
+    seen.push([`carried ${least}`, performance.now()]);
   }).observe(page, { attributes: true, subtree: true, attributeFilter: ['data-carries'] });
+}
+
+/** A name and a time of the page's clock, ms. */
+type Noted = readonly [name: string, at: number];
+
+/** Runs in the page: forgets what was noted, and marks a moment of the page's clock in the trace; returns it. */
+function beginNotes(): number {
+  (window as unknown as { seen: Noted[] }).seen.length = 0;
+  return performance.mark('clock').startTime;
+}
+
+/** What was noted in the page as marks of the trace. */
+function marksOf(noted: readonly Noted[], events: readonly TraceEvent[], clock: number): TraceEvent[] {
+  const mark = events.find(({ name, ph }) => name === 'clock' && ph !== 'e');
+  if (!mark) throw new Error('the trace does not hold the page’s clock');
+  return noted.map(([name, at]) => ({ ...mark, name, ts: mark.ts + 1000 * (at - clock) }));
 }
 
 function quantile(sorted: readonly number[], share: number): number {
@@ -90,11 +108,15 @@ async function dragged(bench: Bench, tools: Devtools, drags: number, handle: str
     traceConfig: { includedCategories: CATEGORIES },
     transferMode: 'ReportEvents',
   });
+  const clock = await bench.driver.executeScript<number>(beginNotes);
   for (let k = 20; k < 20 + drags; k++) await move(k);
   await tools.send('Tracing.end');
   await complete;
   await mouse('mouseReleased', x, 0);
-  return events;
+  const noted = await bench.driver.executeScript<Noted[]>(
+    () => (window as unknown as { seen: Noted[] }).seen,
+  );
+  return [...events, ...marksOf(noted, events, clock)];
 }
 
 /** Drags and prints what was found. */
