@@ -19,6 +19,8 @@ const CATEGORIES = [
 const FRAME = 1000 / 60;
 const VERTEX = 'l2_back';
 const LONG_TASK = 50_000;
+/** What an event says of keys that are held. */
+const SHIFT = 8;
 
 /**
  * Runs in the page: notes the time of the move that led to each revision, the moment in which everything that must carry a revision does,
@@ -94,9 +96,17 @@ async function dragged(bench: Bench, tools: Devtools, drags: number, handle: str
   }, handle);
   await bench.driver.executeScript(watchPage);
   const mouse = (type: string, at: number, buttons: number) =>
-    tools.send('Input.dispatchMouseEvent', { type, x: at, y, buttons, button: 'left', clickCount: 1 });
-  // A handle that bends turns a few pixels into another lens: less far, so that it stays one that images.
-  const far = handle === 'handle-bend' ? 1.5 : 6;
+    tools.send('Input.dispatchMouseEvent', {
+      type,
+      x: at,
+      y,
+      buttons,
+      button: 'left',
+      clickCount: 1,
+      modifiers,
+    });
+  // A handle that bends turns a few pixels into another lens: finely, so that it stays one whose image diffraction shapes.
+  const [far, modifiers] = handle === 'handle-bend' ? [0.6, SHIFT] : [6, 0];
   const move = async (k: number) => {
     await mouse('mouseMoved', x + far * Math.sin(k * 1.7), 1);
     await pause(80 + 40 * Math.random()); // at any moment of a frame

@@ -202,6 +202,38 @@ describe('the drawing', () => {
     expect(await bench.shown('thickness-l1_back')).to.equal('2.3549');
   });
 
+  it('goes a tenth as far with Shift held, and does not jump where a handle is taken beside its middle', async () => {
+    await bench.click('radius-l2_front');
+    await drag('handle-vertex', 12, 0);
+    const moved = Number(await bench.shown('thickness-l1_back')) - 2.3549;
+    await bench.chord([Key.CONTROL], 'z');
+    await bench.settled();
+    const handle = await bench.find('handle-vertex');
+    await bench.driver
+      .actions()
+      .keyDown(Key.SHIFT)
+      .move({ origin: handle, x: 3, y: 1 })
+      .press()
+      .move({ origin: Origin.POINTER, x: 12, y: 0 })
+      .release()
+      .keyUp(Key.SHIFT)
+      .perform();
+    await bench.settled();
+    expect(Number(await bench.shown('thickness-l1_back')) - 2.3549).to.be.closeTo(moved / 10, 0.0011);
+    await bench.chord([Key.CONTROL], 'z');
+    await bench.settled();
+    await bench.click('radius-l1_front');
+    await bench.driver
+      .actions()
+      .move({ origin: await bench.find('handle-bend'), x: 2, y: -2 })
+      .press()
+      .release()
+      .perform();
+    await bench.settled();
+    expect(await bench.shown('radius-l1_front')).to.equal('13.8165');
+    expect(await bench.text('window')).to.contain('0 undoable');
+  });
+
   it('bends a surface and sets its aperture by hand', async () => {
     await bench.click('radius-l1_front');
     await drag('handle-bend', 6, 0);

@@ -112,6 +112,7 @@ export const LOCAL_KEYS: readonly {
       ['+ − 0', 'Zoom in, zoom out, fit'],
       ['↑ ↓ ← →', 'Pan'],
       ['M', 'Measures a distance between two clicks'],
+      ['Shift', 'Held while dragging: a tenth as far as the mouse'],
       ['Esc', 'Lets go of what is dragged'],
     ],
   },

@@ -237,7 +237,7 @@
             cy={frame.y(handles.vertex[1])}
             r="5"
             onpointerdown={(event) => hand.take(event, 'vertex', handles)}
-            ><title>Drag: move this vertex along the axis</title></circle
+            ><title>Drag: move this vertex along the axis; with Shift a tenth as far</title></circle
           >
           {#each rimHandles as handle (handle)}
             {@const at = handlePoint(handles, handle)}
@@ -253,8 +253,8 @@
               onpointerdown={(event) => hand.take(event, handle, handles)}
               ><title
                 >{handle === 'rim'
-                  ? 'Drag up or down: set the aperture'
-                  : 'Drag along the axis: bend the surface'}</title
+                  ? 'Drag up or down: set the aperture; with Shift a tenth as far'
+                  : 'Drag along the axis: bend the surface; with Shift a tenth as far'}</title
               ></rect
             >
           {/each}
@@ -479,7 +479,7 @@
   .buttons {
     position: absolute;
     top: 18px;
-    right: 18px;
+    left: 18px;
     display: flex;
     gap: 6px;
   }

@@ -3,6 +3,9 @@ import type { Desk } from '../desk/desk.svelte.ts';
 import { fitFrame, panned, shownSpan, zoomed, type ChartFrame, type Span } from './chart-frame.ts';
 import { dragGesture, type DragStart, type Handle } from './drag.ts';
 
+/** How far a handle goes of what the mouse does, with Shift held. */
+const FINE = 0.1;
+
 /** What the hand needs of the drawing that it works in. */
 export interface Drawing {
   readonly bounds: Span;
@@ -23,6 +26,9 @@ export class SectionHand {
   measuring = $state(false);
   ruled = $state.raw<readonly (readonly [z: number, y: number])[] | null>(null);
   #ruling = false;
+  /** Where what is held would be, and where the mouse was last, mm. */
+  #at: readonly [z: number, y: number] = [0, 0];
+  #mouse: readonly [z: number, y: number] = [0, 0];
   #panning: { readonly from: Span; readonly x: number; readonly y: number } | null = null;
 
   constructor(desk: Desk, drawing: () => Drawing) {
@@ -49,7 +55,10 @@ export class SectionHand {
     if (event.button !== 0) return;
     event.stopPropagation();
     event.preventDefault();
-    const [z, y] = this.#pointAt(event);
+    // A handle that is taken beside its middle does not jump there.
+    const box = (event.currentTarget as Element).getBoundingClientRect();
+    const [z, y] = this.#pointAt({ clientX: box.x + box.width / 2, clientY: box.y + box.height / 2 });
+    [this.#at, this.#mouse] = [[z, y], this.#pointAt(event)];
     this.held = {
       start: { handle, surface, z, y },
       fitted: this.view === null,
@@ -78,7 +87,7 @@ export class SectionHand {
 
   move(event: PointerEvent): void {
     if (this.held) {
-      const gesture = dragGesture(this.#desk.project.lenses[0], this.held.start, ...this.#pointAt(event));
+      const gesture = dragGesture(this.#desk.project.lenses[0], this.held.start, ...this.#follow(event));
       if (gesture.ok) this.#desk.preview(gesture.value.edits);
     } else if (this.#ruling && this.ruled) {
       this.ruled = [this.ruled[0], this.#pointAt(event)];
@@ -93,7 +102,7 @@ export class SectionHand {
     this.#panning = null;
     if (!this.held) return;
     const { start, fitted } = this.held;
-    const [z, y] = this.#pointAt(event);
+    const [z, y] = this.#follow(event);
     this.held = null;
     if (fitted) this.view = null;
     if (z === start.z && y === start.y) return;
@@ -145,8 +154,20 @@ export class SectionHand {
     if (span > 1e-6 && span < 1e9) this.view = next;
   }
 
+  /** Where the mouse brings what is held: as far as it goes itself, with Shift a tenth of it. */
+  #follow(event: PointerEvent): readonly [z: number, y: number] {
+    const mouse = this.#pointAt(event);
+    const share = event.shiftKey ? FINE : 1;
+    this.#at = [
+      this.#at[0] + share * (mouse[0] - this.#mouse[0]),
+      this.#at[1] + share * (mouse[1] - this.#mouse[1]),
+    ];
+    this.#mouse = mouse;
+    return this.#at;
+  }
+
   /** The mouse in model coordinates, mm. */
-  #pointAt(event: MouseEvent): [z: number, y: number] {
+  #pointAt(event: Pick<MouseEvent, 'clientX' | 'clientY'>): [z: number, y: number] {
     const box = this.#drawing().element!.getBoundingClientRect();
     const { left, top, height, scale, z0, y0 } = this.frame;
     return [

@@ -19,12 +19,15 @@ export function fanScale(fans: RayFans, settings: FanSettings): number {
   return Math.ceil((largest * 1.02) / step) * step;
 }
 
+const figure = (value: number) => String(Number(value.toPrecision(4))).replace('-', '−');
+
 /** Which fans are drawn, row by row. */
 export function fanRows(settings: FanSettings): readonly ('tangential' | 'sagittal')[] {
   return settings.direction === 'both' ? ['tangential', 'sagittal'] : [settings.direction];
 }
 
-const LEFT = 34; // room for the figures of the first column
+/** Room for the figures of the first column: a gap, and so much for each sign. */
+const LEFT = { gap: 12, sign: 6 };
 const TITLE = 17;
 const GAP = 12;
 
@@ -44,12 +47,19 @@ export function fanOption(
   const rows = fanRows(settings);
   const columns = fans.fields.length;
   const scale = fanScale(fans, settings);
-  const width = Math.max(10, (size.width - LEFT - columns * GAP) / columns);
+  const left = LEFT.gap + LEFT.sign * figure(-scale).length;
+  const width = Math.max(10, (size.width - left - columns * GAP) / columns);
   const height = Math.max(10, size.height / rows.length - TITLE - 8);
-  const leftOf = (c: number) => LEFT + c * (width + GAP);
+  const leftOf = (c: number) => left + c * (width + GAP);
   const topOf = (r: number) => (size.height / rows.length) * r + 3;
   const grids = rows.flatMap((_, r) =>
-    fans.fields.map((__, c) => ({ left: leftOf(c), width, top: topOf(r) + TITLE, height })),
+    fans.fields.map((__, c) => ({
+      left: leftOf(c),
+      width,
+      top: topOf(r) + TITLE,
+      height,
+      outerBoundsMode: 'none' as const, // room is kept for all figures
+    })),
   );
   const axis = { axisTick: { show: false }, axisLine: { onZero: true, lineStyle: { color: style.muted } } };
   const at = (r: number, c: number) => r * columns + c;
@@ -92,7 +102,7 @@ export function fanOption(
         show: i % columns === 0,
         color: style.muted,
         fontSize: 10,
-        formatter: (value: number) => String(Number(value.toPrecision(4))).replace('-', '−'),
+        formatter: figure,
       },
       splitLine: { lineStyle: { color: style.grid } },
     })),
