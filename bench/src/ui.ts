@@ -120,12 +120,12 @@ async function dragged(bench: Bench, tools: Devtools, drags: number, handle: str
   });
   const clock = await bench.driver.executeScript<number>(beginNotes);
   for (let k = 20; k < 20 + drags; k++) await move(k);
-  await tools.send('Tracing.end');
-  await complete;
-  await mouse('mouseReleased', x, 0);
   const noted = await bench.driver.executeScript<Noted[]>(
     () => (window as unknown as { seen: Noted[] }).seen,
   );
+  await tools.send('Tracing.end');
+  await complete;
+  await mouse('mouseReleased', x, 0);
   return [...events, ...marksOf(noted, events, clock)];
 }
 
