@@ -61,6 +61,10 @@ const SPACING = 130;
 /** How long charts look out for a newer model that they may begin with, ms: longer than between two moves of a hand. */
 const LOOKOUT = 140;
 
+/** From an answer until what is drawn at once is on the screen, ms; and how quickly moves follow one another that leave no such time. */
+const FRAME = 28;
+const RAPID = 60;
+
 /** Revisions whose times are remembered. */
 const REMEMBERED = 64;
 
@@ -98,7 +102,8 @@ export class LiveAnswers {
   #nextKey = 0;
   #resting: ReturnType<typeof setTimeout> | null = null;
   #chartsBegun = -Infinity;
-  #urgentEnded = -Infinity;
+  /** When what is drawn at once was answered, the last time but one and the last. */
+  #urgentEnded: readonly [before: number, last: number] = [-Infinity, -Infinity];
   #chartsLater: ReturnType<typeof setTimeout> | null = null;
   /** The last revision for which every query was answered in full. */
   settled = $state.raw(-1);
@@ -191,15 +196,14 @@ export class LiveAnswers {
     });
   }
 
-  /** @param behindAnswers - whether what is drawn at once has been answered just now */
-  #advance(behindAnswers = false): void {
+  #advance(): void {
     const wanted = this.#wanted;
     if (!wanted) return;
     for (const lane of LANES) {
       if (this.#running[lane]) continue;
       const pending = this.#pending(lane);
       if (pending.length === 0) continue;
-      if (lane === 'charts' && !this.#chartsMayBegin(behindAnswers)) return;
+      if (lane === 'charts' && !this.#chartsMayBegin()) return;
       // Full answers are for a model that rests.
       if (lane === 'fine' && (this.#running.urgent || this.#running.charts || this.#resting)) return;
       this.#start(lane, wanted, pending);
@@ -208,18 +212,19 @@ export class LiveAnswers {
   }
 
   /**
-   * Charts begin right behind what is drawn at once, so that they show a revision that is new, and not too often; where nothing newer comes,
-   * a little later.
+   * Charts begin when what is drawn at once is on the screen, so that they show a revision that is new and take nothing from its frame, and
+   * not too often; where nothing newer comes, a little later.
    */
-  #chartsMayBegin(behindAnswers: boolean): boolean {
+  #chartsMayBegin(): boolean {
     if (this.#running.urgent) return false;
     if (this.#chartsLater) clearTimeout(this.#chartsLater);
     this.#chartsLater = null;
-    const now = performance.now();
+    const [before, last] = this.#urgentEnded;
+    const behind = last - before < RAPID ? last : last + FRAME;
     const spaced = this.#chartsBegun + SPACING;
-    const wait = (behindAnswers && now >= spaced ? now : Math.max(spaced, this.#urgentEnded + LOOKOUT)) - now;
+    const wait = (behind >= spaced ? behind : Math.max(spaced, last + LOOKOUT)) - performance.now();
     if (wait <= 0) {
-      this.#chartsBegun = now;
+      this.#chartsBegun = performance.now();
       return true;
     }
     this.#chartsLater = setTimeout(() => {
@@ -277,7 +282,7 @@ export class LiveAnswers {
         if (lane === 'fine') live.refined = running.model;
         else live.answered = running.model;
       }
-    if (lane === 'urgent') this.#urgentEnded = performance.now();
-    this.#advance(lane === 'urgent');
+    if (lane === 'urgent') this.#urgentEnded = [this.#urgentEnded[1], performance.now()];
+    this.#advance();
   }
 }
