@@ -62,8 +62,10 @@ const SPACING = 130;
 const LOOKOUT = 140;
 
 /** From an answer until what is drawn at once is on the screen, ms; and how quickly moves follow one another that leave no such time. */
-const FRAME = 28;
+const FRAME = 30;
 const RAPID = 60;
+/** How soon one asks again whether what is drawn at once has been answered, ms. */
+const AGAIN = 8;
 
 /** Revisions whose times are remembered. */
 const REMEMBERED = 64;
@@ -148,9 +150,13 @@ export class LiveAnswers {
     return query;
   }
 
-  /** Whether answers that are drawn at once are on their way. */
-  get computing(): boolean {
-    return this.#running.urgent !== null;
+  /**
+   * How long what may wait should, ms, so that it takes no processor from answers that are drawn at once, until they are on the screen; 0 where
+   * none are on their way. While they are computed it is a guess: ask again then.
+   */
+  get untilFree(): number {
+    if (this.#running.urgent) return AGAIN;
+    return Math.max(0, this.#urgentEnded[1] + FRAME - performance.now());
   }
 
   /** When a revision was shown, by `performance.now()`; now for one that is forgotten. */

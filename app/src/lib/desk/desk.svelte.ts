@@ -116,13 +116,10 @@ export class Desk {
       if (running + waiting === 0 && this.activity.running + this.activity.waiting > 0) this.#tellActivity();
       else this.#activityTimer ??= setTimeout(() => this.#tellActivity(), TELL_AFTER);
     });
-    this.live = new LiveAnswers(this.pool, (project) => {
-      urgent.answeredAt = performance.now();
-      this.#previews.answered(project);
-    });
+    this.live = new LiveAnswers(this.pool, (project) => this.#previews.answered(project));
     this.referenceLive = new LiveAnswers(this.pool);
     this.live.stateAtHand = this.referenceLive.stateAtHand = () => this.state;
-    urgent.waiting = () => this.live.computing;
+    urgent.untilFree = () => this.live.untilFree;
     urgent.shownAt = (revision) => this.live.shownAt(revision);
   }
 

@@ -36,9 +36,9 @@
 
   const points = $derived(settings.axes.reduce((product, axis) => product * axis.points, 1));
   const asked = $derived(JSON.stringify(settings));
-  const run = $derived(scanRunOf(desk.pool, asked, () => desk.live.computing));
+  const run = $derived(scanRunOf(desk.pool, asked, () => desk.live.untilFree > 0));
   const earlier = $derived(
-    scanRunOf(desk.pool, `reference ${asked}`, () => desk.live.computing || run.state === 'running'),
+    scanRunOf(desk.pool, `reference ${asked}`, () => desk.live.untilFree > 0 || run.state === 'running'),
   );
   const current = $derived(run.project === desk.project);
   const held = $derived(

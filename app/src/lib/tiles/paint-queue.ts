@@ -62,17 +62,10 @@ export class PaintQueue {
 const LONGEST_WAIT = 80;
 /** How old a revision may become before its charts wait no longer, ms: a quarter of a second is seen as lagging behind. */
 const OLDEST = 150;
-const AGAIN = 8;
-/** From an answer until what is drawn at once is on the screen, ms: a chart drawn meanwhile would hold it up. */
-const FRAME = 34;
 
-/**
- * What comes before charts: whether answers that are drawn at once are on their way, and when the last ones came; and when a revision was
- * shown. Kept by the desk.
- */
+/** What charts ask of the answers that come before them, see `LiveAnswers`; set by the desk. */
 export const urgent = {
-  waiting: () => false,
-  answeredAt: -Infinity,
+  untilFree: () => 0,
   shownAt: (_revision: number) => performance.now(),
 };
 
@@ -83,9 +76,8 @@ export function dueOf(revision: number): number {
 
 /** The queue of this page. */
 export const paintQueue = new PaintQueue((run, due) => {
-  const untilShown = () => Math.max(0, urgent.answeredAt + FRAME - performance.now());
   const look = () => {
-    const [wait, left] = [untilShown() || (urgent.waiting() ? AGAIN : 0), due - performance.now()];
+    const [wait, left] = [urgent.untilFree(), due - performance.now()];
     if (wait > 0 && left > 0) setTimeout(look, Math.min(wait, left));
     else run();
   };

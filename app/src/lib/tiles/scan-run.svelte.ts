@@ -9,7 +9,7 @@ const AGAIN = 30;
 /** One scan under way: point after point in a worker, behind everything that is drawn at once. */
 export class ScanRun {
   readonly #pool: WorkerPool<Jobs>;
-  /** Whether what is drawn at once is being computed: the scan waits meanwhile. */
+  /** Whether what is drawn at once is being computed, or on its way to the screen: the scan waits meanwhile. */
   readonly #busy: () => boolean;
   #run = 0;
   #job: RunningJob<unknown> | null = null;
