@@ -147,9 +147,10 @@ describe('operations on a lens', () => {
 
   it('scale: wishes that are lengths grow along where that is asked for, others stay', () => {
     const goal = { id: 'g', kind: 'measure', measure: 'effective_focal_length', of: 'tide', settings: {}, weight: 1, target: 36 } as const; // prettier-ignore
-    const wishing = { ...tide, goals: [goal] };
+    const contrast = { id: 'm', kind: 'image_quality', of: 'tide', what: 'mtf', frequency: 50, about: 'centroid', lateralColour: true, weight: 1 } as const; // prettier-ignore
+    const wishing = { ...tide, goals: [goal, contrast, { ...contrast, id: 'n', of: 'other' }] };
     const { project } = applyEdits(wishing, scaledWishes(wishing, 'tide', 2));
-    expect(project.goals![0]).to.deep.equal({ ...goal, target: 72 });
+    expect(project.goals).to.deep.equal([{ ...goal, target: 72 }, { ...contrast, frequency: 25 }, wishing.goals[2]]); // prettier-ignore
     const of = (id: string) => project.requirements.find((one) => one.id === id)!;
     expect(of('focal_length')).to.deep.include({ min: 71, max: 73 });
     expect(of('worst_spot')).to.deep.include({ max: 17 });

@@ -70,7 +70,10 @@ function scaledBounds(states: ParameterStates | undefined, powers: ReadonlyMap<s
   return changed ? Object.fromEntries(scaled) : undefined;
 } // prettier-ignore
 
-/** Edits that let what is wanted of a lens grow along: limits and targets of its requirements and goals that are lengths. */
+/**
+ * Edits that let what is wanted of a lens grow along: limits and targets of its requirements and goals that are lengths, and frequencies at
+ * which its MTF is a goal.
+ */
 export function scaledWishes({ requirements, goals = [] }: Project, lens: string, factor: number): Edit[] {
   const scaledOnes = <W extends { readonly target?: number; readonly min?: number; readonly max?: number }>(wish: W, measure: string): W => {
     const unit = findMeasure(measure)?.unit ?? '';
@@ -84,6 +87,11 @@ export function scaledWishes({ requirements, goals = [] }: Project, lens: string
   return [
     ...requirements.flatMap((one): Edit[] => (one.lens === lens ? [{ kind: 'set', path: `requirements.${one.id}`, value: scaledOnes(one, one.measure) }] : [])),
     ...goals.flatMap((goal): Edit[] => (goal.kind === 'measure' && goal.of === lens ? [{ kind: 'set', path: `goals.${goal.id}`, value: scaledOnes(goal, goal.measure) }] : [])),
+    ...goals.flatMap((goal): Edit[] =>
+      goal.kind === 'image_quality' && goal.of === lens && goal.frequency !== undefined
+        ? [{ kind: 'set', path: `goals.${goal.id}`, value: { ...goal, frequency: Number((goal.frequency / factor).toPrecision(6)) } }]
+        : [],
+    ),
   ];
 } // prettier-ignore
 
