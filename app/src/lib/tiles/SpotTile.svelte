@@ -245,11 +245,14 @@
   }
 
   .choice {
+    overflow: hidden;
+    min-width: 24px;
     padding: 0 8px;
     border: 1px solid var(--line);
     border-radius: var(--radius);
     background: none;
     font-size: var(--size-small);
+    text-overflow: ellipsis;
     white-space: nowrap;
   }
 

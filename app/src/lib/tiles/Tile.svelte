@@ -91,7 +91,7 @@
         {#each states as { id, name } (id)}<option value={id}>{name}</option>{/each}
         <option value="every">{place.chosen === 'every' ? `${seen}, every state` : 'every state'}</option>
       </select>
-    {:else if seen}<span class="states">{seen}</span>{/if}
+    {:else if seen}<span class="states" title="State: {seen}">{seen}</span>{/if}
     <span class="tools">{@render tools?.()}</span>
     {#if choices}
       <button
@@ -155,6 +155,8 @@
   }
 
   .states {
+    flex-shrink: 9; /* in a narrow tile the tools stay whole */
+    overflow: hidden;
     min-width: 18px;
     max-width: 130px;
     padding: 0;
@@ -162,13 +164,16 @@
     background: none;
     color: var(--accent);
     font-size: var(--size-small);
+    text-overflow: ellipsis;
+    white-space: nowrap;
   }
 
   .tools {
     display: flex;
-    flex: 1;
+    flex: 1 1 auto;
     gap: 8px;
     justify-content: flex-end;
+    min-width: 0;
   }
 
   h2 {
@@ -204,6 +209,7 @@
 
   .icon {
     display: grid;
+    flex-shrink: 0;
     align-self: center;
     place-items: center;
     padding: 2px 4px;
