@@ -10,6 +10,7 @@ import type {
 } from '@ulvex/core';
 import { findMeasure, isOfScene, isRefined, JobCancelled } from '@ulvex/core';
 import { useTileState } from '../states/tile-state.ts';
+import { Pacing } from './pacing.ts';
 
 /** A question that is asked anew whenever the project changes, with its newest answer. */
 export class LiveQuery<K extends QueryKind = QueryKind> {
@@ -55,15 +56,6 @@ type Lane = (typeof LANES)[number];
 /** How long a model rests before charts are computed in full, ms: between two moves of a hand it does not. */
 const REST = 250;
 
-/** How long charts are left alone before they are begun anew, ms: processors are shared with what is drawn at once. */
-const SPACING = 130;
-
-/** How long charts look out for a newer model that they may begin with, ms: longer than between two moves of a hand. */
-const LOOKOUT = 140;
-
-/** From an answer until what is drawn at once is on the screen, ms; and how quickly moves follow one another that leave no such time. */
-const FRAME = 30;
-const RAPID = 60;
 /** How soon one asks again whether what is drawn at once has been answered, ms. */
 const AGAIN = 8;
 
@@ -103,9 +95,7 @@ export class LiveAnswers {
   readonly #shown = new Map<number, number>();
   #nextKey = 0;
   #resting: ReturnType<typeof setTimeout> | null = null;
-  #chartsBegun = -Infinity;
-  /** When what is drawn at once was answered, the last time but one and the last. */
-  #urgentEnded: readonly [before: number, last: number] = [-Infinity, -Infinity];
+  readonly #pacing = new Pacing();
   #chartsLater: ReturnType<typeof setTimeout> | null = null;
   /** The last revision for which every query was answered in full. */
   settled = $state.raw(-1);
@@ -156,7 +146,7 @@ export class LiveAnswers {
    */
   get untilFree(): number {
     if (this.#running.urgent) return AGAIN;
-    return Math.max(0, this.#urgentEnded[1] + FRAME - performance.now());
+    return this.#pacing.untilShown(performance.now());
   }
 
   /** When a revision was shown, by `performance.now()`; now for one that is forgotten. */
@@ -217,20 +207,14 @@ export class LiveAnswers {
     if (LANES.every((lane) => !this.#running[lane])) this.settled = wanted.revision;
   }
 
-  /**
-   * Charts begin when what is drawn at once is on the screen, so that they show a revision that is new and take nothing from its frame, and
-   * not too often; where nothing newer comes, a little later.
-   */
+  /** Whether charts may begin now; if not yet, they are looked at again when they may. */
   #chartsMayBegin(): boolean {
     if (this.#running.urgent) return false;
     if (this.#chartsLater) clearTimeout(this.#chartsLater);
     this.#chartsLater = null;
-    const [before, last] = this.#urgentEnded;
-    const behind = last - before < RAPID ? last : last + FRAME;
-    const spaced = this.#chartsBegun + SPACING;
-    const wait = (behind >= spaced ? behind : Math.max(spaced, last + LOOKOUT)) - performance.now();
-    if (wait <= 0) {
-      this.#chartsBegun = performance.now();
+    const wait = this.#pacing.chartsWait(performance.now());
+    if (wait === 0) {
+      this.#pacing.began(performance.now());
       return true;
     }
     this.#chartsLater = setTimeout(() => {
@@ -288,7 +272,7 @@ export class LiveAnswers {
         if (lane === 'fine') live.refined = running.model;
         else live.answered = running.model;
       }
-    if (lane === 'urgent') this.#urgentEnded = [this.#urgentEnded[1], performance.now()];
+    if (lane === 'urgent') this.#pacing.answered(performance.now());
     this.#advance();
   }
 }
