@@ -95,6 +95,8 @@ async function dragged(bench: Bench, tools: Devtools, drags: number, handle: str
     return { x: box.x + box.width / 2, y: box.y + box.height / 2 };
   }, handle);
   await bench.driver.executeScript(watchPage);
+  // A handle that bends turns a few pixels into another lens: finely, so that it stays one whose image diffraction shapes.
+  const [far, modifiers] = handle === 'handle-bend' ? [0.6, SHIFT] : [6, 0];
   const mouse = (type: string, at: number, buttons: number) =>
     tools.send('Input.dispatchMouseEvent', {
       type,
@@ -105,8 +107,6 @@ async function dragged(bench: Bench, tools: Devtools, drags: number, handle: str
       clickCount: 1,
       modifiers,
     });
-  // A handle that bends turns a few pixels into another lens: finely, so that it stays one whose image diffraction shapes.
-  const [far, modifiers] = handle === 'handle-bend' ? [0.6, SHIFT] : [6, 0];
   const move = async (k: number) => {
     await mouse('mouseMoved', x + far * Math.sin(k * 1.7), 1);
     await pause(80 + 40 * Math.random()); // at any moment of a frame

@@ -1,9 +1,8 @@
 import { BOXES_KERNEL_BYTES } from '../compute/kernel-bytes.generated.ts';
-import { compileKernel, type KernelModule } from '../compute/wasm.ts';
+import { compileKernel, reach, type KernelMemory, type KernelModule } from '../compute/wasm.ts';
 
 /** Most bins. */
 export const MOST_BINS = 16;
-const PAGE = 65536;
 
 /**
  * Boxes in an order that can be changed, eight words each: lower bounds x, y, z, number of the box, upper bounds x, y, z, nothing.
@@ -22,7 +21,7 @@ export interface BoxSorter {
 }
 
 interface Exports {
-  readonly memory: { readonly buffer: ArrayBuffer; grow(pages: number): number };
+  readonly memory: KernelMemory;
   heap(): number;
   bins(): number;
   counts(): number;
@@ -38,8 +37,7 @@ export function boxSorter(size: number): BoxSorter {
   if (!module) return plainSorter(size);
   const kernel = module.instantiate({}) as Exports;
   const place = (kernel.heap() + 15) & ~15;
-  const needed = place + 32 * size - kernel.memory.buffer.byteLength;
-  if (needed > 0) kernel.memory.grow(Math.ceil(needed / PAGE));
+  reach(kernel.memory, place + 32 * size);
   const { buffer } = kernel.memory;
   return {
     bounds: new Float32Array(buffer, place, 8 * size),

@@ -1,8 +1,9 @@
+import { reach, type KernelMemory } from './wasm.ts';
 import { directedColumns, type Directed } from './ray-block.ts';
 
 /** What the compiled kernel has for derivatives; see `kernels/back.ts`. */
 export interface BackExports {
-  readonly memory: { readonly buffer: ArrayBuffer; grow(pages: number): number };
+  readonly memory: KernelMemory;
   heap(): number;
   keepStation(pairs: number, to: number): void;
   clear(from: number, bytes: number): void;
@@ -65,8 +66,7 @@ export class BackKernel {
     this.columns = this.adjoints + ADJOINTS;
     this.changes = this.columns + COLUMNS;
     this.terms = this.changes + CHANGES;
-    const missing = BYTES * (this.terms + TERMS) - exports.memory.buffer.byteLength;
-    if (missing > 0) exports.memory.grow(Math.ceil(missing / 65536));
+    reach(exports.memory, BYTES * (this.terms + TERMS));
     this.memory = new Float64Array(exports.memory.buffer);
   }
 

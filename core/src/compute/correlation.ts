@@ -1,8 +1,8 @@
 import { CORRELATION_KERNEL_BYTES } from './kernel-bytes.generated.ts';
-import { compileKernel } from './wasm.ts';
+import { compileKernel, reach, type KernelMemory } from './wasm.ts';
 
 interface Kernel {
-  readonly memory: { readonly buffer: ArrayBuffer; grow(pages: number): number };
+  readonly memory: KernelMemory;
   heap(): number;
   correlate(re: number, im: number, columns: number, rows: number, right: number, up: number, out: number): void;
 } // prettier-ignore
@@ -34,8 +34,7 @@ function byKernel(kernel: Kernel, { columns, rows, re, im }: ComplexGrid, shifts
   const out = (kernel.heap() + 15) & ~15;
   const plane = 8 * columns * rows;
   const [first, second] = [out + 16, out + 16 + plane];
-  const missing = second + plane - kernel.memory.buffer.byteLength;
-  if (missing > 0) kernel.memory.grow(Math.ceil(missing / 65536));
+  reach(kernel.memory, second + plane);
   new Float64Array(kernel.memory.buffer, first, columns * rows).set(re);
   new Float64Array(kernel.memory.buffer, second, columns * rows).set(im);
   const sum = new Float64Array(kernel.memory.buffer, out, 2);

@@ -1,9 +1,9 @@
 import FFT from 'fft.js';
 import { FOURIER_KERNEL_BYTES } from './kernel-bytes.generated.ts';
-import { compileKernel, type KernelModule } from './wasm.ts';
+import { compileKernel, reach, type KernelMemory, type KernelModule } from './wasm.ts';
 
 interface Kernel {
-  readonly memory: { readonly buffer: ArrayBuffer; grow(pages: number): number };
+  readonly memory: KernelMemory;
   heap(): number;
   transform(re: number, im: number, n: number, table: number, place: number, buffer: number, from: number, to: number): void;
 } // prettier-ignore
@@ -51,9 +51,7 @@ function kernelSquare(module: KernelModule, n: number): Fourier {
   const plane = 8 * n * n;
   const [re, im, table, buffer] = [start, start + plane, start + 2 * plane, start + 2 * plane + 16 * n];
   const place = buffer + 128 * n;
-  const end = place + 4 * n;
-  const missing = end - kernel.memory.buffer.byteLength;
-  if (missing > 0) kernel.memory.grow(Math.ceil(missing / 65536));
+  reach(kernel.memory, place + 4 * n);
   const bytes = kernel.memory.buffer;
   const turns = new Float64Array(bytes, table, 2 * n);
   for (let k = 0; k < n; k++) {

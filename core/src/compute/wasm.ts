@@ -12,6 +12,21 @@ export interface KernelModule {
   instantiate(imports: object): unknown;
 }
 
+/** The memory of an instance. */
+export interface KernelMemory {
+  readonly buffer: ArrayBuffer;
+  grow(pages: number): number;
+}
+
+/** Bytes by which memory grows. */
+const PAGE = 65536;
+
+/** Lets a memory reach up to an address at least. Views of it that were made before are of no use any more where it had to grow. */
+export function reach(memory: KernelMemory, end: number): void {
+  const missing = end - memory.buffer.byteLength;
+  if (missing > 0) memory.grow(Math.ceil(missing / PAGE));
+}
+
 /** Compiles a module from its text (base 64); null where the machine or its settings have no WebAssembly with SIMD. */
 export function compileKernel(text: string): KernelModule | null {
   if (typeof WebAssembly === 'undefined') return null;

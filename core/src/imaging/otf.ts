@@ -1,3 +1,4 @@
+import type { ComplexNumber } from '../compute/correlation.ts';
 import { gaussLegendre } from '../math/quadrature.ts';
 
 /** A pupil as the autocorrelation sees it: where it is open along lines, and its amplitude and phase. */
@@ -17,10 +18,7 @@ export interface PupilLine {
 }
 
 /** A value of an optical transfer function. */
-export interface Transfer {
-  readonly re: number;
-  readonly im: number;
-}
+export type Transfer = ComplexNumber;
 
 /**
  * Takes a pair of places whose product is part of an overlap integral: where both are along the shift, and where across it; the share of the

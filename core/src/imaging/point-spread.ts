@@ -46,11 +46,11 @@ export interface PointSpread {
 
 /**
  * How the square is chosen: cells of the image for λ/(2 half) of the pupil (1 just holds the frequencies of the field, 2 those of the
- * irradiance) and for what spots that reach far may do with, cells on a side, and how many λ/(2 half) lie around the rays. A transform wraps round what comes to its rim, a sum does not.
+ * irradiance), cells on a side, and how many λ/(2 half) lie around the rays. A transform wraps round what comes to its rim, a sum does not.
  */
 const SQUARES = {
-  transform: { fineness: { draft: 2.5, full: 4 }, coarsest: { draft: 1.25, full: 4 }, least: { draft: 64, full: 256 }, most: { draft: 128, full: 1024 }, rim: { draft: 3, full: 8 }, times: { draft: 1, full: 2 } },
-  direct: { fineness: { draft: 2, full: 2.5 }, coarsest: { draft: 2, full: 2.5 }, least: { draft: 64, full: 64 }, most: { draft: 128, full: 256 }, rim: { draft: 6, full: 6 }, times: { draft: 1, full: 1 } },
+  transform: { fineness: { draft: 2.5, full: 4 }, least: { draft: 64, full: 256 }, most: { draft: 256, full: 1024 }, rim: { draft: 3, full: 8 }, times: 2 },
+  direct: { fineness: { draft: 2, full: 2.5 }, least: { draft: 64, full: 64 }, most: { draft: 128, full: 256 }, rim: { draft: 6, full: 6 }, times: 1 },
 } as const; // prettier-ignore
 
 /** Rays that tell how far the spot reaches. */
@@ -110,12 +110,11 @@ function frameOf(lens: LensEvaluation, field: FieldPoint, { method, detail, wave
     limit = Math.min(limit, (model.wavelengths[one].nm * 1e-6) / (2 * half));
   }
   if (!(limit > 0) || !Number.isFinite(limit)) return failure('The bundle is parallel: it has no image at a finite distance.', field.id);
-  const { fineness, coarsest, least, most, rim, times } = SQUARES[method];
-  const side = 2 * times[detail] * (reach + rim[detail] * limit);
-  const fine = 2 ** Math.ceil(Math.log2((side * fineness[detail]) / limit));
-  const n = Math.min(most[detail], Math.max(least[detail], fine));
-  const pitch = n < fine ? side / n : limit / fineness[detail];
-  if (pitch > limit / coarsest[detail]) return failure(`Its spot reaches ${Math.round(reach / limit)} times as far as diffraction does: ${tooManyWaves(reach / limit).split(': ')[1]}`, field.id);
+  const { fineness, least, most, rim, times } = SQUARES[method];
+  const pitch = limit / fineness[detail];
+  const wanted = (2 * times * (reach + rim[detail] * limit)) / pitch;
+  const n = Math.max(least[detail], 2 ** Math.ceil(Math.log2(wanted)));
+  if (n > most[detail]) return failure(`Its spot reaches ${Math.round(reach / limit)} times as far as diffraction does: ${tooManyWaves(reach / limit).split(': ')[1]}`, field.id);
   return success({
     n,
     pitch,

@@ -1,6 +1,6 @@
 import { MOST_MEETINGS } from '../bodies/face-form.ts';
 import { SCENE_KERNEL_BYTES } from '../compute/kernel-bytes.generated.ts';
-import { compileKernel, type KernelModule } from '../compute/wasm.ts';
+import { compileKernel, reach, type KernelMemory, type KernelModule } from '../compute/wasm.ts';
 import type { FaceShares } from '../finishes/fresnel.ts';
 import { lumensPerWatt } from '../light/luminous.ts';
 import { KeyedRandom, mixBits, RandomStream } from '../math/random.ts';
@@ -15,7 +15,7 @@ import { MOMENTS, TallySum, type Mishap } from './tally.ts';
 import type { ChunkTracer } from './tracer.ts';
 
 interface Exports {
-  readonly memory: { readonly buffer: ArrayBuffer; grow(pages: number): number };
+  readonly memory: KernelMemory;
   heap(): number;
   meetings(): number;
   returned(): number;
@@ -27,7 +27,6 @@ interface Exports {
   underWay(): number;
 }
 
-const PAGE = 65536;
 /** Most children of a round of the compiled tracer, and some; two more a ray for each aim. */
 const CHILDREN = 512;
 const AIMED_CHILDREN = 256;
@@ -86,8 +85,7 @@ export class BlockTracer implements ChunkTracer {
     const from = (this.#kernel.heap() + 63) & ~63;
     const tables = (this.#tables = layScene(model, starts, from));
     const { memory } = this.#kernel;
-    const needed = tables.end + this.#room * at.RAY_SIZE - memory.buffer.byteLength;
-    if (needed > 0) memory.grow(Math.ceil(needed / PAGE));
+    reach(memory, tables.end + this.#room * at.RAY_SIZE);
     new Uint8Array(memory.buffer, from).set(tables.bytes);
     this.#floats = new Float64Array(memory.buffer);
     this.#words = new Int32Array(memory.buffer);
@@ -310,7 +308,7 @@ export class BlockTracer implements ChunkTracer {
     const waiting = this.#kernel.waits();
     if (waiting + this.#children <= this.#room) return waiting;
     const { memory } = this.#kernel;
-    memory.grow(Math.ceil((this.#room * at.RAY_SIZE) / PAGE));
+    reach(memory, memory.buffer.byteLength + this.#room * at.RAY_SIZE);
     this.#room *= 2;
     this.#views();
     return waiting;
