@@ -220,6 +220,27 @@ describe('the drawing', () => {
       .perform();
     await bench.settled();
     expect(Number(await bench.shown('thickness-l1_back')) - 2.3549).to.be.closeTo(moved / 10, 0.0011);
+    await bench.chord([Key.CONTROL], 'z');
+    await bench.settled();
+  });
+
+  it('does not let a surface jump whose handle is taken beside its middle', async () => {
+    await bench.click('radius-l1_front');
+    await bench.driver
+      .actions()
+      .keyDown(Key.SHIFT)
+      .move({ origin: await bench.find('handle-bend'), x: 3, y: -2 })
+      .press()
+      .move({ origin: Origin.POINTER, x: 1, y: 0 })
+      .release()
+      .keyUp(Key.SHIFT)
+      .perform();
+    await bench.settled();
+    // A jump by the three pixels would take more than 2 mm off the radius.
+    expect(Number(await bench.shown('radius-l1_front')) - 13.8165).to.be.within(-0.2, -0.01);
+    await bench.chord([Key.CONTROL], 'z');
+    await bench.settled();
+    expect(await bench.shown('radius-l1_front')).to.equal('13.8165');
   });
 
   it('bends a surface and sets its aperture by hand', async () => {

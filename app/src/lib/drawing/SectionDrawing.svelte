@@ -6,7 +6,7 @@
   import { lengthText } from '$lib/format.ts';
   import { graduations } from './chart-frame.ts';
   import ChartEdge from './ChartEdge.svelte';
-  import type { Handle } from './drag.ts';
+  import { lowerEnd, upperEnd, type Handle } from './drag.ts';
   import { nearestRay } from './ray-story.ts';
   import RayStoryCard from './RayStoryCard.svelte';
   import { SectionHand } from './section-hand.svelte.ts';
@@ -81,9 +81,8 @@
   const rimHandles = $derived<readonly Handle[]>(handles && !handles.image ? ['rim', 'bend'] : []);
 
   function handlePoint(surface: Section['surfaces'][number], handle: Handle): { x: number; y: number } {
-    const { line } = surface;
-    const at = handle === 'rim' ? line.length - 2 : 0;
-    return { x: frame.x(line[at] ?? surface.vertex[0]), y: frame.y(line[at + 1] ?? 0) };
+    const [z, y] = handle === 'rim' ? upperEnd(surface) : lowerEnd(surface);
+    return { x: frame.x(z), y: frame.y(y) };
   }
 
   /** The ray whose story is told, by its number; told anew as the lens changes. */

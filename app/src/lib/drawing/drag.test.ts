@@ -1,7 +1,7 @@
 import { applyEdits, Evaluation, lensSection, readProject, valueAt } from '@ulvex/core';
 import { expect } from 'chai';
 import { readFileSync } from 'node:fs';
-import { dragGesture, type DragStart } from './drag.ts';
+import { dragGesture, lowerEnd, type DragStart } from './drag.ts';
 
 describe('drags in the drawing', () => {
   const read = readProject(JSON.parse(readFileSync('samples/tide-camera.ulvex.json', 'utf8')));
@@ -34,11 +34,19 @@ describe('drags in the drawing', () => {
     expect(after(rim, 0, 0, 'l2_front.aperture')).to.deep.equal({ kind: 'circle', semi: 0.001 });
   });
 
-  it('bend a surface through the point of its rim', () => {
-    const bend: DragStart = { ...start, handle: 'bend' };
-    const radius = after(bend, vertexZ - 1, -4.8, 'l2_front.shape.radius') as number;
-    expect(radius).to.be.closeTo(-(4.8 ** 2 + 1) / 2, 1e-9);
-    expect(after(bend, vertexZ, 0, 'l2_front.shape.radius')).to.equal('infinity');
-    expect(dragGesture(lens, bend, vertexZ + 6, 0).ok).to.equal(false);
+  it('bend a surface as far along its axis as the mouse went, from where its end was drawn', () => {
+    const bend: DragStart = { ...start, handle: 'bend', surface: drawn, z: 4.9, y: -4.7 };
+    const [z, y] = lowerEnd(drawn);
+    const sag = z - vertexZ;
+    const radius = (dz: number) => after(bend, bend.z + dz, bend.y, 'l2_front.shape.radius');
+    expect(radius(0)).to.be.closeTo(valueAt(project, 'lenses.tide.surfaces.l2_front.shape.radius') as number, 1e-9);
+    expect(radius(-0.5)).to.be.closeTo((y ** 2 + (sag - 0.5) ** 2) / 2 / (sag - 0.5), 1e-9);
+    expect(dragGesture(lens, bend, bend.z + 9, bend.y).ok).to.equal(false);
+  });
+
+  it('makes a surface plane where its end comes to the height of its vertex', () => {
+    const flat = { ...drawn, line: Float64Array.of(vertexZ + 0.25, -4.8, vertexZ + 0.25, 4.8) };
+    const bend: DragStart = { ...start, handle: 'bend', surface: flat };
+    expect(after(bend, start.z - 0.25, start.y, 'l2_front.shape.radius')).to.equal('infinity');
   });
 });

@@ -32,9 +32,23 @@ export function dragGesture(lens: Lens, start: DragStart, z: number, y: number):
       return success(
         setSemiAperture(lens, id, Math.max(Math.abs(semi + along(ownY, start.z, start.y)), 0.001)),
       );
-    case 'bend':
-      return bendThrough(lens, id, semi, along(ownZ, ...vertex));
+    case 'bend': {
+      const end = lowerEnd(start.surface);
+      const across = (end[0] - vertex[0]) * ownY[0] + (end[1] - vertex[1]) * ownY[1];
+      const sag = (end[0] - vertex[0]) * ownZ[0] + (end[1] - vertex[1]) * ownZ[1];
+      return bendThrough(lens, id, across, sag + along(ownZ, start.z, start.y));
+    }
   }
+}
+
+/** The point at which a surface is bent by hand: the lower end of its line, in the drawing's coordinates, mm. */
+export function lowerEnd({ line, vertex }: SectionSurface): readonly [z: number, y: number] {
+  return line.length >= 2 ? [line[0], line[1]] : vertex;
+}
+
+/** The point at which its aperture is set by hand: the upper end of its line. */
+export function upperEnd({ line, vertex }: SectionSurface): readonly [z: number, y: number] {
+  return line.length >= 2 ? [line[line.length - 2], line[line.length - 1]] : vertex;
 }
 
 /** Hands are not exact: whole micrometres keep the numbers readable. */
