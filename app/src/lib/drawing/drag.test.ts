@@ -39,7 +39,10 @@ describe('drags in the drawing', () => {
     const [z, y] = lowerEnd(drawn);
     const sag = z - vertexZ;
     const radius = (dz: number) => after(bend, bend.z + dz, bend.y, 'l2_front.shape.radius');
-    expect(radius(0)).to.be.closeTo(valueAt(project, 'lenses.tide.surfaces.l2_front.shape.radius') as number, 1e-9);
+    expect(radius(0)).to.be.closeTo(
+      valueAt(project, 'lenses.tide.surfaces.l2_front.shape.radius') as number,
+      1e-9,
+    );
     expect(radius(-0.5)).to.be.closeTo((y ** 2 + (sag - 0.5) ** 2) / 2 / (sag - 0.5), 1e-9);
     expect(dragGesture(lens, bend, bend.z + 9, bend.y).ok).to.equal(false);
   });
