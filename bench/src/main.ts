@@ -17,6 +17,7 @@ const { values, positionals } = parseArgs({
     yardsticks: { type: 'string', default: join(root, '../shared/yardsticks') },
     rounds: { type: 'string', default: '5' },
     drags: { type: 'string', default: '100' },
+    every: { type: 'string', default: '100' },
     trace: { type: 'string' },
     board: { type: 'boolean', default: false },
     scan: { type: 'boolean', default: false },
@@ -156,9 +157,10 @@ interface FourierRun {
 }
 
 if (positionals[0] === 'history') await benchHistory(root);
-else if (positionals[0] === 'ui')
-  await benchUi(Number(values.drags) || 100, values.board, values.scan, values.trace);
-else {
+else if (positionals[0] === 'ui') {
+  const [drags, every] = [Number(values.drags) || 100, Number(values.every) || 100];
+  await benchUi({ ...values, drags, every });
+} else {
   await benchKernels();
   benchPolish();
   benchFourier();

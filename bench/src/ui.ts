@@ -1,4 +1,4 @@
-// `npm run bench -- ui [--drags N] [--board] [--scan] [--trace FILE]`: a vertex of the tide camera is dragged in headless Chromium at 1280×800, and a
+// `npm run bench -- ui [--drags N] [--every MS] [--board] [--scan] [--trace FILE]`: a vertex of the tide camera is dragged in headless Chromium at 1280×800, and a
 // trace of the browser tells how long it is from each move of the mouse to the presented frame in which section, rays, spots and
 // requirement strip all carry the new revision, and which tasks kept the page's main thread. With `--board` its radius is bent in the Study, on a
 // board of six tiles, and it is told how old the revision is that each tile comes to show; with `--scan` while a scan of 41 × 41 points runs.
@@ -86,7 +86,12 @@ function quantile(sorted: readonly number[], share: number): number {
 const pause = (ms: number) => new Promise((done) => setTimeout(done, ms));
 
 /** Drags a handle of the chosen surface to and fro and returns the trace. */
-async function dragged(bench: Bench, tools: Devtools, drags: number, handle: string): Promise<TraceEvent[]> {
+async function dragged(
+  bench: Bench,
+  tools: Devtools,
+  { drags, every }: Pick<Drag, 'drags' | 'every'>,
+  handle: string,
+): Promise<TraceEvent[]> {
   const events: TraceEvent[] = [];
   tools.on<{ value: TraceEvent[] }>('Tracing.dataCollected', ({ value }) => void events.push(...value));
   const complete = new Promise<void>((done) => tools.on('Tracing.tracingComplete', () => done()));
@@ -109,7 +114,7 @@ async function dragged(bench: Bench, tools: Devtools, drags: number, handle: str
     });
   const move = async (k: number) => {
     await mouse('mouseMoved', x + far * Math.sin(k * 1.7), 1);
-    await pause(80 + 40 * Math.random()); // at any moment of a frame
+    await pause(every * (0.8 + 0.4 * Math.random())); // at any moment of a frame
   };
   await mouse('mouseMoved', x, 0);
   await mouse('mousePressed', x, 1);
@@ -129,13 +134,18 @@ async function dragged(bench: Bench, tools: Devtools, drags: number, handle: str
   return [...events, ...marksOf(noted, events, clock)];
 }
 
+/** What is dragged, and how. */
+interface Drag {
+  readonly drags: number;
+  /** From one move of the hand to the next, ms in the mean. */
+  readonly every: number;
+  readonly board: boolean;
+  readonly scan: boolean;
+  readonly trace?: string;
+}
+
 /** Drags and prints what was found. */
-export async function benchUi(
-  drags: number,
-  board: boolean,
-  scan: boolean,
-  traceFile?: string,
-): Promise<void> {
+export async function benchUi({ drags, every, board, scan, trace }: Drag): Promise<void> {
   execFileSync('npm', ['run', '--silent', 'build'], {
     cwd: resolve(import.meta.dirname, '../..'),
     stdio: 'ignore',
@@ -157,13 +167,18 @@ export async function benchUi(
     const { debuggerAddress } = capabilities.get('goog:chromeOptions') as { debuggerAddress: string };
     const tools = await Devtools.connect(debuggerAddress);
     const before = scan ? await scanned(bench) : '';
-    const events = await dragged(bench, tools, drags, board || scan ? 'handle-bend' : 'handle-vertex');
+    const events = await dragged(
+      bench,
+      tools,
+      { drags, every },
+      board || scan ? 'handle-bend' : 'handle-vertex',
+    );
     tools.close();
     if (scan)
       console.log(
         `scan of 41 × 41 points under way: ${before} of 1681 before the drag, ${await scanned(bench)} behind it`,
       );
-    if (traceFile) writeFileSync(resolve(traceFile), JSON.stringify(events));
+    if (trace) writeFileSync(resolve(trace), JSON.stringify(events));
     report(events, drags);
     if (board) reportTiles(events);
   } finally {

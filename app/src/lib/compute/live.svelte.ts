@@ -209,10 +209,11 @@ export class LiveAnswers {
 
   /** Whether charts may begin now; if not yet, they are looked at again when they may. */
   #chartsMayBegin(): boolean {
-    if (this.#running.urgent) return false;
     if (this.#chartsLater) clearTimeout(this.#chartsLater);
     this.#chartsLater = null;
     const wait = this.#pacing.chartsWait(performance.now());
+    // What is drawn at once comes first, but where a hand leaves no pause charts would never begin.
+    if (this.#running.urgent && !(wait === 0 && this.#pacing.rapid)) return false;
     if (wait === 0) {
       this.#pacing.began(performance.now());
       return true;
