@@ -211,13 +211,13 @@ export class LiveAnswers {
   #chartsMayBegin(): boolean {
     if (this.#chartsLater) clearTimeout(this.#chartsLater);
     this.#chartsLater = null;
-    const wait = this.#pacing.chartsWait(performance.now());
-    // What is drawn at once comes first, but where a hand leaves no pause charts would never begin.
-    if (this.#running.urgent && !(wait === 0 && this.#pacing.rapid)) return false;
+    const wait = this.#pacing.chartsWait(performance.now(), this.#running.urgent !== null);
     if (wait === 0) {
       this.#pacing.began(performance.now());
       return true;
     }
+    // Where an answer is waited for, its end looks again.
+    if (wait === Infinity) return false;
     this.#chartsLater = setTimeout(() => {
       this.#chartsLater = null;
       this.#advance();

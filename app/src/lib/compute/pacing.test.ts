@@ -1,8 +1,12 @@
 import { expect } from 'chai';
 import { Pacing } from './pacing.ts';
 
-/** When charts are begun while what is drawn at once is answered at given times; they look again after each answer and when their wait is over. */
-function begun(answers: readonly number[], until: number): { at: number; age: number }[] {
+/**
+ * When charts are begun while what is drawn at once is answered at given times; they look again after each answer and when their wait is over.
+ *
+ * @param answering - how long an answer takes before it comes, ms
+ */
+function begun(answers: readonly number[], until: number, answering = 0): { at: number; age: number }[] {
   const pacing = new Pacing();
   const found: { at: number; age: number }[] = [];
   let shown = -1;
@@ -14,7 +18,8 @@ function begun(answers: readonly number[], until: number): { at: number; age: nu
       shown = answered;
     }
     if (answered < 0 && now < due) continue;
-    const wait = pacing.chartsWait(now);
+    const busy = answers.some((at) => now < at && now >= at - answering);
+    const wait = pacing.chartsWait(now, busy);
     due = now + wait;
     if (wait > 0) continue;
     pacing.began(now);
@@ -31,23 +36,27 @@ describe('the pacing of charts', () => {
     expect(begun([0], 1000)).to.deep.equal([{ at: 30, age: 30 }]);
   });
 
-  it('lets them follow a hand, with what is newest at every second move', () => {
-    const charts = begun(every(100, 20), 1900);
-    expect(charts.every(({ age }) => age <= 30)).to.equal(true);
-    expect(charts.slice(1).map(({ at }, k) => at - charts[k].at)).to.satisfy((gaps: number[]) =>
-      gaps.every((gap) => gap === 200),
-    );
+  it('lets them follow every move of a calm hand, behind its frame', () => {
+    const charts = begun(every(100, 20), 1900, 12);
+    expect(charts.map(({ at }) => at)).to.deep.equal(every(100, 19).map((at) => at + 30));
   });
 
-  it('waits for no frame where moves follow one another at once, and does not fall behind', () => {
-    const charts = begun(every(25, 40), 975);
-    expect(charts.length).to.be.at.least(6);
-    expect(charts.every(({ age }) => age === 0)).to.equal(true);
+  it('waits for an answer that is under way, and the frame behind it', () => {
+    expect(begun([0, 90], 400, 80)).to.deep.equal([{ at: 120, age: 30 }]);
   });
 
-  it('comes to what a hand left behind', () => {
-    const charts = begun([0, 100], 1000);
-    expect(charts.map(({ at }) => at)).to.deep.equal([30, 240]);
+  it('begins them beside answers that a hand leaves no pause between', () => {
+    for (const pace of [16, 25, 40, 75]) {
+      const charts = begun(every(pace, 100), 99 * pace, pace);
+      const gaps = charts.slice(1).map(({ at }, k) => at - charts[k].at);
+      expect(Math.max(...gaps), `${pace}`).to.be.at.most(100 + 2 * pace);
+      expect(charts.every(({ age }) => age === 0)).to.equal(true);
+    }
+  });
+
+  it('looks out for something newer where they were begun a moment before', () => {
+    expect(begun([0, 50, 100], 1000).map(({ at }) => at)).to.deep.equal([30, 130]);
+    expect(begun([0, 50], 1000).map(({ at }) => at)).to.deep.equal([30, 155]);
   });
 
   it('tells how long the frame of an answer takes', () => {

@@ -1,49 +1,51 @@
-/** From an answer until what is drawn at once is on the screen, ms; and how quickly moves follow one another that leave no such time. */
-const FRAME = 30;
-const RAPID = 60;
+/** How long charts are left alone before they are begun anew, ms: processors are shared with what is drawn at once. */
+const SPACING = 60;
 
-/**
- * How long charts are left alone before they are begun anew, and how long they then look out for a newer model that they may begin with, ms:
- * they follow every move of a calm hand; where a hand leaves no pause, processors are shared with what is drawn at once.
- */
-const CALM_PACE = { spacing: 60, lookout: 105 };
-const RAPID_PACE = { spacing: 130, lookout: 140 };
+/** How long charts look out for a newer model that they may begin with, ms: longer than between two moves of a hand. */
+const LOOKOUT = 105;
+
+/** From an answer until what is drawn at once is on the screen, ms. */
+const FRAME = 30;
+
+/** How long charts leave an answer aside for newer ones, ms; behind that they begin whatever else is computed. */
+const PATIENCE = 100;
 
 /** When what may wait is begun, so that it takes no processor from what is drawn at once. Times as `performance.now()` tells them. */
 export class Pacing {
   #began = -Infinity;
-  /** When what is drawn at once was answered, the last time but one and the last. */
-  #answered: readonly [before: number, last: number] = [-Infinity, -Infinity];
+  /** When what is drawn at once was answered last, and when first since charts were begun. */
+  #answered = -Infinity;
+  #leftAside = Infinity;
 
   /** What is drawn at once has been answered. */
   answered(now: number): void {
-    this.#answered = [this.#answered[1], now];
+    this.#answered = now;
+    this.#leftAside = Math.min(this.#leftAside, now);
   }
 
   /** Charts are begun. */
   began(now: number): void {
     this.#began = now;
-  }
-
-  /** Whether moves follow one another so quickly that there is no pause between their answers. */
-  get rapid(): boolean {
-    return this.#answered[1] - this.#answered[0] < RAPID;
+    this.#leftAside = Infinity;
   }
 
   /**
    * How long charts wait before they are begun, ms: until what is drawn at once is on the screen, so that they show a revision that is new, and
-   * not too often; where nothing newer comes, a little longer. Where moves follow one another at once, no frame is waited for.
+   * not too often; where nothing newer comes, a little longer. They do not wait for ever where a hand leaves no pause.
+   *
+   * @param busy - whether what is drawn at once is being answered
+   * @returns Infinity while that answer is waited for
    */
-  chartsWait(now: number): number {
-    const last = this.#answered[1];
-    const { spacing, lookout } = this.rapid ? RAPID_PACE : CALM_PACE;
-    const behind = this.rapid ? last : last + FRAME;
-    const spaced = this.#began + spacing;
-    return Math.max(0, (behind >= spaced ? behind : Math.max(spaced, last + lookout)) - now);
+  chartsWait(now: number, busy: boolean): number {
+    if (now - this.#leftAside >= PATIENCE) return 0;
+    if (busy) return Infinity;
+    const behind = this.#answered + FRAME;
+    const spaced = this.#began + SPACING;
+    return Math.max(0, (behind >= spaced ? behind : Math.max(spaced, this.#answered + LOOKOUT)) - now);
   }
 
   /** How long it is until what was answered last is on the screen, ms. */
   untilShown(now: number): number {
-    return Math.max(0, this.#answered[1] + FRAME - now);
+    return Math.max(0, this.#answered + FRAME - now);
   }
 }
