@@ -100,6 +100,31 @@ describe('Analyses', () => {
       }
     }); // prettier-ignore
 
+  it('say how far they looked where that was left to the lens; another lens asked so is seen at the same scale', () => {
+    const [sharp, blurred] = [mirror(), mirror(3)];
+    const ids = ['spots_focus', 'spots_field', 'quality_focus', 'mtf_focus'];
+    for (const id of ids) {
+      const found = run(sharp, id, {}, 'draft');
+      expect(run(sharp, id, found.resolved, 'draft').panels, id).to.deep.equal(found.panels);
+      const own = run(blurred, id, {}, 'draft');
+      const alike = run(blurred, id, found.resolved, 'draft');
+      expect(alike.resolved, id).to.deep.equal(found.resolved);
+      expect(own.resolved, id).not.to.deep.equal(found.resolved);
+      const titles = ({ panels }: Analysed) => panels.map(({ title }) => title);
+      expect(titles(alike), id).to.deep.equal(titles(found));
+    }
+  });
+
+  it('enlarge spots over the field by the scale that is asked for', () => {
+    const reach = (scale: number) => {
+      const [panel] = run(mirror(3), 'spots_field', { scale }).panels as DotPanel[];
+      // The spot of the field in the middle alone lies about the axis.
+      const middle = panel.groups[0].x.filter((x, i) => Math.hypot(x, panel.groups[0].y[i]) < 0.08);
+      return Math.max(...middle);
+    };
+    expect(reach(400) / reach(200)).to.be.closeTo(0.5, 1e-6);
+  });
+
   it('are told apart by their ids, and refuse what they do not know', () => {
     expect(new Set(ANALYSES.map(({ id }) => id)).size).to.equal(ANALYSES.length);
     const { evaluation, lens } = sample('tide-camera');

@@ -16,6 +16,8 @@ export interface Analysed {
   readonly columns?: number;
   /** What it means, in sentences. */
   readonly words?: readonly string[];
+  /** Settings that were left to the lens, as they came out; what is laid beside it for comparison is asked by the same. */
+  readonly resolved?: Readonly<Record<string, number>>;
 }
 
 /** Under which question of a designer the shelf lists an analysis. */
@@ -32,6 +34,8 @@ export interface Analysis<S extends SettingSpecs = SettingSpecs> {
   readonly meaning: string;
   /** Whether it is wider than high on a board. */
   readonly wide?: boolean;
+  /** Whether it takes more than the usual height. */
+  readonly tall?: boolean;
   readonly settings: S;
   /**
    * Pure; shares what it needs through the evaluation. It yields now and then, where the work may be put off or given up. In `draft` it is

@@ -32,6 +32,7 @@ export const spotsThroughFocus = defineAnalysis({
   meaning:
     'The spots of each field at five places of the image surface along its axis, about the centroid of each, all to one scale. The ring is the Airy disk. Range 0: one that suits the lens.',
   wide: true,
+  tall: true,
   settings: { field: ALL_FIELDS, range: RANGE, pupil: { ...PUPIL, fallback: 'clipped' } },
   *evaluate(lens, settings, detail) {
     if (isAfocal(lens.model.lens)) return failure('The image lies at infinity: no shift changes its spots.');
@@ -86,8 +87,9 @@ export const spotsThroughFocus = defineAnalysis({
     const { rings, arms } = RINGS[detail];
     return success({
       columns: 5,
+      resolved: { range },
       panels: panels.map((panel) => ({ ...panel, x: { ...panel.x, range: bound }, y: { ...panel.y, range: bound } })),
-      about: [`box ±${Number((1.05 * half).toPrecision(2))} µm`, 'all colours', `${rings} × ${arms} rays a colour`, 'about the centroid', ...pupilWords(lens, settings.pupil)],
+      about: [`box ±${Number((1.05 * half).toPrecision(2))} µm`, 'all colours', `${rings} × ${arms} rays a colour`, 'RMS about the centroid', ...pupilWords(lens, settings.pupil)],
     });
   },
 }); // prettier-ignore
@@ -108,8 +110,8 @@ export const spotsOverField = defineAnalysis({
   topic: 'rays',
   question: 'What do the corners look like?',
   meaning:
-    'Spots of fields on all sides, each at its place in the field and enlarged by the same factor; what is not of revolution shows here.',
-  settings: { pupil: { ...PUPIL, fallback: 'clipped' } },
+    'Spots of fields on all sides, each at its place in the field and enlarged by the same factor; what is not of revolution shows here. Scale: how far from its centroid, in µm or of an afocal lens in mrad, a spot has room; 0: as far as the largest needs.',
+  settings: { scale: { kind: 'number', title: 'Scale', unit: '', min: 0, max: 1e6, fallback: 0 }, pupil: { ...PUPIL, fallback: 'clipped' } },
   exact: true,
   *evaluate(lens, settings) {
     const line = fieldLine(lens, 1);
@@ -137,9 +139,10 @@ export const spotsOverField = defineAnalysis({
         found.push({ x: field.x, y: field.y, dots });
       }
     if (found.length === 0) return failure('No field has a spot: no ray reaches the image.');
-    // A spot as large as the largest fills its share of the field.
-    const enlarged = (largest / Math.SQRT2) * 0.22 / (half || 1);
     const small = imageUnit(lens.model.lens);
+    const scale = settings.scale || roundedUp(1000 * half);
+    // A spot that needs all the room comes near to the next one.
+    const enlarged = ((largest / Math.SQRT2) * 0.22 * 1000) / (scale || 1);
     const groups = found[0].dots.map(({ nm }, k) => ({
       name: wavelengthName(nm),
       tint: { nm },
@@ -156,9 +159,16 @@ export const spotsOverField = defineAnalysis({
       outlines: [],
       figures: [{ name: 'largest spot ±', value: 1000 * half, unit: small }],
     };
-    return success({ panels: [panel], about: ['5 × 5 fields, 8 × 16 rays a colour', 'each about its centroid, one scale', ...pupilWords(lens, settings.pupil)] });
+    return success({ panels: [panel], resolved: { scale }, about: ['5 × 5 fields, 8 × 16 rays a colour', `each about its centroid, room for ±${scale} ${small}`, ...pupilWords(lens, settings.pupil)] });
   },
 }); // prettier-ignore
+
+/** A positive number of two digits that is not below another; 0 of 0. */
+function roundedUp(value: number): number {
+  if (!(value > 0)) return 0;
+  const unit = 10 ** (Math.floor(Math.log10(value)) - 1);
+  return Number((Math.ceil(value / unit - 1e-9) * unit).toPrecision(2));
+}
 
 /** Rays through the rim and rings of the pupil, at a surface. */
 function atSurface(lens: LensEvaluation, field: { readonly id: string; readonly x: number; readonly y: number; readonly weight: number }, wave: number, px: ArrayLike<number>, py: ArrayLike<number>, surface: number, clip: boolean): Outcome<{ x: number[]; y: number[] }> {

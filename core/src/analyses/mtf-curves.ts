@@ -148,7 +148,7 @@ export const mtfThroughFocus = defineAnalysis({
       y: { title: 'modulation', unit: '', range: [0, 1] },
       curves,
     };
-    return success({ panels: [panel], about: ['tangential full, sagittal dashed', HOW(detail), waveWords(lens, wave.value), ...pupilWords(lens, settings.pupil), ...missing] });
+    return success({ panels: [panel], resolved: { range }, about: ['tangential full, sagittal dashed', HOW(detail), waveWords(lens, wave.value), ...pupilWords(lens, settings.pupil), ...missing] });
   },
 }); // prettier-ignore
 

@@ -106,7 +106,7 @@ export function focusRange(lens: LensEvaluation): number {
   const rough = Math.max(6 * mm * n * n, 4 * blur * n);
   if (!(rough > 0) || !Number.isFinite(rough)) return 0.1;
   const power = 10 ** Math.floor(Math.log10(rough));
-  return [1, 2, 5, 10].map((digit) => digit * power).find((value) => value >= rough)!;
+  return Math.min(RANGE.max, [1, 2, 5, 10].map((digit) => digit * power).find((value) => value >= rough)!);
 } // prettier-ignore
 
 export const RANGE = { kind: 'number', title: 'Range', unit: 'mm', min: 0, max: 1000, fallback: 0 } as const;
@@ -148,7 +148,7 @@ export const qualityThroughFocus = defineAnalysis({
       curves,
       figures,
     };
-    return success({ panels: [panel], about: [waveWords(lens, wave.value), sampled(detail), ...pupilWords(lens, pupil)] });
+    return success({ panels: [panel], resolved: { range }, about: [waveWords(lens, wave.value), sampled(detail), ...pupilWords(lens, pupil)] });
   },
 }); // prettier-ignore
 

@@ -6,7 +6,7 @@
   import Chart from './Chart.svelte';
   import ExportMenu from './ExportMenu.svelte';
   import MapPanels from './MapPanels.svelte';
-  import { isChart, legendOf, panelOption, shownName, type ChartPanel } from './panel-option.ts';
+  import { bearFigures, isChart, legendOf, panelOption, shownName, type ChartPanel } from './panel-option.ts';
   import { panelStyle } from './panel-style.ts';
   import PanelTable from './PanelTable.svelte';
   import PicturePanels from './PicturePanels.svelte';
@@ -29,13 +29,20 @@
     const plain = readSettings(analysis, {});
     return plain.ok ? plain.value : {};
   });
-  const ask = (lens: string) =>
-    ({ kind: 'analysis', analysis: analysis.id, lens, settings, detail: 'full' }) as const;
+  const ask = (lens: string, resolved?: Analysed['resolved']) =>
+    ({
+      kind: 'analysis',
+      analysis: analysis.id,
+      lens,
+      settings: { ...settings, ...resolved },
+      detail: 'full',
+    }) as const;
   const query = desk.live.query(() => (desk.lens ? ask(desk.lens.id) : null));
-  const beforeQuery = desk.referenceLive.query(() =>
-    desk.reference && desk.lens ? ask(desk.lens.id) : null,
-  );
   const found = $derived(query.answer?.ok ? query.answer.value : null);
+  // By the same ranges and scales, so that both can be compared.
+  const beforeQuery = desk.referenceLive.query(() =>
+    desk.reference && desk.lens ? ask(desk.lens.id, found?.resolved) : null,
+  );
   const before = $derived(desk.reference && beforeQuery.answer?.ok ? beforeQuery.answer.value : null);
   const labels = $derived(new Map([...surfaceLabels(desk.lens), ...fieldLabels(desk.lens)]));
   const style = $derived(panelStyle(desk.lens?.fields.points.length ?? 0));
@@ -50,12 +57,14 @@
   const tables = $derived(of(found, 'table'));
   const legend = $derived(legendOf(charts, style, labels));
   const figures = $derived(
-    (found?.panels ?? []).flatMap(({ title, figures: own }, i) =>
+    (bearFigures(charts) ? [] : (found?.panels ?? [])).flatMap(({ title, figures: own }, i) =>
       (own ?? []).map((figure) => ({
         ...figure,
-        of: maps.length > 1 || (charts.length > 3 && charts[0].kind === 'dots') ? title : '',
+        of: maps.length > 1 ? title : '',
         key: `${i} ${figure.name}`,
-        was: before?.panels[i]?.figures?.find(({ name }) => name === figure.name)?.value,
+        was: before?.panels[i]?.figures?.find(
+          ({ name, unit }) => name === figure.name && unit === figure.unit,
+        )?.value,
       })),
     ),
   );

@@ -9,6 +9,7 @@
   import { fanOption, fanRows, fanScale } from './fan-option.ts';
   import { fanSettings, type FanSettings } from './settings.ts';
   import Tile from './Tile.svelte';
+  import { comparable, referenceWords } from './underneath.ts';
 
   const RAYS = 41;
   interface Props {
@@ -29,8 +30,9 @@
       ? { kind: quantity, lens: desk.lens.id, rays: RAYS, pupil: settings.pupil }
       : null,
   );
-  const before = $derived(desk.reference && beforeQuery.answer?.ok ? beforeQuery.answer.value : null);
   const fans = $derived(query.answer?.ok ? query.answer.value : null);
+  const reference = $derived(desk.reference && beforeQuery.answer?.ok ? beforeQuery.answer.value : null);
+  const before = $derived(comparable(fans, reference));
   const labels = $derived(fieldLabels(desk.lens));
   const style = $derived({
     ink: token('--ink'),
@@ -48,7 +50,7 @@
           'pupil −1 to 1 across',
           `${RAYS} rays`,
           ...rayWords(fans.aim, settings.pupil),
-          ...(before ? ['reference in grey'] : []),
+          ...referenceWords(fans, reference),
         ].join(' · ')
       : '',
   );

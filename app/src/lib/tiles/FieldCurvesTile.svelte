@@ -7,6 +7,7 @@
   import ExportMenu from './ExportMenu.svelte';
   import { fieldCurvesOption } from './field-curves-option.ts';
   import Tile from './Tile.svelte';
+  import { comparable, referenceWords } from './underneath.ts';
 
   interface Props {
     settings: unknown;
@@ -22,7 +23,8 @@
     desk.reference && desk.lens ? { kind: 'field_curves', lens: desk.lens.id, law } : null,
   );
   const curves = $derived(query.answer?.ok ? query.answer.value : null);
-  const before = $derived(desk.reference && beforeQuery.answer?.ok ? beforeQuery.answer.value : null);
+  const reference = $derived(desk.reference && beforeQuery.answer?.ok ? beforeQuery.answer.value : null);
+  const before = $derived(comparable(curves, reference));
   const style = $derived({
     ink: token('--ink'),
     muted: token('--muted'),
@@ -37,7 +39,7 @@
           'illumination of the whole pupil, dotted through set apertures',
           `field to ${Number(curves.largest.toPrecision(5))} ${curves.unit}`,
           curves.aim === 'stop' ? 'aimed at the stop' : 'aimed at the entrance pupil',
-          ...(before ? ['reference in grey'] : []),
+          ...referenceWords(curves, reference),
         ].join(' · ')
       : '',
   );

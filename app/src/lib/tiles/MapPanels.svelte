@@ -6,8 +6,8 @@
   import MapScale from '$lib/scene/MapScale.svelte';
   import { mapPicture, paletteBytes, type Cell } from '$lib/scene/light-map.ts';
   import { theme, token } from '$lib/theme.svelte.ts';
-  import { columnsFor, shownName } from './panel-option.ts';
-  import { mapsSvg, pictureOf, resampled, sharedScale } from './map-panels.ts';
+  import { columnsFor } from './panel-option.ts';
+  import { axisText, mapsSvg, pictureOf, sharedScale, shownMaps } from './map-panels.ts';
 
   interface Props {
     panels: readonly MapPanel[];
@@ -25,21 +25,7 @@
   let cross = $state<Cell | null>(null);
   let fixed = $state<Cell | null>(null);
 
-  const shown = $derived.by(() => {
-    const all = given.map((panel) => ({ panel, name: shownName(panel.title, labels), grey: false }));
-    if (before.length === 0) return all;
-    return all.flatMap((one) => {
-      const earlier = before.find(({ title }) => title === one.panel.title);
-      if (!earlier) return [one];
-      const was = resampled(earlier, one.panel);
-      // On the same cells, so that both pictures show the same stretch.
-      if (compare === 'beside')
-        return [one, { panel: { ...one.panel, values: was }, name: `${one.name}, reference`, grey: true }];
-      const values = one.panel.values.map((value, i) => value - was[i]);
-      const look = one.panel.look === 'fringes' ? ('fringes' as const) : ('signed' as const);
-      return [{ panel: { ...one.panel, values, look }, name: `${one.name} less the reference`, grey: false }];
-    });
-  });
+  const shown = $derived(shownMaps(given, before, compare, labels));
   const scale = $derived(sharedScale(shown.map(({ panel }) => panel)));
   const palette = $derived(pictureOf(shown[0]?.panel.look ?? 'heat'));
   const bytes = $derived(paletteBytes(theme.current, palette));
@@ -155,12 +141,12 @@
           {#key panel}<canvas
               style:width="{side}px"
               style:height="{side}px"
+              class:coarse={side > 4 * panel.columns}
               aria-label={name}
               {@attach (element) => drawn(element as HTMLCanvasElement, panel, grey)}
             ></canvas>{/key}
           <span class="ends" style:width="{side}px"
-            ><i>{plain(panel.x.range[0], 3)}</i><i>{panel.x.unit || panel.x.title}</i><i
-              >{plain(panel.x.range[1], 3)}</i
+            ><i>{plain(panel.x.range[0], 3)}</i><i>{axisText(panel)}</i><i>{plain(panel.x.range[1], 3)}</i
             ></span
           >
         </li>
@@ -201,6 +187,11 @@
 
   canvas {
     border: 1px solid var(--line);
+  }
+
+  /* Few cells are shown as they are: nothing is known between them. */
+  .coarse {
+    image-rendering: pixelated;
   }
 
   .name {

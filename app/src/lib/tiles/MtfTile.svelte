@@ -10,6 +10,7 @@
   import { mtfOption } from './mtf-option.ts';
   import { mtfSettings, type MtfSettings } from './settings.ts';
   import Tile from './Tile.svelte';
+  import { comparable, referenceWords } from './underneath.ts';
 
   const HIGHEST = [20, 50, 100, 200, 500, 1000];
   interface Props {
@@ -27,7 +28,8 @@
     desk.reference && desk.lens ? { kind: 'mtf', lens: desk.lens.id, detail: 'full', ...settings } : null,
   );
   const chart = $derived(query.answer?.ok ? query.answer.value : null);
-  const before = $derived(desk.reference && beforeQuery.answer?.ok ? beforeQuery.answer.value : null);
+  const reference = $derived(desk.reference && beforeQuery.answer?.ok ? beforeQuery.answer.value : null);
+  const before = $derived(comparable(chart, reference));
   const labels = $derived(fieldLabels(desk.lens));
   const style = $derived({
     muted: token('--muted'),
@@ -54,7 +56,7 @@
       chart.aim === 'stop' ? 'aimed at the stop' : 'aimed at the entrance pupil',
       ...(chart.detail === 'draft' ? ['coarse, being refined'] : []),
       ...(residual > 0 ? [`fits leave ${significant(residual, 1)} λ`] : []),
-      ...(before ? ['reference in grey'] : []),
+      ...referenceWords(chart, reference),
     ].join(' · ');
   });
   let drawn = $state<Chart | null>(null);

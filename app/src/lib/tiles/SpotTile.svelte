@@ -9,6 +9,7 @@
   import { spotSvg } from './spot-svg.ts';
   import SpotPlot from './SpotPlot.svelte';
   import Tile from './Tile.svelte';
+  import { comparable, referenceWords } from './underneath.ts';
 
   interface Props {
     settings: unknown;
@@ -40,19 +41,18 @@
         }
       : null,
   );
+  const diagram = $derived(query.answer?.ok ? query.answer.value : null);
+  const reference = $derived(desk.reference && before.answer?.ok ? before.answer.value : null);
   /** Spots of the reference by field. */
   const earlier = $derived(
     new Map(
-      desk.reference && before.answer?.ok
-        ? before.answer.value.pictures.flatMap(({ field, spot }) =>
-            spot.ok ? [[field, spot.value] as const] : [],
-          )
-        : [],
+      comparable(diagram, reference)?.pictures.flatMap(({ field, spot }) =>
+        spot.ok ? [[field, spot.value] as const] : [],
+      ),
     ),
   );
   const change = (part: Partial<SpotSettings>) => onsettings({ ...settings, ...part });
 
-  const diagram = $derived(query.answer?.ok ? query.answer.value : null);
   const unit = $derived(diagram?.unit ?? 'µm');
   const fields = $derived(desk.lens?.fields.points ?? []);
   const ramp = $derived(fieldColours(fields.length));
@@ -74,6 +74,7 @@
       `box ±${significant(half, 2)} ${unit}`,
       `${sampling.rings} × ${sampling.arms} rays a colour`,
       ...rayWords(diagram?.aim, settings.pupil),
+      ...referenceWords(diagram, reference),
     ]
       .filter(Boolean)
       .join(' · '),

@@ -1,6 +1,7 @@
 import type { FanCurve, RayFans } from '@ulvex/core';
 import { niceStep } from '../format.ts';
 import type { EChartsOption } from './echarts.ts';
+import { UNDERNEATH } from './underneath.ts';
 import type { FanSettings } from './settings.ts';
 
 export interface FanStyle {
@@ -114,7 +115,7 @@ export function fanOption(
             ? earlier.value[row].map((curve) => ({
                 ...lineOf(curve, at(r, c), style.muted),
                 name: `reference, ${curve.nm} nm`,
-                silent: true,
+                ...UNDERNEATH,
                 lineStyle: { width: 1, type: [3, 2] as [number, number], color: style.muted, opacity: 0.8 },
               }))
             : [];

@@ -41,6 +41,34 @@ describe('curves over the field', () => {
     expect(series[1].data[1][0]).to.equal('-');
   });
 
+  it('lay the whole reference under what is now, each at its own field', () => {
+    const now = made(-0.7, 0.1);
+    const colours = [486, 588].map((nm) => ({ ...now.foci[0], nm }));
+    const before = { ...made(-3, 0.4), foci: colours, largest: 20 };
+    const option = fieldCurvesOption(now, STYLE, SIZE, before);
+    const series = option.series as { name: string; z?: number; data: [number, number][] }[];
+    const grey = series.filter(({ name }) => name.startsWith('reference'));
+    expect(grey.map(({ name }) => name)).to.deep.equal([
+      'reference, 486 nm tangential',
+      'reference, 486 nm sagittal',
+      'reference, 588 nm tangential',
+      'reference, 588 nm sagittal',
+      'reference',
+      'reference',
+      'reference, through set apertures',
+    ]);
+    expect(grey.every(({ z = 2 }) => z < 2)).to.equal(true);
+    expect(grey[0].data.at(-1)![1]).to.equal(20);
+    expect(series.find(({ name }) => name === 'distortion')!.data.at(-1)![1]).to.equal(16);
+    expect((option.yAxis as { max: number }[])[0].max).to.equal(20);
+  });
+
+  it('do not cut off an illumination that rises towards the edge', () => {
+    const rising = { ...made(1, 1), illumination: [1, 1.04, 1.13] };
+    const [, , lit] = fieldCurvesOption(rising, STYLE, SIZE).xAxis as { max: number }[];
+    expect(lit.max).to.be.within(113, 160);
+  });
+
   it('end on round numbers', () => {
     expect(roundBound([0.31], 0.001)).to.be.closeTo(0.4, 1e-12);
     expect(roundBound([NaN, -7], 0.001)).to.be.closeTo(8, 1e-12);

@@ -1,6 +1,7 @@
 import type { FieldCurves } from '@ulvex/core';
 import { niceStep } from '../format.ts';
 import type { EChartsOption } from './echarts.ts';
+import { UNDERNEATH } from './underneath.ts';
 
 export interface FieldCurvesStyle {
   readonly ink: string;
@@ -23,15 +24,21 @@ export function fieldCurvesOption(
   { width, height }: { readonly width: number; readonly height: number },
   before: FieldCurves | null = null,
 ): EChartsOption {
+  const both = before ? [curves, before] : [curves];
   const gap = 30;
   const left = 46;
   const each = Math.max(20, (width - left - 3 * gap) / 3);
+  const percent = (values: readonly number[]) => values.map((value) => 100 * value);
+  const brightest = Math.max(...both.flatMap(({ illumination }) => percent(illumination).filter(Number.isFinite)));
   const bounds = [
-    roundBound([curves, ...(before ? [before] : [])].flatMap(({ foci }) => foci.flatMap(({ tangential, sagittal }) => [...tangential, ...sagittal])), 0.001),
-    roundBound([...curves.distortion, ...(before?.distortion ?? [])], 0.01),
+    roundBound(both.flatMap(({ foci }) => foci.flatMap(({ tangential, sagittal }) => [...tangential, ...sagittal])), 0.001),
+    roundBound(both.flatMap(({ distortion }) => distortion), 0.01),
+    // Pupils grow towards the edge in some lenses, and the light with them.
+    brightest <= 100.5 ? 100 : roundBound([brightest], 100),
   ]; // prettier-ignore
+  const largest = Math.max(...both.map((from) => from.largest));
   const titles = ['focus from the image, mm', 'distortion, %', 'relative illumination, %'];
-  const field = (from: FieldCurves) => from.share.map((share) => share * curves.largest);
+  const field = (from: FieldCurves) => from.share.map((share) => share * from.largest);
   const line = (
     chart: number,
     name: string,
@@ -49,17 +56,17 @@ export function fieldCurvesOption(
     lineStyle: { width: from === curves ? 1.5 : 1, color, type },
     itemStyle: { color },
   });
-  const percent = (values: readonly number[]) => values.map((value) => 100 * value);
-  const clipped = curves.vignetted.some((value, k) => Math.abs(value - curves.illumination[k]) > 1e-4);
+  const isClipped = ({ vignetted, illumination }: FieldCurves) => vignetted.some((value, k) => Math.abs(value - illumination[k]) > 1e-4);
   const old = before
     ? [
-        ...before.foci.slice(0, 1).flatMap(({ tangential, sagittal }) => [
-          line(0, 'reference, tangential', tangential, style.muted, 'solid', before),
-          line(0, 'reference, sagittal', sagittal, style.muted, 'dashed', before),
+        ...before.foci.flatMap(({ nm, tangential, sagittal }) => [
+          line(0, `reference, ${nm} nm tangential`, tangential, style.muted, 'solid', before),
+          line(0, `reference, ${nm} nm sagittal`, sagittal, style.muted, 'dashed', before),
         ]),
         line(1, 'reference', before.distortion, style.muted, 'solid', before),
         line(2, 'reference', percent(before.illumination), style.muted, 'solid', before),
-      ]
+        ...(isClipped(before) ? [line(2, 'reference, through set apertures', percent(before.vignetted), style.muted, 'dotted', before)] : []),
+      ].map((one) => ({ ...one, ...UNDERNEATH }))
     : [];
   const named = { nameTextStyle: { color: style.muted, fontSize: 11 }, axisLabel: { color: style.muted, fontSize: 10, formatter: (value: number) => String(Number(value.toPrecision(4))).replace('-', '−') } };
   return {
@@ -71,8 +78,8 @@ export function fieldCurvesOption(
       gridIndex: i,
       type: 'value' as const,
       min: i === 2 ? 0 : -bounds[i],
-      max: i === 2 ? 100 : bounds[i],
-      interval: i === 2 ? 50 : bounds[i],
+      max: bounds[i],
+      interval: i === 2 ? bounds[i] / 2 : bounds[i],
       name,
       nameLocation: 'middle' as const,
       nameGap: 20,
@@ -83,8 +90,8 @@ export function fieldCurvesOption(
       gridIndex: i,
       type: 'value' as const,
       min: 0,
-      max: curves.largest,
-      interval: curves.largest / 2,
+      max: largest,
+      interval: largest / 2,
       name: i === 0 ? `field, ${curves.unit}` : '',
       nameLocation: 'middle' as const,
       nameGap: 26,
@@ -100,7 +107,7 @@ export function fieldCurvesOption(
       ]),
       line(1, 'distortion', curves.distortion, style.ink),
       line(2, 'whole pupil', percent(curves.illumination), style.ink),
-      ...(clipped ? [line(2, 'through set apertures', percent(curves.vignetted), style.ink, 'dotted')] : []),
+      ...(isClipped(curves) ? [line(2, 'through set apertures', percent(curves.vignetted), style.ink, 'dotted')] : []),
     ],
   };
 } // prettier-ignore

@@ -1,6 +1,6 @@
 import { expect } from 'chai';
 import type { MapPanel } from '@ulvex/core';
-import { mapsSvg, resampled, sharedScale } from './map-panels.ts';
+import { mapsSvg, resampled, sharedScale, shownMaps } from './map-panels.ts';
 
 function map(columns: number, reach: number, value: (x: number, y: number) => number, look: MapPanel['look'] = 'heat'): MapPanel {
   const at = (k: number) => -reach + (2 * reach * (k + 0.5)) / columns;
@@ -29,6 +29,28 @@ describe('maps of tiles', () => {
     const holed = map(6, 1, (x, y) => (Math.hypot(x, y) < 0.4 ? NaN : 1));
     expect(resampled(holed, holed)[2 * 6 + 2]).to.be.NaN;
     expect(resampled(holed, holed)[0]).to.equal(1);
+  });
+
+  it('stand beside the reference to one scale that holds both peaks, or are told less the reference', () => {
+    const peaked = (peak: number): MapPanel => {
+      const made = map(6, 1, (x, y) => peak * Math.max(0, 1 - Math.hypot(x, y)));
+      return { ...made, title: 'edge', value: { ...made.value, range: [0, peak] } };
+    };
+    const [now, before] = [peaked(0.1), peaked(0.4)];
+    const labels = new Map([['edge', '16°']]);
+    const beside = shownMaps([now], [before], 'beside', labels);
+    expect(beside.map(({ name, grey }) => [name, grey])).to.deep.equal([
+      ['16°', false],
+      ['16°, reference', true],
+    ]);
+    expect(sharedScale(beside.map(({ panel }) => panel)).high).to.equal(0.4);
+    const [left] = shownMaps([now], [before], 'difference', labels);
+    expect(left.panel.look).to.equal('signed');
+    left.panel.values.forEach((value, i) =>
+      expect(value).to.be.closeTo(now.values[i] - before.values[i], 1e-12),
+    );
+    const angles = { ...before, x: { ...before.x, unit: 'mrad' } };
+    expect(shownMaps([now], [angles], 'beside', labels)).to.have.length(1);
   });
 
   it('share one scale: from what they hold, about 0 where signs count, as asked where a range is', () => {

@@ -1,12 +1,57 @@
 import type { MapPanel } from '@ulvex/core';
 import { svgText } from '../export.ts';
 import { plain, significant } from '../format.ts';
+import { shownName } from './panel-option.ts';
 import { placeOn, type Palette, type Scale } from '../scene/light-map.ts';
 
 /** The palette of a look. */
 export function pictureOf(look: MapPanel['look']): Palette {
   if (look === 'signed') return 'signed';
   return look === 'heat' ? 'depth' : 'grey';
+}
+
+/** What is along x of a map. */
+export function axisText({ x: { title, unit } }: MapPanel): string {
+  return unit ? `${title}, ${unit}` : title;
+}
+
+/** A map as it is shown. */
+export interface ShownMap {
+  readonly panel: MapPanel;
+  readonly name: string;
+  /** Whether it is the reference, in grey. */
+  readonly grey: boolean;
+}
+
+/** The maps of a tile, each with the reference beside it, or what is left when the reference is taken off. */
+export function shownMaps(
+  maps: readonly MapPanel[],
+  before: readonly MapPanel[],
+  compare: 'beside' | 'difference',
+  labels: ReadonlyMap<string, string>,
+): readonly ShownMap[] {
+  return maps.flatMap((panel): ShownMap[] => {
+    const name = shownName(panel.title, labels);
+    const earlier = before.find((one) => isLike(one, panel));
+    if (!earlier) return [{ panel, name, grey: false }];
+    const was = resampled(earlier, panel);
+    // On the same cells, so that both pictures show the same stretch.
+    if (compare === 'beside')
+      return [
+        { panel, name, grey: false },
+        { panel: { ...panel, values: was, value: earlier.value }, name: `${name}, reference`, grey: true },
+      ];
+    const values = panel.values.map((value, i) => value - was[i]);
+    const look = panel.look === 'fringes' ? 'fringes' : 'signed';
+    return [{ panel: { ...panel, values, look }, name: `${name} less the reference`, grey: false }];
+  });
+}
+
+/** Whether two maps show the same of two lenses: by their titles, and by what their places and values are. */
+function isLike(one: MapPanel, other: MapPanel): boolean {
+  const meaning = ({ title, x, y, value }: MapPanel) =>
+    [title, x.unit, y.unit, value.title, value.unit].join();
+  return meaning(one) === meaning(other);
 }
 
 /** One scale for several maps, so that they can be compared. */
@@ -72,7 +117,7 @@ export function mapsSvg(
         if (Number.isNaN(value)) continue;
         cells.push(`<rect x="${(left + column * across).toFixed(2)}" y="${(24 + SIDE - (row + 1) * up).toFixed(2)}" width="${(across + 0.3).toFixed(2)}" height="${(up + 0.3).toFixed(2)}" fill="${colour(value, panel.look === 'fringes')}"/>`);
       }
-    return `${text(left, 16, name)}${cells.join('')}<rect x="${left}" y="24" width="${SIDE}" height="${SIDE}" fill="none" stroke="${style.ink}"/>${text(left, SIDE + 38, plain(panel.x.range[0], 3))}${text(left + SIDE / 2, SIDE + 38, panel.x.unit || panel.x.title, 'middle')}${text(left + SIDE, SIDE + 38, plain(panel.x.range[1], 3), 'end')}`;
+    return `${text(left, 16, name)}${cells.join('')}<rect x="${left}" y="24" width="${SIDE}" height="${SIDE}" fill="none" stroke="${style.ink}"/>${text(left, SIDE + 38, plain(panel.x.range[0], 3))}${text(left + SIDE / 2, SIDE + 38, axisText(panel), 'middle')}${text(left + SIDE, SIDE + 38, plain(panel.x.range[1], 3), 'end')}`;
   });
   const x = width - 72;
   const bar = Array.from({ length: 64 }, (_, k) => `<rect x="${x}" y="${24 + SIDE - ((k + 1) * SIDE) / 64}" width="12" height="${SIDE / 64 + 0.3}" fill="rgb(${[0, 1, 2].map((c) => bytes[3 * Math.round((255 * k) / 63) + c]).join(',')})"/>`);

@@ -1,5 +1,6 @@
 import type { MtfChart } from '@ulvex/core';
 import type { EChartsOption } from './echarts.ts';
+import { UNDERNEATH } from './underneath.ts';
 
 export interface MtfStyle {
   readonly muted: string;
@@ -67,7 +68,9 @@ export function mtfOption(
     },
     series: [
       line('limit of diffraction', chart.limit, style.muted, 'dotted'),
-      ...(before ? of(before, () => style.muted, 'reference, ', 1) : []),
+      ...(before
+        ? of(before, () => style.muted, 'reference, ', 1).map((one) => ({ ...one, ...UNDERNEATH }))
+        : []),
       ...of(chart, (i) => style.fields[i] ?? style.muted, '', 1.6),
     ],
   };

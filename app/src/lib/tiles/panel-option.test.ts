@@ -1,6 +1,14 @@
 import { expect } from 'chai';
-import type { BarPanel, Curve, CurvePanel } from '@ulvex/core';
-import { boundsOf, columnsFor, legendOf, panelOption, shownName, type PanelStyle } from './panel-option.ts';
+import type { BarPanel, Curve, CurvePanel, DotPanel } from '@ulvex/core';
+import {
+  bearFigures,
+  boundsOf,
+  columnsFor,
+  legendOf,
+  panelOption,
+  shownName,
+  type PanelStyle,
+} from './panel-option.ts';
 
 const STYLE: PanelStyle = {
   ink: 'ink',
@@ -53,6 +61,56 @@ describe('charts of analyses', () => {
     expect(boundsOf({ title: '', unit: '' }, [NaN])).to.deep.include({ min: 0 });
   });
 
+  it('move the ends of a range about 0 out to figures that can be read, and keep those that can', () => {
+    const ends = (most: number, ticks = 4) => {
+      const { min, max, step } = boundsOf({ title: '', unit: '', range: [-most, most] }, [], ticks);
+      expect(min).to.equal(-max);
+      expect(max / step).to.be.closeTo(Math.round(max / step), 1e-9);
+      return [max, step];
+    };
+    expect(ends(4.509)).to.deep.equal([5, 2.5]);
+    expect(ends(15.2)).to.deep.equal([16, 8]);
+    expect(ends(0.0076)).to.deep.equal([0.008, 0.004]);
+    expect(ends(1)).to.deep.equal([1, 0.5]);
+    expect(ends(0.5, 6)).to.deep.equal([0.5, 0.25]);
+    expect(ends(0.2, 6)[0]).to.be.closeTo(0.2, 1e-12);
+    for (let most = 0.011; most < 40; most *= 1.037)
+      expect(ends(most)[0]).to.be.within(most * 0.999, 1.34 * most);
+  });
+
+  it('bear their figure beside the title where they are many and small, with the earlier one', () => {
+    const dots = (title: string, value: number): DotPanel => ({
+      kind: 'dots',
+      title,
+      x: { title: 'x', unit: 'µm', range: [-64.3, 64.3] },
+      y: { title: 'y', unit: 'µm', range: [-64.3, 64.3] },
+      groups: [],
+      outlines: [],
+      figures: [{ name: 'RMS', value, unit: 'µm' }],
+    });
+    const places = ['edge −1', 'edge 0', 'edge +1', 'edge +2'];
+    const now = places.map((place, i) => dots(place, i + 1.2345));
+    const before = places.map((place) => dots(place, 9.8765));
+    const titles = (earlier: readonly DotPanel[]) =>
+      (panelOption(now, earlier, 2, LABELS, STYLE, SIZE).title as unknown as readonly { text: string }[]).map(
+        ({ text }) => text,
+      );
+    expect(bearFigures(now)).to.equal(true);
+    expect(bearFigures(now.slice(0, 2))).to.equal(false);
+    expect(titles([])[0]).to.equal('16° −1\n1.23 µm');
+    expect(titles(before)[3]).to.equal('16° +2\n4.23 µm, was 9.88 µm');
+    // The box is as large as the tile says, to the last digit.
+    expect(axes(panelOption(now, [], 2, LABELS, STYLE, SIZE), 'xAxis')[0].max).to.equal(64.3);
+  });
+
+  it('name limits of one kind by what they have in common', () => {
+    const limit = (name: string) => curve(name, [1, 1], { tint: 'limit', stroke: 'dotted' });
+    const names = (...list: Curve[]) =>
+      legendOf([curves(curve('edge', [0, 1]), ...list)], STYLE, LABELS).map(({ name }) => name);
+    expect(names(limit('perfect lens, 25/mm'), limit('perfect lens, 50/mm'))).to.include('perfect lens');
+    expect(names(limit('perfect lens, 25/mm'))).to.include('perfect lens, 25/mm');
+  });
+
   it('take the reference into their scales: nothing of it is cut off', () => {
     const now = curves(curve('edge', [1, 2, 3]));
     const before = curves(curve('edge', [4, 30, 5]));
@@ -66,6 +124,15 @@ describe('charts of analyses', () => {
     }[];
     expect(series.map(({ name }) => name)).to.deep.equal(['reference, 16°', '16°']);
     expect(series[0].lineStyle.color).to.equal('muted');
+  });
+
+  it('lay no angles over lengths, and draw the reference under what is now', () => {
+    const now = curves(curve('edge', [1, 2, 3]));
+    const series = (before: CurvePanel) =>
+      panelOption([now], [before], undefined, LABELS, STYLE, SIZE).series as unknown as { z?: number }[];
+    const [under, over] = series(curves(curve('edge', [2, 3, 4])));
+    expect(under.z ?? 2).to.be.below(over.z ?? 2);
+    expect(series({ ...now, y: { title: 'spot', unit: 'mrad' } })).to.have.length(1);
   });
 
   it('name every bar while the names can be read, by what is called on screen', () => {

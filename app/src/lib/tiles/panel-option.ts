@@ -1,6 +1,7 @@
 import type { Axis, BarPanel, Curve, CurvePanel, DotPanel, Panel, Tint } from '@ulvex/core';
 import { niceStep, significant } from '../format.ts';
 import type { EChartsOption } from './echarts.ts';
+import { UNDERNEATH } from './underneath.ts';
 
 export interface PanelStyle {
   readonly ink: string;
@@ -28,12 +29,23 @@ export function shownName(name: string, labels: ReadonlyMap<string, string>): st
   return [labels.get(first) ?? first, ...rest].join(' ');
 }
 
+/** The words with which two names begin alike, up to a comma; the first name where there are none. */
+function inCommon(one: string, other: string): string {
+  const [first] = one.split(', ');
+  return one !== other && other.startsWith(`${first}, `) ? first : one;
+}
+
 /** What the colours of some charts stand for, each once. */
 export function legendOf(panels: readonly ChartPanel[], style: PanelStyle, labels: ReadonlyMap<string, string>) {
   const found = new Map<string, { name: string; colour: string; dotted: boolean }>();
   const add = (name: string, tint: Tint, dotted: boolean) => {
     const key = JSON.stringify(tint);
-    if (found.has(key)) return;
+    const known = found.get(key);
+    if (known) {
+      // One entry for several of a colour bears what their names have in common.
+      if (tint === 'limit') known.name = inCommon(known.name, name);
+      return;
+    }
     const [first] = name.split(' ');
     const plain = name.replace(/ (tangential|sagittal|across [xy])$/, '');
     const shown = typeof tint === 'object' && 'field' in tint && labels.has(first) ? labels.get(first)! : plain;
@@ -53,12 +65,27 @@ export function legendOf(panels: readonly ChartPanel[], style: PanelStyle, label
 
 const isPoint = ({ x, y }: Curve) => x.length === 2 && x[0] === x[1] && y[0] === y[1];
 
+/** Steps of ticks that read well, over powers of ten. */
+const ROUND = [1, 1.2, 1.5, 1.6, 2, 2.5, 3, 4, 5, 6, 8, 10];
+
+/** The least step of ticks that reads well and is not below another. */
+function roundStep(least: number): number {
+  const power = 10 ** Math.floor(Math.log10(least));
+  return Number((power * ROUND.find((step) => step * power >= least * (1 - 1e-9))!).toPrecision(3));
+}
+
 /** Bounds of an axis, and the step of its ticks: as asked for, or round ones that hold all values; about 0 or from 0 where that suits. */
 export function boundsOf(axis: Axis, values: readonly number[], ticks = 4): { min: number; max: number; step: number } {
   if (axis.range) {
     const [min, max] = axis.range;
     const step = niceStep(max - min || 1, ticks);
-    return { min, max, step: Math.abs(min + max) < 1e-12 * max ? max / Math.max(1, Math.round(max / step)) : step };
+    if (Math.abs(min + max) >= 1e-12 * max) return { min, max, step };
+    // About 0 the ends bear figures: they are moved out to where those can be read.
+    const wanted = Math.max(1, Math.round(max / step));
+    const exact = [wanted, wanted + 1, wanted - 1].find((count) => count > 0 && roundStep(max / count) * count < max * (1 + 1e-9));
+    const count = exact ?? wanted;
+    const round = roundStep(max / count);
+    return { min: -count * round, max: count * round, step: round };
   }
   const known = values.filter(Number.isFinite);
   const [low, high] = known.length > 0 ? [known.reduce((a, b) => Math.min(a, b)), known.reduce((a, b) => Math.max(a, b))] : [0, 1];
@@ -86,6 +113,28 @@ export function columnsFor(count: number, { width, height }: { readonly width: n
   return best;
 } // prettier-ignore
 
+/** What the axes of a panel stand for: only what stands for the same can be laid over each other. */
+function axesOf(panel: ChartPanel): string {
+  const axes = panel.kind === 'bars' ? [panel.value] : [panel.x, panel.y];
+  return axes.map(({ title, unit }) => `${title} ${unit}`).join();
+}
+
+/** Whether panels are so many and so small that they have no axes. */
+const areSmall = (panels: readonly ChartPanel[]) =>
+  panels.length > 3 && panels.every(({ kind }) => kind === 'dots');
+
+/** Whether each panel bears its one figure itself, beside its title. */
+export const bearFigures = (panels: readonly ChartPanel[]) =>
+  areSmall(panels) && panels.every(({ figures }) => figures?.length === 1);
+
+/** What stands over a panel: its title, and where it bears its figure that and the earlier one. */
+function heading(panel: ChartPanel, earlier: ChartPanel | undefined, labels: ReadonlyMap<string, string>, bears: boolean): string {
+  const title = shownName(panel.title, labels);
+  if (!bears) return title;
+  const figure = ({ figures }: ChartPanel) => `${significant(figures![0].value, 3)} ${figures![0].unit}`;
+  return `${title}\n${figure(panel)}${earlier ? `, was ${figure(earlier)}` : ''}`;
+} // prettier-ignore
+
 const FONT = 'IBM Plex Sans Variable, sans-serif';
 
 /** Charts side by side in one drawing; `before` is the reference, laid under them in grey. */
@@ -93,9 +142,12 @@ export function panelOption(panels: readonly ChartPanel[], before: readonly Char
   const square = panels.every(({ kind }) => kind === 'dots');
   const columns = columnsWanted ?? columnsFor(panels.length, size, square ? 1 : 1.5);
   const rows = Math.ceil(panels.length / columns);
-  const small = square && panels.length > 3;
+  const [small, bears] = [areSmall(panels), bearFigures(panels)];
+  const earlierOf = (panel: ChartPanel) => before.find((earlier) => earlier.kind === panel.kind && earlier.title === panel.title && axesOf(earlier) === axesOf(panel));
+  const heads = panels.map((panel) => heading(panel, earlierOf(panel), labels, bears));
+  const headed = Math.max(...heads.map((head) => (head === '' ? 0 : head.split('\n').length)));
   const longest = Math.max(0, ...panels.flatMap((panel) => (panel.kind === 'bars' ? panel.names.map((name) => shownName(name, labels).length) : [])));
-  const margin = { left: small ? 6 : longest ? Math.min(170, 12 + 5.6 * longest) : 50, right: small ? 6 : 14, top: panels.some(({ title }) => title !== '') ? 20 : 8, bottom: small ? 4 : 32 };
+  const margin = { left: small ? 6 : longest ? Math.min(170, 12 + 5.6 * longest) : 50, right: small ? 6 : 14, top: headed > 0 ? 7 + 13 * headed : 8, bottom: small ? 4 : 32 };
   const cell = { width: size.width / columns, height: size.height / rows };
   const boxes = panels.map((_, i) => {
     const room = { left: (i % columns) * cell.width + margin.left, top: Math.floor(i / columns) * cell.height + margin.top };
@@ -122,7 +174,7 @@ export function panelOption(panels: readonly ChartPanel[], before: readonly Char
   const axisStyle = { nameTextStyle: { color: style.muted, fontSize: 11 }, axisLabel: { color: style.muted, fontSize: 10, show: !small, hideOverlap: true }, splitLine: { show: !small, lineStyle: { color: style.grid } } };
   const valueAxis = (i: number, axis: Axis, values: readonly number[], place: 'x' | 'y') => {
     const ticks = Math.max(2, Math.min(6, boxes[i][place === 'x' ? 'width' : 'height'] / 45));
-    const { min, max, step } = boundsOf(axis, values, ticks);
+    const { min, max, step } = small && axis.range ? { min: axis.range[0], max: axis.range[1], step: axis.range[1] } : boundsOf(axis, values, ticks);
     return {
       gridIndex: i,
       type: 'value' as const,
@@ -142,12 +194,12 @@ export function panelOption(panels: readonly ChartPanel[], before: readonly Char
     animation: false,
     textStyle: { fontFamily: FONT },
     tooltip: { trigger: 'item', confine: true, valueFormatter: (value) => (Array.isArray(value) ? value : [value]).map((one) => significant(Number(one), 4)).join(', ') },
-    title: panels.map(({ title }, i) => ({
-      text: shownName(title, labels),
+    title: heads.map((text, i) => ({
+      text,
       left: small ? (i % columns) * cell.width + margin.left : boxes[i].left,
-      top: boxes[i].top - 17,
+      top: boxes[i].top - 4 - 13 * headed,
       padding: [1, 0],
-      textStyle: { color: style.muted, fontSize: 11, fontWeight: 'normal' as const, width: Math.max(40, small ? cell.width - margin.left - 4 : boxes[i].width), overflow: 'truncate' as const },
+      textStyle: { color: style.muted, fontSize: 11, lineHeight: 13, fontWeight: 'normal' as const, width: Math.max(40, small ? cell.width - margin.left - 4 : boxes[i].width), overflow: 'truncate' as const },
     })),
     grid: boxes.map((box) => ({ ...box, show: small, borderColor: style.grid })),
     xAxis: panels.map((panel, i) => valueAxis(i, alongX(panel).axis, shared(alongX, panel), 'x')),
@@ -159,7 +211,7 @@ export function panelOption(panels: readonly ChartPanel[], before: readonly Char
       return { gridIndex: i, type: 'category' as const, inverse: true, data: panel.names.map((name) => shownName(name, labels)), ...axisStyle, axisTick: { show: false }, axisLabel: { ...axisStyle.axisLabel, fontSize: Math.max(8, Math.min(10, pitch)), hideOverlap: crowded, ...(!crowded && { interval: 0 }), width: margin.left - 14, overflow: 'truncate' as const } };
     }),
     series: panels.flatMap((panel, i) => {
-      const earlier = before.find(({ kind, title }) => kind === panel.kind && title === panel.title);
+      const earlier = earlierOf(panel);
       return [...(earlier ? seriesOf(earlier, i, labels, style, small, true) : []), ...seriesOf(panel, i, labels, style, small, false)];
     }),
   };
@@ -168,7 +220,7 @@ export function panelOption(panels: readonly ChartPanel[], before: readonly Char
 const curvesOf = (panel: CurvePanel | DotPanel) => (panel.kind === 'curves' ? panel.curves : [...panel.outlines, ...panel.groups]); // prettier-ignore
 
 function seriesOf(panel: ChartPanel, i: number, labels: ReadonlyMap<string, string>, style: PanelStyle, small: boolean, grey: boolean) {
-  const at = { xAxisIndex: i, yAxisIndex: i, silent: grey };
+  const at = { xAxisIndex: i, yAxisIndex: i, ...(grey && UNDERNEATH) };
   const colour = (tint: Tint) => (grey ? style.muted : colourOf(tint, style));
   const named = (name: string) => (grey ? `reference, ${shownName(name, labels)}` : shownName(name, labels));
   if (panel.kind === 'bars')

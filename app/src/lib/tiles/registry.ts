@@ -142,13 +142,13 @@ export const TILES: readonly TileKind[] = [
     rows: 2,
     component: asTile(FirstOrderTile),
   },
-  ...ANALYSES.map(({ id, title, question, topic, wide }) => ({
+  ...ANALYSES.map(({ id, title, question, topic, wide, tall }) => ({
     kind: id,
     title,
     question,
     topic,
     columns: wide ? 8 : 6,
-    rows: 2,
+    rows: tall ? 3 : 2,
     component: asTile(AnalysisTile),
   })),
 ];
