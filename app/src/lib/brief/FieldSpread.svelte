@@ -1,5 +1,6 @@
 <script lang="ts">
   import { spreadFields, type FieldSpread } from '@ulvex/core';
+  import Button from '$lib/components/Button.svelte';
   import Cell from '$lib/components/Cell.svelte';
   import { numberReader } from '$lib/components/number-cell.ts';
   import { useDesk } from '$lib/desk/context.ts';
@@ -38,7 +39,7 @@
     spread();
   }}
 >
-  <button data-testid="spread-fields">spread</button>
+  <Button data-testid="spread-fields">spread</Button>
   <select aria-label="How many field points" bind:value={count}>
     {#each [2, 3, 4, 5, 7, 9, 11] as one (one)}<option value={one}>{one}</option>{/each}
   </select>
@@ -71,15 +72,6 @@
     margin-top: 6px;
     color: var(--muted);
     font-size: var(--size-small);
-  }
-
-  button,
-  select {
-    padding: 1px 6px;
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    background: var(--card);
-    font-size: inherit;
   }
 
   .reach {

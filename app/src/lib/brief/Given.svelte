@@ -127,9 +127,5 @@
 
   select {
     justify-self: start;
-    padding: 1px 4px;
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    background: var(--card);
   }
 </style>

@@ -31,6 +31,12 @@
     font-weight: 650;
   }
 
+  button[aria-pressed='true'] {
+    border-color: var(--accent);
+    background: var(--accent-ground);
+    color: var(--accent);
+  }
+
   button:hover:not(:disabled) {
     border-color: var(--accent);
     color: var(--accent);

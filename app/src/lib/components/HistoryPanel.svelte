@@ -187,8 +187,6 @@
     margin-top: 6px;
     padding: 3px 6px;
     border: 1px dashed var(--line);
-    border-radius: var(--radius);
-    background: none;
     color: var(--muted);
     font-size: var(--size-small);
   }

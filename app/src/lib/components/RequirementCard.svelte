@@ -6,6 +6,7 @@
   import { boardOf, boardsOf } from '$lib/study/board-edits.ts';
   import type { TileKind } from '$lib/tiles/registry.ts';
   import { ui } from '$lib/ui.svelte.ts';
+  import Button from './Button.svelte';
   import Cell from './Cell.svelte';
 
   interface Props {
@@ -74,13 +75,13 @@
     {/each}
   </div>
   <div class="actions">
-    {#if tile}<button onclick={jump} data-testid="jump">see {tile.title}</button>{/if}
-    <button
+    {#if tile}<Button onclick={jump} data-testid="jump">see {tile.title}</Button>{/if}
+    <Button
       onclick={() => {
         const [{ id }, title] = [requirement, requirementTitle(requirement)];
         onclose();
         desk.commit([{ kind: 'remove', list: 'requirements', id }], `Remove requirement ${title}`);
-      }}>remove</button
+      }}>remove</Button
     >
   </div>
 </div>
@@ -109,17 +110,5 @@
     display: flex;
     gap: 8px;
     justify-content: space-between;
-  }
-
-  button {
-    padding: 0 8px;
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    background: none;
-  }
-
-  button:hover {
-    border-color: var(--accent);
-    color: var(--accent);
   }
 </style>

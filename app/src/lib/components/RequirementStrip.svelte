@@ -90,13 +90,7 @@
     width: 46px;
     padding: 4px 6px;
     border: 1px dashed var(--line);
-    border-radius: var(--radius);
-    background: none;
     color: var(--muted);
-  }
-
-  select:hover {
-    border-color: var(--accent);
   }
 
   p {

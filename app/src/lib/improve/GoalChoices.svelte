@@ -163,16 +163,4 @@
   input[type='checkbox'] {
     accent-color: var(--accent);
   }
-
-  select {
-    padding: 0 5px;
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    background: none;
-  }
-
-  select:hover {
-    border-color: var(--accent);
-    color: var(--accent);
-  }
 </style>

@@ -1,5 +1,6 @@
 <script lang="ts">
   import { success, type Goal, type GoalStand, type ImageGoal } from '@ulvex/core';
+  import Button from '$lib/components/Button.svelte';
   import Cell from '$lib/components/Cell.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import { limitText, readLimit } from '$lib/desk/requirement-edits.ts';
@@ -104,10 +105,11 @@
         ? `${((100 * square) / total).toFixed(0)} %`
         : ''}</span
 >
-<button
+<Button
+  small
   aria-label="Want {goalName(goal)} no more"
   title="Remove"
-  onclick={() => commit(success(removeGoal(desk.base, goal)))}>−</button
+  onclick={() => commit(success(removeGoal(desk.base, goal)))}>−</Button
 >
 <div class="bar" aria-hidden="true">
   <i style:width="{(100 * square) / largest}%"></i>
@@ -133,6 +135,7 @@
   .name {
     padding: 0 2px;
     border: 0;
+    background: none;
     line-height: 1.15;
     text-align: left;
   }
@@ -183,17 +186,5 @@
 
   input[type='checkbox'] {
     accent-color: var(--accent);
-  }
-
-  button {
-    padding: 0 5px;
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    background: none;
-  }
-
-  button:hover {
-    border-color: var(--accent);
-    color: var(--accent);
   }
 </style>

@@ -9,6 +9,7 @@
     type MeritStand,
     type Outcome,
   } from '@ulvex/core';
+  import Button from '$lib/components/Button.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import { significant } from '$lib/format.ts';
   import { commitGoal, type Done } from './commit-goal.ts';
@@ -100,11 +101,11 @@
       {#each MEASURES as { id, title, unit } (id)}<option value={id}>{title}{unit ? `, ${unit}` : ''}</option
         >{/each}
     </select>
-    <button
+    <Button
       disabled={fromBrief.edits.length === 0}
       title="Limits of the requirements become limits of goals"
       data-testid="goals-from-brief"
-      onclick={() => commit(success(fromBrief))}>from the requirements</button
+      onclick={() => commit(success(fromBrief))}>from the requirements</Button
     >
   </p>
   <div class="table" data-walk>
@@ -185,19 +186,5 @@
     margin: 4px 0;
     color: var(--muted);
     font-size: var(--size-small);
-  }
-
-  button,
-  select {
-    padding: 0 5px;
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    background: none;
-  }
-
-  button:hover:not(:disabled),
-  select:hover {
-    border-color: var(--accent);
-    color: var(--accent);
   }
 </style>

@@ -163,10 +163,6 @@
   }
 
   select {
-    padding: 1px 4px;
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    background: var(--card);
     color: var(--muted);
   }
 </style>

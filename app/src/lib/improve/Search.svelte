@@ -255,11 +255,4 @@
   li :global(button:last-of-type) {
     grid-row: 3;
   }
-
-  select {
-    padding: 1px 8px;
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    background: var(--card);
-  }
 </style>

@@ -2,6 +2,7 @@
   import { findMeasure, isOfScene, listParameters, MEASURES, type ParameterState } from '@ulvex/core';
   import { dailyConditions, measureNow } from '@ulvex/core/relations'; // prettier-ignore
   import { untrack } from 'svelte';
+  import Button from '$lib/components/Button.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import SettingField from '$lib/tiles/SettingField.svelte';
   import { ui } from '$lib/ui.svelte.ts';
@@ -267,8 +268,8 @@
     </div>
   {/if}
   <div class="row end">
-    <button onclick={close}>leave as it was</button>
-    <button class="take" onclick={() => void apply()} data-testid="state-apply">make it {kind}</button>
+    <Button onclick={close}>leave as it was</Button>
+    <Button strong onclick={() => void apply()} data-testid="state-apply">make it {kind}</Button>
   </div>
 </div>
 
@@ -330,8 +331,11 @@
     flex: 1;
   }
 
-  input:not([type='radio']),
   select {
+    max-width: 100%;
+  }
+
+  input:not([type='radio']) {
     max-width: 100%;
     padding: 2px 6px;
     border: 1px solid var(--line);
@@ -356,17 +360,5 @@
 
   .end {
     justify-content: flex-end;
-  }
-
-  button {
-    padding: 2px 10px;
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    background: none;
-  }
-
-  .take {
-    border-color: var(--accent);
-    color: var(--accent);
   }
 </style>

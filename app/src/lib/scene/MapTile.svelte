@@ -259,9 +259,6 @@
   select {
     max-width: 130px;
     padding: 0 2px;
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    background: none;
     font-size: var(--size-small);
   }
 

@@ -1,5 +1,6 @@
 <script lang="ts">
   import { failure, FRAME_SPECS, removeThing, setExcluded, setOf, success, thingTitle, type Placed, type Scene, type SceneKind } from '@ulvex/core'; // prettier-ignore
+  import Button from '$lib/components/Button.svelte';
   import Cell from '$lib/components/Cell.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import Numbers from '$lib/surface/Numbers.svelte';
@@ -28,13 +29,13 @@
         desk.arrange(setOf(scene, kind, thing.id, 'name', name || undefined, `Name ${name || thing.id}`))}
     />
   </span>
-  <button
+  <Button
     aria-pressed={thing.excluded ?? false}
     title="Left out of everything without being deleted"
-    onclick={() => desk.arrange(setExcluded(scene, kind, thing.id, !thing.excluded))}>left out</button
+    onclick={() => desk.arrange(setExcluded(scene, kind, thing.id, !thing.excluded))}>left out</Button
   >
-  <button onclick={() => desk.arrange(removeThing(scene, kind, thing.id))} data-testid="thing-remove"
-    >remove</button
+  <Button onclick={() => desk.arrange(removeThing(scene, kind, thing.id))} data-testid="thing-remove"
+    >remove</Button
   >
 </div>
 {#if placed}
@@ -80,25 +81,5 @@
   .name {
     flex: 1;
     border-bottom: 1px solid var(--line);
-  }
-
-  button,
-  select {
-    padding: 1px 6px;
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    background: none;
-    color: inherit;
-    font-size: inherit;
-  }
-
-  button:hover {
-    border-color: var(--accent);
-  }
-
-  button[aria-pressed='true'] {
-    border-color: var(--accent);
-    background: var(--accent-ground);
-    color: var(--accent);
   }
 </style>

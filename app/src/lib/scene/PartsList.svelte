@@ -247,14 +247,6 @@
     font-size: var(--size-small);
   }
 
-  select {
-    padding: 1px 4px;
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    background: var(--card);
-    color: var(--ink);
-  }
-
   ul {
     margin: 0;
     padding: 0;

@@ -1,5 +1,6 @@
 <script lang="ts">
   import { aimTargets, LEDGER_KEYS, MOST_AIMS, thingTitle, type Scene } from '@ulvex/core';
+  import Button from '$lib/components/Button.svelte';
   import ParameterCell from '$lib/components/ParameterCell.svelte';
   import { significant } from '$lib/format.ts';
   import { useDesk } from '$lib/desk/context.ts';
@@ -56,11 +57,11 @@
 
 <div class="bar" data-testid="run-bar" data-state={run.state} data-revision={run.revision}>
   {#if run.state === 'running'}
-    <button onclick={() => run.stop()} data-testid="run-stop">stop</button>
+    <Button onclick={() => run.stop()} data-testid="run-stop">stop</Button>
   {:else if run.state === 'paused'}
-    <button onclick={() => run.resume()} data-testid="run-resume">go on</button>
+    <Button onclick={() => run.resume()} data-testid="run-resume">go on</Button>
   {:else}
-    <button onclick={onstart} data-testid="run-start">trace anew</button>
+    <Button onclick={onstart} data-testid="run-start">trace anew</Button>
   {/if}
   <progress value={run.progress} max="1" aria-label="Rays traced"></progress>
   <span class="words">{words}</span>
@@ -153,20 +154,6 @@
     align-items: center;
     color: var(--muted);
     font-size: var(--size-small);
-  }
-
-  button,
-  select {
-    padding: 1px 7px;
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    background: none;
-    color: var(--ink);
-    font-size: inherit;
-  }
-
-  button:hover {
-    border-color: var(--accent);
   }
 
   progress {

@@ -10,6 +10,7 @@
     refractiveIndex,
     type Material,
   } from '@ulvex/core';
+  import Button from '$lib/components/Button.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import { fixed, plain } from '$lib/format.ts';
   import Chart from '$lib/tiles/Chart.svelte';
@@ -100,7 +101,7 @@
   </header>
   {#if elements.length > 0}
     <p class="use">
-      <button onclick={use} data-testid="use-material">Use for</button>
+      <Button onclick={use} data-testid="use-material">Use for</Button>
       <select
         aria-label="Element that the material is used for"
         value={target}
@@ -128,7 +129,7 @@
     <ul>
       {#each neighbours as near (near.material.id)}
         <li>
-          <button onclick={() => onchoose(near.material.id)}>{near.material.label}</button>
+          <Button onclick={() => onchoose(near.material.id)}>{near.material.label}</Button>
           <span>Δnd {fixed(near.nd - nd, 5)}</span>
           <span>ΔVd {fixed(near.vd - vd, 2)}</span>
         </li>
@@ -179,19 +180,6 @@
   .use {
     display: flex;
     gap: 6px;
-  }
-
-  button,
-  select {
-    padding: 2px 8px;
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    background: var(--card);
-  }
-
-  button:hover {
-    border-color: var(--accent);
-    color: var(--accent);
   }
 
   .curve {

@@ -13,6 +13,7 @@
     type Edit,
     type Outcome,
   } from '@ulvex/core';
+  import Button from '$lib/components/Button.svelte';
   import Cell from '$lib/components/Cell.svelte';
   import { nudged, numberReader } from '$lib/components/number-cell.ts';
   import { useDesk } from '$lib/desk/context.ts';
@@ -134,8 +135,8 @@
         the design’s. An empty cell is as designed.
       {/if}
     </p>
-    <button onclick={add} data-testid="add-state">+ state</button>
-    <button aria-label="Close the states" onclick={() => (ui.statesOpen = false)}>✕</button>
+    <Button onclick={add} data-testid="add-state">+ state</Button>
+    <Button aria-label="Close the states" onclick={() => (ui.statesOpen = false)}>✕</Button>
   </header>
   {#if states.length > 0}
     <table data-walk>
@@ -175,10 +176,11 @@
                     next !== name &&
                     commit([{ kind: 'set', path: `states.${id}.name`, value: next }], `Name state ${next}`)}
                 />
-                <button
+                <Button
+                  small
                   aria-label="Remove the state {name}"
                   title="Remove this state"
-                  onclick={() => remove(id)}>−</button
+                  onclick={() => remove(id)}>−</Button
                 >
               </span>
             </th>
@@ -215,10 +217,11 @@
               </td>
             {/each}
             <td
-              ><button
+              ><Button
+                small
                 aria-label="{row.title} as designed in every state"
                 title="As designed in every state"
-                onclick={() => drop(row)}>−</button
+                onclick={() => drop(row)}>−</Button
               ></td
             >
           </tr>
@@ -242,7 +245,7 @@
       <datalist id="{listId}-numbers">
         {#each choices as { title, address } (address)}<option value={title}>{address}</option>{/each}
       </datalist>
-      <button data-testid="differ-go">+ let it differ</button>
+      <Button data-testid="differ-go">+ let it differ</Button>
     </form>
   {/if}
 </section>
@@ -321,17 +324,11 @@
     color: var(--accent);
   }
 
-  button,
   form input {
     padding: 0 7px;
     border: 1px solid var(--line);
     border-radius: var(--radius);
     background: none;
-  }
-
-  button:hover {
-    border-color: var(--accent);
-    color: var(--accent);
   }
 
   form {

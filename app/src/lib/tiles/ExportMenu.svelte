@@ -68,13 +68,6 @@
   select {
     width: 38px;
     padding: 0 2px;
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    background: none;
     font-size: var(--size-small);
-  }
-
-  select:hover {
-    border-color: var(--accent);
   }
 </style>

@@ -130,10 +130,6 @@
 
   select {
     padding: 0 2px;
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    background: var(--card);
-    font-size: inherit;
   }
 
   label {
