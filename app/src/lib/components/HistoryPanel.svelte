@@ -277,7 +277,8 @@
   .entry {
     display: flex;
     flex: 1;
-    gap: 8px;
+    flex-wrap: wrap;
+    gap: 0 8px;
     justify-content: space-between;
     min-width: 0;
     padding: 4px 6px;
@@ -287,6 +288,7 @@
   }
 
   .when {
+    margin-left: auto;
     color: var(--muted);
     font-size: var(--size-small);
     white-space: nowrap;

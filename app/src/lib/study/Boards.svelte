@@ -97,7 +97,7 @@
     display: flex;
     gap: 4px;
     align-items: center;
-    padding: 6px 10px 0;
+    padding: 6px 10px 3px;
     overflow-x: auto;
     scrollbar-width: thin;
   }
