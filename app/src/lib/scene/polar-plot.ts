@@ -11,7 +11,7 @@ export interface PolarCut {
 /**
  * The cut of equal elevation and that of equal azimuth through a cell, in a diagram of a radius.
  *
- * Angles are those of the map: azimuth to the right, elevation to the left of 0°, so that both fit one picture of up to ±180°.
+ * Angles are those of the map, positive ones to the right of 0°, so that both cuts fit one picture of up to ±180°.
  */
 export function polarCuts(
   values: ArrayLike<number>,
