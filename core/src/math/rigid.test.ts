@@ -4,12 +4,18 @@ import {
   alongZ,
   AT_REST,
   compose,
+  composeChanging,
   foldedAxes,
+  foldedChange,
   inverse,
+  inverseChanging,
   keepsX0,
   movePoint,
+  rigidChange,
   rigidOf,
   shifted,
+  turnDirection,
+  type Rigid,
 } from './rigid.ts';
 
 const number = (size: number) => fc.double({ min: -size, max: size, noNaN: true });
@@ -58,5 +64,72 @@ describe('rigid motions', () => {
     expect(keepsX0(rigidOf({ ty: 3 }))).to.equal(false);
     expect(keepsX0(rigidOf({ tz: 3 }))).to.equal(false);
     expect(keepsX0(rigidOf({ dx: 1 }))).to.equal(false);
+  });
+
+  describe('that depend on a number', () => {
+    const STEP = 1e-5;
+    const names = ['dx', 'dy', 'dz', 'tx', 'ty', 'tz'] as const;
+    type Given = Readonly<Record<(typeof names)[number], number>>;
+    const all = ({ shift, rotation }: Rigid) => [...shift, ...rotation];
+
+    /** What a central difference says of the derivative of a motion made from six numbers, by one of them. */
+    function difference(made: (given: Given) => Rigid, given: Given, by: keyof Given): number[] {
+      const [up, down] = [STEP, -STEP].map((step) => all(made({ ...given, [by]: given[by] + step })));
+      return up.map((value, i) => (value - down[i]) / (2 * STEP));
+    }
+    const near = (actual: readonly number[], expected: readonly number[]) =>
+      actual.forEach((value, i) => expect(value).to.be.closeTo(expected[i], 2e-7));
+
+    it('change by shifts per mm and by tilts per degree, as differences say', () => {
+      fc.assert(
+        fc.property(motion, fc.constantFrom(...names), (given, by) => {
+          near(all(rigidChange(given, by)), difference(rigidOf, given, by));
+        }),
+        { seed: 5, numRuns: 60 },
+      );
+    });
+
+    it('change one after another and backwards', () => {
+      fc.assert(
+        fc.property(motion, motion, fc.constantFrom(...names), (given, other, by) => {
+          const [moving, still] = [
+            { value: rigidOf(given), change: rigidChange(given, by) },
+            { value: rigidOf(other), change: null },
+          ];
+          const inverted = inverseChanging(moving);
+          near(
+            all(inverted.change!),
+            difference((at) => inverse(rigidOf(at)), given, by),
+          );
+          near(
+            all(composeChanging(moving, still).change!),
+            difference((at) => compose(rigidOf(at), rigidOf(other)), given, by),
+          );
+          near(
+            all(composeChanging(still, moving).change!),
+            difference((at) => compose(rigidOf(other), rigidOf(at)), given, by),
+          );
+          // Together with its inverse a motion stays at rest, whatever the number is.
+          near(all(composeChanging(moving, inverted).change!), new Array<number>(12).fill(0));
+          expect(composeChanging(still, still).change).to.equal(null);
+          expect(inverseChanging(still).change).to.equal(null);
+        }),
+        { seed: 6, numRuns: 40 },
+      );
+    });
+
+    it('fold the axis along with the normal of a mirror', () => {
+      fc.assert(
+        fc.property(number(60), number(60), (tx, ty) => {
+          const normal = (tilt: number) => turnDirection(rigidOf({ tx: tilt, ty }), [0, 0, 1]);
+          const [up, down] = [normal(tx + STEP), normal(tx - STEP)];
+          const change = up.map((value, i) => (value - down[i]) / (2 * STEP)) as [number, number, number];
+          const folded = [up, down].map((one) => foldedAxes(one));
+          const expected = [...folded[0]].map((value, i) => (value - folded[1][i]) / (2 * STEP));
+          near([...foldedChange(normal(tx), change)], expected);
+        }),
+        { seed: 7, numRuns: 40 },
+      );
+    });
   });
 });
