@@ -4,7 +4,14 @@ import { goalScale, goalTitle, makingScale, sidesOf } from './goal-scale.ts';
 import type { MakingRow } from './making-limits.ts';
 
 const goal = (part: Partial<MeasureGoal> = {}): MeasureGoal =>
-  ({ id: 'g', kind: 'measure', measure: '', settings: {}, weight: 1, ...part }) as MeasureGoal;
+  ({
+    id: 'g',
+    kind: 'measure',
+    measure: 'effective_focal_length',
+    settings: {},
+    weight: 1,
+    ...part,
+  }) as MeasureGoal;
 
 describe('the scale of a goal', () => {
   it('is so much of its unit that lengths, angles and spots weigh alike; limits are ten times stiffer', () => {
@@ -38,7 +45,7 @@ describe('the scale of a goal', () => {
   });
 
   it('stands under the name that a goal was given, or that of what it measures', () => {
-    expect(goalTitle(goal())).to.equal('Focal length');
+    expect(goalTitle(goal())).to.equal('Effective focal length');
     expect(goalTitle(goal({ label: 'as long as the old one' }))).to.equal('as long as the old one');
     expect(goalTitle(goal({ measure: 'of_a_later_version' }))).to.equal('of_a_later_version');
     expect(goalTitle({ id: 'q', kind: 'image_quality', weight: 1 } as Goal)).to.equal('Image quality');

@@ -5,7 +5,7 @@ import type { Measured } from './measure.ts';
 import { requirementStates, standing, worstAnswer } from './requirement.ts';
 
 const required = (part: Partial<Requirement> = {}): Requirement =>
-  ({ id: 'r', measure: '', settings: {}, ...part }) as Requirement;
+  ({ id: 'r', measure: 'effective_focal_length', settings: {}, ...part }) as Requirement;
 const values = (...list: readonly number[]) => list.map((value) => success({ value } as Measured));
 
 describe('a requirement', () => {
