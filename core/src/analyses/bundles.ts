@@ -104,6 +104,8 @@ function ring(name: string, radius: number, [x, y] = [0, 0]): Curve {
   };
 }
 
+const SCALE = { kind: 'number', title: 'Scale', unit: '', min: 0, max: 1e6, fallback: 0 } as const;
+
 export const spotsOverField = defineAnalysis({
   id: 'spots_field',
   title: 'Spots over the whole field',
@@ -111,7 +113,7 @@ export const spotsOverField = defineAnalysis({
   question: 'What do the corners look like?',
   meaning:
     'Spots of fields on all sides, each at its place in the field and enlarged by the same factor; what is not of revolution shows here. Scale: how far from its centroid, in µm or of an afocal lens in mrad, a spot has room; 0: as far as the largest needs.',
-  settings: { scale: { kind: 'number', title: 'Scale', unit: '', min: 0, max: 1e6, fallback: 0 }, pupil: { ...PUPIL, fallback: 'clipped' } },
+  settings: { scale: SCALE, pupil: { ...PUPIL, fallback: 'clipped' } },
   exact: true,
   *evaluate(lens, settings) {
     const line = fieldLine(lens, 1);
@@ -140,7 +142,7 @@ export const spotsOverField = defineAnalysis({
       }
     if (found.length === 0) return failure('No field has a spot: no ray reaches the image.');
     const small = imageUnit(lens.model.lens);
-    const scale = settings.scale || roundedUp(1000 * half);
+    const scale = settings.scale || Math.min(SCALE.max, roundedUp(1000 * half));
     // A spot that needs all the room comes near to the next one.
     const enlarged = ((largest / Math.SQRT2) * 0.22 * 1000) / (scale || 1);
     const groups = found[0].dots.map(({ nm }, k) => ({
