@@ -1,6 +1,6 @@
 // `npm test`: sets up, then lint, types, unit tests, verification and interface tests. All of them run even when one fails;
 // the last line counts unit and interface tests together.
-import { spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, existsSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -14,6 +14,13 @@ const folder = mkdtempSync(join(tmpdir(), 'ulvex-test-'));
 const countsFile = join(folder, 'counts');
 const failures = [];
 
+function ended(name, status, started) {
+  if (status !== 0) failures.push(name);
+  console.log(
+    `── ${name}: ${status === 0 ? 'done' : 'FAILED'} in ${((Date.now() - started) / 1000).toFixed(1)} s`,
+  );
+}
+
 function step(name, script) {
   console.log(`\n── ${name}`);
   const started = Date.now();
@@ -22,14 +29,25 @@ function step(name, script) {
     stdio: 'inherit',
     env: { ...process.env, ULVEX_TEST_COUNTS: countsFile },
   });
-  if (status !== 0) failures.push(name);
-  console.log(
-    `── ${name}: ${status === 0 ? 'done' : 'FAILED'} in ${((Date.now() - started) / 1000).toFixed(1)} s`,
-  );
+  ended(name, status, started);
 }
 
-step('lint', 'lint');
-step('types', 'check');
+/** A step that runs beside others, each on one core; what it says is printed when it ends. */
+async function stepBeside(name, script) {
+  const started = Date.now();
+  const said = [];
+  const status = await new Promise((done) => {
+    const run = spawn('npm', ['run', '--silent', script], { cwd: root, stdio: ['ignore', 'pipe', 'pipe'] });
+    for (const stream of [run.stdout, run.stderr]) stream.on('data', (part) => said.push(part));
+    run.on('error', () => done(-1));
+    run.on('close', done);
+  });
+  console.log(`\n── ${name}`);
+  process.stdout.write(Buffer.concat(said));
+  ended(name, status, started);
+}
+
+await Promise.all([stepBeside('lint', 'lint'), stepBeside('types', 'check')]);
 step('unit tests', 'unit');
 step('verification', 'verify');
 buildApp();

@@ -33,16 +33,16 @@ const every = (ms: number, count: number) => Array.from({ length: count }, (_, k
 
 describe('the pacing of charts', () => {
   it('begins them when the frame of a single change is out', () => {
-    expect(begun([0], 1000)).to.deep.equal([{ at: 30, age: 30 }]);
+    expect(begun([0], 1000)).to.deep.equal([{ at: 20, age: 20 }]);
   });
 
   it('lets them follow every move of a calm hand, behind its frame', () => {
     const charts = begun(every(100, 20), 1900, 12);
-    expect(charts.map(({ at }) => at)).to.deep.equal(every(100, 19).map((at) => at + 30));
+    expect(charts.map(({ at }) => at)).to.deep.equal(every(100, 19).map((at) => at + 20));
   });
 
   it('waits for an answer that is under way, and the frame behind it', () => {
-    expect(begun([0, 90], 400, 80)).to.deep.equal([{ at: 120, age: 30 }]);
+    expect(begun([0, 90], 400, 80)).to.deep.equal([{ at: 110, age: 20 }]);
   });
 
   it('begins them beside answers that a hand leaves no pause between', () => {
@@ -55,15 +55,15 @@ describe('the pacing of charts', () => {
   });
 
   it('looks out for something newer where they were begun a moment before', () => {
-    expect(begun([0, 50, 100], 1000).map(({ at }) => at)).to.deep.equal([30, 130]);
-    expect(begun([0, 50], 1000).map(({ at }) => at)).to.deep.equal([30, 155]);
+    expect(begun([0, 50, 100], 1000).map(({ at }) => at)).to.deep.equal([20, 120]);
+    expect(begun([0, 50], 1000).map(({ at }) => at)).to.deep.equal([20, 155]);
   });
 
   it('tells how long the frame of an answer takes', () => {
     const pacing = new Pacing();
     expect(pacing.untilShown(5)).to.equal(0);
     pacing.answered(10);
-    expect(pacing.untilShown(15)).to.equal(25);
+    expect(pacing.untilShown(15)).to.equal(15);
     expect(pacing.untilShown(60)).to.equal(0);
   });
 });

@@ -5,7 +5,7 @@ const SPACING = 60;
 const LOOKOUT = 105;
 
 /** From an answer until what is drawn at once is on the screen, ms. */
-const FRAME = 30;
+const FRAME = 20;
 
 /** How long charts leave an answer aside for newer ones, ms; behind that they begin whatever else is computed. */
 const PATIENCE = 100;
