@@ -214,7 +214,6 @@
     vertical-align: middle;
   }
 
-  select,
   button {
     padding: 1px 6px;
     border: 1px solid var(--line);

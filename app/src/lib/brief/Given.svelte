@@ -127,5 +127,6 @@
 
   select {
     justify-self: start;
+    max-width: 284px; /* the column beside begins there */
   }
 </style>

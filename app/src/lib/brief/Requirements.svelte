@@ -188,9 +188,7 @@
     font-size: var(--size-small);
   }
 
-  select,
   button {
-    max-width: 100%;
     padding: 1px 4px;
     border: 1px solid var(--line);
     border-radius: var(--radius);

@@ -140,6 +140,10 @@
     text-align: left;
   }
 
+  .name:hover {
+    color: var(--accent);
+  }
+
   .grouped {
     padding-left: 12px;
   }
