@@ -118,6 +118,7 @@ export * from './scene/tally.ts';
 export * from './scene/statistics.ts';
 export * from './scene/charts.ts';
 export * from './scene/tracer.ts';
+export * from './imaging/reference-sphere.ts';
 export * from './imaging/wavefront.ts';
 export * from './imaging/zernike-fit.ts';
 export * from './imaging/seidel.ts';

@@ -11,7 +11,8 @@ import type { TraceSurface } from '../sequence/lens-model.ts';
 import { pupilPoints, type PupilSampling } from '../sequence/pupil-sampling.ts';
 import type { LensEvaluation } from './evaluation.ts';
 import type { PupilFunction, PupilLine } from './otf.ts';
-import { referenceSphere, wavefront, type WavefrontReference } from './wavefront.ts';
+import { referenceSphere, spherePlaces, type WavefrontReference } from './reference-sphere.ts';
+import { wavefront } from './wavefront.ts';
 
 /** How closely a pupil is followed: `draft` while a number is turned, `full` once it rests. */
 export type Detail = 'draft' | 'full';
@@ -19,8 +20,8 @@ export type Detail = 'draft' | 'full';
 /** Which pupil of a field and colour. */
 export interface PupilChoice {
   /**
-   * `physical`: direction cosines of the image space with the true amplitude. `simple`: an even pupil in ray coordinates, faster, and
-   * off where the pupil is distorted.
+   * `physical`: places on the reference sphere with the true amplitude. `simple`: an even pupil in ray coordinates, faster, and off
+   * if the pupil is distorted.
    */
   readonly method: 'physical' | 'simple';
   readonly wave: number;
@@ -35,7 +36,7 @@ export interface PupilChoice {
 /** A pupil from which diffraction is computed, its coordinates scaled to reach from −1 to 1 along both axes. */
 export interface DiffractionPupil {
   readonly of: PupilFunction;
-  /** Half of its width along x and y in n′L and n′M, and the place of its middle there. */
+  /** Half of its width along x and y in coordinates n′·(centre − place)/R of the reference sphere, and its middle. */
   readonly half: readonly [number, number];
   readonly middle: readonly [number, number];
   /** Wavelength, mm. */
@@ -125,8 +126,10 @@ function simplePupil(lens: LensEvaluation, field: FieldPoint, { wave, aim, refer
   if (waves > MOST_WAVES) return failure(tooManyWaves(waves), field.id);
   const aimer = lens.aimer();
   if (!aimer.ok) return aimer;
+  const sphere = referenceSphere(lens, field, wave, { reference, ...(aim && { aim }) });
+  if (!sphere.ok) return sphere;
   const edge = traceBundle(aimer.value, { field, wave, px: Float64Array.of(0, 0, 1, -1), py: Float64Array.of(1, -1, 0, 0), ...(aim && { aim }) }, { clip: false });
-  const index = model.indices[wave][model.surfaces.length - 1];
+  const { u, v } = spherePlaces(sphere.value, edge, model.indices[wave][model.surfaces.length - 1]);
   const fitted = OrthogonalFit.over(basis.table(px, py), weight);
   if (!fitted) return failure('The wavefront could not be fitted.', field.id);
   const coefficients = fitted.solve(w);
@@ -146,8 +149,8 @@ function simplePupil(lens: LensEvaluation, field: FieldPoint, { wave, aim, refer
         };
       },
     },
-    half: [(index * Math.abs(edge.l[2] - edge.l[3])) / 2, (index * Math.abs(edge.m[0] - edge.m[1])) / 2],
-    middle: [(index * (edge.l[2] + edge.l[3])) / 2, (index * (edge.m[0] + edge.m[1])) / 2],
+    half: [Math.abs(u[2] - u[3]) / 2, Math.abs(v[0] - v[1]) / 2],
+    middle: [(u[2] + u[3]) / 2, (v[0] + v[1]) / 2],
     mm: model.wavelengths[wave].nm * 1e-6,
     residual: misfit(fit, px, py, w, weight),
     waves,
@@ -230,28 +233,16 @@ export function traceSourced(aimer: Aimer, request: BundleRequest, options: Bund
 }
 
 /**
- * Phases in waves of the plane waves that rays stand for, at a point of the image space, less that of the chief ray; positive where they lead.
- *
- * @param index - of the image space
- * @param mm - the wavelength
- */
-export function planePhases(rays: RayBlock, chief: RayBlock, point: readonly [number, number, number], index: number, mm: number): Float64Array {
-  const pathAt = (block: RayBlock, i: number) =>
-    block.path[i] + index * (block.l[i] * (point[0] - block.x[i]) + block.m[i] * (point[1] - block.y[i]) + block.n[i] * (point[2] - block.z[i]));
-  const start = pathAt(chief, 0);
-  return Float64Array.from(rays.x, (_, i) => (start - pathAt(rays, i)) / mm);
-} // prettier-ignore
-
-/**
- * The pupil in direction cosines n′(L, M) of the image space: phase is that of each plane wave at the reference point, squared amplitude
- * the energy that comes into dL dM, even over the entrance-pupil plane of a far object or over the direction cosines of a near one
- * (H. H. Hopkins, Japan. J. Appl. Phys. 4, suppl. 1, 31, 1965). Ray coordinates over (L, M) are polynomials fitted to a bundle.
+ * The pupil on the reference sphere, in its coordinates (u, v) = n′·(centre − place)/R: phase is the optical path there, squared amplitude
+ * the energy that comes into du dv, even over the entrance-pupil plane of a far object or over the direction cosines of a near one
+ * (H. H. Hopkins, Japan. J. Appl. Phys. 4, suppl. 1, 31, 1965). Places stay in order where ray directions no longer do: if the angular
+ * aberration reaches the angle of the cone, as with long throws. Ray coordinates over (u, v) are polynomials fitted to a bundle.
  */
 function physicalPupil(lens: LensEvaluation, field: FieldPoint, choice: PupilChoice, { rays: sampling, basis }: Fitting): Outcome<DiffractionPupil> {
   const { model } = lens;
   const { wave, aim, reference } = choice;
-  const centre = referenceSphere(lens, field, wave, { reference, ...(aim && { aim }) });
-  if (!centre.ok) return centre;
+  const sphere = referenceSphere(lens, field, wave, { reference, ...(aim && { aim }) });
+  if (!sphere.ok) return sphere;
   const own = lens.chief(field, wave, aim);
   if (!own.ok) return own;
   const traced = traceForFit(lens, field, choice, sampling);
@@ -259,24 +250,28 @@ function physicalPupil(lens: LensEvaluation, field: FieldPoint, choice: PupilCho
   const { px, py, weight, rays, source, met } = traced.value;
   const index = model.indices[wave][model.surfaces.length - 1];
   const mm = model.wavelengths[wave].nm * 1e-6;
-  const phase = planePhases(rays, own.value, centre.value.centre, index, mm);
+  const places = spherePlaces(sphere.value, rays, index);
+  const [start] = spherePlaces(sphere.value, own.value, index).path;
+  const phase = places.path.map((path) => (start - path) / mm);
+  // A ray beside the sphere has no place on it.
+  if (phase.some(Number.isNaN)) return failure(MISSING, field.id);
   const waves = span(phase);
   if (waves > MOST_WAVES) return failure(tooManyWaves(waves), field.id);
-  const bounds = (cosines: Float64Array) => {
-    const [low, high] = [cosines.reduce((a, b) => Math.min(a, b)), cosines.reduce((a, b) => Math.max(a, b))];
-    return { middle: ((low + high) / 2) * index, half: ((high - low) / 2) * index * (1 + 1e-9) };
+  const bounds = (coordinate: Float64Array) => {
+    const [low, high] = [coordinate.reduce((a, b) => Math.min(a, b)), coordinate.reduce((a, b) => Math.max(a, b))];
+    return { middle: (low + high) / 2, half: ((high - low) / 2) * (1 + 1e-9) };
   };
-  const [bl, bm] = [bounds(rays.l), bounds(rays.m)];
-  const u = Float64Array.from(rays.l, (l) => (l * index - bl.middle) / bl.half);
-  const v = Float64Array.from(rays.m, (m) => (m * index - bm.middle) / bm.half);
+  const [bu, bv] = [bounds(places.u), bounds(places.v)];
+  const u = places.u.map((value) => (value - bu.middle) / bu.half);
+  const v = places.v.map((value) => (value - bv.middle) / bv.half);
   const fit = OrthogonalFit.over(basis.table(u, v), weight);
   if (!fit) return failure('The pupil could not be fitted.', field.id);
   const solved = (values: Float64Array) => fit.solve(values, choice.detail === 'draft');
   const polynomial = (values: Float64Array) => basis.sum(solved(values));
   const coefficients = solved(phase);
   const fw = basis.sum(coefficients);
-  const [fx, fy, f1, f2, ...places] = [px, py, ...source, ...met.flatMap(({ x, y }) => [x, y])].map(polynomial);
-  // Energy into dL dM: how fast the source coordinates change there.
+  const [fx, fy, f1, f2, ...masks] = [px, py, ...source, ...met.flatMap(({ x, y }) => [x, y])].map(polynomial);
+  // Energy into du dv: how fast the source coordinates change there.
   const [first, second] = [new Float64Array(2), new Float64Array(2)];
   const amplitudes = Float64Array.from(u, (_, i) => {
     f1.slope(u[i], v[i], first);
@@ -284,14 +279,14 @@ function physicalPupil(lens: LensEvaluation, field: FieldPoint, choice: PupilCho
     return Math.sqrt(Math.abs(first[0] * second[1] - first[1] * second[0]));
   });
   const amplitude = polynomial(amplitudes);
-  const clips = met.map(({ surface }, k) => ({ surface, x: places[2 * k], y: places[2 * k + 1] }));
+  const clips = met.map(({ surface }, k) => ({ surface, x: masks[2 * k], y: masks[2 * k + 1] }));
   const inner = model.lens.pupil.obscuration;
   const search = choice.detail === 'draft' && inner === 0 ? SEARCH.draft : SEARCH.full;
   const fits: Fits = { fx, fy, fw, amplitude, clips, inner, search };
   return success({
     of: { range: () => [-1, 1], line: (axis, at) => pupilLine(fits, axis, at) },
-    half: [bl.half, bm.half],
-    middle: [bl.middle, bm.middle],
+    half: [bu.half, bv.half],
+    middle: [bu.middle, bv.middle],
     mm,
     residual: misfit(fw, u, v, phase, weight),
     waves,

@@ -7,7 +7,6 @@ import type { FieldPoint } from '../project/model.ts';
 import { pupilPoints } from '../sequence/pupil-sampling.ts';
 import {
   diffractionPupil,
-  planePhases,
   tooManyWaves,
   traceSourced,
   type Detail,
@@ -15,7 +14,7 @@ import {
 import type { LensEvaluation } from './evaluation.ts';
 import { pupilGrid } from './pupil-grid.ts';
 import { forEachArrival, fieldSpot } from './spot.ts';
-import { referenceSphere } from './wavefront.ts';
+import { referenceSphere, spherePlaces } from './reference-sphere.ts';
 
 export interface PointSpreadChoice {
   /** `transform`: of the pupil on a grid, fast. `direct`: a sum over rays at every place, which takes any pupil and any hole in it. */
@@ -69,7 +68,7 @@ interface Frame {
 }
 
 /**
- * The point spread function of a field: |∫A exp(2πiW) exp(−2πi(Lx + My)/λ) dL dM|² over direction cosines n′(L, M) of the image space,
+ * The point spread function of a field: |∫A exp(2πiW) exp(−2πi(ux + vy)/λ) du dv|² over coordinates (u, v) of the reference sphere,
  * each colour of its own energy, added by weight (J. W. Goodman, Introduction to Fourier Optics, ch. 6). Fails where rays are missing,
  * and where the wavefront has too many waves for the square.
  */
@@ -172,7 +171,7 @@ function transformed(lens: LensEvaluation, field: FieldPoint, choice: PointSprea
   return success({ n, pitch, values, perfect, centroid, reach, rms, sampling });
 } // prettier-ignore
 
-/** Degree of the polynomials that tell how rays crowd in the image space. */
+/** Degree of the polynomials that tell how rays crowd on the reference sphere. */
 const CROWDING = 12;
 let crowding: ZernikeBasis | undefined;
 
@@ -196,14 +195,15 @@ function summed(lens: LensEvaluation, field: FieldPoint, choice: PointSpreadChoi
     const { rays, source } = traceSourced(aimer.value, { field, wave, px: points.px, py: points.py }, { clip: choice.pupil === 'clipped' });
     const index = model.indices[wave][model.surfaces.length - 1];
     const mm = model.wavelengths[wave].nm * 1e-6;
-    const phases = planePhases(rays, own.value, sphere.value.centre, index, mm);
-    const alive = [...points.px.keys()].filter((i) => rays.status[i] === RAY_STATUS.alive);
+    const places = spherePlaces(sphere.value, rays, index);
+    const [start] = spherePlaces(sphere.value, own.value, index).path;
+    const alive = [...points.px.keys()].filter((i) => !Number.isNaN(places.path[i]));
     const only = (column: Float64Array) => Float64Array.from(alive, (i) => column[i]);
     const fit = alive.length > 0 && OrthogonalFit.over(crowding.table(only(points.px), only(points.py)), only(points.weight));
     if (!fit) return failure('Too few rays arrive for the sum over them.', field.id);
-    const [fl, fm, f1, f2] = [rays.l, rays.m, ...source].map((column) => crowding!.sum(fit.solve(only(column))));
+    const [fu, fv, f1, f2] = [places.u, places.v, ...source].map((column) => crowding!.sum(fit.solve(only(column))));
     const [a, b] = [new Float64Array(2), new Float64Array(2)];
-    const crowd = (first: typeof fl, second: typeof fl, x: number, y: number) => {
+    const crowd = (first: typeof fu, second: typeof fu, x: number, y: number) => {
       first.slope(x, y, a);
       second.slope(x, y, b);
       return Math.abs(a[0] * b[1] - a[1] * b[0]);
@@ -214,15 +214,16 @@ function summed(lens: LensEvaluation, field: FieldPoint, choice: PointSpreadChoi
     let [energy, whole] = [0, 0];
     alive.forEach((i, ray) => {
       const [x, y] = [points.px[i], points.py[i]];
-      // dL dM of the ray, and the energy in it: its share of the source.
+      // du dv of the ray, and the energy in it: its share of the source.
       const part = area * points.weight[i];
-      const [solid, share] = [part * crowd(fl, fm, x, y) * index * index, part * crowd(f1, f2, x, y)];
+      const [solid, share] = [part * crowd(fu, fv, x, y), part * crowd(f1, f2, x, y)];
       const size = Math.sqrt(solid * share);
       energy += share;
       whole += size;
-      const [p, q] = [(rays.l[i] * index * pitch) / mm, (rays.m[i] * index * pitch) / mm];
+      const [p, q] = [(places.u[i] * pitch) / mm, (places.v[i] * pitch) / mm];
+      const phase = (start - places.path[i]) / mm;
       for (let k = 0; k < n; k++) {
-        const [turn, other] = [2 * Math.PI * (phases[i] - p * (k - n / 2)), -2 * Math.PI * q * (k - n / 2)];
+        const [turn, other] = [2 * Math.PI * (phase - p * (k - n / 2)), -2 * Math.PI * q * (k - n / 2)];
         const at = k * alive.length + ray;
         across.re[at] = size * Math.cos(turn);
         across.im[at] = size * Math.sin(turn);

@@ -1,14 +1,10 @@
-import { RAY_STATUS, statusReason, type RayBlock } from '../compute/ray-block.ts';
+import { RAY_STATUS, type RayBlock } from '../compute/ray-block.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
-import { inverse, movePoint } from '../math/rigid.ts';
 import type { FieldPoint } from '../project/model.ts';
 import { traceBundle } from '../sequence/bundle.ts';
 import type { PupilPoints } from '../sequence/pupil-sampling.ts';
 import type { LensEvaluation, RayChoice } from './evaluation.ts';
-import { isAfocal } from './image-space.ts';
-
-/** Where a wavefront is measured from: the image point of its own chief ray, or of that of the primary wavelength. */
-export type WavefrontReference = 'own' | 'primary';
+import { referenceSphere, wayToSphere, type SphereChoice } from './reference-sphere.ts';
 
 /** A wavefront at points of the pupil. */
 export interface Wavefront {
@@ -21,70 +17,8 @@ export interface Wavefront {
   readonly arrived: number;
 }
 
-/** The sphere that a wavefront is compared with, in the frame of the image surface: about a point, through the exit pupil. */
-export interface ReferenceSphere {
-  readonly centre: readonly [number, number, number];
-  /** mm; Infinity for an exit pupil at infinity, where it is a plane across the chief ray. */
-  readonly radius: number;
-  /** 1 where light reaches the sphere behind the centre, −1 before it. */
-  readonly side: 1 | -1;
-  readonly chief: readonly [number, number, number];
-}
-
-/** What goes on about the choice of rays. */
-export type WavefrontChoice = RayChoice & {
-  readonly reference?: WavefrontReference;
-  /** How far the image surface is moved along its axis, mm; the chief ray is followed there. */
-  readonly shift?: number;
-};
-
-/**
- * The reference sphere of a field and colour: centred on the chief ray's image point, through the axial point of the paraxial exit
- * pupil (primary wavelength). Fails where the chief ray does not arrive.
- */
-export function referenceSphere(
-  lens: LensEvaluation,
-  field: FieldPoint,
-  wave: number,
-  choice: Pick<WavefrontChoice, 'aim' | 'reference' | 'shift'> = {},
-): Outcome<ReferenceSphere> {
-  const { model } = lens;
-  if (isAfocal(model.lens))
-    return failure('The image lies at infinity: there is no point that its wavefront could close in on.');
-  const fresnel = model.surfaces.find(({ shape }) => shape.facets);
-  if (fresnel) return failure('Steps of a Fresnel surface are not traced: it has no wavefront.', fresnel.id);
-  const primary = lens.primary();
-  if (!primary.ok) return primary;
-  const chief = lens.chief(field, choice.reference === 'primary' ? model.primary : wave, choice.aim);
-  if (!chief.ok) return chief;
-  const { x, y, z, l, m, n, status, at } = chief.value;
-  if (status[0] !== RAY_STATUS.alive) {
-    const surface = model.surfaces[at[0]].id;
-    return failure(`The chief ray of field ${field.id} ${statusReason(status[0])} at ${surface}.`, surface);
-  }
-  const onward = (choice.shift ?? 0) / n[0];
-  const centre = [x[0] + onward * l[0], y[0] + onward * m[0], z[0] + onward * n[0]] as const;
-  const direction = [l[0], m[0], n[0]] as const;
-  const { exitPupil } = primary.value;
-  if (!Number.isFinite(exitPupil))
-    return success({ centre, radius: Infinity, side: -1, chief: direction });
-  const [last, image] = model.surfaces.slice(-2);
-  const pupil = movePoint(inverse(image.pose), movePoint(last.pose, [0, 0, exitPupil]));
-  const away = pupil.map((value, axis) => value - centre[axis]);
-  const side = away[0] * l[0] + away[1] * m[0] + away[2] * n[0] >= 0 ? 1 : -1;
-  return success({ centre, radius: Math.hypot(...away), side, chief: direction });
-} // prettier-ignore
-
-/** Way in mm from a ray's place at the image along its direction to a reference sphere. */
-export function wayToSphere({ centre, radius, side, chief }: ReferenceSphere, rays: RayBlock, i: number): number {
-  const [dx, dy, dz] = [rays.x[i] - centre[0], rays.y[i] - centre[1], rays.z[i] - centre[2]];
-  const [l, m, n] = [rays.l[i], rays.m[i], rays.n[i]];
-  if (radius === Infinity)
-    return -(dx * chief[0] + dy * chief[1] + dz * chief[2]) / (l * chief[0] + m * chief[1] + n * chief[2]);
-  const b = dx * l + dy * m + dz * n;
-  const c = dx * dx + dy * dy + dz * dz - radius * radius;
-  return -b + side * Math.sqrt(b * b - c);
-} // prettier-ignore
+/** Which rays, compared with which sphere. */
+export type WavefrontChoice = RayChoice & SphereChoice;
 
 /**
  * The wavefront of a field and colour over a sampling of the pupil, W = (OPL_chief − OPL_ray)/λ at the reference sphere (W. T. Welford,
