@@ -127,6 +127,8 @@ export * from './imaging/mtf.ts';
 export * from './imaging/otf.ts';
 export * from './imaging/mtf-chart.ts';
 export * from './imaging/airy.ts';
+export * from './imaging/image-cone.ts';
+export * from './imaging/perfect-modulation.ts';
 export * from './imaging/picture-targets.ts';
 export * from './imaging/gaussian-beam.ts';
 export * from './compute/fourier.ts';

@@ -4,7 +4,7 @@ import type { LensEvaluation } from '../imaging/evaluation.ts';
 import { fieldLine } from '../imaging/field-line.ts';
 import { imageUnit, isAfocal } from '../imaging/image-space.ts';
 import { drift } from '../imaging/refocus.ts';
-import { airyRadius } from '../imaging/spot-diagram.ts';
+import { airyRing } from '../imaging/image-cone.ts';
 import { fieldSpot, forEachArrival } from '../imaging/spot.ts';
 import { clearShare } from '../imaging/vignetting.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
@@ -39,10 +39,11 @@ export const spotsThroughFocus = defineAnalysis({
     const fields = fieldsOf(lens, settings.field);
     if (!fields.ok) return fields;
     const range = settings.range || focusRange(lens);
-    const airy = airyRadius(lens);
     const panels: DotPanel[] = [];
-    let half = airy ?? 0;
+    let half = 0;
     for (const field of fields.value) {
+      const airy = airyRing(lens, field, { pupil: settings.pupil === 'full' ? 'full' : 'clipped' });
+      half = Math.max(half, ...(airy ?? []));
       const spot = fieldSpot(lens, field, { sampling: { kind: 'polar', ...RINGS[detail] }, pupil: settings.pupil === 'full' ? 'full' : 'clipped' });
       yield;
       if (!spot.ok) return spot;
@@ -94,13 +95,13 @@ export const spotsThroughFocus = defineAnalysis({
   },
 }); // prettier-ignore
 
-function ring(name: string, radius: number, [x, y] = [0, 0]): Curve {
+function ring(name: string, [a, b]: readonly [number, number], [x, y] = [0, 0]): Curve {
   const turns = Array.from({ length: 49 }, (_, k) => (2 * Math.PI * k) / 48);
   return {
     name,
     tint: 'limit',
-    x: turns.map((turn) => x + radius * Math.cos(turn)),
-    y: turns.map((turn) => y + radius * Math.sin(turn)),
+    x: turns.map((turn) => x + a * Math.cos(turn)),
+    y: turns.map((turn) => y + b * Math.sin(turn)),
   };
 }
 
@@ -239,7 +240,7 @@ export const footprint = defineAnalysis({
       x: { title: 'x', unit: 'mm', range: [-bound, bound] },
       y: { title: 'y', unit: 'mm', range: [-bound, bound] },
       groups,
-      outlines: [{ ...ring(automatic ? 'clear semi-aperture' : 'set aperture', semi), stroke: automatic ? 'dashed' : 'solid' }],
+      outlines: [{ ...ring(automatic ? 'clear semi-aperture' : 'set aperture', [semi, semi]), stroke: automatic ? 'dashed' : 'solid' }],
       figures: [
         { name: 'farthest ray', value: reach, unit: 'mm' },
         { name: 'semi-aperture', value: semi, unit: 'mm' },

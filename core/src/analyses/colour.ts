@@ -2,7 +2,7 @@ import { wavelengthName } from '../light/spectral-lines.ts';
 import type { LensEvaluation } from '../imaging/evaluation.ts';
 import { fieldLine } from '../imaging/field-line.ts';
 import { isAfocal } from '../imaging/image-space.ts';
-import { airyRadius } from '../imaging/spot-diagram.ts';
+import { airyRing } from '../imaging/image-cone.ts';
 import { RAY_STATUS } from '../compute/ray-block.ts';
 import { failure, success } from '../math/outcome.ts';
 import { traceBundle } from '../sequence/bundle.ts';
@@ -46,8 +46,12 @@ export const lateralColour = defineAnalysis({
       }),
     }));
     if (curves.every(({ y }) => y.every(Number.isNaN))) return failure('No chief ray reaches the image.');
-    const airy = airyRadius(lens);
-    const limits = airy ? [airy, -airy].map((value): Curve => ({ name: 'Airy radius', tint: 'limit', stroke: 'dotted', x: [0, at.at(-1)!], y: [value, value] })) : [];
+    // Of each field's own cone, along the direction in which the field lies.
+    const airy = fields.map((field) => {
+      const ring = airyRing(lens, field);
+      return ring ? 1 / Math.hypot(far[0] / size / ring[0], far[1] / size / ring[1]) : NaN;
+    });
+    const limits = [1, -1].map((sign): Curve => ({ name: 'Airy radius', tint: 'limit', stroke: 'dotted', x: at, y: airy.map((value) => sign * value) }));
     const spread = at.map((_, k) => Math.max(...curves.map(({ y }) => y[k])) - Math.min(...curves.map(({ y }) => y[k])));
     const panel: CurvePanel = {
       kind: 'curves',

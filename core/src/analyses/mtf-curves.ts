@@ -4,7 +4,8 @@ import type { LensEvaluation } from '../imaging/evaluation.ts';
 import { isAfocal } from '../imaging/image-space.ts';
 import { fieldLine } from '../imaging/field-line.ts';
 import { modulation } from '../imaging/mtf.ts';
-import { perfectModulation } from '../imaging/mtf-chart.ts';
+import { coneModulation, imageCone, innermostField } from '../imaging/image-cone.ts';
+import { referenceSphere, type ReferenceSphere } from '../imaging/reference-sphere.ts';
 import { gridTransfer, pupilGrid, type PupilGrid } from '../imaging/pupil-grid.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import type { FieldPoint } from '../project/model.ts';
@@ -37,9 +38,11 @@ interface Sampled {
   readonly pupil: DiffractionPupil;
   readonly step: number;
   readonly weight: number;
-  /** Image-space index, and direction of the primary chief ray at the image. */
+  /** Image-space index, and the sphere that the pupil lies on by the shift of the image surface. */
   readonly index: number;
-  readonly chief: readonly [number, number, number];
+  /** 1 where light goes along the axis of the image surface, −1 against it. */
+  readonly forward: 1 | -1;
+  readonly sphere: (shift: number) => Outcome<ReferenceSphere>;
 }
 
 /** The pupils of a field in all colours of a choice, on grids. */
@@ -49,10 +52,11 @@ function sampledPupils(lens: LensEvaluation, field: FieldPoint, wave: number | u
   const total = waves.reduce((sum, w) => sum + (wave === undefined ? model.wavelengths[w].weight : 1), 0);
   const chief = lens.chief(field, wave ?? model.primary);
   if (!chief.ok) return chief;
-  const { l, m, n } = chief.value;
+  const forward = chief.value.n[0] < 0 ? -1 : 1;
   const sampled: Sampled[] = [];
   for (const one of waves) {
-    const pupil = diffractionPupil(lens, field, { method: 'physical', wave: one, reference: wave === undefined ? 'primary' : 'own', detail: detail === 'draft' ? 'draft' : 'good', pupil: clipped ? 'clipped' : 'full' });
+    const reference = wave === undefined ? 'primary' : 'own';
+    const pupil = diffractionPupil(lens, field, { method: 'physical', wave: one, reference, detail: detail === 'draft' ? 'draft' : 'good', pupil: clipped ? 'clipped' : 'full' });
     if (!pupil.ok) return pupil;
     const step = Math.max(...pupil.value.half) / Math.max(CELLS[detail], 2 * pupil.value.waves);
     sampled.push({
@@ -61,38 +65,50 @@ function sampledPupils(lens: LensEvaluation, field: FieldPoint, wave: number | u
       step,
       weight: (wave === undefined ? model.wavelengths[one].weight : 1) / total,
       index: model.indices[one][model.surfaces.length - 1],
-      chief: [l[0], m[0], n[0]],
+      forward,
+      sphere: (shift) => referenceSphere(lens, field, one, { reference, shift }),
     });
   }
   return success(sampled);
 } // prettier-ignore
 
-/** A pupil with the phases that it has where the image surface is moved along its axis; the chief ray is followed. */
-function moved({ grid, pupil, step, index, chief: [l, m, n] }: Sampled, shift: number): PupilGrid {
-  if (shift === 0) return grid;
+/**
+ * A pupil where the image surface is moved along its axis and the chief ray is followed: on the sphere about the new point. Its places stay, so
+ * that their coordinates become (new centre − place)/R′ = (R/R′)·(old ones) + a constant, and their paths change with their distance from the centre.
+ */
+function moved({ grid, pupil, step, index, forward, sphere }: Sampled, shift: number): { grid: PupilGrid; step: number } {
+  if (shift === 0) return { grid, step };
+  const [here, there] = [sphere(0), sphere(shift)];
+  if (!here.ok || !there.ok) return { grid, step };
+  const { centre, radius, side } = here.value;
+  const [dx, dy, dz] = there.value.centre.map((value, axis) => value - centre[axis]);
   const { columns, rows } = grid;
   const [re, im] = [grid.re.slice(), grid.im.slice()];
-  const [dx, dy] = [(shift * l) / n, (shift * m) / n];
-  const side = Math.sign(n) || 1;
   for (let row = 0, at = 0; row < rows; row++)
     for (let column = 0; column < columns; column++, at++) {
       if (re[at] === 0 && im[at] === 0) continue;
-      const u = pupil.middle[0] + (column - (columns - 1) / 2) * step;
-      const v = pupil.middle[1] + (row - (rows - 1) / 2) * step;
-      const w = side * Math.sqrt(Math.max(0, index * index - u * u - v * v));
-      const turn = (-2 * Math.PI * (u * dx + v * dy + w * shift)) / pupil.mm;
+      const u = (pupil.middle[0] + (column - (columns - 1) / 2) * step) / index;
+      const v = (pupil.middle[1] + (row - (rows - 1) / 2) * step) / index;
+      const w = forward * Math.sqrt(Math.max(0, 1 - u * u - v * v));
+      // The place is centre + side·R·(u, v, w); its distance from the new centre less R, nothing cancelling for a large R.
+      const along = u * dx + v * dy + w * dz;
+      const square = (dx * dx + dy * dy + dz * dz) / radius;
+      const far = Math.sqrt(Math.max(0, 1 + (square - 2 * side * along) / radius));
+      const path = (-side * index * (square - 2 * side * along)) / (1 + far);
+      const turn = (-2 * Math.PI * path) / pupil.mm;
       const [c, s] = [Math.cos(turn), Math.sin(turn)];
       [re[at], im[at]] = [re[at] * c - im[at] * s, re[at] * s + im[at] * c];
     }
-  return { ...grid, re, im };
-}
+  const ratio = radius === Infinity ? 1 : radius / there.value.radius;
+  return { grid: { ...grid, re, im }, step: step * ratio };
+} // prettier-ignore
 
 /** Modulation of all colours together, along y and along x, at frequencies in cycles per mm. */
 function modulations(sampled: readonly Sampled[], shift: number, frequencies: readonly number[]): { tangential: number[]; sagittal: number[] } {
   const sums = [0, 1].map(() => frequencies.map(() => ({ re: 0, im: 0 })));
   for (const one of sampled) {
-    const grid = moved(one, shift);
-    const shifts = frequencies.map((nu) => (nu * one.pupil.mm) / one.step);
+    const { grid, step } = moved(one, shift);
+    const shifts = frequencies.map((nu) => (nu * one.pupil.mm) / step);
     for (const axis of [0, 1] as const)
       gridTransfer(grid, axis, shifts).forEach(({ re, im }, k) => {
         sums[axis][k] = { re: sums[axis][k].re + one.weight * re, im: sums[axis][k].im + one.weight * im };
@@ -101,7 +117,7 @@ function modulations(sampled: readonly Sampled[], shift: number, frequencies: re
   return { sagittal: sums[0].map(modulation), tangential: sums[1].map(modulation) };
 } // prettier-ignore
 
-const HOW = (detail: Detail) => `pupil in direction cosines, ${2 * CELLS[detail]} cells across`;
+const HOW = (detail: Detail) => `pupil on the reference sphere, ${2 * CELLS[detail]} cells across`;
 
 export const mtfThroughFocus = defineAnalysis({
   id: 'mtf_focus',
@@ -109,7 +125,7 @@ export const mtfThroughFocus = defineAnalysis({
   topic: 'image',
   question: 'How deep is the focus?',
   meaning:
-    'Modulation of a pattern of one frequency while the image surface is moved along its axis; tangential: along y, sagittal: along x. Dotted: a perfect lens in focus. Range 0: one that suits the lens.',
+    'Modulation of a pattern of one frequency while the image surface is moved along its axis; tangential: along y, sagittal: along x. Dotted: what the cone of light there passes without aberration. Range 0: one that suits the lens.',
   settings: { frequency: FREQUENCY, field: ALL_FIELDS, colour: COLOURS, range: RANGE, pupil: PUPIL },
   *evaluate(lens, settings, detail) {
     if (isAfocal(lens.model.lens)) return failure('The image lies at infinity: no shift changes its contrast.');
@@ -120,7 +136,7 @@ export const mtfThroughFocus = defineAnalysis({
     const range = settings.range || focusRange(lens);
     const steps = detail === 'draft' ? 12 : 32;
     const shifts = Array.from({ length: steps + 1 }, (_, k) => range * ((2 * k) / steps - 1));
-    const curves: Curve[] = limit(lens, settings.frequency, shifts);
+    const curves = limitsThroughFocus(lens, fields.value, wave.value, settings.frequency, shifts);
     const missing: string[] = [];
     for (const field of fields.value) {
       const sampled = sampledPupils(lens, field, wave.value, settings.pupil === 'clipped', detail);
@@ -152,14 +168,42 @@ export const mtfThroughFocus = defineAnalysis({
   },
 }); // prettier-ignore
 
-function limit(lens: LensEvaluation, frequency: number, x: readonly number[]): Curve[] {
-  const primary = lens.primary();
-  if (!primary.ok) return [];
-  const { model } = lens;
-  const cutoff = 1 / (model.wavelengths[model.primary].nm * 1e-6 * primary.value.workingFNumber);
-  const value = perfectModulation(frequency / cutoff, model.lens.pupil.obscuration);
-  return [{ name: `perfect lens, ${frequency}/mm`, tint: 'limit', stroke: 'dotted', x: [x[0], x.at(-1)!], y: [value, value] }];
+/** The same while the image surface is moved: of the one field that is looked at, or of the innermost. */
+function limitsThroughFocus(lens: LensEvaluation, fields: readonly FieldPoint[], wave: number | undefined, frequency: number, shifts: readonly number[]): Curve[] {
+  const field = fields.length === 1 ? fields[0] : innermostField(lens);
+  const own = wave ?? lens.model.primary;
+  const cone = imageCone(lens, field, { wave: own });
+  const here = referenceSphere(lens, field, own);
+  if (!cone.ok || !here.ok) return [];
+  const { half, mm } = cone.value;
+  const along = (axis: 0 | 1) =>
+    shifts.map((shift) => {
+      const there = referenceSphere(lens, field, own, { shift });
+      const ratio = there.ok && here.value.radius !== Infinity ? here.value.radius / there.value.radius : 1;
+      return coneModulation({ half: [half[0] * ratio, half[1] * ratio], mm }, axis, frequency, lens.model.lens.pupil.obscuration);
+    });
+  return limitCurves(field.id, shifts, { tangential: along(1), sagittal: along(0) });
 } // prettier-ignore
+
+/** Limits as dotted curves; one for both directions if they are alike. */
+function limitCurves(of: string, x: readonly number[], { tangential, sagittal }: { tangential: readonly number[]; sagittal: readonly number[] }): Curve[] {
+  const curve = (name: string, y: readonly number[]): Curve => ({ name, tint: 'limit', stroke: 'dotted', x, y });
+  const alike = tangential.every((value, k) => !(Math.abs(value - sagittal[k]) > 0.002));
+  return alike
+    ? [curve(`limit, ${of}`, tangential)]
+    : [curve(`tangential limit, ${of}`, tangential), curve(`sagittal limit, ${of}`, sagittal)];
+} // prettier-ignore
+
+/** What the cones of fields pass of a frequency without aberration, along y and along x; NaN if a cone cannot be measured. */
+function limits(lens: LensEvaluation, fields: readonly FieldPoint[], wave: number | undefined, frequency: number) {
+  const { obscuration } = lens.model.lens.pupil;
+  const along = (axis: 0 | 1) =>
+    fields.map((field) => {
+      const cone = imageCone(lens, field, { ...(wave !== undefined && { wave }) });
+      return cone.ok ? coneModulation(cone.value, axis, frequency, obscuration) : NaN;
+    });
+  return { tangential: along(1), sagittal: along(0) };
+}
 
 export const mtfOverField = defineAnalysis({
   id: 'mtf_field',
@@ -188,7 +232,7 @@ export const mtfOverField = defineAnalysis({
     if (missing && found.every((one) => one === null)) return failure(missing);
     // Lower frequencies drawn nearer to the start of the ramp.
     const curves = frequencies.flatMap((nu, k): Curve[] => [
-      ...limit(lens, nu, at),
+      ...limitCurves(`${nu}/mm`, at, limits(lens, fields, wave.value, nu)),
       { name: `${nu}/mm tangential`, tint: { field: k }, x: at, y: found.map((one) => one?.tangential[k] ?? NaN) },
       { name: `${nu}/mm sagittal`, tint: { field: k }, stroke: 'dashed', x: at, y: found.map((one) => one?.sagittal[k] ?? NaN) },
     ]);

@@ -73,8 +73,8 @@ export interface MapPanel extends PanelBase {
   readonly free?: boolean;
   /** `heat`: from 0 up. `signed`: about 0. `fringes`: dark and bright by whole numbers. `picture`: grey, 0 to 1. */
   readonly look: 'heat' | 'signed' | 'fringes' | 'picture';
-  /** Radii about the middle, with what they mean. */
-  readonly rings?: readonly { readonly name: string; readonly radius: number }[];
+  /** Ellipses about the middle by their semi-axes along x and y, with what they mean. */
+  readonly rings?: readonly { readonly name: string; readonly semi: readonly [number, number] }[];
 }
 
 export interface TablePanel extends PanelBase {

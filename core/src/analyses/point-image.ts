@@ -1,6 +1,5 @@
 import type { Detail } from '../imaging/diffraction-pupil.ts';
 import type { LensEvaluation } from '../imaging/evaluation.ts';
-import { airyEncircled, DARK_RINGS } from '../imaging/airy.ts';
 import {
   encircledEnergy,
   ensquaredEnergy,
@@ -9,7 +8,7 @@ import {
   type PointSpectrum,
 } from '../imaging/point-energy.ts';
 import { pointSpread, type PointSpread } from '../imaging/point-spread.ts';
-import { airyRadius } from '../imaging/spot-diagram.ts';
+import { airyRing } from '../imaging/image-cone.ts';
 import { fieldSpot, forEachArrival } from '../imaging/spot.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import type { FieldPoint } from '../project/model.ts';
@@ -32,7 +31,7 @@ const METHOD = {
   fallback: 'transform',
 } as const;
 const METHOD_WORDS = {
-  transform: 'transform of the pupil in direction cosines',
+  transform: 'transform of the pupil on the reference sphere',
   direct: 'sum over rays at every place',
 } as const;
 
@@ -88,14 +87,12 @@ function aboutOf(lens: LensEvaluation, wanted: Wanted, wave: number | undefined,
 
 /** Half of the square that is worth looking at, mm: all rays, and some rings of a perfect image. */
 function halfOf(lens: LensEvaluation, found: readonly Found[]): number {
-  const airy = (airyRadius(lens) ?? 0) / 1000;
   return Math.max(
-    ...found.map(({ spread }) =>
-      Math.min(
-        (spread.n / 2) * spread.pitch,
-        Math.max(3.2 * airy, Math.min(1.15 * spread.reach, 2.6 * spread.rms)),
-      ),
-    ),
+    ...found.map(({ field, spread }) => {
+      const airy = Math.max(...(airyRing(lens, field) ?? [0])) / 1000;
+      const reach = Math.max(3.2 * airy, Math.min(1.15 * spread.reach, 2.6 * spread.rms));
+      return Math.min((spread.n / 2) * spread.pitch, reach);
+    }),
   );
 }
 
@@ -122,7 +119,7 @@ export const pointSpreadMap = defineAnalysis({
   topic: 'image',
   question: 'What becomes of a point?',
   meaning:
-    'Irradiance of the image of a point, over the height that the same pupil would give without aberration: its value there is the Strehl ratio. Transform: |FT of the pupil in direction cosines|². Direct: plane waves of rays summed at every place. The ring is the first dark one of a perfect lens.',
+    'Irradiance of the image of a point, over the height that the same pupil would give without aberration: its value there is the Strehl ratio. Transform: |FT of the pupil on the reference sphere|². Direct: the light of each ray there summed at every place. The ring is the first dark one of a perfect lens with the same cone of light.',
   wide: true,
   settings: {
     ...WANTED,
@@ -133,10 +130,10 @@ export const pointSpreadMap = defineAnalysis({
     if (!all.ok) return all;
     const { found, missing, wave } = all.value;
     const half = halfOf(lens, found);
-    const airy = airyRadius(lens);
     const logarithmic = settings.scale === 'logarithmic';
     const panels = found.map(({ field, spread }): MapPanel => {
       const part = cropped(spread, half);
+      const airy = airyRing(lens, field, { pupil: settings.pupil === 'clipped' ? 'clipped' : 'full' });
       const peak = part.values.reduce((a, b) => Math.max(a, b), 0);
       if (logarithmic) part.values.forEach((value, i) => (part.values[i] = Math.log10(Math.max(value / peak, 1e-5))));
       const range = [-1000 * part.side, 1000 * part.side] as const;
@@ -152,7 +149,7 @@ export const pointSpreadMap = defineAnalysis({
           ? { title: 'log₁₀ of the irradiance over its peak', unit: '', range: [-4, 0] }
           : { title: 'irradiance over that of a perfect lens', unit: '', range: [0, peak] },
         look: 'heat',
-        ...(airy && { rings: [{ name: 'Airy', radius: airy }] }),
+        ...(airy && { rings: [{ name: 'Airy', semi: airy }] }),
         figures: [{ name: 'peak', value: peak, unit: '' }],
       };
     });
@@ -243,7 +240,6 @@ export const energyCurves = defineAnalysis({
     const fields = fieldsOf(lens, settings.field);
     if (!wave.ok) return wave;
     if (!fields.ok) return fields;
-    const airy = (airyRadius(lens) ?? 0) / 1000;
     const square = settings.shape === 'square';
     const curves: Curve[] = [];
     const figures: { name: string; value: number; unit: string }[] = [];
@@ -254,7 +250,7 @@ export const energyCurves = defineAnalysis({
     };
     let about: string[];
     if (geometric) {
-      let reach = airy;
+      let reach = Math.max(...fields.value.flatMap((field) => airyRing(lens, field) ?? [0])) / 1000;
       for (const field of fields.value) {
         const spot = fieldSpot(lens, field, { sampling: { kind: 'polar', rings: 12, arms: 24 }, pupil: settings.pupil === 'clipped' ? 'clipped' : 'full' }, wave.value);
         if (!spot.ok) return spot;
@@ -282,24 +278,32 @@ export const energyCurves = defineAnalysis({
       }
       about = [...aboutOf(lens, { ...settings, method: 'transform' }, wave.value, found, detail), ...missing];
     }
-    const perfect = perfectCurve(lens, curves[0].x, square);
+    const perfect: Curve[] = [];
+    for (const curve of curves) {
+      const field = fields.value.find(({ id }) => id === curve.name)!;
+      perfect.push(...perfectCurve(lens, field, curve, settings, wave.value));
+      yield;
+    }
     const panel: CurvePanel = {
       kind: 'curves',
       title: '',
       x: { title: square ? 'half side' : 'radius', unit: 'µm' },
       y: { title: 'share of the light', unit: '%', range: [0, 100] },
-      curves: [...(perfect ? [perfect] : []), ...curves],
+      curves: [...perfect, ...curves],
       figures,
     };
     return success({ panels: [panel], about: [`about the ${settings.about === 'chief' ? 'chief ray' : 'centroid'}`, ...about] });
   },
 }); // prettier-ignore
 
-/** A perfect lens of the same F-number, primary wavelength: 1 − J₀² − J₁² in circles without an obscuration; none otherwise. */
-function perfectCurve(lens: LensEvaluation, x: readonly number[], square: boolean): Curve | null {
-  const airy = airyRadius(lens);
-  if (!airy || square || lens.model.lens.pupil.obscuration > 0) return null;
-  return { name: 'perfect lens', tint: 'limit', stroke: 'dotted', x, y: x.map((radius) => 100 * airyEncircled((DARK_RINGS[0] * radius) / airy)) };
+/** What the same pupils would enclose without aberration; nothing if their diffraction cannot be computed. */
+function perfectCurve(lens: LensEvaluation, field: FieldPoint, { x, tint }: Curve, { pupil, shape }: { pupil: string; shape: string }, wave: number | undefined): Curve[] {
+  const spread = pointSpread(lens, field, { method: 'transform', detail: 'draft', pupil: pupil === 'clipped' ? 'clipped' : 'full', perfect: true, ...(wave !== undefined && { wave }) });
+  if (!spread.ok) return [];
+  const spectrum = pointSpectrum(spread.value, [0, 0]);
+  const radii = x.map((um) => um / 1000);
+  const shares = shape === 'square' ? ensquaredEnergy(spectrum, radii) : encircledEnergy(spectrum, radii);
+  return [{ name: `${field.id} without aberration`, tint: tint ?? 'limit', stroke: 'dotted', x, y: shares.map((share) => 100 * share) }];
 } // prettier-ignore
 
 export const lineSpread = defineAnalysis({

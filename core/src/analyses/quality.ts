@@ -2,7 +2,7 @@ import { QUALITIES, imageQuality, type Quality } from '../imaging/quality.ts';
 import type { Detail } from '../imaging/diffraction-pupil.ts';
 import type { LensEvaluation } from '../imaging/evaluation.ts';
 import { fieldLine } from '../imaging/field-line.ts';
-import { airyRadius } from '../imaging/spot-diagram.ts';
+import { airyRing, coneFNumber, innermostField } from '../imaging/image-cone.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import type { FieldPoint } from '../project/model.ts';
 import { atWavelengths } from '../sequence/lens-model.ts';
@@ -34,23 +34,24 @@ export function qualityAxis(quality: Quality): Axis {
 } // prettier-ignore
 
 /** What counts as limited by diffraction: the Airy radius, 1/14 of a wave (Maréchal), a Strehl ratio of 0.8. */
-function limitOf(
-  lens: LensEvaluation,
-  quality: Quality,
-): { readonly name: string; readonly value: number } | null {
+function limitOf(lens: LensEvaluation, quality: Quality, field: FieldPoint): { readonly name: string; readonly value: number } {
   if (quality === 'wavefront') return { name: 'λ/14', value: 1 / 14 };
   if (quality === 'strehl') return { name: 'diffraction limited', value: 0.8 };
-  const airy = airyRadius(lens);
-  return airy === null ? null : { name: 'Airy radius', value: airy };
-}
+  const ring = airyRing(lens, field);
+  return { name: 'Airy radius', value: ring ? Math.sqrt(ring[0] * ring[1]) : NaN };
+} // prettier-ignore
 
-function limitCurve(lens: LensEvaluation, quality: Quality, x: readonly number[]): Curve[] {
-  const limit = limitOf(lens, quality);
-  const ends = [x[0], x.at(-1)!];
-  return limit
-    ? [{ name: limit.name, tint: 'limit', stroke: 'dotted', x: ends, y: [limit.value, limit.value] }]
-    : [];
-}
+/** The limit over what is not a field: that of one of the fields, or of the innermost one for all. */
+function limitCurve(lens: LensEvaluation, quality: Quality, x: readonly number[], fields: readonly FieldPoint[] = []): Curve[] {
+  const { name, value } = limitOf(lens, quality, fields.length === 1 ? fields[0] : innermostField(lens));
+  return Number.isFinite(value) ? [{ name, tint: 'limit', stroke: 'dotted', x: [x[0], x.at(-1)!], y: [value, value] }] : [];
+} // prettier-ignore
+
+/** The limit over the field, of each point by its own cone. */
+function limitOverField(lens: LensEvaluation, quality: Quality, x: readonly number[], fields: readonly FieldPoint[]): Curve[] {
+  const limits = fields.map((field) => limitOf(lens, quality, field));
+  return [{ name: limits[0].name, tint: 'limit', stroke: 'dotted', x, y: limits.map(({ value }) => value) }];
+} // prettier-ignore
 
 const valueOf = (outcome: Outcome<number>) => (outcome.ok ? outcome.value : NaN);
 
@@ -76,7 +77,7 @@ export const qualityOverField = defineAnalysis({
     const { fields, at, unit } = line.value;
     const pupil = settings.pupil === 'clipped' ? 'clipped' : 'full';
     const waves = [...lens.model.wavelengths.entries()].filter(([, { weight }]) => weight > 0);
-    const curves: Curve[] = limitCurve(lens, quality, at);
+    const curves: Curve[] = limitOverField(lens, quality, at, fields);
     for (const wave of [undefined, ...(waves.length > 1 ? waves.map(([w]) => w) : [])]) {
       const values = fields.map((field) => imageQuality(lens, field, { quality, pupil, sampling: SAMPLINGS[detail], ...(wave !== undefined && { wave }) }));
       yield;
@@ -97,9 +98,8 @@ export const qualityOverField = defineAnalysis({
 
 /** How far to look through focus where nothing is said: some depths of focus, or as far as blurs of the best spot matter, mm. */
 export function focusRange(lens: LensEvaluation): number {
-  const primary = lens.primary();
-  if (!primary.ok) return 0.1;
-  const n = primary.value.workingFNumber;
+  const n = coneFNumber(lens);
+  if (n === null) return 0.1;
   const mm = lens.model.wavelengths[lens.model.primary].nm * 1e-6;
   const spots = lens.model.lens.fields.points.map((field) => imageQuality(lens, field, { quality: 'spot', pupil: 'full', sampling: SAMPLINGS.draft }));
   const blur = Math.max(0, ...spots.map((spot) => (spot.ok ? spot.value / 1000 : 0)));
@@ -130,7 +130,7 @@ export const qualityThroughFocus = defineAnalysis({
     const shifts = Array.from({ length: steps + 1 }, (_, k) => range * ((2 * k) / steps - 1));
     const pupil = settings.pupil === 'clipped' ? 'clipped' : 'full';
     const figures: { name: string; value: number; unit: string }[] = [];
-    const curves: Curve[] = limitCurve(lens, quality, shifts);
+    const curves: Curve[] = limitCurve(lens, quality, shifts, fields.value);
     for (const field of fields.value) {
       const values = shifts.map((shift) => imageQuality(lens, field, { quality, pupil, shift, sampling: SAMPLINGS[detail], ...(wave.value !== undefined && { wave: wave.value }) }));
       yield;
@@ -180,7 +180,7 @@ export const qualityOverColour = defineAnalysis({
     if (!spectrum.ok) return spectrum;
     const { nms, coloured } = spectrum.value;
     const pupil = settings.pupil === 'clipped' ? 'clipped' : 'full';
-    const curves: Curve[] = limitCurve(lens, quality, nms);
+    const curves: Curve[] = limitCurve(lens, quality, nms, fields.value);
     for (const field of fields.value) {
       const values = nms.map((_, k) => imageQuality(coloured, field, { quality, pupil, sampling: SAMPLINGS[detail], wave: k + 1 }));
       yield;

@@ -9,7 +9,8 @@ import { chiefAngleAtImage, distortion, idealImagePoint } from './image-point.ts
 import { refocus } from './refocus.ts';
 import { lensSection } from './section.ts';
 import { fieldSpot, rmsOverFields, rmsRadius, weightedSpots } from './spot.ts';
-import { airyRadius, spotDiagram } from './spot-diagram.ts';
+import { airyRing } from './image-cone.ts';
+import { spotDiagram } from './spot-diagram.ts';
 import type { Outcome } from '../math/outcome.ts';
 
 const FULL: RayChoice = { sampling: { kind: 'polar', rings: 12, arms: 24 }, pupil: 'full' };
@@ -103,8 +104,13 @@ describe('spots', () => {
     expect(diagram.pictures[0].spot.ok).to.equal(false);
   });
 
-  it('come with the Airy radius 1.22 λ N', () => {
-    expect(airyRadius(evaluate(paraboloid(0)))).to.be.closeTo(1.21967 * 0.5875618 * 1.25, 1e-5);
+  it('come with the Airy ring of their real cone: 1.22 λ/(2 sin U)', () => {
+    const lens = evaluate(paraboloid(0));
+    // tan(U/2) = h/2f = 1/5 at f/1.25: sin U = 0.4/1.04, where the paraxial slope is 0.4.
+    const expected = (1.21966989127 * 0.5875618) / (2 * (0.4 / 1.04));
+    const ring = airyRing(lens, lens.model.lens.fields.points[0]);
+    ring?.forEach((semi) => expect(semi).to.be.closeTo(expected, 1e-9));
+    expect(ring).to.have.length(2);
   });
 });
 

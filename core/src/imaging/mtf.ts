@@ -5,12 +5,13 @@ import type { FieldPoint } from '../project/model.ts';
 import type { PupilSampling } from '../sequence/pupil-sampling.ts';
 import { diffractionPupil, type Detail } from './diffraction-pupil.ts';
 import type { LensEvaluation } from './evaluation.ts';
-import { autocorrelation, type Transfer } from './otf.ts';
+import { coneModulation, imageCone } from './image-cone.ts';
+import { autocorrelation, type LimitedTransfer, type Transfer } from './otf.ts';
 import { gridTransfer, pupilGrid } from './pupil-grid.ts';
 
 /**
- * How a transfer function is computed. `physical`: the pupil in direction cosines of the image space with its true amplitude.
- * `simple`: an even pupil in ray coordinates, faster and off by up to 0.03 where the pupil is distorted. `geometric`: of the
+ * How a transfer function is computed. `physical`: the pupil on the reference sphere with its true amplitude. `simple`:
+ * an even pupil in ray coordinates, faster and off by up to 0.03 if the pupil is distorted, more with long throws. `geometric`: of the
  * spot alone, without diffraction.
  */
 export type MtfMethod = 'physical' | 'simple' | 'geometric';
@@ -34,6 +35,8 @@ export interface FieldMtf {
   readonly frequencies: readonly number[];
   readonly tangential: readonly Transfer[];
   readonly sagittal: readonly Transfer[];
+  /** What the same pupils would pass without aberration; of a geometric one, an evenly lit pupil of their extent. */
+  readonly limits: { readonly tangential: readonly number[]; readonly sagittal: readonly number[] };
   /** Largest RMS that fitted polynomials leave of any phase, waves; 0 for the geometric one. */
   readonly residual: number;
 }
@@ -58,6 +61,7 @@ export function* fieldMtfSteps(lens: LensEvaluation, field: FieldPoint, choice: 
   const total = waves.reduce((sum, wave) => sum + (mono ? 1 : model.wavelengths[wave].weight), 0);
   const blank = () => frequencies.map(() => ({ re: 0, im: 0 }));
   const [tangential, sagittal] = [blank(), blank()];
+  const limits = { tangential: frequencies.map(() => 0), sagittal: frequencies.map(() => 0) };
   let residual = 0;
   for (const wave of waves) {
     const share = (mono ? 1 : model.wavelengths[wave].weight) / total;
@@ -65,15 +69,26 @@ export function* fieldMtfSteps(lens: LensEvaluation, field: FieldPoint, choice: 
     yield;
     if (!one.ok) return one;
     residual = Math.max(residual, one.value.residual);
+    for (const way of ['tangential', 'sagittal'] as const)
+      one.value.limits[way].forEach((limit, k) => (limits[way][k] += share * limit));
     for (const [sum, part] of [[tangential, one.value.tangential], [sagittal, one.value.sagittal]] as const)
       part.forEach(({ re, im }, k) => (sum[k] = { re: sum[k].re + share * re, im: sum[k].im + share * im }));
   }
-  return success({ field, frequencies, tangential, sagittal, residual });
+  return success({ field, frequencies, tangential, sagittal, limits, residual });
 } // prettier-ignore
 
-type Part = Pick<FieldMtf, 'tangential' | 'sagittal' | 'residual'>;
+type Part = Pick<FieldMtf, 'tangential' | 'sagittal' | 'limits' | 'residual'>;
 
-function geometric(lens: LensEvaluation, field: FieldPoint, wave: number, { frequencies, aim, pupil = 'full' }: MtfChoice, mono: boolean): Outcome<Part> {
+/** Limits of an evenly lit pupil as wide as the cone of a field and colour; NaN if it cannot be measured. */
+function evenLimits(lens: LensEvaluation, field: FieldPoint, wave: number, { frequencies, aim, pupil }: MtfChoice, mono: boolean): Part['limits'] {
+  const cone = imageCone(lens, field, { wave, reference: mono ? 'own' : 'primary', ...(aim && { aim }), ...(pupil && { pupil }) });
+  const { obscuration } = lens.model.lens.pupil;
+  const along = (axis: 0 | 1) => frequencies.map((nu) => (cone.ok ? coneModulation(cone.value, axis, nu, obscuration) : NaN));
+  return { tangential: along(1), sagittal: along(0) };
+} // prettier-ignore
+
+function geometric(lens: LensEvaluation, field: FieldPoint, wave: number, choice: MtfChoice, mono: boolean): Outcome<Part> {
+  const { frequencies, aim, pupil = 'full' } = choice;
   const bundle = lens.bundle(field, wave, { sampling: SPOT, pupil, ...(aim && { aim }) });
   if (!bundle.ok) return bundle;
   const chief = lens.chief(field, mono ? wave : lens.model.primary, aim);
@@ -91,7 +106,7 @@ function geometric(lens: LensEvaluation, field: FieldPoint, wave: number, { freq
       }
       return { re: re / total, im: im / total };
     });
-  return success({ tangential: along(rays.y, chief.value.y[0]), sagittal: along(rays.x, chief.value.x[0]), residual: 0 });
+  return success({ tangential: along(rays.y, chief.value.y[0]), sagittal: along(rays.x, chief.value.x[0]), limits: evenLimits(lens, field, wave, choice, mono), residual: 0 });
 } // prettier-ignore
 
 /** Nodes of the overlap integrals. */
@@ -115,10 +130,12 @@ function diffracted(lens: LensEvaluation, field: FieldPoint, wave: number, choic
     const step = Math.max(...half) / Math.max(CELLS, 2 * waves);
     const grid = pupilGrid(pupil.value, step, 'draft');
     const along = (axis: 0 | 1) => gridTransfer(grid, axis, frequencies.map((nu) => (nu * mm) / step));
-    return success({ tangential: along(1), sagittal: along(0), residual });
+    return success({ tangential: along(1), sagittal: along(0), limits: evenLimits(lens, field, wave, choice, mono), residual });
   }
   // Nodes for the turns of phase between two points of the pupil.
   const nodes = Math.ceil(NODES + 5 * waves);
   const along = (axis: 0 | 1) => autocorrelation(of, axis, frequencies.map((nu) => (nu * mm) / half[axis]), nodes);
-  return success({ tangential: along(1), sagittal: along(0), residual });
+  const [up, across] = [along(1), along(0)];
+  const limitOf = (values: readonly LimitedTransfer[]) => values.map(({ limit }) => limit);
+  return success({ tangential: up, sagittal: across, limits: { tangential: limitOf(up), sagittal: limitOf(across) }, residual });
 } // prettier-ignore

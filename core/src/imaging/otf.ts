@@ -20,6 +20,11 @@ export interface PupilLine {
 /** A value of an optical transfer function. */
 export type Transfer = ComplexNumber;
 
+/** The same, with what the pupil would pass without any phase: the limit of diffraction. */
+export interface LimitedTransfer extends Transfer {
+  readonly limit: number;
+}
+
 /**
  * Takes a pair of places whose product is part of an overlap integral: where both are along the shift, and where across it; the share of the
  * integral over that at no shift, amplitudes included, and the difference of phases, radians.
@@ -53,7 +58,7 @@ export function autocorrelation(
   shifts: readonly number[],
   nodes: number,
   visit?: OverlapVisitor,
-): Transfer[] {
+): LimitedTransfer[] {
   const rule = gaussLegendre(nodes);
   const [low, high] = pupil.range(axis === 0 ? 1 : 0);
   const known = new Map<number, PupilLine>();
@@ -64,9 +69,9 @@ export function autocorrelation(
   };
   const [a, b] = [new Float64Array(2), new Float64Array(2)];
 
-  const integral = (shift: number, whole = 0): Transfer => {
+  const integral = (shift: number, whole = 0): LimitedTransfer => {
     const overlap = (at: number) => overlaps(lineAt(at).open, shift);
-    let [re, im] = [0, 0];
+    let [re, im, limit] = [0, 0, 0];
     for (const [from, to] of panels(low, high, (at) => patternOf(overlap(at)))) {
       for (let line = 0; line < nodes; line++) {
         // Evenly over an angle: near both ends of a panel intervals may shrink with a square root.
@@ -81,6 +86,7 @@ export function autocorrelation(
             here.value(along + shift / 2, a);
             here.value(along - shift / 2, b);
             const weight = across * rule.weights[k] * half * a[0] * b[0];
+            limit += weight;
             re += weight * Math.cos(a[1] - b[1]);
             im += weight * Math.sin(a[1] - b[1]);
             if (visit && whole > 0)
@@ -89,12 +95,12 @@ export function autocorrelation(
         }
       }
     }
-    return { re, im };
+    return { re, im, limit };
   };
   const { re: whole } = integral(0);
   return shifts.map((shift) => {
-    const { re, im } = integral(shift, whole);
-    return { re: re / whole, im: im / whole };
+    const { re, im, limit } = integral(shift, whole);
+    return { re: re / whole, im: im / whole, limit: limit / whole };
   });
 }
 

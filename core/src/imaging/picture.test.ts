@@ -2,7 +2,7 @@ import { expect } from 'chai';
 import { atOnce } from '../math/steps.ts';
 import { chiefAtImage } from './image-point.ts';
 import type { LensEvaluation } from './evaluation.ts';
-import { perfectModulation } from './mtf-chart.ts';
+import { perfectModulation } from './perfect-modulation.ts';
 import { channelShares, simulatePicture, type Picture, type PictureChoice } from './picture.ts';
 import {
   fromTone,

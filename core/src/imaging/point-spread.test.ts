@@ -85,9 +85,12 @@ describe('The point spread function', () => {
   });
 
   it('out of focus has the Strehl ratio (sin πW/πW)²', () => {
-    // W020 = dz (1 − cos U)/λ at the rim; even in direction cosines squared nearly.
+    // On the sphere through the vertex, 200 + dz about the image, the rim's place is sin U = 5/R from the axis; its distance from the focus,
+    // less that of the vertex, is the phase: nearly even in the squares of places.
     const dz = 0.5;
-    const waves = (dz * (1 - Math.cos(Math.atan2(5, 200)))) / LAMBDA;
+    const radius = 200 - dz;
+    const cosine = Math.cos(Math.asin(5 / radius));
+    const waves = (200 - Math.hypot(radius, dz) * Math.sqrt(1 + (2 * radius * dz * cosine) / (radius ** 2 + dz ** 2))) / LAMBDA;
     const { n, values, perfect } = spread(mirror(dz), { method: 'transform', detail: 'full' });
     const closed = (Math.sin(Math.PI * waves) / (Math.PI * waves)) ** 2;
     expect(values[(n / 2) * n + n / 2] / perfect).to.be.closeTo(closed, 1e-3);

@@ -1,4 +1,3 @@
-import { RAY_STATUS } from '../compute/ray-block.ts';
 import { fourierSquare } from '../compute/fourier.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import { OrthogonalFit } from '../math/linear-fit.ts';
@@ -23,6 +22,8 @@ export interface PointSpreadChoice {
   /** Index of the one wavelength to use; all by their weights when left out. */
   readonly wave?: number;
   readonly pupil?: 'full' | 'clipped';
+  /** The image that the same pupils would give without aberration, by their transform. */
+  readonly perfect?: boolean;
 }
 
 /** The irradiance of the image of a point, over a square of the image surface about the (primary) chief ray's point. */
@@ -73,11 +74,11 @@ interface Frame {
  * and where the wavefront has too many waves for the square.
  */
 export function pointSpread(lens: LensEvaluation, field: FieldPoint, choice: PointSpreadChoice): Outcome<PointSpread> {
-  const { method, detail, wave = 'all', pupil = 'full' } = choice;
-  return lens.shared(`point spread ${method} ${detail} ${wave} ${pupil} ${field.id}`, () => {
+  const { method, detail, wave = 'all', pupil = 'full', perfect = false } = choice;
+  return lens.shared(`point spread ${perfect ? 'perfect ' : ''}${method} ${detail} ${wave} ${pupil} ${field.id}`, () => {
     const frame = frameOf(lens, field, choice);
     if (!frame.ok) return frame;
-    return (method === 'direct' ? summed : transformed)(lens, field, choice, frame.value);
+    return (method === 'direct' && !perfect ? summed : transformed)(lens, field, choice, frame.value);
   });
 } // prettier-ignore
 
@@ -97,15 +98,16 @@ function frameOf(lens: LensEvaluation, field: FieldPoint, { method, detail, wave
   });
   let limit = Infinity;
   for (const { wave: one, bundle } of colours) {
-    const { rays } = bundle;
-    const index = model.indices[one][model.surfaces.length - 1];
+    const sphere = referenceSphere(lens, field, one, { reference: wave === undefined ? 'primary' : 'own' });
+    if (!sphere.ok) return sphere;
+    const { u, v } = spherePlaces(sphere.value, bundle.rays, model.indices[one][model.surfaces.length - 1]);
     let [low, high, left, right] = [Infinity, -Infinity, Infinity, -Infinity];
-    for (let i = 0; i < rays.capacity; i++) {
-      if (rays.status[i] !== RAY_STATUS.alive) continue;
-      [low, high] = [Math.min(low, rays.m[i]), Math.max(high, rays.m[i])];
-      [left, right] = [Math.min(left, rays.l[i]), Math.max(right, rays.l[i])];
+    for (let i = 0; i < u.length; i++) {
+      if (Number.isNaN(u[i])) continue;
+      [low, high] = [Math.min(low, v[i]), Math.max(high, v[i])];
+      [left, right] = [Math.min(left, u[i]), Math.max(right, u[i])];
     }
-    const half = (index * Math.max(high - low, right - left)) / 2;
+    const half = Math.max(high - low, right - left) / 2;
     limit = Math.min(limit, (model.wavelengths[one].nm * 1e-6) / (2 * half));
   }
   if (!(limit > 0) || !Number.isFinite(limit)) return failure('The bundle is parallel: it has no image at a finite distance.', field.id);
@@ -154,8 +156,8 @@ function transformed(lens: LensEvaluation, field: FieldPoint, choice: PointSprea
       for (let column = 0, from = row * grid.columns, to = (row + low) * n + left; column < grid.columns; column++, from++, to++) {
         // A turn of half a cycle from cell to cell brings the middle of the image to the middle of the square.
         const sign = (row + column) & 1 ? -1 : 1;
-        square.re[to] = sign * grid.re[from];
-        square.im[to] = sign * grid.im[from];
+        square.re[to] = sign * (choice.perfect ? Math.hypot(grid.re[from], grid.im[from]) : grid.re[from]);
+        square.im[to] = choice.perfect ? 0 : sign * grid.im[from];
       }
     square.transform(low, low + grid.rows);
     const scale = (step * step) / (mm * mm * grid.energy);

@@ -15,6 +15,8 @@ export interface ReferenceSphere {
   readonly radius: number;
   /** 1 where light reaches the sphere after the centre, −1 before it. */
   readonly side: 1 | -1;
+  /** The axial point of the exit pupil, through which the sphere passes; null at infinity. */
+  readonly pupil: readonly [number, number, number] | null;
 }
 
 /** Which sphere of a field and colour. */
@@ -47,12 +49,12 @@ export function referenceSphere(lens: LensEvaluation, field: FieldPoint, wave: n
   const onward = (choice.shift ?? 0) / n[0];
   const centre = [x[0] + onward * l[0], y[0] + onward * m[0], z[0] + onward * n[0]] as const;
   const { exitPupil } = primary.value;
-  if (!Number.isFinite(exitPupil)) return success({ centre, radius: Infinity, side: -1 });
+  if (!Number.isFinite(exitPupil)) return success({ centre, radius: Infinity, side: -1, pupil: null });
   const [last, image] = model.surfaces.slice(-2);
-  const pupil = movePoint(inverse(image.pose), movePoint(last.pose, [0, 0, exitPupil]));
-  const away = pupil.map((value, axis) => value - centre[axis]);
+  const [px, py, pz] = movePoint(inverse(image.pose), movePoint(last.pose, [0, 0, exitPupil]));
+  const away = [px - centre[0], py - centre[1], pz - centre[2]];
   const side = away[0] * l[0] + away[1] * m[0] + away[2] * n[0] >= 0 ? 1 : -1;
-  return success({ centre, radius: Math.hypot(...away), side });
+  return success({ centre, radius: Math.hypot(...away), side, pupil: [px, py, pz] });
 } // prettier-ignore
 
 /**

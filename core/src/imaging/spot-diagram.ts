@@ -1,7 +1,8 @@
 import { RAY_STATUS } from '../compute/ray-block.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import type { LensEvaluation, RayChoice } from './evaluation.ts';
-import { imageUnit, isAfocal } from './image-space.ts';
+import { airyRing } from './image-cone.ts';
+import { imageUnit } from './image-space.ts';
 import {
   fieldSpot,
   largestRadius,
@@ -35,13 +36,13 @@ export interface SpotPicture {
   readonly largest: number;
   readonly launched: number;
   readonly arrived: number;
+  /** Semi-axes along x and y of the first dark ring that a perfect lens with the same cone of light would show, primary wavelength; null without one. */
+  readonly airy: readonly [number, number] | null;
 }
 
 export interface SpotDiagram {
   /** A failure where a field has no spot; the others are there all the same. */
   readonly pictures: readonly { readonly field: string; readonly spot: Outcome<SpotPicture> }[];
-  /** Radius of the Airy disk of the primary wavelength: 1.22 λ N with the paraxial working F-number, or 1.22 λ/D′; null without one. */
-  readonly airy: number | null;
   readonly unit: 'µm' | 'mrad';
   readonly aim: 'paraxial' | 'stop';
 }
@@ -58,33 +59,16 @@ export function spotDiagram(lens: LensEvaluation, choice: SpotDiagramChoice): Ou
   };
   const pictures = points.map((field) => {
     const spot = fieldSpot(lens, field, rays);
-    return { field: field.id, spot: spot.ok ? picture(lens, spot.value, choice.reference) : spot };
+    return { field: field.id, spot: spot.ok ? picture(lens, spot.value, choice) : spot };
   });
   return success({
     pictures,
-    airy: airyRadius(lens),
     unit: imageUnit(lens.model.lens),
     aim: lens.model.lens.pupil.aim,
   });
 }
 
-/**
- * First dark ring of a perfect circular pupil: 1.22 λ N in µm, or 1.22 λ/D′ in mrad over the exit pupil for an image at infinity; null
- * where there is no such number.
- */
-export function airyRadius(lens: LensEvaluation): number | null {
-  const primary = lens.primary();
-  if (!primary.ok) return null;
-  const { workingFNumber, exitPupilDiameter } = primary.value;
-  const { nm } = lens.model.wavelengths[lens.model.primary];
-  if (isAfocal(lens.model.lens))
-    return exitPupilDiameter > 0 && Number.isFinite(exitPupilDiameter)
-      ? (1.21966989 * nm * 1e-3) / exitPupilDiameter
-      : null;
-  return Number.isFinite(workingFNumber) ? (1.21966989 * nm * workingFNumber) / 1000 : null;
-}
-
-function picture(lens: LensEvaluation, spot: FieldSpot, reference: SpotReference): Outcome<SpotPicture> {
+function picture(lens: LensEvaluation, spot: FieldSpot, { reference, pupil }: SpotDiagramChoice): Outcome<SpotPicture> {
   const centre = referencePoint(spot, reference);
   if (!centre.ok) return centre;
   const rms = rmsRadius(spot, reference);
@@ -111,5 +95,6 @@ function picture(lens: LensEvaluation, spot: FieldSpot, reference: SpotReference
     largest: largest.value * 1000,
     launched: spot.launched,
     arrived: spot.arrived,
+    airy: airyRing(lens, spot.field, { pupil }),
   });
 }

@@ -34,7 +34,7 @@ export function imageSampling(lens: LensEvaluation, goal: ImageGoal): ImageSampl
   const halved = model.mirrorX ? '; half of them traced, the rest is its mirror image' : '';
   const inside = pupilPoints({ kind: 'polar', rings, arms }, model.lens.pupil.obscuration);
   if (goal.what === 'mtf')
-    return { points: inside, rings, arms, why: 'The pupil in direction cosines with its true amplitude, as the MTF tile has it, by polynomials as fine as its wavefront wants' };
+    return { points: inside, rings, arms, why: 'The pupil on the reference sphere with its true amplitude, as the MTF tile has it, by polynomials as fine as its wavefront wants' };
   if (isAsBuilt(goal))
     return { points: inside, rings, arms, why: 'Rays as drawn with focus set, and what every error of a radius, thickness, index, tilt or shift brings to the spot of each field' };
   if (goal.by === 'peak')

@@ -124,10 +124,10 @@ describe('image goals by the MTF at a frequency', () => {
       const whole = 2 * Math.sqrt(squares(column) * squares(values));
       expect(slope, merit.numbers[v].address).to.be.closeTo((up - down) / (2 * step), 0.02 * whole);
     }); // prettier-ignore
-    // The distance of the image leaves the outline as it is, so that there nothing is held back.
+    // The distance of the image changes the extent of the pupil on its sphere, which is followed; of the outline next to nothing is left to hold.
     expect(
       worstDerivative(problem(fine, { [at('l4_back.thickness')]: { kind: 'free' } }), Infinity, 1),
-    ).to.be.below(1e-6);
+    ).to.be.below(2e-5);
   });
 
   it('bring it higher than a polish for the RMS spot', () => {

@@ -5,10 +5,11 @@ import { autocorrelation } from '../imaging/otf.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import type { ImageGoal } from '../project/improve.ts';
 import type { FieldPoint } from '../project/model.ts';
-import { BundleGradients, seedOf } from '../sequence/bundle-gradients.ts';
+import { BundleGradients } from '../sequence/bundle-gradients.ts';
 import { pupilPoints } from '../sequence/pupil-sampling.ts';
 import type { SolverVariable } from '../sequence/solver-variable.ts';
 import type { ImageRows, RowsStand } from './image-rows.ts';
+import { pupilChanges, type PupilChanges } from './pupil-changes.ts';
 
 /** Modulation lost to aberrations that counts as one unit of the square of the merit. */
 const LOST_PER_UNIT = 0.01;
@@ -37,10 +38,11 @@ interface ColourTransfer {
   readonly pairs: readonly Float64Array[];
 }
 
-/** Derivatives of a colour's transfer by the coefficients of its phase, per wave. */
+/** Derivatives of a colour's transfer by the coefficients of its phase, per wave, and by the logarithm of the frequency. */
 interface TransferSlope {
   readonly byRe: Float64Array;
   readonly byIm: Float64Array;
+  readonly byFrequency: { readonly re: number; readonly im: number; readonly perfect: number; readonly pairs: readonly number[] };
 }
 
 /** A direction of a field: modulation, what is lost, and differences of phases with their weights. */
@@ -57,7 +59,7 @@ interface Line {
  * Rows by the modulation that aberrations take at a frequency. Their squares sum to the loss against the same pupil without aberrations,
  * averaged over fields and both directions; each direction's rows are its differences of phase between places a shift apart, all scaled alike: near
  * the limit the loss is their variance (H. H. Hopkins, Opt. Acta 13, 343, 1966; W. B. King, J. Opt. Soc. Am. 59, 1155, 1969), so that a solver of least
- * squares sees its curvature, and the scale makes the sum the true loss anywhere. Derivatives hold the pupil's outline.
+ * squares sees its curvature, and the scale makes the sum the true loss anywhere. Derivatives hold the pupil's outline but for its extent: see `pupilChanges`.
  */
 export class TransferRows implements ImageRows {
   readonly #lens: LensEvaluation;
@@ -114,7 +116,7 @@ export class TransferRows implements ImageRows {
     const lines = this.#lines(colours.value);
     let row = 0;
     for (const [f, field] of this.#fields.entries()) {
-      const byWave = colours.value[f].map((colour) => this.#coefficientChanges(gradients.value, field, colour, variables.length));
+      const byWave = colours.value[f].map(({ wave, pupil }) => pupilChanges(this.#lens, gradients.value, field, wave, pupil));
       if (byWave.includes(null)) return null;
       for (const [k, axis] of AXES.entries()) {
         const line = lines[AXES.length * f + k];
@@ -173,28 +175,6 @@ export class TransferRows implements ImageRows {
       AXES.map((_, k) => lineOf(colours[f], k, weight / all / AXES.length)),
     );
   }
-
-  /** How the coefficients of the phase change with each variable, waves; null where rays are missing. */
-  #coefficientChanges(gradients: BundleGradients, field: FieldPoint, { wave, pupil }: Colour, variables: number): Float64Array[] | null {
-    const { px, py, fit } = pupil.phase;
-    const { model } = this.#lens;
-    const bundle = gradients.trace(field, wave, px, py);
-    if (!bundle.whole) return null;
-    const { rays } = bundle;
-    const count = px.length;
-    const index = model.indices[wave][model.surfaces.length - 1];
-    // A plane wave of fixed direction: what turns its ray changes its phase only by where the ray passes.
-    const seed = seedOf(count);
-    const factor = -1 / pupil.mm;
-    for (let i = 0; i < count; i++) {
-      seed.path[i] = factor;
-      seed.x[i] = -factor * index * rays.l[i];
-      seed.y[i] = -factor * index * rays.m[i];
-      seed.z[i] = -factor * index * rays.n[i];
-    }
-    const [by] = bundle.back([seed]);
-    return Array.from({ length: variables }, (_, v) => fit.solve(by.subarray(count * v, count * (v + 1)), true));
-  } // prettier-ignore
 }
 
 const nodesFor = (waves: number) => Math.ceil(NODES + NODES_PER_WAVE * waves);
@@ -202,10 +182,7 @@ const nodesFor = (waves: number) => Math.ceil(NODES + NODES_PER_WAVE * waves);
 /** What a colour adds to the transfer along an axis. */
 function colourTransfer({ of, half, mm, waves, phase }: DiffractionPupil, axis: 0 | 1, frequency: number): ColourTransfer {
   const shift = (frequency * mm) / half[axis];
-  let perfect = 0;
-  const [{ re, im }] = autocorrelation(of, axis, [shift], nodesFor(waves), (_ahead, _behind, _across, weight) => {
-    perfect += weight;
-  });
+  const [{ re, im, limit: perfect }] = autocorrelation(of, axis, [shift], nodesFor(waves));
   const differ = differences(phase, axis);
   const pairs = Array.from(PAIRS.px, (a, i) => {
     const b = PAIRS.py[i];
@@ -217,7 +194,8 @@ function colourTransfer({ of, half, mm, waves, phase }: DiffractionPupil, axis: 
 } // prettier-ignore
 
 /** How it changes with the coefficients of the phase, over the same nodes: by the moments of their weights, line by line. */
-function transferSlope({ of, half, mm, waves, phase }: DiffractionPupil, axis: 0 | 1, frequency: number): TransferSlope {
+function transferSlope(pupil: DiffractionPupil, axis: 0 | 1, frequency: number): TransferSlope {
+  const { of, half, mm, waves, phase } = pupil;
   const { basis } = phase;
   const size = basis.powers;
   const [re, im] = [new Moments(size, axis), new Moments(size, axis)];
@@ -226,7 +204,23 @@ function transferSlope({ of, half, mm, waves, phase }: DiffractionPupil, axis: 0
     re.add(ahead, behind, across, -s);
     im.add(ahead, behind, across, c);
   });
-  return { byRe: basis.ofMoments(re.sums()), byIm: basis.ofMoments(im.sums()) };
+  return { byRe: basis.ofMoments(re.sums()), byIm: basis.ofMoments(im.sums()), byFrequency: frequencySlope(pupil, axis, frequency) };
+} // prettier-ignore
+
+/** Step of the logarithm of the frequency in differences by it. */
+const FREQUENCY_STEP = 1e-4;
+
+/** How a colour's transfer and the differences of its phases change with the logarithm of the frequency, by central differences. */
+function frequencySlope(pupil: DiffractionPupil, axis: 0 | 1, frequency: number): TransferSlope['byFrequency'] {
+  const [up, down] = [1, -1].map((sign) => colourTransfer(pupil, axis, frequency * Math.exp(sign * FREQUENCY_STEP)));
+  const slope = (a: number, b: number) => (a - b) / (2 * FREQUENCY_STEP);
+  const { coefficients } = pupil.phase;
+  return {
+    re: slope(up.re, down.re),
+    im: slope(up.im, down.im),
+    perfect: slope(up.perfect, down.perfect),
+    pairs: up.pairs.map((pair, i) => slope(dot(pair, coefficients), dot(down.pairs[i], coefficients))),
+  };
 } // prettier-ignore
 
 /** Moments of pairs of places on lines along an axis, of which the one counts with its weight and the other against it. */
@@ -297,16 +291,24 @@ function lineOf(colours: readonly Colour[], k: number, share: number): Line {
 } // prettier-ignore
 
 /** Derivatives of a direction's rows, from those of the coefficients of each colour's phase. */
-function lineColumn({ share, modulation, lost, differences, roots, length }: Line, colours: readonly Colour[], k: number, slopes: readonly TransferSlope[], changes: readonly Float64Array[], column: Float64Array, row: number): void {
-  let [re, im, byRe, byIm] = [0, 0, 0, 0];
+function lineColumn({ share, modulation, lost, differences, roots, length }: Line, colours: readonly Colour[], k: number, slopes: readonly TransferSlope[], changes: readonly PupilChanges[], column: Float64Array, row: number): void {
+  let [re, im, byRe, byIm, byPerfect] = [0, 0, 0, 0, 0];
+  // A wider pupil is crossed by the frequency in fewer shares of itself.
+  const less = changes.map(({ widths }) => -widths[AXES[k]]);
   colours.forEach(({ share: part, along }, c) => {
+    const { byFrequency } = slopes[c];
     re += part * along[k].re;
     im += part * along[k].im;
-    byRe += part * dot(slopes[c].byRe, changes[c]);
-    byIm += part * dot(slopes[c].byIm, changes[c]);
+    byRe += part * (dot(slopes[c].byRe, changes[c].coefficients) + less[c] * byFrequency.re);
+    byIm += part * (dot(slopes[c].byIm, changes[c].coefficients) + less[c] * byFrequency.im);
+    byPerfect += part * less[c] * byFrequency.perfect;
   });
-  const lostChange = modulation > 0 ? -(re * byRe + im * byIm) / modulation : 0;
-  const moved = Float64Array.from(colours.flatMap(({ along }, c) => along[k].pairs.map((pair) => dot(pair, changes[c]))));
+  const lostChange = byPerfect - (modulation > 0 ? (re * byRe + im * byIm) / modulation : 0);
+  const moved = Float64Array.from(
+    colours.flatMap(({ along }, c) =>
+      along[k].pairs.map((pair, i) => dot(pair, changes[c].coefficients) + less[c] * slopes[c].byFrequency.pairs[i]),
+    ),
+  );
   withoutMean(moved, roots);
   let lengthChange = 0;
   for (let i = 0; i < moved.length; i++) lengthChange += (roots[i] * roots[i] * differences[i] * moved[i]) / length;

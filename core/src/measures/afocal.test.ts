@@ -5,7 +5,8 @@ import { evaluateMeasure } from './registry.ts';
 import { Evaluation } from '../imaging/evaluation.ts';
 import { rayFans } from '../imaging/ray-fan.ts';
 import { refocus } from '../imaging/refocus.ts';
-import { airyRadius, spotDiagram } from '../imaging/spot-diagram.ts';
+import { airyRing } from '../imaging/image-cone.ts';
+import { spotDiagram } from '../imaging/spot-diagram.ts';
 
 /** Two ideal thin lenses, f = 100 and 25 mm, their foci together: light of a far point leaves parallel, four times as steep. */
 const IDEAL: readonly Quick[] = [
@@ -49,8 +50,12 @@ describe('an image at infinity', () => {
     // An ideal lens keeps tangents: no distortion.
     const distortion = measure(project, 'distortion', { field: 'edge' });
     expect(distortion.ok && distortion.value.value).to.be.closeTo(0, 1e-10);
-    // D′ = 10/4 mm: 1.22 λ/D′
-    expect(airyRadius(evaluated(project))).to.be.closeTo((1.21966989 * 587.5618e-6 * 1000) / 2.5, 1e-9);
+    // D′ = 10/4 mm: 1.22 λ/D′, of the cone that an ideal lens of 1000 mm makes of it.
+    const lens = evaluated(project);
+    const ring = airyRing(lens, { id: 'axis', x: 0, y: 0, weight: 1 });
+    const expected = (1.21966989127 * 587.5618e-6) / (2 * Math.sin(Math.atan(1.25 / 1000)));
+    ring?.forEach((semi) => expect(semi).to.be.closeTo(expected, 1e-9));
+    expect(ring).to.have.length(2);
   });
 
   it('shows the defocus of the eyepiece as an angle: y δ/f₂² over the exit pupil', () => {

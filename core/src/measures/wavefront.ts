@@ -70,7 +70,7 @@ export const mtfModulation = defineMeasure({
   unit: '',
   slow: true,
   meaning:
-    'Modulation of a pattern of this frequency in the image surface, all weighted colours; `tangential`: along y, `sagittal`: along x. `physical`: pupil in direction cosines; `simple`: in ray coordinates; `geometric`: of the spot alone. Full pupil.',
+    'Modulation of a pattern of this frequency in the image surface, all weighted colours; `tangential`: along y, `sagittal`: along x. `physical`: pupil on the reference sphere; `simple`: in ray coordinates; `geometric`: of the spot alone. Full pupil.',
   settings: {
     field: FIELD,
     frequency: { kind: 'integer', title: 'Cycles per mm or mrad', min: 0, max: 100_000, fallback: 50 },
