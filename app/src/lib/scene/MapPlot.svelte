@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { SceneModelPart } from '@ulvex/core';
+  import type { MapPanel, SceneModelPart } from '@ulvex/core';
   import { contours } from 'd3-contour';
   import { niceStep, plain, significant } from '$lib/format.ts';
   import MapScale from './MapScale.svelte';
@@ -20,6 +20,8 @@
     place: string;
     /** What goes across and up, where that is not x and y to one scale. */
     axes?: { readonly x: string; readonly y: string } | undefined;
+    /** Ellipses about the middle, by their semi-axes in units of places. */
+    rings?: MapPanel['rings'];
     /** Room for all of it, px. */
     width: number;
     height: number;
@@ -42,6 +44,7 @@
     density,
     place,
     axes,
+    rings = [],
     width,
     height,
     under,
@@ -142,6 +145,15 @@
   {#each isolines as { path, share, level } (share)}
     <path class="iso" d={path}><title>{significant(level, 3)} {density}</title></path>
   {/each}
+  {#each rings as { name: what, semi } (what)}
+    <ellipse
+      class="ring"
+      cx={(-range.x[0] / (range.x[1] - range.x[0])) * box.width}
+      cy={(range.y[1] / (range.y[1] - range.y[0])) * box.height}
+      rx={(semi[0] / (range.x[1] - range.x[0])) * box.width}
+      ry={(semi[1] / (range.y[1] - range.y[0])) * box.height}><title>{what}</title></ellipse
+    >
+  {/each}
   <rect class="edge" width={box.width} height={box.height} />
   <path class="profile" d={profile('x')} />
   <path class="profile" d={profile('y')} />
@@ -197,6 +209,14 @@
     stroke: var(--ink);
     stroke-opacity: 0.45;
     stroke-width: 0.8;
+  }
+
+  .ring {
+    fill: none;
+    stroke: var(--card);
+    stroke-dasharray: 4 3;
+    stroke-width: 1.2;
+    mix-blend-mode: difference;
   }
 
   .profile {

@@ -77,6 +77,11 @@
       .putImageData(mapPicture(values, across, down, scale, bytes, look === 'fringes'), 0, 0);
   });
 
+  /** The stretch of a map, y upward being turned by symmetry of what is drawn there. */
+  function viewOf({ x: { range: across }, y: { range: up } }: MapPanel): string {
+    return `${across[0]} ${-up[1]} ${across[1] - across[0]} ${up[1] - up[0]}`;
+  }
+
   export function svg(): string | null {
     return mapsSvg(shown, scale, bytes, {
       ink: token('--ink'),
@@ -117,6 +122,7 @@
       {scale}
       {palette}
       lines={single.panel.look === 'heat'}
+      rings={single.panel.rings}
       density={valueUnit}
       place={single.panel.x.unit}
       axes={single.panel.free
@@ -138,13 +144,22 @@
       {#each shown as { panel, name, grey } (name)}
         <li>
           <span class="name" title={name} style:max-width="{side}px">{name}</span>
-          {#key panel}<canvas
-              style:width="{side}px"
-              style:height="{side}px"
-              class:coarse={side > 4 * panel.columns}
-              aria-label={name}
-              {@attach (element) => drawn(element as HTMLCanvasElement, panel, grey)}
-            ></canvas>{/key}
+          <div class="picture">
+            {#key panel}<canvas
+                style:width="{side}px"
+                style:height="{side}px"
+                class:coarse={side > 4 * panel.columns}
+                aria-label={name}
+                {@attach (element) => drawn(element as HTMLCanvasElement, panel, grey)}
+              ></canvas>{/key}
+            {#if panel.rings}
+              <svg viewBox={viewOf(panel)} preserveAspectRatio="none" aria-hidden="true">
+                {#each panel.rings as { name: what, semi } (what)}
+                  <ellipse rx={semi[0]} ry={semi[1]}><title>{what}</title></ellipse>
+                {/each}
+              </svg>
+            {/if}
+          </div>
           <span class="ends" style:width="{side}px"
             ><i>{plain(panel.x.range[0], 3)}</i><i>{axisText(panel)}</i><i>{plain(panel.x.range[1], 3)}</i
             ></span
@@ -183,6 +198,27 @@
   li {
     display: flex;
     flex-direction: column;
+  }
+
+  .picture {
+    position: relative;
+    line-height: 0;
+  }
+
+  .picture svg {
+    position: absolute;
+    inset: 0;
+    width: 100%;
+    height: 100%;
+    pointer-events: none;
+  }
+
+  ellipse {
+    fill: none;
+    stroke: var(--card);
+    stroke-dasharray: 4 3;
+    mix-blend-mode: difference;
+    vector-effect: non-scaling-stroke;
   }
 
   canvas {

@@ -2,7 +2,7 @@
   import { fieldColours } from '$lib/colours.ts';
   import { useDesk } from '$lib/desk/context.ts';
   import { fieldLabels } from '$lib/desk/lens-words.ts';
-  import { significant } from '$lib/format.ts';
+  import { exactText, significant } from '$lib/format.ts';
   import { token } from '$lib/theme.svelte.ts';
   import { cssColour } from '$lib/scene/css-colour.ts';
   import Chart from './Chart.svelte';
@@ -12,7 +12,6 @@
   import Tile from './Tile.svelte';
   import { comparable, referenceWords } from './underneath.ts';
 
-  const HIGHEST = [20, 50, 100, 200, 500, 1000];
   interface Props {
     settings: unknown;
     onsettings: (settings: MtfSettings) => void;
@@ -37,8 +36,8 @@
     fields: fieldColours(chart?.fields.length ?? 0).map((colour) => cssColour(colour)),
   });
   const METHODS: Readonly<Record<MtfSettings['method'], string>> = {
-    physical: 'pupil in direction cosines',
-    simple: 'pupil in ray coordinates (faster, off by up to 0.03)',
+    physical: 'pupil on the reference sphere',
+    simple: 'pupil in ray coordinates (faster, off by up to 0.03, more with long throws)',
     geometric: 'of the spot alone, without diffraction',
   };
   const failed = $derived(chart?.fields.filter(({ curves }) => !curves.ok) ?? []);
@@ -60,17 +59,26 @@
     ].join(' · ');
   });
   let drawn = $state<Chart | null>(null);
+  let wrong = $state<string | null>(null);
+
+  /** A frequency as typed; nothing leaves it to the image. */
+  function typed(text: string) {
+    const highest = text.trim() === '' ? null : Number(text.trim().replace(',', '.'));
+    const legal = highest === null || (highest > 0 && highest <= 1e6);
+    wrong = legal ? null : `“${text}” is no frequency: a number above 0 and up to 1,000,000, or nothing; it stays as it was.`;
+    if (legal) change({ highest });
+  } // prettier-ignore
 
   function csv() {
     if (!chart) return null;
     const rows: (string | number)[][] = [
-      ['field', `cycles/${chart.unit}`, 'tangential', 'sagittal', 'limit'],
+      ['field', `cycles/${chart.unit}`, 'tangential', 'sagittal', 'tangential limit', 'sagittal limit'],
     ];
     for (const { field, curves } of chart.fields) {
       if (!curves.ok) continue;
-      const { tangential, sagittal } = curves.value;
+      const { tangential, sagittal, limits } = curves.value;
       chart.frequencies.forEach((nu, k) =>
-        rows.push([field, nu, tangential[k], sagittal[k], chart.limit[k]]),
+        rows.push([field, nu, tangential[k], sagittal[k], limits.tangential[k], limits.sagittal[k]]),
       );
     }
     return rows;
@@ -107,17 +115,19 @@
       </select></label
     >
     <label
-      >up to <select
-        value={String(settings.highest ?? '')}
+      >up to <input
+        value={settings.highest === null ? '' : exactText(settings.highest)}
+        placeholder={chart ? `${significant(chart.suggested, 3)}, by its limit` : 'by its limit'}
+        title="Highest frequency; empty: a part of the image's own cutoff{chart
+          ? `, ${significant(chart.cutoff, 3)} cycles/${chart.unit}`
+          : ''}"
+        aria-invalid={wrong !== null}
         data-testid="mtf-highest"
-        onchange={(event) => change({ highest: Number(event.currentTarget.value) || null })}
-      >
-        <option value="">what suits the lens</option>
-        {#each HIGHEST as value (value)}<option value={String(value)}
-            >{value} cycles/{chart?.unit ?? 'mm'}</option
-          >{/each}
-      </select></label
+        onchange={(event) => typed(event.currentTarget.value)}
+      />
+      cycles/{chart?.unit ?? 'mm'}</label
     >
+    {#if wrong}<em role="alert">✕ {wrong}</em>{/if}
   {/snippet}
   {#if query.answer && !query.answer.ok}
     <p class="none">✕ {query.answer.reason}</p>
@@ -153,6 +163,16 @@
     display: grid;
     grid-template-columns: 1fr auto;
     height: 100%;
+  }
+
+  em {
+    color: var(--bad);
+    font-style: normal;
+  }
+
+  input {
+    width: 9em;
+    font-family: var(--font-mono);
   }
 
   ul {

@@ -9,11 +9,9 @@
     before?: SpotPicture | null;
     /** Half the side of the picture, µm or mrad. */
     half: number;
-    /** Airy radius. */
-    airy: number | null;
     unit: string;
   }
-  let { spot, before = null, half, airy, unit }: Props = $props();
+  let { spot, before = null, half, unit }: Props = $props();
   let width = $state(0);
   let height = $state(0);
   let canvas: HTMLCanvasElement | undefined = $state();
@@ -54,11 +52,12 @@
       context.fillStyle = `hsl(${wavelengthHue(nm)} 72% ${light})`;
       dots(x, y);
     }
+    const { airy } = spot;
     if (airy) {
       context.strokeStyle = token('--ink');
       context.lineWidth = 1;
       context.beginPath();
-      context.arc(side / 2, side / 2, airy * scale, 0, 2 * Math.PI);
+      context.ellipse(side / 2, side / 2, airy[0] * scale, airy[1] * scale, 0, 0, 2 * Math.PI);
       context.stroke();
     }
   }

@@ -61,16 +61,25 @@
   const half = $derived.by(() => {
     if (settings.box) return settings.box;
     const largest = Math.max(
-      diagram?.airy ?? 0,
-      ...(diagram?.pictures ?? []).map(({ spot }) => (spot.ok ? spot.value.largest : 0)),
+      0,
+      ...(diagram?.pictures ?? []).flatMap(({ spot }) =>
+        spot.ok ? [spot.value.largest, ...(spot.value.airy ?? [])] : [],
+      ),
     );
     const step = niceStep(Math.max(largest, unit === 'µm' ? 0.1 : 1e-4), 10);
     return Math.ceil((largest * 1.02) / step) * step || 1;
   });
+  /** Semi-axes of the Airy rings of all fields in words, as a range if they differ in the digits shown. */
+  const airyWords = $derived.by(() => {
+    const semis = (diagram?.pictures ?? []).flatMap(({ spot }) => (spot.ok ? (spot.value.airy ?? []) : []));
+    if (semis.length === 0) return null;
+    const [least, most] = [Math.min(...semis), Math.max(...semis)].map((semi) => significant(semi, 2));
+    return `Airy ${least === most ? least : `${least}–${most}`} ${unit}`;
+  });
   const about = $derived(
     [
       waveWords(desk.lens),
-      diagram?.airy ? `Airy ${significant(diagram.airy, 2)} ${unit}` : null,
+      airyWords,
       `box ±${significant(half, 2)} ${unit}`,
       `${sampling.rings} × ${sampling.arms} rays a colour`,
       ...rayWords(diagram?.aim, settings.pupil),
@@ -154,7 +163,6 @@
               spot={spot.value}
               before={earlier.get(field) ?? null}
               {half}
-              airy={diagram.airy}
               {unit}
             />
             {#if spot.value.arrived < spot.value.launched}

@@ -117,7 +117,9 @@ export function mapsSvg(
         if (Number.isNaN(value)) continue;
         cells.push(`<rect x="${(left + column * across).toFixed(2)}" y="${(24 + SIDE - (row + 1) * up).toFixed(2)}" width="${(across + 0.3).toFixed(2)}" height="${(up + 0.3).toFixed(2)}" fill="${colour(value, panel.look === 'fringes')}"/>`);
       }
-    return `${text(left, 16, name)}${cells.join('')}<rect x="${left}" y="24" width="${SIDE}" height="${SIDE}" fill="none" stroke="${style.ink}"/>${text(left, SIDE + 38, plain(panel.x.range[0], 3))}${text(left + SIDE / 2, SIDE + 38, axisText(panel), 'middle')}${text(left + SIDE, SIDE + 38, plain(panel.x.range[1], 3), 'end')}`;
+    const perUnit = [SIDE / (panel.x.range[1] - panel.x.range[0]), SIDE / (panel.y.range[1] - panel.y.range[0])];
+    const rings = (panel.rings ?? []).map(({ semi }) => `<ellipse cx="${(left - panel.x.range[0] * perUnit[0]).toFixed(2)}" cy="${(24 + panel.y.range[1] * perUnit[1]).toFixed(2)}" rx="${(semi[0] * perUnit[0]).toFixed(2)}" ry="${(semi[1] * perUnit[1]).toFixed(2)}" fill="none" stroke="${style.muted}" stroke-dasharray="4 3"/>`);
+    return `${text(left, 16, name)}${cells.join('')}${rings.join('')}<rect x="${left}" y="24" width="${SIDE}" height="${SIDE}" fill="none" stroke="${style.ink}"/>${text(left, SIDE + 38, plain(panel.x.range[0], 3))}${text(left + SIDE / 2, SIDE + 38, axisText(panel), 'middle')}${text(left + SIDE, SIDE + 38, plain(panel.x.range[1], 3), 'end')}`;
   });
   const x = width - 72;
   const bar = Array.from({ length: 64 }, (_, k) => `<rect x="${x}" y="${24 + SIDE - ((k + 1) * SIDE) / 64}" width="12" height="${SIDE / 64 + 0.3}" fill="rgb(${[0, 1, 2].map((c) => bytes[3 * Math.round((255 * k) / 63) + c]).join(',')})"/>`);

@@ -7,16 +7,17 @@ const LABELS = new Map([
   ['axis', '0°'],
   ['edge', '16°'],
 ]);
+const LIMIT = [1, 0.9, 0.8];
 const curves = (field: string, tangential: readonly number[], sagittal: readonly number[]) => ({
   field,
-  curves: success({ field, tangential, sagittal, residual: 0 }),
+  curves: success({ field, tangential, sagittal, limits: { tangential: LIMIT, sagittal: LIMIT }, residual: 0 }),
 });
 const chart = (part: Partial<MtfChart> = {}): MtfChart => ({
   unit: 'mm',
   frequencies: [0, 50, 100],
   fields: [curves('axis', [1, 0.6, 0.3], [1, 0.6, 0.3]), curves('edge', [1, 0.4, NaN], [1, 0.5, 0.2])],
-  limit: [1, 0.9, 0.8],
   cutoff: 500,
+  suggested: 100,
   detail: 'full',
   aim: 'stop',
   ...part,
@@ -45,6 +46,20 @@ describe('modulation over frequency', () => {
       [0, 1],
       [50, 0.9],
       [100, 0.8],
+    ]);
+  });
+
+  it('has a limit for each field and direction, in the colour of the field, if they differ', () => {
+    const [axis, edge] = chart().fields;
+    if (!edge.curves.ok) throw new Error('no curves');
+    const wider = { ...edge.curves.value, limits: { tangential: [1, 0.7, 0.5], sagittal: LIMIT } };
+    const found = lines(chart({ fields: [axis, { field: 'edge', curves: success(wider) }] }));
+    const limits = found.filter(({ lineStyle }) => lineStyle.type === 'dotted');
+    expect(limits.map(({ name, lineStyle, data }) => [name, lineStyle.color, data[1][1]])).to.deep.equal([
+      ['0° tangential limit', 'blue', 0.9],
+      ['0° sagittal limit', 'blue', 0.9],
+      ['16° tangential limit', 'rust', 0.7],
+      ['16° sagittal limit', 'rust', 0.9],
     ]);
   });
 

@@ -9,7 +9,27 @@ export interface MtfStyle {
   readonly fields: readonly string[];
 }
 
-/** Modulation over frequency: tangential in full lines, sagittal in dashes, the limit of diffraction dotted. */
+/** Whether the limits of all fields and directions lie so near together that one line tells them all. */
+const ALIKE = 0.01;
+
+/** The limits of diffraction as lines: one for all if they are alike, else each in the colour of its field. */
+function limitLines({ fields }: MtfChart, labels: ReadonlyMap<string, string>, style: MtfStyle): { name: string; values: readonly number[]; colour: string }[] {
+  const all = fields.flatMap(({ field, curves }, i) =>
+    curves.ok
+      ? (['tangential', 'sagittal'] as const).map((way) => ({
+          name: `${labels.get(field) ?? field} ${way} limit`,
+          values: curves.value.limits[way],
+          colour: style.fields[i] ?? style.muted,
+        }))
+      : [],
+  );
+  const [first] = all;
+  if (!first) return [];
+  const alike = all.every(({ values }) => values.every((value, k) => Math.abs(value - first.values[k]) < ALIKE));
+  return alike ? [{ name: 'limit of diffraction', values: first.values, colour: style.muted }] : all;
+} // prettier-ignore
+
+/** Modulation over frequency: tangential in full lines, sagittal in dashes, limits of diffraction dotted. */
 export function mtfOption(
   chart: MtfChart,
   labels: ReadonlyMap<string, string>,
@@ -67,7 +87,9 @@ export function mtfOption(
       splitLine: { lineStyle: { color: style.grid } },
     },
     series: [
-      line('limit of diffraction', chart.limit, style.muted, 'dotted'),
+      ...limitLines(chart, labels, style).map(({ name, values, colour }) =>
+        line(name, values, colour, 'dotted', chart, 1.2),
+      ),
       ...(before
         ? of(before, () => style.muted, 'reference, ', 1).map((one) => ({ ...one, ...UNDERNEATH }))
         : []),

@@ -7,11 +7,10 @@ const STYLE = { ground: 'white', ink: 'ink', muted: 'muted', line: 'line', wave:
 /** Two fields: one of two rays of one colour, one that no ray reaches. */
 const diagram = {
   unit: 'µm',
-  airy: 5,
   pictures: [
     {
       field: 'axis',
-      spot: success({ rms: 3.45678, colours: [{ nm: 588, x: Float64Array.of(0, 10), y: Float64Array.of(0, -20) }] }),
+      spot: success({ rms: 3.45678, airy: [5, 6], colours: [{ nm: 588, x: Float64Array.of(0, 10), y: Float64Array.of(0, -20) }] }),
     },
     { field: 'edge', spot: failure('rays & <all> of them are lost') },
   ],
@@ -25,7 +24,7 @@ describe('the spot diagram as a document', () => {
     expect(svg).to.include(
       '<path d="M119.10 119.10h1.8v1.8h-1.8zM179.10 239.10h1.8v1.8h-1.8z" fill="w588"/>',
     );
-    expect(svg).to.include('<circle cx="120" cy="120" r="30.00"');
+    expect(svg).to.include('<ellipse cx="120" cy="120" rx="30.00" ry="36.00"');
   });
 
   it('tells the RMS, the fields by what they are called, and how it was made', () => {

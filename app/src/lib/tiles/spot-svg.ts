@@ -47,8 +47,9 @@ export function spotSvg(
             return `<path d="${d}" fill="${style.wave(nm)}"/>`;
           })
           .join('');
-    const airy = diagram.airy
-      ? `<circle cx="${middle}" cy="${middle}" r="${(diagram.airy * scale).toFixed(2)}" fill="none" stroke="${style.ink}"/>`
+    const ring = spot.ok ? spot.value.airy : null;
+    const airy = ring
+      ? `<ellipse cx="${middle}" cy="${middle}" rx="${(ring[0] * scale).toFixed(2)}" ry="${(ring[1] * scale).toFixed(2)}" fill="none" stroke="${style.ink}"/>`
       : '';
     const rms = spot.ok ? `RMS ${spot.value.rms.toPrecision(4)} ${diagram.unit}` : '';
     return `<g transform="translate(${left} ${GAP})"><svg width="${SIDE}" height="${SIDE}" overflow="hidden">${dots}${airy}</svg>
