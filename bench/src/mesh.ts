@@ -42,7 +42,7 @@ if (!ready.ok || !ready.value.closed)
   throw new Error(ready.ok ? JSON.stringify(ready.value.faults) : ready.reason);
 const project: Project = {
   format: 'ulvex-project',
-  version: 1,
+  version: 2,
   name: 'Yardstick',
   notes: '',
   lenses: [],

@@ -15,7 +15,7 @@ const RAYS = Number(process.argv[2] ?? 10_000_000);
 
 const project: Project = {
   format: 'ulvex-project',
-  version: 1,
+  version: 2,
   name: 'Yardstick',
   notes: '',
   lenses: [],

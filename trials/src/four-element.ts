@@ -47,7 +47,12 @@ export function roughFour(): Project {
     goals: [
       ...project.goals!.slice(0, 1),
       goal('f', 'effective_focal_length', { target: 36 }),
-      goal('d', 'distortion', { min: -REFERENCE.distortion, max: REFERENCE.distortion }, { field: 'edge' }),
+      goal(
+        'd',
+        'distortion',
+        { min: -REFERENCE.distortion, max: REFERENCE.distortion },
+        { field: 'edge', scale: 'paraxial image' },
+      ),
       goal('b', 'paraxial_image_distance', { min: REFERENCE.back }),
       goal('l', 'total_length', { max: REFERENCE.length }),
     ],
@@ -123,7 +128,7 @@ Go back to any state by name and go another way from there.`;
 const REQUIREMENTS: Project['requirements'] = [
   { id: 'focal', measure: 'effective_focal_length', lens: 'lens', settings: {}, min: 35.5, max: 36.5 },
   { id: 'spot', label: 'Spot, worst field', measure: 'rms_spot_radius', lens: 'lens', settings: { field: 'worst', pupil: 'full' }, max: 8.21 },
-  { id: 'distortion', label: 'Distortion, edge', measure: 'distortion', lens: 'lens', settings: { field: 'edge' }, min: -0.6871, max: 0.6871 },
+  { id: 'distortion', label: 'Distortion, edge', measure: 'distortion', lens: 'lens', settings: { field: 'edge', scale: 'paraxial image' }, min: -0.6871, max: 0.6871 },
   { id: 'length', measure: 'total_length', lens: 'lens', settings: {}, max: 42.21 },
 ]; // prettier-ignore
 
@@ -136,7 +141,7 @@ function figures(project: Project): string {
   const rim = lens.ok ? rimRays(lens.value) : null;
   const exceeded = lens.ok && rim ? makingRows(lens.value.model, rim, project.making).filter(({ over }) => over > 1e-3).length : NaN;
   const told = (measure: string, digits: number, settings = {}) => measured(project, measure, settings).toFixed(digits);
-  return `spots ${spotsOf(project).map((one) => one.toFixed(2)).join(' ')} µm (reference ${REFERENCE.spots.join(' ')}), f ${told('effective_focal_length', 4)}, distortion ${told('distortion', 3, { field: 'edge' })} %, back ${told('paraxial_image_distance', 4)}, length ${told('total_length', 4)}, making-limits exceeded: ${exceeded}`;
+  return `spots ${spotsOf(project).map((one) => one.toFixed(2)).join(' ')} µm (reference ${REFERENCE.spots.join(' ')}), f ${told('effective_focal_length', 4)}, distortion ${told('distortion', 3, { field: 'edge', scale: 'paraxial image' })} %, back ${told('paraxial_image_distance', 4)}, length ${told('total_length', 4)}, making-limits exceeded: ${exceeded}`;
 } // prettier-ignore
 
 /** A search from the polished lens for a time; the share of the reference's RMS over its fields that is reached. */

@@ -267,7 +267,7 @@ export function roughProject(form: RoughForm): Project {
   });
   return {
     format: 'ulvex-project',
-    version: 1,
+    version: 2,
     name: form.name,
     notes: form.notes,
     lenses: [

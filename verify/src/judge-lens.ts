@@ -5,7 +5,7 @@ import {
   distortion,
   Evaluation,
   fieldSpot,
-  idealImagePoint,
+  paraxialImagePoint,
   imageSine,
   largestRadius,
   pupilLimit,
@@ -280,8 +280,8 @@ function judgeFieldCurves(bench: Bench, entries: Json[]): void {
     const aim = entry.aim as Aim;
     const field = fieldAt(bench, entry.field);
     const chief = valueOf(chiefAtImage(bench.lens, field, bench.lens.model.primary, aimOf(aim)));
-    const ideal = valueOf(idealImagePoint(bench.lens, field));
-    const bend = valueOf(distortion(bench.lens, field, aimOf(aim)));
+    const ideal = valueOf(paraxialImagePoint(bench.lens, field));
+    const bend = valueOf(distortion(bench.lens, field, { scale: 'paraxial image', aim: aimOf(aim) }));
     const compare = (
       category: string,
       label: string,
@@ -300,6 +300,14 @@ function judgeFieldCurves(bench: Bench, entries: Json[]): void {
       'distortion',
       entry.distortionPct_ideal,
       field.y === 0 ? null : bend && bend * 100,
+    );
+    // The scale of the surface in use is that of a paraxial chief ray there.
+    const own = valueOf(distortion(bench.lens, field, { aim: aimOf(aim) }));
+    compare(
+      'fieldCurves.distortionPct',
+      'distortion in the surface',
+      field.y === 0 ? null : entry.distortionPct_paraxialChief,
+      field.y === 0 ? null : own && own * 100,
     );
     compare('colour', 'chief ray at the image', entry.chiefY, chief?.y[0]);
     compare('colour', 'ideal height', entry.yIdealFtanOrMag, ideal?.[1]);

@@ -47,7 +47,7 @@ export function modelOf({
   };
   const project: Project = {
     format: 'ulvex-project',
-    version: 1,
+    version: 2,
     name: 'Physics',
     notes: '',
     lenses: [],

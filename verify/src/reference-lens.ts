@@ -98,7 +98,7 @@ export function toProject(reference: ReferenceLens): Project {
   };
   return {
     format: 'ulvex-project',
-    version: 1,
+    version: 2,
     name: reference.name,
     notes: '',
     lenses: [lens],

@@ -195,7 +195,12 @@ function limitCurves(of: string, x: readonly number[], { tangential, sagittal }:
 } // prettier-ignore
 
 /** What the cones of fields pass of a frequency without aberration, along y and along x; NaN if a cone cannot be measured. */
-function limits(lens: LensEvaluation, fields: readonly FieldPoint[], wave: number | undefined, frequency: number) {
+function limits(
+  lens: LensEvaluation,
+  fields: readonly FieldPoint[],
+  wave: number | undefined,
+  frequency: number,
+) {
   const { obscuration } = lens.model.lens.pupil;
   const along = (axis: 0 | 1) =>
     fields.map((field) => {

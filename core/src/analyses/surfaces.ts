@@ -1,6 +1,7 @@
 import { fitLeastSquares } from '../math/linear-fit.ts';
 import { failure, success } from '../math/outcome.ts';
-import { chiefAtImage, IMAGE_LAWS, idealImagePoint, type ImageLaw } from '../imaging/image-point.ts';
+import { chiefAtImage, IMAGE_LAWS, type ImageLaw } from '../imaging/image-point.ts';
+import { idealPlace, IMAGE_SCALES, type ImageScale } from '../imaging/image-scale.ts';
 import { fieldLine } from '../imaging/field-line.ts';
 import { defineAnalysis } from './analysis.ts';
 import { SURFACE, surfaceOf } from './bundles.ts';
@@ -110,8 +111,8 @@ export const distortionGrid = defineAnalysis({
   topic: 'field',
   question: 'What becomes of a square grid?',
   meaning:
-    'A square grid in the field, its corners at the largest field, as chief rays of the primary wavelength draw it in the image, over the same grid drawn after f·tan θ, f·θ or m·h (dotted). Enlarged: departures drawn larger by so much.',
-  settings: { law: { kind: 'choice', title: 'About', options: IMAGE_LAWS, fallback: IMAGE_LAWS[0] }, enlarged: { kind: 'number', title: 'Enlarged', unit: '×', min: 1, max: 1000, fallback: 10 } },
+    'A square grid in the field, its corners at the largest field, as chief rays of the primary wavelength draw it in the image, over the same grid without distortion (dotted): to the scale of the image surface in use, of the paraxial image, or calibrated so that the largest error is least. Enlarged: departures drawn larger by so much.',
+  settings: { scale: { kind: 'choice', title: 'Scale of', options: IMAGE_SCALES, fallback: IMAGE_SCALES[0] }, law: { kind: 'choice', title: 'About', options: IMAGE_LAWS, fallback: IMAGE_LAWS[0] }, enlarged: { kind: 'number', title: 'Enlarged', unit: '×', min: 1, max: 1000, fallback: 10 } },
   exact: true,
   *evaluate(lens, settings) {
     const line = fieldLine(lens, 1);
@@ -130,18 +131,20 @@ export const distortionGrid = defineAnalysis({
       ideal.push([]);
       for (let column = 0; column <= steps; column++) {
         const field = { id: `grid_${column}_${row}`, x: asField(scale(column)), y: asField(scale(row)), weight: 1 };
-        const wanted = idealImagePoint(lens, field, settings.law as ImageLaw);
-        if (!wanted.ok) return wanted;
+        const place = idealPlace(lens, field, { scale: settings.scale as ImageScale, law: settings.law as ImageLaw });
+        if (!place.ok) return place;
+        const { origin, from } = place.value;
+        const wanted = [origin[0] + from[0], origin[1] + from[1]] as const;
         const chief = chiefAtImage(lens, field);
-        ideal[row].push(wanted.value);
+        ideal[row].push(wanted);
         if (!chief.ok) {
           real[row].push(null);
           continue;
         }
-        const [dx, dy] = [chief.value.x[0] - wanted.value[0], chief.value.y[0] - wanted.value[1]];
-        const out = Math.hypot(...wanted.value);
-        if (out > 0) worst = Math.abs(worst) > Math.hypot(dx, dy) / out ? worst : ((dx * wanted.value[0] + dy * wanted.value[1]) / out / out) || worst;
-        real[row].push([wanted.value[0] + settings.enlarged * dx, wanted.value[1] + settings.enlarged * dy]);
+        const [dx, dy] = [chief.value.x[0] - wanted[0], chief.value.y[0] - wanted[1]];
+        const out = Math.hypot(...from);
+        if (out > 0) worst = Math.abs(worst) > Math.hypot(dx, dy) / out ? worst : ((dx * from[0] + dy * from[1]) / out / out) || worst;
+        real[row].push([wanted[0] + settings.enlarged * dx, wanted[1] + settings.enlarged * dy]);
       }
       yield;
     }
@@ -167,6 +170,6 @@ export const distortionGrid = defineAnalysis({
       outlines,
       figures: [{ name: 'largest distortion', value: 100 * worst, unit: '%' }],
     };
-    return success({ panels: [panel], about: [angles ? `about ${settings.law}` : 'about m·h', 'chief rays, primary wavelength', settings.enlarged === 1 ? 'true to scale' : `departures ${settings.enlarged} ×`] });
+    return success({ panels: [panel], about: [`scale of the ${settings.scale === 'calibrated' ? 'least largest error' : settings.scale}`, ...(angles ? [`about ${settings.law}`] : []), 'chief rays, primary wavelength', settings.enlarged === 1 ? 'true to scale' : `departures ${settings.enlarged} ×`] });
   },
 }); // prettier-ignore

@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { distortion } from './image-point.ts';
+import { distortion, type ImageScale } from './image-scale.ts';
 import { fieldCurves } from './field-curves.ts';
 import { opdFans } from './opd-fan.ts';
 import { evaluationOf, TWO_ELEMENTS as LENS } from './wavefront-fixtures.ts';
@@ -23,11 +23,25 @@ describe('Curves over the field', () => {
     expect(bend[8] / bend[4]).to.be.closeTo(4, 0.1);
   });
 
-  it('start from the limit of distortion where the image is out of focus, not from 0', () => {
-    const found = fieldCurves(evaluationOf(LENS, { pupil: 6, field: 10 }));
-    if (!found.ok) throw new Error(found.reason);
-    expect(Math.abs(found.value.distortion[0])).to.be.above(0.1);
-    expect(found.value.distortion[0]).to.be.closeTo(found.value.distortion[1], 0.05);
+  it('start from 0 in any surface about its own scale, from the limit of distortion about that of the paraxial image', () => {
+    const lens = evaluationOf(LENS, { pupil: 6, field: 10 });
+    const about = (scale: ImageScale) => {
+      const found = fieldCurves(lens, { scale });
+      if (!found.ok) throw new Error(found.reason);
+      return found.value.distortion;
+    };
+    expect(Math.abs(about('image surface')[0])).to.be.below(1e-5);
+    const paraxial = about('paraxial image');
+    expect(Math.abs(paraxial[0])).to.be.above(0.1);
+    expect(paraxial[0]).to.be.closeTo(paraxial[1], 0.05);
+    // The same curve to another scale, and to the one whose largest error is least: as large upward as downward.
+    const scale = 1 + paraxial[0] / 100;
+    about('image surface').forEach((value, k) =>
+      expect((1 + paraxial[k] / 100) / scale - 1).to.be.closeTo(value / 100, 1e-9),
+    );
+    const calibrated = about('calibrated');
+    expect(Math.max(...calibrated) + Math.min(...calibrated)).to.be.closeTo(0, 1e-6);
+    expect(Math.max(...calibrated)).to.be.below(0.51 * Math.max(...about('image surface').map(Math.abs)));
   });
 
   it('are refused without a field beside the axis', () => {

@@ -2,7 +2,7 @@ import { success, type Outcome } from '../math/outcome.ts';
 import { narrowFoci } from './astigmatism.ts';
 import type { LensEvaluation } from './evaluation.ts';
 import { fieldLine } from './field-line.ts';
-import { distortion, type ImageLaw } from './image-point.ts';
+import { distortion, type DistortionChoice } from './image-scale.ts';
 import { relativeIllumination } from './relative-illumination.ts';
 
 /** Foci of one colour over the field; NaN where the chief ray does not arrive. */
@@ -20,7 +20,7 @@ export interface FieldCurves {
   readonly largest: number;
   readonly unit: '°' | 'mm';
   readonly foci: readonly FocusCurve[];
-  /** Percent, about f·tan θ, f·θ or m·h; on the axis its limit; NaN where it is not defined. */
+  /** Percent, about the scale that is asked for; on the axis its limit; NaN if it is not defined. */
   readonly distortion: readonly number[];
   /** Share of the axial one, whole pupil and through set apertures. */
   readonly illumination: readonly number[];
@@ -32,11 +32,14 @@ export interface FieldCurves {
 const STEPS = 16;
 /** Directions in which edges of pencils are looked for: ratios are right to a thousandth. */
 const EDGES = 72;
-/** Share of the largest field that stands for the axis, where distortion has a limit (not 0 out of the paraxial focus) but no value. */
+/** Share of the largest field that stands for the axis, where distortion has a limit (other than 0 about another scale than that of the surface) but no value. */
 const NEAR_AXIS = 1e-3;
 
 /** Field curvature and astigmatism by colour, distortion and relative illumination, from the axis to the largest field. */
-export function fieldCurves(lens: LensEvaluation, law: ImageLaw = 'f·tan θ'): Outcome<FieldCurves> {
+export function fieldCurves(
+  lens: LensEvaluation,
+  about: Omit<DistortionChoice, 'aim'> = {},
+): Outcome<FieldCurves> {
   const { model } = lens;
   const line = fieldLine(lens, STEPS);
   if (!line.ok) return line;
@@ -65,8 +68,8 @@ export function fieldCurves(lens: LensEvaluation, law: ImageLaw = 'f·tan θ'): 
     unit,
     foci,
     distortion: fields.map((field, k) => {
-      const near = { ...field, x: NEAR_AXIS * far.x, y: NEAR_AXIS * far.y };
-      return 100 * valueOf(distortion(lens, share[k] > 0 ? field : near, model.lens.pupil.aim, law));
+      const near = { ...field, id: 'beside_axis', x: NEAR_AXIS * far.x, y: NEAR_AXIS * far.y };
+      return 100 * valueOf(distortion(lens, share[k] > 0 ? field : near, about));
     }),
     illumination,
     vignetted,

@@ -1,6 +1,6 @@
 import { RAY_STATUS, statusReason, type RayBlock } from '../compute/ray-block.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
-import type { FieldPoint } from '../project/model.ts';
+import type { FieldPoint, Lens } from '../project/model.ts';
 import { paraxialRay } from '../sequence/paraxial.ts';
 import { isAfocal } from './image-space.ts';
 import type { LensEvaluation } from './evaluation.ts';
@@ -26,11 +26,16 @@ export function chiefAtImage(
 export const IMAGE_LAWS = ['f·tan θ', 'f·θ'] as const;
 export type ImageLaw = (typeof IMAGE_LAWS)[number];
 
+/** Tangents of a field's angles, or its heights in mm: what an image without distortion is proportional to. */
+export function tangents(kind: Lens['fields']['kind'], { x, y }: FieldPoint): [number, number] {
+  return kind === 'angle' ? [Math.tan(x * radians), Math.tan(y * radians)] : [x, y];
+}
+
 /**
- * Where a field would be imaged without distortion: f·(tan θx, tan θy) for an object at infinity, or as far out as f·θ of its angle to the
+ * Where a field would be in the paraxial image without distortion: f·(tan θx, tan θy) for an object at infinity, or as far out as f·θ of its angle to the
  * axis; m·(x, y) for a finite one; f and m of the primary wavelength. mm.
  */
-export function idealImagePoint(
+export function paraxialImagePoint(
   lens: LensEvaluation,
   field: FieldPoint,
   law: ImageLaw = 'f·tan θ',
@@ -70,39 +75,6 @@ export function angularMagnification(lens: LensEvaluation): Outcome<number> {
   if (!Number.isFinite(entrancePupil)) return failure('The entrance pupil lies at infinity.');
   const { u } = paraxialRay(lens.model, lens.model.primary, -entrancePupil, 1);
   return success(u[lens.model.surfaces.length - 1]);
-}
-
-/** Tangents of the angles at which a far field would leave an afocal lens without distortion. */
-function idealImageSlope(lens: LensEvaluation, field: FieldPoint): Outcome<[number, number]> {
-  const { lens: record } = lens.model;
-  if (record.fields.kind !== 'angle')
-    return failure('It wants fields by angle where the image lies at infinity.');
-  const scale = angularMagnification(lens);
-  if (!scale.ok) return scale;
-  return success([scale.value * Math.tan(field.x * radians), scale.value * Math.tan(field.y * radians)]);
-}
-
-/**
- * Relative distortion at a field: the radial component of the chief ray's image point along the ideal one, minus and over the
- * ideal radius; 0.01 is +1 %. For an image at infinity tangents of angles stand in the place of heights. Not
- * defined on the axis.
- */
-export function distortion(
-  lens: LensEvaluation,
-  field: FieldPoint,
-  aim = lens.model.lens.pupil.aim,
-  law: ImageLaw = 'f·tan θ',
-): Outcome<number> {
-  const afocal = isAfocal(lens.model.lens);
-  const ideal = afocal ? idealImageSlope(lens, field) : idealImagePoint(lens, field, law);
-  if (!ideal.ok) return ideal;
-  const radius = Math.hypot(...ideal.value);
-  if (radius === 0) return failure('Distortion is not defined on the axis.', field.id);
-  const chief = chiefAtImage(lens, field, lens.model.primary, aim);
-  if (!chief.ok) return chief;
-  const [ix, iy] = ideal.value;
-  const [x, y] = [chief.value.x[0], chief.value.y[0]].map((place) => (afocal ? Math.tan(place) : place));
-  return success((x * ix + y * iy) / (radius * radius) - 1);
 }
 
 /** Angle between the chief ray of a field and the axis of the image surface, degrees, from 0 to 90. */

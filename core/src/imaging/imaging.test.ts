@@ -5,7 +5,8 @@ import { projectOf, quickProject, type Quick } from '../project/fixtures.ts';
 import type { Lens, Project } from '../project/model.ts';
 import { Evaluation, type LensEvaluation, type RayChoice } from './evaluation.ts';
 import { lensFindings } from './findings.ts';
-import { chiefAngleAtImage, distortion, idealImagePoint } from './image-point.ts';
+import { chiefAngleAtImage, paraxialImagePoint } from './image-point.ts';
+import { distortion } from './image-scale.ts';
 import { refocus } from './refocus.ts';
 import { lensSection } from './section.ts';
 import { fieldSpot, rmsOverFields, rmsRadius, weightedSpots } from './spot.ts';
@@ -178,7 +179,9 @@ describe('the image point', () => {
     const flat = evaluate(
       quickProject([{ n: 'mirror', t: -10 }], { fields: { kind: 'angle', points: [field('f', 0, 5)] } }),
     );
-    expect(reasonOf(distortion(flat, flat.model.lens.fields.points[0]))).to.match(/afocal/);
+    expect(
+      reasonOf(distortion(flat, flat.model.lens.fields.points[0], { scale: 'paraxial image' })),
+    ).to.match(/afocal/);
   });
 
   it('is that of the pinhole for a lens used through its centre', () => {
@@ -199,8 +202,8 @@ describe('the image point', () => {
     );
     const lens = evaluate(ball);
     for (const point of points) {
-      expect(valueOf(distortion(lens, point))).to.be.closeTo(0, 1e-12);
-      const [x, y] = valueOf(idealImagePoint(lens, point));
+      expect(valueOf(distortion(lens, point, { scale: 'paraxial image' }))).to.be.closeTo(0, 1e-12);
+      const [x, y] = valueOf(paraxialImagePoint(lens, point));
       expect(x).to.be.closeTo(7.5 * Math.tan((point.x * Math.PI) / 180), 1e-12);
       expect(y).to.be.closeTo(7.5 * Math.tan((point.y * Math.PI) / 180), 1e-12);
     }
@@ -220,7 +223,7 @@ describe('the image point', () => {
         },
       ),
     );
-    const [, y] = valueOf(idealImagePoint(relay, relay.model.lens.fields.points[0]));
+    const [, y] = valueOf(paraxialImagePoint(relay, relay.model.lens.fields.points[0]));
     expect(y).to.be.closeTo(-4, 0.01);
   });
 

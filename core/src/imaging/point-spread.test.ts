@@ -90,7 +90,9 @@ describe('The point spread function', () => {
     const dz = 0.5;
     const radius = 200 - dz;
     const cosine = Math.cos(Math.asin(5 / radius));
-    const waves = (200 - Math.hypot(radius, dz) * Math.sqrt(1 + (2 * radius * dz * cosine) / (radius ** 2 + dz ** 2))) / LAMBDA;
+    const waves =
+      (200 - Math.hypot(radius, dz) * Math.sqrt(1 + (2 * radius * dz * cosine) / (radius ** 2 + dz ** 2))) /
+      LAMBDA;
     const { n, values, perfect } = spread(mirror(dz), { method: 'transform', detail: 'full' });
     const closed = (Math.sin(Math.PI * waves) / (Math.PI * waves)) ** 2;
     expect(values[(n / 2) * n + n / 2] / perfect).to.be.closeTo(closed, 1e-3);

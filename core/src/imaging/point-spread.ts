@@ -4,12 +4,7 @@ import { OrthogonalFit } from '../math/linear-fit.ts';
 import { ZernikeBasis } from '../math/zernike-basis.ts';
 import type { FieldPoint } from '../project/model.ts';
 import { pupilPoints } from '../sequence/pupil-sampling.ts';
-import {
-  diffractionPupil,
-  tooManyWaves,
-  traceSourced,
-  type Detail,
-} from './diffraction-pupil.ts';
+import { diffractionPupil, tooManyWaves, traceSourced, type Detail } from './diffraction-pupil.ts';
 import type { LensEvaluation } from './evaluation.ts';
 import { pupilGrid } from './pupil-grid.ts';
 import { forEachArrival, fieldSpot } from './spot.ts';

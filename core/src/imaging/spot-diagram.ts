@@ -68,7 +68,11 @@ export function spotDiagram(lens: LensEvaluation, choice: SpotDiagramChoice): Ou
   });
 }
 
-function picture(lens: LensEvaluation, spot: FieldSpot, { reference, pupil }: SpotDiagramChoice): Outcome<SpotPicture> {
+function picture(
+  lens: LensEvaluation,
+  spot: FieldSpot,
+  { reference, pupil }: SpotDiagramChoice,
+): Outcome<SpotPicture> {
   const centre = referencePoint(spot, reference);
   if (!centre.ok) return centre;
   const rms = rmsRadius(spot, reference);

@@ -1,6 +1,15 @@
 import type { LensEvaluation } from '../imaging/evaluation.ts';
 import { isAfocal } from '../imaging/image-space.ts';
-import { chiefAtImage, idealImagePoint, type ImageLaw } from '../imaging/image-point.ts';
+import { chiefAtImage, type ImageLaw } from '../imaging/image-point.ts';
+import {
+  fieldNear,
+  idealPlace,
+  imageScale,
+  SLOPE_STEPS,
+  SLOPE_WEIGHTS,
+  smallStep,
+  type ImageScale,
+} from '../imaging/image-scale.ts';
 import { findMeasure } from '../measures/registry.ts';
 import { readSettings } from '../measures/measure.ts';
 import type { MeasureGoal } from '../project/improve.ts';
@@ -92,29 +101,49 @@ const imageHeight: Exact = (lens, settings, variables) => {
   return Float64Array.from(variables, (_, v) => (x * changes[0][v] + y * changes[1][v]) / height);
 };
 
-/** (|r|/|r₀| along it − 1), r₀ = f·(tan θ) or f·θ: with r = y alone for fields in the y–z plane. */
+/** How the chief point of a field moves along y with each variable; null where rays are missing. */
+function heightChanges(
+  lens: LensEvaluation,
+  field: FieldPoint,
+  variables: readonly SolverVariable[],
+): Float64Array | null {
+  return chiefChanges(lens, field, variables, places())?.[1] ?? null;
+}
+
+/** Of r₀ = f·tan θ or f·θ by its focal length; of the scale of the image surface by the chief points near the axis that it is made of. */
+function idealChanges(lens: LensEvaluation, ideal: number, settings: Settings, variables: readonly SolverVariable[]): Float64Array | null {
+  const { kind } = lens.model.lens.fields;
+  if (settings.scale === 'paraxial image') {
+    const first = kind === 'angle' ? firstOrderChanges(lens, variables) : null;
+    return first && Float64Array.from(first.changes, ({ imageScale }) => (ideal / first.pupil.imageScale) * imageScale);
+  }
+  const scale = imageScale(lens);
+  if (settings.scale !== 'image surface' || !scale.ok) return null;
+  const step = smallStep(lens);
+  const sum = new Float64Array(variables.length);
+  for (const [k, steps] of SLOPE_STEPS.entries()) {
+    const change = heightChanges(lens, fieldNear(lens, 0, steps * step), variables);
+    if (!change) return null;
+    change.forEach((value, v) => (sum[v] += ((SLOPE_WEIGHTS[k] * value) / step) * (ideal / scale.value)));
+  }
+  return sum;
+} // prettier-ignore
+
+/** r along r₀ over r₀, minus 1, both from where the axis is imaged: with y alone for fields in the y–z plane. */
 const distortion: Exact = (lens, settings, variables) => {
   const field = fieldOf(lens, settings);
-  if (
-    !field ||
-    field.x !== 0 ||
-    field.y === 0 ||
-    lens.model.lens.fields.kind !== 'angle' ||
-    !lens.model.mirrorX
-  )
-    return null;
-  const first = firstOrderChanges(lens, variables);
+  if (!field || field.x !== 0 || field.y === 0 || !lens.model.mirrorX || isAfocal(lens.model.lens)) return null;
+  const about = { scale: settings.scale as ImageScale, law: settings.law as ImageLaw };
   const chief = chiefAtImage(lens, field);
-  const ideal = idealImagePoint(lens, field, settings.law as ImageLaw);
-  if (!first || !chief.ok || !ideal.ok || isAfocal(lens.model.lens)) return null;
-  const changes = chiefChanges(lens, field, variables, places());
-  if (!changes) return null;
-  const [y, y0] = [chief.value.y[0], ideal.value[1]];
-  return Float64Array.from(variables, (_, v) => {
-    const dIdeal = (y0 / first.pupil.imageScale) * first.changes[v].imageScale;
-    return 100 * (changes[1][v] / y0 - (y * dIdeal) / (y0 * y0));
-  });
-};
+  const ideal = idealPlace(lens, field, about);
+  if (!chief.ok || !ideal.ok) return null;
+  const [y, y0, origin] = [chief.value.y[0], ideal.value.from[1], ideal.value.origin[1]];
+  const changes = heightChanges(lens, field, variables);
+  const idealMoves = idealChanges(lens, y0, settings, variables);
+  const axisMoves = settings.scale === 'paraxial image' ? null : heightChanges(lens, fieldNear(lens, 0, 0), variables);
+  if (!changes || !idealMoves) return null;
+  return Float64Array.from(variables, (_, v) => 100 * ((changes[v] - (axisMoves?.[v] ?? 0)) / y0 - ((y - origin) * idealMoves[v]) / (y0 * y0)));
+}; // prettier-ignore
 
 /** acos|N| of the chief ray at the image. */
 const chiefAngle: Exact = (lens, settings, variables) => {

@@ -125,9 +125,16 @@ function nearer({ surfaces }: LensModel, variable: SolverVariable): number {
 }
 
 /** How the radius changes with a move of the centre and one of the exit pupil along the axis. */
-function radiusChange({ centre, radius, pupil }: ReferenceSphere, move: readonly number[], pupilMove: number): number {
+function radiusChange(
+  { centre, radius, pupil }: ReferenceSphere,
+  move: readonly number[],
+  pupilMove: number,
+): number {
   if (!pupil) return 0;
-  return pupil.reduce((sum, part, k) => sum + (part - centre[k]) * ((k === 2 ? pupilMove : 0) - move[k]), 0) / radius;
+  return (
+    pupil.reduce((sum, part, k) => sum + (part - centre[k]) * ((k === 2 ? pupilMove : 0) - move[k]), 0) /
+    radius
+  );
 }
 
 /** How the primary chief point in the image surface moves with each variable, mm. */

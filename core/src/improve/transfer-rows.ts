@@ -42,7 +42,12 @@ interface ColourTransfer {
 interface TransferSlope {
   readonly byRe: Float64Array;
   readonly byIm: Float64Array;
-  readonly byFrequency: { readonly re: number; readonly im: number; readonly perfect: number; readonly pairs: readonly number[] };
+  readonly byFrequency: {
+    readonly re: number;
+    readonly im: number;
+    readonly perfect: number;
+    readonly pairs: readonly number[];
+  };
 }
 
 /** A direction of a field: modulation, what is lost, and differences of phases with their weights. */

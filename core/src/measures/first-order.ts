@@ -81,12 +81,3 @@ export const paraxialImageDistance = firstOrderMeasure({
   otherwise: 'The paraxial image lies at infinity.',
   read: (data) => data.imageDistance,
 });
-
-export const magnification = firstOrderMeasure({
-  id: 'magnification',
-  title: 'Magnification',
-  unit: '',
-  meaning: 'Paraxial image height over object height, n u/(n′u′); negative for an inverted image.',
-  otherwise: 'It is defined for an object at a finite distance.',
-  read: (data) => data.magnification,
-});

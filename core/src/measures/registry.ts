@@ -2,13 +2,19 @@ import type { Evaluation } from '../imaging/evaluation.ts';
 import { failure, type Outcome } from '../math/outcome.ts';
 import type { Project } from '../project/model.ts';
 import { asBuiltSpot } from './as-built.ts';
-import { angularMagnification, chiefRayAngle, distortion, imageHeight } from './chief-ray.ts';
+import {
+  angularMagnification,
+  chiefRayAngle,
+  distortion,
+  imageHeight,
+  imageScaleMeasure,
+  magnification,
+} from './chief-ray.ts';
 import {
   backFocalDistance,
   effectiveFocalLength,
   entrancePupilDiameter,
   imageFNumber,
-  magnification,
   paraxialImageDistance,
   workingFNumber,
 } from './first-order.ts';
@@ -45,7 +51,8 @@ export const MEASURES: readonly AnyMeasure[] = [
   workingFNumber,
   entrancePupilDiameter,
   paraxialImageDistance,
-  magnification,
+  magnification as unknown as AnyMeasure,
+  imageScaleMeasure as unknown as AnyMeasure,
   angularMagnification,
   totalLength,
   rmsSpotRadius as unknown as AnyMeasure,

@@ -1,5 +1,6 @@
 import { Evaluation } from '../imaging/evaluation.ts';
 import { chiefAtImage } from '../imaging/image-point.ts';
+import { surfaceScale, type SurfaceScale } from '../imaging/image-scale.ts';
 import { REFOCUS_CHOICE } from '../imaging/refocus.ts';
 import { rmsOverFields, weightedSpots } from '../imaging/spot.ts';
 import { minimumNear } from '../math/minimum.ts';
@@ -74,7 +75,7 @@ export const turnAround = defineOperation({
       notes: [
         `object heights up to ${told(largest)} mm, as the image was${spacing === 'as they were' ? '' : `, in ${spacing}`}`,
         `stop ${surfaceTitle(next, next.surfaces.findIndex(({ id }) => id === next.stop))}: semi-aperture ${told(primary.value.stopSemiAperture)} mm, as it was`,
-        `throw ${told(distance)} mm${scale === null ? '' : `: enlarged ${told(scale)} times`}`,
+        `throw ${told(distance)} mm${scale === null ? '' : `: enlarged ${told(Math.abs(scale.value))} times${scale.edge === null ? '' : `, ${told(Math.abs(scale.edge))} at the largest height`}`}`,
         `object ${told(gap)} mm in front of the first vertex; the image was ${told(before.thickness)} mm behind the last`,
         ...(rms === null ? [] : [`RMS spot over the fields ${told(rms * 1000)} µm`]),
       ],
@@ -82,12 +83,11 @@ export const turnAround = defineOperation({
   },
 }); // prettier-ignore
 
-/** How many times larger the farthest object height is on the screen, by its real chief ray; null where that does not arrive. */
-function enlargement(project: Project, lens: Lens): number | null {
+/** How many times larger the screen shows the object; null if no chief ray arrives there. */
+function enlargement(project: Project, lens: Lens): SurfaceScale | null {
   const evaluated = new Evaluation(withLens(project, lens)).lens(lens.id);
-  const far = lens.fields.points.reduce((best, one) => (size(one) > size(best) ? one : best));
-  const chief = evaluated.ok && size(far) > 0 ? chiefAtImage(evaluated.value, far) : null;
-  return chief?.ok ? Math.hypot(chief.value.x[0], chief.value.y[0]) / size(far) : null;
+  const scale = evaluated.ok ? surfaceScale(evaluated.value) : evaluated;
+  return scale.ok ? scale.value : null;
 }
 
 const size = ({ x, y }: { readonly x: number; readonly y: number }) => Math.hypot(x, y);

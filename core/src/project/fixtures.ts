@@ -89,7 +89,7 @@ export function projectOf(lens: Lens = singletLens()): Project {
   used.add('air');
   return {
     format: 'ulvex-project',
-    version: 1,
+    version: 2,
     name: 'Test bench',
     notes: '',
     lenses: [lens],

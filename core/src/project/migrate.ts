@@ -1,4 +1,6 @@
 import { failure, success, type Outcome } from '../math/outcome.ts';
+import type { Edit } from './edit.ts';
+import type { History } from './history.ts';
 import { PROJECT_VERSION } from './model.ts';
 
 type Json = Record<string, unknown>;
@@ -6,8 +8,49 @@ type Json = Record<string, unknown>;
 /** Brings a document of version `from` to version `from + 1`. It may trust nothing: validation comes after. */
 export type Migration = (document: Json) => Json;
 
-/** `MIGRATIONS[v]` brings a file of version v to v + 1. Version 1 is the first, so there is none yet. */
-const MIGRATIONS: Readonly<Record<number, Migration>> = {};
+/** Measures and tiles that counted against the paraxial image before version 2, when they could not say so. */
+const COUNTED_PARAXIALLY: ReadonlySet<unknown> = new Set(['distortion', 'magnification']);
+const DRAWN_PARAXIALLY: ReadonlySet<unknown> = new Set(['field_curves', 'distortion_grid']);
+
+const isObject = (value: unknown): value is Json =>
+  typeof value === 'object' && value !== null && !Array.isArray(value);
+const paraxial = (settings: unknown): Json => ({
+  scale: 'paraxial image',
+  ...(isObject(settings) && settings),
+});
+
+/**
+ * Version 2: distortion and magnification count against the image surface in use unless they say otherwise. What an older file asks for says
+ * that it meant the paraxial image: requirements, goals, conditions and scans by their measure, tiles by their kind, wherever they stand.
+ */
+function sayParaxial(value: unknown): unknown {
+  if (Array.isArray(value)) return value.map(sayParaxial);
+  if (!isObject(value)) return value;
+  const said = Object.fromEntries(Object.entries(value).map(([key, part]) => [key, sayParaxial(part)]));
+  const meant = COUNTED_PARAXIALLY.has(said.measure) || (DRAWN_PARAXIALLY.has(said.kind) && 'columns' in said);
+  return meant ? { ...said, settings: paraxial(said.settings) } : said;
+} // prettier-ignore
+
+/** `MIGRATIONS[v]` brings a file of version v to v + 1. */
+const MIGRATIONS: Readonly<Record<number, Migration>> = { 1: (document) => sayParaxial(document) as Json };
+
+/** An edit of a version 1, whose paths are those of today: its value says what it meant, settings by the measure that they belong to. */
+function editForward(edit: Edit, measures: ReadonlyMap<string, unknown>): Edit {
+  if (edit.kind === 'insert') return { ...edit, item: sayParaxial(edit.item) as { readonly id: string } };
+  if (edit.kind !== 'set') return edit;
+  const settingsOf = /^(?:requirements|goals)\.(\w+)\.settings$/.exec(edit.path)?.[1];
+  if (settingsOf && COUNTED_PARAXIALLY.has(measures.get(settingsOf))) return { ...edit, value: paraxial(edit.value) };
+  return { ...edit, value: sayParaxial(edit.value) };
+} // prettier-ignore
+
+/** A history brought forward beside its project, so that going back means what it meant. */
+export function historyForward(history: History, from: number, { requirements, goals }: { readonly requirements: readonly { readonly id: string }[]; readonly goals?: readonly { readonly id: string }[] }): History {
+  if (from >= 2) return history;
+  const all = [...requirements, ...(goals ?? [])] as readonly { readonly id: string; readonly measure?: unknown }[];
+  const measures = new Map(all.map(({ id, measure }) => [id, measure]));
+  const forward = (edits: readonly Edit[]) => edits.map((edit) => editForward(edit, measures));
+  return { ...history, entries: history.entries.map((entry) => ({ ...entry, edits: forward(entry.edits), inverse: forward(entry.inverse) })) };
+} // prettier-ignore
 
 /**
  * Brings a document forward to the version of this program, step by step. Does not change its argument.

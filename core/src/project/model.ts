@@ -15,7 +15,7 @@ import type { Goal, GoalGroup, MakingLimits, TestPlateList } from './improve.ts'
 import type { Scene } from './scene.ts';
 
 export const PROJECT_FORMAT = 'ulvex-project';
-export const PROJECT_VERSION = 1;
+export const PROJECT_VERSION = 2;
 
 export interface Project {
   readonly format: typeof PROJECT_FORMAT;

@@ -2,8 +2,17 @@ import { expect } from 'chai';
 import fc from 'fast-check';
 import { applyEdit, applyEdits, EditError, valueAt, type Edit } from './edit.ts';
 import { projectOf } from './fixtures.ts';
-import { commit, EMPTY_HISTORY, redo, returnTo, undo, undoDepth, type Tracked } from './history.ts';
-import { migrate } from './migrate.ts';
+import {
+  commit,
+  EMPTY_HISTORY,
+  redo,
+  returnTo,
+  undo,
+  undoDepth,
+  type History,
+  type Tracked,
+} from './history.ts';
+import { historyForward, migrate } from './migrate.ts';
 import type { Project, Surface } from './model.ts';
 import { findParameter, listParameters, setParameter } from './parameters.ts';
 import { projectText, readProject, readProjectText } from './read.ts';
@@ -223,7 +232,7 @@ describe('project files', () => {
     const project = { ...projectOf(), future: { kept: [1, 2] }, notes: 'ångström “µm” 光' };
     const lens = { ...project.lenses[0], aperture: { ...project.lenses[0].aperture, value: 0.1 + 0.2 } };
     const read = readProjectText(projectText({ ...project, lenses: [lens] }));
-    expect(read).to.deep.equal({ ok: true, project: { ...project, lenses: [lens] }, from: 1 });
+    expect(read).to.deep.equal({ ok: true, project: { ...project, lenses: [lens] }, from: 2 });
   });
 
   it('are refused with place and reason', () => {
@@ -232,7 +241,7 @@ describe('project files', () => {
     expect(read.problems[0].place).to.equal('line 2, column 13');
     expect(read.problems[0].reason).to.match(/not JSON/);
     expect(complaint(['format'], 'other').reason).to.match(/no Ulvex project/);
-    expect(complaint(['version'], 99).reason).to.match(/version 99; this Ulvex reads up to 1/);
+    expect(complaint(['version'], 99).reason).to.match(/version 99; this Ulvex reads up to 2/);
     expect(complaint(['version'], 0).reason).to.match(/version 0 cannot be read/);
     expect(complaint(['version'], '1').reason).to.match(/whole number/);
     expect(readProject([]).ok).to.equal(false);
@@ -315,6 +324,89 @@ describe('project files', () => {
       fields: { kind: 'angle', points: [] },
     };
     expect(readProject({ ...projectOf(), lenses: [lens] }).ok).to.equal(true);
+  });
+});
+
+describe('a file of version 1', () => {
+  const distortion = (settings: object, more: object = {}) => ({
+    id: 'd',
+    measure: 'distortion',
+    settings,
+    ...more,
+  });
+  const old = {
+    ...projectOf(),
+    version: 1,
+    requirements: [
+      { ...distortion({ field: 'axis' }), lens: 'lens' },
+      { id: 'f', measure: 'effective_focal_length', lens: 'lens', settings: {} },
+    ],
+    goals: [{ ...distortion({ field: 'axis', law: 'f·θ' }), kind: 'measure', of: 'lens', weight: 1, target: 0 }],
+    boards: [
+      {
+        id: 'board',
+        name: 'Board',
+        tiles: [
+          { id: 'curves', kind: 'field_curves', columns: 6, rows: 4, settings: {} },
+          { id: 'scan', kind: 'scan', columns: 6, rows: 4, settings: { measures: [{ measure: 'magnification', settings: {} }] } },
+          { id: 'spots', kind: 'spots', columns: 6, rows: 4, settings: {} },
+        ],
+      },
+    ],
+  }; // prettier-ignore
+
+  it('says that distortion and magnification were meant of the paraxial image, wherever they are asked for', () => {
+    const read = readProject(old);
+    if (!read.ok) throw new Error(JSON.stringify(read.problems));
+    const { project } = read;
+    expect(project.version).to.equal(2);
+    expect(project.requirements.map(({ settings }) => settings)).to.deep.equal([
+      { scale: 'paraxial image', field: 'axis' },
+      {},
+    ]);
+    expect(project.goals![0]).to.have.deep.property('settings', {
+      scale: 'paraxial image',
+      field: 'axis',
+      law: 'f·θ',
+    });
+    const [curves, scan, spots] = project.boards![0].tiles;
+    expect(curves.settings).to.deep.equal({ scale: 'paraxial image' });
+    expect(scan.settings).to.deep.equal({
+      measures: [{ measure: 'magnification', settings: { scale: 'paraxial image' } }],
+    });
+    expect(spots.settings).to.deep.equal({});
+    // A file of today is left as it is: there the surface in use is meant unless it says otherwise.
+    const today = readProject({ ...old, version: 2 });
+    expect(today.ok && today.project.requirements[0].settings).to.deep.equal({ field: 'axis' });
+  });
+
+  it('keeps its history, whose edits say so too', () => {
+    const read = readProject(old);
+    if (!read.ok) throw new Error('not read');
+    const edits: Edit[] = [
+      { kind: 'set', path: 'requirements.d.settings', value: { field: 'axis', law: 'f·θ' } },
+      { kind: 'insert', list: 'goals', after: null, item: { ...distortion({ field: 'axis' }), id: 'e' } },
+      { kind: 'set', path: 'name', value: 'distortion' },
+    ];
+    const history: History = {
+      entries: [{ parent: -1, label: 'x', time: 1, edits, inverse: edits }],
+      head: 0,
+      redo: [],
+    };
+    const [entry] = historyForward(history, 1, read.project).entries;
+    for (const forward of [entry.edits, entry.inverse]) {
+      expect(forward[0]).to.have.deep.property('value', {
+        scale: 'paraxial image',
+        field: 'axis',
+        law: 'f·θ',
+      });
+      expect(forward[1]).to.have.deep.nested.property('item.settings', {
+        scale: 'paraxial image',
+        field: 'axis',
+      });
+      expect(forward[2]).to.deep.equal(edits[2]);
+    }
+    expect(historyForward(history, 2, read.project)).to.equal(history);
   });
 });
 

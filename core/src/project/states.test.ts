@@ -15,7 +15,7 @@ const GLASS = 'lenses.single.surfaces.front.material';
 function project(): Project {
   const materials = ['air', 'g517642', 'g620364'].map((id) => catalogueMaterial(id)!);
   return {
-    format: 'ulvex-project', version: 1, name: '', notes: '', lenses: [singletLens()], materials, requirements: [],
+    format: 'ulvex-project', version: 2, name: '', notes: '', lenses: [singletLens()], materials, requirements: [],
   }; // prettier-ignore
 }
 

@@ -1,5 +1,6 @@
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import { EMPTY_HISTORY, type History, type Tracked } from '../project/history.ts';
+import { historyForward } from '../project/migrate.ts';
 import { readProject } from '../project/read.ts';
 
 export const BACKUP_FORMAT = 'ulvex-store';
@@ -50,8 +51,10 @@ export function readBackup(
       broken.push(`project ${index + 1}: ${reason}`);
       return [];
     }
-    const fits = isHistory(history) && checked.from === checked.project.version;
-    return [{ id, savedAt, tracked: { project: checked.project, history: fits ? history : EMPTY_HISTORY } }];
+    const forward = isHistory(history)
+      ? historyForward(history, checked.from, checked.project)
+      : EMPTY_HISTORY;
+    return [{ id, savedAt, tracked: { project: checked.project, history: forward } }];
   });
   return success({ projects: read, broken });
 }

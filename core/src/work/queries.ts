@@ -4,6 +4,7 @@ import { lensFindings } from '../imaging/findings.ts';
 import type { Evaluation, LensEvaluation } from '../imaging/evaluation.ts';
 import { fieldCurves, type FieldCurves } from '../imaging/field-curves.ts';
 import type { ImageLaw } from '../imaging/image-point.ts';
+import { surfaceScale, type ImageScale, type SurfaceScale } from '../imaging/image-scale.ts';
 import { mtfChartSteps, type MtfChart, type MtfChartChoice } from '../imaging/mtf-chart.ts';
 import { opdFans } from '../imaging/opd-fan.ts';
 import { seidel, type Seidel } from '../imaging/seidel.ts';
@@ -32,6 +33,8 @@ export interface FirstOrderTable {
     readonly nm: number;
     readonly data: Outcome<FirstOrder>;
   }[];
+  /** Of the image surface in use, primary wavelength. */
+  readonly surface: Outcome<SurfaceScale>;
 }
 
 /** What the interface may ask about a project, by kind: the question and its answer. */
@@ -47,7 +50,10 @@ export interface QueryKinds {
   opd_fans: { ask: { readonly lens: string } & RayFanChoice; answer: RayFans };
   mtf: { ask: { readonly lens: string } & MtfChartChoice; answer: MtfChart };
   seidel: { ask: { readonly lens: string }; answer: Seidel };
-  field_curves: { ask: { readonly lens: string; readonly law?: ImageLaw }; answer: FieldCurves };
+  field_curves: {
+    ask: { readonly lens: string; readonly law?: ImageLaw; readonly scale?: ImageScale };
+    answer: FieldCurves;
+  };
   first_order: { ask: { readonly lens: string }; answer: FirstOrderTable };
   ray: {
     ask: { readonly lens: string; readonly source: RaySource; readonly wavelength: string | null };
@@ -106,7 +112,7 @@ const ANSWERS: {
   },
   analysis: runAnalysis,
   seidel: (evaluation, query) => ofLens(evaluation, query.lens, seidel),
-  field_curves: (evaluation, query) => ofLens(evaluation, query.lens, (lens) => fieldCurves(lens, query.law)),
+  field_curves: (evaluation, query) => ofLens(evaluation, query.lens, (lens) => fieldCurves(lens, query)),
   first_order: (evaluation, query) =>
     ofLens(evaluation, query.lens, (lens) =>
       success({
@@ -115,6 +121,7 @@ const ANSWERS: {
           nm,
           data: lens.firstOrder(wave),
         })),
+        surface: surfaceScale(lens),
       }),
     ),
   ray: (evaluation, query) =>

@@ -459,7 +459,7 @@ export class Desk {
 
 const NOTHING: Project = {
   format: 'ulvex-project',
-  version: 1,
+  version: 2,
   name: '',
   notes: '',
   lenses: [],

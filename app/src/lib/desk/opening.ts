@@ -55,7 +55,7 @@ export function blankProject(name: string): Project {
   } as const;
   return {
     format: 'ulvex-project',
-    version: 1,
+    version: 2,
     name,
     notes: '',
     lenses: [

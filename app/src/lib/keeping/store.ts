@@ -1,4 +1,11 @@
-import { EMPTY_HISTORY, isHistory, readProject, type BackedUp, type Tracked } from '@ulvex/core';
+import {
+  EMPTY_HISTORY,
+  historyForward,
+  isHistory,
+  readProject,
+  type BackedUp,
+  type Tracked,
+} from '@ulvex/core';
 import localforage from 'localforage';
 import { makeSlot, newestSlot } from './slots.ts';
 
@@ -63,8 +70,8 @@ export async function recallProject(
   const { project, history } = JSON.parse(slot.text) as { project?: unknown; history?: unknown };
   const read = readProject(project);
   if (!read.ok) return null;
-  const fits = isHistory(history) && read.from === read.project.version; // edits of an older version have other paths
-  const tracked = { project: read.project, history: fits ? history : EMPTY_HISTORY };
+  const forward = isHistory(history) ? historyForward(history, read.from, read.project) : EMPTY_HISTORY;
+  const tracked = { project: read.project, history: forward };
   return { tracked, keep: { id, sequence: slot.sequence }, savedAt: slot.savedAt };
 }
 

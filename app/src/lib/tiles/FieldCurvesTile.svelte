@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { IMAGE_LAWS, type ImageLaw } from '@ulvex/core';
+  import { IMAGE_LAWS, IMAGE_SCALES, type ImageLaw, type ImageScale } from '@ulvex/core';
   import { waveColour } from '$lib/colours.ts';
   import { useDesk } from '$lib/desk/context.ts';
   import { token } from '$lib/theme.svelte.ts';
@@ -11,16 +11,18 @@
 
   interface Props {
     settings: unknown;
-    onsettings: (settings: { readonly law: ImageLaw }) => void;
+    onsettings: (settings: { readonly law: ImageLaw; readonly scale: ImageScale }) => void;
   }
   let { settings, onsettings }: Props = $props();
   const desk = useDesk();
-  const law = $derived(
-    IMAGE_LAWS.find((one) => one === (settings as { law?: unknown } | undefined)?.law) ?? IMAGE_LAWS[0],
+  const given = $derived((settings ?? {}) as { law?: unknown; scale?: unknown });
+  const law = $derived(IMAGE_LAWS.find((one) => one === given.law) ?? IMAGE_LAWS[0]);
+  const scale = $derived(IMAGE_SCALES.find((one) => one === given.scale) ?? IMAGE_SCALES[0]);
+  const query = desk.live.query(() =>
+    desk.lens ? { kind: 'field_curves', lens: desk.lens.id, law, scale } : null,
   );
-  const query = desk.live.query(() => (desk.lens ? { kind: 'field_curves', lens: desk.lens.id, law } : null));
   const beforeQuery = desk.referenceLive.query(() =>
-    desk.reference && desk.lens ? { kind: 'field_curves', lens: desk.lens.id, law } : null,
+    desk.reference && desk.lens ? { kind: 'field_curves', lens: desk.lens.id, law, scale } : null,
   );
   const curves = $derived(query.answer?.ok ? query.answer.value : null);
   const reference = $derived(desk.reference && beforeQuery.answer?.ok ? beforeQuery.answer.value : null);
@@ -31,11 +33,16 @@
     grid: token('--grid'),
     wave: (nm: number) => waveColour(nm).replace('var(--wave-light)', token('--wave-light')),
   });
+  const SCALE_WORDS: Readonly<Record<ImageScale, string>> = {
+    'image surface': 'the scale of the image surface',
+    'paraxial image': 'the scale of the paraxial image',
+    calibrated: 'the scale of least largest error',
+  };
   const about = $derived(
     curves
       ? [
           'tangential full, sagittal dashed, each colour',
-          `distortion about ${curves.unit === '°' ? law : 'm·h'}`,
+          `distortion about ${curves.unit === '°' ? `${law}, ` : ''}${SCALE_WORDS[scale]}`,
           'illumination of the whole pupil, dotted through set apertures',
           `field to ${Number(curves.largest.toPrecision(5))} ${curves.unit}`,
           curves.aim === 'stop' ? 'aimed at the stop' : 'aimed at the entrance pupil',
@@ -72,9 +79,18 @@
       >distortion about <select
         value={law}
         data-testid="field-law"
-        onchange={(event) => onsettings({ law: event.currentTarget.value as ImageLaw })}
+        onchange={(event) => onsettings({ scale, law: event.currentTarget.value as ImageLaw })}
       >
         {#each IMAGE_LAWS as one (one)}<option value={one}>{one}</option>{/each}
+      </select></label
+    >
+    <label
+      >to the scale of <select
+        value={scale}
+        data-testid="field-scale"
+        onchange={(event) => onsettings({ law, scale: event.currentTarget.value as ImageScale })}
+      >
+        {#each IMAGE_SCALES as one (one)}<option value={one}>{one}</option>{/each}
       </select></label
     >
   {/snippet}

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { wavelengthLabel, type FirstOrder } from '@ulvex/core';
   import { useDesk } from '$lib/desk/context.ts';
-  import { fixed } from '$lib/format.ts';
+  import { fixed, significant } from '$lib/format.ts';
   import ExportMenu from './ExportMenu.svelte';
   import Tile from './Tile.svelte';
 
@@ -32,8 +32,8 @@
     },
     { title: 'working F-number', meaning: '1/(2 n′|u′|)', read: (d) => d.workingFNumber, decimals: 4 },
     {
-      title: 'magnification',
-      meaning: 'image over object height',
+      title: 'paraxial magnification',
+      meaning: 'image over object height in the paraxial image',
       read: (d) => d.magnification,
       decimals: 5,
     },
@@ -53,15 +53,42 @@
       decimals: 4,
     },
   ];
+  /** Fixed decimals, fewer for long numbers: a column holds seven digits. */
+  function told(value: number, decimals = 5): string {
+    const digits = Math.max(1, Math.floor(Math.log10(Math.abs(value) || 1)) + 1);
+    return Math.abs(value) >= 1e7
+      ? significant(value, 4)
+      : fixed(value, Math.max(0, Math.min(decimals, 7 - digits)));
+  }
   const shown = $derived(
     lines.filter(({ read }) => table?.columns.some(({ data }) => data.ok && read(data.value) !== null)),
   );
+  /** What the image surface in use shows, of the primary colour, beside the paraxial image. */
+  const inUse = $derived.by(() => {
+    if (!table?.surface.ok) return [];
+    const { kind, value, edge } = table.surface.value;
+    const near = kind === 'magnification';
+    return [
+      {
+        title: `${kind} here`,
+        meaning: `${near ? 'image over object height' : 'height over tan θ, mm'} in the image surface in use, small fields`,
+        value,
+      },
+      ...(edge === null
+        ? []
+        : [{ title: '… at the largest field', meaning: 'the same by its real chief ray', value: edge }]),
+    ];
+  });
   const csv = () =>
     table && [
       ['', ...table.columns.map(({ nm }) => `${nm} nm`)],
       ...shown.map(({ title, read }) => [
         title,
         ...table.columns.map(({ data }) => (data.ok ? (read(data.value) ?? NaN) : NaN)),
+      ]),
+      ...inUse.map(({ title, value }) => [
+        title,
+        ...table.columns.map(({ wavelength }) => (wavelength === primary ? value : NaN)),
       ]),
     ];
   const failed = $derived(table?.columns.find(({ data }) => !data.ok)?.data);
@@ -90,8 +117,15 @@
               <th scope="row" title={meaning}>{title}</th>
               {#each table.columns as { wavelength, data } (wavelength)}
                 {@const value = data.ok ? read(data.value) : null}
-                <td class:primary={wavelength === primary}>{value === null ? '–' : fixed(value, decimals)}</td
-                >
+                <td class:primary={wavelength === primary}>{value === null ? '–' : told(value, decimals)}</td>
+              {/each}
+            </tr>
+          {/each}
+          {#each inUse as { title, meaning, value } (title)}
+            <tr>
+              <th scope="row" title={meaning}>{title}</th>
+              {#each table.columns as { wavelength } (wavelength)}
+                <td class:primary={wavelength === primary}>{wavelength === primary ? told(value) : ''}</td>
               {/each}
             </tr>
           {/each}

@@ -159,12 +159,7 @@
       {#each diagram.pictures as { field, spot }, i (field)}
         <figure data-testid="spot-{field}" data-rms={spot.ok ? spot.value.rms : ''}>
           {#if spot.ok}
-            <SpotPlot
-              spot={spot.value}
-              before={earlier.get(field) ?? null}
-              {half}
-              {unit}
-            />
+            <SpotPlot spot={spot.value} before={earlier.get(field) ?? null} {half} {unit} />
             {#if spot.value.arrived < spot.value.launched}
               <span class="lost" title="{spot.value.arrived} of {spot.value.launched} rays reach the image"
                 >{Math.round((100 * spot.value.arrived) / spot.value.launched)} % of the rays</span

@@ -10,7 +10,13 @@ const LABELS = new Map([
 const LIMIT = [1, 0.9, 0.8];
 const curves = (field: string, tangential: readonly number[], sagittal: readonly number[]) => ({
   field,
-  curves: success({ field, tangential, sagittal, limits: { tangential: LIMIT, sagittal: LIMIT }, residual: 0 }),
+  curves: success({
+    field,
+    tangential,
+    sagittal,
+    limits: { tangential: LIMIT, sagittal: LIMIT },
+    residual: 0,
+  }),
 });
 const chart = (part: Partial<MtfChart> = {}): MtfChart => ({
   unit: 'mm',
