@@ -219,3 +219,35 @@ describe('Least squares', () => {
     expect(rootBetween((x) => x ** 9 - 1e-9, 0, 5, -1e-9, 5 ** 9)).to.be.closeTo(0.1, 1e-12);
   });
 });
+
+describe('An exit pupil at infinity', () => {
+  // The stop in the front focus of an ideal lens of 100 mm; the image surface moved out of focus by dz.
+  const telecentric = (stopDistance: number, dz: number) =>
+    evaluationOf(
+      [
+        { t: stopDistance },
+        { t: 100 + dz, shape: { kind: 'ideal_lens', focal_length: 100, object: 'infinity' } as never },
+      ],
+      { pupil: 20, field: 3 },
+    );
+  const rim = (lens: ReturnType<typeof telecentric>) =>
+    must(
+      wavefrontAt(lens, { ...axis, id: 'edge', y: 3 }, 0, Float64Array.of(0, 0), Float64Array.of(1, 0), {
+        pupil: 'full',
+      }),
+    ).w;
+
+  it('measures a defocus as its neighbours do, with its sign: n·dz(1 − cos U)', () => {
+    const dz = 0.05;
+    const at = [99.999, 100, 100.001].map((distance) => rim(telecentric(distance, dz))[0]);
+    expect(at[1]).to.be.closeTo(at[0], 1e-6 * Math.abs(at[0]));
+    expect(at[1]).to.be.closeTo(at[2], 1e-6 * Math.abs(at[0]));
+    const lens = telecentric(100, dz);
+    const [onAxis] = must(
+      wavefrontAt(lens, axis, 0, Float64Array.of(0), Float64Array.of(1), { pupil: 'full' }),
+    ).w;
+    const expected = (dz * (1 - Math.cos(Math.atan(0.1)))) / (lens.model.wavelengths[0].nm * 1e-6);
+    expect(Math.abs(onAxis)).to.be.closeTo(expected, 1e-9 * expected);
+    expect(Math.sign(onAxis)).to.equal(Math.sign(at[0]));
+  });
+});

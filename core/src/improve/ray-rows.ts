@@ -1,5 +1,6 @@
 import type { LensEvaluation } from '../imaging/evaluation.ts';
 import { isAfocal } from '../imaging/image-space.ts';
+import { referenceSphere, wayToSphere, type ReferenceSphere } from '../imaging/reference-sphere.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import type { ImageGoal } from '../project/improve.ts';
 import type { FieldPoint } from '../project/model.ts';
@@ -342,38 +343,31 @@ export class RayRows implements ImageRows {
   #reference(p: number): Reference | null {
     const { field, wave } = this.#parts[p];
     const { model } = this.#lens;
-    const chief = this.#lens.chief(field, wave);
-    const primary = this.#lens.primary();
-    if (!chief.ok || chief.value.status[0] !== 0 || !primary.ok) return null;
-    const last = model.surfaces.length - 1;
-    const { x, y, z } = chief.value;
-    // The axial point of the exit pupil, seen from the image surface.
-    const pupil = primary.value.exitPupil - model.surfaces[last - 1].gap;
-    const radius = Math.hypot(x[0], y[0], z[0] - pupil);
-    return { centre: [x[0], y[0], z[0]], radius, index: model.indices[wave][last], backward: pupil > z[0] };
+    const found = referenceSphere(this.#lens, field, wave);
+    if (!found.ok) return null;
+    const sphere = { ...found.value, radius: Math.min(found.value.radius, LARGEST_SPHERE) };
+    return { sphere, index: model.indices[wave][model.surfaces.length - 1] };
   }
 }
 
+/** An exit pupil farther away than this, mm, is taken as this far: the wavefront is the same to all digits. */
+const LARGEST_SPHERE = 1e9;
+
 interface Reference {
-  readonly centre: readonly [number, number, number];
-  readonly radius: number;
+  readonly sphere: ReferenceSphere;
   readonly index: number;
-  /** Whether the pupil lies behind the image. */
-  readonly backward: boolean;
 }
 
-/** From a ray at the image on to the reference sphere: path there, the way, the vector from the centre and its part along the ray. */
-function toSphere(rays: RayBlock, i: number, { centre, radius, index, backward }: Reference) {
-  const [vx, vy, vz] = [rays.x[i] - centre[0], rays.y[i] - centre[1], rays.z[i] - centre[2]];
+/** From a ray at the image on to the reference sphere: path there less the radius, the way, the vector from the centre and its part along the ray. */
+function toSphere(rays: RayBlock, i: number, { sphere, index }: Reference) {
+  const { centre, radius, side } = sphere;
   const [l, m, n] = [rays.l[i], rays.m[i], rays.n[i]];
-  const b = vx * l + vy * m + vz * n;
-  const c = vx * vx + vy * vy + vz * vz - radius * radius;
-  const root = Math.sqrt(Math.max(0, b * b - c));
-  const way = -b + (backward === n > 0 ? root : -root);
-  const toCentre = [vx + way * l, vy + way * m, vz + way * n];
+  const differing = wayToSphere(sphere, rays, i);
+  const way = differing + side * radius;
+  const toCentre = [rays.x[i] - centre[0] + way * l, rays.y[i] - centre[1] + way * m, rays.z[i] - centre[2] + way * n];
   const along = toCentre[0] * l + toCentre[1] * m + toCentre[2] * n;
-  return { path: rays.path[i] + index * way, way, toCentre, along };
-}
+  return { path: rays.path[i] + index * differing, way, toCentre, along };
+} // prettier-ignore
 
 function weightedMean(values: Float64Array, weight: Float64Array): number {
   let [sum, all] = [0, 0];
