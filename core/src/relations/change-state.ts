@@ -118,7 +118,8 @@ export function dailyConditions(project: Project, address: string): DailyConditi
       ...keep('marginal ray height on the next surface', 'paraxial_ray', ray('marginal', next, 'height')),
       { title: 'the chief ray crosses the axis on the next surface', measure: 'paraxial_ray', settings: ray('chief', next, 'height'), equals: '0 mm' },
       ...keep('total length', 'total_length'),
-      ...keep('focal length', 'effective_focal_length'),
+      // The distance of the image changes nothing of it.
+      ...(index < lens.surfaces.length - 2 ? keep('focal length', 'effective_focal_length') : []),
     ];
   if (kind === 'radius')
     return [

@@ -278,6 +278,53 @@ describe('the state of a number', () => {
     expect(readProject({ ...triplet({}), parameters: [] }).ok).to.equal(false);
     expect(readProject({ ...triplet({}), parameters: { 'a.b': { kind: 'wishful' } } }).ok).to.equal(false);
   });
+
+  it('of daily use are met from flat, from the wrong sign and from far away, or say that they are not', () => {
+    const start = triplet({});
+    const starts: Readonly<Record<string, (value: number) => number>> = {
+      flat: () => Infinity,
+      'the wrong sign': (value) => -value,
+      'far away': (value) => 40 * value,
+      'far too strong': (value) => value / 4,
+    };
+    const missed: string[] = [];
+    let conditions = 0;
+    for (const { id } of start.lenses[0].surfaces.slice(0, -1))
+      for (const kind of ['radius', 'thickness'] as const) {
+        const address = at(`${id}.${kind}`);
+        for (const { title, measure, settings, equals } of dailyConditions(start, address))
+          for (const [from, moved] of Object.entries(starts)) {
+            if (kind === 'thickness' && from !== 'far away') continue;
+            const edit = change(start, address, moved(valueOf(start, address)));
+            const { project: away } = { project: applyEdits(start, [edit]).project };
+            const { project, broken } = settle({ ...away, parameters: { [address]: derived(measure, settings, equals) } }, evaluate);
+            conditions++;
+            const target = Number.parseFloat(equals);
+            const value = measured(project, measure, settings);
+            const holds = Math.abs(value - target) <= 1e-8 * Math.max(0.1, Math.abs(target));
+            // Never one without the other.
+            expect(broken.length === 0, `${address}, ${title}, from ${from}: ${value} for ${equals}`).to.equal(holds);
+            // What held at the beginning can hold again; what is only offered may have no solution.
+            if (!holds && !/crosses|parallel|lies on/.test(title)) missed.push(`${address}, ${title}, from ${from}`);
+          }
+      }
+    expect(conditions).to.be.above(120);
+    expect(missed).to.deep.equal([]);
+  }); // prettier-ignore
+
+  it('that begin flat move: the last radius for a focal length of 40', () => {
+    const flat = quickProject([{ r: 20, t: 4, n: 1.5168 }, { t: 30 }], {});
+    const parameters = { [at('s2.radius')]: derived('effective_focal_length', {}, '40 mm') };
+    const asked = changeState(flat, [at('s2.radius')], parameters[at('s2.radius')], evaluate);
+    if (!asked.ok) throw new Error(asked.reason);
+    const settled = settle(applyEdits(flat, asked.value).project, evaluate);
+    expect(settled.broken).to.deep.equal([]);
+    expect(measured(settled.project, 'effective_focal_length')).to.be.closeTo(40, 1e-11);
+    // 1/f = (n − 1)(c₁ − c₂ + (n − 1) t c₁c₂/n)
+    const n = 1.5168;
+    const back = (1 / 20 - 1 / 40 / (n - 1)) / (1 - ((n - 1) * 4) / n / 20);
+    expect(valueOf(settled.project, at('s2.radius'))).to.be.closeTo(1 / back, 1e-8);
+  });
 });
 
 function never(): never {

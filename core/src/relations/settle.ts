@@ -32,6 +32,8 @@ const ROUNDS = 12;
 /** Relative difference that a closed form leaves, and a search. */
 const EXACT = 2e-13;
 const SEARCHED = 2e-11;
+/** Relative difference with which a condition counts as holding: what others that were searched after it may have left. */
+const HOLDS = 1e-9;
 
 /**
  * Brings all linked and derived numbers to where their relations want them. States of numbers that are no longer there are taken out.
@@ -120,15 +122,30 @@ class Settler {
     let moving: Relation[] = [];
     for (let round = 0; round < ROUNDS; round++) {
       moving = derived.filter((one) => !this.broken.has(one.address) && this.#derive(one));
-      if (moving.length === 0) return;
+      if (moving.length === 0) return this.#judge(derived);
     }
     const open = derived.filter(({ address }) => !this.broken.has(address));
-    if (this.#together(open, before)) return;
+    if (this.#together(open, before)) return this.#judge(derived);
     for (const one of moving) {
       this.#break(one, 'It pulls against another number that is derived: no values were found that hold both.');
       this.#write(one, before.get(one.address)!);
     }
     this.#follow(null);
+  }
+
+  /** What does not hold in the end is told, however it came about: nothing is shown as holding that was not measured to hold. */
+  #judge(derived: readonly Relation[]): void {
+    for (const one of derived) {
+      if (this.broken.has(one.address)) continue;
+      const state = one.state as Derived;
+      const measured = this.#measured(this.project, state);
+      const target = this.#target(one, measured);
+      const title = findMeasure(state.measure)?.title ?? state.measure;
+      if (!target.ok) this.#break(one, target.reason);
+      else if (!measured.ok) this.#break(one, `${title} has no value any more: ${measured.reason}`);
+      else if (!(Math.abs(measured.value.value - target.value) <= HOLDS * Math.max(Math.abs(target.value), LEAST_SCALE)))
+        this.#break(one, `${title} is ${told(measured.value.value)} in place of ${told(target.value)}.`);
+    }
   }
 
   /** Relations that can be read; the states of numbers that are gone are taken out. */
@@ -338,13 +355,14 @@ class Settler {
   }
 
   #moveTo(one: Relation, value: number, now: number): boolean {
-    // The last digits of a number that is written anew every round must not keep the others moving.
-    if (Math.abs(value - now) <= 4 * Number.EPSILON * Math.abs(now)) return false;
+    // The last digits of a number that is written anew every round must not keep the others moving. A flat has none: it moves or it stays.
+    const same = value === now || (Number.isFinite(now) && Math.abs(value - now) <= 4 * Number.EPSILON * Math.abs(now));
+    if (same) return false;
     const tried = this.#tried;
-    const same = tried !== null && tried.from === this.project && tried.one === one && tried.value === value;
+    const known = tried !== null && tried.from === this.project && tried.one === one && tried.value === value;
     this.#write(one, value);
     this.#follow(null);
-    if (same) this.#evaluations.set(this.project, this.#evaluationOf(tried.trial));
+    if (known) this.#evaluations.set(this.project, this.#evaluationOf(tried.trial));
     return true;
   }
 
