@@ -12,6 +12,8 @@
   import { fieldLabels, surfaceLabels } from '$lib/desk/lens-words.ts';
   import { plain, significant } from '$lib/format.ts';
   import { heldWords, numberTitle } from '$lib/parameters/number-state.ts';
+  import { seenProject } from '$lib/states/seen-project.ts';
+  import { useTileState } from '$lib/states/tile-state.ts';
   import Chart from './Chart.svelte';
   import ExportMenu from './ExportMenu.svelte';
   import MapPanels from './MapPanels.svelte';
@@ -32,48 +34,54 @@
   /** Scans of so many points begin by themselves when the model rests. */
   const BY_ITSELF = 60;
   const desk = useDesk();
-  const settings = $derived(scanSettings(stored, desk.project, desk.lens));
+  const place = useTileState();
+  /** What is scanned: the project in the state of this place, and the reference in the same one. */
+  const project = $derived(seenProject(desk.base, desk.project, place?.state ?? null));
+  const lens = $derived(project.lenses.find(({ id }) => id === desk.lens?.id) ?? null);
+  const reference = $derived(
+    desk.reference && seenProject(desk.reference.project, desk.reference.project, place?.state ?? null),
+  );
+  const settings = $derived(scanSettings(stored, project, lens));
 
   const points = $derived(settings.axes.reduce((product, axis) => product * axis.points, 1));
-  const asked = $derived(JSON.stringify(settings));
+  const asked = $derived(`${place?.state ?? ''} ${JSON.stringify(settings)}`);
   const run = $derived(scanRunOf(desk.pool, asked, () => desk.live.untilFree > 0));
   const earlier = $derived(
     scanRunOf(desk.pool, `reference ${asked}`, () => desk.live.untilFree > 0 || run.state === 'running'),
   );
-  const current = $derived(run.project === desk.project);
+  const current = $derived(run.project === project);
   const held = $derived(
-    settings.axes.map(({ address }) => heldWords(desk.project, address)).find((one) => one !== null),
+    settings.axes.map(({ address }) => heldWords(project, address)).find((one) => one !== null),
   );
 
   function start() {
-    const { project, lens } = desk;
     if (!lens || held) return;
     const axes = settings.axes.map(scanAxis);
     const requests = scanRequests(settings, project, lens);
     run.start(project, axes, requests);
-    if (desk.reference) earlier.start(desk.reference.project, axes, requests);
+    if (reference) earlier.start(reference, axes, requests);
   }
 
   // A short scan is made anew once the model rests; a long one on request.
   $effect(() => {
     const resting = desk.live.settled === desk.revision && desk.shown === desk.project;
-    void [asked, desk.project, desk.reference];
-    const behind = () => !current || (desk.reference !== null && earlier.project !== desk.reference.project);
+    void [asked, project, reference];
+    const behind = () => !current || (reference !== null && earlier.project !== reference);
     if (resting && points <= BY_ITSELF) untrack(() => behind() && start());
   });
 
   const words = $derived(
     settings.axes.map(({ address }) => {
-      const parameter = findParameter(desk.project, address);
+      const parameter = findParameter(project, address);
       return {
-        title: numberTitle(desk.project, address),
+        title: numberTitle(project, address),
         unit: parameter.ok ? parameter.value.spec.unit : '',
       };
     }),
   );
   const made = $derived(run.rows.length > 0 ? scanPanels(settings, run.rows, words) : []);
   const was = $derived(
-    desk.reference && earlier.project === desk.reference.project && earlier.done > 0
+    reference && earlier.project === reference && earlier.done > 0
       ? scanPanels(settings, earlier.rows, words)
       : [],
   );
@@ -81,7 +89,7 @@
   const before = $derived<readonly ChartPanel[]>(was.filter(isChart));
   const maps = $derived(made.filter((panel) => panel.kind === 'map'));
   const tables = $derived(made.filter((panel) => panel.kind === 'table'));
-  const labels = $derived(new Map([...surfaceLabels(desk.lens), ...fieldLabels(desk.lens)]));
+  const labels = $derived(new Map([...surfaceLabels(lens), ...fieldLabels(lens)]));
   const style = $derived(panelStyle(3));
   const figures = $derived(made.flatMap(({ title, figures: own }) => (own ?? []).map((figure, k) => ({ ...figure, of: title, k })))); // prettier-ignore
   let table = $state(false);
@@ -101,8 +109,8 @@
 
   /** All numbers that can be turned, by what they belong to. */
   const numbers = $derived.by(() => {
-    const all = listParameters(desk.project).map(({ address }) => {
-      const title = numberTitle(desk.project, address);
+    const all = listParameters(project).map(({ address }) => {
+      const title = numberTitle(project, address);
       const parts = address.split('.');
       return {
         address,
@@ -122,13 +130,13 @@
   }
 
   function otherNumber(index: number, address: string) {
-    const parameter = findParameter(desk.project, address);
+    const parameter = findParameter(project, address);
     if (parameter.ok)
       setAxis(index, { ...rangeAbout(address, parameter.value.value), points: settings.axes[index].points });
   }
 
   function addAxis() {
-    const radius = listParameters(desk.project).find(({ address }) => address.endsWith('.radius'));
+    const radius = listParameters(project).find(({ address }) => address.endsWith('.radius'));
     if (radius)
       onsettings({ ...settings, axes: [...settings.axes, rangeAbout(radius.address, radius.value)] });
   }
@@ -223,9 +231,9 @@
         {#each Object.entries(spec?.settings ?? {}) as [id, setting] (id)}
           <SettingField
             spec={setting as SettingSpec}
-            lens={desk.lens}
+            lens={lens}
             value={(own[id] as string | number | undefined) ??
-              (setting.fallback === null ? (desk.lens?.fields.points[0]?.id ?? '') : setting.fallback)}
+              (setting.fallback === null ? (lens?.fields.points[0]?.id ?? '') : setting.fallback)}
             testid="scan-setting-{index}-{id}"
             onchange={(value) => setMeasure(index, measure, { ...own, [id]: value })}
           />
@@ -255,7 +263,7 @@
     {#if wrong}<p class="none" role="alert">✕ {wrong}</p>{/if}
   {/snippet}
   {#if held}
-    <p class="none">✕ {numberTitle(desk.project, settings.axes[0].address)}: {held}</p>
+    <p class="none">✕ {numberTitle(project, settings.axes[0].address)}: {held}</p>
   {:else if run.state === 'failed'}
     <p class="none">✕ {run.reason}</p>
   {:else if made.length === 0}
