@@ -71,7 +71,7 @@ export { MAX_TABLE_TEXT } from './formats/limits.ts';
 export * from './math/formula.ts';
 export * from './math/damped-least-squares.ts';
 export * from './ask/ask.ts';
-export type { Operated, Operation } from './operations/operation.ts';
+export type { Operated, Operation, OwnChoice } from './operations/operation.ts';
 export { OPERATION_TITLES } from './operations/titles.ts';
 export * from './relations/broken.ts';
 export type { DailyCondition } from './relations/change-state.ts';

@@ -4,6 +4,7 @@ import type { Project } from '../project/model.ts';
 import { applyEdit, type Edit } from '../project/edit.ts';
 import { Evaluation, type LensEvaluation, type RayChoice } from './evaluation.ts';
 import { isAfocal } from './image-space.ts';
+import { tooFewRays } from './lost-rays.ts';
 import { forEachArrival, rmsOverFields, weightedSpots, type FieldSpot, type SpotReference } from './spot.ts';
 
 /** What a refocus did to the last distance. */
@@ -144,6 +145,8 @@ export function refocusBySpot(
   for (let round = 0; round < 6; round++) {
     const lens = new Evaluation(current).lens(lensId);
     if (!lens.ok) return lens;
+    const few = round === 0 ? tooFewRays(lens.value, choice) : null;
+    if (few) return failure(few);
     const spots = weightedSpots(lens.value, choice);
     if (!spots.ok) return spots;
     const rms = rmsOverFields(spots.value, reference);
@@ -156,6 +159,11 @@ export function refocusBySpot(
     const scale = Math.max(1, Math.abs(surface.after!.thickness));
     if (edit && Math.abs(step.value) < 1e-13 * scale) break;
     shift += step.value;
+    const [from, to] = [surface.after!.thickness, surface.after!.thickness + step.value];
+    if (from !== 0 && Math.sign(from) !== Math.sign(to))
+      return failure(
+        `the smallest spot would lie ${Number(Math.abs(to).toPrecision(5))} mm before the last surface: the light has no focus behind the lens.`,
+      );
     const path = `lenses.${lensId}.surfaces.${surface.id}.after.thickness`;
     edit = { kind: 'set', path, value: surface.after!.thickness + step.value };
     current = applyEdit(current, edit).project;

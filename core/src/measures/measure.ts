@@ -17,6 +17,8 @@ type SettingKind =
       readonly also: readonly string[];
       readonly fallback: string | null;
     }
+  /** Ids of field points with spaces between them, or `all`. */
+  | { readonly kind: 'fields'; readonly title: string; readonly fallback: 'all' }
   /** Id of a wavelength, or one of the words in `also`. */
   | {
       readonly kind: 'wavelength';
@@ -84,6 +86,8 @@ export function settingOptions(spec: SettingSpec, fields: readonly string[] = ['
       return [`id of a ${spec.kind}`, ...spec.also];
     case 'field':
       return [...fields, ...spec.also];
+    case 'fields':
+      return ['ids of fields with spaces between them', 'all'];
   }
 }
 
@@ -229,6 +233,8 @@ function settingSchema(id: string, spec: SettingSpec): yup.Schema {
         .typeError(`${id} must be a text`)
         .max(spec.most, `${id} must have at most ${spec.most} letters`)
         .defined(`${id} is missing`);
+    case 'fields':
+      return yup.string().typeError(`${id} must name fields`).max(10_000).defined(`${id} is missing`);
     case 'wavelength':
     case 'surface':
     case 'id':

@@ -17,6 +17,15 @@ export interface OperationSubject {
   readonly last: number;
 }
 
+/** What could be done in place of what an operation would do. */
+export interface OwnChoice {
+  readonly name: string;
+  readonly words: string;
+  /** What the history calls it. */
+  readonly label: string;
+  readonly edits: readonly Edit[];
+}
+
 /** What an operation would do: shown before it is done. */
 export interface Operated {
   readonly edits: readonly Edit[];
@@ -26,6 +35,8 @@ export interface Operated {
   readonly label: string;
   /** What came of it, in words and numbers. */
   readonly notes: readonly string[];
+  /** What single parts of the lens would want by themselves, to be taken in its place. */
+  readonly choices?: { readonly title: string; readonly of: readonly OwnChoice[] };
   /** What it was chosen by, as pictures. */
   readonly panels?: readonly Panel[];
 }

@@ -262,9 +262,66 @@ describe('refocusing by a criterion', () => {
       const { made } = by({ criterion, frequency: 40 });
       const [, before, after] = /fields ([\d.]+).* → ([\d.]+)/.exec(made.notes[1])!.map(Number);
       expect(better * (after - before), made.notes[1]).to.be.above(0);
-      expect(made.notes[2]).to.match(/axis wants .*, zone wants .*, edge wants/);
+      expect(made.choices!.of.map(({ name, words }) => `${name} ${words}`).join(', ')).to.match(/axis wants .*, zone wants .*, edge wants/);
     }
   }); // prettier-ignore
+
+  it('by MTF finds the main lobe from half a millimetre away, where only side lobes are near, and says so if the best is poor', () => {
+    const start = last.after!.thickness;
+    const at = (shift: number, frequency: number) => {
+      const moved = applyEdits(tide, [{ kind: 'set', path, value: start + shift }]).project;
+      const found = done(moved, 'refocus_by', { criterion: 'MTF', frequency }, [last.id, last.id]);
+      const [, best] = /→ ([\d.]+)/.exec(found.made.notes[1])!.map(Number);
+      return { place: distanceOf(found.project), best, notes: found.made.notes };
+    };
+    const near = at(0, 50);
+    expect(near.best).to.be.above(0.35);
+    for (const shift of [-1, -0.5, 0.5, 1]) {
+      const far = at(shift, 50);
+      expect(far.place, `from ${shift} mm`).to.be.closeTo(near.place, 1e-3);
+      expect(far.best).to.be.closeTo(near.best, 1e-4);
+    }
+    expect(near.notes.join()).not.to.match(/poor/);
+    expect(at(0.2, 400).notes.join()).to.match(/even the best is poor: choose a lower frequency than 400/);
+  }).timeout(60_000);
+
+  it('of chosen fields leaves weights alone, and what a field wants by itself is an edit of its own', () => {
+    const { made } = by({});
+    const [axis] = made.choices!.of;
+    const only = by({ fields: 'axis' });
+    const own = applyEdits(away, axis.edits).project;
+    expect(distanceOf(only.project)).to.be.closeTo(distanceOf(own), 2e-4);
+    expect(Math.abs(distanceOf(only.project) - distanceOf(by({}).project))).to.be.above(1e-3);
+    expect(distanceOf(by({ fields: 'axis zone edge' }).project)).to.be.closeTo(
+      distanceOf(by({}).project),
+      1e-6,
+    );
+    expect(refusal(away, 'refocus_by', { fields: 'axis nowhere' })).to.match(
+      /no field “nowhere”; there are axis, zone, edge/,
+    );
+    expect(only.project.lenses[0].fields).to.deep.equal(away.lenses[0].fields);
+  });
+
+  it('is refused where many rays are missing, and where the light has no focus behind the lens', () => {
+    const wide = applyEdits(away, [{ kind: 'set', path: 'lenses.tide.aperture.value', value: 19 }]).project;
+    expect(refusal(wide, 'refocus_by', {})).to.match(
+      /% of the rays do not reach the image \(at .+ the ray .+\): mend that first/,
+    );
+    const plain = refocusBySpot(wide, 'tide', 'centroid');
+    expect(!plain.ok && plain.reason).to.match(/% of the rays do not reach the image/);
+    const [lens] = away.lenses;
+    const surfaces = lens.surfaces.map((one) =>
+      one.id === 'l1_front' ? { ...one, shape: { kind: 'sphere', radius: -14 } as const } : one,
+    );
+    const spreading = {
+      ...away,
+      lenses: [{ ...lens, surfaces, aperture: { kind: 'entrance_pupil_diameter', value: 2 } as const }],
+    };
+    const found = refocusBySpot(spreading, 'tide', 'centroid');
+    expect(!found.ok && found.reason).to.match(
+      /before the last surface: the light has no focus behind the lens/,
+    );
+  });
 
   it('over every state lies between what each of them wants, and takes each field of each into its curve', () => {
     const near = 'near';

@@ -1,9 +1,7 @@
 import type { CurvePanel } from '../analyses/panels.ts';
 import { Evaluation, type LensEvaluation } from '../imaging/evaluation.ts';
-import { fieldMtf, modulation } from '../imaging/mtf.ts';
+import { tooFewRays } from '../imaging/lost-rays.ts';
 import { REFOCUS_CHOICE } from '../imaging/refocus.ts';
-import { fieldSpot, forEachArrival } from '../imaging/spot.ts';
-import { wavefront, wavefrontNumbers } from '../imaging/wavefront.ts';
 import { minimumNear } from '../math/minimum.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import { applyEdits, type Edit } from '../project/edit.ts';
@@ -11,55 +9,15 @@ import { surfaceTitle } from '../project/lens-edits.ts';
 import type { FieldPoint, Lens, Project } from '../project/model.ts';
 import { findParameter, setParameter } from '../project/parameters.ts';
 import { redirected } from '../project/states.ts';
-import { defineOperation } from './operation.ts';
+import { defineOperation, type OwnChoice } from './operation.ts';
+import { bestPlace, CRITERIA, missOf, type Criterion, type CriterionChoice } from './refocus-criteria.ts';
 import { OPERATION_TITLES } from './titles.ts';
-
-const CRITERIA = ['RMS spot', 'RMS spot in x', 'RMS spot in y', 'RMS wavefront', 'MTF'] as const;
-type Criterion = (typeof CRITERIA)[number];
-
-interface Choice {
-  readonly criterion: Criterion;
-  readonly about: 'centroid' | 'chief';
-  readonly frequency: number;
-}
 
 /** Places to each side of the best one at which the curve is drawn. */
 const SIDES = 12;
 
-/**
- * What is to be least for one field, all colours by weight: an RMS in µm or waves, or what a modulation (mean of tangential and sagittal)
- * lacks to 1. NaN where it has none.
- */
-function missOf(lens: LensEvaluation, field: FieldPoint, { criterion, about, frequency }: Choice): number {
-  const { model } = lens;
-  if (criterion === 'MTF') {
-    const found = fieldMtf(lens, field, { method: 'simple', frequencies: [frequency], detail: 'draft' });
-    return found.ok ? 1 - (modulation(found.value.tangential[0]) + modulation(found.value.sagittal[0])) / 2 : NaN;
-  }
-  if (criterion === 'RMS wavefront') {
-    let [sum, total] = [0, 0];
-    for (const [wave, { weight }] of model.wavelengths.entries()) {
-      if (weight === 0) continue;
-      const front = wavefront(lens.inFocus(), field, wave, REFOCUS_CHOICE);
-      if (!front.ok) return NaN;
-      sum += weight * wavefrontNumbers(front.value).rms ** 2;
-      total += weight;
-    }
-    return Math.sqrt(sum / total);
-  }
-  const spot = fieldSpot(lens, field, REFOCUS_CHOICE);
-  if (!spot.ok) return NaN;
-  const centre = about === 'chief' ? spot.value.chief : spot.value.centroid;
-  if (!centre) return NaN;
-  let [sum, total] = [0, 0];
-  forEachArrival(spot.value.colours, ({ x, y }, i, weight) => {
-    const dx = criterion === 'RMS spot in y' ? 0 : x[i] - centre[0];
-    const dy = criterion === 'RMS spot in x' ? 0 : y[i] - centre[1];
-    sum += weight * (dx * dx + dy * dy);
-    total += weight;
-  });
-  return total > 0 ? 1000 * Math.sqrt(sum / total) : NaN;
-} // prettier-ignore
+/** A modulation below which the best place is worth a word. */
+const POOR = 0.2;
 
 export const refocusBy = defineOperation({
   id: 'refocus_by',
@@ -72,19 +30,21 @@ export const refocusBy = defineOperation({
     criterion: { kind: 'choice', title: 'Criterion', options: CRITERIA, fallback: 'RMS spot' },
     about: { kind: 'choice', title: 'About', options: ['centroid', 'chief'], fallback: 'centroid', when: { setting: 'criterion', is: ['RMS spot', 'RMS spot in x', 'RMS spot in y'] } },
     states: { kind: 'choice', title: 'Over', options: ['this state', 'every state'], fallback: 'this state' },
+    fields: { kind: 'fields', title: 'Fields', fallback: 'all' },
     at: { kind: 'surface', title: 'Sharp on', also: ['image'], fallback: 'image' },
     frequency: { kind: 'number', title: 'Cycles', unit: '/mm', min: 0.1, max: 1e5, fallback: 50, when: { setting: 'criterion', is: ['MTF'] } },
   },
-  run({ project, base, state, lens, first }, { number, criterion, about, frequency, states, at }) {
-    const choice: Choice = { criterion: criterion as Criterion, about: about as Choice['about'], frequency };
+  run({ project, base, state, lens, first }, { number, criterion, about, frequency, states, at, fields: asked }) {
+    const choice: CriterionChoice = { criterion: criterion as Criterion, about: about as CriterionChoice['about'], frequency };
     const surface = lens.surfaces[first];
     const address = number === 'object distance' ? `lenses.${lens.id}.object.distance` : `lenses.${lens.id}.surfaces.${surface.id}.${number === 'radius' ? 'radius' : 'thickness'}`;
     const parameter = findParameter(project, address);
     if (!parameter.ok) return failure(`${surfaceTitle(lens, first)} has no ${number}: choose another.`);
     const { spec, value: start } = parameter.value;
     if (!Number.isFinite(start)) return failure(`The ${number} is infinite: give it a value first.`);
-    const fields = lens.fields.points.filter(({ weight }) => weight > 0);
-    if (fields.length === 0) return failure('No field point has a weight.');
+    const chosen = chosenFields(lens, asked);
+    if (!chosen.ok) return chosen;
+    const fields = chosen.value;
     const turned = spec.transform === 'reciprocal';
     const seen = (value: number) => (turned ? 1 / value : value);
     const target = lens.surfaces.findIndex(({ id }) => id === (at === 'image' ? lens.surfaces.at(-1)!.id : at));
@@ -92,40 +52,77 @@ export const refocusBy = defineOperation({
     if (lens.surfaces.findIndex(({ id }) => id === lens.stop) > target) return failure(`The stop lies behind ${surfaceTitle(lens, target)}: choose a surface behind the stop.`);
     const seenIn = states === 'every state' ? ['designed', ...(base.states ?? []).map(({ id }) => id)] : [state ?? 'designed'];
     const tried = trier(base, state, seenIn, lens.id, target, (x) => setParameter(parameter.value, seen(x)));
-    const missesAt = (x: number): number[] | null => {
+    const now = tried(seen(start));
+    const few = now?.map((one) => tooFewRays(one, REFOCUS_CHOICE)).find((reason) => reason !== null);
+    if (few) return failure(few);
+    const missesAt = (x: number, own = choice): number[] | null => {
       const lenses = tried(x);
-      return lenses && lenses.flatMap((one) => fields.map((field) => missOf(one, field, choice)));
+      return lenses && lenses.flatMap((one) => fields.map((field) => missOf(one, field, own)));
     };
     const weights = seenIn.length * fields.reduce((sum, { weight }) => sum + weight, 0);
-    const together = (misses: readonly number[] | null) => {
+    const together = (misses: readonly number[] | null, own = choice) => {
       if (!misses) return NaN;
-      const square = criterion === 'MTF' ? 1 : 2;
+      const square = own.criterion === 'MTF' ? 1 : 2;
       return (misses.reduce((sum, miss, k) => sum + fields[k % fields.length].weight * miss ** square, 0) / weights) ** (1 / square);
     };
     const stateName = (id: string) => base.states?.find((one) => one.id === id)?.name ?? 'as designed';
     const wants = seenIn.flatMap((id, s) => fields.map((field, k) => ({ name: seenIn.length > 1 ? `${field.id}, ${stateName(id)}` : field.id, field: k, index: s * fields.length + k })));
     const step = 1e-4 * Math.max(Math.abs(seen(start)), turned ? 1e-3 : 1);
     const before = together(missesAt(seen(start)));
-    const best = minimumNear((x) => together(missesAt(x)), seen(start), step, 1e-3);
+    const best = bestPlace((x, own) => together(missesAt(x, own), own), choice, seen(start), step);
     if (!best || Number.isNaN(before)) return failure(`${criterion} has no best value near ${told(start)} ${spec.unit}: rays are missing, or it falls without end.`);
-    const own = wants.map(({ field, index }) => minimumNear((x) => { const lenses = tried(x); return lenses ? missOf(lenses[Math.floor(index / fields.length)], fields[field], choice) : NaN; }, best.x, step, 1e-2));
+    const own = wants.map(({ field, index }) =>
+      minimumNear(
+        (x) => {
+          const lenses = tried(x);
+          return lenses ? missOf(lenses[Math.floor(index / fields.length)], fields[field], choice) : NaN;
+        },
+        best.x,
+        step,
+        1e-2,
+      ),
+    );
     const edit = setParameter(parameter.value, seen(best.x));
     if (!edit.ok) return edit;
     const value = seen(best.x);
+    if (number === 'distance behind it' && first === lens.surfaces.length - 2 && start > 0 && value <= 0)
+      return failure(`${criterion} would be best ${told(-value)} mm before ${surfaceTitle(lens, first)}: the light has no focus behind the lens. Nothing is moved.`);
     const unit = criterion === 'MTF' ? '' : criterion === 'RMS wavefront' ? ' λ' : ' µm';
     const shown = (miss: number) => `${told(criterion === 'MTF' ? 1 - miss : miss)}${unit}`;
+    const poor = criterion === 'MTF' && 1 - best.value < POOR;
     return success({
       edits: [edit.value],
       label: `Refocus by ${criterion}`,
       notes: [
         `${number} ${told(start)} → ${told(value)} ${spec.unit}`,
         `${criterion} over the fields ${shown(before)} → ${shown(best.value)}`,
-        `by itself ${wants.map(({ name: id }, k) => `${id} wants ${own[k] ? told(seen(own[k].x)) : '–'}`).join(', ')} ${spec.unit}`,
+        ...(poor ? [`! even the best is poor: choose a lower frequency than ${told(frequency)}/mm, or improve the lens first`] : []),
       ],
+      choices: {
+        title: 'by itself',
+        of: wants.flatMap(({ name }, k): OwnChoice[] => {
+          const at = own[k];
+          const wish = at && setParameter(parameter.value, seen(at.x));
+          return at && wish?.ok ? [{ name, words: `wants ${told(seen(at.x))} ${spec.unit}`, label: `Refocus by ${criterion} of ${name}`, edits: [wish.value] }] : [];
+        }),
+      },
       panels: [curveAbout(best.x, own.flatMap((one) => (one ? [one.x] : [])), step, missesAt, together, { seen, wants, number, unit: spec.unit, criterion, start: seen(start) })],
     });
   },
 }); // prettier-ignore
+
+/** The fields that count: those that are named, or all with a weight. */
+function chosenFields({ fields: { points } }: Lens, asked: string): Outcome<readonly FieldPoint[]> {
+  if (asked === 'all' || asked.trim() === '') {
+    const weighted = points.filter(({ weight }) => weight > 0);
+    return weighted.length > 0 ? success(weighted) : failure('No field point has a weight.');
+  }
+  const ids = asked.trim().split(/\s+/);
+  const unknown = ids.find((id) => !points.some((point) => point.id === id));
+  if (unknown) return failure(`There is no field “${unknown}”; there are ${points.map(({ id }) => id).join(', ')}.`);
+  // One that is chosen counts, whatever its weight is.
+  return success(points.filter(({ id }) => ids.includes(id)).map((point) => ({ ...point, weight: point.weight > 0 ? point.weight : 1 })));
+} // prettier-ignore
 
 /** The lens with the number tried, in each state that counts, or null where that is not legal; what was tried is kept. */
 function trier(base: Project, state: string | null, seenIn: readonly string[], lens: string, target: number, edit: (x: number) => Outcome<Edit>) {

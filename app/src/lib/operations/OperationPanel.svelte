@@ -1,11 +1,11 @@
 <script lang="ts">
-  import { JobCancelled, surfaceTitle, type Operated, type Outcome, type SettingSpec } from '@ulvex/core';
+  import { JobCancelled, surfaceTitle, type Operated, type Outcome, type OwnChoice, type SettingSpec } from '@ulvex/core'; // prettier-ignore
   import { findOperation, OPERATIONS } from '@ulvex/core/operations';
   import { untrack } from 'svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import { fieldLabels, surfaceLabels } from '$lib/desk/lens-words.ts';
   import Chart from '$lib/tiles/Chart.svelte';
-  import { isChart, panelOption } from '$lib/tiles/panel-option.ts';
+  import { isChart, panelOption, shownName } from '$lib/tiles/panel-option.ts';
   import { panelStyle } from '$lib/tiles/panel-style.ts';
   import SettingField from '$lib/tiles/SettingField.svelte';
   import { ui } from '$lib/ui.svelte.ts';
@@ -74,12 +74,30 @@
 
   /** Does what the choices of now make, not what was shown before the last of them. */
   async function take() {
+    if (mistyped) return;
     if (pending) await tried;
     if (!made?.ok) return;
     const { edits, ofDesign, label, notes } = made.value;
     if (ofDesign) desk.commitDesign(edits, label);
     else desk.commit(edits, label);
     desk.notice = { tone: 'done', title: `${label}.`, lines: notes };
+    close();
+  }
+
+  /** Choices that are typed wrong: nothing can be applied until they are mended. */
+  let wrongChoices = $state.raw<ReadonlySet<string>>(new Set());
+  function setWrong(id: string, isWrong: boolean) {
+    const key = `${operation.id} ${id}`;
+    const next = new Set(wrongChoices);
+    if (isWrong) next.add(key);
+    else next.delete(key);
+    wrongChoices = next;
+  }
+
+  /** Takes what one part of the lens wants by itself. */
+  function takeOwn(choice: OwnChoice) {
+    desk.commit(choice.edits, choice.label);
+    desk.notice = { tone: 'done', title: `${choice.label}: ${choice.words.replace('wants ', '')}.` };
     close();
   }
 
@@ -97,6 +115,7 @@
         when.is.includes(String(settings[when.setting] ?? operation.settings[when.setting].fallback)),
     ),
   );
+  const mistyped = $derived(fields.some(([id]) => wrongChoices.has(`${operation.id} ${id}`)));
 </script>
 
 <!-- svelte-ignore a11y_no_noninteractive_element_interactions -->
@@ -119,12 +138,13 @@
     >
       {#each OPERATIONS as { id, title } (id)}<option value={id}>{title}</option>{/each}
     </select>
-    <button onclick={close}>leave as it was</button>
+    <button onclick={close} data-testid="operation-leave">Cancel</button>
     <button
       class="take"
-      disabled={!made?.ok && !pending}
+      disabled={(!made?.ok && !pending) || mistyped}
+      title={mistyped ? 'A field below is wrong' : undefined}
       onclick={() => void take()}
-      data-testid="operation-take">do it</button
+      data-testid="operation-take">Apply</button
     >
   </header>
   <p class="meaning">{operation.meaning}</p>
@@ -154,6 +174,7 @@
         value={settings[id] ?? spec.fallback ?? ''}
         testid="operation-{id}"
         onchange={(value) => set(id, value)}
+        onwrong={(isWrong) => setWrong(id, isWrong)}
       />
     {/each}
   </div>
@@ -161,6 +182,17 @@
     <ul data-testid="operation-notes">
       {#each made.value.notes as note (note)}<li>{note}</li>{/each}
     </ul>
+    {#if made.value.choices && made.value.choices.of.length > 0}
+      <p class="own" data-testid="operation-own">
+        {made.value.choices.title}:
+        {#each made.value.choices.of as choice (choice.name)}
+          <button onclick={() => takeOwn(choice)} title="{choice.label}, and close">
+            {shownName(choice.name, labels)}
+            {choice.words}
+          </button>
+        {/each}
+      </p>
+    {/if}
     {#if charts.length > 0}
       <div class="chart" data-testid="operation-chart">
         <Chart
@@ -226,6 +258,14 @@
 
   .chart {
     height: 170px;
+  }
+
+  .own {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 4px 6px;
+    align-items: center;
+    margin: 0;
   }
 
   .meaning {

@@ -268,7 +268,7 @@
     </div>
   {/if}
   <div class="row end">
-    <Button onclick={close}>leave as it was</Button>
+    <Button onclick={close}>Cancel</Button>
     <Button strong onclick={() => void apply()} data-testid="state-apply">make it {kind}</Button>
   </div>
 </div>

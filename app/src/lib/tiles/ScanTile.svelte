@@ -231,7 +231,7 @@
         {#each Object.entries(spec?.settings ?? {}) as [id, setting] (id)}
           <SettingField
             spec={setting as SettingSpec}
-            lens={lens}
+            {lens}
             value={(own[id] as string | number | undefined) ??
               (setting.fallback === null ? (lens?.fields.points[0]?.id ?? '') : setting.fallback)}
             testid="scan-setting-{index}-{id}"

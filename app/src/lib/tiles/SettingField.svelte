@@ -1,5 +1,11 @@
 <script lang="ts">
-  import { wavelengthLabel, type Lens, type SettingSpec } from '@ulvex/core';
+  import {
+    parseQuantity,
+    wavelengthLabel,
+    type Lens,
+    type QuantityKind,
+    type SettingSpec,
+  } from '@ulvex/core';
   import { fieldLabels, surfaceLabels } from '$lib/desk/lens-words.ts';
   import { exactText } from '$lib/format.ts';
   import { pictureFromFile } from './picture-image.ts';
@@ -12,9 +18,22 @@
     ids?: readonly (readonly [id: string, words: string])[] | undefined;
     testid: string;
     onchange: (value: string | number) => void;
+    /** Told whether what was typed last can be used. */
+    onwrong?: (wrong: boolean) => void;
   }
-  let { spec, value, lens, ids, testid, onchange }: Props = $props();
+  let { spec, value, lens, ids, testid, onchange, onwrong }: Props = $props();
   let wrong = $state<string | null>(null);
+  /** The text that is wrong: it stays in the field until it is mended. */
+  let rejected = $state<string | null>(null);
+
+  function complain(reason: string | null, text: string) {
+    wrong = reason;
+    rejected = reason === null ? null : text;
+    onwrong?.(reason !== null);
+  }
+
+  /** How a unit is typed; numbers in units of their own take arithmetic alone. */
+  const KINDS: Readonly<Record<string, QuantityKind>> = { mm: 'length', '°': 'angle', nm: 'wavelength' };
 
   /** What can be chosen, by value, with its words on screen; null where anything can be typed. */
   const options = $derived.by((): readonly (readonly [string, string])[] | null => {
@@ -39,17 +58,31 @@
     }
   });
 
+  /** A number as it is typed: with units and arithmetic, as in every cell; a decimal comma is taken for a point. */
   function typed(text: string) {
     if (spec.kind !== 'integer' && spec.kind !== 'number') return onchange(text);
-    const number = Number(text.trim().replace(',', '.').replace('−', '-'));
-    if (text.trim() === '' || !Number.isFinite(number)) wrong = `${spec.title} must be a number`;
-    else if (number < spec.min || number > spec.max) wrong = `${spec.title}: from ${spec.min} to ${spec.max}`;
-    else if (spec.kind === 'integer' && !Number.isInteger(number))
-      wrong = `${spec.title} must be a whole number`;
+    const kind = (spec.kind === 'number' && KINDS[spec.unit]) || 'number';
+    const current = typeof value === 'number' ? value : Number.NaN;
+    const read = parseQuantity(text.trim().replace(/^(-?\d+),(\d+)$/, '$1.$2'), { kind, current });
+    const legal = `from ${spec.min} to ${spec.max}${'unit' in spec && spec.unit ? ` ${spec.unit}` : ''}`;
+    if (!read.ok) complain(`${spec.title}: ${read.reason}`, text);
+    else if (read.value < spec.min || read.value > spec.max) complain(`${spec.title} must be ${legal}`, text);
+    else if (spec.kind === 'integer' && !Number.isInteger(read.value))
+      complain(`${spec.title} must be a whole number`, text);
     else {
-      wrong = null;
-      onchange(number);
+      complain(null, text);
+      onchange(read.value);
     }
+  }
+
+  /** The fields that are chosen, of a setting of several. */
+  const named = $derived(spec.kind === 'fields' && value !== 'all' ? String(value).split(' ') : null);
+  function toggle(id: string) {
+    const all = [...fieldLabels(lens).keys()];
+    const now = named ?? all;
+    const next = all.filter((one) => (one === id ? !now.includes(id) : now.includes(one)));
+    // None is no choice: all count again.
+    onchange(next.length === 0 || next.length === all.length ? 'all' : next.join(' '));
   }
 
   async function chosen(input: HTMLInputElement) {
@@ -58,45 +91,59 @@
     if (!file) return;
     try {
       onchange(await pictureFromFile(file));
-      wrong = null;
+      complain(null, '');
     } catch (error) {
-      wrong = (error as Error).message;
+      complain((error as Error).message, '');
     }
   }
 </script>
 
-<label>
-  {spec.title.toLowerCase()}
-  {#if options}
-    <select
-      value={String(value)}
-      data-testid={testid}
-      onchange={(event) => onchange(event.currentTarget.value)}
-    >
-      {#if !options.some(([option]) => option === String(value))}<option value={String(value)}>{value}</option
-        >{/if}
-      {#each options as [option, words] (option)}<option value={option}>{words}</option>{/each}
-    </select>
-  {:else if spec.kind === 'text' && spec.of === 'picture'}
-    <input
-      type="file"
-      accept="image/*"
-      data-testid={testid}
-      onchange={(event) => void chosen(event.currentTarget)}
-    />{value === '' ? '' : `${String(value).split(' ')[0]} dots kept`}
-  {:else}
-    <input
-      maxlength={spec.kind === 'text' ? spec.most : undefined}
-      class:words={spec.kind === 'text'}
-      value={typeof value === 'number' ? exactText(value) : value}
-      data-testid={testid}
-      aria-invalid={wrong !== null}
-      onchange={(event) => typed(event.currentTarget.value)}
-    />{'unit' in spec ? spec.unit : ''}
-  {/if}
-</label>
+{#if spec.kind === 'fields'}
+  <span class="several" role="group" aria-label={spec.title}>
+    {spec.title.toLowerCase()}
+    {#each fieldLabels(lens) as [id, words] (id)}
+      <button
+        aria-pressed={named === null || named.includes(id)}
+        data-testid="{testid}-{id}"
+        onclick={() => toggle(id)}>{words}</button
+      >
+    {/each}
+  </span>
+{:else}<label>
+    {spec.title.toLowerCase()}
+    {#if options}
+      <select
+        value={String(value)}
+        data-testid={testid}
+        onchange={(event) => onchange(event.currentTarget.value)}
+      >
+        {#if !options.some(([option]) => option === String(value))}<option value={String(value)}
+            >{value}</option
+          >{/if}
+        {#each options as [option, words] (option)}<option value={option}>{words}</option>{/each}
+      </select>
+    {:else if spec.kind === 'text' && spec.of === 'picture'}
+      <input
+        type="file"
+        accept="image/*"
+        data-testid={testid}
+        onchange={(event) => void chosen(event.currentTarget)}
+      />{value === '' ? '' : `${String(value).split(' ')[0]} dots kept`}
+    {:else}
+      <input
+        maxlength={spec.kind === 'text' ? spec.most : undefined}
+        class:words={spec.kind === 'text'}
+        value={rejected ?? (typeof value === 'number' ? exactText(value) : value)}
+        data-testid={testid}
+        aria-invalid={wrong !== null}
+        onchange={(event) => typed(event.currentTarget.value)}
+      />{'unit' in spec ? spec.unit : ''}
+    {/if}
+  </label>{/if}
 {#if wrong}<em role="alert"
-    >✕ {wrong}{spec.kind === 'text' ? '; what was there stays.' : `; it stays ${value}.`}</em
+    >✕ {wrong}{spec.kind === 'text'
+      ? '; what was there stays.'
+      : `; ${typeof value === 'number' ? exactText(value) : value} is used meanwhile.`}</em
   >{/if}
 
 <style>
@@ -108,6 +155,26 @@
     background: var(--card);
     color: var(--ink);
     font-family: var(--font-mono);
+  }
+
+  .several {
+    display: inline-flex;
+    gap: 4px;
+    align-items: center;
+  }
+
+  .several button {
+    padding: 0 6px;
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    background: none;
+    color: var(--muted);
+  }
+
+  .several button[aria-pressed='true'] {
+    border-color: var(--accent);
+    background: var(--accent-ground);
+    color: var(--accent);
   }
 
   .words {
