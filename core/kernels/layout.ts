@@ -32,7 +32,7 @@ export const TOTAL_REFLECTION: u8 = 2;
 export const CLIPPED: u8 = 3;
 export const NO_INDEX: u8 = 5;
 
-export const FARTHEST: f64 = 1e100;
+export const FARTHEST: f64 = 1e13;
 export const SETTLED: f64 = 1e-9;
 export const MAX_STEPS: i32 = 40;
 /** See `shapes/conic.ts`. */

@@ -1,6 +1,8 @@
 import { RAY_STATUS, statusReason } from '../compute/ray-block.ts';
 import { isGas } from '../materials/material.ts';
 import type { Finding, TraceSurface } from '../sequence/lens-model.ts';
+import { turnDirection, type Triple } from '../math/rigid.ts';
+import { beamLimit, fNumberFactor } from './beam-limit.ts';
 import { steepestSlope } from './making.ts';
 import type { LensEvaluation } from './evaluation.ts';
 
@@ -21,7 +23,7 @@ export function lensFindings(lens: LensEvaluation): Finding[] {
   } else {
     findings.push(...rayFindings(lens));
   }
-  findings.push(...crossings(lens), ...steepSurfaces(lens));
+  findings.push(...crossings(lens), ...steepSurfaces(lens), ...limitedElsewhere(lens));
   return findings;
 }
 
@@ -72,26 +74,31 @@ function steepSurfaces(lens: LensEvaluation): Finding[] {
   });
 }
 
+/** Cosine between the light and the way to the next vertex within which the two count as going across each other. */
+const ACROSS = 0.5;
+
 /**
- * Vertices that pass each other: thickness with the wrong sign for the direction of the light. And surfaces on one axis that cross
- * within their semi-apertures, at whatever height, seen along y.
+ * Vertices that pass each other: the next one lies against the light, as the axis takes it. And surfaces on one axis that cross within their
+ * semi-apertures, at whatever height, seen along y. A mirror that sends the light across an axis that goes straight on is told as such: no
+ * sign of a thickness would be right there.
  */
 function crossings(lens: LensEvaluation): Finding[] {
   const findings: Finding[] = [];
-  let way = 1;
+  let light: Triple = [0, 0, 1];
   const { surfaces, media } = lens.model;
   const extents = lens.extents();
   surfaces.forEach((surface, j) => {
-    if (surface.reflects) way = -way;
-    const solid = media[j + 1] !== undefined && !isGas(media[j + 1]!);
+    if (surface.reflects) light = reflected(light, turnDirection(surface.pose, [0, 0, 1]));
     if (j === surfaces.length - 1) return;
-    if (!(surface.gap * way < 0)) {
-      const height = crossingHeight(
-        surface,
-        surfaces[j + 1],
-        Math.min(extents[j].semi, extents[j + 1].semi),
-        way,
-      );
+    const solid = media[j + 1] !== undefined && !isGas(media[j + 1]!);
+    const along = cosineTo(light, surface, surfaces[j + 1]);
+    if (surface.reflects && Math.abs(along) < ACROSS) {
+      findings.push({ severity: 'warning', where: surface.id, text: 'This mirror sends the light across the axis, which goes straight on: let the axis follow the reflected one (Place), or shift and tilt what comes next.' });
+      return;
+    }
+    if (along > -ACROSS) {
+      const way = surface.gap < 0 || (surface.gap === 0 && light[2] < 0) ? -1 : 1;
+      const height = crossingHeight(surface, surfaces[j + 1], Math.min(extents[j].semi, extents[j + 1].semi), way);
       if (height !== null)
         findings.push({
           severity: solid ? 'error' : 'warning',
@@ -103,13 +110,43 @@ function crossings(lens: LensEvaluation): Finding[] {
     findings.push({
       severity: solid ? 'error' : 'warning',
       where: surface.id,
-      text: solid
-        ? 'The glass behind this surface has a negative thickness.'
-        : 'The gap behind this surface is negative.',
+      text: solid ? 'The glass behind this surface has a negative thickness.' : 'The gap behind this surface is negative.',
     });
   });
   return findings;
+} // prettier-ignore
+
+function reflected(direction: Triple, normal: Triple): Triple {
+  const twice = 2 * direction.reduce((sum, part, k) => sum + part * normal[k], 0);
+  return [
+    direction[0] - twice * normal[0],
+    direction[1] - twice * normal[1],
+    direction[2] - twice * normal[2],
+  ];
 }
+
+/** Cosine between the light and the way from one vertex to the next; 1 for vertices at one place. */
+function cosineTo(light: Triple, { pose: from }: TraceSurface, { pose: to }: TraceSurface): number {
+  const way = to.shift.map((part, k) => part - from.shift[k]);
+  const length = Math.hypot(...way);
+  return length === 0 ? 1 : way.reduce((sum, part, k) => sum + part * light[k], 0) / length;
+}
+
+/** The aperture that limits the beam of the axis in place of the stop. */
+function limitedElsewhere(lens: LensEvaluation): Finding[] {
+  const limit = beamLimit(lens);
+  if (!limit || limit.surface === lens.model.stop) return [];
+  const primary = lens.primary();
+  const n = primary.ok ? primary.value.workingFNumber * fNumberFactor(lens) : NaN;
+  const passes = Number.isFinite(n) ? ` The light that passes is that of F/${Number(n.toPrecision(3))}.` : '';
+  return [
+    {
+      severity: 'warning',
+      where: lens.model.surfaces[limit.surface].id,
+      text: `The aperture set here cuts ${Number((100 * (1 - limit.passing)).toPrecision(2))} % of the beam of the axis: it limits the light, no longer the stop.${passes}`,
+    },
+  ];
+} // prettier-ignore
 
 const HEIGHTS = 24;
 

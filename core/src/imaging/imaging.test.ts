@@ -4,6 +4,7 @@ import { applyEdit } from '../project/edit.ts';
 import { projectOf, quickProject, type Quick } from '../project/fixtures.ts';
 import type { Lens, Project } from '../project/model.ts';
 import { Evaluation, type LensEvaluation, type RayChoice } from './evaluation.ts';
+import { beamLimit } from './beam-limit.ts';
 import { lensFindings } from './findings.ts';
 import { chiefAngleAtImage, paraxialImagePoint } from './image-point.ts';
 import { distortion } from './image-scale.ts';
@@ -321,6 +322,44 @@ describe('findings', () => {
   it('are none for a sound lens', () => {
     expect(texts(projectOf())).to.deep.equal([]);
   });
+
+  it('say of a mirror at 45° that its axis goes straight on, not that a thickness is negative; nothing grows beyond measure', () => {
+    const folded = (tilt: number, axis: 'return' | 'reflect', gap: number) => {
+      const project = quickProject([{ r: 100, t: 5, n: 1.5 }, { r: -100, t: 40 }, { n: 'mirror', t: gap }], {
+        fields: { kind: 'angle', points: [field('axis', 0, 0), field('edge', 0, 3)] },
+      });
+      const [lens] = project.lenses;
+      const surfaces = lens.surfaces.map((one) => (one.reflects ? { ...one, frame: { tx: tilt, axis } } : one));
+      return { ...project, lenses: [{ ...lens, surfaces }] };
+    };
+    for (const tilt of [44, 45, 45.5, 60]) {
+      const [only, ...others] = texts(folded(tilt, 'return', 30));
+      expect(only, `${tilt}°`).to.match(/^s3: This mirror sends the light across the axis, which goes straight on/);
+      expect(others).to.deep.equal([]);
+      const semis = evaluate(folded(tilt, 'return', 30)).extents().map(({ semi }) => semi);
+      // The lens is 75 mm long: no surface is drawn larger than twice that.
+      expect(Math.max(...semis)).to.be.at.most(150);
+    }
+    expect(texts(folded(45, 'reflect', -30))).to.deep.equal([]);
+    expect(texts(folded(0, 'return', 30))).to.deep.equal(['s3: The gap behind this surface is negative.']);
+  }); // prettier-ignore
+
+  it('say which aperture limits the beam of the axis in place of the stop, and what F-number the light has that passes', () => {
+    const [radius, semi] = [5, 4];
+    const lens = (clear: number) =>
+      quickProject([{ t: 10 }, { r: 100, t: 2, n: 1.5, semi: clear }, { r: -100, t: 99 }], {
+        aperture: { kind: 'entrance_pupil_diameter', value: 2 * radius },
+      });
+    const share = (semi / radius) ** 2;
+    const [only, ...others] = texts(lens(semi));
+    expect(only).to.match(/^s2: The aperture set here cuts 36 % of the beam of the axis: it limits the light, no longer the stop. The light that passes is that of F\/12\.\d\./);
+    expect(others).to.deep.equal([]);
+    const limit = beamLimit(evaluate(lens(semi)));
+    expect(limit?.surface).to.equal(1);
+    expect(limit?.passing).to.be.closeTo(share, 1e-8);
+    // One that clears the beam, by however little, is no limit.
+    expect(texts(lens(5.05))).to.deep.equal([]);
+  }); // prettier-ignore
 
   it('name what is missing', () => {
     const base = projectOf().lenses[0];

@@ -108,6 +108,8 @@ export interface Measured {
   readonly how?: string;
   /** Why the value says less than it seems to: rays that should have arrived and did not. */
   readonly caution?: string;
+  /** The same in two or three words, for where there is no more room; `of some rays` if it is left out. */
+  readonly cautionLabel?: string;
 }
 
 /** A number computed from a lens. Stored in user files by its id, so an id is never changed. */

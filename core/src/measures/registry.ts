@@ -16,6 +16,7 @@ import {
   entrancePupilDiameter,
   imageFNumber,
   paraxialImageDistance,
+  passingFNumber,
   workingFNumber,
 } from './first-order.ts';
 import { IMAGE_MEASURES } from './image.ts';
@@ -49,6 +50,7 @@ export const MEASURES: readonly AnyMeasure[] = [
   backFocalDistance,
   imageFNumber,
   workingFNumber,
+  passingFNumber,
   entrancePupilDiameter,
   paraxialImageDistance,
   magnification as unknown as AnyMeasure,

@@ -34,6 +34,15 @@ export interface SurfaceExtent {
   readonly automatic: boolean;
 }
 
+/** Times the lens's own size to which a semi-aperture is drawn. */
+const GRAZED = 2;
+
+/** How far the vertices of a lens lie apart, mm. */
+function lengthOf({ surfaces }: LensModel): number {
+  const [first, ...others] = surfaces.map(({ pose }) => pose.shift);
+  return Math.max(0, ...others.map((one) => Math.hypot(...one.map((part, k) => part - first[k]))));
+}
+
 /**
  * Semi-apertures of all surfaces. Automatic ones come from the rays of all fields and wavelengths that reach the image through the
  * set apertures; a surface that no ray reaches takes that of its neighbour before it.
@@ -54,11 +63,13 @@ export function surfaceExtents(model: LensModel, aimer: Aimer | null): SurfaceEx
     if (model.stop >= 0) reach[model.stop] = Math.max(reach[model.stop], aimer.pupil.stopSemi);
   }
   const fallback = Math.max(...model.surfaces.map(({ open }) => open ?? 0), 0) || aimer?.pupil.semi || 5;
+  // Light that nearly runs along a surface meets it beyond all measure; no drawing shows that.
+  const grazed = GRAZED * Math.max(lengthOf(model), ...[...reach].sort((a, b) => a - b).slice(0, -1));
   return model.surfaces.map((surface, j) => {
     if (surface.open !== null) return { semi: surface.open, automatic: false };
     const semi = reach[j] > 0 ? reach[j] : (j > 0 && reach[j - 1]) || fallback;
     reach[j] = semi;
-    return { semi: Math.min(semi, surface.shape.reach), automatic: true };
+    return { semi: Math.min(semi, surface.shape.reach, grazed), automatic: true };
   });
 }
 

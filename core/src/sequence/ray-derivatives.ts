@@ -19,6 +19,7 @@ import { launchDerivatives } from './launch.ts';
 import { placeWith, type Motions } from './placement.ts';
 import { pupilChange, type PupilChange } from './pupil-derivatives.ts';
 import { indexChange, type SolverVariable } from './solver-variable.ts';
+import { FARTHEST } from './trace.ts';
 
 /** What of a ray is differentiated, in the order of its columns: position, direction, path. */
 export const RAY_QUANTITIES = ['x', 'y', 'z', 'l', 'm', 'n', 'path'] as const;
@@ -175,7 +176,7 @@ export class RayDerivatives {
     [block.x[0], block.y[0], block.z[0], block.l[0], block.m[0], block.n[0]] = ray;
     shape.intersect(block, 1);
     const t = block.t[0];
-    if (!(Math.abs(t) < 1e100)) return RAY_STATUS.missed;
+    if (!(Math.abs(t) < FARTHEST)) return RAY_STATUS.missed;
     const [l, m, n] = [ray[3], ray[4], ray[5]];
     const [x, y] = [ray[0] + t * l, ray[1] + t * m];
     shape.derivatives.jet(x, y, JET);

@@ -216,8 +216,8 @@ function traceInGradient(
   }
 }
 
-/** A ray that would have to go further, mm, misses: beyond it squares of coordinates overflow. */
-const FARTHEST = 1e100;
+/** A ray that would have to go further, mm, misses: it runs along the surface, and what it would meet is rounding. */
+export const FARTHEST = 1e13;
 
 /** Moves living rays by `t`; those that found no surface end here. */
 function advance(rays: RayBlock, count: number, index: number, surface: number): void {

@@ -38,10 +38,18 @@
   const verdict = $derived(
     stand && error !== undefined && Math.abs(stand.margin) < 2 * error
       ? 'close'
-      : (stand?.verdict ?? (query.answer ? 'missed' : 'met')),
+      : cautious(stand?.verdict ?? (query.answer ? 'missed' : 'met')),
   );
+  /** What is said with a caution is not simply met. */
+  function cautious(plain: 'met' | 'close' | 'missed'): 'met' | 'close' | 'missed' {
+    return now?.caution && plain === 'met' ? 'close' : plain;
+  }
   const marks = { met: '✓', close: '!', missed: '✕' } as const;
-  const words = { met: 'met', close: 'met, close to its limit', missed: 'missed' } as const;
+  const words = $derived({
+    met: 'met',
+    close: now?.caution ? 'met, with a caution' : 'met, close to its limit',
+    missed: 'missed',
+  });
   const tight = $derived(unit === ' °' ? '°' : unit);
 
   function shown(number: number): string {
@@ -92,7 +100,7 @@
     <strong
       >{value === null ? '–' : `${shown(value)}${error ? ` ± ${significant(error, 1)}` : ''}${tight}`}</strong
     >
-    {#if caution}<span class="caution" aria-hidden="true">of some rays</span>{/if}
+    {#if caution}<span class="caution" aria-hidden="true">{now?.cautionLabel ?? 'of some rays'}</span>{/if}
     <span class="mark" aria-hidden="true">{marks[verdict]}</span>
     <span class="visually-hidden">{why ?? `${words[verdict]}, ${limits}. ${caution ?? ''}`}</span>
   </span>

@@ -85,13 +85,11 @@
   }
 
   /** Choices that are typed wrong: nothing can be applied until they are mended. */
-  let wrongChoices = $state.raw<ReadonlySet<string>>(new Set());
+  let wrongChoices = $state.raw<readonly string[]>([]);
   function setWrong(id: string, isWrong: boolean) {
     const key = `${operation.id} ${id}`;
-    const next = new Set(wrongChoices);
-    if (isWrong) next.add(key);
-    else next.delete(key);
-    wrongChoices = next;
+    const others = wrongChoices.filter((one) => one !== key);
+    wrongChoices = isWrong ? [...others, key] : others;
   }
 
   /** Takes what one part of the lens wants by itself. */
@@ -115,7 +113,7 @@
         when.is.includes(String(settings[when.setting] ?? operation.settings[when.setting].fallback)),
     ),
   );
-  const mistyped = $derived(fields.some(([id]) => wrongChoices.has(`${operation.id} ${id}`)));
+  const mistyped = $derived(fields.some(([id]) => wrongChoices.includes(`${operation.id} ${id}`)));
 </script>
 
 <!-- svelte-ignore a11y_no_noninteractive_element_interactions -->
