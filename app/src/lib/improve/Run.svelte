@@ -13,13 +13,13 @@
 
   const REASONS: Readonly<Record<StopReason, string>> = {
     gain: 'It stopped because steps gain next to nothing of the sum of squares, and none could gain more.',
-    slow: 'It stopped because twenty steps together gained less than a hundredth of the sum of squares: begin again to go on.',
+    slow: 'It stopped because twenty steps together gained less than a hundredth of the sum of squares.',
     step: 'It stopped because steps have become too short to change anything.',
     flat: 'It stopped at a place where every slope has vanished.',
-    steps: 'It stopped after the steps that it may take: begin again to go on.',
+    steps: 'It stopped after the steps that it may take.',
     noise:
       'It stopped because goals differ by no more than their standard errors: more rays a goal would tell more.',
-    evaluations: 'It stopped after the evaluations that it may take: begin again to go on.',
+    evaluations: 'It stopped after the evaluations that it may take.',
     no_start: 'It has no value to start from.',
   };
   const METHODS: readonly (readonly [PolishMethod | '', string])[] = [
@@ -30,6 +30,9 @@
   ];
   const METHOD_WORDS =
     'Damped least squares is quickest where goals can be met. Slopes alone (quasi-Newton) do better where most cannot. Values alone (an evolution strategy) need no derivatives and are Ulvex’s choice for goals in a scene, which are sampled by rays.';
+  /** Ends at which it was still gaining. */
+  const GAINING: readonly StopReason[] = ['slow', 'steps', 'evaluations'];
+  const unfinished = $derived(run.stopped || (run.end !== null && GAINING.includes(run.end.reason)));
   const first = $derived(run.line[0]?.[1] ?? null);
   const changed = $derived(run.project !== null && run.status !== 'none' && run.project !== desk.base);
 </script>
@@ -44,11 +47,20 @@
       <Button strong data-testid="run-on" onclick={() => run.goOn()}>go on</Button>
       <Button data-testid="run-stop" onclick={() => run.stop()}>stop</Button>
     {:else}
+      {#if run.status === 'over'}
+        <Button
+          strong={unfinished}
+          data-testid="run-further"
+          title="Goes on from the lens as the run has it"
+          onclick={() => run.goOn()}>go on</Button
+        >
+      {/if}
       <Button
-        strong
+        strong={run.status !== 'over'}
         data-testid="run-begin"
         disabled={run.status === 'asking'}
-        onclick={() => void run.begin()}>{run.status === 'over' ? 'begin again' : 'polish'}</Button
+        title={run.status === 'over' ? 'Starts anew from the project as it is' : undefined}
+        onclick={() => void run.begin()}>{run.status === 'over' ? 'start anew' : 'polish'}</Button
       >
       <select
         aria-label="How it looks for the minimum"
@@ -108,6 +120,7 @@
     {#if run.diagnosis}
       <Why
         diagnosis={run.diagnosis}
+        {unfinished}
         reason={run.stopped
           ? 'You stopped it; this is how it stood.'
           : run.end

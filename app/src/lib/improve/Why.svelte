@@ -8,13 +8,32 @@
     diagnosis: Diagnosis;
     /** Why the solver ended, in words. */
     reason: string;
+    /** Whether it was still gaining when it ended. */
+    unfinished: boolean;
   }
-  let { diagnosis, reason }: Props = $props();
+  let { diagnosis, reason, unfinished }: Props = $props();
   const desk = useDesk();
+  /** Which state a part is of, if the project has several. */
+  const inState = (id: string | undefined) =>
+    !desk.base.states?.length
+      ? ''
+      : id === undefined || id === 'designed'
+        ? ', as designed'
+        : `, ${desk.base.states.find((one) => one.id === id)?.name ?? id}`;
   const title = (address: string) => numberTitle(desk.base, address);
   const total = $derived(diagnosis.merit ** 2 || 1);
   const large = $derived(diagnosis.contributions.filter(({ square }) => square > 0.01 * total).slice(0, 4));
   const unmoved = $derived(large.filter(({ movable }) => movable < 0.01));
+
+  /** What remains to be said, so that nothing above it is contradicted. */
+  const verdict = $derived.by(() => {
+    if (unfinished) return 'It was still gaining: “go on” continues from here.';
+    const { conflicts, dependent, atBounds, limits } = diagnosis;
+    if (unmoved.length + conflicts.length + dependent.length + atBounds.length + limits.length > 0) return null;
+    return large.some(({ movable }) => movable >= 0.01)
+      ? 'This is the nearest minimum: what single parts could still lose, others would gain.'
+      : 'Nothing hinders it: this is the nearest minimum, and the form has no more to give.';
+  });
 
   async function free(address: string) {
     const done = await desk.changeState([address], { kind: 'free' }, `Make ${title(address)} free`);
@@ -28,10 +47,10 @@
   <ul>
     {#each large as one (`${one.goal} ${one.state}`)}
       <li>
-        <b>{one.title}</b> makes {((100 * one.square) / total).toFixed(0)} % of it.
+        <b>{one.title}{inState(one.state)}</b> makes {((100 * one.square) / total).toFixed(0)} % of it.
         {#if one.movable < 0.01}No free number moves it any further.
-        {:else if one.movable < 0.1}Alone it could still lose {(100 * one.movable).toFixed(1)} %.
-        {:else}Alone it could still lose {(100 * one.movable).toFixed(0)} %: others hold it.{/if}
+        {:else if one.movable < 0.1}Taken alone it could lose {(100 * one.movable).toFixed(1)} % more.
+        {:else}Taken alone it could lose {(100 * one.movable).toFixed(0)} % more: others hold it.{/if}
       </li>
     {/each}
     {#each diagnosis.conflicts as { goals } (goals.join())}
@@ -54,9 +73,7 @@
           : ''}.
       </li>
     {/if}
-    {#if unmoved.length === 0 && diagnosis.conflicts.length === 0 && diagnosis.dependent.length === 0 && diagnosis.atBounds.length === 0 && diagnosis.limits.length === 0}
-      <li>Nothing hinders it: this is the nearest minimum, and the form has no more to give.</li>
-    {/if}
+    {#if verdict}<li data-testid="why-verdict">{verdict}</li>{/if}
   </ul>
   {#if diagnosis.suggestions.length > 0}
     <h3>Tried in short runs</h3>

@@ -88,11 +88,13 @@ export class PolishRun {
     this.#job?.cancel();
   }
 
-  /** Goes on from where it was paused. */
+  /** Goes on from where it stands: paused, stopped, or ended by its own rule. What was found so far is the new beginning. */
   goOn(): void {
     const { latest } = this;
-    if (this.status !== 'paused') return;
+    if (this.status !== 'paused' && this.status !== 'over') return;
     if (!latest) return this.start();
+    this.end = this.diagnosis = null;
+    this.stopped = false;
     this.#earlier = { evaluations: latest.evaluations, edits: latest.edits };
     this.#run(latest.project);
   }
@@ -229,7 +231,7 @@ export class PolishRun {
     this.diagnosing = true;
     try {
       const found = await this.#desk.pool.run('diagnose', { project }).result;
-      if (found.ok && this.latest?.project === project) this.diagnosis = found.value;
+      if (found.ok && this.status === 'over' && this.latest?.project === project) this.diagnosis = found.value;
     } catch (error) {
       if (!(error instanceof JobCancelled)) this.failure = (error as Error).message;
     }
