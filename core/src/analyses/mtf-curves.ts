@@ -4,7 +4,8 @@ import type { LensEvaluation } from '../imaging/evaluation.ts';
 import { isAfocal } from '../imaging/image-space.ts';
 import { fieldLine } from '../imaging/field-line.ts';
 import { modulation } from '../imaging/mtf.ts';
-import { coneModulation, imageCone, innermostField } from '../imaging/image-cone.ts';
+import { roundBelow } from '../imaging/mtf-chart.ts';
+import { coneModulation, cutoffOf, imageCone, innermostField } from '../imaging/image-cone.ts';
 import { referenceSphere, type ReferenceSphere } from '../imaging/reference-sphere.ts';
 import { gridTransfer, pupilGrid, type PupilGrid } from '../imaging/pupil-grid.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
@@ -28,8 +29,15 @@ const FREQUENCY = {
   unit: '/mm',
   min: 0,
   max: 100_000,
-  fallback: 50,
+  fallback: 0,
 } as const;
+/** The frequency that is asked for; 0 leaves it to the image: a round one near an eighth of its own cutoff. */
+function frequencyOf(lens: LensEvaluation, asked: number): Outcome<number> {
+  if (asked > 0) return success(asked);
+  const cone = imageCone(lens, innermostField(lens));
+  return cone.ok ? success(roundBelow(Math.max(cutoffOf(cone.value, 0), cutoffOf(cone.value, 1)) / 8)) : cone;
+}
+
 /** Cells over half of the pupil: modulation is good to 0.003 in draft, to 0.0015 in full. */
 const CELLS = { draft: 24, full: 48 } as const;
 
@@ -125,7 +133,7 @@ export const mtfThroughFocus = defineAnalysis({
   topic: 'image',
   question: 'How deep is the focus?',
   meaning:
-    'Modulation of a pattern of one frequency while the image surface is moved along its axis; tangential: along y, sagittal: along x. Dotted: what the cone of light there passes without aberration. Range 0: one that suits the lens.',
+    'Modulation of a pattern of one frequency while the image surface is moved along its axis; tangential: along y, sagittal: along x. Dotted: what the cone of light there passes without aberration. Range or frequency 0: one that suits the lens.',
   settings: { frequency: FREQUENCY, field: ALL_FIELDS, colour: COLOURS, range: RANGE, pupil: PUPIL },
   *evaluate(lens, settings, detail) {
     if (isAfocal(lens.model.lens)) return failure('The image lies at infinity: no shift changes its contrast.');
@@ -133,10 +141,13 @@ export const mtfThroughFocus = defineAnalysis({
     const wave = waveOf(lens, settings.colour);
     if (!fields.ok) return fields;
     if (!wave.ok) return wave;
+    const asked = frequencyOf(lens, settings.frequency);
+    if (!asked.ok) return asked;
+    const frequency = asked.value;
     const range = settings.range || focusRange(lens);
     const steps = detail === 'draft' ? 12 : 32;
     const shifts = Array.from({ length: steps + 1 }, (_, k) => range * ((2 * k) / steps - 1));
-    const curves = limitsThroughFocus(lens, fields.value, wave.value, settings.frequency, shifts);
+    const curves = limitsThroughFocus(lens, fields.value, wave.value, frequency, shifts);
     const missing: string[] = [];
     for (const field of fields.value) {
       const sampled = sampledPupils(lens, field, wave.value, settings.pupil === 'clipped', detail);
@@ -147,7 +158,7 @@ export const mtfThroughFocus = defineAnalysis({
       }
       const found: { tangential: number[]; sagittal: number[] }[] = [];
       for (const shift of shifts) {
-        found.push(modulations(sampled.value, shift, [settings.frequency]));
+        found.push(modulations(sampled.value, shift, [frequency]));
         if (found.length % 8 === 0) yield;
       }
       const tint = { field: lens.model.lens.fields.points.indexOf(field) };
@@ -159,12 +170,12 @@ export const mtfThroughFocus = defineAnalysis({
     if (missing.length === fields.value.length) return failure(missing[0]);
     const panel: CurvePanel = {
       kind: 'curves',
-      title: `${settings.frequency} cycles/mm`,
+      title: `${frequency} cycles/mm`,
       x: { title: 'image moved by', unit: 'mm', range: [-range, range] },
       y: { title: 'modulation', unit: '', range: [0, 1] },
       curves,
     };
-    return success({ panels: [panel], resolved: { range }, about: ['tangential full, sagittal dashed', HOW(detail), waveWords(lens, wave.value), ...pupilWords(lens, settings.pupil), ...missing] });
+    return success({ panels: [panel], resolved: { range, frequency }, about: ['tangential full, sagittal dashed', HOW(detail), waveWords(lens, wave.value), ...pupilWords(lens, settings.pupil), ...missing] });
   },
 }); // prettier-ignore
 
@@ -217,7 +228,7 @@ export const mtfOverField = defineAnalysis({
   topic: 'image',
   question: 'Is it as sharp at the edge?',
   meaning:
-    'Modulation of patterns of three frequencies from the axis to the largest field: the one given, half of it and twice it; tangential along y, sagittal along x.',
+    'Modulation of patterns of three frequencies from the axis to the largest field: the one given, half of it and twice it; tangential along y, sagittal along x. Frequency 0: one that suits the lens.',
   settings: { frequency: FREQUENCY, colour: COLOURS, pupil: PUPIL },
   *evaluate(lens, settings, detail) {
     const wave = waveOf(lens, settings.colour);
@@ -225,7 +236,10 @@ export const mtfOverField = defineAnalysis({
     const line = fieldLine(lens, detail === 'draft' ? 6 : 16);
     if (!line.ok) return line;
     const { fields, at, unit } = line.value;
-    const frequencies = [settings.frequency / 2, settings.frequency, 2 * settings.frequency];
+    const asked = frequencyOf(lens, settings.frequency);
+    if (!asked.ok) return asked;
+    const frequency = asked.value;
+    const frequencies = [frequency / 2, frequency, 2 * frequency];
     const found: (ReturnType<typeof modulations> | null)[] = [];
     let missing: string | null = null;
     for (const field of fields) {
@@ -248,7 +262,7 @@ export const mtfOverField = defineAnalysis({
       y: { title: 'modulation', unit: '', range: [0, 1] },
       curves,
     };
-    return success({ panels: [panel], about: ['tangential full, sagittal dashed', HOW(detail), waveWords(lens, wave.value), ...pupilWords(lens, settings.pupil), ...(missing ? [missing] : [])] });
+    return success({ panels: [panel], resolved: { frequency }, about: ['tangential full, sagittal dashed', HOW(detail), waveWords(lens, wave.value), ...pupilWords(lens, settings.pupil), ...(missing ? [missing] : [])] });
   },
 }); // prettier-ignore
 
@@ -264,6 +278,9 @@ export const mtfMap = defineAnalysis({
   *evaluate(lens, settings, detail) {
     const wave = waveOf(lens, settings.colour);
     if (!wave.ok) return wave;
+    const asked = frequencyOf(lens, settings.frequency);
+    if (!asked.ok) return asked;
+    const frequency = asked.value;
     const line = fieldLine(lens, 1);
     if (!line.ok) return line;
     const { largest, unit } = line.value;
@@ -282,7 +299,7 @@ export const mtfMap = defineAnalysis({
           missing ??= sampled.reason;
           continue;
         }
-        const { tangential, sagittal } = modulations(sampled.value, 0, [settings.frequency]);
+        const { tangential, sagittal } = modulations(sampled.value, 0, [frequency]);
         for (const at of [column, ...(lens.model.mirrorX ? [cells - 1 - column] : [])])
           [maps[0][row * cells + at], maps[1][row * cells + at]] = [tangential[0], sagittal[0]];
       }
@@ -300,7 +317,8 @@ export const mtfMap = defineAnalysis({
         value: { title: 'modulation', unit: '', range: [0, 1] as const },
         look: 'heat' as const,
       })),
-      about: [`${settings.frequency} cycles/mm`, `${cells} × ${cells} fields`, HOW('draft'), waveWords(lens, wave.value), ...pupilWords(lens, settings.pupil)],
+      resolved: { frequency },
+      about: [`${frequency} cycles/mm`, `${cells} × ${cells} fields`, HOW('draft'), waveWords(lens, wave.value), ...pupilWords(lens, settings.pupil)],
     });
   },
 }); // prettier-ignore

@@ -297,13 +297,13 @@ export const energyCurves = defineAnalysis({
 }); // prettier-ignore
 
 /** What the same pupils would enclose without aberration; nothing if their diffraction cannot be computed. */
-function perfectCurve(lens: LensEvaluation, field: FieldPoint, { x, tint }: Curve, { pupil, shape }: { pupil: string; shape: string }, wave: number | undefined): Curve[] {
+function perfectCurve(lens: LensEvaluation, field: FieldPoint, { x }: Curve, { pupil, shape }: { pupil: string; shape: string }, wave: number | undefined): Curve[] {
   const spread = pointSpread(lens, field, { method: 'transform', detail: 'draft', pupil: pupil === 'clipped' ? 'clipped' : 'full', perfect: true, ...(wave !== undefined && { wave }) });
   if (!spread.ok) return [];
   const spectrum = pointSpectrum(spread.value, [0, 0]);
   const radii = x.map((um) => um / 1000);
   const shares = shape === 'square' ? ensquaredEnergy(spectrum, radii) : encircledEnergy(spectrum, radii);
-  return [{ name: `${field.id} without aberration`, tint: tint ?? 'limit', stroke: 'dotted', x, y: shares.map((share) => 100 * share) }];
+  return [{ name: `without aberration, ${field.id}`, tint: 'limit', stroke: 'dotted', x, y: shares.map((share) => 100 * share) }];
 } // prettier-ignore
 
 export const lineSpread = defineAnalysis({

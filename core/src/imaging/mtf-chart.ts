@@ -54,7 +54,7 @@ export function* mtfChartSteps(given: LensEvaluation, choice: MtfChartChoice): G
   const cones = points.map((field) => imageCone(lens, field));
   const cutoff = Math.max(...cones.map((cone) => (cone.ok ? Math.max(cutoffOf(cone.value, 0), cutoffOf(cone.value, 1)) : 0)));
   if (!(cutoff > 0)) return cones[0] as Outcome<never>;
-  const suggested = niceBelow(cutoff / 4);
+  const suggested = roundBelow(cutoff / 4);
   const highest = choice.highest ?? suggested;
   const frequencies = Array.from({ length: STEPS + 1 }, (_, k) => (highest * k) / STEPS);
   const fields: { field: string; curves: Outcome<MtfCurves> }[] = [];
@@ -74,7 +74,7 @@ export function* mtfChartSteps(given: LensEvaluation, choice: MtfChartChoice): G
 } // prettier-ignore
 
 /** The largest of 1, 2 and 5 times a power of ten that does not pass a number. */
-function niceBelow(most: number): number {
+export function roundBelow(most: number): number {
   const power = 10 ** Math.floor(Math.log10(most));
   return [5, 2, 1].map((digit) => digit * power).find((value) => value <= most) ?? power;
 }

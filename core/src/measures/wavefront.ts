@@ -73,7 +73,14 @@ export const mtfModulation = defineMeasure({
     'Modulation of a pattern of this frequency in the image surface, all weighted colours; `tangential`: along y, `sagittal`: along x. `physical`: pupil on the reference sphere; `simple`: in ray coordinates; `geometric`: of the spot alone. Full pupil.',
   settings: {
     field: FIELD,
-    frequency: { kind: 'integer', title: 'Cycles per mm or mrad', min: 0, max: 100_000, fallback: 50 },
+    frequency: {
+      kind: 'number',
+      title: 'Cycles per mm or mrad',
+      unit: '',
+      min: 0,
+      max: 100_000,
+      fallback: 50,
+    },
     direction: {
       kind: 'choice',
       title: 'Direction',

@@ -231,7 +231,8 @@ export class PolishRun {
     this.diagnosing = true;
     try {
       const found = await this.#desk.pool.run('diagnose', { project }).result;
-      if (found.ok && this.status === 'over' && this.latest?.project === project) this.diagnosis = found.value;
+      if (found.ok && this.status === 'over' && this.latest?.project === project)
+        this.diagnosis = found.value;
     } catch (error) {
       if (!(error instanceof JobCancelled)) this.failure = (error as Error).message;
     }

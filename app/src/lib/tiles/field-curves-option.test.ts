@@ -1,6 +1,6 @@
 import { expect } from 'chai';
 import type { FieldCurves } from '@ulvex/core';
-import { fieldCurvesOption, roundBound } from './field-curves-option.ts';
+import { brokenAtInfinity, fieldCurvesOption, focusBound, roundBound } from './field-curves-option.ts';
 
 const STYLE = { ink: 'ink', muted: 'muted', grid: 'grid', wave: (nm: number) => `wave ${nm}` };
 const made = (distortion: number, focus: number): FieldCurves => ({
@@ -73,5 +73,14 @@ describe('curves over the field', () => {
     expect(roundBound([0.31], 0.001)).to.be.closeTo(0.4, 1e-12);
     expect(roundBound([NaN, -7], 0.001)).to.be.closeTo(8, 1e-12);
     expect(roundBound([0], 0.01)).to.be.at.least(0.01);
+  });
+
+  it('shows foci that run off to infinity by those that do not, and breaks the curve there', () => {
+    expect(focusBound([0, 1, -2, 3])).to.equal(roundBound([3], 0.001));
+    expect(focusBound([0, 10, 20, 30, 40, 800_000, -700_000])).to.equal(roundBound([40], 0.001));
+    const broken = brokenAtInfinity([10, 40, 3000, -4000, -50, 20], 40);
+    expect(broken.map(Number.isNaN)).to.deep.equal([false, false, true, false, false, false]);
+    // A curve that crosses the image itself is whole.
+    expect(brokenAtInfinity([-3, -1, 1, 3], 40)).to.deep.equal([-3, -1, 1, 3]);
   });
 });

@@ -17,6 +17,25 @@ export function roundBound(values: readonly number[], least: number): number {
   return Number((Math.ceil((largest * 1.02) / step) * step).toPrecision(6));
 }
 
+/** Times their median to which foci are shown: farther out they are on their way through infinity. */
+const FAR_FOCUS = 8;
+
+/** Bounds for foci: of all of them, but for those that run off to infinity and come back from the other side, as with long throws. */
+export function focusBound(values: readonly number[]): number {
+  const sizes = values.filter(Number.isFinite).map(Math.abs).sort((a, b) => a - b);
+  const median = sizes[sizes.length >> 1] ?? 0;
+  const near = sizes.filter((size) => size <= FAR_FOCUS * median);
+  return roundBound(near.length > 0 ? near : sizes, 0.001);
+} // prettier-ignore
+
+/** A curve of foci, broken where it passes through infinity: its sign changes while it is far out. */
+export function brokenAtInfinity(values: readonly number[], bound: number): number[] {
+  return values.map((value, k) => {
+    const next = values[k + 1] ?? value;
+    return value < 0 !== next < 0 && Math.min(Math.abs(value), Math.abs(next)) > bound / 2 ? NaN : value;
+  });
+}
+
 /** Three charts side by side, the field upward: foci of each colour, distortion, relative illumination. */
 export function fieldCurvesOption(
   curves: FieldCurves,
@@ -31,7 +50,7 @@ export function fieldCurvesOption(
   const percent = (values: readonly number[]) => values.map((value) => 100 * value);
   const brightest = Math.max(...both.flatMap(({ illumination }) => percent(illumination).filter(Number.isFinite)));
   const bounds = [
-    roundBound(both.flatMap(({ foci }) => foci.flatMap(({ tangential, sagittal }) => [...tangential, ...sagittal])), 0.001),
+    focusBound(both.flatMap(({ foci }) => foci.flatMap(({ tangential, sagittal }) => [...tangential, ...sagittal]))),
     roundBound(both.flatMap(({ distortion }) => distortion), 0.01),
     // Pupils grow towards the edge in some lenses, and the light with them.
     brightest <= 100.5 ? 100 : roundBound([brightest], 100),
@@ -102,8 +121,8 @@ export function fieldCurvesOption(
     series: [
       ...old,
       ...curves.foci.flatMap(({ nm, tangential, sagittal }) => [
-        line(0, `${nm} nm tangential`, tangential, style.wave(nm)),
-        line(0, `${nm} nm sagittal`, sagittal, style.wave(nm), 'dashed'),
+        line(0, `${nm} nm tangential`, brokenAtInfinity(tangential, bounds[0]), style.wave(nm)),
+        line(0, `${nm} nm sagittal`, brokenAtInfinity(sagittal, bounds[0]), style.wave(nm), 'dashed'),
       ]),
       line(1, 'distortion', curves.distortion, style.ink),
       line(2, 'whole pupil', percent(curves.illumination), style.ink),
