@@ -8,6 +8,7 @@ import { embedMaterial } from '../project/embed-material.ts';
 import { quickProject, type Quick } from '../project/fixtures.ts';
 import type { Project } from '../project/model.ts';
 import { settle } from '../relations/settle.ts';
+import { isExceeded } from '../project/improve.ts';
 import { makingChecks, type MakingCheck } from './making-checks.ts';
 
 function lensOf(surfaces: readonly Quick[]): Project {
@@ -84,5 +85,25 @@ describe('making-checks', () => {
     const [thin] = looked(lensOf([{ r: 60, t: 0.5, n: 1.6 }, { r: -200, t: 50 }])); // prettier-ignore
     expect(thin).to.deep.include({ kind: 'limit', surface: 's1' });
     expect(thin.text).to.match(/is 0\.5 mm, at least 1 mm is asked for/);
+  });
+
+  it('never pass what has a negative thickness, or what no rays get through', () => {
+    const negative = looked(lensOf([{ r: 60, t: -2, n: 1.6 }, { r: -200, t: 50 }])); // prettier-ignore
+    expect(negative.map(({ kind, text }) => `${kind}: ${text}`).join('\n')).to.match(/impossible: .* has a negative thickness, -2 mm\./);
+    const blocked = looked(lensOf([{ t: 10, n: 1.9 }, { r: -5.2, t: 50 }])); // prettier-ignore
+    expect(blocked.map(({ text }) => text).join()).to.match(/Rays at the rim of the pupil do not get through/);
+  });
+
+  it('ask for a largest thickness of glass and of air, and take a limit for met up to rounding', () => {
+    const made = (making: object) => looked({ ...lensOf([{ r: 60, t: 5, n: 1.6 }, { r: -200, t: 12 }, { r: 80, t: 3, n: 1.6 }, { r: -90, t: 50 }]), making }); // prettier-ignore
+    const limits = (making: object) => made(making).filter(({ kind }) => kind === 'limit').map(({ surface, text }) => `${surface}: ${text}`); // prettier-ignore
+    expect(limits({})).to.deep.equal([]);
+    const [glass, air] = limits({ glassMost: 4, airMost: 10 });
+    expect(glass).to.match(/^s1: centre of .* is 5 mm, at most 4 mm is asked for/);
+    expect(air).to.match(/^s2: gap behind .* is 12 mm, at most 10 mm is asked for/);
+    expect(limits({ airMost: 11.995 })).to.deep.equal([]);
+    expect(isExceeded({ over: 0.02, max: 60 })).to.equal(false);
+    expect(isExceeded({ over: 0.04, max: 60 })).to.equal(true);
+    expect(isExceeded({ over: -1, min: 1 })).to.equal(false);
   });
 });

@@ -5,12 +5,13 @@ import type { Edit } from '../project/edit.ts';
 import { embedMaterial } from '../project/embed-material.ts';
 import { surfaceTitle } from '../project/lens-edits.ts';
 import type { ParameterState, Project } from '../project/model.ts';
+import { isExceeded } from '../project/improve.ts';
 import { makingRows, rimRays } from './making-limits.ts';
 import { nearestGlasses } from './nearest-glasses.ts';
 
 /** Something that a workshop would refuse or regret, with what can be done about it in one step. */
 export interface MakingCheck {
-  readonly kind: 'nearly symmetric' | 'nearly flat' | 'nearly alike' | 'poor glass' | 'no plate' | 'limit';
+  readonly kind: 'nearly symmetric' | 'nearly flat' | 'nearly alike' | 'poor glass' | 'no plate' | 'limit' | 'impossible';
   /** Id of the surface that it is at. */
   readonly surface: string;
   readonly text: string;
@@ -32,9 +33,15 @@ const ALIKE = 0.01;
  * be measured, radii that nearly need the same test plate, and limits of making that are exceeded. What follows by a link already is left alone.
  */
 export function makingChecks(project: Project, lens: LensEvaluation): MakingCheck[] {
+  const impossible = negativeThicknesses(lens);
   const rim = rimRays(lens);
-  if (!rim) return [];
+  if (!rim)
+    return [
+      ...impossible,
+      { kind: 'impossible', surface: '', text: 'Rays at the rim of the pupil do not get through: edges, slopes and radii cannot be judged before they do.' },
+    ];
   const found = [
+    ...impossible,
     ...symmetricElements(project, lens),
     ...flatSurfaces(project, lens, rim.semis),
     ...alikeRadii(project, lens),
@@ -42,12 +49,24 @@ export function makingChecks(project: Project, lens: LensEvaluation): MakingChec
   ];
   const rows = makingRows(lens.model, rim, project.making);
   for (const { title, value, unit, min, max, surface, over } of rows) {
-    if (over <= 1e-3) continue;
+    if (!isExceeded({ over, ...(min !== undefined && { min }), ...(max !== undefined && { max }) })) continue;
     const shown = (one: number) => `${Number(one.toPrecision(4))}${unit === '°' ? '°' : unit === '' ? '' : ` ${unit}`}`;
     const bound = min !== undefined ? `at least ${shown(min)}` : `at most ${shown(max!)}`;
     found.push({ kind: 'limit', surface, text: `${title} is ${shown(value)}, ${bound} is asked for.` });
   }
   return found;
+} // prettier-ignore
+
+/** Glass and gaps through which the light would have to go backward: no workshop makes that. */
+function negativeThicknesses({ model }: LensEvaluation): MakingCheck[] {
+  let way = 1;
+  return model.surfaces.slice(0, -1).flatMap(({ id, gap, reflects }, j): MakingCheck[] => {
+    if (reflects) way = -way;
+    if (!(way * gap < 0) || model.surfaces[j + 1].entry || model.surfaces[j].entry) return [];
+    const material = model.media[j + 1];
+    const what = material && !isGas(material) ? (model.lens.surfaces[j].after?.name ?? 'The glass') : `The gap behind ${surfaceTitle(model.lens, j)}`;
+    return [{ kind: 'impossible', surface: id, text: `${what} has a negative thickness, ${Number(gap.toPrecision(4))} mm.` }];
+  });
 } // prettier-ignore
 
 /** Finite radii of the spheres of a lens by surface; 0 for what is no sphere, or flat. */

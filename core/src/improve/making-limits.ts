@@ -95,6 +95,7 @@ export function makingRows(model: LensModel, rim: RimRays, given: MakingLimits |
     if (solid) {
       add('glassCentre', j, 'centre of', 'mm', way * gap, 'min');
       add('glassEdge', j, 'edge of', 'mm', edge, 'min');
+      add('glassMost', j, 'centre of', 'mm', way * gap, 'max');
       const diameter = 2 * Math.max(own, other);
       // In mm of thickness, which go through 0 as the ratio does not.
       add('slender', j, 'diameter over thickness of', '', diameter / (way * gap), 'max', (bound) => diameter / bound - way * gap);
@@ -102,6 +103,7 @@ export function makingRows(model: LensModel, rim: RimRays, given: MakingLimits |
     } else if (j + 1 < last && !reflects) {
       add('airCentre', j, 'gap', 'mm', way * gap, 'min');
       add('airEdge', j, 'edge of the gap', 'mm', edge, 'min');
+      add('airMost', j, 'gap', 'mm', way * gap, 'max');
     } else if (j + 1 === last) add('back', j, 'distance to the image', 'mm', way * gap, 'min');
     add('slope', j, 'slope of', '°', slopeAt(shape, own), 'max');
     add('incidence', j, 'incidence on', '°', rim.incidence[j], 'max');
@@ -113,7 +115,7 @@ export function makingRows(model: LensModel, rim: RimRays, given: MakingLimits |
 
 function titleOf(lens: LensModel['lens'], j: number, limit: LimitName): string {
   const name = lens.surfaces[j].after?.name;
-  const own = limit === 'glassCentre' || limit === 'glassEdge' || limit === 'slender' || limit === 'stout';
+  const own = limit === 'glassCentre' || limit === 'glassEdge' || limit === 'glassMost' || limit === 'slender' || limit === 'stout';
   if (own && name !== undefined) return name;
   const title = surfaceTitle(lens, j);
   return limit === 'slope' || limit === 'incidence' || own

@@ -49,6 +49,8 @@ export interface Operation<S extends SettingSpecs = SettingSpecs> {
   readonly meaning: string;
   /** What has to be chosen for it: nothing, one surface, or a run of them. */
   readonly on: 'lens' | 'surface' | 'run';
+  /** Whether the image surface can be chosen, too. */
+  readonly image?: true;
   readonly settings: S;
   /** Pure. Fails with a sentence where it cannot be done; nothing is changed then. */
   run(subject: OperationSubject, settings: SettingValues<S>): Outcome<Operated>;

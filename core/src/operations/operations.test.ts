@@ -285,6 +285,15 @@ describe('refocusing by a criterion', () => {
     expect(at(0.2, 400).notes.join()).to.match(/even the best is poor: choose a lower frequency than 400/);
   }).timeout(60_000);
 
+  it('bends the image surface, even from flat, to where all fields are sharper', () => {
+    const image = tide.lenses[0].surfaces.at(-1)!;
+    const bent = done(tide, 'refocus_by', { number: 'radius' }, [image.id, image.id]);
+    const [before, after] = /fields ([\d.]+) .* → ([\d.]+)/.exec(bent.made.notes[1])!.slice(1).map(Number);
+    expect(after).to.be.below(0.999 * before);
+    expect(bent.made.notes[0]).to.match(/^radius ∞ → -?[\d.]+ mm/);
+    expect(refusal(tide, 'refocus_by', {}, [image.id, image.id])).to.match(/has no distance behind it/);
+  });
+
   it('of chosen fields leaves weights alone, and what a field wants by itself is an edit of its own', () => {
     const { made } = by({});
     const [axis] = made.choices!.of;

@@ -25,6 +25,7 @@ export const refocusBy = defineOperation({
   meaning:
     'Turns one number of the chosen surface, or the object distance, to where the criterion is best over all weighted fields and colours, and shows what each field by itself would have wanted. MTF is the mean of tangential and sagittal, full pupil.',
   on: 'surface',
+  image: true,
   settings: {
     number: { kind: 'choice', title: 'Turn', options: ['distance behind it', 'radius', 'object distance'], fallback: 'distance behind it' },
     criterion: { kind: 'choice', title: 'Criterion', options: CRITERIA, fallback: 'RMS spot' },
@@ -34,18 +35,21 @@ export const refocusBy = defineOperation({
     at: { kind: 'surface', title: 'Sharp on', also: ['image'], fallback: 'image' },
     frequency: { kind: 'number', title: 'Cycles', unit: '/mm', min: 0.1, max: 1e5, fallback: 50, when: { setting: 'criterion', is: ['MTF'] } },
   },
-  run({ project, base, state, lens, first }, { number, criterion, about, frequency, states, at, fields: asked }) {
+  run({ project: given, base: design, state, lens, first }, { number, criterion, about, frequency, states, at, fields: asked }) {
     const choice: CriterionChoice = { criterion: criterion as Criterion, about: about as CriterionChoice['about'], frequency };
     const surface = lens.surfaces[first];
+    // A plane has no radius of its own; as a sphere that is flat it has one.
+    const rounded: Edit[] = number === 'radius' && surface.shape.kind === 'plane' ? [{ kind: 'set', path: `lenses.${lens.id}.surfaces.${surface.id}.shape`, value: { kind: 'sphere', radius: 'infinity' } }] : [];
+    const [project, base] = [given, design].map((one) => applyEdits(one, rounded).project);
     const address = number === 'object distance' ? `lenses.${lens.id}.object.distance` : `lenses.${lens.id}.surfaces.${surface.id}.${number === 'radius' ? 'radius' : 'thickness'}`;
     const parameter = findParameter(project, address);
     if (!parameter.ok) return failure(`${surfaceTitle(lens, first)} has no ${number}: choose another.`);
     const { spec, value: start } = parameter.value;
-    if (!Number.isFinite(start)) return failure(`The ${number} is infinite: give it a value first.`);
     const chosen = chosenFields(lens, asked);
     if (!chosen.ok) return chosen;
     const fields = chosen.value;
     const turned = spec.transform === 'reciprocal';
+    if (number !== 'radius' && !Number.isFinite(start)) return failure(`The ${number} is infinite: give it a value first.`);
     const seen = (value: number) => (turned ? 1 / value : value);
     const target = lens.surfaces.findIndex(({ id }) => id === (at === 'image' ? lens.surfaces.at(-1)!.id : at));
     if (target < 0) return failure(`There is no surface “${at}”.`);
@@ -91,7 +95,7 @@ export const refocusBy = defineOperation({
     const shown = (miss: number) => `${told(criterion === 'MTF' ? 1 - miss : miss)}${unit}`;
     const poor = criterion === 'MTF' && 1 - best.value < POOR;
     return success({
-      edits: [edit.value],
+      edits: [...rounded, edit.value],
       label: `Refocus by ${criterion}`,
       notes: [
         `${number} ${told(start)} → ${told(value)} ${spec.unit}`,
@@ -103,7 +107,7 @@ export const refocusBy = defineOperation({
         of: wants.flatMap(({ name }, k): OwnChoice[] => {
           const at = own[k];
           const wish = at && setParameter(parameter.value, seen(at.x));
-          return at && wish?.ok ? [{ name, words: `wants ${told(seen(at.x))} ${spec.unit}`, label: `Refocus by ${criterion} of ${name}`, edits: [wish.value] }] : [];
+          return at && wish?.ok ? [{ name, words: `wants ${told(seen(at.x))} ${spec.unit}`, label: `Refocus by ${criterion} of ${name}`, edits: [...rounded, wish.value] }] : [];
         }),
       },
       panels: [curveAbout(best.x, own.flatMap((one) => (one ? [one.x] : [])), step, missesAt, together, { seen, wants, number, unit: spec.unit, criterion, start: seen(start) })],
@@ -185,4 +189,4 @@ function curveAbout(best: number, own: readonly number[], step: number, missesAt
   };
 } // prettier-ignore
 
-const told = (value: number) => Number(value.toPrecision(6));
+const told = (value: number) => (Number.isFinite(value) ? Number(value.toPrecision(6)) : '∞');

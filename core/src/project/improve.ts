@@ -108,6 +108,9 @@ export interface MakingLimits {
   /** From the first vertex to the image at most; last vertex to the image at least. */
   readonly length?: number | null;
   readonly back?: number | null;
+  /** Largest thickness of glass, and of a gap between surfaces, at the vertex, mm. */
+  readonly glassMost?: number | null;
+  readonly airMost?: number | null;
   /** How much further than its rays go every surface is made, %. */
   readonly margin?: number | null;
 }
@@ -116,7 +119,9 @@ export interface MakingLimits {
 export const USUAL_LIMITS = {
   glassCentre: 1,
   glassEdge: 0.8,
+  glassMost: null,
   airCentre: 0.1,
+  airMost: null,
   airEdge: 0.05,
   stout: 1,
   slender: 15,
@@ -132,4 +137,12 @@ export type LimitName = keyof typeof USUAL_LIMITS;
 /** Limits with what is left out filled in. */
 export function limitsOf(given: MakingLimits | undefined): { readonly [K in LimitName]: number | null } {
   return { ...USUAL_LIMITS, ...given };
+}
+
+/** What a limit may be exceeded by before it counts, as a share of it and in mm or degrees: less than its rounded figure shows. */
+const ROUNDING = { share: 5e-4, least: 1e-3 } as const;
+
+/** Whether a limit is exceeded by more than rounding. */
+export function isExceeded({ over, min, max }: { readonly over: number; readonly min?: number; readonly max?: number }): boolean {
+  return over > Math.max(ROUNDING.least, ROUNDING.share * Math.abs(min ?? max ?? 0));
 }

@@ -88,6 +88,17 @@ describe('edits on a lens', () => {
     expect(bench.places()).to.deep.equal({ 'L1 front': 0, 'L1 back': 4, Image: 98 });
   });
 
+  it('keeps a gap that was typed for an element to come, and puts the image a beam behind it', () => {
+    const bench = new Workbench();
+    const gap = { kind: 'set', path: 'lenses.single.surfaces.back.after.thickness', value: 6 } as const;
+    bench.project = applyEdits(bench.project, [gap]).project;
+    bench.do(insertElement(bench.project, bench.lens, 'back'));
+    expect(bench.places()).to.deep.equal({ 'L1 front': 0, 'L1 back': 4, 'L2 front': 10, 'L2 back': 12, Image: 32 });
+    // Between two elements: what follows moves back.
+    bench.do(insertElement(bench.project, bench.lens, 'back'));
+    expect(bench.places()).to.include({ 'L1 back': 4, 'L3 front': 10, 'L3 back': 12, 'L2 front': 13 });
+  }); // prettier-ignore
+
   it('inserts into a lens that has an image surface only', () => {
     const bench = new Workbench();
     for (const id of ['front', 'back']) bench.do(removeSurface(bench.lens, id));

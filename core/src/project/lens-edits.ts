@@ -91,9 +91,20 @@ export function insertSurface(lens: Lens, afterId: string): Gesture {
   };
 }
 
+/** About how wide the beam is: the diameter that is set, 10 mm if the aperture is counted otherwise. */
+function beamWidth({ aperture: { kind, value } }: Lens): number {
+  if (kind === 'entrance_pupil_diameter') return value;
+  return kind === 'stop_semi_aperture' ? 2 * value : 10;
+}
+
+/** The gap behind an element for which no room was left: to the image at first the diameter of the beam, to a surface half of its thickness. */
+function behindKept(lens: Lens, index: number, thickness: number): number {
+  return index >= 0 && index === lens.surfaces.length - 2 ? 2 * beamWidth(lens) : thickness / 2;
+}
+
 /**
  * Inserts a plane-parallel element of the project's first solid material (or borosilicate crown) into the gap behind a
- * surface, so that what follows stays where it is where the gap is long enough. Inside glass it goes behind the element.
+ * surface. A gap narrower than the beam is kept in front of it; in a wider one what follows stays where it is. Inside glass it goes behind the element.
  */
 export function insertElement(project: Project, lens: Lens, afterId: string): Gesture {
   let { index } = find(lens, afterId);
@@ -102,11 +113,13 @@ export function insertElement(project: Project, lens: Lens, afterId: string): Ge
   if (index === last) index = last - 1;
   const host = index >= 0 ? lens.surfaces[index] : null;
   const material = project.materials.find((entry) => !isGas(entry)) ?? catalogueMaterial('g517642')!;
-  const thickness = Math.max(1, Math.round(lens.aperture.value / 5));
+  const thickness = Math.max(1, Math.round(beamWidth(lens) / 5));
   const gap = host?.after?.thickness ?? 0;
-  const roomy = Math.abs(gap) > 2 * thickness;
-  const before = roomy ? (Math.sign(gap) * thickness) / 2 : thickness / 2;
-  const behind = roomy ? gap - Math.sign(gap) * 1.5 * thickness : thickness / 2;
+  // A gap narrower than the beam was meant as one between elements: it stays. A wide one has room for the element, and what follows stays.
+  const kept = gap !== 0 && Math.abs(gap) < beamWidth(lens);
+  const roomy = !kept && Math.abs(gap) > 2 * thickness;
+  const before = kept ? gap : roomy ? (Math.sign(gap) * thickness) / 2 : thickness / 2;
+  const behind = roomy ? gap - Math.sign(gap) * 1.5 * thickness : Math.sign(gap || 1) * behindKept(lens, index, thickness);
   const front = freshSurfaceId(lens);
   const back = freshSurfaceId(lens, [front]);
   const name = freshElementName(lens);

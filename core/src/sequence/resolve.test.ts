@@ -179,6 +179,34 @@ describe('a telecentric object space', () => {
   });
 });
 
+describe('a system aperture that cannot be counted yet', () => {
+  const EMPTY: readonly Quick[] = [{ t: 50 }];
+  const waiting = (kind: Lens['aperture']['kind'], surfaces = EMPTY) =>
+    modelOf(surfaces, { aperture: { kind, value: kind === 'object_na' ? 0.1 : 4 } });
+
+  it('waits for power, says so, and traces a beam of 10 mm meanwhile', () => {
+    for (const kind of ['image_f_number', 'working_f_number', 'real_working_f_number'] as const) {
+      const model = waiting(kind);
+      expect(model.findings.map(({ text }) => text).join(), kind).to.match(/waits for power.* A beam of 10 mm/);
+      const data = firstOrder(model, 0);
+      expect(data.ok && data.value.entrancePupilDiameter).to.equal(10);
+      expect(aimerOf(model).pupil.semi).to.equal(5);
+      // With power it is what was asked for.
+      const lens = waiting(kind, SINGLET);
+      expect(lens.findings).to.deep.equal([]);
+      const found = firstOrder(lens, 0);
+      expect(found.ok && found.value.workingFNumber).to.be.closeTo(4, kind === 'real_working_f_number' ? 0.3 : 1e-9);
+    }
+  });
+
+  it('waits for a near object if it is an object NA', () => {
+    const model = waiting('object_na', SINGLET);
+    expect(model.findings.map(({ text }) => text).join()).to.match(/waits for an object at a finite distance/);
+    const near = modelOf(SINGLET, { object: { distance: 100 }, aperture: { kind: 'object_na', value: 0.05 } });
+    expect(near.findings).to.deep.equal([]);
+  });
+});
+
 describe('a system aperture by paraxial working F-number', () => {
   it('is met for far and near objects', () => {
     for (const distance of ['infinity', 200] as const) {

@@ -23,7 +23,11 @@ export function resolveLens(model: LensModel): LensModel {
   const { aperture, fields } = model.lens;
   let resolved = model;
   const wrong: Finding[] = [];
-  if (aperture.kind === 'real_working_f_number') {
+  const waits = waitsFor(model);
+  if (waits) {
+    resolved = withLens(model, { aperture: entrancePupil(WAITING_DIAMETER) });
+    wrong.push({ severity: 'warning', text: `${waits} A beam of ${WAITING_DIAMETER} mm is traced meanwhile.` });
+  } else if (aperture.kind === 'real_working_f_number') {
     const diameter = entranceDiameterFor(model, aperture.value);
     if (diameter.ok) resolved = withLens(model, { aperture: entrancePupil(diameter.value) });
     else
@@ -42,6 +46,22 @@ export function resolveLens(model: LensModel): LensModel {
   }
   if (resolved === model && wrong.length === 0) return model;
   return { ...resolved, asked: model.lens, findings: [...resolved.findings, ...wrong] };
+}
+
+/** Diameter of the beam that is traced while an aperture waits for what it is counted by, mm. */
+const WAITING_DIAMETER = 10;
+
+/** What a system aperture waits for that the lens cannot give yet, in a sentence; null if it can be counted. */
+function waitsFor(model: LensModel): string | null {
+  const { aperture, object } = model.lens;
+  if (aperture.kind === 'object_na')
+    return object.distance === 'infinity' ? 'The object NA waits for an object at a finite distance.' : null;
+  if (!/f_number/.test(aperture.kind) || model.primary < 0) return null;
+  const data = firstOrder(withLens(model, { aperture: entrancePupil(WAITING_DIAMETER) }), model.primary);
+  if (!data.ok) return null;
+  const { focalLength, workingFNumber } = data.value;
+  const counted = aperture.kind === 'image_f_number' ? focalLength : workingFNumber;
+  return Number.isFinite(counted) ? null : 'The F-number waits for power: nothing focuses the light yet.';
 }
 
 const entrancePupil = (value: number) => ({ kind: 'entrance_pupil_diameter', value }) as const;

@@ -19,16 +19,25 @@
     { kind: 'object_na', title: 'object NA, n sin U' },
   ];
 
+  /** What is put for an aperture that cannot be counted yet: it waits for power, or for a near object. */
+  const WAITING: Readonly<Partial<Record<SystemAperture['kind'], number>>> = {
+    image_f_number: 4,
+    working_f_number: 4,
+    real_working_f_number: 4,
+    object_na: 0.1,
+  };
+
   /** Another kind of aperture for the same beam. */
   async function setAperture(kind: SystemAperture['kind']) {
     const before = desk.project;
     const converted = await desk.pool.run('apertureAs', { project: before, lens: lens.id, kind }).result;
     if (desk.project !== before) return;
-    if (!converted.ok && (primary || kind === 'real_working_f_number')) {
+    const waits = kind === 'object_na' ? lens.object.distance === 'infinity' : !Number.isFinite(primary?.focalLength ?? NaN);
+    if (!converted.ok && !(kind in WAITING && waits)) {
       desk.notice = { tone: 'refused', title: converted.reason };
       return;
     }
-    const value = converted.ok ? converted.value : { ...lens.aperture, kind };
+    const value = converted.ok ? converted.value : { kind, value: WAITING[kind] ?? lens.aperture.value };
     desk.commit([{ kind: 'set', path: `${at}.aperture`, value }], 'Kind of aperture');
   }
 </script>

@@ -39,7 +39,7 @@
   <ul>
     {#each checks as check (`${check.kind} ${check.surface}`)}
       <li>
-        <span>! {check.text}</span>
+        <span class:bad={check.kind === 'impossible'}>{check.kind === 'impossible' ? '✕' : '!'} {check.text}</span>
         {#if check.remedy}
           <Button data-testid="mend-{check.surface}" onclick={() => mend(check)}>{check.remedy.label}</Button>
         {/if}
@@ -83,6 +83,10 @@
   li span {
     flex: 1 1 240px;
     color: var(--warn);
+  }
+
+  li .bad {
+    color: var(--bad);
   }
 
   p {

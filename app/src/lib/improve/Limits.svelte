@@ -1,5 +1,6 @@
 <script lang="ts">
   import {
+    isExceeded,
     limitsOf,
     parseQuantity,
     success,
@@ -27,7 +28,9 @@
   const WORDS: Readonly<Record<LimitName, readonly [title: string, side: string, unit: string]>> = {
     glassCentre: ['glass, centre', 'at least', 'mm'],
     glassEdge: ['glass, edge', 'at least', 'mm'],
+    glassMost: ['glass, centre', 'at most', 'mm'],
     airCentre: ['air, centre', 'at least', 'mm'],
+    airMost: ['air, centre', 'at most', 'mm'],
     airEdge: ['air, edge', 'at least', 'mm'],
     stout: ['diameter over thickness', 'at least', ''],
     slender: ['diameter over thickness', 'at most', ''],
@@ -108,8 +111,8 @@
           value !== desk.base.making?.[name] && !(value === USUAL_LIMITS[name] && usual) && set(name, value)}
       />
       <span class="unit">{unit}</span>
-      <span class="closest" class:over={row !== null && row.over > 1e-3} title={row?.title}
-        >{#if row}{row.over > 1e-3 ? '✕' : row.over > -0.02 ? '!' : '✓'} {told(row)}{/if}</span
+      <span class="closest" class:over={row !== null && isExceeded(row)} title={row?.title}
+        >{#if row}{isExceeded(row) ? '✕' : row.over > -0.02 ? '!' : '✓'} {told(row)}{/if}</span
       >
     {/each}
   </div>

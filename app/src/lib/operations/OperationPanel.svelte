@@ -150,7 +150,9 @@
     {#if operation.on === 'surface' && lens}
       <label
         >at <select bind:value={at} data-testid="operation-at">
-          {#each surfaces as { id }, k (id)}<option value={id}>{surfaceTitle(lens, k)}</option>{/each}
+          {#each operation.image ? lens.surfaces : surfaces as { id }, k (id)}<option value={id}
+              >{surfaceTitle(lens, k)}</option
+            >{/each}
         </select></label
       >
     {:else if operation.on === 'run' && lens}
