@@ -81,7 +81,6 @@ export * from './work/backup.ts';
 export type { Contribution, Polished, PolishEnd, PolishMethod, Warning } from './improve/polish.ts';
 export type { Candidate, SearchOptions, SearchWay } from './improve/search.ts';
 export type { MoveKind, MoveOptions, MovesState, TriedMove } from './improve/moves.ts';
-export type { GlassRules } from './improve/shortlist.ts';
 export type { FittedPlate, PlateFit } from './improve/test-plates.ts';
 export type { MakingCheck } from './improve/making-checks.ts';
 export type { Diagnosis, Suggestion } from './improve/diagnosis.ts';

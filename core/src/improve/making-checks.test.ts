@@ -89,9 +89,13 @@ describe('making-checks', () => {
 
   it('never pass what has a negative thickness, or what no rays get through', () => {
     const negative = looked(lensOf([{ r: 60, t: -2, n: 1.6 }, { r: -200, t: 50 }])); // prettier-ignore
-    expect(negative.map(({ kind, text }) => `${kind}: ${text}`).join('\n')).to.match(/impossible: .* has a negative thickness, -2 mm\./);
+    expect(negative.map(({ kind, text }) => `${kind}: ${text}`).join('\n')).to.match(
+      /impossible: .* has a negative thickness, -2 mm\./,
+    );
     const blocked = looked(lensOf([{ t: 10, n: 1.9 }, { r: -5.2, t: 50 }])); // prettier-ignore
-    expect(blocked.map(({ text }) => text).join()).to.match(/Rays at the rim of the pupil do not get through/);
+    expect(blocked.map(({ text }) => text).join()).to.match(
+      /Rays at the rim of the pupil do not get through/,
+    );
   });
 
   it('ask for a largest thickness of glass and of air, and take a limit for met up to rounding', () => {

@@ -11,7 +11,8 @@ import { nearestGlasses } from './nearest-glasses.ts';
 
 /** Something that a workshop would refuse or regret, with what can be done about it in one step. */
 export interface MakingCheck {
-  readonly kind: 'nearly symmetric' | 'nearly flat' | 'nearly alike' | 'poor glass' | 'no plate' | 'limit' | 'impossible';
+  readonly kind:
+    'nearly symmetric' | 'nearly flat' | 'nearly alike' | 'poor glass' | 'no plate' | 'limit' | 'impossible';
   /** Id of the surface that it is at. */
   readonly surface: string;
   readonly text: string;
@@ -176,10 +177,11 @@ function poorGlasses(project: Project, { model: { lens } }: LensEvaluation): Mak
     if (!glass || reflects || !isPoor(glass)) return [];
     const name = after!.name ?? glass.label;
     const { climate, stain } = glass.typical!;
+    const typically = glass.ofFamily?.some((one) => one === 'climate' || one === 'stain') ? ', typical of its family' : '';
     const classes = [climate !== undefined && `climate class ${climate}`, stain !== undefined && `stain class ${stain}`].filter(Boolean).join(', ');
     const others = CATALOGUE.filter((one) => /^g\d{6}$/.test(one.id) && one.id !== glass.id && !isPoor(one));
     const [next] = nearestGlasses(glass, others);
-    const text = `${name} is of ${glass.label}, ${classes}: weather and finger marks attack it, so that it wants a place inside or a coating.`;
+    const text = `${name} is of ${glass.label}, ${classes}${typically}: weather and finger marks attack it, so that it wants a place inside or a coating.`;
     if (!next) return [{ kind: 'poor glass', surface: id, text }];
     const edits: Edit[] = [
       ...embedMaterial(project, next),

@@ -115,7 +115,12 @@ export function makingRows(model: LensModel, rim: RimRays, given: MakingLimits |
 
 function titleOf(lens: LensModel['lens'], j: number, limit: LimitName): string {
   const name = lens.surfaces[j].after?.name;
-  const own = limit === 'glassCentre' || limit === 'glassEdge' || limit === 'glassMost' || limit === 'slender' || limit === 'stout';
+  const own =
+    limit === 'glassCentre' ||
+    limit === 'glassEdge' ||
+    limit === 'glassMost' ||
+    limit === 'slender' ||
+    limit === 'stout';
   if (own && name !== undefined) return name;
   const title = surfaceTitle(lens, j);
   return limit === 'slope' || limit === 'incidence' || own

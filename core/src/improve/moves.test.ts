@@ -109,7 +109,10 @@ describe('the shortlist of glasses', () => {
     expect(high).to.include('g805254').and.not.include('g517642');
     expect(high.every((id) => all.includes(id))).to.equal(true);
     expect(glassShortlist({ maxClimate: 2 })).to.not.include('g620603');
-    expect(glassShortlist({ maxClimate: 2 })).to.include('g754523'); // not known
+    // Lanthanum crowns typically do not stand it; what is typical of a family counts unless the glass itself is asked for.
+    expect(glassShortlist({ maxClimate: 2 })).to.include('g805254').and.not.include('g754523');
+    expect(glassShortlist({ maxClimate: 2 }).length).to.be.within(40, all.length - 10);
+    expect(glassShortlist({ maxClimate: 2, knownOnly: true })).not.to.include('g805254');
     expect(glassShortlist({ maxClimate: 2, knownOnly: true })).to.include('g517642').and.not.include('g754523');
     expect(glassShortlist({ minBlue: 0.99, knownOnly: true })).to.include('g517642');
     expect(glassShortlist({ minIndex: 3 })).to.deep.equal([]);

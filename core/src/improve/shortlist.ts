@@ -1,25 +1,12 @@
 import { CATALOGUE } from '../materials/catalogue.ts';
-import { abbeNumber, indexIn, internalTransmittance, type Material } from '../materials/material.ts';
-
-/** Which glasses may be taken; what is left out limits nothing. */
-export interface GlassRules {
-  readonly minIndex?: number;
-  readonly maxIndex?: number;
-  readonly minAbbe?: number;
-  readonly maxAbbe?: number;
-  /** Price over that of 517642, climate and stain class, density in g/cm³: at most. */
-  readonly maxCost?: number;
-  readonly maxClimate?: number;
-  readonly maxStain?: number;
-  readonly maxDensity?: number;
-  /** Internal transmittance of 10 mm at 400 nm, at least; 0 to 1. */
-  readonly minBlue?: number;
-  /** Ids of glasses that are taken or left out by hand, whatever the rules say. */
-  readonly with?: readonly string[];
-  readonly without?: readonly string[];
-  /** Whether glasses go of which a value that is asked for is not known. */
-  readonly knownOnly?: boolean;
-}
+import type { GlassRules } from '../project/improve.ts';
+import {
+  abbeNumber,
+  indexIn,
+  internalTransmittance,
+  type FamilyProperty,
+  type Material,
+} from '../materials/material.ts';
 
 const D_LINE = 587.5618;
 const BLUE = 400;
@@ -34,7 +21,10 @@ export function glassShortlist(rules: GlassRules): readonly string[] {
 }
 
 function keeps(glass: Material, rules: GlassRules): boolean {
-  const { typical = {} } = glass;
+  const { typical = {}, ofFamily = [] } = glass;
+  // Asked for what is known of the glass itself, what is typical of its family counts as unknown.
+  const own = <T>(property: FamilyProperty, value: T) =>
+    rules.knownOnly && ofFamily.includes(property) ? undefined : value;
   const [index, abbe] = [indexIn(glass, D_LINE), abbeNumber(glass.dispersion)];
   const within = (value: number | null | undefined, least = -Infinity, most = Infinity) => {
     if (least === -Infinity && most === Infinity) return true;
@@ -43,10 +33,13 @@ function keeps(glass: Material, rules: GlassRules): boolean {
   return (
     within(index, rules.minIndex, rules.maxIndex) &&
     within(abbe, rules.minAbbe, rules.maxAbbe) &&
-    within(typical.cost, undefined, rules.maxCost) &&
-    within(typical.climate, undefined, rules.maxClimate) &&
-    within(typical.stain, undefined, rules.maxStain) &&
+    within(own('cost', typical.cost), undefined, rules.maxCost) &&
+    within(own('climate', typical.climate), undefined, rules.maxClimate) &&
+    within(own('stain', typical.stain), undefined, rules.maxStain) &&
     within(typical.density, undefined, rules.maxDensity) &&
-    within(rules.minBlue === undefined ? null : internalTransmittance(glass, BLUE, 10), rules.minBlue)
+    within(
+      rules.minBlue === undefined ? null : own('transmittance', internalTransmittance(glass, BLUE, 10)),
+      rules.minBlue,
+    )
   );
 }

@@ -1,3 +1,4 @@
+import { withFamily } from './families.ts';
 import type { Material } from './material.ts';
 
 type Row = readonly [
@@ -118,12 +119,14 @@ const MORE: Readonly<Record<string, Partial<Material>>> = {
 }; // prettier-ignore
 
 /** Optical glasses in the order of their codes. */
-export const GLASSES: readonly Material[] = ROWS.map(([code, family, b, c, from, density, expansion]) => ({
-  id: `g${code}`,
-  label: code,
-  family,
-  dispersion: { kind: 'sellmeier', b, c },
-  range: [from, 2500],
-  ...MORE[code],
-  typical: { density, ...(expansion !== undefined && { expansion }), ...MORE[code]?.typical },
-}));
+export const GLASSES: readonly Material[] = ROWS.map(([code, family, b, c, from, density, expansion]) =>
+  withFamily({
+    id: `g${code}`,
+    label: code,
+    family,
+    dispersion: { kind: 'sellmeier', b, c },
+    range: [from, 2500],
+    ...MORE[code],
+    typical: { density, ...(expansion !== undefined && { expansion }), ...MORE[code]?.typical },
+  }),
+);

@@ -27,6 +27,17 @@ export interface TypicalProperties {
   readonly stain?: number;
 }
 
+/** Properties that may be typical of a family only. */
+export const FAMILY_PROPERTIES = [
+  'expansion',
+  'cost',
+  'climate',
+  'stain',
+  'thermal',
+  'transmittance',
+] as const;
+export type FamilyProperty = (typeof FAMILY_PROPERTIES)[number];
+
 /** What a medium is made of; projects embed the records that they use. */
 export interface Material {
   readonly id: string;
@@ -44,6 +55,8 @@ export interface Material {
   readonly thermal?: Thermal;
   readonly transmittance?: InternalTransmittance;
   readonly typical?: TypicalProperties;
+  /** Which of its properties are not its own, but typical of its family. */
+  readonly ofFamily?: readonly FamilyProperty[];
   /** How far the index can be trusted; measured when left out. */
   readonly trust?: 'constructed' | 'approximate';
   /** Where the constants come from, or what is special about them. */

@@ -291,6 +291,25 @@ describe('surroundings', () => {
   });
 });
 
+describe('what is typical of a family', () => {
+  it('fills in what is not known of a glass, marked so, and leaves alone what is', () => {
+    for (const glass of GLASSES) {
+      const { typical = {}, thermal, transmittance, ofFamily = [], label } = glass;
+      for (const key of ['expansion', 'cost', 'climate', 'stain'] as const)
+        expect(typical[key], `${key} of ${label}`).to.be.a('number');
+      expect(thermal && transmittance, label).to.be.an('object');
+      expect(ofFamily.length, label).to.be.at.most(6);
+      // A thick piece is opaque where its range begins, and clear in the green.
+      expect(internalTransmittance(glass, 546, 10), label).to.be.above(0.9);
+    }
+    const known = GLASSES.find(({ label }) => label === '517642')!;
+    expect(known.ofFamily).to.deep.equal([]);
+    const other = GLASSES.find(({ label }) => label === '620603')!;
+    expect(other.typical).to.include({ climate: 4, stain: 4, expansion: 6.3 });
+    expect(other.ofFamily).to.deep.equal(['cost', 'thermal', 'transmittance']);
+  });
+});
+
 describe('internalTransmittance', () => {
   const crown = catalogueMaterial('g517642')!;
 
@@ -304,6 +323,7 @@ describe('internalTransmittance', () => {
 
   it('says nothing outside its table, or where there is none', () => {
     expect(internalTransmittance(crown, 290, 10)).to.equal(null);
-    expect(internalTransmittance(catalogueMaterial('g648338')!, 550, 10)).to.equal(null);
+    const { transmittance: _none, ...without } = catalogueMaterial('g648338')!;
+    expect(internalTransmittance(without, 550, 10)).to.equal(null);
   });
 });

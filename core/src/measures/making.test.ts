@@ -52,7 +52,9 @@ describe('measures of what can be made', () => {
   it('findings are counted by kind and place', () => {
     expect(value(lensOf(4), 'findings', { count: 'both' })).to.equal(0);
     expect(value(lensOf(1), 'findings')).to.equal(1);
-    expect(value(lensOf(1), 'findings', { surface: 's2', count: 'both' })).to.equal(0);
+    expect(value(lensOf(1), 'findings', { surface: 's2', count: 'errors' })).to.equal(0);
+    // Where the faces cross, rays go backward and pass the second one farther out than its aperture: it cuts them.
+    expect(value(lensOf(1), 'findings', { surface: 's2', count: 'warnings' })).to.equal(1);
     // The aperture is larger than the surface, and where that ends it is steep.
     expect(value(lensOf(4, { r: 4 }), 'findings', { count: 'warnings', surface: 's1' })).to.equal(2);
     const unknown = evaluateMeasure(new Evaluation(quickProject(lensOf(4))), {

@@ -143,6 +143,34 @@ export function limitsOf(given: MakingLimits | undefined): { readonly [K in Limi
 const ROUNDING = { share: 5e-4, least: 1e-3 } as const;
 
 /** Whether a limit is exceeded by more than rounding. */
-export function isExceeded({ over, min, max }: { readonly over: number; readonly min?: number; readonly max?: number }): boolean {
+export function isExceeded({
+  over,
+  min,
+  max,
+}: {
+  readonly over: number;
+  readonly min?: number;
+  readonly max?: number;
+}): boolean {
   return over > Math.max(ROUNDING.least, ROUNDING.share * Math.abs(min ?? max ?? 0));
+}
+
+/** Which glasses may be taken; what is left out limits nothing. */
+export interface GlassRules {
+  readonly minIndex?: number;
+  readonly maxIndex?: number;
+  readonly minAbbe?: number;
+  readonly maxAbbe?: number;
+  /** Price over that of 517642, climate and stain class, density in g/cm³: at most. */
+  readonly maxCost?: number;
+  readonly maxClimate?: number;
+  readonly maxStain?: number;
+  readonly maxDensity?: number;
+  /** Internal transmittance of 10 mm at 400 nm, at least; 0 to 1. */
+  readonly minBlue?: number;
+  /** Ids of glasses that are taken or left out by hand, whatever the rules say. */
+  readonly with?: readonly string[];
+  readonly without?: readonly string[];
+  /** Whether glasses go of which a value that is asked for is not known of themselves: what is typical of their family does not count. */
+  readonly knownOnly?: boolean;
 }

@@ -119,7 +119,9 @@ export function insertElement(project: Project, lens: Lens, afterId: string): Ge
   const kept = gap !== 0 && Math.abs(gap) < beamWidth(lens);
   const roomy = !kept && Math.abs(gap) > 2 * thickness;
   const before = kept ? gap : roomy ? (Math.sign(gap) * thickness) / 2 : thickness / 2;
-  const behind = roomy ? gap - Math.sign(gap) * 1.5 * thickness : Math.sign(gap || 1) * behindKept(lens, index, thickness);
+  const behind = roomy
+    ? gap - Math.sign(gap) * 1.5 * thickness
+    : Math.sign(gap || 1) * behindKept(lens, index, thickness);
   const front = freshSurfaceId(lens);
   const back = freshSurfaceId(lens, [front]);
   const name = freshElementName(lens);

@@ -1,4 +1,5 @@
 import * as yup from 'yup';
+import { FAMILY_PROPERTIES } from '../materials/material.ts';
 import {
   LIMITS,
   id,
@@ -89,6 +90,14 @@ export const materialSchema = object({
     climate: finite(),
     stain: finite(),
   }),
+  ofFamily: yup.lazy((value: unknown) =>
+    value === undefined
+      ? yup.mixed().optional()
+      : yup
+          .array(yup.string().strict().oneOf(FAMILY_PROPERTIES).required())
+          .strict()
+          .max(FAMILY_PROPERTIES.length),
+  ),
   trust: yup.string().strict().oneOf(['constructed', 'approximate']),
   note: text(LIMITS.text),
 });

@@ -11,7 +11,7 @@ import type { Phase } from '../phases/registry.ts';
 import type { MeshRecord } from '../bodies/mesh-record.ts';
 import type { Finish } from '../finishes/finish.ts';
 import type { Shape } from '../shapes/registry.ts';
-import type { Goal, GoalGroup, MakingLimits, TestPlateList } from './improve.ts';
+import type { Goal, GoalGroup, GlassRules, MakingLimits, TestPlateList } from './improve.ts';
 import type { Scene } from './scene.ts';
 
 export const PROJECT_FORMAT = 'ulvex-project';
@@ -44,6 +44,8 @@ export interface Project {
   readonly goals?: readonly Goal[];
   readonly goalGroups?: readonly GoalGroup[];
   readonly making?: MakingLimits;
+  /** Which glasses Improve may choose from. */
+  readonly glassRules?: GlassRules;
   /** What its radii can be tested with. */
   readonly testPlates?: TestPlateList;
 }

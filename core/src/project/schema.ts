@@ -292,6 +292,16 @@ const making = optional({
   ),
 });
 
+const glassIds = () => listOrNone(id(), 1000);
+const glassRules = optional({
+  ...Object.fromEntries(
+    ['minIndex', 'maxIndex', 'minAbbe', 'maxAbbe', 'maxCost', 'maxClimate', 'maxStain', 'maxDensity', 'minBlue'].map((name) => [name, finite().min(0, 'must not be negative')]),
+  ),
+  with: yup.lazy(() => glassIds()),
+  without: yup.lazy(() => glassIds()),
+  knownOnly: yup.boolean().strict().optional(),
+}); // prettier-ignore
+
 const mesh = object({
   id: id(),
   name: text(LIMITS.name).defined('is missing'),
@@ -326,6 +336,7 @@ export const projectSchema = object({
   goals: listOrNone(goal, LIMITS.points),
   goalGroups: listOrNone(goalGroup, LIMITS.points),
   making,
+  glassRules,
   testPlates: optional({
     name: text(LIMITS.name).defined('is missing'),
     plates: list(object({ radius: positive(), name: text(LIMITS.name) }), MOST_PLATES),

@@ -26,7 +26,10 @@ export function resolveLens(model: LensModel): LensModel {
   const waits = waitsFor(model);
   if (waits) {
     resolved = withLens(model, { aperture: entrancePupil(WAITING_DIAMETER) });
-    wrong.push({ severity: 'warning', text: `${waits} A beam of ${WAITING_DIAMETER} mm is traced meanwhile.` });
+    wrong.push({
+      severity: 'warning',
+      text: `${waits} A beam of ${WAITING_DIAMETER} mm is traced meanwhile.`,
+    });
   } else if (aperture.kind === 'real_working_f_number') {
     const diameter = entranceDiameterFor(model, aperture.value);
     if (diameter.ok) resolved = withLens(model, { aperture: entrancePupil(diameter.value) });

@@ -39,7 +39,9 @@
   <ul>
     {#each checks as check (`${check.kind} ${check.surface}`)}
       <li>
-        <span class:bad={check.kind === 'impossible'}>{check.kind === 'impossible' ? '✕' : '!'} {check.text}</span>
+        <span class:bad={check.kind === 'impossible'}
+          >{check.kind === 'impossible' ? '✕' : '!'} {check.text}</span
+        >
         {#if check.remedy}
           <Button data-testid="mend-{check.surface}" onclick={() => mend(check)}>{check.remedy.label}</Button>
         {/if}

@@ -79,7 +79,7 @@
           type="checkbox"
           checked={choice.rules.knownOnly ?? false}
           onchange={(event) => (choice.rules = { ...choice.rules, knownOnly: event.currentTarget.checked })}
-        /> only where it is known</label
+        /> by data of the glass itself only</label
       >
     </div>
     <details>

@@ -6,8 +6,30 @@ import { PolishRun } from './polish-run.svelte.ts';
 import { SearchRun } from './search-run.svelte.ts';
 
 /** Which glasses may be taken, for all that exchanges any. */
+const NO_RULES: GlassRules = {};
+
 export class GlassChoice {
-  rules = $state.raw<GlassRules>({});
+  readonly #desk: Desk;
+
+  constructor(desk: Desk) {
+    this.#desk = desk;
+  }
+
+  /** They are kept with the project. */
+  get rules(): GlassRules {
+    return this.#desk.base.glassRules ?? NO_RULES;
+  }
+
+  set rules(next: GlassRules) {
+    const said = Object.values(next).some(
+      (value) => value !== undefined && value !== false && !(Array.isArray(value) && value.length === 0),
+    );
+    this.#desk.commitDesign(
+      [{ kind: 'set', path: 'glassRules', value: said ? next : undefined }],
+      'Glass rules',
+    );
+  }
+
   /** In which panel the rules are shown: they are the same in all. */
   shown = $state<'forms' | 'search' | null>(null);
 }
@@ -32,7 +54,7 @@ export function runsOf(desk: Desk): Runs {
       search: new SearchRun(desk),
       moves: new MovesRun(desk),
       plates: new PlatesRun(desk),
-      glass: new GlassChoice(),
+      glass: new GlassChoice(desk),
     };
     RUNS.set(desk, runs);
   }

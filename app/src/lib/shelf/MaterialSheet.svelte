@@ -9,6 +9,7 @@
     partialDispersion,
     refractiveIndex,
     type Material,
+    type FamilyProperty,
   } from '@ulvex/core';
   import Button from '$lib/components/Button.svelte';
   import { useDesk } from '$lib/desk/context.ts';
@@ -46,8 +47,11 @@
   const share = $derived(internalTransmittance(material, middle, 10));
 
   const facts = $derived.by(() => {
-    const { thermal, typical = {}, range, against, temperature, dispersion } = material;
+    const { thermal, typical = {}, ofFamily = [], range, against, temperature, dispersion } = material;
     const rows: [string, string][] = [];
+    /** Marks what is not known of the material itself. */
+    const familiar = (property: FamilyProperty) =>
+      ofFamily.includes(property) ? ', typical of its family' : '';
     if (nd > 0) rows.push(['nd', fixed(nd, 5)]);
     if (Number.isFinite(vd))
       rows.push(['Vd', fixed(vd, 2)], ['P(g,F)', fixed(partialDispersion(dispersion), 4)]);
@@ -62,21 +66,27 @@
     rows.push(['given by', DISPERSION_TITLES[dispersion.kind]]);
     rows.push(['against', `${against ?? 'air'} at ${plain(temperature ?? 20)} °C`]);
     if (thermal?.kind === 'linear')
-      rows.push(['dn/dT', `${plain(thermal.dndt * 1e6, 4)}·10⁻⁶/K, against ${thermal.against}`]);
+      rows.push([
+        'dn/dT',
+        `${plain(thermal.dndt * 1e6, 4)}·10⁻⁶/K, against ${thermal.against}${familiar('thermal')}`,
+      ]);
     if (thermal?.kind === 'band') rows.push(['dn/dT', 'by formula, absolute']);
     rows.push([
       'internal transmittance',
-      share === null ? 'no record: taken as clear' : `${fixed(share, 4)} for 10 mm at ${plain(middle)} nm`,
+      share === null
+        ? 'no record: taken as clear'
+        : `${fixed(share, 4)} for 10 mm at ${plain(middle)} nm${familiar('transmittance')}`,
     ]);
-    const usual: [string, number | undefined, string][] = [
-      ['density', typical.density, 'g/cm³'],
-      ['expansion', typical.expansion, '10⁻⁶/K'],
-      ['price against 517642', typical.cost, '×'],
-      ['climate class', typical.climate, 'of 1–4'],
-      ['stain class', typical.stain, 'of 0–5'],
+    const usual: [string, number | undefined, string, FamilyProperty | null][] = [
+      ['density', typical.density, 'g/cm³', null],
+      ['expansion', typical.expansion, '10⁻⁶/K', 'expansion'],
+      ['price against 517642', typical.cost, '×', 'cost'],
+      ['climate class', typical.climate, 'of 1–4', 'climate'],
+      ['stain class', typical.stain, 'of 0–5', 'stain'],
     ];
-    for (const [title, value, unit] of usual)
-      if (value !== undefined) rows.push([title, `${plain(value)} ${unit}, typical`]);
+    for (const [title, value, unit, property] of usual)
+      if (value !== undefined)
+        rows.push([title, `${plain(value)} ${unit}${(property && familiar(property)) || ', typical'}`]);
     return rows;
   });
 
