@@ -2,6 +2,7 @@ import { RAY_STATUS, statusReason } from '../compute/ray-block.ts';
 import { extentToNumber } from '../math/parameter.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import { compose, inverse, movePoint, turnDirection, type Triple } from '../math/rigid.ts';
+import { surfaceTitle } from '../project/lens-edits.ts';
 import type { FieldPoint } from '../project/model.ts';
 import { traceBundle } from '../sequence/bundle.ts';
 import {
@@ -87,7 +88,7 @@ export function followCurvature(
     },
   );
   if (rays.status[0] !== RAY_STATUS.alive)
-    return failure(`The chief ray of field ${field.id} ${statusReason(rays.status[0])} at ${model.surfaces[rays.at[0]].id}.`, field.id);
+    return failure(`The chief ray of field ${field.id} ${statusReason(rays.status[0])} at ${surfaceTitle(model.lens, rays.at[0])}.`, field.id);
   const start = launch as { at: Triple; direction: Triple } | null;
   if (!start) return failure('The chief ray was not launched.');
   const poses = model.surfaces.map(({ pose }) => pose);

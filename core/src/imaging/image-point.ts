@@ -1,5 +1,6 @@
 import { RAY_STATUS, statusReason, type RayBlock } from '../compute/ray-block.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
+import { surfaceTitle } from '../project/lens-edits.ts';
 import type { FieldPoint, Lens } from '../project/model.ts';
 import { paraxialRay } from '../sequence/paraxial.ts';
 import { isAfocal } from './image-space.ts';
@@ -19,7 +20,7 @@ export function chiefAtImage(
   const { status, at } = chief.value;
   if (status[0] === RAY_STATUS.alive) return chief;
   const surface = lens.model.surfaces[at[0]].id;
-  return failure(`The chief ray of field ${field.id} ${statusReason(status[0])} at ${surface}.`, surface);
+  return failure(`The chief ray of field ${field.id} ${statusReason(status[0])} at ${surfaceTitle(lens.model.lens, at[0])}.`, surface);
 }
 
 /** What an image without distortion keeps to where the object is far: f·tan θ, as most lenses, or f·θ, as scan lenses. */

@@ -100,7 +100,7 @@ describe('spots', () => {
     );
     const spot = fieldSpot(lens, lens.model.lens.fields.points[0], FULL);
     expect(reasonOf(spot)).to.equal(
-      'No ray of field axis reaches the image: at s1 the ray misses the surface.',
+      'No ray of field axis reaches the image: at Stop the ray misses the surface.',
     );
     const diagram = valueOf(spotDiagram(lens, { reference: 'centroid', pupil: 'full', rings: 3, arms: 6 }));
     expect(diagram.pictures[0].spot.ok).to.equal(false);

@@ -1,6 +1,7 @@
 import { RAY_STATUS, statusReason, type RayBlock } from '../compute/ray-block.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import { inverse, movePoint } from '../math/rigid.ts';
+import { surfaceTitle } from '../project/lens-edits.ts';
 import type { FieldPoint } from '../project/model.ts';
 import type { LensEvaluation } from './evaluation.ts';
 import { isAfocal } from './image-space.ts';
@@ -44,7 +45,7 @@ export function referenceSphere(lens: LensEvaluation, field: FieldPoint, wave: n
   const { x, y, z, l, m, n, status, at } = chief.value;
   if (status[0] !== RAY_STATUS.alive) {
     const surface = model.surfaces[at[0]].id;
-    return failure(`The chief ray of field ${field.id} ${statusReason(status[0])} at ${surface}.`, surface);
+    return failure(`The chief ray of field ${field.id} ${statusReason(status[0])} at ${surfaceTitle(model.lens, at[0])}.`, surface);
   }
   const onward = (choice.shift ?? 0) / n[0];
   const centre = [x[0] + onward * l[0], y[0] + onward * m[0], z[0] + onward * n[0]] as const;

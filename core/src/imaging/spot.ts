@@ -1,5 +1,6 @@
 import { RAY_STATUS, statusReason, type RayBlock } from '../compute/ray-block.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
+import { surfaceCalled } from '../project/lens-edits.ts';
 import type { FieldPoint } from '../project/model.ts';
 import type { LensEvaluation, RayChoice, TracedBundle } from './evaluation.ts';
 
@@ -65,7 +66,7 @@ export function fieldSpot(
     const worst = losses[0];
     if (!worst) return failure(`Field ${field.id} has no rays: every wavelength has weight 0.`, field.id);
     return failure(
-      `No ray of field ${field.id} reaches the image: at ${worst.surface} the ray ${worst.reason}.`,
+      `No ray of field ${field.id} reaches the image: at ${surfaceCalled(model.lens, worst.surface)} the ray ${worst.reason}.`,
       field.id,
     );
   }

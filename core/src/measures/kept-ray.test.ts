@@ -20,7 +20,7 @@ describe('measures of kept rays', () => {
     const angle = value('ray_angle', { ray: 'low', surface: 's1' });
     expect(angle.ok && angle.value.value).to.be.closeTo(30, 1e-12);
     const y = value('ray_position', {});
-    expect(y.ok && y.value.how).to.equal('Low ray at image');
+    expect(y.ok && y.value.how).to.equal('Low ray at Image');
     const flux = value('ray_flux', { surface: 's2' });
     expect(flux.ok && flux.value.value).to.be.within(80, 96);
     const other = value('ray_position', { ray: 'high' });

@@ -1,5 +1,6 @@
 import { inspectKept, type RayStep } from '../imaging/ray-inspection.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
+import { surfaceCalled } from '../project/lens-edits.ts';
 import { defineMeasure, type Measure, type Measured } from './measure.ts';
 
 const RAY = { kind: 'id', title: 'Kept ray', fallback: '' } as const;
@@ -30,10 +31,10 @@ function keptRayMeasure<const Q extends readonly string[]>(
       const name = kept.name ?? kept.id;
       if (value === null)
         return failure(
-          end ? `The ray ${name} ${end.reason} at ${end.surface}.` : `The ray ${name} has none there.`,
+          end ? `The ray ${name} ${end.reason} at ${surfaceCalled(lens.model.lens, end.surface)}.` : `The ray ${name} has none there.`,
           surface,
         );
-      return success({ value, how: `${name} at ${surface}` });
+      return success({ value, how: `${name} at ${surfaceCalled(lens.model.lens, surface)}` });
     },
   });
 }

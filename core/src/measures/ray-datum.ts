@@ -1,6 +1,7 @@
 import { inspectRay, type RayStep } from '../imaging/ray-inspection.ts';
 import type { LensEvaluation } from '../imaging/evaluation.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
+import { surfaceCalled, surfaceTitle } from '../project/lens-edits.ts';
 import { defineMeasure, type Measured } from './measure.ts';
 
 const SURFACE = { kind: 'surface', title: 'Surface', also: [], fallback: '' } as const;
@@ -35,7 +36,7 @@ export const paraxialRay = defineMeasure({
     if (!index.ok) return index;
     const j = index.value;
     const { y, u } = ray === 'chief' ? data.value.chief : data.value.marginal;
-    const how = `${ray} ray, zone ${zone}, at ${lens.model.surfaces[j].id}`;
+    const how = `${ray} ray, zone ${zone}, at ${surfaceTitle(lens.model.lens, j)}`;
     switch (quantity) {
       case 'height':
         return success({ value: zone * y[j], unit: 'mm', how });
@@ -92,8 +93,8 @@ export const realRay = defineMeasure({
     const value = step ? read(step) : null;
     if (value === null) {
       const { end } = ray.value;
-      return failure(end ? `The ray ${end.reason} at ${end.surface}.` : 'The ray has none there.', id);
+      return failure(end ? `The ray ${end.reason} at ${surfaceCalled(lens.model.lens, end.surface)}.` : 'The ray has none there.', id);
     }
-    return success({ value, unit, how: `${field}, pupil ${px}, ${py}, at ${id}` });
+    return success({ value, unit, how: `${field}, pupil ${px}, ${py}, at ${surfaceCalled(lens.model.lens, id)}` });
   },
 });

@@ -32,6 +32,12 @@ export function surfaceTitle(lens: Lens, index: number): string {
   return surface.id === lens.stop ? 'Stop' : `Surface ${index + 1}`;
 }
 
+/** The same by the id of a surface; the id itself for one that is not there. */
+export function surfaceCalled(lens: Lens, id: string): string {
+  const index = lens.surfaces.findIndex((surface) => surface.id === id);
+  return index < 0 ? id : surfaceTitle(lens, index);
+}
+
 /** Whether a medium is one that bodies are made of. */
 export function isSolid(project: Pick<Project, 'materials'>, medium: Medium | null | undefined): boolean {
   const material = medium && project.materials.find((entry) => entry.id === medium.material);

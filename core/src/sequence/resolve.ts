@@ -2,6 +2,7 @@ import { RAY_STATUS, statusReason } from '../compute/ray-block.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import { extentToNumber } from '../math/parameter.ts';
 import type { FieldPoint, Lens } from '../project/model.ts';
+import { surfaceTitle } from '../project/lens-edits.ts';
 import { Aimer } from './aiming.ts';
 import { traceBundle } from './bundle.ts';
 import { convertFields } from './convert.ts';
@@ -95,7 +96,7 @@ export function imageSine(model: LensModel): Outcome<number> {
   const lost = status.findIndex((one) => one !== RAY_STATUS.alive);
   if (lost >= 0) {
     const { id } = model.surfaces[at[lost]];
-    return failure(`The marginal ray ${statusReason(status[lost])} at ${id}.`, id);
+    return failure(`The marginal ray ${statusReason(status[lost])} at ${surfaceTitle(model.lens, at[lost])}.`, id);
   }
   // sin of half the angle between two unit vectors is half the length of their difference.
   const half = Math.hypot(l[0] - l[1], m[0] - m[1], n[0] - n[1]) / 2;

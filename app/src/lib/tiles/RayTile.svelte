@@ -4,7 +4,7 @@
   import { fixed } from '$lib/format.ts';
   import ExportMenu from './ExportMenu.svelte';
   import RaySourceForm from './RaySourceForm.svelte';
-  import { raySettings, type RaySettings } from './ray-settings.ts';
+  import { keptRayName, raySettings, type RaySettings } from './ray-settings.ts';
   import Tile from './Tile.svelte';
 
   interface Props {
@@ -23,7 +23,7 @@
   const titles = $derived(new Map(lens?.surfaces.map(({ id }, index) => [id, surfaceTitle(lens, index)])));
 
   let width = $state(0);
-  /** Too narrow for direction cosines beside the rest; files have them anyway. */
+  /** Too narrow for places and direction cosines side by side: one of them is shown, files have both. */
   const narrow = $derived(width > 0 && width < 560);
 
   interface Column {
@@ -32,19 +32,20 @@
     readonly decimals: number;
     read(step: RayStep): number | null;
   }
-  const columns = $derived(columnsOf(narrow));
+  const columns = $derived(columnsOf(narrow ? (settings.directions ? 'directions' : 'places') : 'both'));
 
-  function columnsOf(narrow: boolean): Column[] {
+  function columnsOf(which: 'places' | 'directions' | 'both'): Column[] {
+    const narrow = which !== 'both';
     const point = (step: RayStep) => (settings.global ? step.global : step.local);
     const way = (step: RayStep) => (settings.global ? step.globalDirection : step.direction);
     return [
-      ...['x', 'y', 'z'].map((axis, k) => ({
+      ...(which === 'directions' ? [] : ['x', 'y', 'z']).map((axis, k) => ({
         title: axis,
         meaning: 'where it meets the surface, mm',
         decimals: narrow ? 4 : 5,
         read: (step: RayStep) => point(step)[k],
       })),
-      ...(narrow ? [] : ['L', 'M', 'N']).map((name, k) => ({
+      ...(which === 'places' ? [] : ['L', 'M', 'N']).map((name, k) => ({
         title: name,
         meaning: `direction cosine along ${'xyz'[k]} behind the surface`,
         decimals: 6,
@@ -78,9 +79,9 @@
   );
 
   function csv(): (string | number)[][] {
-    const all = columnsOf(false);
-    const rows = (ray?.steps ?? []).map((step) => [step.surface, ...all.map(({ read }) => read(step) ?? '')]);
-    const end = ray?.end ? [[`ends at ${ray.end.surface}: the ray ${ray.end.reason}`]] : [];
+    const all = columnsOf('both');
+    const rows = (ray?.steps ?? []).map((step) => [titles.get(step.surface) ?? step.surface, ...all.map(({ read }) => read(step) ?? '')]);
+    const end = ray?.end ? [[`ends at ${titles.get(ray.end.surface) ?? ray.end.surface}: the ray ${ray.end.reason}`]] : [];
     return [['surface', ...all.map(({ title }) => title)], ...rows, ...end];
   }
 
@@ -95,9 +96,12 @@
     let number = 1;
     while (kept.some(({ id }) => id === `ray${number}`)) number++;
     const { source, wavelength } = settings;
+    const plainName = keptRayName(lens, source, wavelength);
+    const same = kept.filter(({ name: other }) => other?.startsWith(plainName)).length;
+    const name = same > 0 ? `${plainName} (${same + 1})` : plainName;
     change(
-      [...kept, { id: `ray${number}`, name: `Ray ${number}`, wavelength, source, drawn: true }],
-      `Keep ray ${number}`,
+      [...kept, { id: `ray${number}`, name, wavelength, source, drawn: true }],
+      `Keep ray ${name}`,
     );
   }
 
@@ -117,6 +121,15 @@
       onclick={() => onsettings({ ...settings, global: !settings.global })}
       >{settings.global ? 'global' : 'local'}</button
     >
+    {#if narrow}
+      <button
+        class="plain"
+        aria-pressed={settings.directions}
+        title="Direction cosines behind each surface in the place of x, y, z"
+        data-testid="ray-directions"
+        onclick={() => onsettings({ ...settings, directions: !settings.directions })}>L M N</button
+      >
+    {/if}
     <button class="plain" data-testid="keep-ray" title="Keep this ray with the project" onclick={keep}
       >keep</button
     >
@@ -127,6 +140,9 @@
     {#if query.answer && !query.answer.ok}
       <p class="bad">✕ {query.answer.reason}</p>
     {:else if ray}
+      {#if ray.end}<p class="bad" data-testid="ray-end">
+          ✕ The ray {ray.end.reason} at {titles.get(ray.end.surface) ?? ray.end.surface}.
+        </p>{/if}
       <table>
         <thead>
           <tr
@@ -146,9 +162,6 @@
           {/each}
         </tbody>
       </table>
-      {#if ray.end}<p class="bad" data-testid="ray-end">
-          × The ray {ray.end.reason} at {titles.get(ray.end.surface) ?? ray.end.surface}.
-        </p>{/if}
     {/if}
     {#if kept.length > 0}
       <p class="kept" data-testid="kept-rays">

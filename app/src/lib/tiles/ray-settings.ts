@@ -1,4 +1,6 @@
-import type { Lens, RaySource } from '@ulvex/core';
+import { wavelengthLabel, type Lens, type RaySource } from '@ulvex/core';
+import { fieldLabels, surfaceLabels } from '../desk/lens-words.ts';
+import { plain } from '../format.ts';
 
 export interface RaySettings {
   readonly source: RaySource;
@@ -6,6 +8,24 @@ export interface RaySettings {
   readonly wavelength: string | null;
   /** Coordinates of the first vertex rather than of each surface. */
   readonly global: boolean;
+  /** Whether a narrow table shows direction cosines in the place of places. */
+  readonly directions: boolean;
+}
+
+/** What a kept ray is called: its field and pupil point, or where it starts or what it is aimed at, and its colour. */
+export function keptRayName(lens: Lens | null, source: RaySource, wavelength: string | null): string {
+  const wave = lens?.wavelengths.find(({ id }) => id === (wavelength ?? lens.primary));
+  const colour = wave ? `, ${wavelengthLabel(wave.nm)}` : '';
+  const two = (x: number, y: number) => `${plain(x, 4)}, ${plain(y, 4)}`;
+  const field = source.kind === 'launched' ? '' : (fieldLabels(lens).get(source.field) ?? source.field);
+  switch (source.kind) {
+    case 'pupil':
+      return `${field} at ${two(source.px, source.py)}${colour}`;
+    case 'aimed':
+      return `${field} to ${surfaceLabels(lens).get(source.surface) ?? source.surface} ${two(source.x, source.y)}${colour}`;
+    case 'launched':
+      return `from ${two(source.x, source.y)}, ${plain(source.z, 4)} at ${two(source.tx, source.ty)}°${colour}`;
+  }
 }
 
 const number = (value: unknown, limit = Infinity): number =>
@@ -47,6 +67,7 @@ export function raySettings(stored: unknown, lens: Lens | null): RaySettings {
       ? (given.wavelength as string)
       : null,
     global: given.global === true,
+    directions: given.directions === true,
   };
 }
 
