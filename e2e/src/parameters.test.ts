@@ -135,12 +135,18 @@ describe('a dial', () => {
     await bench.chord([Key.SHIFT], Key.F9);
     await bench.waitFor('the dial', () => bench.has('dials'));
     const dial = await bench.find('dial-range');
+    // Its range is that in which the spot changes: a few tenths of a millimetre, where the distance is 30 mm.
+    const judged = await bench.find('dial-l4_back-thickness');
+    await bench.waitFor('the range of the dial', async () => (await judged.getAttribute('data-judged')) === 'true');
+    expect(Number(await dial.getAttribute('max')) - Number(await dial.getAttribute('min'))).to.be.within(0.05, 2);
     await dial.sendKeys(Key.ARROW_RIGHT, Key.ARROW_RIGHT);
+    await bench.waitFor('one gesture', async () => (await bench.text('window')).includes('1 undoable'));
     await bench.settled();
     const turned = await bench.shown('thickness-l4_back');
     expect(turned).to.not.equal('30.3498');
     expect(await bench.value('chip-length', 'value')).to.be.above(42.2);
     await bench.driver.actions().doubleClick(dial).perform();
+    await bench.waitFor('the way back', async () => (await bench.shown('thickness-l4_back')) === '30.3498');
     await bench.settled();
     expect(await bench.shown('thickness-l4_back')).to.equal('30.3498');
     await bench.driver

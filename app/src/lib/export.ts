@@ -1,4 +1,5 @@
 import { download } from './desk/files.ts';
+import { printScale, type LegendEntry } from './report-frame.ts';
 
 /** What a tile or drawing can be written as. */
 export interface Exports {
@@ -6,6 +7,8 @@ export interface Exports {
   readonly svg?: () => string | null;
   /** Rows of a table, header first, numbers with all their digits. */
   readonly csv?: () => readonly (readonly (string | number)[])[] | null;
+  /** What colours and strokes stand for, if the picture does not say so itself. */
+  readonly legend?: () => readonly LegendEntry[];
 }
 
 /** A table as CSV (RFC 4180): commas, CRLF, quotes where a cell needs them; a number that is none stays empty. */
@@ -81,7 +84,7 @@ export function downloadSvg(name: string, svg: string): void {
   download(`${name}.svg`, svg, 'image/svg+xml');
 }
 
-/** Writes an SVG document as a PNG of twice its size. Rejects when the browser cannot draw it. */
+/** Writes an SVG document as a PNG that is large enough to be printed. Rejects when the browser cannot draw it. */
 export async function downloadPng(name: string, svg: string): Promise<void> {
   const image = new Image();
   const drawn = new Promise<void>((resolve, reject) => {
@@ -91,8 +94,9 @@ export async function downloadPng(name: string, svg: string): Promise<void> {
   image.src = `data:image/svg+xml;charset=utf-8,${encodeURIComponent(svg)}`;
   await drawn;
   const canvas = document.createElement('canvas');
-  canvas.width = image.naturalWidth * 2;
-  canvas.height = image.naturalHeight * 2;
+  const scale = printScale(image.naturalWidth);
+  canvas.width = Math.round(image.naturalWidth * scale);
+  canvas.height = Math.round(image.naturalHeight * scale);
   canvas.getContext('2d')!.drawImage(image, 0, 0, canvas.width, canvas.height);
   const blob = await new Promise<Blob | null>((resolve) => canvas.toBlob(resolve, 'image/png'));
   if (!blob) throw new Error('the picture cannot be written');

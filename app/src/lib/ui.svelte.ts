@@ -6,6 +6,9 @@ class Ui {
   surfacePanel = $state(false);
   /** Whether the table of states is open under the strip. */
   statesOpen = $state(false);
+  /** What stands beside the spots in the Layout, and the ray that is inspected there: they stay through a change of room. */
+  secondTile = $state<'fans' | 'first-order' | 'ray'>('fans');
+  inspected = $state.raw<unknown>(null);
   asking = $state(false);
   /** Id of the board that the Study shows; the first where there is none of that id. */
   board = $state<string | undefined>();

@@ -21,7 +21,7 @@ export interface Analysed {
 }
 
 /** Under which question of a designer the shelf lists an analysis. */
-export type AnalysisTopic = 'rays' | 'field' | 'wavefront' | 'image' | 'theory';
+export type AnalysisTopic = 'lens' | 'rays' | 'field' | 'wavefront' | 'image' | 'theory';
 
 /** Something that is seen of a lens. Stored in user files by its id, so an id is never changed. */
 export interface Analysis<S extends SettingSpecs = SettingSpecs> {

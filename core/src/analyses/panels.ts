@@ -79,7 +79,8 @@ export interface MapPanel extends PanelBase {
 
 export interface TablePanel extends PanelBase {
   readonly kind: 'table';
-  readonly columns: readonly { readonly title: string; readonly unit: string }[];
+  /** `digits`: how many are shown of numbers, five if left out. */
+  readonly columns: readonly { readonly title: string; readonly unit: string; readonly digits?: number }[];
   readonly rows: readonly (readonly (string | number)[])[];
 }
 

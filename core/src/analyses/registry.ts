@@ -15,12 +15,14 @@ import { mtfMap, mtfOverField, mtfThroughFocus } from './mtf-curves.ts';
 import { pictureSimulation } from './picture.ts';
 import { energyCurves, lineSpread, pointSections, pointSpreadMap } from './point-image.ts';
 import { qualityMap, qualityOverColour, qualityOverField, qualityThroughFocus } from './quality.ts';
+import { prescriptionTable } from './prescription.ts';
 import { distortionGrid, sagMap } from './surfaces.ts';
 import { ellipticalBeam, gaussianBeam, heights, powers, powerSeries } from './theory.ts';
 import { wavefrontMap, zernikeTerms } from './wavefront-map.ts';
 
 /** Every analysis, in the order of the shelf. A new one is a definition in a file beside these and a line here. */
 export const ANALYSES: readonly Analysis[] = [
+  prescriptionTable,
   spotsThroughFocus,
   spotsOverField,
   footprint,

@@ -20,7 +20,10 @@ export function chiefAtImage(
   const { status, at } = chief.value;
   if (status[0] === RAY_STATUS.alive) return chief;
   const surface = lens.model.surfaces[at[0]].id;
-  return failure(`The chief ray of field ${field.id} ${statusReason(status[0])} at ${surfaceTitle(lens.model.lens, at[0])}.`, surface);
+  return failure(
+    `The chief ray of field ${field.id} ${statusReason(status[0])} at ${surfaceTitle(lens.model.lens, at[0])}.`,
+    surface,
+  );
 }
 
 /** What an image without distortion keeps to where the object is far: f·tan θ, as most lenses, or f·θ, as scan lenses. */

@@ -31,7 +31,9 @@ function keptRayMeasure<const Q extends readonly string[]>(
       const name = kept.name ?? kept.id;
       if (value === null)
         return failure(
-          end ? `The ray ${name} ${end.reason} at ${surfaceCalled(lens.model.lens, end.surface)}.` : `The ray ${name} has none there.`,
+          end
+            ? `The ray ${name} ${end.reason} at ${surfaceCalled(lens.model.lens, end.surface)}.`
+            : `The ray ${name} has none there.`,
           surface,
         );
       return success({ value, how: `${name} at ${surfaceCalled(lens.model.lens, surface)}` });

@@ -93,8 +93,17 @@ export const realRay = defineMeasure({
     const value = step ? read(step) : null;
     if (value === null) {
       const { end } = ray.value;
-      return failure(end ? `The ray ${end.reason} at ${surfaceCalled(lens.model.lens, end.surface)}.` : 'The ray has none there.', id);
+      return failure(
+        end
+          ? `The ray ${end.reason} at ${surfaceCalled(lens.model.lens, end.surface)}.`
+          : 'The ray has none there.',
+        id,
+      );
     }
-    return success({ value, unit, how: `${field}, pupil ${px}, ${py}, at ${surfaceCalled(lens.model.lens, id)}` });
+    return success({
+      value,
+      unit,
+      how: `${field}, pupil ${px}, ${py}, at ${surfaceCalled(lens.model.lens, id)}`,
+    });
   },
 });

@@ -7,13 +7,18 @@ import type { Lens, Project, Surface } from './model.ts';
 const BY_POSITION: readonly TableColumn[] = ['radius', 'thickness', 'material', 'semi_aperture', 'conic'];
 
 /** What headers are understood, in lower case without units and marks. */
-const HEADERS: Readonly<Record<string, TableColumn>> = {
+const HEADERS: Readonly<Record<string, TableColumn | 'stop'>> = {
   name: 'name', surface: 'name', radius: 'radius', r: 'radius', 'radius of curvature': 'radius',
   thickness: 'thickness', t: 'thickness', d: 'thickness', distance: 'thickness', separation: 'thickness',
   material: 'material', glass: 'material', medium: 'material', index: 'material', n: 'material', nd: 'material',
   'semi-aperture': 'semi_aperture', 'semi-ap.': 'semi_aperture', semi: 'semi_aperture', semiaperture: 'semi_aperture',
-  conic: 'conic', 'conic constant': 'conic', k: 'conic', comment: 'comment', note: 'comment',
+  conic: 'conic', 'conic constant': 'conic', k: 'conic', comment: 'comment', note: 'comment', stop: 'stop', 'aperture stop': 'stop',
 }; // prettier-ignore
+
+/** How the stop is marked in its column, and what else is read as a mark. */
+const STOP = 'stop';
+const MARKS = /^(stop|yes|true|x|\*|1)$/i;
+const NO_MARKS = /^(no|false|0|-|–)$/i;
 
 /** A cell of a pasted table that cannot be taken, counted from 1 as in a spreadsheet. */
 export interface TableProblem {
@@ -32,9 +37,12 @@ export function lensTable(
   lens: Lens,
   surfaces: readonly Surface[] = lens.surfaces,
 ): string {
-  const header = ['name', 'radius', 'thickness', 'material', 'semi-aperture', 'conic', 'comment'];
+  const header = ['name', 'radius', 'thickness', 'material', 'semi-aperture', 'conic', 'comment', 'stop'];
   const columns = ['name', 'radius', 'thickness', 'material', 'semi_aperture', 'conic', 'comment'] as const;
-  const rows = surfaces.map((surface) => columns.map((column) => cellText(project, surface, column)));
+  const rows = surfaces.map((surface) => [
+    ...columns.map((column) => cellText(project, surface, column)),
+    surface.id === lens.stop ? STOP : '',
+  ]);
   return [header, ...rows].map((row) => `${row.join('\t')}\n`).join('');
 }
 
@@ -74,6 +82,7 @@ export function pasteTable(
   let at = lensNow().surfaces.findIndex((surface) => surface.id === startId);
   if (at < 0) throw new Error(`the lens ${lensId} has no surface ${startId}`);
   let added = 0;
+  let stopRow: number | null = null;
   let focus = startId;
   rows.forEach((row, r) => {
     const last = lensNow().surfaces.length - 1;
@@ -92,6 +101,16 @@ export function pasteTable(
     row.forEach((cell, c) => {
       const column = columns[c];
       if (!column || cell === '') return;
+      if (column === 'stop') {
+        if (NO_MARKS.test(cell)) return;
+        const reason = stopTrouble(cell, stopRow);
+        if (reason) problems.push({ row: firstRow + r, column: c + 1, reason });
+        else {
+          apply([{ kind: 'set', path: `lenses.${lensId}.stop`, value: id }]);
+          stopRow = firstRow + r;
+        }
+        return;
+      }
       const result = setCell(current, lensNow(), id, column, cell);
       if (result.ok) apply(result.value.edits);
       else problems.push({ row: firstRow + r, column: c + 1, reason: result.reason });
@@ -107,8 +126,14 @@ export function pasteTable(
   };
 }
 
+/** What is wrong with a mark in the column of the stop; null if it is one, and the first. */
+function stopTrouble(cell: string, earlier: number | null): string | null {
+  if (!MARKS.test(cell)) return `“${cell}” is no mark of the stop: write “stop” beside one surface, nothing beside the others.`;
+  return earlier === null ? null : `There is one stop only; row ${earlier} is marked as well.`;
+} // prettier-ignore
+
 /** The columns that a first row names; null when it is no header. Words that mean nothing leave their column out. */
-function headerOf(row: readonly string[]): (TableColumn | undefined)[] | null {
+function headerOf(row: readonly string[]): (TableColumn | 'stop' | undefined)[] | null {
   const columns = row.map(
     (cell) =>
       HEADERS[

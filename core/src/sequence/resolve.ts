@@ -96,7 +96,10 @@ export function imageSine(model: LensModel): Outcome<number> {
   const lost = status.findIndex((one) => one !== RAY_STATUS.alive);
   if (lost >= 0) {
     const { id } = model.surfaces[at[lost]];
-    return failure(`The marginal ray ${statusReason(status[lost])} at ${surfaceTitle(model.lens, at[lost])}.`, id);
+    return failure(
+      `The marginal ray ${statusReason(status[lost])} at ${surfaceTitle(model.lens, at[lost])}.`,
+      id,
+    );
   }
   // sin of half the angle between two unit vectors is half the length of their difference.
   const half = Math.hypot(l[0] - l[1], m[0] - m[1], n[0] - n[1]) / 2;

@@ -4,7 +4,7 @@
   import ParameterCell from '$lib/components/ParameterCell.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import { plain } from '$lib/format.ts';
-  import { dialRange, rangeTrouble, type DialRange } from './dials.ts';
+  import { dialRange, probeValues, rangeTrouble, sensitiveRange, type DialRange } from './dials.ts';
   import { heldWords, numberTitle } from './number-state.ts';
 
   interface Props {
@@ -28,23 +28,85 @@
     return edit.ok ? [edit.value] : [];
   }
 
+  /** A turn that is not in the history yet: keys and clicks that follow each other closely are one gesture. */
+  let pending: { readonly value: number; readonly timer: ReturnType<typeof setTimeout> } | null = null;
+  const GESTURE = 350;
+
   function turn(value: number) {
+    if (pending) wait(value);
     desk.preview(edits(value));
   }
 
-  function set(value: number) {
+  function wait(value: number) {
+    if (pending) clearTimeout(pending.timer);
+    pending = { value, timer: setTimeout(done, GESTURE) };
+  }
+
+  function done() {
+    if (!pending) return;
+    clearTimeout(pending.timer);
+    const { value } = pending;
+    pending = null;
     desk.commit(edits(value), `Turn ${title}`);
   }
+  $effect(() => () => done());
+
+  function back() {
+    if (pending) clearTimeout(pending.timer);
+    pending = null;
+    const start = begun!.value;
+    if (kept.ok && kept.value.value === start) desk.endPreview();
+    else desk.commit(edits(start), `Turn ${title} back`);
+  }
+
+  // As far as changes what is seen: looked at once, beside everything else; what was typed meanwhile stays.
+  let judged = $state(false);
+  let typed = false;
+  $effect(() =>
+    untrack(() => {
+      const [root, lens] = address.split('.');
+      const values = begun && root === 'lenses' ? probeValues(begun) : [];
+      if (values.length < 2 || !begun) {
+        judged = true;
+        return;
+      }
+      const spots: number[] = [];
+      const measures = [{ measure: 'rms_spot_radius', lens, settings: { field: 'all' } }];
+      const input = {
+        project: desk.project,
+        axes: [{ address, values }],
+        measures,
+        from: 0,
+        to: values.length,
+      };
+      const job = desk.pool.run('scanPart', input, (rows) => {
+        for (const {
+          measured: [spot],
+        } of rows)
+          spots.push(spot.ok ? spot.value.value : NaN);
+      });
+      job.result.then(
+        () => {
+          const found = sensitiveRange(begun, values, spots);
+          if (found && !typed && !pending) range = found;
+          judged = true;
+        },
+        () => (judged = true), // a range that was guessed does
+      );
+      return () => job.cancel();
+    }),
+  );
 
   function bound(key: keyof DialRange, text: string) {
     const next = { ...range, [key]: Number(text.replace('−', '-')) };
     wrong = rangeTrouble(next);
+    typed = true;
     if (!wrong) range = next;
   }
 </script>
 
 {#if shown.ok && begun}
-  <div class="dial" data-testid="dial-{address.split('.').slice(-2).join('-')}">
+  <div class="dial" data-testid="dial-{address.split('.').slice(-2).join('-')}" data-judged={judged}>
     <span class="title">{title}</span>
     <input
       class="end"
@@ -63,8 +125,9 @@
       title={held ?? 'Turn it; a double click returns to where it began'}
       data-testid="dial-range"
       oninput={(event) => turn(Number(event.currentTarget.value))}
-      onchange={(event) => set(Number(event.currentTarget.value))}
-      ondblclick={() => set(begun.value)}
+      onchange={(event) => wait(Number(event.currentTarget.value))}
+      onblur={done}
+      ondblclick={back}
     />
     <input
       class="end"
@@ -81,9 +144,7 @@
         onchange={(event) => bound('step', event.currentTarget.value)}
       /></label
     >
-    <button title="Return to where it began" disabled={held !== null} onclick={() => set(begun.value)}
-      >⟲</button
-    >
+    <button title="Return to where it began" disabled={held !== null} onclick={back}>⟲</button>
     <button aria-label="Put the dial of {title} away" onclick={onclose}>✕</button>
     {#if wrong}<span class="wrong" role="alert">✕ {wrong}</span>{/if}
   </div>

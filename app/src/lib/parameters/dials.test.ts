@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { dialRange, rangeTrouble } from './dials.ts';
+import { dialRange, probeValues, rangeTrouble, sensitiveRange } from './dials.ts';
 
 const spec = (more: object) => ({ id: 'radius', title: '', meaning: '', unit: 'mm', kind: 'length', transform: 'value', ...more }) as const; // prettier-ignore
 
@@ -27,5 +27,38 @@ describe('the range of a dial', () => {
     expect(rangeTrouble({ from: 2, to: 1, step: 0.1 })).to.match(/left end/);
     expect(rangeTrouble({ from: 1, to: 2, step: 5 })).to.match(/step/);
     expect(rangeTrouble({ from: NaN, to: 2, step: 5 })).to.match(/number/);
+  });
+
+  it('reaches as far as a change is worth seeing: to where the spot is two and a half times as large', () => {
+    const distance = { spec: spec({ id: 'thickness' }), value: 30 };
+    const values = probeValues(distance);
+    expect(values[0]).to.equal(30);
+    expect(values).to.have.length(19);
+    // A defocus: √(5² + (100 d)²) µm passes 12.5 at d = 0.115.
+    const found = sensitiveRange(
+      distance,
+      values,
+      values.map((one) => Math.hypot(5, 100 * (one - 30))),
+    )!;
+    expect(found.to - 30).to.be.within(0.115, 0.35);
+    expect(30 - found.from).to.be.within(0.115, 0.35);
+    expect(found.step).to.be.within(2e-4, 2e-3);
+    // What nothing depends on, and what has no spot, is left to its size.
+    expect(
+      sensitiveRange(
+        distance,
+        values,
+        values.map(() => 5),
+      ),
+    ).to.equal(null);
+    expect(
+      sensitiveRange(
+        distance,
+        values,
+        values.map(() => NaN),
+      ),
+    ).to.equal(null);
+    expect(probeValues({ spec: spec({}), value: Infinity })).to.deep.equal([]);
+    expect(Math.min(...probeValues({ spec: spec({ min: 1 }), value: 1.01 }))).to.be.at.least(1);
   });
 });

@@ -97,6 +97,12 @@
         svg: () => (picture ?? map ?? chart)?.svg() ?? null,
       }),
     csv: () => (found ? panelRows(found.panels) : null),
+    legend: () =>
+      legend.map(({ name, colour, dotted }) => ({
+        name,
+        colour,
+        stroke: dotted ? ('dotted' as const) : ('solid' as const),
+      })),
   });
 </script>
 

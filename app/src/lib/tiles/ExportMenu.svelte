@@ -2,15 +2,34 @@
   import { useDesk } from '$lib/desk/context.ts';
   import { download } from '$lib/desk/files.ts';
   import { csvText, downloadPng, downloadSvg, downloadXlsx, tableSvg, type Exports } from '$lib/export.ts';
+  import { framedSvg, type PictureWords } from '$lib/report-frame.ts';
   import { token } from '$lib/theme.svelte.ts';
+  import { useTilePicture } from './tile-picture.ts';
 
   interface Props {
+    /** What the picture is called outside of a tile. */
+    title?: string;
     /** What the file is called, without ending. */
     name: string;
     exports: Exports;
   }
-  let { name, exports }: Props = $props();
+  let { name, exports, title }: Props = $props();
   const desk = useDesk();
+  const tile = useTilePicture();
+
+  /** What stands around the picture: what it is, of what, how it was made, and when. */
+  function words(): PictureWords {
+    const { base, lens, state } = desk;
+    const seen = tile ? tile.state : state && base.states?.find(({ id }) => id === state)?.name;
+    const of = [base.name, ...(lens && base.lenses.length > 1 ? [lens.name] : []), ...(seen ? [seen] : [])];
+    return {
+      title: title ?? tile?.title ?? name,
+      subject: of.join(' · '),
+      about: tile?.about ?? '',
+      legend: exports.legend?.() ?? [],
+      date: new Date().toISOString().slice(0, 10),
+    };
+  }
 
   /** A tile that is a table has it drawn as one. */
   function drawn(): string | null {
@@ -37,8 +56,13 @@
         if (rows) await downloadXlsx(name, rows);
         return;
       }
-      const svg = drawn();
-      if (!svg) return;
+      const plain = drawn();
+      if (!plain) return;
+      const svg = framedSvg(plain, words(), {
+        ink: token('--ink'),
+        muted: token('--muted'),
+        ground: token('--card'),
+      });
       if (kind === 'svg') downloadSvg(name, svg);
       else await downloadPng(name, svg);
     } catch (error) {

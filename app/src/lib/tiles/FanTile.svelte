@@ -6,6 +6,7 @@
   import { token } from '$lib/theme.svelte.ts';
   import Chart from './Chart.svelte';
   import ExportMenu from './ExportMenu.svelte';
+  import { waveLegend } from './legends.ts';
   import { fanOption, fanRows, fanScale } from './fan-option.ts';
   import { fanSettings, type FanSettings } from './settings.ts';
   import Tile from './Tile.svelte';
@@ -80,7 +81,7 @@
 >
   {#snippet tools()}<ExportMenu
       name={quantity.replace('_', '-')}
-      exports={{ svg: () => chart?.svg() ?? null, csv }}
+      exports={{ svg: () => chart?.svg() ?? null, csv, legend: () => waveLegend(desk.lens) }}
     />{/snippet}
   {#snippet choices()}
     <label

@@ -5,6 +5,7 @@
   import { token } from '$lib/theme.svelte.ts';
   import Chart from './Chart.svelte';
   import ExportMenu from './ExportMenu.svelte';
+  import { waveLegend } from './legends.ts';
   import { fieldCurvesOption } from './field-curves-option.ts';
   import Tile from './Tile.svelte';
   import { comparable, referenceWords } from './underneath.ts';
@@ -73,7 +74,10 @@
 </script>
 
 <Tile title="Field curves" {about} testid="field-tile" carries={query.answer?.ok ? painted : query.revision}>
-  {#snippet tools()}<ExportMenu name="field" exports={{ svg: () => chart?.svg() ?? null, csv }} />{/snippet}
+  {#snippet tools()}<ExportMenu
+      name="field"
+      exports={{ svg: () => chart?.svg() ?? null, csv, legend: () => waveLegend(desk.lens) }}
+    />{/snippet}
   {#snippet choices()}
     <label
       >distortion about <select

@@ -7,6 +7,7 @@
   import { cssColour } from '$lib/scene/css-colour.ts';
   import Chart from './Chart.svelte';
   import ExportMenu from './ExportMenu.svelte';
+  import { fieldLegend } from './legends.ts';
   import { mtfOption } from './mtf-option.ts';
   import { mtfSettings, type MtfSettings } from './settings.ts';
   import Tile from './Tile.svelte';
@@ -93,7 +94,10 @@
   carries={query.answer?.ok ? painted : query.revision}
   computing={query.pending}
 >
-  {#snippet tools()}<ExportMenu name="mtf" exports={{ svg: () => drawn?.svg() ?? null, csv }} />{/snippet}
+  {#snippet tools()}<ExportMenu
+      name="mtf"
+      exports={{ svg: () => drawn?.svg() ?? null, csv, legend: () => fieldLegend(desk.lens) }}
+    />{/snippet}
   {#snippet choices()}
     <label
       >method <select

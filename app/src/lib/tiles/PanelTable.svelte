@@ -1,6 +1,6 @@
 <script lang="ts">
   import type { TablePanel } from '@ulvex/core';
-  import { significant } from '$lib/format.ts';
+  import { plain, significant } from '$lib/format.ts';
   import { shownName } from './panel-option.ts';
 
   interface Props {
@@ -9,12 +9,12 @@
     labels: ReadonlyMap<string, string>;
   }
   let { panel, before, labels }: Props = $props();
-  const text = (value: string | number) =>
-    typeof value === 'string'
-      ? shownName(value, labels)
-      : Number.isFinite(value)
-        ? significant(value, 5)
-        : '∞';
+  const text = (value: string | number, k: number) => {
+    if (typeof value === 'string') return shownName(value, labels);
+    if (!Number.isFinite(value)) return value < 0 ? '−∞' : '∞';
+    const { digits } = panel.columns[k];
+    return digits ? plain(value, digits) : significant(value, 5);
+  };
 </script>
 
 <table aria-label={panel.title}>
@@ -29,7 +29,7 @@
         {#each row as value, k (k)}
           {@const was = before?.rows[i]?.[k]}
           <td class:number={typeof value === 'number'}
-            >{text(value)}{#if typeof was === 'number' && was !== value}<em> {text(was)}</em>{/if}</td
+            >{text(value, k)}{#if typeof was === 'number' && was !== value}<em> {text(was, k)}</em>{/if}</td
           >
         {/each}
       </tr>

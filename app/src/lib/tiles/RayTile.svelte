@@ -80,8 +80,13 @@
 
   function csv(): (string | number)[][] {
     const all = columnsOf('both');
-    const rows = (ray?.steps ?? []).map((step) => [titles.get(step.surface) ?? step.surface, ...all.map(({ read }) => read(step) ?? '')]);
-    const end = ray?.end ? [[`ends at ${titles.get(ray.end.surface) ?? ray.end.surface}: the ray ${ray.end.reason}`]] : [];
+    const rows = (ray?.steps ?? []).map((step) => [
+      titles.get(step.surface) ?? step.surface,
+      ...all.map(({ read }) => read(step) ?? ''),
+    ]);
+    const end = ray?.end
+      ? [[`ends at ${titles.get(ray.end.surface) ?? ray.end.surface}: the ray ${ray.end.reason}`]]
+      : [];
     return [['surface', ...all.map(({ title }) => title)], ...rows, ...end];
   }
 
@@ -99,10 +104,7 @@
     const plainName = keptRayName(lens, source, wavelength);
     const same = kept.filter(({ name: other }) => other?.startsWith(plainName)).length;
     const name = same > 0 ? `${plainName} (${same + 1})` : plainName;
-    change(
-      [...kept, { id: `ray${number}`, name, wavelength, source, drawn: true }],
-      `Keep ray ${name}`,
-    );
+    change([...kept, { id: `ray${number}`, name, wavelength, source, drawn: true }], `Keep ray ${name}`);
   }
 
   function show(id: string) {

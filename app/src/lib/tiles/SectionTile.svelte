@@ -3,6 +3,7 @@
   import { useDesk } from '$lib/desk/context.ts';
   import { fieldLabel } from '$lib/desk/labels.ts';
   import ExportMenu from './ExportMenu.svelte';
+  import { fieldLegend } from './legends.ts';
   import { RAY_COUNTS, sectionSettings, type SectionSettings } from './settings.ts';
   import Tile from './Tile.svelte';
 
@@ -55,7 +56,10 @@
 
 <Tile title="Section" {about} testid="section-tile" carries={query.revision}>
   {#snippet tools()}
-    <ExportMenu name="section" exports={{ svg: () => drawing?.svg() ?? null, csv }} />
+    <ExportMenu
+      name="section"
+      exports={{ svg: () => drawing?.svg() ?? null, csv, legend: () => fieldLegend(desk.lens) }}
+    />
   {/snippet}
   {#snippet choices()}
     <label

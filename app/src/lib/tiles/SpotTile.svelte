@@ -5,6 +5,7 @@
   import { niceStep, radiusText, significant } from '$lib/format.ts';
   import { token } from '$lib/theme.svelte.ts';
   import ExportMenu from './ExportMenu.svelte';
+  import { waveLegend } from './legends.ts';
   import { SAMPLINGS, spotSettings, type SpotSettings } from './settings.ts';
   import { spotSvg } from './spot-svg.ts';
   import SpotPlot from './SpotPlot.svelte';
@@ -98,7 +99,7 @@
       line: token('--line'),
       wave: (nm: number) => waveColour(nm).replace('var(--wave-light)', token('--wave-light')),
     };
-    return spotSvg(diagram, half, labels, `about ${settings.reference} · ${about}`, style);
+    return spotSvg(diagram, half, labels, `spots about ${settings.reference}`, style);
   }
 
   function csv() {
@@ -121,7 +122,7 @@
       onclick={() => change({ reference: settings.reference === 'centroid' ? 'chief' : 'centroid' })}
       >about {settings.reference}</button
     >
-    <ExportMenu name="spots" exports={{ svg, csv }} />
+    <ExportMenu name="spots" exports={{ svg, csv, legend: () => waveLegend(desk.lens) }} />
   {/snippet}
   {#snippet choices()}
     <label data-explain="word:pupil"

@@ -6,6 +6,7 @@
   import { useDesk } from '$lib/desk/context.ts';
   import { useTileState } from '$lib/states/tile-state.ts';
   import { useTileName } from './tile-name.ts';
+  import { provideTilePicture } from './tile-picture.ts';
 
   interface Props {
     title: string;
@@ -35,6 +36,17 @@
     return states.find((one) => one.id === id)?.name ?? 'as designed';
   });
   const shown = $derived(own?.name ?? title);
+  provideTilePicture({
+    get title() {
+      return shown;
+    },
+    get about() {
+      return about;
+    },
+    get state() {
+      return seen;
+    },
+  });
   let field = $state<HTMLInputElement>();
   $effect(() => {
     if (own?.naming) void tick().then(() => field?.select());

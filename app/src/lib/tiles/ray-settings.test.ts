@@ -19,9 +19,12 @@ describe('settings of the ray inspector', () => {
   });
 
   it('name a kept ray by what it is', () => {
-    const name = (source: RaySource, wavelength: string | null = null) => keptRayName(lens, source, wavelength);
+    const name = (source: RaySource, wavelength: string | null = null) =>
+      keptRayName(lens, source, wavelength);
     expect(name({ kind: 'pupil', field: 'edge', px: 0, py: 0.8 })).to.equal('16° at 0, 0.8, d');
-    expect(name({ kind: 'aimed', field: 'axis', surface: 'l2_back', x: 0, y: -1 }, 'f_line')).to.match(/^0° to L2 back 0, −1, F$/);
+    expect(name({ kind: 'aimed', field: 'axis', surface: 'l2_back', x: 0, y: -1 }, 'f_line')).to.match(
+      /^0° to L2 back 0, −1, F$/,
+    );
     expect(name({ kind: 'launched', x: 0, y: 2, z: -5, tx: 0, ty: 3 })).to.equal('from 0, 2, −5 at 0, 3°, d');
   });
 

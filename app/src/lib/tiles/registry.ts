@@ -21,7 +21,7 @@ export interface TileProps {
 }
 
 /** Under what the shelf lists a tile. */
-export type Topic = 'lens' | AnalysisTopic;
+export type Topic = AnalysisTopic;
 
 export const TOPICS: Readonly<Record<Topic, string>> = {
   lens: 'The lens itself',

@@ -10,6 +10,7 @@
   import FirstOrderTile from '$lib/tiles/FirstOrderTile.svelte';
   import ExportMenu from '$lib/tiles/ExportMenu.svelte';
   import FanTile from '$lib/tiles/FanTile.svelte';
+  import { fieldLegend } from '$lib/tiles/legends.ts';
   import {
     FAN_DEFAULTS,
     RAY_COUNTS,
@@ -46,8 +47,6 @@
     ['first-order', 'first order'],
     ['ray', 'ray inspector'],
   ] as const;
-  let second = $state<(typeof SECOND)[number][0]>('fans');
-  let inspected = $state.raw<unknown>(null);
   const desk = useDesk();
   const section = desk.live.query(() =>
     desk.lens
@@ -154,12 +153,18 @@
           ><input type="checkbox" bind:checked={overlaid} data-testid="overlay-states" /> other states</label
         >
       {/if}
-      <span class="tools"><ExportMenu name="section" exports={{ svg: () => drawing?.svg() ?? null }} /></span>
+      <span class="tools"
+        ><ExportMenu
+          name="section"
+          title="Section"
+          exports={{ svg: () => drawing?.svg() ?? null, legend: () => fieldLegend(desk.lens) }}
+        /></span
+      >
       <select
         aria-label="What stands beside the spots"
         title="What stands beside the spots"
         data-testid="second-tile"
-        bind:value={second}
+        bind:value={ui.secondTile}
       >
         {#each SECOND as [kind, title] (kind)}<option value={kind}>{title}</option>{/each}
       </select>
@@ -175,8 +180,8 @@
             editable
             oninspect={({ field, py, nm }) => {
               const wavelength = desk.lens?.wavelengths.find((wave) => wave.nm === nm)?.id ?? null;
-              inspected = { source: { kind: 'pupil', field, px: 0, py }, wavelength };
-              second = 'ray';
+              ui.inspected = { source: { kind: 'pupil', field, px: 0, py }, wavelength };
+              ui.secondTile = 'ray';
             }}
           />
         {:else if section.answer}
@@ -185,12 +190,12 @@
         {#snippet failed(error, reset)}<Trouble what="drawing" {error} {reset} />{/snippet}
       </svelte:boundary>
     </div>
-    <div class="tiles" class:wide={second === 'ray'}>
+    <div class="tiles" class:wide={ui.secondTile === 'ray'}>
       <SpotTile settings={spots} onsettings={(settings) => (spots = settings)} />
-      {#if second === 'fans'}
+      {#if ui.secondTile === 'fans'}
         <FanTile settings={fans} onsettings={(settings) => (fans = settings)} />
-      {:else if second === 'ray'}
-        <RayTile settings={inspected} onsettings={(settings) => (inspected = settings)} />
+      {:else if ui.secondTile === 'ray'}
+        <RayTile settings={ui.inspected} onsettings={(settings) => (ui.inspected = settings)} />
       {:else}
         <FirstOrderTile />
       {/if}
