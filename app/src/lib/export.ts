@@ -14,7 +14,7 @@ export interface Exports {
 /** A table as CSV (RFC 4180): commas, CRLF, quotes where a cell needs them; a number that is none stays empty. */
 export function csvText(rows: readonly (readonly (string | number)[])[]): string {
   const cell = (value: string | number): string => {
-    if (typeof value === 'number') return Number.isFinite(value) ? String(value) : '';
+    if (typeof value === 'number') return Number.isNaN(value) ? '' : String(value).toLowerCase();
     return /[",\r\n]/.test(value) ? `"${value.replaceAll('"', '""')}"` : value;
   };
   return rows.map((row) => `${row.map(cell).join(',')}\r\n`).join('');
@@ -33,12 +33,15 @@ export function svgText(text: string): string {
 export function tableSvg(
   rows: readonly (readonly (string | number)[])[],
   style: { readonly ink: string; readonly muted: string; readonly line: string; readonly ground: string },
-  digits = 5,
+  digits = 7,
 ): string {
   const shown = rows.map((row) =>
     row.map((cell) => {
       if (typeof cell !== 'number') return cell;
-      return Number.isNaN(cell) ? '' : String(Number(cell.toPrecision(digits))).replace('-', '−');
+      if (Number.isNaN(cell)) return '';
+      return String(Number(cell.toPrecision(digits)))
+        .replace('-', '−')
+        .replace('Infinity', '∞');
     }),
   );
   const columns = Math.max(0, ...shown.map((row) => row.length));
@@ -57,18 +60,28 @@ export function tableSvg(
   return `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}" font-family="monospace" font-size="11"><rect width="100%" height="100%" fill="${style.ground}"/><line x1="8" x2="${width - 8}" y1="31" y2="31" stroke="${style.line}"/>${body}</svg>`;
 }
 
+/** Colours in notations that only browsers know. */
+const MIXED = /^(color|oklab|oklch|lab|lch)/;
+
 const STYLES = [
   'fill', 'stroke', 'stroke-width', 'stroke-dasharray', 'stroke-linejoin', 'opacity', 'font-family', 'font-size',
   'font-weight', 'text-anchor', 'dominant-baseline',
 ]; // prettier-ignore
 
-/** An SVG element of the page as a document that looks the same anywhere: the styles that matter written into it. */
-export function standaloneSvg(element: SVGSVGElement): string {
+/**
+ * An SVG element of the page as a document that looks the same anywhere: the styles that matter written into it.
+ *
+ * @param plain - a colour as every program reads it: few know the mixtures that a browser computes
+ */
+export function standaloneSvg(element: SVGSVGElement, plain: (colour: string) => string): string {
   const copy = element.cloneNode(true) as SVGSVGElement;
   const originals = element.querySelectorAll<SVGElement>('*');
   copy.querySelectorAll<SVGElement>('*').forEach((node, i) => {
     const style = getComputedStyle(originals[i]);
-    for (const name of STYLES) node.style.setProperty(name, style.getPropertyValue(name));
+    for (const name of STYLES) {
+      const value = style.getPropertyValue(name);
+      node.style.setProperty(name, MIXED.test(value) ? plain(value) : value);
+    }
   });
   const ground = document.createElementNS('http://www.w3.org/2000/svg', 'rect');
   ground.setAttribute('width', '100%');

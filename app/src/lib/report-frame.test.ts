@@ -25,7 +25,7 @@ describe('a picture for a report', () => {
   }); // prettier-ignore
 
   it('holds the picture whole, in its own coordinates, and is larger than it', () => {
-    expect(framed).to.match(/<svg x="14" y="[\d.]+" width="400" height="200" viewBox="0 0 400 200"[^>]*><circle cx="7"\/><\/svg>/);
+    expect(framed).to.match(/<svg overflow="visible" x="14" y="[\d.]+" width="400" height="200" viewBox="0 0 400 200"[^>]*><circle cx="7"\/><\/svg>/);
     const { width, height } = sizeOf(framed)!;
     expect(width).to.equal(428);
     expect(height).to.be.above(280);

@@ -88,11 +88,12 @@ export function framedSvg(svg: string, words: PictureWords, style: FrameStyle): 
     parts.push(text(MARGIN + x + 25, at, name, style.muted));
   });
   if (places.length > 0) y += (places.at(-1)!.row + 1) * LINE + 6;
+  y += 8;
   // Inside of a document a picture stands at its place with its own coordinates.
   const head = /<svg[^>]*>/.exec(svg)![0];
-  const placed = head.replace(/\s(width|height|x|y)="[^"]*"/g, '').replace(/<svg/, `<svg x="${MARGIN}" y="${y}" width="${size.width}" height="${size.height}"${/viewBox=/.test(head) ? '' : ` viewBox="0 0 ${size.width} ${size.height}"`}`);
+  const placed = head.replace(/\s(width|height|x|y)="[^"]*"/g, '').replace(/<svg/, `<svg overflow="visible" x="${MARGIN}" y="${y}" width="${size.width}" height="${size.height}"${/viewBox=/.test(head) ? '' : ` viewBox="0 0 ${size.width} ${size.height}"`}`);
   parts.push(svg.slice(svg.indexOf(head)).replace(head, placed));
-  y += size.height + 4;
+  y += size.height + 6;
   for (const line of wrapped(`${words.about}${words.about ? ' · ' : ''}${words.date} · Ulvex`, inner)) parts.push(text(MARGIN, (y += LINE - 1), line, style.muted));
   const height = y + MARGIN;
   return `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}" viewBox="0 0 ${width} ${height}" font-family="IBM Plex Sans Variable, IBM Plex Sans, sans-serif" font-size="${SMALL}"><rect width="100%" height="100%" fill="${style.ground}"/>${parts.join('')}</svg>`;

@@ -190,6 +190,22 @@
 </div>
 
 <style>
+  @media print {
+    .window,
+    .floor,
+    main {
+      display: block !important;
+      height: auto !important;
+      overflow: visible !important;
+      contain: none !important;
+    }
+
+    .window > :global(:not(.floor)),
+    .floor > :global(:not(main)) {
+      display: none !important;
+    }
+  }
+
   .window {
     position: relative;
     display: flex;

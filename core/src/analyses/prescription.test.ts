@@ -31,6 +31,6 @@ describe('the prescription as a table', () => {
     expect(stop[1]).to.equal(Infinity);
     expect(stop.at(-1)).to.match(/^stop/);
     expect(panel.rows.at(-1)!.slice(2, 4)).to.deep.equal(['', '']);
-    expect(found.value.about.join()).to.match(/far object,.*10\.28571.*16/);
+    expect(found.value.about.join()).to.match(/far object,.*10\.2857,.*16/);
   });
 });

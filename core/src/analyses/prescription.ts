@@ -71,7 +71,7 @@ export const prescriptionTable = defineAnalysis({
     const panel: TablePanel = { kind: 'table', title: 'Prescription', columns, rows };
     const about = [
       object.distance === 'infinity' ? 'far object' : `object at ${object.distance} mm`,
-      `${aperture.kind.replaceAll('_', ' ')} ${aperture.value}`,
+      `${aperture.kind.replaceAll('_', ' ')} ${Number(aperture.value.toPrecision(6))}`,
       `fields by ${fields.kind.replaceAll('_', ' ')} to ${Number(Math.max(0, ...fields.points.map(({ x, y }) => Math.hypot(x, y))).toPrecision(6))}`,
       'lengths in mm',
     ];

@@ -73,6 +73,21 @@ export class LensEvaluation {
     });
   }
 
+  /** The lens with its image surface moved along the axis by so much, mm. */
+  imageMoved(shift: number): LensEvaluation {
+    if (shift === 0) return this;
+    return once(this.#cache, `image moved ${shift}`, () => {
+      const lens = this.model.asked ?? this.model.lens;
+      const last = lens.surfaces.length - 2;
+      const surfaces = lens.surfaces.map((surface, j) =>
+        j === last && surface.after
+          ? { ...surface, after: { ...surface.after, thickness: surface.after.thickness + shift } }
+          : surface,
+      );
+      return new LensEvaluation(this.#compile({ ...lens, surfaces }), this.#compile);
+    });
+  }
+
   /** An evaluation of another model of this lens. */
   of(model: LensModel): LensEvaluation {
     return new LensEvaluation(model, this.#compile);

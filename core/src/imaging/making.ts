@@ -1,4 +1,5 @@
 import { failure, success, type Outcome } from '../math/outcome.ts';
+import { isGas } from '../materials/material.ts';
 import type { LensEvaluation } from './evaluation.ts';
 
 const HEIGHTS = 48;
@@ -49,6 +50,24 @@ export function leastClearance(lens: LensEvaluation, id: string): Outcome<Extrem
   });
   return least ? success(least) : failure('No two neighbouring surfaces share an axis there.');
 }
+
+/**
+ * Distance in mm along the axis from a surface to the next at the rim, the way light goes: of glass at the larger of both semi-apertures, as it is
+ * edged, of air at the smaller. Fails for surfaces that do not share an axis.
+ */
+export function edgeThickness(lens: LensEvaluation, id: string): Outcome<number> {
+  const index = surfaceIndex(lens, id);
+  if (!index.ok) return index;
+  const { surfaces, media } = lens.model;
+  const [surface, next] = [surfaces[index.value], surfaces[index.value + 1] as (typeof surfaces)[number] | undefined];
+  if (!next || next.entry) return failure('It shares no axis with a next surface.', id);
+  const extents = lens.extents();
+  const semis = [extents[index.value].semi, extents[index.value + 1].semi];
+  const material = media[index.value + 1];
+  const height = material && !isGas(material) ? Math.max(...semis) : Math.min(...semis);
+  const way = surfaces.slice(0, index.value + 1).filter(({ reflects }) => reflects).length % 2 === 0 ? 1 : -1;
+  return success((surface.gap + next.shape.sag(0, height) - surface.shape.sag(0, height)) * way);
+} // prettier-ignore
 
 /** The steepest slope in degrees of a surface against its vertex plane within its semi-aperture; the steepest of all for an empty id. */
 export function steepestSlope(lens: LensEvaluation, id: string): Outcome<Extreme> {

@@ -1,5 +1,5 @@
 import { lensFindings } from '../imaging/findings.ts';
-import { leastClearance, steepestSlope, surfaceMargin } from '../imaging/making.ts';
+import { edgeThickness, leastClearance, steepestSlope, surfaceMargin } from '../imaging/making.ts';
 import { success } from '../math/outcome.ts';
 import { defineMeasure } from './measure.ts';
 
@@ -17,6 +17,19 @@ export const leastClearanceMeasure = defineMeasure({
     if (!least.ok) return least;
     const { value, surface: where, height } = least.value;
     return success({ value, how: `behind ${where}, ${height.toPrecision(3)} mm from the axis` });
+  },
+});
+
+export const edgeThicknessMeasure = defineMeasure({
+  id: 'edge_thickness',
+  title: 'Edge thickness',
+  unit: 'mm',
+  meaning:
+    'Distance along the axis from a surface to the next at the rim: of glass at the larger of both semi-apertures, of air at the smaller; negative where surfaces cross.',
+  settings: { surface: { kind: 'surface', title: 'Behind', also: [], fallback: '' } },
+  evaluate(lens, { surface }) {
+    const edge = edgeThickness(lens, surface || (lens.model.surfaces[0]?.id ?? ''));
+    return edge.ok ? success({ value: edge.value }) : edge;
   },
 });
 

@@ -120,6 +120,8 @@ export interface Measure<S extends SettingSpecs = SettingSpecs> {
   readonly unit: string;
   /** Whether it takes much longer than a frame: it is answered after what is drawn at once. */
   readonly slow?: boolean;
+  /** How finely its value is found, in its unit, where rounding is not the limit: a condition on it holds within that. */
+  readonly precision?: number;
   /** What it is and what its sign means, in plain words, with the formula. */
   readonly meaning: string;
   readonly settings: S;

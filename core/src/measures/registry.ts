@@ -2,6 +2,7 @@ import type { Evaluation } from '../imaging/evaluation.ts';
 import { failure, type Outcome } from '../math/outcome.ts';
 import type { Project } from '../project/model.ts';
 import { asBuiltSpot } from './as-built.ts';
+import { bestFocusMeasure } from './best-focus.ts';
 import {
   angularMagnification,
   chiefRayAngle,
@@ -24,6 +25,7 @@ import { paraxialRay, realRay } from './ray-datum.ts';
 import { rayAngle, rayFlux, rayPosition } from './kept-ray.ts';
 import {
   findingsMeasure,
+  edgeThicknessMeasure,
   leastClearanceMeasure,
   steepestSlopeMeasure,
   surfaceMarginMeasure,
@@ -60,6 +62,7 @@ export const MEASURES: readonly AnyMeasure[] = [
   rmsSpotRadius as unknown as AnyMeasure,
   rmsSpotAngle as unknown as AnyMeasure,
   asBuiltSpot as unknown as AnyMeasure,
+  bestFocusMeasure as unknown as AnyMeasure,
   ...(WAVEFRONT_MEASURES as unknown as AnyMeasure[]),
   ...(IMAGE_MEASURES as unknown as AnyMeasure[]),
   distortion as unknown as AnyMeasure,
@@ -67,6 +70,7 @@ export const MEASURES: readonly AnyMeasure[] = [
   imageHeight as unknown as AnyMeasure,
   clearPupil as unknown as AnyMeasure,
   vignettingLimit as unknown as AnyMeasure,
+  edgeThicknessMeasure as unknown as AnyMeasure,
   leastClearanceMeasure as unknown as AnyMeasure,
   steepestSlopeMeasure as unknown as AnyMeasure,
   surfaceMarginMeasure as unknown as AnyMeasure,

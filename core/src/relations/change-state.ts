@@ -117,6 +117,13 @@ export function dailyConditions(project: Project, address: string): DailyConditi
       { title: 'the paraxial image lies on the next surface', measure: 'paraxial_ray', settings: ray('marginal', next, 'height'), equals: '0 mm' },
       ...keep('marginal ray height on the next surface', 'paraxial_ray', ray('marginal', next, 'height')),
       { title: 'the chief ray crosses the axis on the next surface', measure: 'paraxial_ray', settings: ray('chief', next, 'height'), equals: '0 mm' },
+      ...(index === lens.surfaces.length - 2
+        ? [
+            { title: 'best focus by the RMS spot', measure: 'best_focus', settings: { by: 'RMS spot' }, equals: '0 mm' },
+            { title: 'best focus by the MTF at 50/mm', measure: 'best_focus', settings: { by: 'MTF', frequency: 50 }, equals: '0 mm' },
+          ]
+        : []),
+      ...keep('edge thickness', 'edge_thickness', { surface }),
       ...keep('total length', 'total_length'),
       // The distance of the image changes nothing of it.
       ...(index < lens.surfaces.length - 2 ? keep('focal length', 'effective_focal_length') : []),

@@ -143,7 +143,7 @@ class Settler {
       const title = findMeasure(state.measure)?.title ?? state.measure;
       if (!target.ok) this.#break(one, target.reason);
       else if (!measured.ok) this.#break(one, `${title} has no value any more: ${measured.reason}`);
-      else if (!(Math.abs(measured.value.value - target.value) <= HOLDS * Math.max(Math.abs(target.value), LEAST_SCALE)))
+      else if (!(Math.abs(measured.value.value - target.value) <= Math.max(HOLDS * Math.max(Math.abs(target.value), LEAST_SCALE), 2 * (findMeasure(state.measure)?.precision ?? 0))))
         this.#break(one, `${title} is ${told(measured.value.value)} in place of ${told(target.value)}.`);
     }
   }
@@ -259,7 +259,8 @@ class Settler {
     }
     const now = this.#valueIn(this.project, one);
     const scale = Math.max(Math.abs(target.value), measured.ok ? Math.min(Math.abs(measured.value.value), 1) : 0, LEAST_SCALE);
-    if (measured.ok && Math.abs(measured.value.value - target.value) <= EXACT * scale) return false;
+    const precision = findMeasure(state.measure)?.precision ?? 0;
+    if (measured.ok && Math.abs(measured.value.value - target.value) <= Math.max(EXACT * scale, precision)) return false;
     const { spec } = one.parameter;
     const misses = (value: number): number => {
       if (objection(spec, value)) return NaN;
@@ -278,7 +279,7 @@ class Settler {
       f: (x) => misses(back(x)),
       start: seen,
       step: turned ? 1e-5 : 1e-3 * Math.max(1, Math.abs(seen)),
-      enough: (value) => Math.abs(value) <= SEARCHED * scale,
+      enough: (value) => Math.abs(value) <= Math.max(SEARCHED * scale, precision),
     });
     if (found === null) {
       const title = findMeasure(state.measure)?.title ?? state.measure;

@@ -1,8 +1,15 @@
 <script lang="ts">
+  import { beforeNavigate } from '$app/navigation';
   import { useDesk } from '$lib/desk/context.ts';
   import { exportProject } from '$lib/desk/files.ts';
 
   const desk = useDesk();
+
+  // What was done in one room is no news in the next; what was refused stays until it is read.
+  beforeNavigate(({ from, to }) => {
+    if (from?.url.pathname !== to?.url.pathname && desk.notice?.tone === 'done' && !desk.notice.action)
+      desk.notice = null;
+  });
 </script>
 
 {#if desk.keeping.state === 'failed'}

@@ -380,7 +380,9 @@ export class Desk {
       return;
     }
     const project = returnTo(this.#tracked, entry).project;
-    const label = entry < 0 ? 'the beginning' : (this.history.entries[entry]?.label ?? '');
+    const named = this.history.names?.[String(entry)];
+    const after = this.history.entries[entry]?.label ?? '';
+    const label = named ?? (entry < 0 ? 'the project as it began' : `after “${after}”`);
     this.#layUnder(entry, label, project);
   }
 

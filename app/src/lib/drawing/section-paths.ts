@@ -45,6 +45,9 @@ export function bladeLength(semi: number, { scale }: Pick<ChartFrame, 'scale'>):
 }
 
 /** Names over bodies, in pixels; those of cemented ones stand together as `L3·L4`. */
+/** About half of the width of a name in the drawing, px. */
+const NAME_HALF = 14;
+
 export function bodyNames(section: Section, frame: ChartFrame): { text: string; x: number; y: number }[] {
   const groups: { text: string; x: number; y: number }[] = [];
   let previousBack: string | undefined;
@@ -64,6 +67,14 @@ export function bodyNames(section: Section, frame: ChartFrame): { text: string; 
     } else groups.push(at);
     const index = section.surfaces.findIndex((surface) => surface.id === front);
     previousBack = section.surfaces[index + 1]?.id;
+  }
+  // The blade of a stop reaches up beside its glass: a name that it would cross stands above it.
+  for (const surface of section.surfaces) {
+    if (!surface.stop) continue;
+    const [z, y] = [surface.line.at(-2)!, surface.line.at(-1)!];
+    const top = frame.y(y + bladeLength(surface.semi, frame));
+    for (const name of groups)
+      if (Math.abs(name.x - frame.x(z)) < NAME_HALF && name.y > top - 4) name.y = top - 6;
   }
   return groups;
 }

@@ -193,7 +193,7 @@
 
   .table {
     display: grid;
-    grid-template-columns: minmax(90px, 1fr) 82px 40px 40px 20px;
+    grid-template-columns: minmax(84px, 1fr) 94px 36px 36px 20px;
     gap: 1px 3px;
     align-items: center;
   }
@@ -209,9 +209,8 @@
   }
 
   .name {
-    overflow: hidden;
-    text-overflow: ellipsis;
-    white-space: nowrap;
+    overflow-wrap: anywhere;
+    line-height: 1.1;
   }
 
   .name i {

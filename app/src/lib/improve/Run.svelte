@@ -33,6 +33,13 @@
   /** Ends at which it was still gaining. */
   const GAINING: readonly StopReason[] = ['slow', 'steps', 'evaluations'];
   const unfinished = $derived(run.stopped || (run.end !== null && GAINING.includes(run.end.reason)));
+  /** By how much a merit has changed; nothing if that would round to nothing. */
+  function changeWords(from: number, to: number): string {
+    const percent = from > 0 ? 100 * (to / from - 1) : 0;
+    return Math.abs(percent) < 0.05
+      ? ''
+      : `(${percent < 0 ? '−' : '+'}${significant(Math.abs(percent), 2)} %)`;
+  }
   const first = $derived(run.line[0]?.[1] ?? null);
   const changed = $derived(run.project !== null && run.status !== 'none' && run.project !== desk.base);
 </script>
@@ -78,9 +85,7 @@
     {#if run.latest && first !== null}
       <span class="figures"
         >merit {significant(first, 4)} → <b>{significant(run.latest.merit, 4)}</b>
-        {first > 0
-          ? `(${run.latest.merit <= first ? '−' : '+'}${Math.abs(100 * (1 - run.latest.merit / first)).toFixed(0)} %)`
-          : ''} ·
+        {changeWords(first, run.latest.merit)} ·
         {run.latest.evaluations} evaluations</span
       >
     {/if}

@@ -134,7 +134,7 @@
           {#if section}<MiniSection {section} />{/if}
         </div>
         <span><b>{significant(candidate.merit, 4)}</b> <small>{candidate.by}</small></span>
-        <small title={candidate.glasses.map(label).join(' ')}>{candidate.glasses.map(label).join(' ')}</small>
+        <small class="glasses">{candidate.glasses.map(label).join(' ')}</small>
         {#if wanted > 0 && key in run.met}
           <small class:good={run.met[key] === wanted} title="Requirements that it keeps, as designed"
             >{run.met[key]} of {wanted} kept</small
@@ -236,11 +236,13 @@
     height: 70px;
   }
 
+  .glasses {
+    grid-column: 1 / -1;
+    line-height: 1.2;
+  }
+
   li > small {
-    overflow: hidden;
-    grid-column: 1;
-    text-overflow: ellipsis;
-    white-space: nowrap;
+    overflow-wrap: anywhere;
   }
 
   li :global(button) {

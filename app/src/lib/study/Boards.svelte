@@ -8,8 +8,9 @@
 
   interface Props {
     board: Board;
+    onprint: () => void;
   }
-  let { board }: Props = $props();
+  let { board, onprint }: Props = $props();
   const desk = useDesk();
   const boards = $derived(boardsOf(desk.project));
   let naming = $state(false);
@@ -87,8 +88,11 @@
     <option value="empty">An empty one</option>
   </select>
   <span class="actions">
+    <button data-testid="print-board" title="On pages, no tile cut; as a PDF, too" onclick={onprint}
+      >print</button
+    >
     <button data-testid="rename-board" onclick={rename}>rename</button>
-    {#if boards.length > 1}<button data-testid="remove-board" onclick={remove}>take away</button>{/if}
+    {#if boards.length > 1}<button data-testid="remove-board" onclick={remove}>delete</button>{/if}
   </span>
 </nav>
 

@@ -12,6 +12,7 @@
   import PicturePanels from './PicturePanels.svelte';
   import SettingField from './SettingField.svelte';
   import Tile from './Tile.svelte';
+  import { greyWords } from './underneath.ts';
 
   interface Props {
     /** Id of the analysis. */
@@ -72,7 +73,7 @@
     [
       ...(found?.about ?? []),
       ...(query.pending && query.answer ? ['coarse, being refined'] : []),
-      ...(before ? ['reference in grey'] : []),
+      ...(before ? [greyWords(desk.reference?.label)] : []),
     ].join(' · '),
   );
   let table = $state(false);

@@ -51,7 +51,7 @@
           'pupil −1 to 1 across',
           `${RAYS} rays`,
           ...rayWords(fans.aim, settings.pupil),
-          ...referenceWords(fans, reference),
+          ...referenceWords(fans, reference, desk.reference?.label),
         ].join(' · ')
       : '',
   );

@@ -47,7 +47,7 @@
           'illumination of the whole pupil, dotted through set apertures',
           `field to ${Number(curves.largest.toPrecision(5))} ${curves.unit}`,
           curves.aim === 'stop' ? 'aimed at the stop' : 'aimed at the entrance pupil',
-          ...referenceWords(curves, reference),
+          ...referenceWords(curves, reference, desk.reference?.label),
         ].join(' · ')
       : '',
   );

@@ -101,41 +101,52 @@
   {:else if table}
     {#if failed && !failed.ok}<p class="none">✕ {failed.reason}</p>{/if}
     {#if shown.length > 0}
-      <table>
-        <thead>
-          <tr
-            ><th></th>
-            {#each table.columns as { wavelength, nm } (wavelength)}
-              <th scope="col" class:primary={wavelength === primary} title="{nm} nm">{wavelengthLabel(nm)}</th
-              >
+      <div class="scrolls">
+        <table>
+          <thead>
+            <tr
+              ><th></th>
+              {#each table.columns as { wavelength, nm } (wavelength)}
+                <th scope="col" class:primary={wavelength === primary} title="{nm} nm"
+                  >{wavelengthLabel(nm)}</th
+                >
+              {/each}
+            </tr>
+          </thead>
+          <tbody>
+            {#each shown as { title, meaning, read, decimals } (title)}
+              <tr>
+                <th scope="row" title={meaning}>{title}</th>
+                {#each table.columns as { wavelength, data } (wavelength)}
+                  {@const value = data.ok ? read(data.value) : null}
+                  <td class:primary={wavelength === primary}
+                    >{value === null ? '–' : told(value, decimals)}</td
+                  >
+                {/each}
+              </tr>
             {/each}
-          </tr>
-        </thead>
-        <tbody>
-          {#each shown as { title, meaning, read, decimals } (title)}
-            <tr>
-              <th scope="row" title={meaning}>{title}</th>
-              {#each table.columns as { wavelength, data } (wavelength)}
-                {@const value = data.ok ? read(data.value) : null}
-                <td class:primary={wavelength === primary}>{value === null ? '–' : told(value, decimals)}</td>
-              {/each}
-            </tr>
-          {/each}
-          {#each inUse as { title, meaning, value } (title)}
-            <tr>
-              <th scope="row" title={meaning}>{title}</th>
-              {#each table.columns as { wavelength } (wavelength)}
-                <td class:primary={wavelength === primary}>{wavelength === primary ? told(value) : ''}</td>
-              {/each}
-            </tr>
-          {/each}
-        </tbody>
-      </table>
+            {#each inUse as { title, meaning, value } (title)}
+              <tr>
+                <th scope="row" title={meaning}>{title}</th>
+                {#each table.columns as { wavelength } (wavelength)}
+                  <td class:primary={wavelength === primary}>{wavelength === primary ? told(value) : ''}</td>
+                {/each}
+              </tr>
+            {/each}
+          </tbody>
+        </table>
+      </div>
     {/if}
   {/if}
 </Tile>
 
 <style>
+  .scrolls {
+    height: 100%;
+    overflow-y: auto;
+    scrollbar-width: thin;
+  }
+
   table {
     width: 100%;
     table-layout: fixed; /* new figures measure no columns anew */

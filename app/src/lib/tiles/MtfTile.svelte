@@ -56,7 +56,7 @@
       chart.aim === 'stop' ? 'aimed at the stop' : 'aimed at the entrance pupil',
       ...(chart.detail === 'draft' ? ['coarse, being refined'] : []),
       ...(residual > 0 ? [`fits leave ${significant(residual, 1)} λ`] : []),
-      ...referenceWords(chart, reference),
+      ...referenceWords(chart, reference, desk.reference?.label),
     ].join(' · ');
   });
   let drawn = $state<Chart | null>(null);

@@ -25,6 +25,7 @@
   import { MOST_MEASURES, rangeAbout, rangeTrouble, scanAxis, scanRequests, scanSettings, type ScanRange, type ScanSettings } from './scan-settings.ts'; // prettier-ignore
   import SettingField from './SettingField.svelte';
   import Tile from './Tile.svelte';
+  import { greyWords } from './underneath.ts';
 
   interface Props {
     settings: unknown;
@@ -103,7 +104,7 @@
       words.map(({ title }, k) => `${title} in ${settings.axes[k].points} points`).join(' × '),
       ...(run.state === 'running' ? [`${run.done} of ${run.of}`] : []),
       ...(current || run.state === 'idle' ? [] : ['of an earlier version: scan anew']),
-      ...(was.length > 0 ? ['reference in grey'] : []),
+      ...(was.length > 0 ? [greyWords(desk.reference?.label)] : []),
     ].join(' · '),
   );
 

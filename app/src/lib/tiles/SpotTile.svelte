@@ -84,7 +84,7 @@
       `box ±${significant(half, 2)} ${unit}`,
       `${sampling.rings} × ${sampling.arms} rays a colour`,
       ...rayWords(diagram?.aim, settings.pupil),
-      ...referenceWords(diagram, reference),
+      ...referenceWords(diagram, reference, desk.reference?.label),
     ]
       .filter(Boolean)
       .join(' · '),
@@ -120,7 +120,7 @@
       class="choice"
       title="Measure spots about the centroid of all colours, or about the chief ray of the primary one"
       onclick={() => change({ reference: settings.reference === 'centroid' ? 'chief' : 'centroid' })}
-      >about {settings.reference}</button
+      ><span class="wide">about&nbsp;</span>{settings.reference}</button
     >
     <ExportMenu name="spots" exports={{ svg, csv, legend: () => waveLegend(desk.lens) }} />
   {/snippet}
@@ -161,11 +161,6 @@
         <figure data-testid="spot-{field}" data-rms={spot.ok ? spot.value.rms : ''}>
           {#if spot.ok}
             <SpotPlot spot={spot.value} before={earlier.get(field) ?? null} {half} {unit} />
-            {#if spot.value.arrived < spot.value.launched}
-              <span class="lost" title="{spot.value.arrived} of {spot.value.launched} rays reach the image"
-                >{Math.round((100 * spot.value.arrived) / spot.value.launched)} % of the rays</span
-              >
-            {/if}
           {:else}
             <p class="none">✕ {spot.reason}</p>
           {/if}
@@ -174,6 +169,11 @@
             <span class="field">{labels.get(field) ?? field}</span>
             {#if spot.ok}
               <strong>{radiusText(spot.value.rms, unit)}</strong>
+              {#if spot.value.arrived < spot.value.launched}
+                <span class="lost" title="{spot.value.arrived} of {spot.value.launched} rays reach the image"
+                  >of {Math.round((100 * spot.value.arrived) / spot.value.launched)} % of the rays</span
+                >
+              {/if}
             {/if}
             {#if earlier.has(field)}
               <span class="before" title="RMS of the reference"
@@ -236,9 +236,7 @@
   }
 
   .lost {
-    position: absolute;
-    top: 3px;
-    left: 5px;
+    flex-basis: 100%;
     color: var(--warn);
     font-size: var(--size-small);
   }
@@ -259,6 +257,16 @@
     font-size: var(--size-small);
     text-overflow: ellipsis;
     white-space: nowrap;
+  }
+
+  .choice {
+    flex-shrink: 0;
+  }
+
+  @container (max-width: 330px) {
+    .wide {
+      display: none;
+    }
   }
 
   .choice:hover {

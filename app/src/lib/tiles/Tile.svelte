@@ -7,6 +7,7 @@
   import { useTileState } from '$lib/states/tile-state.ts';
   import { useTileName } from './tile-name.ts';
   import { provideTilePicture } from './tile-picture.ts';
+  import { useTileSwitch } from './tile-switch.ts';
 
   interface Props {
     title: string;
@@ -26,6 +27,7 @@
   let { title, about, children, tools, choices, testid, carries, computing = false }: Props = $props();
   let choosing = $state(false);
   const own = useTileName();
+  const switcher = useTileSwitch();
   const desk = useDesk();
   const place = useTileState();
   const states = $derived(desk.base.states);
@@ -81,6 +83,17 @@
           if (event.key === 'Escape') own.naming = false;
         }}
       />
+    {:else if switcher}
+      <select
+        class="switch"
+        aria-label="What is shown here"
+        title="What is shown here"
+        data-testid="second-tile"
+        value={switcher.shown}
+        onchange={(event) => switcher.choose(event.currentTarget.value)}
+      >
+        {#each switcher.choices as [kind, words] (kind)}<option value={kind}>{words}</option>{/each}
+      </select>
     {:else}
       <h2
         title={own && `${shown === title ? '' : `${title}. `}Double click to name it`}
@@ -130,6 +143,7 @@
 
 <style>
   .tile {
+    container-type: inline-size;
     contain: strict; /* its place gives it its size: what changes in it lays out nothing else */
     display: flex;
     flex-direction: column;
@@ -236,9 +250,22 @@
     color: var(--accent);
   }
 
+  .switch {
+    flex-shrink: 0;
+    padding: 0 2px 0 0;
+    border: 0;
+    background: none;
+    font-weight: 650;
+  }
+
+  /* Choices leave the picture at least half of the tile. */
   .choices {
     display: flex;
+    flex-shrink: 0;
     flex-wrap: wrap;
+    max-height: 42%;
+    overflow-y: auto;
+    scrollbar-width: thin;
     gap: 4px 14px;
     padding-bottom: 6px;
     color: var(--muted);

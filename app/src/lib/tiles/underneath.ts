@@ -13,12 +13,17 @@ export function comparable<T extends InUnit>(now: T | null, before: T | null | u
   return now && before?.unit === now.unit ? before : null;
 }
 
+/** What lies in grey under a tile, by what it is. */
+export const greyWords = (label?: string) => (label ? `in grey: ${label}` : 'reference in grey');
+
 /** What a tile says of the reference, if anything. */
-export function referenceWords(now: InUnit | null, before: InUnit | null | undefined): readonly string[] {
+export function referenceWords(
+  now: InUnit | null,
+  before: InUnit | null | undefined,
+  label?: string,
+): readonly string[] {
   if (!now || !before) return [];
   return [
-    before.unit === now.unit
-      ? 'reference in grey'
-      : `the reference is in ${before.unit} and is not laid under`,
+    before.unit === now.unit ? greyWords(label) : `the reference is in ${before.unit} and is not laid under`,
   ];
 }

@@ -19,6 +19,7 @@
     type SpotSettings,
   } from '$lib/tiles/settings.ts';
   import RayTile from '$lib/tiles/RayTile.svelte';
+  import SwitchedPlace from '$lib/tiles/SwitchedPlace.svelte';
   import { numberTitle, readable } from '$lib/parameters/number-state.ts';
   import HalfTabs from '$lib/scene/HalfTabs.svelte';
   import SurfacePanel from '$lib/surface/SurfacePanel.svelte';
@@ -43,9 +44,9 @@
   /** Image distances over the length of the lens from which on a drawing to the image would show the lens as a dot. */
   const FAR = 15;
   const SECOND = [
-    ['fans', 'ray fans'],
-    ['first-order', 'first order'],
-    ['ray', 'ray inspector'],
+    ['fans', 'Ray fans'],
+    ['first-order', 'First order'],
+    ['ray', 'Ray inspector'],
   ] as const;
   const desk = useDesk();
   const section = desk.live.query(() =>
@@ -160,14 +161,6 @@
           exports={{ svg: () => drawing?.svg() ?? null, legend: () => fieldLegend(desk.lens) }}
         /></span
       >
-      <select
-        aria-label="What stands beside the spots"
-        title="What stands beside the spots"
-        data-testid="second-tile"
-        bind:value={ui.secondTile}
-      >
-        {#each SECOND as [kind, title] (kind)}<option value={kind}>{title}</option>{/each}
-      </select>
     </header>
     <div class="picture" data-carries={section.revision}>
       <svelte:boundary>
@@ -192,13 +185,19 @@
     </div>
     <div class="tiles" class:wide={ui.secondTile === 'ray'}>
       <SpotTile settings={spots} onsettings={(settings) => (spots = settings)} />
-      {#if ui.secondTile === 'fans'}
-        <FanTile settings={fans} onsettings={(settings) => (fans = settings)} />
-      {:else if ui.secondTile === 'ray'}
-        <RayTile settings={ui.inspected} onsettings={(settings) => (ui.inspected = settings)} />
-      {:else}
-        <FirstOrderTile />
-      {/if}
+      <SwitchedPlace
+        choices={SECOND}
+        shown={ui.secondTile}
+        choose={(kind) => (ui.secondTile = kind as typeof ui.secondTile)}
+      >
+        {#if ui.secondTile === 'fans'}
+          <FanTile settings={fans} onsettings={(settings) => (fans = settings)} />
+        {:else if ui.secondTile === 'ray'}
+          <RayTile settings={ui.inspected} onsettings={(settings) => (ui.inspected = settings)} />
+        {:else}
+          <FirstOrderTile />
+        {/if}
+      </SwitchedPlace>
     </div>
   </section>
 </div>

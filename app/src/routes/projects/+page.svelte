@@ -1,4 +1,5 @@
 <script lang="ts">
+  import ProjectGlimpse from '$lib/files/ProjectGlimpse.svelte';
   import { goto } from '$app/navigation';
   import { backupText, EMPTY_HISTORY, surfaceTitle } from '@ulvex/core';
   import { useDesk } from '$lib/desk/context.ts';
@@ -89,6 +90,9 @@
     await refresh();
   }
 
+  /** Projects of the list that are drawn. */
+  const GLIMPSES = 30;
+
   const sizeText = (bytes: number) =>
     bytes < 1e6
       ? `${Math.ceil(bytes / 1e3)} kB`
@@ -126,7 +130,7 @@
     <p class="muted">Kept in this browser, on this machine. Nothing is sent anywhere.</p>
     {#if trouble}<p class="bad">✕ The list cannot be read: {trouble}.</p>{/if}
     <ul data-testid="project-list">
-      {#each projects as project (project.id)}
+      {#each projects as project, index (project.id)}
         <li>
           <button
             class="entry"
@@ -137,6 +141,7 @@
             <span class="muted"
               >kept {day(project.savedAt)} UTC{project.id === desk.projectId ? ' · open' : ''}</span
             >
+            {#if index < GLIMPSES}<ProjectGlimpse id={project.id} savedAt={project.savedAt} />{/if}
           </button>
           <button
             class="remove insert"

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { printBoard } from '$lib/study/print-board.ts';
   import type { BoardTile } from '@ulvex/core';
   import { tick } from 'svelte';
   import { useDesk } from '$lib/desk/context.ts';
@@ -102,7 +103,11 @@
     <p>On a tile’s grip ⠿: arrows move it, Shift and arrows resize it, F2 names it, Delete takes it off.</p>
   </aside>
   <div class="side">
-    <Boards {board} />
+    <Boards {board} onprint={() => place && void printBoard(place)} />
+    <p class="heading">
+      <strong>{desk.project.name} · {board.name}</strong>
+      <span>{new Date().toISOString().slice(0, 10)} · Ulvex</span>
+    </p>
     <div class="board" bind:this={place} data-testid="board">
       {#each board.tiles as tile, index (tile.id)}
         {@const kind = kindOf(tile)}
@@ -276,6 +281,7 @@
     display: grid;
     flex: 1;
     grid-template-columns: repeat(12, minmax(0, 1fr));
+    grid-auto-flow: row dense; /* tiles close up: a narrow one takes the hole that a wide one left */
     grid-auto-rows: minmax(150px, calc((100vh - var(--header) - var(--strip) - 78px) / 4));
     gap: 8px;
     align-content: start;
@@ -341,6 +347,49 @@
   .sizes button:hover {
     border-color: var(--accent);
     color: var(--accent);
+  }
+
+  .heading {
+    display: none;
+  }
+
+  @media print {
+    aside,
+    .side > :global(nav),
+    .grip,
+    .sizes,
+    .place :global(.tools),
+    .place :global(button.icon) {
+      display: none !important;
+    }
+
+    .room,
+    .side {
+      display: block;
+      height: auto;
+      contain: none;
+    }
+
+    .heading {
+      display: flex;
+      justify-content: space-between;
+      padding: 0 0 8px;
+    }
+
+    .board {
+      width: var(--print-width, auto);
+      padding: 0;
+      grid-auto-rows: var(--print-row, 160px);
+      overflow: visible;
+    }
+
+    .place {
+      break-inside: avoid;
+    }
+
+    .place > :global(.tile:first-of-type) {
+      padding-left: 10px;
+    }
   }
 
   .unknown {
