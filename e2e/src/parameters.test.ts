@@ -137,8 +137,14 @@ describe('a dial', () => {
     const dial = await bench.find('dial-range');
     // Its range is that in which the spot changes: a few tenths of a millimetre, where the distance is 30 mm.
     const judged = await bench.find('dial-l4_back-thickness');
-    await bench.waitFor('the range of the dial', async () => (await judged.getAttribute('data-judged')) === 'true');
-    expect(Number(await dial.getAttribute('max')) - Number(await dial.getAttribute('min'))).to.be.within(0.05, 2);
+    await bench.waitFor(
+      'the range of the dial',
+      async () => (await judged.getAttribute('data-judged')) === 'true',
+    );
+    expect(Number(await dial.getAttribute('max')) - Number(await dial.getAttribute('min'))).to.be.within(
+      0.05,
+      2,
+    );
     await dial.sendKeys(Key.ARROW_RIGHT, Key.ARROW_RIGHT);
     await bench.waitFor('one gesture', async () => (await bench.text('window')).includes('1 undoable'));
     await bench.settled();

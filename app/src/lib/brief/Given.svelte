@@ -32,10 +32,8 @@
     const before = desk.project;
     const converted = await desk.pool.run('apertureAs', { project: before, lens: lens.id, kind }).result;
     if (desk.project !== before) return;
-    const waits =
-      kind === 'object_na'
-        ? lens.object.distance === 'infinity'
-        : !Number.isFinite(primary?.focalLength ?? NaN);
+    // A lens without power takes any kind: what cannot be counted yet waits for power, or for a near object.
+    const waits = !Number.isFinite(primary?.focalLength ?? NaN);
     if (!converted.ok && !(kind in WAITING && waits)) {
       desk.notice = { tone: 'refused', title: converted.reason };
       return;
