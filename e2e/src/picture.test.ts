@@ -47,7 +47,7 @@ describe('pictures of targets, landscapes, and other projects as the reference',
     await bench.select('picture-target', 'grid');
     expect(await bench.has('picture-text')).to.equal(false);
     await bench.type('picture-periods', '0');
-    expect(await tile()).to.match(/Periods: from 0\.5 to 500; it stays 12/);
+    expect(await tile()).to.match(/Periods must be from 0\.5 to 500; 12 is used meanwhile/);
     await bench.select('picture-field', 'whole');
     expect(await tile()).to.match(/384 × 384 cells of 37\.\d µm/);
     expect((await tones()).low).to.be.below(140);

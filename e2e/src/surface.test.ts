@@ -132,7 +132,7 @@ describe('the ray inspector', () => {
     await bench.type('ray-y', '3');
     await bench.click('keep-ray');
     await bench.settled();
-    expect(await bench.text('kept-rays')).to.contain('Ray 1');
+    expect(await bench.text('kept-rays')).to.contain('from 0, 3, 0 at 0, 0°, d');
     expect((await bench.driver.findElements(By.css('[data-kept=ray1]'))).length).to.equal(1);
     await (await bench.find('ray-tile')).findElement(By.css('select option[value=csv]')).click();
     const lines = (await bench.downloaded('ray.csv')).trim().split(/\r?\n/);

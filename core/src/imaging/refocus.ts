@@ -7,6 +7,9 @@ import { isAfocal } from './image-space.ts';
 import { tooFewRays } from './lost-rays.ts';
 import { forEachArrival, rmsOverFields, weightedSpots, type FieldSpot, type SpotReference } from './spot.ts';
 
+/** Why a lens without power is not refocused: there is nothing wrong with it, it is not there yet. */
+export const NO_FOCUS = 'All rays run parallel: no focus is better than another.';
+
 /** What a refocus did to the last distance. */
 export interface Refocus {
   /** Change of the last thickness, mm along z. */
@@ -59,7 +62,7 @@ export function bestFocusShift(
     slope += (spot.field.weight * fieldSlope) / total;
     curvature += (spot.field.weight * fieldCurvature) / total;
   }
-  if (!(curvature > 0)) return failure('All rays run parallel: no focus is better than another.');
+  if (!(curvature > 0)) return failure(NO_FOCUS);
   return success(-slope / curvature);
 }
 

@@ -41,7 +41,11 @@ describe('the way to the best focus', () => {
       if (!lens.ok) throw new Error(lens.reason);
       const { model } = lens.value;
       return model.lens.fields.points.reduce((sum, field) => {
-        const mtf = fieldMtf(lens.value, field, { method: 'physical', frequencies: [50], wave: model.primary });
+        const mtf = fieldMtf(lens.value, field, {
+          method: 'physical',
+          frequencies: [50],
+          wave: model.primary,
+        });
         if (!mtf.ok) throw new Error(mtf.reason);
         return sum + (modulation(mtf.value.tangential[0]) + modulation(mtf.value.sagittal[0])) / 2;
       }, 0);
@@ -55,7 +59,13 @@ describe('the edge thickness', () => {
   it('is that of glass at its larger semi-aperture, and of air at the smaller', () => {
     const sag = (r: number, h: number) => r - Math.sign(r) * Math.sqrt(r * r - h * h);
     const project = quickProject([{ r: 40, t: 6, n: 1.5, semi: 8 }, { r: -50, t: 3, semi: 10 }, { r: -45, t: 2, n: 1.6, semi: 9 }, { t: 40, semi: 9 }]); // prettier-ignore
-    expect(told(project, 'edge_thickness', { surface: 's1' })).to.be.closeTo(6 + sag(-50, 10) - sag(40, 10), 1e-12);
-    expect(told(project, 'edge_thickness', { surface: 's2' })).to.be.closeTo(3 + sag(-45, 9) - sag(-50, 9), 1e-12);
+    expect(told(project, 'edge_thickness', { surface: 's1' })).to.be.closeTo(
+      6 + sag(-50, 10) - sag(40, 10),
+      1e-12,
+    );
+    expect(told(project, 'edge_thickness', { surface: 's2' })).to.be.closeTo(
+      3 + sag(-45, 9) - sag(-50, 9),
+      1e-12,
+    );
   });
 });

@@ -5,6 +5,7 @@ import {
   EMPTY_HISTORY,
   JOBS,
   nameState,
+  NO_FOCUS,
   overridablePath,
   prunedStates,
   redirected,
@@ -422,7 +423,11 @@ export class Desk {
     try {
       const found = await this.pool.run('refocus', { project, lens: lens.id, criterion }).result;
       if (!found.ok) {
-        this.notice = { tone: 'refused', title: `Refocus is not possible: ${found.reason}` };
+        // A distance that was typed before there is power stays what it is: that is no mistake.
+        this.notice =
+          found.reason === NO_FOCUS
+            ? { tone: 'done', title: 'Nothing focuses the light yet: the distance stays as it was typed.' }
+            : { tone: 'refused', title: `Refocus is not possible: ${found.reason}` };
         return;
       }
       if (this.base !== base || this.project !== project) return; // the lens changed meanwhile: the answer is for another one

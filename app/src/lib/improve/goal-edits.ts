@@ -4,6 +4,7 @@ import {
   freshId,
   isOfScene,
   subjectOf,
+  splitStateAddress,
   success,
   type Edit,
   type Goal,
@@ -211,9 +212,13 @@ export function freeAddresses(project: Project): readonly string[] {
   const place = new Map<string, number>();
   for (const lens of project.lenses)
     lens.surfaces.forEach(({ id }, k) => place.set(`lenses.${lens.id}.surfaces.${id}`, k));
-  const rank = (address: string) =>
-    10 * (place.get(address.split('.').slice(0, 4).join('.')) ?? 1e4) +
-    (RADII.test(address) ? 0 : THICKNESSES.test(address) ? 2 : 1);
+  // A number of a state stands behind that of the design.
+  const rank = (given: string) => {
+    const split = splitStateAddress(given);
+    const address = split?.address ?? given;
+    const kind = RADII.test(address) ? 0 : THICKNESSES.test(address) ? 2 : 1;
+    return 10 * (place.get(address.split('.').slice(0, 4).join('.')) ?? 1e4) + kind + (split ? 0.5 : 0);
+  };
   return free.sort((a, b) => rank(a) - rank(b));
 }
 
