@@ -90,4 +90,35 @@ describe('one gesture of the keyboard on an empty lens', () => {
     expect(await bench.text('findings')).to.match(/waits for power/);
     await bench.press(Key.ESCAPE);
   });
+
+  it('says all of what is wrong with a text in a short list, and takes the next keys at once after Escape', async () => {
+    await bench.type('thickness-stop', '6 999xxx');
+    const message = await bench.driver.executeScript<{ words: string; whole: boolean }>(() => {
+      const field = document.querySelector('[data-testid="thickness-stop"]')!;
+      const said = document.getElementById(field.getAttribute('aria-describedby')!)!;
+      const box = said.getBoundingClientRect();
+      const corners = [
+        [box.left + 3, box.top + 3],
+        [box.right - 3, box.bottom - 3],
+      ] as const;
+      return {
+        words: said.textContent,
+        whole: corners.every(([x, y]) => said.contains(document.elementFromPoint(x, y))),
+      };
+    });
+    expect(message.words).to.match(/No material is called “999xxx”.*Esc restores/);
+    expect(message.whole, 'nothing stands over the message and nothing cuts it').to.equal(true);
+    await bench.press(Key.ESCAPE, '6 517642', Key.ENTER);
+    await bench.settled();
+    expect(await bench.shown('thickness-stop')).to.equal('6.0000');
+    expect(await bench.shown('material-stop')).to.equal('517642');
+  });
+
+  it('takes what was said of a gesture away with the next one', async () => {
+    await bench.type('radius-stop', '40');
+    await bench.press(Key.F8);
+    await bench.waitFor('the refocus', async () => (await bench.text('window')).includes('Refocused by'));
+    await bench.type('radius-stop', '41');
+    expect(await bench.text('window')).not.to.include('Refocused by');
+  });
 });

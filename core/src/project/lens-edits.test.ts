@@ -12,6 +12,7 @@ import {
   setSemiAperture,
   setStop,
   surfaceTitle,
+  titleWithin,
   type Gesture,
 } from './lens-edits.ts';
 import { setMedium } from './medium-edits.ts';
@@ -189,5 +190,14 @@ describe('edits on a lens', () => {
     expect(reason('9.1/50')).to.match(/index nd between 1.3 and 2.2/);
     expect(reason('0.5')).to.match(/between 1 and 10/);
     expect(reasonOf(setMedium(bench.project, bench.lens, 'image', 'air'))).to.match(/behind the image/);
+  });
+});
+
+describe('a title within a sentence', () => {
+  it('writes plain words small and leaves names with figures and initials alone', () => {
+    const said = ['Image', 'Stop', 'Surface 3', 'Mirror 12', 'Cover glass', 'L1 front', 'L1 | L2', 'LED window', '']
+      .map(titleWithin); // prettier-ignore
+    expect(said).to.deep.equal(
+      ['image', 'stop', 'surface 3', 'mirror 12', 'cover glass', 'L1 front', 'L1 | L2', 'LED window', '']); // prettier-ignore
   });
 });

@@ -32,7 +32,12 @@ export function surfaceTitle(lens: Lens, index: number): string {
   return surface.id === lens.stop ? 'Stop' : `Surface ${index + 1}`;
 }
 
-/** The same by the id of a surface; the id itself for one that is not there. */
+/** A title as it stands in a sentence or at a mark: plain words small (“to sensor”, “stop”), “L1 front” and “LED window” as they are. */
+export function titleWithin(title: string): string {
+  return /^(\p{Lu}[\p{Ll} ]*|(Surface|Mirror) \d+)$/u.test(title) ? title.toLowerCase() : title;
+}
+
+/** Title of a surface by its id; the id itself for one that is not there. */
 export function surfaceCalled(lens: Lens, id: string): string {
   const index = lens.surfaces.findIndex((surface) => surface.id === id);
   return index < 0 ? id : surfaceTitle(lens, index);

@@ -1,8 +1,10 @@
 <script lang="ts" generics="T">
+  import { tick } from 'svelte';
   import { failure, type Outcome } from '@ulvex/core';
   import { useDesk } from '$lib/desk/context.ts';
   import { KEYMAP, pressed } from '$lib/keymap.ts';
   import { heldWords, MARKS, readable, stateWords } from '$lib/parameters/number-state.ts';
+  import { floating } from './floating.ts';
   import { walk, type Way } from './grid-walk.ts';
 
   interface Props {
@@ -109,9 +111,12 @@
     onend?.();
   }
 
-  /** After the new text is in place; not where the focus has gone elsewhere, for selecting would bring it back. */
+  /**
+   * As soon as the new text is in place, before the next key: a frame later would select what has been typed since. Not where the focus
+   * has gone elsewhere, for selecting would bring it back.
+   */
   function selectSoon(input: HTMLInputElement) {
-    requestAnimationFrame(() => document.activeElement === input && input.select());
+    void tick().then(() => document.activeElement === input && input.select());
   }
 
   const WAYS: Readonly<Record<string, Way>> = {
@@ -192,7 +197,9 @@
     onblur={commit}
     {onkeydown}
   />
-  {#if problem}<span class="problem" id={problemId} role="alert">{problem} Esc restores.</span>{/if}
+  {#if problem}
+    <span class="problem" id={problemId} role="alert" {@attach floating(align)}>{problem} Esc restores.</span>
+  {/if}
 </span>
 
 <style>
@@ -274,12 +281,10 @@
   }
 
   .problem {
-    position: absolute;
-    z-index: 5;
-    top: calc(100% + 2px);
-    right: 0;
+    inset: auto;
     width: max-content;
     max-width: 240px;
+    margin: 0;
     padding: 4px 8px;
     border: 1px solid var(--bad);
     border-radius: var(--radius);
@@ -288,10 +293,5 @@
     font-weight: 400;
     text-align: left;
     box-shadow: var(--shadow);
-  }
-
-  .left .problem {
-    right: auto;
-    left: 0;
   }
 </style>

@@ -292,6 +292,7 @@ export class Desk {
       return;
     }
     this.#tracked = next;
+    this.#outdateNotice();
     this.#show();
     this.keeper.changed();
   }
@@ -449,10 +450,17 @@ export class Desk {
     return this.keeper.flush();
   }
 
+  /** What was said of the last gesture, with its numbers, is not true of the lens that follows. */
+  #outdateNotice(): void {
+    const { notice } = this;
+    if (notice?.tone === 'done' && !notice.lines && !notice.action) this.notice = null;
+  }
+
   #walk(next: Tracked): void {
     if (next === this.#tracked) return;
     this.#dropPreview();
     this.#tracked = next;
+    this.#outdateNotice();
     this.#broken = this.#settled(next.project).broken;
     this.#show();
     this.keeper.changed();

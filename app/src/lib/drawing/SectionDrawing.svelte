@@ -1,5 +1,12 @@
 <script lang="ts">
-  import { RAY_STATUS, statusReason, surfaceTitle, type Section, type SectionRay } from '@ulvex/core';
+  import {
+    RAY_STATUS,
+    statusReason,
+    surfaceTitle,
+    titleWithin,
+    type Section,
+    type SectionRay,
+  } from '@ulvex/core';
   import { fieldColours, glassTint } from '$lib/colours.ts';
   import { useDesk } from '$lib/desk/context.ts';
   import { standaloneSvg } from '$lib/export.ts';
@@ -223,7 +230,7 @@
                 y={surface.image
                   ? frame.y(surface.vertex[1] + reachUp(surface)) - 9
                   : frame.y(surface.vertex[1] - reachUp(surface) - bladeLength(surface.semi, frame)) + 15}
-                >{(titles.get(surface.id) ?? '').toLowerCase()}</text
+                >{titleWithin(titles.get(surface.id) ?? '')}</text
               >
             {/if}
           </g>
@@ -272,7 +279,7 @@
         {@const image = section.surfaces[section.surfaces.length - 1]}
         <path class="break" d={breakMark(frame.left + frame.width - 12, axis)} />
         <text class="mark" style:text-anchor="end" x={frame.left + frame.width - 8} y={axis - 14}
-          >{(titles.get(image.id) ?? 'image').toLowerCase()} at {lengthText(image.vertex[0])} mm</text
+          >{titleWithin(titles.get(image.id) ?? 'image')} at {lengthText(image.vertex[0])} mm</text
         >
       {/if}
       {#if rule}

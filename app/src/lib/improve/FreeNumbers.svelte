@@ -209,17 +209,20 @@
   }
 
   .name {
+    position: relative;
     overflow-wrap: anywhere;
     line-height: 1.1;
   }
 
+  /* Outside of the words: a number that moved does not take another line. */
   .name i {
-    display: inline-block;
+    position: absolute;
+    top: 0.4em;
+    left: -9px;
     width: 5px;
     height: 5px;
     border-radius: 50%;
     background: var(--accent);
-    vertical-align: middle;
   }
 
   .none {

@@ -3,6 +3,7 @@ import {
   isPlainConic,
   shapeNumbers,
   surfaceTitle,
+  titleWithin,
   type Finding,
   type Lens,
   type Material,
@@ -82,7 +83,7 @@ function mediumRow(project: Project, lens: Lens, index: number, toImage: boolean
   const { after } = lens.surfaces[index];
   const material = project.materials.find((entry) => entry.id === after!.material);
   const solid = material ? !isGas(material) : after!.name !== undefined;
-  const image = surfaceTitle(lens, lens.surfaces.length - 1).toLowerCase();
+  const image = titleWithin(surfaceTitle(lens, lens.surfaces.length - 1));
   return {
     solid,
     title: solid ? (after!.name ?? 'element') : toImage ? `to ${image}` : 'gap',
