@@ -1,6 +1,7 @@
 import { expect } from 'chai';
 import { readFileSync } from 'node:fs';
 import fc from 'fast-check';
+import type { CurvePanel } from '../analyses/panels.ts';
 import { Evaluation } from '../imaging/evaluation.ts';
 import { refocusBySpot } from '../imaging/refocus.ts';
 import { evaluateMeasure } from '../measures/registry.ts';
@@ -9,6 +10,7 @@ import { quickProject } from '../project/fixtures.ts';
 import type { Lens, Project } from '../project/model.ts';
 import { readProjectText } from '../project/read.ts';
 import { operate, type Operated } from './operation.ts';
+import { CRITERIA } from './refocus-criteria.ts';
 import { findOperation, OPERATIONS } from './registry.ts';
 import { scaledWishes } from './scale.ts';
 
@@ -265,6 +267,22 @@ describe('refocusing by a criterion', () => {
       expect(made.choices!.of.map(({ name, words }) => `${name} ${words}`).join(', ')).to.match(/axis wants .*, zone wants .*, edge wants/);
     }
   }); // prettier-ignore
+
+  it('draws the criterion that was chosen: at the best place it has the best value, and falls off to both sides', () => {
+    for (const criterion of CRITERIA) {
+      const { made } = by({ criterion, about: 'chief', frequency: 40 });
+      const [, best] = /→ ([\d.]+)/.exec(made.notes[1])!.map(Number);
+      const [panel] = made.panels as readonly CurvePanel[];
+      const [all, ...single] = panel.curves;
+      const middle = (all.y.length - 1) / 2;
+      expect(all.y[middle], criterion).to.be.closeTo(best, 1e-5 * best);
+      const sense = criterion === 'MTF' ? -1 : 1;
+      for (const y of [all.y[0], all.y.at(-1)!]) expect(sense * (y - best), criterion).to.be.above(0);
+      // All fields together lie within the fields by themselves.
+      const own = single.map(({ y }) => y[middle]);
+      expect(best, criterion).to.be.within(Math.min(...own), Math.max(...own));
+    }
+  });
 
   it('by MTF finds the main lobe from half a millimetre away, where only side lobes are near, and says so if the best is poor', () => {
     const start = last.after!.thickness;

@@ -110,7 +110,7 @@ export const refocusBy = defineOperation({
           return at && wish?.ok ? [{ name, words: `wants ${told(seen(at.x))} ${spec.unit}`, label: `Refocus by ${criterion} of ${name}`, edits: [...rounded, wish.value] }] : [];
         }),
       },
-      panels: [curveAbout(best.x, own.flatMap((one) => (one ? [one.x] : [])), step, missesAt, together, { seen, wants, number, unit: spec.unit, criterion, start: seen(start) })],
+      panels: [curveAbout(best.x, own.flatMap((one) => (one ? [one.x] : [])), step, (x) => missesAt(x), (misses) => together(misses), { seen, wants, number, unit: spec.unit, criterion, start: seen(start) })],
     });
   },
 }); // prettier-ignore
@@ -174,7 +174,7 @@ interface CurveWords {
 function curveAbout(best: number, own: readonly number[], step: number, missesAt: (x: number) => number[] | null, together: (misses: readonly number[] | null) => number, { seen, wants, number, unit, criterion, start }: CurveWords): CurvePanel {
   const reach = 1.6 * Math.max(4 * step, Math.abs(start - best), ...own.map((x) => Math.abs(x - best)));
   const xs = Array.from({ length: 2 * SIDES + 1 }, (_, k) => best + ((k - SIDES) / SIDES) * reach);
-  const misses = xs.map(missesAt);
+  const misses = xs.map((x) => missesAt(x));
   const told = (miss: number) => (criterion === 'MTF' ? 1 - miss : miss);
   const x = xs.map(seen);
   return {

@@ -179,14 +179,14 @@
     {/each}
   </div>
   {#if made?.ok}
-    <ul data-testid="operation-notes">
+    <ul data-testid="operation-notes" class:aside={pending} aria-busy={pending}>
       {#each made.value.notes as note (note)}<li>{note}</li>{/each}
     </ul>
     {#if made.value.choices && made.value.choices.of.length > 0}
       <p class="own" data-testid="operation-own">
         {made.value.choices.title}:
         {#each made.value.choices.of as choice (choice.name)}
-          <button onclick={() => takeOwn(choice)} title="{choice.label}, and close">
+          <button disabled={pending} onclick={() => takeOwn(choice)} title="{choice.label}, and close">
             {shownName(choice.name, labels)}
             {choice.words}
           </button>
@@ -194,20 +194,28 @@
       </p>
     {/if}
     {#if charts.length > 0}
-      <div class="chart" data-testid="operation-chart">
+      <div class="chart" class:aside={pending} data-testid="operation-chart">
         <Chart
           option={(width, height) => panelOption(charts, [], 1, labels, style, { width, height })}
           label="{operation.title}: the criterion against the number"
         />
       </div>
     {/if}
-    <p class="meaning">Drawing and figures show what it would make; nothing is done yet.</p>
+    <p class="meaning">
+      {pending
+        ? 'Being tried with the choices of now; what stands above is of those before.'
+        : 'Drawing and figures show what it would make; nothing is done yet.'}
+    </p>
   {:else if made}
     <p class="wrong" role="alert" data-testid="operation-wrong">✕ {made.reason}</p>
   {/if}
 </section>
 
 <style>
+  .aside {
+    opacity: 0.45;
+  }
+
   section {
     display: grid;
     flex-shrink: 0;
