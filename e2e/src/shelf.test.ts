@@ -123,6 +123,13 @@ describe('start forms', () => {
     for (const id of ['worst_spot', 'focal_length'])
       expect(await (await bench.find(`chip-${id}`)).getAttribute('data-verdict')).to.not.equal('missed');
     expect(await bench.has('state-of-radius-s1')).to.equal(true); // free already
+    await bench.open('/improve');
+    const targets = await bench.driver.executeScript<string[]>(() =>
+      [...document.querySelectorAll<HTMLInputElement>('[data-testid^="goal-target-"]')].map(
+        ({ value }) => value,
+      ),
+    );
+    expect(targets, 'the focal length that was typed').to.include('36');
   });
 
   it('are taken into the lens at hand, and taken back', async () => {

@@ -38,6 +38,17 @@ describe('states of the model', () => {
     expect(await bench.shown('radius-l1_front')).to.equal('13.9000');
   }); // prettier-ignore
 
+  it('a number of its own is let free where it stands in the table', async () => {
+    await bench.click('in-near-1');
+    await bench.chord([Key.SHIFT], Key.F7);
+    await bench.waitFor('the mark', () => bench.has('state-of-in-near-1'));
+    expect(await bench.text('state-of-in-near-1')).to.equal('◇');
+    expect(await bench.has('state-of-in-frost-1')).to.equal(false);
+    await bench.chord([Key.CONTROL], 'z');
+    await bench.settled();
+    expect(await bench.has('state-of-in-near-1')).to.equal(false);
+  });
+
   it('what is wrong is refused in place, and an empty cell is as designed', async () => {
     await bench.click(DISTANCE);
     await bench.press('-5');

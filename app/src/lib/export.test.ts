@@ -20,7 +20,8 @@ describe('exports', () => {
     const svg = tableSvg([['surface', 'S₁ mm'], ['a<b', -0.0123456789], ['lens', 1200.00004]], style);
     expect(svg.match(/<text/g)).to.have.length(6);
     expect(svg).to.contain('>a&lt;b</text>');
-    expect(svg).to.contain('text-anchor="end" fill="#111">−0.012346</text>');
+    expect(svg).to.contain('text-anchor="end" fill="#111">−0.01234568</text>');
+    expect(tableSvg([['x'], [-0.0123456789]], style, 5)).to.contain('>−0.012346</text>');
     expect(svg).to.contain('>1200</text>');
     const height = (rows: number) => Number(/height="(\d+)"/.exec(tableSvg(Array.from({ length: rows }, () => ['x']), style))![1]);
     expect(height(9) - height(4)).to.equal(100);

@@ -13,7 +13,7 @@
     /** Shown while nothing is being typed. */
     text: string;
     /** Shown when the present value is to be mended (F2): every digit. */
-    exact?: string;
+    exact?: string | undefined;
     /** Makes a value of a text, or says what is wrong with it. */
     read: (text: string) => Outcome<T>;
     /** Once per edit: one call is one entry of the history. */
@@ -43,7 +43,7 @@
     /** As wide as its text. */
     fit?: boolean;
     /** Address of the parameter that it shows: its state is marked, and what follows from others cannot be typed over. */
-    address?: string;
+    address?: string | undefined;
   }
   let {
     label,

@@ -3,6 +3,7 @@
   import Cell from '$lib/components/Cell.svelte';
   import ParameterCell from '$lib/components/ParameterCell.svelte';
   import { useDesk } from '$lib/desk/context.ts';
+  import { exactText, plain } from '$lib/format.ts';
   import { numberTitle } from '$lib/parameters/number-state.ts';
   import { freeAddresses, setBound, turnable } from './goal-edits.ts';
 
@@ -97,7 +98,8 @@
       <ParameterCell {address} label={numberTitle(desk.base, address)} row={k} col={0} testid="free-{k}" />
       <Cell
         label="{numberTitle(desk.base, address)}: at least"
-        text={min === undefined ? '–' : String(min).replace('-', '−')}
+        text={min === undefined ? '–' : plain(min, 3)}
+        exact={min === undefined ? undefined : exactText(min)}
         muted={min === undefined}
         row={k}
         col={1}
@@ -107,7 +109,8 @@
       />
       <Cell
         label="{numberTitle(desk.base, address)}: at most"
-        text={max === undefined ? '–' : String(max).replace('-', '−')}
+        text={max === undefined ? '–' : plain(max, 3)}
+        exact={max === undefined ? undefined : exactText(max)}
         muted={max === undefined}
         row={k}
         col={2}

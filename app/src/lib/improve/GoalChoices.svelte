@@ -105,11 +105,11 @@
         /> lateral colour counts</label
       >
     {/if}
-    {#each stands as one (one.state)}
+    {#each stands as one, k (one.state)}
       {#if one.parts}
         <ImageHeat parts={one.parts} unit={one.unit} title={stands.length > 1 ? stateName(one.state) : ''} />
       {/if}
-      {#if one.sampling}<p>{one.sampling}.</p>{/if}
+      {#if one.sampling && one.sampling !== stands[k + 1]?.sampling}<p>{one.sampling}.</p>{/if}
       {#if one.why}<p class="bad">✕ {one.why}</p>{/if}
     {/each}
   {:else}

@@ -165,9 +165,8 @@
   }
 
   .closest {
-    overflow: hidden;
-    text-overflow: ellipsis;
-    white-space: nowrap;
+    overflow-wrap: anywhere;
+    line-height: 1.15;
   }
 
   .over {

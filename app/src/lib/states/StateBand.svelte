@@ -8,6 +8,7 @@
     overridablePath,
     removeState,
     sameIn,
+    stateAddress,
     success,
     valueAt,
     type Edit,
@@ -208,6 +209,9 @@
                   row={k}
                   col={column}
                   testid="in-{id}-{k}"
+                  address={own && !own.follows && !isGlass(row.address)
+                    ? stateAddress(id, row.address)
+                    : undefined}
                   read={reader(row, id)}
                   nudge={isGlass(row.address) ? () => null : nudged}
                   onpreview={(edits) => desk.previewDesign(edits)}
