@@ -37,7 +37,11 @@ async function stepBeside(name, script) {
   const started = Date.now();
   const said = [];
   const status = await new Promise((done) => {
-    const run = spawn('npm', ['run', '--silent', script], { cwd: root, stdio: ['ignore', 'pipe', 'pipe'] });
+    const run = spawn('npm', ['run', '--silent', script], {
+      cwd: root,
+      stdio: ['ignore', 'pipe', 'pipe'],
+      env: { ...process.env, ULVEX_TEST_COUNTS: countsFile },
+    });
     for (const stream of [run.stdout, run.stderr]) stream.on('data', (part) => said.push(part));
     run.on('error', () => done(-1));
     run.on('close', done);
@@ -48,8 +52,7 @@ async function stepBeside(name, script) {
 }
 
 await Promise.all([stepBeside('lint', 'lint'), stepBeside('types', 'check')]);
-step('unit tests', 'unit');
-step('verification', 'verify');
+await Promise.all([stepBeside('unit tests', 'unit'), stepBeside('verification', 'verify')]);
 buildApp();
 step('interface tests', 'e2e');
 
