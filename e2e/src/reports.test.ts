@@ -82,7 +82,9 @@ describe('one gesture of the keyboard on an empty lens', () => {
 
   it('takes an F-number before there is power, waits and says so', async () => {
     await bench.click('new-project');
-    await bench.waitFor('the empty lens', async () => (await bench.text('window')).includes('New lens'));
+    await bench.waitFor('the empty lens', async () => (await bench.shown('project-name')) === 'New lens');
+    await bench.settled();
+    await bench.kept();
     await bench.open('/brief');
     await bench.select('aperture-kind', 'image_f_number');
     await bench.waitFor('the F-number', async () => (await bench.shown('aperture-value')) === '4');
