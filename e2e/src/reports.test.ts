@@ -10,7 +10,12 @@ describe('the camera thrown far', () => {
     await bench.click('operations');
     await bench.waitFor('the panel', () => bench.has('operation-panel'));
     await bench.type('operation-throw', '5 m');
-    await bench.waitFor('what it would make', async () => (await bench.has('operation-notes')) && (await bench.text('operation-notes')).includes('throw 5000 mm')); // prettier-ignore
+    await bench.waitFor(
+      'what it would make',
+      async () =>
+        (await bench.has('operation-notes')) &&
+        (await bench.text('operation-notes')).includes('throw 5000 mm'),
+    );
     expect(await bench.text('operation-notes')).to.match(
       /enlarged 139\.25\d times, 139\.03\d at the largest height/,
     );
@@ -50,29 +55,49 @@ describe('pictures and pages for a report', () => {
         void (blob as Blob).text().then(done);
         return create(blob);
       };
-      const menu = document.querySelector<HTMLSelectElement>('[data-testid="spot-tile"] select[title="Write to a file"]')!;
+      const menu = document.querySelector<HTMLSelectElement>(
+        '[data-testid="spot-tile"] select[title="Write to a file"]',
+      )!;
       menu.value = 'svg';
       menu.dispatchEvent(new Event('change', { bubbles: true }));
       URL.createObjectURL = create;
       HTMLAnchorElement.prototype.click = click;
-    }); // prettier-ignore
-    for (const said of [/>Spots<\/text>/, /Tide camera · as designed/, /F 486 nm/, /12 × 24 rays a colour/, new RegExp(new Date().toISOString().slice(0, 10)), /RMS 6\.737 µm/])
+    });
+    for (const said of [
+      />Spots<\/text>/,
+      /Tide camera · as designed/,
+      /F 486 nm/,
+      /12 × 24 rays a colour/,
+      new RegExp(new Date().toISOString().slice(0, 10)),
+      /RMS 6\.737 µm/,
+    ])
       expect(svg).to.match(said);
-  }); // prettier-ignore
+  });
 
   it('print on pages of the board’s own width, tools left out, and put everything back', async () => {
     await bench.driver.executeScript(
       () => (window.print = () => (document.documentElement.dataset.printed = 'yes')),
     );
     await bench.click('print-board');
-    await bench.waitFor('the dialog', async () => (await bench.driver.executeScript(() => document.documentElement.dataset.printed)) === 'yes'); // prettier-ignore
-    const page = await bench.driver.executeScript<string>(() =>
-      [...document.querySelectorAll('style')].map(({ textContent }) => textContent).find((text) => text?.includes('@page')) ?? '',
-    ); // prettier-ignore
+    await bench.waitFor(
+      'the dialog',
+      async () =>
+        (await bench.driver.executeScript(() => document.documentElement.dataset.printed)) === 'yes',
+    );
+    const page = await bench.driver.executeScript<string>(
+      () =>
+        [...document.querySelectorAll('style')]
+          .map(({ textContent }) => textContent)
+          .find((text) => text?.includes('@page')) ?? '',
+    );
     const [, width, height] = /size: ([\d.]+)px ([\d.]+)px/.exec(page)!.map(Number);
     expect(width / height).to.be.within(1, 1.45);
     await bench.driver.executeScript(() => window.dispatchEvent(new Event('afterprint')));
-    expect(await bench.driver.executeScript(() => [...document.querySelectorAll('style')].some(({ textContent }) => textContent?.includes('@page')))).to.equal(false); // prettier-ignore
+    expect(
+      await bench.driver.executeScript(() =>
+        [...document.querySelectorAll('style')].some(({ textContent }) => textContent?.includes('@page')),
+      ),
+    ).to.equal(false);
   });
 });
 

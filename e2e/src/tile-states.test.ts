@@ -46,15 +46,29 @@ describe('tiles in a state of their own', () => {
   it('show what the whole room shows in that state, every kind of them, scans too', async function () {
     this.timeout(300_000);
     const kinds = await bench.driver.executeScript<string[]>(() =>
-      [...document.querySelectorAll<HTMLElement>('aside [data-testid^="add-"]')].map(({ dataset }) => dataset.testid!.slice(4)),
-    ); // prettier-ignore
+      [...document.querySelectorAll<HTMLElement>('aside [data-testid^="add-"]')].map(({ dataset }) =>
+        dataset.testid!.slice(4),
+      ),
+    );
     expect(kinds.length).to.be.above(25);
-    const project = JSON.parse(readFileSync('samples/tide-camera.ulvex.json', 'utf8')) as Record<string, unknown>;
-    const chunks = Array.from({ length: Math.ceil(kinds.length / A_BOARD) }, (_, k) => kinds.slice(k * A_BOARD, (k + 1) * A_BOARD));
+    const project = JSON.parse(readFileSync('samples/tide-camera.ulvex.json', 'utf8')) as Record<
+      string,
+      unknown
+    >;
+    const chunks = Array.from({ length: Math.ceil(kinds.length / A_BOARD) }, (_, k) =>
+      kinds.slice(k * A_BOARD, (k + 1) * A_BOARD),
+    );
     const board = (prefix: string, own: readonly string[], k: number, state?: string) => ({
       id: `${prefix}${k}`,
       name: `${prefix} ${k}`,
-      tiles: own.map((kind) => ({ id: `${prefix}_${kind}`, kind, columns: 4, rows: 2, settings: {}, ...(state && { state }) })),
+      tiles: own.map((kind) => ({
+        id: `${prefix}_${kind}`,
+        kind,
+        columns: 4,
+        rows: 2,
+        settings: {},
+        ...(state && { state }),
+      })),
     });
     project.boards = chunks.flatMap((own, k) => [board('own', own, k, 'near'), board('hand', own, k)]);
     const file = join(mkdtempSync(join(tmpdir(), 'ulvex-states-')), 'states.ulvex.json');
@@ -81,9 +95,10 @@ describe('tiles in a state of their own', () => {
     expect(Object.keys(own).length).to.be.above(20);
     for (const [kind, table] of Object.entries(atHand)) expect(own[kind], kind).to.equal(table);
     // The staff at 4 m is another image than the far one.
-    for (const kind of ['scan', 'first_order'].filter((one) => one in designed)) expect(own[kind], kind).not.to.equal(designed[kind]);
+    for (const kind of ['scan', 'first_order'].filter((one) => one in designed))
+      expect(own[kind], kind).not.to.equal(designed[kind]);
     expect(await bench.driver.findElements(By.css('[data-testid="scan-tile"]'))).to.have.length(
       chunks.at(-1)!.includes('scan') ? 1 : 0,
     );
-  }); // prettier-ignore
+  });
 });

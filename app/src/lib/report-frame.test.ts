@@ -19,13 +19,21 @@ describe('a picture for a report', () => {
 
   it('says what it is, of what, how it was made and when, in text that is no markup', () => {
     expect(framed).to.include('MTF &lt;edge&gt;</text>').and.not.include('<edge>');
-    for (const said of ['Tide camera · Staff at 4 m', 'pupil on the reference sphere', '2026-12-01', '>0°</text>', '>limit</text>'])
+    for (const said of [
+      'Tide camera · Staff at 4 m',
+      'pupil on the reference sphere',
+      '2026-12-01',
+      '>0°</text>',
+      '>limit</text>',
+    ])
       expect(framed).to.include(said);
     expect(framed).to.match(/stroke="grey" stroke-width="2" stroke-dasharray="2 3"/);
-  }); // prettier-ignore
+  });
 
   it('holds the picture whole, in its own coordinates, and is larger than it', () => {
-    expect(framed).to.match(/<svg overflow="visible" x="14" y="[\d.]+" width="400" height="200" viewBox="0 0 400 200"[^>]*><circle cx="7"\/><\/svg>/);
+    expect(framed).to.match(
+      /<svg overflow="visible" x="14" y="[\d.]+" width="400" height="200" viewBox="0 0 400 200"[^>]*><circle cx="7"\/><\/svg>/,
+    );
     const { width, height } = sizeOf(framed)!;
     expect(width).to.equal(428);
     expect(height).to.be.above(280);
@@ -33,7 +41,7 @@ describe('a picture for a report', () => {
     const boxed = framedSvg('<svg width="40" height="20" viewBox="0 0 4 2"><g/></svg>', WORDS, STYLE);
     expect(boxed).to.include('viewBox="0 0 4 2"').and.not.include('viewBox="0 0 40 20"');
     expect(framedSvg('<svg><g/></svg>', WORDS, STYLE)).to.equal('<svg><g/></svg>');
-  }); // prettier-ignore
+  });
 
   it('breaks its lines within its width, and prints at 300 dots an inch', () => {
     const lines = wrapped('one two three four five six seven eight nine ten', 120);

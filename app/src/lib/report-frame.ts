@@ -37,11 +37,12 @@ export function wrapped(text: string, width: number, size = SMALL): string[] {
   const lines: string[] = [];
   for (const word of text.split(' ').filter(Boolean)) {
     const last = lines.at(-1);
-    if (last !== undefined && last.length + 1 + word.length <= most) lines[lines.length - 1] = `${last} ${word}`;
+    if (last !== undefined && last.length + 1 + word.length <= most)
+      lines[lines.length - 1] = `${last} ${word}`;
     else lines.push(word);
   }
   return lines;
-} // prettier-ignore
+}
 
 /** Width and height of an SVG document; null if it does not say them. */
 export function sizeOf(svg: string): { readonly width: number; readonly height: number } | null {
@@ -49,9 +50,14 @@ export function sizeOf(svg: string): { readonly width: number; readonly height: 
   const read = (name: string) => Number(head && new RegExp(`\\s${name}="([\\d.]+)(?:px)?"`).exec(head)?.[1]);
   const [width, height] = [read('width'), read('height')];
   if (width > 0 && height > 0) return { width, height };
-  const box = head && /viewBox="([^"]+)"/.exec(head)?.[1].split(/[\s,]+/).map(Number);
+  const box =
+    head &&
+    /viewBox="([^"]+)"/
+      .exec(head)?.[1]
+      .split(/[\s,]+/)
+      .map(Number);
   return box && box.length === 4 && box[2] > 0 && box[3] > 0 ? { width: box[2], height: box[3] } : null;
-} // prettier-ignore
+}
 
 /** Entries of a legend in rows that fit a width: x and row of each. */
 function laidOut(legend: readonly LegendEntry[], width: number): { x: number; row: number }[] {
@@ -74,30 +80,40 @@ export function framedSvg(svg: string, words: PictureWords, style: FrameStyle): 
   if (!size) return svg;
   const inner = Math.max(size.width, 320);
   const width = inner + 2 * MARGIN;
-  const text = (x: number, y: number, said: string, fill: string, more = '') => `<text x="${x.toFixed(1)}" y="${y.toFixed(1)}" fill="${fill}"${more}>${svgText(said)}</text>`;
+  const text = (x: number, y: number, said: string, fill: string, more = '') =>
+    `<text x="${x.toFixed(1)}" y="${y.toFixed(1)}" fill="${fill}"${more}>${svgText(said)}</text>`;
   const parts: string[] = [];
   let y = MARGIN + 14;
   parts.push(text(MARGIN, y, words.title, style.ink, ' font-size="16" font-weight="600"'));
-  for (const line of wrapped(words.subject, inner)) parts.push(text(MARGIN, (y += LINE + 1), line, style.ink));
+  for (const line of wrapped(words.subject, inner))
+    parts.push(text(MARGIN, (y += LINE + 1), line, style.ink));
   y += 6;
   const places = laidOut(words.legend, inner);
   words.legend.forEach(({ name, colour, stroke = 'solid' }, i) => {
     const { x, row } = places[i];
     const at = y + 10 + row * LINE;
-    parts.push(`<line x1="${(MARGIN + x).toFixed(1)}" x2="${(MARGIN + x + 20).toFixed(1)}" y1="${at - 4}" y2="${at - 4}" stroke="${svgText(colour)}" stroke-width="2"${DASHES[stroke]}/>`);
+    parts.push(
+      `<line x1="${(MARGIN + x).toFixed(1)}" x2="${(MARGIN + x + 20).toFixed(1)}" y1="${at - 4}" y2="${at - 4}" stroke="${svgText(colour)}" stroke-width="2"${DASHES[stroke]}/>`,
+    );
     parts.push(text(MARGIN + x + 25, at, name, style.muted));
   });
   if (places.length > 0) y += (places.at(-1)!.row + 1) * LINE + 6;
   y += 8;
   // Inside of a document a picture stands at its place with its own coordinates.
   const head = /<svg[^>]*>/.exec(svg)![0];
-  const placed = head.replace(/\s(width|height|x|y)="[^"]*"/g, '').replace(/<svg/, `<svg overflow="visible" x="${MARGIN}" y="${y}" width="${size.width}" height="${size.height}"${/viewBox=/.test(head) ? '' : ` viewBox="0 0 ${size.width} ${size.height}"`}`);
+  const placed = head
+    .replace(/\s(width|height|x|y)="[^"]*"/g, '')
+    .replace(
+      /<svg/,
+      `<svg overflow="visible" x="${MARGIN}" y="${y}" width="${size.width}" height="${size.height}"${/viewBox=/.test(head) ? '' : ` viewBox="0 0 ${size.width} ${size.height}"`}`,
+    );
   parts.push(svg.slice(svg.indexOf(head)).replace(head, placed));
   y += size.height + 6;
-  for (const line of wrapped(`${words.about}${words.about ? ' · ' : ''}${words.date} · Ulvex`, inner)) parts.push(text(MARGIN, (y += LINE - 1), line, style.muted));
+  for (const line of wrapped(`${words.about}${words.about ? ' · ' : ''}${words.date} · Ulvex`, inner))
+    parts.push(text(MARGIN, (y += LINE - 1), line, style.muted));
   const height = y + MARGIN;
   return `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}" viewBox="0 0 ${width} ${height}" font-family="IBM Plex Sans Variable, IBM Plex Sans, sans-serif" font-size="${SMALL}"><rect width="100%" height="100%" fill="${style.ground}"/>${parts.join('')}</svg>`;
-} // prettier-ignore
+}
 
 /** Times its size at which a picture is drawn in pixels, so that it prints at 300 dots an inch on at least 16 cm. */
 export function printScale(width: number): number {

@@ -91,7 +91,13 @@ export const mtfThroughFocus = defineAnalysis({
 }); // prettier-ignore
 
 /** The same while the image surface is moved: of the one field that is looked at, or of the innermost. */
-function limitsThroughFocus(lens: LensEvaluation, fields: readonly FieldPoint[], wave: number | undefined, frequency: number, shifts: readonly number[]): Curve[] {
+function limitsThroughFocus(
+  lens: LensEvaluation,
+  fields: readonly FieldPoint[],
+  wave: number | undefined,
+  frequency: number,
+  shifts: readonly number[],
+): Curve[] {
   const field = fields.length === 1 ? fields[0] : innermostField(lens);
   const own = wave ?? lens.model.primary;
   const cone = imageCone(lens, field, { wave: own });
@@ -102,10 +108,15 @@ function limitsThroughFocus(lens: LensEvaluation, fields: readonly FieldPoint[],
     shifts.map((shift) => {
       const there = referenceSphere(lens, field, own, { shift });
       const ratio = there.ok && here.value.radius !== Infinity ? here.value.radius / there.value.radius : 1;
-      return coneModulation({ half: [half[0] * ratio, half[1] * ratio], mm }, axis, frequency, lens.model.lens.pupil.obscuration);
+      return coneModulation(
+        { half: [half[0] * ratio, half[1] * ratio], mm },
+        axis,
+        frequency,
+        lens.model.lens.pupil.obscuration,
+      );
     });
   return limitCurves(field.id, shifts, { tangential: along(1), sagittal: along(0) });
-} // prettier-ignore
+}
 
 /** Limits as dotted curves; one for both directions if they are alike. */
 function limitCurves(of: string, x: readonly number[], { tangential, sagittal }: { tangential: readonly number[]; sagittal: readonly number[] }): Curve[] {

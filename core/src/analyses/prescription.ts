@@ -18,7 +18,11 @@ function radiusOf({ shape }: Surface): number {
 function remarks(surface: Surface, stop: boolean): string {
   const { kind } = surface.shape;
   const { frame } = surface;
-  const placed = frame && (['dx', 'dy', 'dz', 'tx', 'ty', 'tz'] as const).filter((key) => frame[key]).map((key) => `${key} ${frame[key]}`);
+  const placed =
+    frame &&
+    (['dx', 'dy', 'dz', 'tx', 'ty', 'tz'] as const)
+      .filter((key) => frame[key])
+      .map((key) => `${key} ${frame[key]}`);
   return [
     ...(stop ? ['stop'] : []),
     ...(surface.reflects ? ['mirror'] : []),
@@ -28,7 +32,7 @@ function remarks(surface: Surface, stop: boolean): string {
     ...(placed && placed.length > 0 ? [placed.join(', ')] : []),
     ...(surface.after?.excluded ? ['excluded'] : []),
   ].join(' · ');
-} // prettier-ignore
+}
 
 export const prescriptionTable = defineAnalysis({
   id: 'prescription',
@@ -77,4 +81,4 @@ export const prescriptionTable = defineAnalysis({
     ];
     return success({ panels: [panel], about });
   },
-}); // prettier-ignore
+});

@@ -34,24 +34,40 @@ export function qualityAxis(quality: Quality): Axis {
 } // prettier-ignore
 
 /** What counts as limited by diffraction: the Airy radius, 1/14 of a wave (Maréchal), a Strehl ratio of 0.8. */
-function limitOf(lens: LensEvaluation, quality: Quality, field: FieldPoint): { readonly name: string; readonly value: number } {
+function limitOf(
+  lens: LensEvaluation,
+  quality: Quality,
+  field: FieldPoint,
+): { readonly name: string; readonly value: number } {
   if (quality === 'wavefront') return { name: 'λ/14', value: 1 / 14 };
   if (quality === 'strehl') return { name: 'diffraction limited', value: 0.8 };
   const ring = airyRing(lens, field);
   return { name: 'Airy radius', value: ring ? Math.sqrt(ring[0] * ring[1]) : NaN };
-} // prettier-ignore
+}
 
 /** The limit over what is not a field: that of one of the fields, or of the innermost one for all. */
-function limitCurve(lens: LensEvaluation, quality: Quality, x: readonly number[], fields: readonly FieldPoint[] = []): Curve[] {
+function limitCurve(
+  lens: LensEvaluation,
+  quality: Quality,
+  x: readonly number[],
+  fields: readonly FieldPoint[] = [],
+): Curve[] {
   const { name, value } = limitOf(lens, quality, fields.length === 1 ? fields[0] : innermostField(lens));
-  return Number.isFinite(value) ? [{ name, tint: 'limit', stroke: 'dotted', x: [x[0], x.at(-1)!], y: [value, value] }] : [];
-} // prettier-ignore
+  return Number.isFinite(value)
+    ? [{ name, tint: 'limit', stroke: 'dotted', x: [x[0], x.at(-1)!], y: [value, value] }]
+    : [];
+}
 
 /** The limit over the field, of each point by its own cone. */
-function limitOverField(lens: LensEvaluation, quality: Quality, x: readonly number[], fields: readonly FieldPoint[]): Curve[] {
+function limitOverField(
+  lens: LensEvaluation,
+  quality: Quality,
+  x: readonly number[],
+  fields: readonly FieldPoint[],
+): Curve[] {
   const limits = fields.map((field) => limitOf(lens, quality, field));
   return [{ name: limits[0].name, tint: 'limit', stroke: 'dotted', x, y: limits.map(({ value }) => value) }];
-} // prettier-ignore
+}
 
 const valueOf = (outcome: Outcome<number>) => (outcome.ok ? outcome.value : NaN);
 

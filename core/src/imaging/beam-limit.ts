@@ -30,7 +30,11 @@ export function beamLimit(lens: LensEvaluation): BeamLimit | null {
     if (!aimer.ok) return null;
     const angles = Array.from({ length: RIM }, (_, k) => (2 * Math.PI * (k + 0.5)) / RIM);
     const [px, py] = [Float64Array.from(angles, Math.cos), Float64Array.from(angles, Math.sin)];
-    const { status, at } = traceBundle(aimer.value, { field: AXIS, wave: model.primary, px, py }, { clip: true });
+    const { status, at } = traceBundle(
+      aimer.value,
+      { field: AXIS, wave: model.primary, px, py },
+      { clip: true },
+    );
     const cuts = new Map<number, number>();
     status.forEach((one, i) => one === RAY_STATUS.clipped && cuts.set(at[i], (cuts.get(at[i]) ?? 0) + 1));
     if (cuts.size === 0) return null;
@@ -41,7 +45,7 @@ export function beamLimit(lens: LensEvaluation): BeamLimit | null {
     const [surface] = [...cuts.entries()].sort((a, b) => b[1] - a[1])[0];
     return { surface, passing };
   });
-} // prettier-ignore
+}
 
 /** How many times larger the F-number of the light that passes is than that of the stop: one over the root of the area. */
 export function fNumberFactor(lens: LensEvaluation): number {

@@ -20,7 +20,8 @@ const FIRST_STEP = 0.2;
  * there, and from the depth of focus 1/(ν·2NA). Fails if rays are missing or the image lies at infinity.
  */
 export function bestFocus(lens: LensEvaluation, by: FocusBy, frequency: number): Outcome<number> {
-  if (isAfocal(lens.model.lens)) return failure('The image of an afocal lens lies at infinity: it has no best place.');
+  if (isAfocal(lens.model.lens))
+    return failure('The image of an afocal lens lies at infinity: it has no best place.');
   const spots = weightedSpots(lens, REFOCUS_CHOICE);
   if (!spots.ok) return spots;
   const spot = bestFocusShift(lens, spots.value, 'centroid');
@@ -39,5 +40,7 @@ export function bestFocus(lens: LensEvaluation, by: FocusBy, frequency: number):
   const lost = (shift: number) => found.reduce((sum, one, k) => sum - fields[k].weight * one(shift), 0);
   const depth = 1 / (frequency * 2 * Math.max(...cone.value.half));
   const best = minimumNear(lost, 0, FIRST_STEP * depth, 1e-4);
-  return best ? success(spot.value + best.x) : failure(`The MTF at ${frequency}/mm has no best place nearby.`);
-} // prettier-ignore
+  return best
+    ? success(spot.value + best.x)
+    : failure(`The MTF at ${frequency}/mm has no best place nearby.`);
+}

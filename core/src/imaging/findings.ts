@@ -93,12 +93,21 @@ function crossings(lens: LensEvaluation): Finding[] {
     const solid = media[j + 1] !== undefined && !isGas(media[j + 1]!);
     const along = cosineTo(light, surface, surfaces[j + 1]);
     if (surface.reflects && Math.abs(along) < ACROSS) {
-      findings.push({ severity: 'warning', where: surface.id, text: 'This mirror sends the light across the axis, which goes straight on: let the axis follow the reflected one (Place), or shift and tilt what comes next.' });
+      findings.push({
+        severity: 'warning',
+        where: surface.id,
+        text: 'This mirror sends the light across the axis, which goes straight on: let the axis follow the reflected one (Place), or shift and tilt what comes next.',
+      });
       return;
     }
     if (along > -ACROSS) {
       const way = surface.gap < 0 || (surface.gap === 0 && light[2] < 0) ? -1 : 1;
-      const height = crossingHeight(surface, surfaces[j + 1], Math.min(extents[j].semi, extents[j + 1].semi), way);
+      const height = crossingHeight(
+        surface,
+        surfaces[j + 1],
+        Math.min(extents[j].semi, extents[j + 1].semi),
+        way,
+      );
       if (height !== null)
         findings.push({
           severity: solid ? 'error' : 'warning',
@@ -110,11 +119,13 @@ function crossings(lens: LensEvaluation): Finding[] {
     findings.push({
       severity: solid ? 'error' : 'warning',
       where: surface.id,
-      text: solid ? 'The glass behind this surface has a negative thickness.' : 'The gap behind this surface is negative.',
+      text: solid
+        ? 'The glass behind this surface has a negative thickness.'
+        : 'The gap behind this surface is negative.',
     });
   });
   return findings;
-} // prettier-ignore
+}
 
 function reflected(direction: Triple, normal: Triple): Triple {
   const twice = 2 * direction.reduce((sum, part, k) => sum + part * normal[k], 0);
@@ -146,7 +157,7 @@ function limitedElsewhere(lens: LensEvaluation): Finding[] {
       text: `The aperture set here cuts ${Number((100 * (1 - limit.passing)).toPrecision(2))} % of the beam of the axis: it limits the light, no longer the stop.${passes}`,
     },
   ];
-} // prettier-ignore
+}
 
 const HEIGHTS = 24;
 

@@ -32,8 +32,17 @@ const ENDS = [0, Math.PI, Math.PI / 2, -Math.PI / 2] as const;
  * that diffraction sees: away from the paraxial image the two have little in common. A clipped pupil ends where its rays do. Fails if the
  * chief ray or one of those rays does not arrive.
  */
-export function imageCone(lens: LensEvaluation, field: FieldPoint, choice: ConeChoice = {}): Outcome<ImageCone> {
-  const { wave = lens.model.primary, reference = 'own', pupil = 'full', aim = lens.model.lens.pupil.aim } = choice;
+export function imageCone(
+  lens: LensEvaluation,
+  field: FieldPoint,
+  choice: ConeChoice = {},
+): Outcome<ImageCone> {
+  const {
+    wave = lens.model.primary,
+    reference = 'own',
+    pupil = 'full',
+    aim = lens.model.lens.pupil.aim,
+  } = choice;
   return lens.shared(`cone ${field.id} ${wave} ${reference} ${pupil} ${aim}`, (): Outcome<ImageCone> => {
     const { model } = lens;
     const aimer = lens.aimer();
@@ -52,9 +61,12 @@ export function imageCone(lens: LensEvaluation, field: FieldPoint, choice: ConeC
     const half = [Math.abs(u[0] - u[1]) / 2, Math.abs(v[2] - v[3]) / 2] as const;
     return half.every((value) => value > 0 && Number.isFinite(value))
       ? success({ half, mm: model.wavelengths[wave].nm * 1e-6 })
-      : failure(`The cone of light at the image of field ${field.id} has no extent that could be measured.`, field.id);
+      : failure(
+          `The cone of light at the image of field ${field.id} has no extent that could be measured.`,
+          field.id,
+        );
   });
-} // prettier-ignore
+}
 
 /** Semi-axes along x and y of the first dark ring of a perfect pupil as wide as a cone: 1.22 λ/(2 NA), mm. */
 export function darkRing({ half, mm }: ImageCone): readonly [number, number] {
@@ -72,14 +84,18 @@ export function coneModulation(cone: ImageCone, axis: 0 | 1, frequency: number, 
 /**
  * Semi-axes of a field's Airy ring: µm, or mrad for an image at infinity; null if its cone cannot be measured.
  */
-export function airyRing(lens: LensEvaluation, field: FieldPoint, choice: ConeChoice = {}): readonly [number, number] | null {
+export function airyRing(
+  lens: LensEvaluation,
+  field: FieldPoint,
+  choice: ConeChoice = {},
+): readonly [number, number] | null {
   const afocal = isAfocal(lens.model.lens);
   // Behind the ideal lens of 1000 mm a place in mm is an angle in mrad.
   const cone = imageCone(afocal ? lens.inFocus() : lens, field, choice);
   if (!cone.ok) return null;
   const [x, y] = darkRing(cone.value);
   return afocal ? [x, y] : [1000 * x, 1000 * y];
-} // prettier-ignore
+}
 
 /** The field point nearest to the axis; the axis itself if none is given. */
 export function innermostField({ model }: LensEvaluation): FieldPoint {

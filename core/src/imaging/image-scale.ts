@@ -50,12 +50,16 @@ export function fieldNear({ model }: LensEvaluation, x: number, y: number): Fiel
 }
 
 /** The chief point of a field of the primary wavelength in the image surface, mm; tangents of its angles for an image at infinity. */
-function chiefPoint(lens: LensEvaluation, field: FieldPoint, aim: 'paraxial' | 'stop'): Outcome<readonly [number, number]> {
+function chiefPoint(
+  lens: LensEvaluation,
+  field: FieldPoint,
+  aim: 'paraxial' | 'stop',
+): Outcome<readonly [number, number]> {
   const chief = chiefAtImage(lens, field, lens.model.primary, aim);
   if (!chief.ok) return chief;
   const [x, y] = [chief.value.x[0], chief.value.y[0]];
   return success(isAfocal(lens.model.lens) ? [Math.tan(x), Math.tan(y)] : [x, y]);
-} // prettier-ignore
+}
 
 /** Where the axis is imaged, and how the chief point moves from there by x and by y of the field. */
 interface AxialScale {
@@ -70,7 +74,10 @@ function axialScale(lens: LensEvaluation, aim: 'paraxial' | 'stop'): Outcome<Axi
     if (!origin.ok) return origin;
     const step = smallStep(lens);
     const slopes: (readonly [number, number])[] = [];
-    for (const [ux, uy] of [[1, 0], [0, 1]] as const) {
+    for (const [ux, uy] of [
+      [1, 0],
+      [0, 1],
+    ] as const) {
       let [x, y] = [0, 0];
       for (const [k, steps] of SLOPE_STEPS.entries()) {
         const point = chiefPoint(lens, fieldNear(lens, ux * steps * step, uy * steps * step), aim);
@@ -82,7 +89,7 @@ function axialScale(lens: LensEvaluation, aim: 'paraxial' | 'stop'): Outcome<Axi
     }
     return success({ origin: origin.value, byX: slopes[0], byY: slopes[1] });
   });
-} // prettier-ignore
+}
 
 /**
  * Scale of the image surface in use along y of the field: chief-ray height over tan θ (the focal length that it amounts to) or over the height
@@ -100,7 +107,11 @@ export interface IdealPlace {
 }
 
 /** Where a field would be imaged without distortion. */
-export function idealPlace(lens: LensEvaluation, field: FieldPoint, choice: DistortionChoice = {}): Outcome<IdealPlace> {
+export function idealPlace(
+  lens: LensEvaluation,
+  field: FieldPoint,
+  choice: DistortionChoice = {},
+): Outcome<IdealPlace> {
   const { scale = 'image surface', law = 'f·tan θ', aim = lens.model.lens.pupil.aim } = choice;
   if (scale === 'paraxial image') {
     const from = paraxialPlace(lens, field, law);
@@ -118,11 +129,18 @@ export function idealPlace(lens: LensEvaluation, field: FieldPoint, choice: Dist
     factor *= calibrated.value;
   }
   const { origin, byX, byY } = axial.value;
-  return success({ origin, from: [factor * (byX[0] * tx + byY[0] * ty), factor * (byX[1] * tx + byY[1] * ty)] });
-} // prettier-ignore
+  return success({
+    origin,
+    from: [factor * (byX[0] * tx + byY[0] * ty), factor * (byX[1] * tx + byY[1] * ty)],
+  });
+}
 
 /** The same by the paraxial image; tangents by the paraxial angular magnification for an image at infinity. */
-function paraxialPlace(lens: LensEvaluation, field: FieldPoint, law: ImageLaw): Outcome<readonly [number, number]> {
+function paraxialPlace(
+  lens: LensEvaluation,
+  field: FieldPoint,
+  law: ImageLaw,
+): Outcome<readonly [number, number]> {
   if (!isAfocal(lens.model.lens)) return paraxialImagePoint(lens, field, law);
   const { kind } = lens.model.lens.fields;
   if (kind !== 'angle') return failure('It wants fields by angle where the image lies at infinity.');
@@ -130,7 +148,7 @@ function paraxialPlace(lens: LensEvaluation, field: FieldPoint, law: ImageLaw): 
   if (!scale.ok) return scale;
   const [tx, ty] = tangents(kind, field);
   return success([scale.value * tx, scale.value * ty]);
-} // prettier-ignore
+}
 
 /** The factor of the axial scale with which the largest distortion along the way to the largest field is least: in the middle between least and largest ratio. */
 function calibration(lens: LensEvaluation, law: ImageLaw, aim: 'paraxial' | 'stop'): Outcome<number> {
@@ -139,13 +157,18 @@ function calibration(lens: LensEvaluation, law: ImageLaw, aim: 'paraxial' | 'sto
     if (!line.ok) return line;
     const ratios = line.value.fields.map((field, k) => {
       if (k === 0) return 1;
-      const found = distortion(lens, { ...field, id: `calibration_${k}` }, { scale: 'image surface', law, aim });
+      const found = distortion(
+        lens,
+        { ...field, id: `calibration_${k}` },
+        { scale: 'image surface', law, aim },
+      );
       return found.ok ? 1 + found.value : NaN;
     });
-    if (ratios.some(Number.isNaN)) return failure('Not every chief ray up to the largest field arrives: its scale cannot be calibrated.');
+    if (ratios.some(Number.isNaN))
+      return failure('Not every chief ray up to the largest field arrives: its scale cannot be calibrated.');
     return success((extreme(ratios, -1) + extreme(ratios, 1)) / 2);
   });
-} // prettier-ignore
+}
 
 /** The least (−1) or largest (1) of samples of a smooth curve, by the parabola through the extreme one and its neighbours. */
 function extreme(values: readonly number[], sign: 1 | -1): number {
@@ -163,7 +186,11 @@ function extreme(values: readonly number[], sign: 1 | -1): number {
  * Relative distortion at a field: the radial component of the chief ray's image point along the ideal one, from where the axis is imaged, over the
  * ideal radius, minus 1; 0.01 is +1 %. For an image at infinity tangents of angles stand in the place of heights. Not defined on the axis.
  */
-export function distortion(lens: LensEvaluation, field: FieldPoint, choice: DistortionChoice = {}): Outcome<number> {
+export function distortion(
+  lens: LensEvaluation,
+  field: FieldPoint,
+  choice: DistortionChoice = {},
+): Outcome<number> {
   const ideal = idealPlace(lens, field, choice);
   if (!ideal.ok) return ideal;
   const { origin, from } = ideal.value;
@@ -173,7 +200,7 @@ export function distortion(lens: LensEvaluation, field: FieldPoint, choice: Dist
   if (!chief.ok) return chief;
   const [dx, dy] = [chief.value[0] - origin[0], chief.value[1] - origin[1]];
   return success((dx * from[0] + dy * from[1]) / (radius * radius) - 1);
-} // prettier-ignore
+}
 
 /**
  * Magnification in the image surface in use, in the limit of small fields: image over object height, negative for an inverted image. Fails for a
@@ -184,7 +211,8 @@ export function surfaceMagnification(lens: LensEvaluation): Outcome<number> {
   if (!primary.ok) return primary;
   const { magnification } = primary.value;
   const { object, fields } = lens.model.lens;
-  if (magnification === null || object.distance === 'infinity') return failure('It is defined for an object at a finite distance.');
+  if (magnification === null || object.distance === 'infinity')
+    return failure('It is defined for an object at a finite distance.');
   if (isAfocal(lens.model.lens)) return failure('The image lies at infinity: it has no height.');
   const scale = imageScale(lens);
   if (!scale.ok) return scale;
@@ -193,7 +221,7 @@ export function surfaceMagnification(lens: LensEvaluation): Outcome<number> {
   if (fields.kind !== 'angle') return success(scale.value * magnification);
   const pupil = lens.pupil();
   return pupil.ok ? success(-scale.value / (object.distance + pupil.value.z)) : pupil;
-} // prettier-ignore
+}
 
 /** The scale of the image surface in use: near the axis, and on the whole to the largest field by its real chief ray. */
 export interface SurfaceScale {

@@ -325,24 +325,37 @@ describe('findings', () => {
 
   it('say of a mirror at 45° that its axis goes straight on, not that a thickness is negative; nothing grows beyond measure', () => {
     const folded = (tilt: number, axis: 'return' | 'reflect', gap: number) => {
-      const project = quickProject([{ r: 100, t: 5, n: 1.5 }, { r: -100, t: 40 }, { n: 'mirror', t: gap }], {
-        fields: { kind: 'angle', points: [field('axis', 0, 0), field('edge', 0, 3)] },
-      });
+      const project = quickProject(
+        [
+          { r: 100, t: 5, n: 1.5 },
+          { r: -100, t: 40 },
+          { n: 'mirror', t: gap },
+        ],
+        {
+          fields: { kind: 'angle', points: [field('axis', 0, 0), field('edge', 0, 3)] },
+        },
+      );
       const [lens] = project.lenses;
-      const surfaces = lens.surfaces.map((one) => (one.reflects ? { ...one, frame: { tx: tilt, axis } } : one));
+      const surfaces = lens.surfaces.map((one) =>
+        one.reflects ? { ...one, frame: { tx: tilt, axis } } : one,
+      );
       return { ...project, lenses: [{ ...lens, surfaces }] };
     };
     for (const tilt of [44, 45, 45.5, 60]) {
       const [only, ...others] = texts(folded(tilt, 'return', 30));
-      expect(only, `${tilt}°`).to.match(/^s3: This mirror sends the light across the axis, which goes straight on/);
+      expect(only, `${tilt}°`).to.match(
+        /^s3: This mirror sends the light across the axis, which goes straight on/,
+      );
       expect(others).to.deep.equal([]);
-      const semis = evaluate(folded(tilt, 'return', 30)).extents().map(({ semi }) => semi);
+      const semis = evaluate(folded(tilt, 'return', 30))
+        .extents()
+        .map(({ semi }) => semi);
       // The lens is 75 mm long: no surface is drawn larger than twice that.
       expect(Math.max(...semis)).to.be.at.most(150);
     }
     expect(texts(folded(45, 'reflect', -30))).to.deep.equal([]);
     expect(texts(folded(0, 'return', 30))).to.deep.equal(['s3: The gap behind this surface is negative.']);
-  }); // prettier-ignore
+  });
 
   it('say which aperture limits the beam of the axis in place of the stop, and what F-number the light has that passes', () => {
     const [radius, semi] = [5, 4];
@@ -352,14 +365,16 @@ describe('findings', () => {
       });
     const share = (semi / radius) ** 2;
     const [only, ...others] = texts(lens(semi));
-    expect(only).to.match(/^s2: The aperture set here cuts 36 % of the beam of the axis: it limits the light, no longer the stop. The light that passes is that of F\/12\.\d\./);
+    expect(only).to.match(
+      /^s2: The aperture set here cuts 36 % of the beam of the axis: it limits the light, no longer the stop. The light that passes is that of F\/12\.\d\./,
+    );
     expect(others).to.deep.equal([]);
     const limit = beamLimit(evaluate(lens(semi)));
     expect(limit?.surface).to.equal(1);
     expect(limit?.passing).to.be.closeTo(share, 1e-8);
     // One that clears the beam, by however little, is no limit.
     expect(texts(lens(5.05))).to.deep.equal([]);
-  }); // prettier-ignore
+  });
 
   it('name what is missing', () => {
     const base = projectOf().lenses[0];

@@ -41,5 +41,7 @@ export function lostRays(lens: LensEvaluation, choice: RayChoice): LostRays {
 /** Why nothing is judged by the rays that are left; null if few are missing. */
 export function tooFewRays(lens: LensEvaluation, choice: RayChoice): string | null {
   const { share, mostly } = lostRays(lens, choice);
-  return share > MANY_LOST ? `${Math.round(100 * share)} % of the rays do not reach the image (${mostly}): mend that first, the others would tell of another lens.` : null;
-} // prettier-ignore
+  return share > MANY_LOST
+    ? `${Math.round(100 * share)} % of the rays do not reach the image (${mostly}): mend that first, the others would tell of another lens.`
+    : null;
+}

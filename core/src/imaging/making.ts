@@ -59,7 +59,10 @@ export function edgeThickness(lens: LensEvaluation, id: string): Outcome<number>
   const index = surfaceIndex(lens, id);
   if (!index.ok) return index;
   const { surfaces, media } = lens.model;
-  const [surface, next] = [surfaces[index.value], surfaces[index.value + 1] as (typeof surfaces)[number] | undefined];
+  const [surface, next] = [
+    surfaces[index.value],
+    surfaces[index.value + 1] as (typeof surfaces)[number] | undefined,
+  ];
   if (!next || next.entry) return failure('It shares no axis with a next surface.', id);
   const extents = lens.extents();
   const semis = [extents[index.value].semi, extents[index.value + 1].semi];
@@ -67,7 +70,7 @@ export function edgeThickness(lens: LensEvaluation, id: string): Outcome<number>
   const height = material && !isGas(material) ? Math.max(...semis) : Math.min(...semis);
   const way = surfaces.slice(0, index.value + 1).filter(({ reflects }) => reflects).length % 2 === 0 ? 1 : -1;
   return success((surface.gap + next.shape.sag(0, height) - surface.shape.sag(0, height)) * way);
-} // prettier-ignore
+}
 
 /** The steepest slope in degrees of a surface against its vertex plane within its semi-aperture; the steepest of all for an empty id. */
 export function steepestSlope(lens: LensEvaluation, id: string): Outcome<Extreme> {

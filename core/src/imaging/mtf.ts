@@ -80,12 +80,24 @@ export function* fieldMtfSteps(lens: LensEvaluation, field: FieldPoint, choice: 
 type Part = Pick<FieldMtf, 'tangential' | 'sagittal' | 'limits' | 'residual'>;
 
 /** Limits of an evenly lit pupil as wide as the cone of a field and colour; NaN if it cannot be measured. */
-function evenLimits(lens: LensEvaluation, field: FieldPoint, wave: number, { frequencies, aim, pupil }: MtfChoice, mono: boolean): Part['limits'] {
-  const cone = imageCone(lens, field, { wave, reference: mono ? 'own' : 'primary', ...(aim && { aim }), ...(pupil && { pupil }) });
+function evenLimits(
+  lens: LensEvaluation,
+  field: FieldPoint,
+  wave: number,
+  { frequencies, aim, pupil }: MtfChoice,
+  mono: boolean,
+): Part['limits'] {
+  const cone = imageCone(lens, field, {
+    wave,
+    reference: mono ? 'own' : 'primary',
+    ...(aim && { aim }),
+    ...(pupil && { pupil }),
+  });
   const { obscuration } = lens.model.lens.pupil;
-  const along = (axis: 0 | 1) => frequencies.map((nu) => (cone.ok ? coneModulation(cone.value, axis, nu, obscuration) : NaN));
+  const along = (axis: 0 | 1) =>
+    frequencies.map((nu) => (cone.ok ? coneModulation(cone.value, axis, nu, obscuration) : NaN));
   return { tangential: along(1), sagittal: along(0) };
-} // prettier-ignore
+}
 
 function geometric(lens: LensEvaluation, field: FieldPoint, wave: number, choice: MtfChoice, mono: boolean): Outcome<Part> {
   const { frequencies, aim, pupil = 'full' } = choice;

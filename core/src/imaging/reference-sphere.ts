@@ -32,7 +32,12 @@ export interface SphereChoice {
  * The reference sphere of a field and colour: centred on the chief ray's image point, through the axial point of the paraxial exit
  * pupil (primary wavelength). Fails if the chief ray does not arrive.
  */
-export function referenceSphere(lens: LensEvaluation, field: FieldPoint, wave: number, choice: SphereChoice = {}): Outcome<ReferenceSphere> {
+export function referenceSphere(
+  lens: LensEvaluation,
+  field: FieldPoint,
+  wave: number,
+  choice: SphereChoice = {},
+): Outcome<ReferenceSphere> {
   const { model } = lens;
   if (isAfocal(model.lens))
     return failure('The image lies at infinity: there is no point that its wavefront could close in on.');
@@ -45,7 +50,10 @@ export function referenceSphere(lens: LensEvaluation, field: FieldPoint, wave: n
   const { x, y, z, l, m, n, status, at } = chief.value;
   if (status[0] !== RAY_STATUS.alive) {
     const surface = model.surfaces[at[0]].id;
-    return failure(`The chief ray of field ${field.id} ${statusReason(status[0])} at ${surfaceTitle(model.lens, at[0])}.`, surface);
+    return failure(
+      `The chief ray of field ${field.id} ${statusReason(status[0])} at ${surfaceTitle(model.lens, at[0])}.`,
+      surface,
+    );
   }
   const onward = (choice.shift ?? 0) / n[0];
   const centre = [x[0] + onward * l[0], y[0] + onward * m[0], z[0] + onward * n[0]] as const;
@@ -56,7 +64,7 @@ export function referenceSphere(lens: LensEvaluation, field: FieldPoint, wave: n
   const away = [px - centre[0], py - centre[1], pz - centre[2]];
   const side = away[0] * l[0] + away[1] * m[0] + away[2] * n[0] >= 0 ? 1 : -1;
   return success({ centre, radius: Math.hypot(...away), side, pupil: [px, py, pz] });
-} // prettier-ignore
+}
 
 /**
  * Way in mm from a ray's place at the image along its direction to a reference sphere, less the radius with its sign: what differs between

@@ -23,9 +23,18 @@ export interface Sampled {
 }
 
 /** The pupils of a field in all colours of a choice, on grids. */
-export function sampledPupils(lens: LensEvaluation, field: FieldPoint, wave: number | undefined, clipped: boolean, detail: Detail): Outcome<Sampled[]> {
+export function sampledPupils(
+  lens: LensEvaluation,
+  field: FieldPoint,
+  wave: number | undefined,
+  clipped: boolean,
+  detail: Detail,
+): Outcome<Sampled[]> {
   const { model } = lens;
-  const waves = wave === undefined ? [...model.wavelengths.keys()].filter((w) => model.wavelengths[w].weight > 0) : [wave];
+  const waves =
+    wave === undefined
+      ? [...model.wavelengths.keys()].filter((w) => model.wavelengths[w].weight > 0)
+      : [wave];
   const total = waves.reduce((sum, w) => sum + (wave === undefined ? model.wavelengths[w].weight : 1), 0);
   const chief = lens.chief(field, wave ?? model.primary);
   if (!chief.ok) return chief;
@@ -33,7 +42,13 @@ export function sampledPupils(lens: LensEvaluation, field: FieldPoint, wave: num
   const sampled: Sampled[] = [];
   for (const one of waves) {
     const reference = wave === undefined ? 'primary' : 'own';
-    const pupil = diffractionPupil(lens, field, { method: 'physical', wave: one, reference, detail: detail === 'draft' ? 'draft' : 'good', pupil: clipped ? 'clipped' : 'full' });
+    const pupil = diffractionPupil(lens, field, {
+      method: 'physical',
+      wave: one,
+      reference,
+      detail: detail === 'draft' ? 'draft' : 'good',
+      pupil: clipped ? 'clipped' : 'full',
+    });
     if (!pupil.ok) return pupil;
     const step = Math.max(...pupil.value.half) / Math.max(CELLS[detail], 2 * pupil.value.waves);
     sampled.push({
@@ -47,13 +62,16 @@ export function sampledPupils(lens: LensEvaluation, field: FieldPoint, wave: num
     });
   }
   return success(sampled);
-} // prettier-ignore
+}
 
 /**
  * A pupil where the image surface is moved along its axis and the chief ray is followed: on the sphere about the new point. Its places stay, so
  * that their coordinates become (new centre − place)/R′ = (R/R′)·(old ones) + a constant, and their paths change with their distance from the centre.
  */
-function moved({ grid, pupil, step, index, forward, sphere }: Sampled, shift: number): { grid: PupilGrid; step: number } {
+function moved(
+  { grid, pupil, step, index, forward, sphere }: Sampled,
+  shift: number,
+): { grid: PupilGrid; step: number } {
   if (shift === 0) return { grid, step };
   const [here, there] = [sphere(0), sphere(shift)];
   if (!here.ok || !there.ok) return { grid, step };
@@ -78,10 +96,14 @@ function moved({ grid, pupil, step, index, forward, sphere }: Sampled, shift: nu
     }
   const ratio = radius === Infinity ? 1 : radius / there.value.radius;
   return { grid: { ...grid, re, im }, step: step * ratio };
-} // prettier-ignore
+}
 
 /** Modulation of all colours together, along y and along x, at frequencies in cycles per mm. */
-export function modulations(sampled: readonly Sampled[], shift: number, frequencies: readonly number[]): { tangential: number[]; sagittal: number[] } {
+export function modulations(
+  sampled: readonly Sampled[],
+  shift: number,
+  frequencies: readonly number[],
+): { tangential: number[]; sagittal: number[] } {
   const sums = [0, 1].map(() => frequencies.map(() => ({ re: 0, im: 0 })));
   for (const one of sampled) {
     const { grid, step } = moved(one, shift);
@@ -92,14 +114,18 @@ export function modulations(sampled: readonly Sampled[], shift: number, frequenc
       });
   }
   return { sagittal: sums[0].map(modulation), tangential: sums[1].map(modulation) };
-} // prettier-ignore
+}
 
 /** The mean of tangential and sagittal modulation of a field at a frequency by the shift of its image surface, primary wavelength: made ready once, quick to ask. */
-export function fieldFocus(lens: LensEvaluation, field: FieldPoint, frequency: number): Outcome<(shift: number) => number> {
+export function fieldFocus(
+  lens: LensEvaluation,
+  field: FieldPoint,
+  frequency: number,
+): Outcome<(shift: number) => number> {
   const sampled = sampledPupils(lens, field, lens.model.primary, false, 'draft');
   if (!sampled.ok) return sampled;
   return success((shift) => {
     const { tangential, sagittal } = modulations(sampled.value, shift, [frequency]);
     return (tangential[0] + sagittal[0]) / 2;
   });
-} // prettier-ignore
+}

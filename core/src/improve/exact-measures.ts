@@ -111,11 +111,19 @@ function heightChanges(
 }
 
 /** Of r₀ = f·tan θ or f·θ by its focal length; of the scale of the image surface by the chief points near the axis that it is made of. */
-function idealChanges(lens: LensEvaluation, ideal: number, settings: Settings, variables: readonly SolverVariable[]): Float64Array | null {
+function idealChanges(
+  lens: LensEvaluation,
+  ideal: number,
+  settings: Settings,
+  variables: readonly SolverVariable[],
+): Float64Array | null {
   const { kind } = lens.model.lens.fields;
   if (settings.scale === 'paraxial image') {
     const first = kind === 'angle' ? firstOrderChanges(lens, variables) : null;
-    return first && Float64Array.from(first.changes, ({ imageScale }) => (ideal / first.pupil.imageScale) * imageScale);
+    return (
+      first &&
+      Float64Array.from(first.changes, ({ imageScale }) => (ideal / first.pupil.imageScale) * imageScale)
+    );
   }
   const scale = imageScale(lens);
   if (settings.scale !== 'image surface' || !scale.ok) return null;
@@ -127,12 +135,13 @@ function idealChanges(lens: LensEvaluation, ideal: number, settings: Settings, v
     change.forEach((value, v) => (sum[v] += ((SLOPE_WEIGHTS[k] * value) / step) * (ideal / scale.value)));
   }
   return sum;
-} // prettier-ignore
+}
 
 /** r along r₀ over r₀, minus 1, both from where the axis is imaged: with y alone for fields in the y–z plane. */
 const distortion: Exact = (lens, settings, variables) => {
   const field = fieldOf(lens, settings);
-  if (!field || field.x !== 0 || field.y === 0 || !lens.model.mirrorX || isAfocal(lens.model.lens)) return null;
+  if (!field || field.x !== 0 || field.y === 0 || !lens.model.mirrorX || isAfocal(lens.model.lens))
+    return null;
   const about = { scale: settings.scale as ImageScale, law: settings.law as ImageLaw };
   const chief = chiefAtImage(lens, field);
   const ideal = idealPlace(lens, field, about);
@@ -140,10 +149,14 @@ const distortion: Exact = (lens, settings, variables) => {
   const [y, y0, origin] = [chief.value.y[0], ideal.value.from[1], ideal.value.origin[1]];
   const changes = heightChanges(lens, field, variables);
   const idealMoves = idealChanges(lens, y0, settings, variables);
-  const axisMoves = settings.scale === 'paraxial image' ? null : heightChanges(lens, fieldNear(lens, 0, 0), variables);
+  const axisMoves =
+    settings.scale === 'paraxial image' ? null : heightChanges(lens, fieldNear(lens, 0, 0), variables);
   if (!changes || !idealMoves) return null;
-  return Float64Array.from(variables, (_, v) => 100 * ((changes[v] - (axisMoves?.[v] ?? 0)) / y0 - ((y - origin) * idealMoves[v]) / (y0 * y0)));
-}; // prettier-ignore
+  return Float64Array.from(
+    variables,
+    (_, v) => 100 * ((changes[v] - (axisMoves?.[v] ?? 0)) / y0 - ((y - origin) * idealMoves[v]) / (y0 * y0)),
+  );
+};
 
 /** acos|N| of the chief ray at the image. */
 const chiefAngle: Exact = (lens, settings, variables) => {

@@ -100,7 +100,10 @@ describe('making-checks', () => {
 
   it('ask for a largest thickness of glass and of air, and take a limit for met up to rounding', () => {
     const made = (making: object) => looked({ ...lensOf([{ r: 60, t: 5, n: 1.6 }, { r: -200, t: 12 }, { r: 80, t: 3, n: 1.6 }, { r: -90, t: 50 }]), making }); // prettier-ignore
-    const limits = (making: object) => made(making).filter(({ kind }) => kind === 'limit').map(({ surface, text }) => `${surface}: ${text}`); // prettier-ignore
+    const limits = (making: object) =>
+      made(making)
+        .filter(({ kind }) => kind === 'limit')
+        .map(({ surface, text }) => `${surface}: ${text}`);
     expect(limits({})).to.deep.equal([]);
     const [glass, air] = limits({ glassMost: 4, airMost: 10 });
     expect(glass).to.match(/^s1: centre of .* is 5 mm, at most 4 mm is asked for/);

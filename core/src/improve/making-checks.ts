@@ -65,10 +65,19 @@ function negativeThicknesses({ model }: LensEvaluation): MakingCheck[] {
     if (reflects) way = -way;
     if (!(way * gap < 0) || model.surfaces[j + 1].entry || model.surfaces[j].entry) return [];
     const material = model.media[j + 1];
-    const what = material && !isGas(material) ? (model.lens.surfaces[j].after?.name ?? 'The glass') : `The gap behind ${surfaceTitle(model.lens, j)}`;
-    return [{ kind: 'impossible', surface: id, text: `${what} has a negative thickness, ${Number(gap.toPrecision(4))} mm.` }];
+    const what =
+      material && !isGas(material)
+        ? (model.lens.surfaces[j].after?.name ?? 'The glass')
+        : `The gap behind ${surfaceTitle(model.lens, j)}`;
+    return [
+      {
+        kind: 'impossible',
+        surface: id,
+        text: `${what} has a negative thickness, ${Number(gap.toPrecision(4))} mm.`,
+      },
+    ];
   });
-} // prettier-ignore
+}
 
 /** Finite radii of the spheres of a lens by surface; 0 for what is no sphere, or flat. */
 function radiiOf({ model }: LensEvaluation): number[] {

@@ -23,7 +23,13 @@ const LARGEST = 1e9;
  * pupil and the sphere follow; its outline within that extent, its amplitude and the place of the exit pupil behind the last surface are held.
  * Null if rays are missing.
  */
-export function pupilChanges(lens: LensEvaluation, gradients: BundleGradients, field: FieldPoint, wave: number, pupil: DiffractionPupil): PupilChanges[] | null {
+export function pupilChanges(
+  lens: LensEvaluation,
+  gradients: BundleGradients,
+  field: FieldPoint,
+  wave: number,
+  pupil: DiffractionPupil,
+): PupilChanges[] | null {
   const { model } = lens;
   const found = referenceSphere(lens, field, wave, { reference: 'primary' });
   if (!found.ok) return null;
@@ -35,7 +41,9 @@ export function pupilChanges(lens: LensEvaluation, gradients: BundleGradients, f
   const centres = centreChanges(gradients, field, model.primary);
   const rays = bundle.rays;
   const places = Array.from({ length: px.length }, (_, i) => placeOf(sphere, rays, i));
-  const coordinates = ([0, 1] as const).map((axis) => places.map(({ toCentre }) => (sphere.side * index * toCentre[axis]) / sphere.radius));
+  const coordinates = ([0, 1] as const).map((axis) =>
+    places.map(({ toCentre }) => (sphere.side * index * toCentre[axis]) / sphere.radius),
+  );
   const ends = coordinates.map(extremes);
 
   // Phase at a fixed place of the pupil: what turns a ray changes it only by where the ray passes.
@@ -56,13 +64,19 @@ export function pupilChanges(lens: LensEvaluation, gradients: BundleGradients, f
 
   const phase = basis.sum(coefficients);
   const slope = new Float64Array(2);
-  const [u, v] = coordinates.map((values, axis) => values.map((value) => (value - pupil.middle[axis]) / pupil.half[axis]));
+  const [u, v] = coordinates.map((values, axis) =>
+    values.map((value) => (value - pupil.middle[axis]) / pupil.half[axis]),
+  );
   return gradients.variables.map((_, variable) => {
     const centre = centres[variable];
     const radius = radiusChange(sphere, centre, nearer(model, gradients.variables[variable]));
     const at = px.length * variable;
     const ofEnds = [byU, byV].map((values, axis) =>
-      ends[axis].map((i) => values[at + i] + coordinateByCentre(sphere, rays, places[i], i, axis as 0 | 1, index, centre, radius)),
+      ends[axis].map(
+        (i) =>
+          values[at + i] +
+          coordinateByCentre(sphere, rays, places[i], i, axis as 0 | 1, index, centre, radius),
+      ),
     );
     const widths = ofEnds.map(([low, high], axis) => (high - low) / 2 / pupil.half[axis]) as [number, number];
     const middles = ofEnds.map(([low, high], axis) => (high + low) / 2 / pupil.half[axis]);
@@ -70,12 +84,20 @@ export function pupilChanges(lens: LensEvaluation, gradients: BundleGradients, f
       phase.slope(u[i], v[i], slope);
       // Places follow the sphere: with its centre, and outward with its radius.
       const direction = [rays.l[i], rays.m[i], rays.n[i]];
-      const along = places[i].toCentre.reduce((sum, part, k) => sum + direction[k] * (centre[k] + (part * radius) / sphere.radius), 0);
-      return by[at + i] + factor * index * along + slope[0] * (middles[0] + u[i] * widths[0]) + slope[1] * (middles[1] + v[i] * widths[1]);
+      const along = places[i].toCentre.reduce(
+        (sum, part, k) => sum + direction[k] * (centre[k] + (part * radius) / sphere.radius),
+        0,
+      );
+      return (
+        by[at + i] +
+        factor * index * along +
+        slope[0] * (middles[0] + u[i] * widths[0]) +
+        slope[1] * (middles[1] + v[i] * widths[1])
+      );
     });
     return { coefficients: fit.solve(change, true), widths };
   });
-} // prettier-ignore
+}
 
 /** The way of a ray to the sphere, and its place there from the centre. */
 interface Place {
@@ -101,23 +123,43 @@ function extremes(values: readonly number[]): readonly [number, number] {
 }
 
 /** A coordinate of a ray on the sphere by its place and direction at the image: (place + way·direction − centre)·(…) = R² is kept by the way. */
-function addCoordinateSeed(seed: ReturnType<typeof seedOf>, sphere: ReferenceSphere, rays: RayBlock, place: Place, i: number, axis: 0 | 1, index: number): void {
+function addCoordinateSeed(
+  seed: ReturnType<typeof seedOf>,
+  sphere: ReferenceSphere,
+  rays: RayBlock,
+  place: Place,
+  i: number,
+  axis: 0 | 1,
+  index: number,
+): void {
   const scale = (sphere.side * index) / sphere.radius;
   const direction = [rays.l[i], rays.m[i], rays.n[i]];
   const along = place.toCentre.reduce((sum, part, k) => sum + part * direction[k], 0);
-  const parts = place.toCentre.map((part, k) => scale * ((k === axis ? 1 : 0) - (direction[axis] * part) / along));
+  const parts = place.toCentre.map(
+    (part, k) => scale * ((k === axis ? 1 : 0) - (direction[axis] * part) / along),
+  );
   [seed.x[i], seed.y[i], seed.z[i]] = parts;
   [seed.l[i], seed.m[i], seed.n[i]] = parts.map((part) => place.way * part);
-} // prettier-ignore
+}
 
 /** The same by a move of the centre and a change of the radius. */
-function coordinateByCentre(sphere: ReferenceSphere, rays: RayBlock, { toCentre }: Place, i: number, axis: 0 | 1, index: number, centre: readonly number[], radius: number): number {
+function coordinateByCentre(
+  sphere: ReferenceSphere,
+  rays: RayBlock,
+  { toCentre }: Place,
+  i: number,
+  axis: 0 | 1,
+  index: number,
+  centre: readonly number[],
+  radius: number,
+): number {
   const direction = [rays.l[i], rays.m[i], rays.n[i]];
   const along = toCentre.reduce((sum, part, k) => sum + part * direction[k], 0);
-  const push = (toCentre.reduce((sum, part, k) => sum + part * centre[k], 0) + sphere.radius * radius) / along;
+  const push =
+    (toCentre.reduce((sum, part, k) => sum + part * centre[k], 0) + sphere.radius * radius) / along;
   const scale = (sphere.side * index) / sphere.radius;
   return scale * (direction[axis] * push - centre[axis] - (toCentre[axis] * radius) / sphere.radius);
-} // prettier-ignore
+}
 
 /** How much nearer to the image the last surface, and the exit pupil with it, comes with a variable: less by the last distance. */
 function nearer({ surfaces }: LensModel, variable: SolverVariable): number {
@@ -138,7 +180,11 @@ function radiusChange(
 }
 
 /** How the primary chief point in the image surface moves with each variable, mm. */
-function centreChanges(gradients: BundleGradients, field: FieldPoint, primary: number): (readonly [number, number, number])[] {
+function centreChanges(
+  gradients: BundleGradients,
+  field: FieldPoint,
+  primary: number,
+): (readonly [number, number, number])[] {
   const pupilCentre = new Float64Array(1);
   const chief = gradients.trace(field, primary, pupilCentre, pupilCentre);
   const seeds = (['x', 'y', 'z'] as const).map((coordinate) => {
@@ -148,4 +194,4 @@ function centreChanges(gradients: BundleGradients, field: FieldPoint, primary: n
   });
   const [x, y, z] = chief.back(seeds);
   return gradients.variables.map((_, v) => [x[v], y[v], z[v]]);
-} // prettier-ignore
+}

@@ -364,10 +364,14 @@ function toSphere(rays: RayBlock, i: number, { sphere, index }: Reference) {
   const [l, m, n] = [rays.l[i], rays.m[i], rays.n[i]];
   const differing = wayToSphere(sphere, rays, i);
   const way = differing + side * radius;
-  const toCentre = [rays.x[i] - centre[0] + way * l, rays.y[i] - centre[1] + way * m, rays.z[i] - centre[2] + way * n];
+  const toCentre = [
+    rays.x[i] - centre[0] + way * l,
+    rays.y[i] - centre[1] + way * m,
+    rays.z[i] - centre[2] + way * n,
+  ];
   const along = toCentre[0] * l + toCentre[1] * m + toCentre[2] * n;
   return { path: rays.path[i] + index * differing, way, toCentre, along };
-} // prettier-ignore
+}
 
 function weightedMean(values: Float64Array, weight: Float64Array): number {
   let [sum, all] = [0, 0];

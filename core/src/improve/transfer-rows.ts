@@ -204,13 +204,23 @@ function transferSlope(pupil: DiffractionPupil, axis: 0 | 1, frequency: number):
   const { basis } = phase;
   const size = basis.powers;
   const [re, im] = [new Moments(size, axis), new Moments(size, axis)];
-  autocorrelation(of, axis, [(frequency * mm) / half[axis]], nodesFor(waves), (ahead, behind, across, weight, turned) => {
-    const [c, s] = [TURN * weight * Math.cos(turned), TURN * weight * Math.sin(turned)];
-    re.add(ahead, behind, across, -s);
-    im.add(ahead, behind, across, c);
-  });
-  return { byRe: basis.ofMoments(re.sums()), byIm: basis.ofMoments(im.sums()), byFrequency: frequencySlope(pupil, axis, frequency) };
-} // prettier-ignore
+  autocorrelation(
+    of,
+    axis,
+    [(frequency * mm) / half[axis]],
+    nodesFor(waves),
+    (ahead, behind, across, weight, turned) => {
+      const [c, s] = [TURN * weight * Math.cos(turned), TURN * weight * Math.sin(turned)];
+      re.add(ahead, behind, across, -s);
+      im.add(ahead, behind, across, c);
+    },
+  );
+  return {
+    byRe: basis.ofMoments(re.sums()),
+    byIm: basis.ofMoments(im.sums()),
+    byFrequency: frequencySlope(pupil, axis, frequency),
+  };
+}
 
 /** Step of the logarithm of the frequency in differences by it. */
 const FREQUENCY_STEP = 1e-4;

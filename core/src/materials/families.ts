@@ -60,12 +60,20 @@ export function withFamily(glass: Material): Material {
   const taken = (Object.keys(rest) as (keyof typeof rest)[]).filter((key) => own[key] === undefined);
   const [from] = glass.range;
   const curve = [...EDGE.map(([beyond, share]) => [from + beyond, share] as const), ...CLEAR];
-  const transmittance = { thickness: 10, nm: curve.map(([nm]) => nm), share: curve.map(([, share]) => share) };
+  const transmittance = {
+    thickness: 10,
+    nm: curve.map(([nm]) => nm),
+    share: curve.map(([, share]) => share),
+  };
   return {
     ...glass,
     typical: { ...rest, ...own },
     ...(!glass.thermal && { thermal: { kind: 'linear', dndt: dndt * 1e-6, against: 'air' } as const }),
     ...(!glass.transmittance && { transmittance }),
-    ofFamily: [...taken, ...(glass.thermal ? [] : ['thermal' as const]), ...(glass.transmittance ? [] : ['transmittance' as const])],
+    ofFamily: [
+      ...taken,
+      ...(glass.thermal ? [] : ['thermal' as const]),
+      ...(glass.transmittance ? [] : ['transmittance' as const]),
+    ],
   };
-} // prettier-ignore
+}

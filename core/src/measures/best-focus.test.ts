@@ -14,7 +14,9 @@ if (!read.ok) throw new Error('the sample does not read');
 const tide = read.project;
 const PATH = 'lenses.tide.surfaces.l4_back.after.thickness';
 const moved = (shift: number): Project =>
-  applyEdits(tide, [{ kind: 'set', path: PATH, value: tide.lenses[0].surfaces.at(-2)!.after!.thickness + shift }]).project; // prettier-ignore
+  applyEdits(tide, [
+    { kind: 'set', path: PATH, value: tide.lenses[0].surfaces.at(-2)!.after!.thickness + shift },
+  ]).project;
 
 function told(project: Project, measure: string, settings: object): number {
   const found = evaluateMeasure(new Evaluation(project), { measure, lens: project.lenses[0].id, settings });

@@ -39,7 +39,7 @@ function cutBeam(lens: LensEvaluation): string | null {
   if (!limit) return null;
   const surface = surfaceTitle(lens.model.lens, limit.surface);
   return `${surface} cuts ${Number((100 * (1 - limit.passing)).toPrecision(2))} % of the beam: the F-number of the light that passes is ${Number(fNumberFactor(lens).toPrecision(4))} times as large`;
-} // prettier-ignore
+}
 
 export const effectiveFocalLength = firstOrderMeasure({
   id: 'effective_focal_length',

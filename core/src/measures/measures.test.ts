@@ -72,11 +72,16 @@ describe('measures', () => {
       if (!found.ok) throw new Error(found.reason);
       return found.value;
     };
-    expect(told('passing_f_number', 4).value).to.be.closeTo((told('working_f_number', 4).value * 5) / 4, 1e-7);
-    expect(told('image_f_number', 4).caution).to.match(/cuts 36 % of the beam: the F-number of the light that passes is 1\.25 times as large/);
+    expect(told('passing_f_number', 4).value).to.be.closeTo(
+      (told('working_f_number', 4).value * 5) / 4,
+      1e-7,
+    );
+    expect(told('image_f_number', 4).caution).to.match(
+      /cuts 36 % of the beam: the F-number of the light that passes is 1\.25 times as large/,
+    );
     expect(told('image_f_number', 5.05).caution).to.equal(undefined);
     expect(told('passing_f_number', 5.05).value).to.equal(told('working_f_number', 5.05).value);
-  }); // prettier-ignore
+  });
 
   it('caution when rays fail that no aperture was meant to stop', () => {
     const steep = quickProject([

@@ -10,7 +10,15 @@ import type { FieldPoint, Lens, Project } from '../project/model.ts';
 import { findParameter, setParameter } from '../project/parameters.ts';
 import { redirected } from '../project/states.ts';
 import { defineOperation, type OwnChoice } from './operation.ts';
-import { bestPlace, CRITERIA, missOf, type Criterion, type CriterionChoice } from './refocus-criteria.ts';
+import {
+  bestPlace,
+  CRITERIA,
+  CRITERION_UNITS,
+  criterionValue,
+  missOf,
+  type Criterion,
+  type CriterionChoice,
+} from './refocus-criteria.ts';
 import { OPERATION_TITLES } from './titles.ts';
 
 /** Places to each side of the best one at which the curve is drawn. */
@@ -74,7 +82,7 @@ export const refocusBy = defineOperation({
     const step = 1e-4 * Math.max(Math.abs(seen(start)), turned ? 1e-3 : 1);
     const before = together(missesAt(seen(start)));
     const best = bestPlace((x, own) => together(missesAt(x, own), own), choice, seen(start), step);
-    if (!best || Number.isNaN(before)) return failure(`${criterion} has no best value near ${told(start)} ${spec.unit}: rays are missing, or it falls without end.`);
+    if (!best || Number.isNaN(before)) return failure(`${criterion} has no best value near ${sixDigits(start)} ${spec.unit}: rays are missing, or it falls without end.`);
     const own = wants.map(({ field, index }) =>
       minimumNear(
         (x) => {
@@ -90,27 +98,26 @@ export const refocusBy = defineOperation({
     if (!edit.ok) return edit;
     const value = seen(best.x);
     if (number === 'distance behind it' && first === lens.surfaces.length - 2 && start > 0 && value <= 0)
-      return failure(`${criterion} would be best ${told(-value)} mm before ${surfaceTitle(lens, first)}: the light has no focus behind the lens. Nothing is moved.`);
-    const unit = criterion === 'MTF' ? '' : criterion === 'RMS wavefront' ? ' λ' : ' µm';
-    const shown = (miss: number) => `${told(criterion === 'MTF' ? 1 - miss : miss)}${unit}`;
+      return failure(`${criterion} would be best ${sixDigits(-value)} mm before ${surfaceTitle(lens, first)}: the light has no focus behind the lens. Nothing is moved.`);
+    const shown = (miss: number) => `${sixDigits(criterionValue(choice.criterion, miss))} ${CRITERION_UNITS[choice.criterion]}`.trim();
     const poor = criterion === 'MTF' && 1 - best.value < POOR;
     return success({
       edits: [...rounded, edit.value],
       label: `Refocus by ${criterion}`,
       notes: [
-        `${number} ${told(start)} → ${told(value)} ${spec.unit}`,
+        `${number} ${sixDigits(start)} → ${sixDigits(value)} ${spec.unit}`,
         `${criterion} over the fields ${shown(before)} → ${shown(best.value)}`,
-        ...(poor ? [`! even the best is poor: choose a lower frequency than ${told(frequency)}/mm, or improve the lens first`] : []),
+        ...(poor ? [`! even the best is poor: choose a lower frequency than ${sixDigits(frequency)}/mm, or improve the lens first`] : []),
       ],
       choices: {
         title: 'by itself',
         of: wants.flatMap(({ name }, k): OwnChoice[] => {
           const at = own[k];
           const wish = at && setParameter(parameter.value, seen(at.x));
-          return at && wish?.ok ? [{ name, words: `wants ${told(seen(at.x))} ${spec.unit}`, label: `Refocus by ${criterion} of ${name}`, edits: [...rounded, wish.value] }] : [];
+          return at && wish?.ok ? [{ name, words: `wants ${sixDigits(seen(at.x))} ${spec.unit}`, label: `Refocus by ${criterion} of ${name}`, edits: [...rounded, wish.value] }] : [];
         }),
       },
-      panels: [curveAbout(best.x, own.flatMap((one) => (one ? [one.x] : [])), step, (x) => missesAt(x), (misses) => together(misses), { seen, wants, number, unit: spec.unit, criterion, start: seen(start) })],
+      panels: [curveAbout(best.x, own.flatMap((one) => (one ? [one.x] : [])), step, (x) => missesAt(x), (misses) => together(misses), { seen, wants, number, unit: spec.unit, criterion: choice.criterion, start: seen(start) })],
     });
   },
 }); // prettier-ignore
@@ -123,10 +130,15 @@ function chosenFields({ fields: { points } }: Lens, asked: string): Outcome<read
   }
   const ids = asked.trim().split(/\s+/);
   const unknown = ids.find((id) => !points.some((point) => point.id === id));
-  if (unknown) return failure(`There is no field “${unknown}”; there are ${points.map(({ id }) => id).join(', ')}.`);
+  if (unknown)
+    return failure(`There is no field “${unknown}”; there are ${points.map(({ id }) => id).join(', ')}.`);
   // One that is chosen counts, whatever its weight is.
-  return success(points.filter(({ id }) => ids.includes(id)).map((point) => ({ ...point, weight: point.weight > 0 ? point.weight : 1 })));
-} // prettier-ignore
+  return success(
+    points
+      .filter(({ id }) => ids.includes(id))
+      .map((point) => ({ ...point, weight: point.weight > 0 ? point.weight : 1 })),
+  );
+}
 
 /** The lens with the number tried, in each state that counts, or null where that is not legal; what was tried is kept. */
 function trier(base: Project, state: string | null, seenIn: readonly string[], lens: string, target: number, edit: (x: number) => Outcome<Edit>) {
@@ -166,7 +178,7 @@ interface CurveWords {
   readonly wants: readonly { readonly name: string; readonly field: number; readonly index: number }[];
   readonly number: string;
   readonly unit: string;
-  readonly criterion: Criterion | string;
+  readonly criterion: Criterion;
   readonly start: number;
 }
 
@@ -175,18 +187,19 @@ function curveAbout(best: number, own: readonly number[], step: number, missesAt
   const reach = 1.6 * Math.max(4 * step, Math.abs(start - best), ...own.map((x) => Math.abs(x - best)));
   const xs = Array.from({ length: 2 * SIDES + 1 }, (_, k) => best + ((k - SIDES) / SIDES) * reach);
   const misses = xs.map((x) => missesAt(x));
-  const told = (miss: number) => (criterion === 'MTF' ? 1 - miss : miss);
+  const drawn = (miss: number) => criterionValue(criterion, miss);
   const x = xs.map(seen);
   return {
     kind: 'curves',
     title: criterion,
     x: { title: number, unit },
-    y: { title: criterion, unit: criterion === 'MTF' ? '' : criterion === 'RMS wavefront' ? 'λ' : 'µm' },
+    y: { title: criterion, unit: CRITERION_UNITS[criterion] },
     curves: [
-      { name: 'all fields', tint: 'ink', x, y: misses.map((at) => told(together(at))) },
-      ...wants.map(({ name, field, index }) => ({ name, tint: { field }, stroke: 'dashed' as const, x, y: misses.map((at) => told(at?.[index] ?? NaN)) })),
+      { name: 'all fields', tint: 'ink', x, y: misses.map((at) => drawn(together(at))) },
+      ...wants.map(({ name, field, index }) => ({ name, tint: { field }, stroke: 'dashed' as const, x, y: misses.map((at) => drawn(at?.[index] ?? NaN)) })),
     ],
   };
 } // prettier-ignore
 
-const told = (value: number) => (Number.isFinite(value) ? Number(value.toPrecision(6)) : '∞');
+/** A number of six digits, as a note says it. */
+const sixDigits = (value: number) => (Number.isFinite(value) ? Number(value.toPrecision(6)) : '∞');

@@ -16,6 +16,19 @@ export interface CriterionChoice {
   readonly frequency: number;
 }
 
+/** Unit of what a criterion is told in. */
+export const CRITERION_UNITS: Readonly<Record<Criterion, 'µm' | 'λ' | ''>> = {
+  'RMS spot': 'µm',
+  'RMS spot in x': 'µm',
+  'RMS spot in y': 'µm',
+  'RMS wavefront': 'λ',
+  MTF: '',
+};
+
+/** The value of a criterion as a reader knows it, of what misses: a modulation where it is one. */
+export const criterionValue = (criterion: Criterion, miss: number): number =>
+  criterion === 'MTF' ? 1 - miss : miss;
+
 /**
  * What is to be least for one field, all colours by weight: an RMS in µm or waves, or what a modulation (mean of tangential and sagittal)
  * lacks to 1. NaN if it has none.
@@ -80,13 +93,20 @@ export interface BestPlace {
  *
  * @param miss - at a place, by a choice; NaN if it has none
  */
-export function bestPlace(miss: (x: number, choice: CriterionChoice) => number, choice: CriterionChoice, start: number, step: number): BestPlace | null {
-  const by = (own: CriterionChoice, from: number, exact = 1e-3) => minimumNear((x) => miss(x, own), from, step, exact);
+export function bestPlace(
+  miss: (x: number, choice: CriterionChoice) => number,
+  choice: CriterionChoice,
+  start: number,
+  step: number,
+): BestPlace | null {
+  const by = (own: CriterionChoice, from: number, exact = 1e-3) =>
+    minimumNear((x) => miss(x, own), from, step, exact);
   if (choice.criterion.startsWith('RMS spot')) return by(choice, start);
   const spot = by({ ...choice, criterion: 'RMS spot', about: 'centroid' }, start);
   if (choice.criterion === 'RMS wavefront') return better(by(choice, spot?.x ?? start), by(choice, start));
   let at = spot?.x ?? start;
-  for (let k = LADDER; k > 0; k--) at = by({ ...choice, frequency: choice.frequency / 2 ** k }, at, 1e-2)?.x ?? at;
+  for (let k = LADDER; k > 0; k--)
+    at = by({ ...choice, frequency: choice.frequency / 2 ** k }, at, 1e-2)?.x ?? at;
   const main = better(by(choice, at), by(choice, start));
   if (!main) return null;
   let best = main;
@@ -96,7 +116,7 @@ export function bestPlace(miss: (x: number, choice: CriterionChoice) => number, 
     if (miss(x, choice) < best.value - 1e-6) best = better(best, by(choice, x)) ?? best;
   }
   return best;
-} // prettier-ignore
+}
 
 function better(one: BestPlace | null, other: BestPlace | null): BestPlace | null {
   if (!one || !other) return one ?? other;

@@ -38,10 +38,12 @@ const moved = (shift: number) =>
     withLens((lens) => ({
       ...lens,
       surfaces: lens.surfaces.map((one, j) =>
-        j === lens.surfaces.length - 2 ? { ...one, after: { ...one.after!, thickness: one.after!.thickness + shift } } : one,
+        j === lens.surfaces.length - 2
+          ? { ...one, after: { ...one.after!, thickness: one.after!.thickness + shift } }
+          : one,
       ),
     })),
-  ); // prettier-ignore
+  );
 
 const METHODS: readonly MtfMethod[] = ['physical', 'simple', 'geometric'];
 const fields = (lens: LensEvaluation) => lens.model.lens.fields.points;

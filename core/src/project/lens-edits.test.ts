@@ -94,11 +94,17 @@ describe('edits on a lens', () => {
     const gap = { kind: 'set', path: 'lenses.single.surfaces.back.after.thickness', value: 6 } as const;
     bench.project = applyEdits(bench.project, [gap]).project;
     bench.do(insertElement(bench.project, bench.lens, 'back'));
-    expect(bench.places()).to.deep.equal({ 'L1 front': 0, 'L1 back': 4, 'L2 front': 10, 'L2 back': 12, Image: 32 });
+    expect(bench.places()).to.deep.equal({
+      'L1 front': 0,
+      'L1 back': 4,
+      'L2 front': 10,
+      'L2 back': 12,
+      Image: 32,
+    });
     // Between two elements: what follows moves back.
     bench.do(insertElement(bench.project, bench.lens, 'back'));
     expect(bench.places()).to.include({ 'L1 back': 4, 'L3 front': 10, 'L3 back': 12, 'L2 front': 13 });
-  }); // prettier-ignore
+  });
 
   it('inserts into a lens that has an image surface only', () => {
     const bench = new Workbench();
@@ -195,9 +201,27 @@ describe('edits on a lens', () => {
 
 describe('a title within a sentence', () => {
   it('writes plain words small and leaves names with figures and initials alone', () => {
-    const said = ['Image', 'Stop', 'Surface 3', 'Mirror 12', 'Cover glass', 'L1 front', 'L1 | L2', 'LED window', '']
-      .map(titleWithin); // prettier-ignore
-    expect(said).to.deep.equal(
-      ['image', 'stop', 'surface 3', 'mirror 12', 'cover glass', 'L1 front', 'L1 | L2', 'LED window', '']); // prettier-ignore
+    const said = [
+      'Image',
+      'Stop',
+      'Surface 3',
+      'Mirror 12',
+      'Cover glass',
+      'L1 front',
+      'L1 | L2',
+      'LED window',
+      '',
+    ].map(titleWithin);
+    expect(said).to.deep.equal([
+      'image',
+      'stop',
+      'surface 3',
+      'mirror 12',
+      'cover glass',
+      'L1 front',
+      'L1 | L2',
+      'LED window',
+      '',
+    ]);
   });
 });

@@ -61,7 +61,12 @@ describe('tables', () => {
     expect(copy.split('\n')[0]).to.equal(
       'name\tradius\tthickness\tmaterial\tsemi-aperture\tconic\tcomment\tstop',
     );
-    expect(copy.split('\n').filter((line) => line.endsWith('\tstop')).map((line) => line.split('\t')[0])).to.deep.equal(['name', 'Stop']); // prettier-ignore
+    expect(
+      copy
+        .split('\n')
+        .filter((line) => line.endsWith('\tstop'))
+        .map((line) => line.split('\t')[0]),
+    ).to.deep.equal(['name', 'Stop']);
     expect(numbers(pasted(tide, 'l1_front', copy))).to.deep.equal(numbers(tide));
     const small = projectOf();
     const grown = pasted(small, 'front', copy);
@@ -81,15 +86,21 @@ describe('tables', () => {
   });
 
   it('mark the stop in a column of its own: one surface, by a word that is a mark', () => {
-    const marked = (...marks: string[]) => `radius\tthickness\tstop\n${marks.map((mark, k) => `${20 + k}\t5\t${mark}`).join('\n')}`;
+    const marked = (...marks: string[]) =>
+      `radius\tthickness\tstop\n${marks.map((mark, k) => `${20 + k}\t5\t${mark}`).join('\n')}`;
     const paste = (text: string) => pasteTable(projectOf(), 'single', 'front', text);
     expect(pasted(projectOf(), 'front', marked('', 'x', '')).lenses[0].stop).to.equal('back');
-    expect(pasted(projectOf(), 'front', marked('no', '0', '')).lenses[0].stop).to.equal(projectOf().lenses[0].stop);
-    for (const [marks, reason] of [[['x', '', 'yes'], /one stop only; row 2 is marked/], [['maybe', '', ''], /is no mark of the stop/]] as const) {
+    expect(pasted(projectOf(), 'front', marked('no', '0', '')).lenses[0].stop).to.equal(
+      projectOf().lenses[0].stop,
+    );
+    for (const [marks, reason] of [
+      [['x', '', 'yes'], /one stop only; row 2 is marked/],
+      [['maybe', '', ''], /is no mark of the stop/],
+    ] as const) {
       const found = paste(marked(...marks));
       expect(found.ok ? '' : found.problems.map((one) => one.reason).join()).to.match(reason);
     }
-  }); // prettier-ignore
+  });
 
   it('are refused whole, every wrong cell by its place', () => {
     const result = pasteTable(

@@ -128,9 +128,10 @@ export function pasteTable(
 
 /** What is wrong with a mark in the column of the stop; null if it is one, and the first. */
 function stopTrouble(cell: string, earlier: number | null): string | null {
-  if (!MARKS.test(cell)) return `“${cell}” is no mark of the stop: write “stop” beside one surface, nothing beside the others.`;
+  if (!MARKS.test(cell))
+    return `“${cell}” is no mark of the stop: write “stop” beside one surface, nothing beside the others.`;
   return earlier === null ? null : `There is one stop only; row ${earlier} is marked as well.`;
-} // prettier-ignore
+}
 
 /** The columns that a first row names; null when it is no header. Words that mean nothing leave their column out. */
 function headerOf(row: readonly string[]): (TableColumn | 'stop' | undefined)[] | null {

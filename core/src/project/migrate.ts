@@ -27,9 +27,10 @@ function sayParaxial(value: unknown): unknown {
   if (Array.isArray(value)) return value.map(sayParaxial);
   if (!isObject(value)) return value;
   const said = Object.fromEntries(Object.entries(value).map(([key, part]) => [key, sayParaxial(part)]));
-  const meant = COUNTED_PARAXIALLY.has(said.measure) || (DRAWN_PARAXIALLY.has(said.kind) && 'columns' in said);
+  const meant =
+    COUNTED_PARAXIALLY.has(said.measure) || (DRAWN_PARAXIALLY.has(said.kind) && 'columns' in said);
   return meant ? { ...said, settings: paraxial(said.settings) } : said;
-} // prettier-ignore
+}
 
 /** `MIGRATIONS[v]` brings a file of version v to v + 1. */
 const MIGRATIONS: Readonly<Record<number, Migration>> = { 1: (document) => sayParaxial(document) as Json };
@@ -39,18 +40,39 @@ function editForward(edit: Edit, measures: ReadonlyMap<string, unknown>): Edit {
   if (edit.kind === 'insert') return { ...edit, item: sayParaxial(edit.item) as { readonly id: string } };
   if (edit.kind !== 'set') return edit;
   const settingsOf = /^(?:requirements|goals)\.(\w+)\.settings$/.exec(edit.path)?.[1];
-  if (settingsOf && COUNTED_PARAXIALLY.has(measures.get(settingsOf))) return { ...edit, value: paraxial(edit.value) };
+  if (settingsOf && COUNTED_PARAXIALLY.has(measures.get(settingsOf)))
+    return { ...edit, value: paraxial(edit.value) };
   return { ...edit, value: sayParaxial(edit.value) };
-} // prettier-ignore
+}
 
 /** A history brought forward beside its project, so that going back means what it meant. */
-export function historyForward(history: History, from: number, { requirements, goals }: { readonly requirements: readonly { readonly id: string }[]; readonly goals?: readonly { readonly id: string }[] }): History {
+export function historyForward(
+  history: History,
+  from: number,
+  {
+    requirements,
+    goals,
+  }: {
+    readonly requirements: readonly { readonly id: string }[];
+    readonly goals?: readonly { readonly id: string }[];
+  },
+): History {
   if (from >= 2) return history;
-  const all = [...requirements, ...(goals ?? [])] as readonly { readonly id: string; readonly measure?: unknown }[];
+  const all = [...requirements, ...(goals ?? [])] as readonly {
+    readonly id: string;
+    readonly measure?: unknown;
+  }[];
   const measures = new Map(all.map(({ id, measure }) => [id, measure]));
   const forward = (edits: readonly Edit[]) => edits.map((edit) => editForward(edit, measures));
-  return { ...history, entries: history.entries.map((entry) => ({ ...entry, edits: forward(entry.edits), inverse: forward(entry.inverse) })) };
-} // prettier-ignore
+  return {
+    ...history,
+    entries: history.entries.map((entry) => ({
+      ...entry,
+      edits: forward(entry.edits),
+      inverse: forward(entry.inverse),
+    })),
+  };
+}
 
 /**
  * Brings a document forward to the version of this program, step by step. Does not change its argument.

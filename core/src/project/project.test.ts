@@ -341,19 +341,27 @@ describe('a file of version 1', () => {
       { ...distortion({ field: 'axis' }), lens: 'lens' },
       { id: 'f', measure: 'effective_focal_length', lens: 'lens', settings: {} },
     ],
-    goals: [{ ...distortion({ field: 'axis', law: 'f·θ' }), kind: 'measure', of: 'lens', weight: 1, target: 0 }],
+    goals: [
+      { ...distortion({ field: 'axis', law: 'f·θ' }), kind: 'measure', of: 'lens', weight: 1, target: 0 },
+    ],
     boards: [
       {
         id: 'board',
         name: 'Board',
         tiles: [
           { id: 'curves', kind: 'field_curves', columns: 6, rows: 4, settings: {} },
-          { id: 'scan', kind: 'scan', columns: 6, rows: 4, settings: { measures: [{ measure: 'magnification', settings: {} }] } },
+          {
+            id: 'scan',
+            kind: 'scan',
+            columns: 6,
+            rows: 4,
+            settings: { measures: [{ measure: 'magnification', settings: {} }] },
+          },
           { id: 'spots', kind: 'spots', columns: 6, rows: 4, settings: {} },
         ],
       },
     ],
-  }; // prettier-ignore
+  };
 
   it('says that distortion and magnification were meant of the paraxial image, wherever they are asked for', () => {
     const read = readProject(old);

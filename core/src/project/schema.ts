@@ -295,12 +295,22 @@ const making = optional({
 const glassIds = () => listOrNone(id(), 1000);
 const glassRules = optional({
   ...Object.fromEntries(
-    ['minIndex', 'maxIndex', 'minAbbe', 'maxAbbe', 'maxCost', 'maxClimate', 'maxStain', 'maxDensity', 'minBlue'].map((name) => [name, finite().min(0, 'must not be negative')]),
+    [
+      'minIndex',
+      'maxIndex',
+      'minAbbe',
+      'maxAbbe',
+      'maxCost',
+      'maxClimate',
+      'maxStain',
+      'maxDensity',
+      'minBlue',
+    ].map((name) => [name, finite().min(0, 'must not be negative')]),
   ),
   with: yup.lazy(() => glassIds()),
   without: yup.lazy(() => glassIds()),
   knownOnly: yup.boolean().strict().optional(),
-}); // prettier-ignore
+});
 
 const mesh = object({
   id: id(),

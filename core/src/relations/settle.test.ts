@@ -297,21 +297,30 @@ describe('the state of a number', () => {
             if (kind === 'thickness' && from !== 'far away') continue;
             const edit = change(start, address, moved(valueOf(start, address)));
             const { project: away } = { project: applyEdits(start, [edit]).project };
-            const { project, broken } = settle({ ...away, parameters: { [address]: derived(measure, settings, equals) } }, evaluate);
+            const { project, broken } = settle(
+              { ...away, parameters: { [address]: derived(measure, settings, equals) } },
+              evaluate,
+            );
             conditions++;
             const target = Number.parseFloat(equals);
             const now = evaluateMeasure(new Evaluation(project), { measure, lens: 'lens', settings });
             const value = now.ok ? now.value.value : NaN;
-            const holds = Math.abs(value - target) <= Math.max(1e-8 * Math.max(0.1, Math.abs(target)), findMeasure(measure)!.precision ?? 0);
+            const holds =
+              Math.abs(value - target) <=
+              Math.max(1e-8 * Math.max(0.1, Math.abs(target)), findMeasure(measure)!.precision ?? 0);
             // Never one without the other.
-            expect(broken.length === 0, `${address}, ${title}, from ${from}: ${value} for ${equals}`).to.equal(holds);
+            expect(
+              broken.length === 0,
+              `${address}, ${title}, from ${from}: ${value} for ${equals}`,
+            ).to.equal(holds);
             // What held at the beginning can hold again; what is only offered may have no solution.
-            if (!holds && !/crosses|parallel|lies on/.test(title)) missed.push(`${address}, ${title}, from ${from}`);
+            if (!holds && !/crosses|parallel|lies on/.test(title))
+              missed.push(`${address}, ${title}, from ${from}`);
           }
       }
     expect(conditions).to.be.above(120);
     expect(missed).to.deep.equal([]);
-  }); // prettier-ignore
+  });
 
   it('that begin flat move: the last radius for a focal length of 40', () => {
     const flat = quickProject([{ r: 20, t: 4, n: 1.5168 }, { t: 30 }], {});

@@ -1,5 +1,12 @@
 <script lang="ts">
-  import { JobCancelled, surfaceTitle, type Operated, type Outcome, type OwnChoice, type SettingSpec } from '@ulvex/core'; // prettier-ignore
+  import {
+    JobCancelled,
+    surfaceTitle,
+    type Operated,
+    type Outcome,
+    type OwnChoice,
+    type SettingSpec,
+  } from '@ulvex/core';
   import { findOperation, OPERATIONS } from '@ulvex/core/operations';
   import { untrack } from 'svelte';
   import { useDesk } from '$lib/desk/context.ts';

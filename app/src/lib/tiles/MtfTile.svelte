@@ -66,9 +66,11 @@
   function typed(text: string) {
     const highest = text.trim() === '' ? null : Number(text.trim().replace(',', '.'));
     const legal = highest === null || (highest > 0 && highest <= 1e6);
-    wrong = legal ? null : `“${text}” is no frequency: a number above 0 and up to 1,000,000, or nothing; it stays as it was.`;
+    wrong = legal
+      ? null
+      : `“${text}” is no frequency: a number above 0 and up to 1,000,000, or nothing; it stays as it was.`;
     if (legal) change({ highest });
-  } // prettier-ignore
+  }
 
   function csv() {
     if (!chart) return null;

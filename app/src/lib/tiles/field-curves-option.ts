@@ -22,11 +22,14 @@ const FAR_FOCUS = 8;
 
 /** Bounds for foci: of all of them, but for those that run off to infinity and come back from the other side, as with long throws. */
 export function focusBound(values: readonly number[]): number {
-  const sizes = values.filter(Number.isFinite).map(Math.abs).sort((a, b) => a - b);
+  const sizes = values
+    .filter(Number.isFinite)
+    .map(Math.abs)
+    .sort((a, b) => a - b);
   const median = sizes[sizes.length >> 1] ?? 0;
   const near = sizes.filter((size) => size <= FAR_FOCUS * median);
   return roundBound(near.length > 0 ? near : sizes, 0.001);
-} // prettier-ignore
+}
 
 /** A curve of foci, broken where it passes through infinity: its sign changes while it is far out. */
 export function brokenAtInfinity(values: readonly number[], bound: number): number[] {

@@ -13,7 +13,11 @@ export interface MtfStyle {
 const ALIKE = 0.01;
 
 /** The limits of diffraction as lines: one for all if they are alike, else each in the colour of its field. */
-function limitLines({ fields }: MtfChart, labels: ReadonlyMap<string, string>, style: MtfStyle): { name: string; values: readonly number[]; colour: string }[] {
+function limitLines(
+  { fields }: MtfChart,
+  labels: ReadonlyMap<string, string>,
+  style: MtfStyle,
+): { name: string; values: readonly number[]; colour: string }[] {
   const all = fields.flatMap(({ field, curves }, i) =>
     curves.ok
       ? (['tangential', 'sagittal'] as const).map((way) => ({
@@ -25,9 +29,11 @@ function limitLines({ fields }: MtfChart, labels: ReadonlyMap<string, string>, s
   );
   const [first] = all;
   if (!first) return [];
-  const alike = all.every(({ values }) => values.every((value, k) => Math.abs(value - first.values[k]) < ALIKE));
+  const alike = all.every(({ values }) =>
+    values.every((value, k) => Math.abs(value - first.values[k]) < ALIKE),
+  );
   return alike ? [{ name: 'limit of diffraction', values: first.values, colour: style.muted }] : all;
-} // prettier-ignore
+}
 
 /** Modulation over frequency: tangential in full lines, sagittal in dashes, limits of diffraction dotted. */
 export function mtfOption(

@@ -54,7 +54,9 @@
       lenses[0].surfaces.reduce((sum, { after }) => sum + Math.abs(after?.thickness ?? 0), 0),
     );
     // Where a focal length is wanted of the form, it is the one that was typed, to the last digit.
-    const meant = project.goals?.find((goal) => goal.kind === 'measure' && goal.measure === 'effective_focal_length'); // prettier-ignore
+    const meant = project.goals?.find(
+      (goal) => goal.kind === 'measure' && goal.measure === 'effective_focal_length',
+    );
     const wished = meant?.kind === 'measure' ? meant.target : undefined;
     const wishes = scaledWishes(project, 'lens', wished ? focalLength / wished : sizes[1] / sizes[0]);
     return applyEdits(project, [...scaled.value.edits, ...wishes]).project;
