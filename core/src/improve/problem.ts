@@ -8,6 +8,7 @@ import type { Project } from '../project/model.ts';
 import { settle } from '../relations/settle.ts';
 import { hasRelations } from '../relations/broken.ts';
 import { chainOf, type Chain } from './chain.ts';
+import { eachField } from './each-field.ts';
 import { goalScale, makingScale, sidesOf } from './goal-scale.ts';
 import { freeNumbers, NumberWriter, type FreeNumber } from './free-numbers.ts';
 import { exactDerivatives } from './exact-measures.ts';
@@ -99,11 +100,13 @@ export class MeritProblem implements SampledSquares {
     if (wanted.length === 0)
       return failure('Nothing is wanted: add a goal, such as image quality, with a weight.');
     const states = (project.states ?? []).map(({ id }) => id);
+    const evaluation = new Evaluation(project);
     const goals = wanted.flatMap((goal): Placed[] =>
-      (goal.state === 'every' ? ['designed', ...states] : [goal.state ?? 'designed']).map((state) => ({
-        goal,
-        state,
-      })),
+      (goal.state === 'every' ? ['designed', ...states] : [goal.state ?? 'designed']).flatMap((state) => {
+        const seen = goal.kind === 'measure' ? evaluation.inState(state) : null;
+        const parts = goal.kind === 'measure' && seen?.ok ? eachField(seen.value, goal) : [goal];
+        return parts.map((part) => ({ goal: part, state }));
+      }),
     );
     if (hasRelations(project) && !evaluate) return failure('Formulas are not loaded.');
     const layout = layOut(project, goals);

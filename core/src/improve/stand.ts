@@ -1,6 +1,7 @@
 import type { Evaluation } from '../imaging/evaluation.ts';
 import { evaluateMeasure, findMeasure } from '../measures/registry.ts';
 import { countingGoals, type Goal, type ImageGoal, type MeasureGoal } from '../project/improve.ts';
+import { eachField } from './each-field.ts';
 import { imageRows, imageSampling, imageUnit } from './image-goal.ts';
 import type { ImagePart } from './image-rows.ts';
 import { makingRows, rimRays, type MakingRow } from './making-limits.ts';
@@ -72,11 +73,20 @@ function measureStand(evaluation: Evaluation, goal: MeasureGoal): Omit<GoalStand
   const measured = evaluateMeasure(evaluation, { measure: goal.measure, lens: goal.of, settings: goal.settings });
   if (!measured.ok) return { value: null, unit: '', why: measured.reason, square: 0 };
   const { value, unit = findMeasure(goal.measure)!.unit, standardError } = measured.value;
-  const square = sidesOf(goal).reduce((sum, side) => {
+  const parts = eachField(evaluation, goal);
+  const square = parts.reduce((sum, part) => {
+    const one = part === goal ? measured : evaluateMeasure(evaluation, { measure: part.measure, lens: part.of, settings: part.settings });
+    return sum + (one.ok ? missedSquare(part, unit, one.value.value) : 0);
+  }, 0);
+  return { value, unit, square, ...(standardError !== undefined && { standardError }) };
+} // prettier-ignore
+
+/** What a value makes of the square of the merit: how far it is off its target, or beyond its limits. */
+function missedSquare(goal: MeasureGoal, unit: string, value: number): number {
+  return sidesOf(goal).reduce((sum, side) => {
     const miss = side === 'min' ? Math.max(0, goal.min! - value) : side === 'max' ? Math.max(0, value - goal.max!) : value - goal.target!;
     return sum + goal.weight * (miss / goalScale(unit, goal, side)) ** 2;
   }, 0);
-  return { value, unit, square, ...(standardError !== undefined && { standardError }) };
 } // prettier-ignore
 
 function imageStand(evaluation: Evaluation, goal: ImageGoal): Omit<GoalStand, 'goal' | 'title' | 'state'> {

@@ -12,7 +12,7 @@
   const desk = useDesk();
 
   const REASONS: Readonly<Record<StopReason, string>> = {
-    gain: 'It stopped because steps gain next to nothing of the sum of squares, and none could gain more.',
+    gain: 'It stopped because a step gains less than a millionth of the sum of squares, and none was found that gains more.',
     slow: 'It stopped because twenty steps together gained less than a hundredth of the sum of squares.',
     step: 'It stopped because steps have become too short to change anything.',
     flat: 'It stopped at a place where every slope has vanished.',

@@ -46,7 +46,7 @@
   <h3>Why did it stop?</h3>
   <p>{reason}</p>
   <ul>
-    {#each large as one (`${one.goal} ${one.state}`)}
+    {#each large as one (`${one.goal} ${one.title} ${one.state}`)}
       <li>
         <b>{one.title}{inState(one.state)}</b> makes {((100 * one.square) / total).toFixed(0)} % of it.
         {#if one.movable < 0.01}No free number moves it any further.
