@@ -137,9 +137,17 @@ export function compileFinish(
       return fixed(0, 0);
     case 'paint':
       return { ...fixed(optics.reflectance, 0), reflected: EVEN };
-    case 'split':
-      return fixed(optics.reflectance, optics.transmittance);
+    case 'split': {
+      const share = Math.max(1, splitSum(optics));
+      return fixed(optics.reflectance / share, optics.transmittance / share);
+    }
   }
+}
+
+/** What a splitter sends on of the light that meets it: more than 1 cannot be, and counts as 1 with both shares in proportion. */
+export function splitSum(optics: Extract<FaceOptics, { kind: 'split' }>): number {
+  const sum = optics.reflectance + optics.transmittance;
+  return sum > 1 + 1e-12 ? sum : Math.min(1, sum);
 }
 
 function tableShares(

@@ -50,17 +50,20 @@ const OPERATORS: Readonly<Record<string, string>> = {
   '³': '^3',
 };
 
+/** Letters of a formula at most, typed or stored. */
+export const LONGEST_FORMULA = 2000;
 const WORD = /^[A-Za-zµμ_][\wµμ]*/;
 const NUMBER = /^(\d+\.?\d*|\.\d+)([eE][+-]?\d+)?/;
 
 /**
  * Finds names in a formula and puts symbols in their place, before any evaluator sees it: names may hold blanks, hyphens and dots. The
  * longest name wins; upper and lower case are the same. A number may be followed by a unit; any other product without a sign is refused,
- * and so is a word that means nothing.
+ * and so is a word that means nothing, and a text of more than 2,000 letters.
  *
  * @param names - by name in lower case
  */
 export function readFormula<T>(text: string, names: ReadonlyMap<string, T>): Outcome<FormulaText<T>> {
+  if (text.length > LONGEST_FORMULA) return tooLong(text.length);
   const longestFirst = [...names.keys()].sort((a, b) => b.length - a.length);
   const found: FoundName<T>[] = [];
   let rest = text.trim();
@@ -139,6 +142,11 @@ export function readFormula<T>(text: string, names: ReadonlyMap<string, T>): Out
     } else return failure(`“${sign}” has no meaning here.`);
   }
   return success({ expression: expression.trim(), names: found });
+}
+
+/** The refusal of a formula over the limit. */
+export function tooLong(letters: number): Outcome<never> {
+  return failure(`The formula has ${letters} letters; ${LONGEST_FORMULA} are the most.`);
 }
 
 function startsWithName(text: string, name: string): boolean {

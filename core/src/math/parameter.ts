@@ -48,14 +48,28 @@ export function curvatureOf(radius: Extent): number {
 
 /** What forbids a value for a parameter, in a sentence; null when it is legal. */
 export function objection(spec: ParameterSpec, value: number): string | null {
-  if (Number.isNaN(value)) return `${spec.title} must be a number.`;
-  if (!Number.isFinite(value) && !spec.allowInfinity) return `${spec.title} must be finite.`;
-  if (spec.above !== undefined && !(value > spec.above)) return `${spec.title} must be above ${spec.above}.`;
-  if (spec.below !== undefined && !(value < spec.below)) return `${spec.title} must be below ${spec.below}.`;
-  if (spec.min !== undefined && value < spec.min) return `${spec.title} must be at least ${spec.min}.`;
-  if (spec.most !== undefined && value > spec.most) return `${spec.title} must be at most ${spec.most}.`;
-  if (spec.whole && !Number.isInteger(value)) return `${spec.title} must be a whole number.`;
-  if (spec.transform === 'reciprocal' && value === 0)
-    return `${spec.title} must not be 0; type “flat” for a plane.`;
+  const wrong = illegal(spec, value);
+  return wrong === null ? null : `${spec.title} ${wrong}.`;
+}
+
+/**
+ * What forbids a value, as the end of a sentence that begins with what the number is called; null when it is legal. These are the limits of cells,
+ * pasted tables, operations, scripts and files alike: what one takes the others take.
+ */
+export function illegal(spec: ParameterSpec, value: number): string | null {
+  if (Number.isNaN(value)) return 'must be a number';
+  if (!Number.isFinite(value)) return spec.allowInfinity && value > 0 ? null : 'must be finite';
+  if (spec.above !== undefined && !(value > spec.above)) return `must be above ${bound(spec, spec.above)}`;
+  if (spec.below !== undefined && !(value < spec.below)) return `must be below ${bound(spec, spec.below)}`;
+  if (spec.min !== undefined && value < spec.min) return `must be at least ${bound(spec, spec.min)}`;
+  if (spec.most !== undefined && value > spec.most) return `must be at most ${bound(spec, spec.most)}`;
+  if (spec.whole && !Number.isInteger(value)) return 'must be a whole number';
+  if (spec.transform === 'reciprocal' && value === 0) return 'must not be 0; type “flat” for a plane';
   return null;
+}
+
+/** A bound as it is read: −273 °C, 90°, 0. */
+function bound({ unit }: ParameterSpec, value: number): string {
+  const number = String(value).replace('-', '−');
+  return value === 0 || unit === '' ? number : `${number}${unit === '°' ? '' : ' '}${unit}`;
 }

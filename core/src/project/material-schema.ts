@@ -1,5 +1,7 @@
 import * as yup from 'yup';
 import { FAMILY_PROPERTIES } from '../materials/material.ts';
+import { MATERIAL_SPECS, SURROUNDINGS } from './lens-specs.ts';
+import { numberFields, parameterSchema } from './parameter-schema.ts';
 import {
   LIMITS,
   id,
@@ -7,8 +9,6 @@ import {
   finite,
   needed,
   positive,
-  index,
-  warmth,
   object,
   optional,
   byKind,
@@ -44,8 +44,8 @@ const dispersion = byKind({
   conrady: object({ a: needed(), b: needed(), c: needed() }),
   herzberger: object({ coefficients: numbers.min(1, 'is empty').max(6, 'has more than 6 entries') }),
   table: paired({ nm: rising(), n: positives() }, 'nm', 'n'),
-  model: object({ nd: index(), vd: positive(), deviation: finite() }),
-  constant: object({ index: index() }),
+  model: object(numberFields(MATERIAL_SPECS.model!)),
+  constant: object(numberFields(MATERIAL_SPECS.constant!)),
 });
 
 /** A material as projects embed it. */
@@ -62,7 +62,7 @@ export const materialSchema = object({
       (value) => (value?.[0] ?? 0) < (value?.[1] ?? 0),
     ),
   against: yup.string().strict().oneOf(['air', 'vacuum']),
-  temperature: warmth(),
+  temperature: parameterSchema(SURROUNDINGS[0]),
   thermal: yup.lazy((value: unknown) =>
     value === undefined
       ? yup.mixed().optional()

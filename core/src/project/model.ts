@@ -186,13 +186,16 @@ export interface PupilChoice {
   readonly obscuration: number;
 }
 
+/** What the numbers of a field point are. */
+export type FieldKind = 'angle' | 'object_height' | 'image_height' | 'real_image_height';
+
 export interface FieldSet {
   /**
    * `angle`: degrees, the ray climbs toward +y for positive y. `object_height`: mm, the object point itself.
    * `image_height`: mm, where the paraxial image of the field lies; `real_image_height`: where its real chief ray of the primary
    * wavelength meets the image surface.
    */
-  readonly kind: 'angle' | 'object_height' | 'image_height' | 'real_image_height';
+  readonly kind: FieldKind;
   readonly points: readonly FieldPoint[];
 }
 

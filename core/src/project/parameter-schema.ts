@@ -1,19 +1,23 @@
 import * as yup from 'yup';
-import type { ParameterSpec } from '../math/parameter.ts';
-import { byKind, extent, finite, object } from './schema-parts.ts';
+import { illegal, type ParameterSpec } from '../math/parameter.ts';
+import { byKind, finite, object } from './schema-parts.ts';
 
-/** What a number of a parameter may be in a file. */
-export function parameterSchema(spec: ParameterSpec) {
-  if (spec.allowInfinity)
-    return spec.fallback === undefined
-      ? extent
-      : yup.lazy((value: unknown) => (value === undefined ? yup.mixed().optional() : extent));
-  let schema = finite();
-  if (spec.min !== undefined) schema = schema.min(spec.min, `must be at least ${spec.min}`);
-  if (spec.most !== undefined) schema = schema.max(spec.most, `must be at most ${spec.most}`);
-  if (spec.whole) schema = schema.integer('must be a whole number');
-  if (spec.above !== undefined) schema = schema.moreThan(spec.above, `must be above ${spec.above}`);
-  return spec.fallback === undefined ? schema.required('a number is missing') : schema;
+/** What a number of a parameter may be in a file: just what its cell takes. */
+export function parameterSchema(spec: ParameterSpec): yup.ISchema<unknown> {
+  const limited = finite().test('limits', (value, context) => {
+    const wrong = typeof value === 'number' ? illegal(spec, value) : null;
+    return wrong === null || context.createError({ message: wrong });
+  });
+  const number = spec.fallback === undefined ? limited.required('a number is missing') : limited;
+  if (!spec.allowInfinity) return number;
+  return yup.lazy((value: unknown) =>
+    value === 'infinity' ? yup.mixed() : number.typeError('must be a number or "infinity"'),
+  );
+}
+
+/** Schemas of the numbers of a thing, by their names in the document. */
+export function numberFields(specs: readonly ParameterSpec[]): yup.ObjectShape {
+  return Object.fromEntries(specs.map((spec) => [spec.id, parameterSchema(spec)])) as yup.ObjectShape;
 }
 
 /** Schemas of a registry of kinds, by the parameters that each of them has, and what else some of them hold. */
@@ -23,17 +27,10 @@ export function kinds(
 ) {
   return byKind(
     Object.fromEntries(
-      list.map(({ kind, parameters }) => {
-        const fields = parameters.map((spec) => [spec.id, parameterSchema(spec)] as const);
-        return [
-          kind,
-          object({
-            kind: yup.string().strict(),
-            ...Object.fromEntries(fields),
-            ...more[kind],
-          }),
-        ];
-      }),
+      list.map(({ kind, parameters }) => [
+        kind,
+        object({ kind: yup.string().strict(), ...numberFields(parameters), ...more[kind] }),
+      ]),
     ),
   );
 }

@@ -1,7 +1,5 @@
 import { AREA_PLACE } from '../apertures/area.ts';
 import { areaDefinition } from '../apertures/registry.ts';
-import { STANDARD } from '../materials/air.ts';
-import type { Dispersion } from '../materials/dispersion.ts';
 import { GRADIENT_SPECS } from '../materials/gradient.ts';
 import { AIR, VACUUM } from '../materials/material.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
@@ -16,8 +14,20 @@ import { phaseDefinition } from '../phases/registry.ts';
 import { shapeDefinition } from '../shapes/registry.ts';
 import { valueAt, type Edit } from './edit.ts';
 import { FRAME_SPECS } from './frame-specs.ts';
+import {
+  apertureSpec,
+  BEHIND_SPECS,
+  fieldSpecs,
+  MATERIAL_SPECS,
+  NM,
+  OBJECT_DISTANCE,
+  OBSCURATION,
+  SURROUNDINGS,
+  THICKNESS,
+  WEIGHT,
+} from './lens-specs.ts';
 import { finishSlots, sceneSlots } from './scene-parameters.ts';
-import type { Lens, Project, Surface, SystemAperture } from './model.ts';
+import type { Lens, Project, Surface } from './model.ts';
 
 /** One number of a project: its address for people and formulas, its path for edits, its value. */
 export interface Parameter {
@@ -31,68 +41,6 @@ export interface Parameter {
   /** Path of the object that holds it, where the document has none yet. */
   readonly absent?: string;
 }
-
-const value = (id: string, title: string, unit: string, kind: ParameterSpec['kind'], meaning: string) =>
-  ({ id, title, unit, kind, meaning, transform: 'value' }) as const satisfies ParameterSpec;
-
-export const THICKNESS = value(
-  'thickness',
-  'Thickness',
-  'mm',
-  'length',
-  'Distance along z to the next vertex; negative after an odd number of mirrors.',
-);
-const OBJECT_DISTANCE: ParameterSpec = {
-  ...value(
-    'distance',
-    'Object distance',
-    'mm',
-    'length',
-    'From the object plane to the first vertex; positive for a real object.',
-  ),
-  allowInfinity: true,
-  above: 0,
-  transform: 'reciprocal',
-};
-/** The system aperture's number: a length or a pure number, as its kind says. */
-function apertureSpec(kind: SystemAperture['kind']): ParameterSpec {
-  const size = kind === 'entrance_pupil_diameter' || kind === 'stop_semi_aperture';
-  return {
-    ...value(
-      'value',
-      'System aperture',
-      size ? 'mm' : '',
-      size ? 'length' : 'number',
-      'Entrance-pupil diameter, stop semi-aperture, image F-number f/D or object NA n·sin U, as the kind of the aperture says.',
-    ),
-    above: 0,
-  };
-}
-const OBSCURATION: ParameterSpec = {
-  ...value(
-    'obscuration',
-    'Obscuration ratio',
-    '',
-    'number',
-    'Inner over outer radius of an annular pupil; 0 for a full one.',
-  ),
-  min: 0,
-  below: 1,
-};
-const WEIGHT: ParameterSpec = {
-  ...value('weight', 'Weight', '', 'number', 'Share in everything that is averaged.'),
-  min: 0,
-};
-const NM: ParameterSpec = {
-  ...value('nm', 'Wavelength', 'nm', 'wavelength', 'Wavelength in air.'),
-  above: 0,
-};
-
-/** Shift and tilt of the axis behind a surface. */
-export const BEHIND_SPECS: readonly ParameterSpec[] = FRAME_SPECS.map((spec) => ({
-  ...spec,
-  meaning: spec.meaning.replace('of the surface', 'of the axis behind the surface'),
-}));
 
 /** Parameters without their values. */
 type Slots = readonly Omit<Parameter, 'value'>[];
@@ -156,26 +104,6 @@ function surfaceSlots(surface: Surface): Slot[] {
 
 /** The slots of a lens but for those of its surfaces. */
 function headSlots(lens: Lens): Omit<Parameter, 'value'>[] {
-  const fieldSpec = (axis: 'x' | 'y'): ParameterSpec =>
-    lens.fields.kind === 'angle'
-      ? {
-          ...value(
-            axis,
-            `Field ${axis}`,
-            '°',
-            'angle',
-            `Field angle in ${axis}; the ray climbs toward +${axis} for positive values.`,
-          ),
-          above: -90,
-          below: 90,
-        }
-      : value(
-          axis,
-          `Field ${axis}`,
-          'mm',
-          'length',
-          `Height of the ${lens.fields.kind === 'object_height' ? 'object point' : 'paraxial image'} in ${axis}.`,
-        );
   const at = `lenses.${lens.id}`;
   const slots: Omit<Parameter, 'value'>[] = [
     { address: `${at}.object.distance`, path: `${at}.object.distance`, spec: OBJECT_DISTANCE },
@@ -183,7 +111,7 @@ function headSlots(lens: Lens): Omit<Parameter, 'value'>[] {
     { address: `${at}.pupil.obscuration`, path: `${at}.pupil.obscuration`, spec: OBSCURATION },
   ];
   for (const point of lens.fields.points) {
-    for (const spec of [fieldSpec('x'), fieldSpec('y'), WEIGHT]) {
+    for (const spec of [...fieldSpecs(lens.fields.kind), WEIGHT]) {
       slots.push({
         address: `${at}.fields.${point.id}.${spec.id}`,
         path: `${at}.fields.points.${point.id}.${spec.id}`,
@@ -221,58 +149,6 @@ function slotsOfSurface(lens: string, surface: Surface): Slots {
   KNOWN_SLOTS.set(surface, { lens, slots });
   return slots;
 }
-
-const SURROUNDINGS: readonly ParameterSpec[] = [
-  {
-    ...value(
-      'temperature',
-      'Temperature',
-      '°C',
-      'temperature',
-      'Temperature of the lens and of the air about it. It changes refractive indices where a material says how, and those of air; lengths and radii stay.',
-    ),
-    fallback: STANDARD.temperature,
-    min: -273,
-  },
-  {
-    ...value(
-      'pressure',
-      'Air pressure',
-      'Pa',
-      'pressure',
-      'Pressure of the air about the lens; 0 for vacuum. Indices are counted against air at 20 °C and 101325 Pa.',
-    ),
-    fallback: STANDARD.pressure,
-    min: 0,
-  },
-];
-
-const ND: ParameterSpec = {
-  ...value('nd', 'Index nd', '', 'number', 'Refractive index at 587.56 nm, against air.'),
-  min: 1,
-};
-const MATERIAL_SPECS: Readonly<Partial<Record<Dispersion['kind'], readonly ParameterSpec[]>>> = {
-  model: [
-    ND,
-    {
-      ...value('vd', 'Abbe number Vd', '', 'number', 'Vd = (nd − 1)/(nF − nC): high for low dispersion.'),
-      above: 0,
-    },
-    {
-      ...value(
-        'deviation',
-        'Deviation ΔP(g,F)',
-        '',
-        'number',
-        'By how much P(g,F) = (ng − nF)/(nF − nC) lies above the normal line 0.6438 − 0.001682 Vd.',
-      ),
-      fallback: 0,
-    },
-  ],
-  constant: [
-    { ...ND, id: 'index', title: 'Index', meaning: 'Refractive index at every wavelength, against air.' },
-  ],
-};
 
 function projectSlots(project: Project): Omit<Parameter, 'value'>[] {
   const around = SURROUNDINGS.map((spec) => ({

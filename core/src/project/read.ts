@@ -2,16 +2,20 @@ import { parse as parseTolerant, printParseErrorCode, type ParseError } from 'js
 import { ValidationError } from 'yup';
 import { migrate } from './migrate.ts';
 import { PROJECT_FORMAT, PROJECT_VERSION, type Project } from './model.ts';
+import { outlineProblem, valueCount, type FileProblem } from './outline.ts';
+import { validateKnown } from './schema-parts.ts';
 import { projectSchema } from './schema.ts';
+
+export type { FileProblem } from './outline.ts';
 
 /** Largest project file that is read, in bytes of text. */
 export const MAX_PROJECT_BYTES = 50 * 1024 * 1024;
-
-/** One thing wrong in a file: the place as a path of ids, and what is wrong there. */
-export interface FileProblem {
-  readonly place: string;
-  readonly reason: string;
-}
+/** Problems that are told of one file. */
+const MOST_PROBLEMS = 20;
+/** Values of a document above which only its first problem is told. */
+const MOST_LOOKED_AT = 50_000;
+/** Above this length a project is written without indentation. */
+const INDENTED = 5_000_000;
 
 export type ReadResult =
   | {
@@ -34,19 +38,27 @@ export function readProjectText(text: string): ReadResult {
   } catch {
     return notJson(text);
   }
-  return readProject(json);
-}
+  const read = readProject(json);
+  // Numbers can be longer when they are written than they were (1e20): what cannot be written is not taken.
+  if (!read.ok || text.length < MAX_PROJECT_BYTES / 4 || projectText(read.project).length <= MAX_PROJECT_BYTES) return read;
+  return refuse('file', 'it would be too large to be written again');
+} // prettier-ignore
 
 /** The sentence about a file over the limit. */
 export function tooLarge(bytes: number): string {
   return `the file has ${Math.ceil(bytes / 1024 / 1024)} MB; the limit is ${MAX_PROJECT_BYTES / 1024 / 1024} MB`;
 }
 
-/** Checks a parsed document as `readProjectText` does after parsing. Unknown keys are kept. */
+/**
+ * Checks a parsed document as `readProjectText` does after parsing: outline, format, version, migration, schema. Unknown keys are kept. Never throws,
+ * and tells at most twenty problems.
+ */
 export function readProject(json: unknown): ReadResult {
   if (typeof json !== 'object' || json === null || Array.isArray(json)) {
     return refuse('file', 'this is no project: the file must hold one JSON object');
   }
+  const outline = outlineProblem(json);
+  if (outline) return { ok: false, problems: [{ ...outline, place: placeOf(json, outline.place) }] };
   const { format, version } = json as { format?: unknown; version?: unknown };
   if (format !== PROJECT_FORMAT)
     return refuse('format', `this is no Ulvex project: format must be "${PROJECT_FORMAT}"`);
@@ -61,25 +73,63 @@ export function readProject(json: unknown): ReadResult {
   }
   const brought = migrate(json as Record<string, unknown>, version);
   if (!brought.ok) return refuse('version', brought.reason);
-  try {
-    projectSchema.validateSync(brought.value, { strict: true, abortEarly: false });
-  } catch (error) {
-    if (!(error instanceof ValidationError)) throw error;
-    const inner = error.inner.length > 0 ? error.inner : [error];
-    return {
-      ok: false,
-      problems: inner.slice(0, 20).map((problem) => ({
-        place: placeOf(brought.value, problem.path ?? ''),
-        reason: withoutPath(problem),
-      })),
-    };
-  }
+  const problems = schemaProblems(brought.value);
+  if (problems.length > 0) return { ok: false, problems };
   return { ok: true, project: brought.value as unknown as Project, from: version };
 }
 
+/** Entries of lists of projects in memory that are known to be right. */
+const MEMORY = new WeakMap<object, unknown>();
+
+/**
+ * What would keep a project in memory from being read back from its file; none for one that can be kept. Costs about as much as what was changed since
+ * it was last asked: the rest of a project is shared with what was looked at before.
+ */
+export function unkeepable(project: Project): readonly FileProblem[] {
+  const outline = outlineProblem(project);
+  if (outline) return [{ ...outline, place: placeOf(project, outline.place) }];
+  try {
+    validateKnown(MEMORY, () => projectSchema.validateSync(project, { strict: true }));
+    return [];
+  } catch {
+    return schemaProblems(project);
+  }
+}
+
+/** What the schema objects to, the first of it where there is very much. */
+function schemaProblems(document: unknown): readonly FileProblem[] {
+  try {
+    // All problems are gathered before the first is told, and each costs memory: a document with one is looked at again for the rest.
+    projectSchema.validateSync(document, { strict: true });
+    return [];
+  } catch (first) {
+    if (!(first instanceof ValidationError)) return [unexpected(first)];
+    try {
+      if (valueCount(document, MOST_LOOKED_AT) <= MOST_LOOKED_AT) projectSchema.validateSync(document, { strict: true, abortEarly: false });
+      return [told(document, first)];
+    } catch (error) {
+      if (!(error instanceof ValidationError)) return [unexpected(error)];
+      const inner = error.inner.length > 0 ? error.inner : [error];
+      return inner.slice(0, MOST_PROBLEMS).map((problem) => told(document, problem));
+    }
+  }
+} // prettier-ignore
+
+const told = (document: unknown, problem: ValidationError): FileProblem => ({
+  place: placeOf(document, problem.path ?? ''),
+  reason: withoutPath(problem),
+});
+
+/** A document that a rule of the schema could not be asked about. */
+const unexpected = (error: unknown): FileProblem => ({
+  place: 'file',
+  reason: `is not made as a project must be (${(error as Error).message})`,
+});
+
 /** The file text of a project: readable JSON that `readProjectText` gives back unchanged. */
 export function projectText(project: Project): string {
-  return `${JSON.stringify(project, null, 2)}\n`;
+  const text = JSON.stringify(project);
+  return `${text.length > INDENTED ? text : JSON.stringify(project, null, 2)}\n`;
 }
 
 function refuse(place: string, reason: string): ReadResult {

@@ -84,7 +84,7 @@ export const PATTERN_SPECS: Readonly<Record<Pattern['kind'], readonly ParameterS
       'radius',
       'Base radius',
       'Of the surface that they stand on, at its vertex; positive when its centre lies toward +z.',
-      {},
+      { transform: 'reciprocal' },
     ),
     spec('conic', 'Base conic', '', 'number', 'Of the surface that they stand on; −1 for a paraboloid.', {
       fallback: 0,
@@ -154,6 +154,41 @@ export const DETECTOR_SPECS: Readonly<Record<DetectorPlace['kind'], readonly Par
   ],
 };
 
+/** The number of a source's flux. */
+export const fluxSpec = (unit: string): ParameterSpec =>
+  spec('flux', 'Flux', unit, 'number', 'All light that it sends out.', { min: 0 });
+
+/** The point that a source's axis looks at. */
+export const TOWARDS_SPECS: readonly ParameterSpec[] = ['x', 'y', 'z'].map((axis) =>
+  millimetres(axis, `Towards ${axis}`, 'The point that its axis looks at, from where it stands.', {}),
+);
+
+/** Cells of a detector. */
+export const CELLS_SPECS: readonly ParameterSpec[] = [
+  whole('columns', 'Columns', 'Cells along x.', 1, 1000),
+  whole('rows', 'Rows', 'Cells along y.', 1, 1000),
+];
+/** What a detector tells from nothing. */
+export const FLOOR_SPEC: ParameterSpec = spec(
+  'floor',
+  'Noise level',
+  '',
+  'number',
+  'The least that it tells from nothing, in the unit of its map.',
+  { min: 0, fallback: 0 },
+);
+
+/** How a scene is sampled. */
+export const SAMPLING_SPECS: readonly ParameterSpec[] = [
+  whole('rays', 'Rays', 'Rays launched from all sources together.', 1, 1e9),
+  whole('seed', 'Seed', 'Another one gives other random numbers.', 0, 2 ** 31 - 1),
+  spec('threshold', 'Threshold', '', 'number', 'Share of its first flux below which a ray ends.', {
+    min: 0,
+    below: 1,
+  }),
+  whole('events', 'Most events', 'Faces that a ray meets before it ends.', 1, 100_000),
+];
+
 function slotsAt(at: string, specs: readonly ParameterSpec[], holder: unknown): Slot[] {
   return specs.map((one) => ({
     address: `${at}.${one.id}`,
@@ -174,12 +209,9 @@ function partSlots(at: string, part: Part): Slot[] {
 }
 
 function sourceSlots(at: string, source: Source): Slot[] {
-  const flux = spec('flux', 'Flux', source.unit, 'number', 'All light that it sends out.', { min: 0 });
-  const towards = source.towards
-    ? slotsAt(`${at}.towards`, ['x', 'y', 'z'].map((axis) => millimetres(axis, `Towards ${axis}`, 'The point that its axis looks at, from where it stands.', {})), source.towards) // prettier-ignore
-    : [];
+  const towards = source.towards ? slotsAt(`${at}.towards`, TOWARDS_SPECS, source.towards) : [];
   return [
-    ...slotsAt(at, [flux], source),
+    ...slotsAt(at, [fluxSpec(source.unit)], source),
     ...slotsAt(`${at}.region`, REGION_SPECS[source.region.kind], source.region),
     ...slotsAt(`${at}.law`, LAW_SPECS[source.law.kind], source.law),
     ...(source.order ? slotsAt(`${at}.order`, ORDER_SPECS[source.order.kind], source.order) : []),
@@ -193,8 +225,7 @@ function detectorSlots(at: string, detector: Detector): Slot[] {
   const size = DETECTOR_SPECS[on.kind];
   return [
     ...slotsAt(`${at}.on`, size, on),
-    ...slotsAt(at, [whole('columns', 'Columns', 'Cells along x.', 1, 1000), whole('rows', 'Rows', 'Cells along y.', 1, 1000)], detector), // prettier-ignore
-    ...slotsAt(at, [spec('floor', 'Noise level', '', 'number', 'The least that it tells from nothing, in the unit of its map.', { min: 0, fallback: 0 })], detector), // prettier-ignore
+    ...slotsAt(at, [...CELLS_SPECS, FLOOR_SPEC], detector),
     ...(on.kind === 'face' ? [] : slotsAt(`${at}.frame`, PLACE, detector.frame)),
   ];
 }
@@ -202,17 +233,11 @@ function detectorSlots(at: string, detector: Detector): Slot[] {
 /** Every number of a scene. */
 export function sceneSlots(scene: Scene): Slot[] {
   const at = `scenes.${scene.id}`;
-  const sampling = [
-    whole('rays', 'Rays', 'Rays launched from all sources together.', 1, 1e9),
-    whole('seed', 'Seed', 'Another one gives other random numbers.', 0, 2 ** 31 - 1),
-    spec('threshold', 'Threshold', '', 'number', 'Share of its first flux below which a ray ends.', { min: 0, below: 1 }),
-    whole('events', 'Most events', 'Faces that a ray meets before it ends.', 1, 100_000),
-  ]; // prettier-ignore
   return [
     ...scene.parts.flatMap((part) => partSlots(`${at}.parts.${part.id}`, part)),
     ...scene.sources.flatMap((source) => sourceSlots(`${at}.sources.${source.id}`, source)),
     ...scene.detectors.flatMap((detector) => detectorSlots(`${at}.detectors.${detector.id}`, detector)),
-    ...slotsAt(`${at}.sampling`, sampling, scene.sampling),
+    ...slotsAt(`${at}.sampling`, SAMPLING_SPECS, scene.sampling),
   ];
 }
 

@@ -1,15 +1,25 @@
 import * as yup from 'yup';
 import { BODIES } from '../bodies/registry.ts';
 import { OPTICS_SPECS, SCATTER_SPECS } from '../finishes/finish.ts';
-import { parameterSchema } from './parameter-schema.ts';
+import type { ParameterSpec } from '../math/parameter.ts';
+import { numberFields, parameterSchema } from './parameter-schema.ts';
 import { MOST_AIMS } from './scene.ts';
-import { byKind, corners, finite, frameFields, id, LIMITS, list, needed, numbersWith, object, optional, places, positive, text, weight } from './schema-parts.ts'; // prettier-ignore
+import {
+  CELLS_SPECS,
+  DETECTOR_SPECS,
+  FLOOR_SPEC,
+  fluxSpec,
+  LAW_SPECS,
+  MESH_SPECS,
+  ORDER_SPECS,
+  PATTERN_SPECS,
+  REGION_SPECS,
+  SAMPLING_SPECS,
+  TOWARDS_SPECS,
+  VOLUME_SPECS,
+} from './scene-parameters.ts';
+import { byKind, corners, finite, frameFields, id, LIMITS, list, numbersWith, object, optional, places, positive, text, weight } from './schema-parts.ts'; // prettier-ignore
 
-const whole = (least: number, most: number) =>
-  needed()
-    .integer('must be a whole number')
-    .min(least, `must be at least ${least}`)
-    .max(most, `must be at most ${most}`);
 const flag = () => yup.boolean().strict().typeError('must be true or false');
 const word = (...words: string[]) =>
   yup
@@ -17,37 +27,33 @@ const word = (...words: string[]) =>
     .strict()
     .required('is missing')
     .oneOf(words, `must be one of: ${words.join(', ')}`);
-const share = () => needed().min(0, 'must not be negative').max(1, 'must be at most 1');
 const whenThere = (schema: yup.ISchema<unknown>) =>
   yup.lazy((value: unknown) => (value === undefined ? yup.mixed().optional() : (schema as yup.AnySchema)));
+/** A union of kinds that hold numbers alone. */
+function kindFields(table: Readonly<Record<string, readonly ParameterSpec[]>>) {
+  return Object.fromEntries(
+    Object.entries(table).map(([kind, specs]) => [kind, object(numberFields(specs))]),
+  );
+}
+
 const placed = () => ({ frame: optional(frameFields()), within: id().notRequired(), excluded: flag() });
 
-/** Bodies with faces of their own; those drawn by corners need these beside their numbers. */
+/**
+ * Bodies with faces of their own; those drawn by corners need these beside their numbers. Numbers that make no body together (a hole wider than its
+ * disc) are no reason to refuse a file: the scene says so where it stands.
+ */
 const own = Object.fromEntries(
-  BODIES.map(({ kind, parameters, objection }) => {
-    const fields = parameters.map((spec) => [spec.id, parameterSchema(spec)] as const);
+  BODIES.map(({ kind, parameters }) => {
     const drawn = kind === 'revolved' || kind === 'extruded' || kind === 'swept';
     const more = { ...(drawn && { points: corners }), ...(kind === 'swept' && { path: places }) };
-    const schema = object({ ...Object.fromEntries(fields), ...more });
-    return [
-      kind,
-      schema.test('body', '', (value, context) => {
-        let wrong: string | null;
-        try {
-          wrong = objection?.(value as never) ?? null;
-        } catch {
-          return true; // a number is missing or no number: said where it stands
-        }
-        return wrong === null || context.createError({ message: wrong });
-      }),
-    ];
+    return [kind, object({ ...numberFields(parameters), ...more })];
   }),
 );
 
 const body = byKind({
   ...own,
   lens: object({ lens: id() }),
-  mesh: object({ mesh: id(), scale: finite().moreThan(0, 'must be above 0') }),
+  mesh: object({ mesh: id(), ...numberFields(MESH_SPECS) }),
   copy: object({ of: id(), mirrored: yup.string().strict().oneOf(['x', 'y', 'z']) }),
   combined: object({
     operation: word('union', 'difference', 'intersection'),
@@ -64,11 +70,7 @@ const part = object({
   ...placed(),
   body,
   material: id().notRequired(),
-  volume: optional({
-    absorption: finite().min(0, 'must not be negative'),
-    freePath: finite().moreThan(0, 'must be above 0'),
-    asymmetry: finite().moreThan(-1, 'must be above −1').lessThan(1, 'must be below 1'),
-  }),
+  volume: optional(numberFields(VOLUME_SPECS)),
   finish: id().notRequired(),
   faces: whenThere(
     yup
@@ -85,54 +87,24 @@ const part = object({
         ),
       ),
   ),
-  pattern: whenThere(
-    byKind({
-      ring: object({ count: whole(1, 1000), radius: needed() }),
-      grid: object({ columns: whole(1, 100), rows: whole(1, 100), dx: needed(), dy: needed() }),
-      facets: object({
-        columns: whole(1, 100),
-        rows: whole(1, 100),
-        dx: needed(),
-        dy: needed(),
-        radius: needed().test('radius', 'must not be 0', (value) => value !== 0),
-        conic: finite(),
-      }),
-    }),
-  ),
+  pattern: whenThere(byKind(kindFields(PATTERN_SPECS))),
 });
-
-const half = (most: number) => needed().min(0, 'must not be negative').max(most, `must be at most ${most}°`);
 
 const source = object({
   id: id(),
   name: text(LIMITS.name),
   ...placed(),
-  flux: needed().min(0, 'must not be negative'),
+  flux: parameterSchema(fluxSpec('W')),
   unit: word('W', 'lm'),
-  light: list(object({ nm: positive(), weight: weight() }), LIMITS.points).min(1, 'has no line'),
-  aim: id().notRequired(),
-  order: whenThere(
-    byKind({
-      grid: object({ columns: whole(1, 1000), rows: whole(1, 1000) }),
-      rings: object({ rings: whole(1, 1000), arms: whole(1, 1000) }),
-    }),
+  light: list(object({ nm: positive(), weight: weight() }), LIMITS.points, (lines) =>
+    lines.min(1, 'has no line'),
   ),
-  towards: optional({ x: needed(), y: needed(), z: needed() }),
-  region: byKind({
-    point: object({}),
-    disc: object({ radius: positive(), inner: finite().min(0, 'must not be negative') }),
-    rectangle: object({ width: positive(), height: positive() }),
-    filament: object({ radius: positive(), length: positive() }),
-    sphere: object({ radius: positive() }),
-    waist: object({ radius: positive() }),
-    face: object({ part: id(), face: id() }),
-  }),
+  aim: id().notRequired(),
+  order: whenThere(byKind(kindFields(ORDER_SPECS))),
+  towards: optional(numberFields(TOWARDS_SPECS)),
+  region: byKind({ ...kindFields(REGION_SPECS), face: object({ part: id(), face: id() }) }),
   law: byKind({
-    lambertian: object({ half: half(90).moreThan(0, 'must be above 0') }),
-    isotropic: object({ half: half(180).moreThan(0, 'must be above 0') }),
-    cosine_power: object({ power: needed().min(0, 'must not be negative').max(1e6, 'must be at most 1e6') }),
-    parallel: object({ half: half(30) }),
-    gaussian: object({ half: half(30).moreThan(0, 'must be above 0') }),
+    ...kindFields(LAW_SPECS),
     table: object({
       degrees: numbersWith(LIMITS.table, (value) => value >= 0 && value <= 180, 'must be from 0 to 180'),
       intensity: numbersWith(LIMITS.table, (value) => value >= 0, 'must not be negative'),
@@ -151,23 +123,11 @@ const detector = object({
   id: id(),
   name: text(LIMITS.name),
   ...placed(),
-  on: byKind({
-    face: object({ part: id(), face: id() }),
-    rectangle: object({ width: positive(), height: positive() }),
-    disc: object({ radius: positive() }),
-    cylinder: object({ radius: positive(), length: positive() }),
-    sphere: object({ radius: positive() }),
-    block: object({ width: positive(), height: positive(), depth: positive(), layers: whole(1, 200) }),
-    far: object({
-      halfX: half(180).moreThan(0, 'must be above 0'),
-      halfY: half(90).moreThan(0, 'must be above 0'),
-    }),
-  }),
-  columns: whole(1, 1000),
-  rows: whole(1, 1000),
+  on: byKind({ ...kindFields(DETECTOR_SPECS), face: object({ part: id(), face: id() }) }),
+  ...numberFields(CELLS_SPECS),
   counts: word('incident', 'absorbed', 'leaving'),
   light: word('radiometric', 'photometric'),
-  floor: finite().min(0, 'must not be negative'),
+  ...numberFields([FLOOR_SPEC]),
 });
 
 /** One scene of a project. */
@@ -179,11 +139,8 @@ export const sceneSchema = object({
   sources: list(source, LIMITS.points),
   detectors: list(detector, LIMITS.points),
   sampling: object({
-    rays: whole(1, 1e9),
-    seed: whole(0, 2 ** 31 - 1),
+    ...numberFields(SAMPLING_SPECS),
     splitting: word('split', 'one'),
-    threshold: needed().min(0, 'must not be negative').lessThan(1, 'must be below 1'),
-    events: whole(1, 100_000),
     aims: whenThere(
       yup
         .array()
@@ -211,15 +168,6 @@ const spread = byKind({
   }),
 });
 
-function kindFields(table: Readonly<Record<string, readonly Parameters<typeof parameterSchema>[0][]>>) {
-  return Object.fromEntries(
-    Object.entries(table).map(([kind, specs]) => [
-      kind,
-      object(Object.fromEntries(specs.map((spec) => [spec.id, parameterSchema(spec)]))),
-    ]),
-  );
-}
-
 /** One finish of a project. */
 export const finishSchema = object({
   id: id(),
@@ -228,17 +176,6 @@ export const finishSchema = object({
   optics: byKind({
     ...kindFields(OPTICS_SPECS),
     coating: object({ layers: yup.array().strict().of(layer).typeError('must be a list').min(1, 'has no layer').max(LIMITS.points).required('is missing') }), // prettier-ignore
-    split: object({ reflectance: share(), transmittance: share() }).test(
-      'energy',
-      'reflectance and transmittance are more than 1 together',
-      (value) => {
-        const { reflectance = 0, transmittance = 0 } = value as {
-          reflectance?: number;
-          transmittance?: number;
-        };
-        return reflectance + transmittance <= 1 + 1e-12;
-      },
-    ),
     coating_table: object({
       nm: numbersWith(LIMITS.table, (value) => value > 0, 'must be above 0'),
       degrees: numbersWith(LIMITS.table, (value) => value >= 0 && value <= 90, 'must be from 0 to 90'),

@@ -1,4 +1,5 @@
 /** The scene: what stands in space, what shines and what counts. Part of the document. */
+import type { Extent } from '../math/parameter.ts';
 import type { OwnBody } from '../bodies/registry.ts';
 import type { Combination } from '../bodies/trimmed-face.ts';
 import type { Frame } from './model.ts';
@@ -77,7 +78,7 @@ export interface Volume {
   /** Absorption beside that of the material, 1/mm. */
   readonly absorption?: number;
   /** Mean way between two scattering events, mm. */
-  readonly freePath?: number;
+  readonly freePath?: Extent;
   /** Mean cosine of the scattering angle, −1 to 1. */
   readonly asymmetry?: number;
 }

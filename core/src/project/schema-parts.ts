@@ -1,4 +1,5 @@
 import * as yup from 'yup';
+import { LONGEST_FORMULA } from '../math/formula.ts';
 import { ID_PATTERN } from './model.ts';
 
 /** Longest lists and texts a file may carry; more than any real project, less than what would hang a browser. */
@@ -12,7 +13,13 @@ export const LIMITS = {
   name: 500,
   /** Two million triangles. */
   mesh: 40_000_000,
+  formula: LONGEST_FORMULA,
 };
+
+/** How deep a document may be nested; a real one has about ten levels. */
+export const MAX_DEPTH = 60;
+/** How many entries of lists and objects a document may hold together; a lens of 2,000 surfaces has some 40,000. */
+export const MAX_VALUES = 2_000_000;
 
 export const id = () =>
   yup
@@ -30,8 +37,6 @@ export const finite = () =>
     .test('finite', 'must be a finite number', (value) => value === undefined || Number.isFinite(value));
 export const needed = () => finite().required('a number is missing');
 export const positive = () => needed().moreThan(0, 'must be above 0');
-export const index = () => needed().min(1, 'an index is at least 1').max(10, 'an index is at most 10');
-export const warmth = () => finite().min(-273, 'must be above −273 °C').max(5000, 'must be at most 5000 °C');
 export const weight = () => needed().min(0, 'must not be negative');
 
 export const extent = yup.lazy((value: unknown) =>
@@ -58,13 +63,53 @@ export const frameFields = () => ({
   tz: finite(),
 });
 
-export function list<S extends yup.ISchema<unknown>>(item: S, max: number) {
+/** Entries of lists that hold no mistake, by the schema that they were looked at with; see `validateKnown`. */
+let known: WeakMap<object, unknown> | null = null;
+let looked: [object, unknown][] = [];
+
+/**
+ * Runs a validation in which entries of lists that were found good before are not looked at again: an edit of a project leaves nearly all of them
+ * as they are. Only for documents that nobody changes in place.
+ */
+export function validateKnown<T>(memory: WeakMap<object, unknown>, validate: () => T): T {
+  [known, looked] = [memory, []];
+  try {
+    const result = validate();
+    for (const [entry, schema] of looked) memory.set(entry, schema);
+    return result;
+  } finally {
+    [known, looked] = [null, []];
+  }
+}
+
+/**
+ * A list of entries with ids; how long it is is looked at before what it holds.
+ *
+ * @param refine - what else is asked of the list as a whole
+ */
+export function list<S extends yup.ISchema<unknown>>(
+  item: S,
+  max: number,
+  refine: (schema: ReturnType<typeof entries>) => yup.AnySchema = (schema) => schema,
+) {
+  const entry = yup.lazy((value: unknown) => {
+    if (known && typeof value === 'object' && value !== null) {
+      if (known.get(value) === item) return yup.mixed() as yup.AnySchema;
+      looked.push([value, item]);
+    }
+    return item as unknown as yup.AnySchema;
+  });
+  const whole = refine(entries(entry));
+  const long = yup.mixed().test('length', `has more than ${max} entries`, () => false);
+  return yup.lazy((value: unknown) => (Array.isArray(value) && value.length > max ? long : whole));
+}
+
+function entries(entry: yup.ISchema<unknown>) {
   return yup
     .array()
     .strict()
-    .of(item as never)
+    .of(entry as never)
     .typeError('must be a list')
-    .max(max, `has more than ${max} entries`)
     .required('is missing')
     .test('unique-ids', 'two entries have the same id', (entries, context) => {
       const seen = new Set<unknown>();

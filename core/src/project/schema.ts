@@ -6,10 +6,20 @@ import { LEAST_VALUES } from '../math/spline2d.ts';
 import type { ParameterSpec } from '../math/parameter.ts';
 import { phaseDefinition, PHASES } from '../phases/registry.ts';
 import { shapeDefinition, SHAPES } from '../shapes/registry.ts';
-import { kinds, parameterSchema } from './parameter-schema.ts';
+import {
+  apertureSpec,
+  fieldSpecs,
+  NM,
+  OBJECT_DISTANCE,
+  OBSCURATION,
+  SURROUNDINGS,
+  THICKNESS,
+  WEIGHT,
+} from './lens-specs.ts';
+import { kinds, numberFields, parameterSchema } from './parameter-schema.ts';
 import { finishSchema, sceneSchema } from './scene-schema.ts';
 import { materialSchema } from './material-schema.ts';
-import { PROJECT_FORMAT, PROJECT_VERSION } from './model.ts';
+import { PROJECT_FORMAT, PROJECT_VERSION, type FieldKind } from './model.ts';
 import { MOST_PLATES, USUAL_LIMITS, WORKSHOP_NAMES } from './improve.ts';
 import { STATE_WORDS } from './states.ts';
 import {
@@ -19,7 +29,6 @@ import {
   finite,
   needed,
   positive,
-  warmth,
   weight,
   extent,
   object,
@@ -62,11 +71,8 @@ function areas(
 ): Record<string, yup.AnySchema> {
   return Object.fromEntries(
     definitions.map(({ kind, parameters }) => {
-      const fields = [...parameters, ...AREA_PLACE].map((spec) => [spec.id, parameterSchema(spec)] as const);
-      return [
-        kind,
-        object({ ...Object.fromEntries(fields), ...(kind === 'polygon' && { points: corners }) }),
-      ];
+      const fields = numberFields([...parameters, ...AREA_PLACE]);
+      return [kind, object({ ...fields, ...(kind === 'polygon' && { points: corners }) })];
     }),
   );
 }
@@ -82,19 +88,21 @@ const surface = object({
   obscurations: yup.lazy((value: unknown) =>
     value === undefined
       ? yup.mixed().optional()
-      : list(byKind(areas(OBSCURATION_AREAS)), LIMITS.points).test('ids', 'an id is missing', (entries) =>
-          (entries as { id?: unknown }[]).every((entry) => id().isValidSync(entry?.id)),
+      : list(byKind(areas(OBSCURATION_AREAS)), LIMITS.points, (obscurations) =>
+          obscurations.test('ids', 'an id is missing', (entries) =>
+            (entries as { id?: unknown }[]).every((entry) => id().isValidSync(entry?.id)),
+          ),
         ),
   ),
   frame: optional({ ...frameFields(), axis: yup.string().strict().oneOf(['return', 'carry', 'reflect']) }),
   behind: optional({ ...frameFields(), returnTo: id().notRequired() }),
   after: yup
     .object({
-      thickness: needed(),
+      thickness: parameterSchema(THICKNESS),
       material: id(),
       name: text(LIMITS.name),
       excluded: yup.boolean().strict().oneOf([true], 'must be true').optional(),
-      gradient: optional(Object.fromEntries(GRADIENT_SPECS.map((spec) => [spec.id, finite()]))),
+      gradient: optional(numberFields(GRADIENT_SPECS)),
     })
     .strict()
     .typeError('must be an object or null')
@@ -103,6 +111,7 @@ const surface = object({
     .default(undefined),
 });
 
+const FIELD_KINDS: readonly FieldKind[] = ['angle', 'object_height', 'image_height', 'real_image_height'];
 const slope = () => needed().moreThan(-90, 'must be above −90').lessThan(90, 'must be below 90');
 
 const keptRay = object({
@@ -120,11 +129,7 @@ const keptRay = object({
 const lens = object({
   id: id(),
   name: text(LIMITS.name).defined('is missing'),
-  object: object({
-    distance: yup.lazy((value: unknown) =>
-      value === 'infinity' ? extent : positive().typeError('must be a number or "infinity"'),
-    ),
-  }),
+  object: object({ distance: parameterSchema(OBJECT_DISTANCE) }),
   aperture: object({
     kind: yup
       .string()
@@ -138,38 +143,37 @@ const lens = object({
         'real_working_f_number',
         'object_na',
       ]),
-    value: positive(),
+    value: parameterSchema(apertureSpec('image_f_number')),
   }),
   pupil: object({
     aim: yup.string().strict().required('is missing').oneOf(['paraxial', 'stop']),
-    obscuration: needed().min(0, 'must be from 0 to below 1').lessThan(1, 'must be from 0 to below 1'),
+    obscuration: parameterSchema(OBSCURATION),
   }),
-  fields: object({
-    kind: yup
-      .string()
-      .strict()
-      .required('is missing')
-      .oneOf(['angle', 'object_height', 'image_height', 'real_image_height']),
-    points: list(object({ id: id(), x: needed(), y: needed(), weight: weight() }), LIMITS.points),
-  }).test('angles', 'a field angle must be between −90° and 90°', (value) => {
-    const fields = value as { kind?: string; points?: { x: number; y: number }[] };
-    return (
-      fields.kind !== 'angle' ||
-      (fields.points ?? []).every(({ x, y }) => Math.abs(x) < 90 && Math.abs(y) < 90)
-    );
-  }),
+  fields: byKind(
+    Object.fromEntries(
+      FIELD_KINDS.map((kind) => {
+        const point = object({ id: id(), ...numberFields([...fieldSpecs(kind), WEIGHT]) });
+        return [kind, object({ points: list(point, LIMITS.points) })];
+      }),
+    ),
+  ),
   imageSpace: yup.string().strict().oneOf(['focal', 'afocal'], 'must be "focal" or "afocal"'),
-  wavelengths: list(object({ id: id(), nm: positive(), weight: weight() }), LIMITS.points),
+  wavelengths: list(object({ id: id(), ...numberFields([NM, WEIGHT]) }), LIMITS.points),
   primary: id().nullable().defined('is missing'),
   stop: id().nullable().defined('is missing'),
   rays: listOrNone(keptRay, LIMITS.points),
-  surfaces: list(surface, LIMITS.surfaces)
-    .min(1, 'has no image surface')
-    .test('media', 'every surface but the last needs a medium behind it, and the last has none', (surfaces) =>
-      (surfaces as { after?: unknown }[]).every(
-        (entry, index, all) => index < all.length - 1 === (entry?.after != null),
+  surfaces: list(surface, LIMITS.surfaces, (surfaces) =>
+    surfaces
+      .min(1, 'has no image surface')
+      .test(
+        'media',
+        'every surface but the last needs a medium behind it, and the last has none',
+        (entries) =>
+          (entries as { after?: unknown }[]).every(
+            (entry, index, all) => index < all.length - 1 === (entry?.after != null),
+          ),
       ),
-    ),
+  ),
 });
 
 const requirement = object({
@@ -223,7 +227,7 @@ const board = object({
   ),
 });
 
-const formula = () => text(LIMITS.text).required('is missing');
+const formula = () => text(LIMITS.formula).required('is missing');
 
 /** States of numbers by address; what an address means is looked up where it is used. */
 const parameterStates = yup.lazy((value: unknown) =>
@@ -333,10 +337,7 @@ export const projectSchema = object({
   lenses: list(lens, LIMITS.lenses),
   materials: list(materialSchema, LIMITS.surfaces),
   requirements: list(requirement, LIMITS.points),
-  surroundings: optional({
-    temperature: warmth(),
-    pressure: finite().min(0, 'must not be negative').max(1e7, 'must be at most 10 MPa'),
-  }),
+  surroundings: optional(numberFields(SURROUNDINGS)),
   scenes: listOrNone(sceneSchema, LIMITS.lenses),
   finishes: listOrNone(finishSchema, LIMITS.surfaces),
   meshes: listOrNone(mesh, LIMITS.lenses),

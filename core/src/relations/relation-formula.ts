@@ -1,5 +1,5 @@
 import { askNames, type NamedNumber } from '../ask/ask.ts';
-import { readFormula, type FormulaText } from '../math/formula.ts';
+import { LONGEST_FORMULA, readFormula, tooLong, type FormulaText } from '../math/formula.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import { findMeasure } from '../measures/registry.ts';
 import type { Project } from '../project/model.ts';
@@ -20,6 +20,7 @@ export interface RelationFormula extends FormulaText<NamedNumber> {
  * what is not there.
  */
 export function readRelationFormula(project: Project, text: string): Outcome<RelationFormula> {
+  if (text.length > LONGEST_FORMULA) return tooLong(text.length);
   const names = new Map<string, NamedNumber>();
   const addresses: string[] = [];
   for (const [word] of text.toLowerCase().matchAll(NAME)) {
@@ -68,5 +69,6 @@ export function storedFormula(
     const name = target.kind === 'measure' ? target.measure.id : target.parameter.address;
     return choice === null ? name : `${name}[${choice}]`;
   });
-  return success(spelt.replace(/\s+/g, ' ').trim());
+  const stored = spelt.replace(/\s+/g, ' ').trim();
+  return stored.length > LONGEST_FORMULA ? tooLong(stored.length) : success(stored);
 }

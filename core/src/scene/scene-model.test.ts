@@ -1,4 +1,5 @@
 import { expect } from 'chai';
+import { compileFinish, type Finish } from '../finishes/finish.ts';
 import { movePoint } from '../math/rigid.ts';
 import { detector, glassOf, part, sceneOf, source } from './fixtures.ts';
 import { noTally, traceAll } from './run.ts';
@@ -191,5 +192,24 @@ describe('unknown glass', () => {
     const tally = traceAll(model, 64);
     expect(tally.ledger.absorbed / tally.chunks).to.be.closeTo(1, 1e-12);
     expect(tally.mishaps[0].kind).to.equal('opaque');
+  });
+});
+
+describe('numbers that make no sense together', () => {
+  it('are said, leave the rest of the scene as it is, and make no light of nothing', () => {
+    const finish: Finish = { id: 'f', name: 'Too bright', optics: { kind: 'split', reflectance: 0.9, transmittance: 0.6 } }; // prettier-ignore
+    const { plain } = compileFinish(finish, 550);
+    expect(plain).to.deep.equal({ kind: 'fixed', reflectance: 0.9 / 1.5, transmittance: 0.6 / 1.5 });
+    const disc = { kind: 'disc', radius: 5 } as const;
+    const tube = { kind: 'tube', radius: 24, inner: 60, length: 5 } as const;
+    const { faces, findings } = sceneOf({
+      parts: [part('hood', tube), { ...part('plate', disc), finish: 'f' }],
+      finishes: [finish],
+    });
+    expect(faces.map((face) => face.part)).to.deep.equal(['plate']);
+    expect(findings.map(({ text, where }) => `${where ?? ''}: ${text}`)).to.deep.equal([
+      'hood: No such body: the inner radius must be below the outer one.',
+      ': Too bright reflects and transmits 150.0 % together; both are lessened in proportion to 100 %. Give it shares that sum to 1 at most.',
+    ]);
   });
 });

@@ -7,7 +7,8 @@ import { coneFace, discFace } from '../bodies/quadric-face.ts';
 import { sphereFace } from '../bodies/round.ts';
 import type { MeshFault } from '../bodies/triangle-mesh.ts';
 import { failure } from '../math/outcome.ts';
-import { compileFinish, type CompiledFinish, type Finish } from '../finishes/finish.ts';
+import { extentToNumber } from '../math/parameter.ts';
+import { compileFinish, splitSum, type CompiledFinish, type Finish } from '../finishes/finish.ts';
 import { STANDARD } from '../materials/air.ts';
 import { indexIn, inRange, internalTransmittance, type Material } from '../materials/material.ts';
 import { AT_REST, compose, inverse, movePoint, type Rigid } from '../math/rigid.ts';
@@ -130,7 +131,16 @@ export function compileScene(
   const compiled = new Map<Finish, readonly CompiledFinish[]>();
   const opticsOf = (finish: Finish) => {
     let known = compiled.get(finish);
-    if (!known) compiled.set(finish, (known = waves.map((nm) => compileFinish(finish, nm))));
+    if (!known) {
+      compiled.set(finish, (known = waves.map((nm) => compileFinish(finish, nm))));
+      const { optics, name } = finish;
+      const sum = optics.kind === 'split' ? splitSum(optics) : 0;
+      if (sum > 1)
+        findings.push({
+          severity: 'error',
+          text: `${name} reflects and transmits ${(100 * sum).toFixed(1)} % together; both are lessened in proportion to 100 %. Give it shares that sum to 1 at most.`,
+        });
+    }
     return known;
   };
   const finishOf = (part: Part, face: string, fallback: string): Finish => {
@@ -167,7 +177,7 @@ export function compileScene(
       name: name + copy,
       material,
       ...media(material, volume, part.id),
-      scattering: volume?.freePath ? 1 / volume.freePath : 0,
+      scattering: 1 / extentToNumber(volume?.freePath ?? 'infinity'),
       asymmetry: volume?.asymmetry ?? 0,
     });
     return solids.length - 1;

@@ -15,6 +15,7 @@ import {
   undoDepth,
   stateAddress,
   success,
+  unkeepable,
   valueAt,
   WorkerPool,
   type BrokenRelation,
@@ -287,7 +288,7 @@ export class Desk {
   commitDesign(edits: readonly Edit[], label: string): void {
     this.#dropPreview();
     const next = commit(this.#tracked, this.#following(edits), label, Date.now());
-    if (next === this.#tracked) {
+    if (next === this.#tracked || !this.#keepable(next, label)) {
       this.#show();
       return;
     }
@@ -295,6 +296,18 @@ export class Desk {
     this.#outdateNotice();
     this.#show();
     this.keeper.changed();
+  }
+
+  /** Whether a version can be read back from its file; says what cannot, where not. */
+  #keepable({ project }: Tracked, label: string): boolean {
+    const problems = unkeepable(project);
+    if (problems.length === 0) return true;
+    this.notice = {
+      tone: 'refused',
+      title: `${label}: this could not be kept. Nothing was changed.`,
+      lines: problems.map(({ place, reason }) => `${place}: ${reason}`),
+    };
+    return false;
   }
 
   /** Does a gesture, or says why it cannot be done. Returns the surface to look at, or null. */
@@ -457,7 +470,7 @@ export class Desk {
   }
 
   #walk(next: Tracked): void {
-    if (next === this.#tracked) return;
+    if (next === this.#tracked || !this.#keepable(next, 'That step of the history')) return;
     this.#dropPreview();
     this.#tracked = next;
     this.#outdateNotice();
