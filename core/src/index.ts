@@ -25,6 +25,7 @@ export * from './project/state-edits.ts';
 export * from './project/history.ts';
 export * from './project/parameters.ts';
 export * from './project/frame-specs.ts';
+export * from './project/lens-specs.ts';
 export * from './project/scene-parameters.ts';
 export * from './project/read.ts';
 export { historyForward } from './project/migrate.ts';

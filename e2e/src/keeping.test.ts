@@ -221,25 +221,27 @@ describe('two tabs on one project', () => {
 
     await bench.driver.switchTo().window(first);
     await bench.waitFor('word of the take-over', async () => bench.has('elsewhere'));
-    await bench.type('radius-l1_front', '12'); // not kept
+    await bench.type('radius-l1_front', '12'); // kept as a copy: the project is the other tab's
+    await bench.waitFor('word of the copy', async () =>
+      (await bench.text('elsewhere')).includes('is kept as a copy, “'),
+    );
     await bench.driver.close();
     await bench.driver.switchTo().window(second);
     await bench.reload();
     expect(await bench.shown('radius-l1_front')).to.equal('16.0000');
-    // What the second tab had changed before it took over is a project of its own.
+    // What each tab had changed while the other one had the project is a project of its own.
     await bench.open('/projects');
-    expect(await bench.text('project-list')).to.contain('Tide camera (second tab)');
+    const list = await bench.text('project-list');
+    expect(list.match(/Tide camera \(second tab\)/g)).to.have.length(2);
   });
 
   it('deletes a project, and brings it back on undo', async () => {
     const button = { css: 'button[aria-label="Delete Tide camera (second tab)"]' };
+    const there = async () => (await bench.driver.findElements(button)).length;
     await bench.driver.findElement(button).click();
-    await bench.waitFor('it to go', async () => (await bench.driver.findElements(button)).length === 0);
+    await bench.waitFor('it to go', async () => (await there()) === 1);
     await bench.click('notice-action');
-    await bench.waitFor(
-      'it to come back',
-      async () => (await bench.driver.findElements(button)).length === 1,
-    );
+    await bench.waitFor('it to come back', async () => (await there()) === 2);
   });
 });
 

@@ -1,3 +1,5 @@
+import type { Draft } from './keeping/journal.ts';
+
 /** What lies open over or beside the room: nothing of it belongs to the project. */
 class Ui {
   historyOpen = $state(false);
@@ -24,6 +26,10 @@ class Ui {
   dials = $state.raw<readonly string[]>([]);
   /** Id of the operation on the lens that is being tried; null for none. */
   operating = $state<string | null>(null);
+  /** Text of a cell that was open when the window was left, to be put into it again. */
+  draft = $state.raw<Draft | null>(null);
+  /** Id of a project that did not come up at the last start. */
+  stuck = $state.raw<string | null>(null);
   /** Opens the browser's file dialog; set by the window. */
   pickFile: () => void = () => {};
 }

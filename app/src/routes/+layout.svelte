@@ -11,7 +11,9 @@
   import { importProject } from '$lib/desk/files.ts';
   import { shortcutCommands } from '$lib/ask/commands.ts';
   import { explainable } from '$lib/explainable.ts';
-  import { openFirst } from '$lib/desk/opening.ts';
+  import { goto } from '$app/navigation';
+  import { openDraft, putDraft } from '$lib/desk/drafts.ts';
+  import { openFirst, type Start } from '$lib/desk/opening.ts';
   import { KEYMAP, pressed } from '$lib/keymap.ts';
   import { ui } from '$lib/ui.svelte.ts';
   import { openStates, toggleDial, turnFree } from '$lib/parameters/states-of.ts';
@@ -29,8 +31,13 @@
 
   onMount(() => {
     ui.pickFile = () => fileInput.click();
+    let start: Start | null = null;
     openFirst(desk).then(
-      () => (ready = true),
+      async (begun) => {
+        start = begun;
+        if (!begun) await goto('/projects');
+        ready = true;
+      },
       (error: Error) => (desk.notice = { tone: 'refused', title: `Ulvex could not open: ${error.message}` }),
     );
     // What is often wanted next comes while nothing else is to be done.
@@ -43,14 +50,48 @@
       void import('$lib/components/Explain.svelte');
       void import('$lib/parameters/Dials.svelte');
     }, NEXT);
-    const leave = () => void desk.flush();
-    window.addEventListener('pagehide', leave);
-    document.addEventListener('visibilitychange', leave);
-    return () => {
-      clearTimeout(later);
-      window.removeEventListener('pagehide', leave);
-      document.removeEventListener('visibilitychange', leave);
+    const settled = $effect.root(() => {
+      $effect(() => {
+        if (ready && desk.live.settled === desk.revision) start?.settled();
+      });
+    });
+    // The store may not get to write any more; the journal writes at once.
+    const leave = () => {
+      desk.keeper.leaving(openDraft());
+      void desk.flush();
     };
+    const gone = () => {
+      leave();
+      start?.leaving();
+    };
+    const hidden = () => document.visibilityState === 'hidden' && leave();
+    const ask = (event: BeforeUnloadEvent) => {
+      if (!desk.keeper.leaving(openDraft())) event.preventDefault();
+    };
+    window.addEventListener('pagehide', gone);
+    window.addEventListener('beforeunload', ask);
+    document.addEventListener('visibilitychange', hidden);
+    return () => {
+      settled();
+      clearTimeout(later);
+      window.removeEventListener('pagehide', gone);
+      window.removeEventListener('beforeunload', ask);
+      document.removeEventListener('visibilitychange', hidden);
+    };
+  });
+
+  /** What was being typed when the window was left is typed again. */
+  $effect(() => {
+    const { draft } = ui;
+    if (!ready || !draft) return;
+    ui.draft = null;
+    void putDraft(draft).then((done) => {
+      if (!done)
+        desk.notice = {
+          tone: 'refused',
+          title: `“${draft.text}” was being typed into ${draft.label} when the window was left. It was not entered.`,
+        };
+    });
   });
 
   const shortcuts = shortcutCommands(desk);

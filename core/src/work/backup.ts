@@ -12,13 +12,25 @@ export interface BackedUp {
   readonly tracked: Tracked;
 }
 
-/** Everything a store holds, as the text of one file. */
-export function backupText(projects: readonly BackedUp[]): string {
-  return `${JSON.stringify({ format: BACKUP_FORMAT, version: 1, projects })}\n`;
+/** A project of a store that does not read: its text as it is, so that it is not lost. */
+export interface UnreadableProject {
+  readonly id: string;
+  readonly name: string;
+  readonly reason: string;
+  readonly text: string;
+}
+
+/** Everything a store holds, as the text of one file; what of it does not read is in it as text. */
+export function backupText(
+  projects: readonly BackedUp[],
+  unreadable: readonly UnreadableProject[] = [],
+): string {
+  return `${JSON.stringify({ format: BACKUP_FORMAT, version: 1, projects, ...(unreadable.length > 0 && { unreadable }) })}\n`;
 }
 
 /**
- * Reads a backup back; every project is checked like a file. Those that do not read are named in `broken` and leave the others alone.
+ * Reads a backup back; every project is checked like a file. Those that do not read, now or when it was made, are named in `broken` and leave the
+ * others alone.
  * Fails where the file is no backup at all.
  */
 export function readBackup(
@@ -30,11 +42,15 @@ export function readBackup(
   } catch {
     return failure('The file is not JSON: no backup of Ulvex.');
   }
-  const { format, version, projects } = (json ?? {}) as Record<string, unknown>;
+  const { format, version, projects, unreadable } = (json ?? {}) as Record<string, unknown>;
   if (format !== BACKUP_FORMAT || !Array.isArray(projects))
     return failure('The file is no backup of an Ulvex store.');
   if (version !== 1) return failure('The backup is of a newer Ulvex; open it with that one.');
   const broken: string[] = [];
+  for (const entry of Array.isArray(unreadable) ? (unreadable as Partial<UnreadableProject>[]) : [])
+    broken.push(
+      `${String(entry?.name).slice(0, 200)}: it did not read when the backup was made; its text is in the file`,
+    );
   const read = projects.flatMap((entry: unknown, index): BackedUp[] => {
     const { id, savedAt, tracked } = (entry ?? {}) as Record<string, unknown>;
     const { project, history } = (tracked ?? {}) as Record<string, unknown>;

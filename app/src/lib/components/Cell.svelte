@@ -175,6 +175,7 @@
     >{/if}
   <input
     value={draft ?? text}
+    data-drafting={draft === null ? undefined : ''}
     aria-label={label}
     aria-invalid={problem !== null}
     aria-describedby={problem ? problemId : undefined}

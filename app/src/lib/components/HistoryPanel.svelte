@@ -4,7 +4,7 @@
   import { numberTitle } from '$lib/parameters/number-state.ts';
   import Cell from './Cell.svelte';
   import { clock, significant } from '$lib/format.ts';
-  import { listProjects, type KeptProject } from '$lib/keeping/store.ts';
+  import { projectStore, type KeptProject } from '$lib/keeping/store.ts';
 
   interface Props {
     onclose: () => void;
@@ -47,7 +47,7 @@
   let others = $state.raw<readonly KeptProject[]>([]);
   $effect(() => {
     const own = desk.projectId;
-    listProjects().then(
+    projectStore.list().then(
       (all) => (others = all.filter(({ id }) => id !== own)),
       () => {}, // a store that cannot be read is told of where the project itself is kept
     );

@@ -22,7 +22,11 @@
 {#if desk.keeping.state === 'elsewhere'}
   <div class="bar refused" role="alert" data-testid="elsewhere">
     <strong>✕ “{desk.project.name}” is open in another tab.</strong>
-    <span>Here you can look; what you change is not kept.</span>
+    <span
+      >{desk.keeping.copied
+        ? 'What you changed here is kept as a copy, “… (second tab)”.'
+        : 'What you change here is kept as a copy; the project itself stays as it is there.'}</span
+    >
     <button data-testid="take-over" onclick={() => desk.takeOver()}>Take over</button>
   </div>
 {/if}

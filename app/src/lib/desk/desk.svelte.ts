@@ -41,8 +41,8 @@ import { urgent } from '../tiles/paint-queue.ts';
 import { asReference } from './foreign-reference.ts';
 import { Previews } from './previews.ts';
 import { brokenIn, Views } from './views.ts';
-import { recallProject, type Keep } from '../keeping/store.ts';
-import { Keeper, storeTrouble, type Keeping } from './keeper.svelte.ts';
+import { projectStore } from '../keeping/store.ts';
+import { Keeper, storeTrouble, type FromStore, type Keeping } from './keeper.svelte.ts';
 
 /** A line at the foot of the window: something was done, or could not be. */
 export interface Notice {
@@ -189,9 +189,9 @@ export class Desk {
     return this.keeper.state;
   }
 
-  /** Puts a project on the desk; `keep` is given when it comes out of the store. */
-  open(tracked: Tracked, keep?: Keep, savedAt?: number): void {
-    void this.flush();
+  /** Puts a project on the desk; `from` is given when it comes out of the store. */
+  open(tracked: Tracked, from?: FromStore): void {
+    void this.keeper.leave();
     this.#tracked = tracked;
     this.#dropPreview();
     this.reference = null;
@@ -199,7 +199,7 @@ export class Desk {
     this.hovered = null;
     this.thing = null;
     this.#show();
-    this.keeper.begin(keep, savedAt);
+    this.keeper.begin(from);
     this.#broken = [];
     this.#stateAtHand = null;
     if (tracked.project.parameters) void this.#bringUpToDate();
@@ -363,16 +363,16 @@ export class Desk {
   }
 
   undo(): void {
-    this.#walk(undo(this.#tracked));
+    this.#walk(() => undo(this.#tracked));
   }
 
   redo(): void {
-    this.#walk(redo(this.#tracked));
+    this.#walk(() => redo(this.#tracked));
   }
 
   /** Returns to an entry of the history, −1 for the beginning. */
   returnTo(entry: number): void {
-    this.#walk(returnTo(this.#tracked, entry));
+    this.#walk(() => returnTo(this.#tracked, entry));
   }
 
   /** Names a state of the history, −1 for the beginning; an empty name takes it away. */
@@ -416,7 +416,7 @@ export class Desk {
     const { lens } = this;
     if (!lens) return;
     try {
-      const kept = await recallProject(id);
+      const kept = await projectStore.recall(id);
       const project = kept && asReference(kept.tracked.project, lens);
       if (project) this.#layUnder(null, project.name, project);
       else
@@ -469,7 +469,18 @@ export class Desk {
     if (notice?.tone === 'done' && !notice.lines && !notice.action) this.notice = null;
   }
 
-  #walk(next: Tracked): void {
+  /** Goes to another place of the history. One that came from elsewhere may hold steps that do not fit. */
+  #walk(way: () => Tracked): void {
+    let next: Tracked;
+    try {
+      next = way();
+    } catch {
+      this.notice = {
+        tone: 'refused',
+        title: 'That step of the history does not fit the project. Nothing was changed.',
+      };
+      return;
+    }
     if (next === this.#tracked || !this.#keepable(next, 'That step of the history')) return;
     this.#dropPreview();
     this.#tracked = next;

@@ -1,6 +1,11 @@
 import { EMPTY_HISTORY, readProject, type Project } from '@ulvex/core';
-import { lastOpen, listProjects, recallProject } from '../keeping/store.ts';
+import { putIn, withLeft } from '../keeping/journal.ts';
+import { copyName } from '../keeping/project-keeper.ts';
+import { newKeep, projectStore, type Unreadable } from '../keeping/store.ts';
+import { ui } from '../ui.svelte.ts';
 import type { Desk } from './desk.svelte.ts';
+import { download } from './files.ts';
+import { claimFor, journal } from './keeper.svelte.ts';
 
 /** The samples that come with Ulvex, by the name in the project list; read when first wanted. */
 export const SAMPLES = [
@@ -100,25 +105,136 @@ export async function openSample(desk: Desk, id: string): Promise<void> {
   desk.open(first.tracked);
 }
 
-/** Opens a project of the list. Says so when it cannot be read. */
-export async function openKept(desk: Desk, id: string): Promise<boolean> {
-  const recalled = await recallProject(id);
-  if (!recalled) {
-    desk.notice = { tone: 'refused', title: 'This project cannot be read from the browser’s store.' };
+/**
+ * Opens a project of the list, with what a window had done that was closed before the store had it. Says so when a newer version or all of it cannot be
+ * read, and offers what there is as a file.
+ *
+ * @param asked - whether the user asked for it: then it is said when it cannot be opened
+ */
+export async function openKept(desk: Desk, id: string, asked = true): Promise<boolean> {
+  const again = id === desk.projectId;
+  if (again) await desk.keeper.leave(); // lets go of the claim
+  // First the claim: what a window left counts when no window has the project any more.
+  const claim = await claimFor(id);
+  const recalled = await projectStore.recall(id).catch((error: unknown) => {
+    claim?.release();
+    if (again) desk.keeper.stay();
+    throw error;
+  });
+  const pages = claim ? journal.pages(id) : [];
+  const { tracked, put, copies, misfits } = putIn(recalled, pages);
+  for (const [key, whole] of copies) {
+    const name = copyName(whole.project.name);
+    await projectStore.keep(newKeep(), { ...whole, project: { ...whole.project, name } });
+    journal.drop(key);
+  }
+  if (!tracked) {
+    claim?.release();
+    if (again) desk.keeper.stay();
+    if (asked) sayUnreadable(desk, 'This project cannot be read from the browser’s store.', await projectStore.unreadable(id));
     return false;
   }
-  desk.open(recalled.tracked, recalled.keep, recalled.savedAt);
+  desk.open(tracked, {
+    keep: recalled?.keep ?? { id, sequence: 0 },
+    savedAt: recalled?.savedAt ?? 0,
+    entries: recalled?.tracked.history.entries.length ?? 0,
+    claim,
+    pages: put,
+  });
+  if (recalled && recalled.unreadable.length > 0)
+    sayUnreadable(desk, `The version of “${tracked.project.name}” that was kept last cannot be read. The one before it is open.`, recalled.unreadable);
+  else if (misfits.length > 0)
+    sayUnreadable(desk, 'What was done here just before a window was closed does not fit the project that is kept.', misfits.map(([, left]) => ({ text: JSON.stringify(left), savedAt: left.at, reason: 'another window had gone on from the same place' })), () => journal.drop(...misfits.map(([key]) => key)));
+  ui.draft = pages.findLast(([, { draft }]) => draft)?.[1].draft ?? null;
   return true;
+} // prettier-ignore
+
+/** Says that something in the store does not read, why, and offers its text as a file: somebody may be able to mend it. */
+function sayUnreadable(desk: Desk, title: string, found: readonly Unreadable[], written = () => {}): void {
+  const [first] = found;
+  desk.notice = {
+    tone: 'refused',
+    title,
+    ...(first && {
+      lines: [first.reason],
+      action: { label: 'Write its text to a file', run: () => { download('unreadable-project.txt', first.text, 'text/plain'); written(); } },
+    }),
+  };
+} // prettier-ignore
+
+/** Projects that were begun and left before the store had any of them come into it now. */
+async function adoptLeft(): Promise<void> {
+  for (const [, left] of journal.pages()) {
+    if (!left.whole || (await projectStore.recall(left.id))) continue;
+    const claim = await claimFor(left.id);
+    const tracked = claim && withLeft(null, left);
+    if (tracked) await projectStore.keep({ id: left.id, sequence: 0 }, tracked);
+    claim?.release();
+  }
 }
 
-/** What is on the desk when the window opens: the project of last time, else the newest one, else the tide camera. */
-export async function openFirst(desk: Desk): Promise<void> {
+/** Where it stands that a project is being opened: one that never comes up must not be opened by itself again. */
+const STARTING = 'ulvex/starting';
+/** From when on a start that has not settled counts as one that does not, ms. */
+const HOPELESS = 10_000;
+
+/** Calls to note that the start has come to rest, and that the window is left. */
+export interface Start {
+  settled(): void;
+  leaving(): void;
+}
+
+/** Notes that a project is being opened until it has come up. */
+function noteStart(id: string): Start {
+  const began = performance.now();
+  const clear = () => {
+    try {
+      localStorage.removeItem(STARTING);
+    } catch {
+      // nothing was noted either
+    }
+  };
   try {
-    const last = await lastOpen();
-    if (last && (await openKept(desk, last))) return;
-    for (const { id } of await listProjects()) if (await openKept(desk, id)) return;
+    localStorage.setItem(STARTING, id);
+  } catch {
+    // without it the next start tries again
+  }
+  return {
+    settled: clear,
+    leaving: () => performance.now() - began < HOPELESS && clear(),
+  };
+}
+
+/** The project that the last start did not get up; null when it did. */
+function hopeless(): string | null {
+  try {
+    return localStorage.getItem(STARTING);
+  } catch {
+    return null;
+  }
+}
+
+/**
+ * What is on the desk when the window opens: the project of last time, else the newest one, else the tide camera. One that the last start did not get up is
+ * not opened by itself: then nothing is, and the list is to be shown. Returns what is to be told of the start; null where nothing was opened.
+ */
+export async function openFirst(desk: Desk): Promise<Start | null> {
+  const stuck = hopeless();
+  try {
+    await adoptLeft();
+    const last = await projectStore.lastOpen();
+    if (stuck !== null && (stuck === last || last === null)) {
+      desk.notice = { tone: 'refused', title: 'The project of last time did not come up. It is in the list; open it without its relations, or another one.' };
+      ui.stuck = stuck;
+      return null;
+    }
+    for (const id of [...(last === null ? [] : [last]), ...(await projectStore.list()).map((card) => card.id)]) {
+      const start = noteStart(id);
+      if (await openKept(desk, id, id === last)) return start;
+    }
   } catch (error) {
     desk.keeper.failed(error);
   }
   await openSample(desk, SAMPLES[0].id);
-}
+  return noteStart(desk.projectId);
+} // prettier-ignore

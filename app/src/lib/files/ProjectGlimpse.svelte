@@ -3,7 +3,7 @@
   import { useDesk } from '$lib/desk/context.ts';
   import { significant } from '$lib/format.ts';
   import MiniSection from '$lib/improve/MiniSection.svelte';
-  import { recallProject } from '$lib/keeping/store.ts';
+  import { projectStore } from '$lib/keeping/store.ts';
 
   interface Props {
     /** Id in the browser's store. */
@@ -37,7 +37,7 @@
     void savedAt;
     let gone = false;
     void (async () => {
-      const project = (await recallProject(id).catch(() => null))?.tracked.project;
+      const project = (await projectStore.recall(id).catch(() => null))?.tracked.project;
       const lens = project?.lenses[0]?.id;
       if (!project || lens === undefined || gone) return;
       let order: FirstOrderTable | null = null;

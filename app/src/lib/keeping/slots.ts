@@ -29,9 +29,3 @@ export function readSlot(stored: unknown): Slot | null {
   if (typeof sequence !== 'number' || typeof savedAt !== 'number' || typeof text !== 'string') return null;
   return checksum(text) === sum ? { sequence, savedAt, text, checksum: sum } : null;
 }
-
-/** The newer of two slots that is whole; null when neither is. */
-export function newestSlot(stored: readonly unknown[]): Slot | null {
-  const whole = stored.map(readSlot).filter((slot) => slot !== null);
-  return whole.sort((a, b) => b.sequence - a.sequence)[0] ?? null;
-}

@@ -7,16 +7,7 @@
   import { download, exportProject, importProject } from '$lib/desk/files.ts';
   import { insertLens, insertLensOfFile, insertPlace } from '$lib/desk/insert-lens.ts';
   import { blankProject, openKept, openSample, SAMPLES } from '$lib/desk/opening.ts';
-  import {
-    backupAll,
-    listProjects,
-    recallProject,
-    removeProject,
-    restoreAll,
-    restoreProject,
-    storeUse,
-    type KeptProject,
-  } from '$lib/keeping/store.ts';
+  import { freshProjectId, projectStore, storeUse, type KeptProject } from '$lib/keeping/store.ts';
 
   const desk = useDesk();
   let projects = $state.raw<KeptProject[]>([]);
@@ -29,7 +20,7 @@
   async function refresh() {
     try {
       await desk.flush();
-      projects = await listProjects();
+      projects = await projectStore.list();
       use = await storeUse();
       trouble = null;
     } catch (error) {
@@ -44,11 +35,11 @@
   /** Takes a project away; the message that says so can bring it back. */
   async function remove(project: KeptProject) {
     try {
-      const removed = await removeProject(project);
+      const removed = await projectStore.remove(project);
       desk.notice = {
         tone: 'done',
         title: `“${project.name}” was deleted.`,
-        action: { label: 'Undo', run: () => void restoreProject(removed).then(refresh) },
+        action: { label: 'Undo', run: () => void projectStore.putBack(removed).then(refresh) },
       };
     } catch (error) {
       trouble = storeTrouble(error);
@@ -59,12 +50,18 @@
   async function backup() {
     try {
       await desk.flush();
-      const all = await backupAll();
+      const { projects: all, unreadable } = await projectStore.backup();
       download(
         `ulvex-store-${new Date().toISOString().slice(0, 10)}.json`,
-        backupText(all),
+        backupText(all, unreadable),
         'application/json',
       );
+      if (unreadable.length > 0)
+        desk.notice = {
+          tone: 'refused',
+          title: 'Some of the store does not read. It is in the backup as text, for mending.',
+          lines: unreadable.map(({ name, reason }) => `${name}: ${reason}`),
+        };
     } catch (error) {
       trouble = storeTrouble(error);
     }
@@ -78,7 +75,7 @@
         return;
       }
       const { projects: found, broken } = read.value;
-      const count = await restoreAll(found);
+      const count = await projectStore.restore(found, freshProjectId);
       desk.notice = {
         tone: broken.length > 0 ? 'refused' : 'done',
         title: `${count} of ${found.length + broken.length} projects of the backup came in; the others ${broken.length > 0 ? 'are here already or do not read' : 'are here already'}.`,
@@ -113,7 +110,7 @@
   });
 
   async function insertKept(id: string): Promise<boolean> {
-    const kept = await recallProject(id);
+    const kept = await projectStore.recall(id);
     if (kept) return insertLens(desk, kept.tracked.project);
     desk.notice = { tone: 'refused', title: 'This project cannot be read from the browser’s store.' };
     return false;
@@ -187,7 +184,7 @@
       onclick={() =>
         enter(() =>
           desk.open({
-            project: { ...desk.base, name: `${desk.base.name} copy` },
+            project: { ...desk.base, name: `${desk.base.name.slice(0, 490)} copy` },
             history: EMPTY_HISTORY,
           }),
         )}
