@@ -109,6 +109,19 @@ export class Bench {
     await this.driver.wait(test, PATIENCE, `waited in vain for ${what}`, LOOK_EVERY);
   }
 
+  /** Waits for what takes as long as it takes: in vain only when what the page says of its way has not changed for as long as others are waited for. */
+  async waitAlong(what: string, test: () => Promise<boolean>, way: () => Promise<string>): Promise<void> {
+    for (let before = await way(); ;) {
+      try {
+        return await this.waitFor(what, test);
+      } catch (error) {
+        const now = await way();
+        if (now === before) throw error;
+        before = now;
+      }
+    }
+  }
+
   async find(testid: string): Promise<WebElement> {
     return this.driver.findElement(By.css(`[data-testid="${testid}"]`));
   }

@@ -31,7 +31,8 @@ describe('goals in a scene', () => {
     await bench.waitFor('the pause', () => bench.has('run-on'));
     const sofar = await bench.value('run', 'merit');
     await bench.click('run-on');
-    await bench.waitFor('the end of the run', async () => (await (await bench.find('run')).getAttribute('data-status')) === 'over');
+    const points = async () => String(await (await bench.find('merit-line')).getAttribute('data-points'));
+    await bench.waitAlong('the end of the run', async () => (await (await bench.find('run')).getAttribute('data-status')) === 'over', points);
     await bench.waitFor('why', () => bench.has('why'));
     expect(await bench.text('run')).to.match(/standard errors/);
     expect(await bench.value('run', 'merit')).to.be.at.most(sofar);

@@ -22,25 +22,30 @@ describe('tiles in a state of their own', () => {
         ),
       ),
     );
-    return bench.driver.executeAsyncScript((done: (found: Record<string, string>) => void) => {
-      const create = URL.createObjectURL.bind(URL);
-      const click = HTMLAnchorElement.prototype.click;
-      HTMLAnchorElement.prototype.click = () => {}; // nothing is written to the disk
-      const written: Promise<readonly [string, string]>[] = [];
-      for (const place of document.querySelectorAll<HTMLElement>('[data-testid="board"] > [data-kind]')) {
-        const menu = place.querySelector<HTMLSelectElement>('select[title="Write to a file"]');
-        if (!menu || ![...menu.options].some(({ value }) => value === 'csv')) continue;
-        URL.createObjectURL = (blob: Blob | MediaSource) => {
-          written.push((blob as Blob).text().then((text) => [place.dataset.kind ?? '', text] as const));
-          return create(blob);
-        };
-        menu.value = 'csv';
-        menu.dispatchEvent(new Event('change', { bubbles: true }));
-      }
-      URL.createObjectURL = create;
-      HTMLAnchorElement.prototype.click = click;
-      void Promise.all(written).then((all) => done(Object.fromEntries(all)));
-    });
+    const places = await bench.driver.findElements(By.css('[data-testid="board"] > [data-kind]'));
+    const found: Record<string, string> = {};
+    for (const place of places) {
+      const text = await bench.driver.executeAsyncScript<string | null>(
+        (tile: HTMLElement, done: (text: string | null) => void) => {
+          const menu = tile.querySelector<HTMLSelectElement>('select[title="Write to a file"]');
+          if (!menu || ![...menu.options].some(({ value }) => value === 'csv')) return done(null);
+          const create = URL.createObjectURL.bind(URL);
+          const click = HTMLAnchorElement.prototype.click;
+          HTMLAnchorElement.prototype.click = () => {}; // nothing is written to the disk
+          URL.createObjectURL = (blob: Blob | MediaSource) => {
+            void (blob as Blob).text().then(done);
+            return create(blob);
+          };
+          menu.value = 'csv';
+          menu.dispatchEvent(new Event('change', { bubbles: true }));
+          URL.createObjectURL = create;
+          HTMLAnchorElement.prototype.click = click;
+        },
+        place,
+      );
+      if (text !== null) found[(await place.getAttribute('data-kind')) ?? ''] = text;
+    }
+    return found;
   }
 
   it('show what the whole room shows in that state, every kind of them, scans too', async function () {

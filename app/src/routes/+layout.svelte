@@ -52,7 +52,7 @@
     }, NEXT);
     const settled = $effect.root(() => {
       $effect(() => {
-        if (ready && desk.live.settled === desk.revision) start?.settled();
+        if (ready && !desk.settling && desk.live.settled === desk.revision) start?.settled();
       });
     });
     // The store may not get to write any more; the journal writes at once.
@@ -61,11 +61,13 @@
       void desk.flush();
     };
     const gone = () => {
+      desk.finishPending();
       leave();
       start?.leaving();
     };
     const hidden = () => document.visibilityState === 'hidden' && leave();
     const ask = (event: BeforeUnloadEvent) => {
+      desk.finishPending();
       if (!desk.keeper.leaving(openDraft())) event.preventDefault();
     };
     window.addEventListener('pagehide', gone);
@@ -183,7 +185,7 @@
   class="window"
   data-testid="window"
   data-revision={desk.revision}
-  data-settled={desk.live.settled}
+  data-settled={desk.settling ? -1 : desk.live.settled}
   data-kept={desk.keeping.state}
   data-project={desk.projectId}
 >

@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { JobCancelled, JobFailed, WorkerPool, type WorkerHandle } from './pool.ts';
+import { JobCancelled, JobFailed, JobOverrun, WorkerPool, type WorkerHandle } from './pool.ts';
 import { serveJobs, type FromWorker, type JobContext, type ToWorker } from './protocol.ts';
 
 const pause = () => new Promise<void>((resolve) => setImmediate(resolve));
@@ -10,6 +10,17 @@ const table = {
     throw new Error('no such luck');
   },
   stuck: () => new Promise<never>(() => {}),
+  hang(what: string, context: JobContext<never>) {
+    context.at(what);
+    return new Promise<never>(() => {});
+  },
+  async crawl(steps: number, context: JobContext<never>) {
+    for (let i = 0; i < steps; i++) {
+      await new Promise((resolve) => setTimeout(resolve, 60));
+      context.at(`step ${i}`);
+    }
+    return steps;
+  },
   async count(to: number, context: JobContext<number>) {
     for (let i = 0; i < to; i++) {
       context.report(i);
@@ -155,6 +166,23 @@ describe('WorkerPool', () => {
     expect(await failureOf(stuck.result)).to.be.instanceOf(JobCancelled);
     expect(await waiting).to.equal(16);
     expect(spawned).to.equal(2);
+  });
+
+  it('ends a job that takes no step, says what it was at, and puts a new worker in its place', async () => {
+    pool = new WorkerPool<typeof table>(
+      () => new FakeWorker(),
+      1,
+      () => {},
+      200,
+    );
+    const stuck = pool.run('hang', 'the third question').result;
+    const waiting = pool.run('double', 8).result;
+    const slow = pool.run('crawl', 5).result;
+    const error = await failureOf(stuck);
+    expect(error).to.be.instanceOf(JobOverrun);
+    expect((error as JobOverrun).at).to.equal('the third question');
+    expect(await waiting).to.equal(16);
+    expect(await slow, 'one that takes steps may take as long as it likes').to.equal(5);
   });
 
   it('takes another number of workers at any time, and loses no job by it', async () => {

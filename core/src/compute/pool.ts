@@ -21,6 +21,17 @@ export interface RunningJob<Result> {
 export class JobCancelled extends Error {}
 export class JobFailed extends Error {}
 
+/** A job that did not come to a step for so long that its worker was ended. */
+export class JobOverrun extends JobFailed {
+  /** What it was about to do, as it said itself; null where it said nothing. */
+  readonly at: string | null;
+
+  constructor(seconds: number, at: string | null) {
+    super(`It took longer than ${seconds} s without a step, and was ended.`);
+    this.at = at;
+  }
+}
+
 interface Task {
   readonly id: number;
   readonly job: string;
@@ -30,11 +41,15 @@ interface Task {
   readonly reject: (error: Error) => void;
   deaths: number;
   cancelled: boolean;
+  /** What it said last that it would do. */
+  at: string | null;
 }
 
 interface Slot {
   worker: WorkerHandle;
   task: Task | null;
+  /** Ends the worker when its job does not come to a step. */
+  watch: ReturnType<typeof setTimeout> | null;
 }
 
 /** How often a job is begun anew because its worker died, before it is given up. */
@@ -49,6 +64,7 @@ export class WorkerPool<T extends JobTable> {
   #slots: (Slot | null)[];
   readonly #queue: Task[] = [];
   readonly #onActivity: (running: number, waiting: number) => void;
+  readonly #patience: number;
   #nextId = 1;
   #closed = false;
 
@@ -56,12 +72,15 @@ export class WorkerPool<T extends JobTable> {
    * @param spawn - starts one worker that serves the table
    * @param size - number of workers, at least 1
    * @param onActivity - told whenever the number of running or waiting jobs changes
+   * @param patience - how long a job may go without a step, ms; its worker is ended and replaced then
    */
   constructor(
     spawn: () => WorkerHandle,
     size: number,
     onActivity: (running: number, waiting: number) => void = () => {},
+    patience = Infinity,
   ) {
+    this.#patience = patience;
     this.#spawn = spawn;
     this.#slots = new Array<Slot | null>(Math.max(1, Math.floor(size))).fill(null);
     this.#onActivity = onActivity;
@@ -110,6 +129,7 @@ export class WorkerPool<T extends JobTable> {
         reject,
         deaths: 0,
         cancelled: false,
+        at: null,
       };
     });
     if (this.#closed) task!.reject(new JobFailed('The pool is closed.'));
@@ -166,7 +186,7 @@ export class WorkerPool<T extends JobTable> {
   }
 
   #open(index: number): Slot {
-    const slot: Slot = { worker: this.#spawn(), task: null };
+    const slot: Slot = { worker: this.#spawn(), task: null, watch: null };
     slot.worker.listen(
       (message) => this.#receive(slot, message),
       (reason) => this.#bury(index, slot, reason),
@@ -177,6 +197,11 @@ export class WorkerPool<T extends JobTable> {
   #receive(slot: Slot, message: FromWorker): void {
     const { task } = slot;
     if (!task || task.id !== message.id || !this.#slots.includes(slot)) return; // of a job or a worker that was given up
+    this.#watch(slot);
+    if (message.type === 'step') {
+      task.at = message.what ?? task.at;
+      return;
+    }
     if (message.type === 'part') {
       if (!task.cancelled) task.onPart(message.part);
       return;
@@ -186,10 +211,27 @@ export class WorkerPool<T extends JobTable> {
       return;
     }
     slot.task = null;
+    this.#watch(slot);
     if (message.type === 'done') task.resolve(message.result);
     else if (message.type === 'failed') task.reject(new JobFailed(message.message));
     else task.reject(new JobCancelled('Cancelled.'));
     this.#advance();
+  }
+
+  /** Waits for the next step of the job of a worker, from the first one on: until then the worker may still be starting. */
+  #watch(slot: Slot): void {
+    if (slot.watch !== null) clearTimeout(slot.watch);
+    slot.watch = null;
+    const { task } = slot;
+    if (!task || !Number.isFinite(this.#patience)) return;
+    slot.watch = setTimeout(() => {
+      const index = this.#slots.indexOf(slot);
+      if (index < 0 || slot.task !== task) return;
+      slot.worker.terminate();
+      this.#slots[index] = null;
+      task.reject(new JobOverrun(this.#patience / 1000, task.at));
+      this.#advance();
+    }, this.#patience);
   }
 
   /** Has part of a job done by another worker, where more than one has nothing to do: the last one is for whom the user waits. */

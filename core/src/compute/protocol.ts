@@ -9,8 +9,10 @@ export interface JobContext<Part> {
   cancelled(): boolean;
   /** Sends a part of the answer ahead. */
   report(part: Part): void;
-  /** Lets waiting messages in, so that a cancellation can arrive. */
+  /** Lets waiting messages in, so that a cancellation can arrive; says that the job is alive. */
   pause(): Promise<void>;
+  /** Says what the job is about to do, in a word of its own choice: should it not come back from that, this is what is told. */
+  at(what: string): void;
   /**
    * Has a job done by another worker, if one is to spare: one is always left for what the user waits for. Resolves to null where none is, or where it
    * failed: then it is to be done here.
@@ -44,9 +46,14 @@ export type FromWorker =
       readonly input: unknown;
     }
   | { readonly type: 'part'; readonly id: number; readonly part: unknown }
+  /** The job is alive, or about to do something. */
+  | { readonly type: 'step'; readonly id: number; readonly what?: string }
   | { readonly type: 'done'; readonly id: number; readonly result: unknown }
   | { readonly type: 'failed'; readonly id: number; readonly message: string; readonly stack?: string }
   | { readonly type: 'cancelled'; readonly id: number };
+
+/** How often a job that pauses says that it is alive, ms. */
+const STEP = 1000;
 
 /**
  * The worker's side: runs jobs of a table as messages ask for them.
@@ -77,13 +84,22 @@ export function serveJobs(
     const { id } = message;
     const state = { cancelled: false };
     running.set(id, state);
+    post({ type: 'step', id });
+    let stepped = Date.now();
+    const alive = async () => {
+      await pause();
+      if (Date.now() - stepped < STEP) return;
+      stepped = Date.now();
+      if (running.has(id)) post({ type: 'step', id });
+    };
     try {
       const job = table[message.job];
       if (!job) throw new Error(`There is no job called ${message.job}`);
       const result: unknown = await job(message.input, {
         cancelled: () => state.cancelled,
         report: (part: unknown) => post({ type: 'part', id, part }),
-        pause,
+        pause: alive,
+        at: (what) => post({ type: 'step', id, what }),
         help: (name, input) =>
           new Promise((resolve) => {
             asked.set(++asks, resolve);

@@ -15,6 +15,8 @@ export interface Settled {
   /** What brings the given project there; empty where everything held already. */
   readonly edits: readonly Edit[];
   readonly broken: readonly BrokenRelation[];
+  /** Whether time ran out first: nothing of it counts then, and there are no edits. */
+  readonly unfinished?: boolean;
 }
 
 /** Whether a project has numbers that follow from others: only then `settle` has something to do. */

@@ -15,12 +15,14 @@ import { settle } from './settle.ts';
  *
  * @param addresses - of the numbers, those of a state with its prefix; a link or a condition is for one at a time, free and fixed for any number
  * @param state - a formula in it is as it was typed: names within the lens count, see `storedFormula`
+ * @param outOfTime - see `settle`
  */
 export function changeState(
   project: Project,
   addresses: readonly string[],
   state: ParameterState | null,
   evaluate: FormulaEvaluator,
+  outOfTime?: () => boolean,
 ): Outcome<readonly Edit[]> {
   // A plane has no radius of its own; as a sphere that is flat it has one.
   const rounded: Edit[] =
@@ -38,7 +40,8 @@ export function changeState(
   const value = states.size > 0 ? Object.fromEntries(states) : undefined;
   const edits: Edit[] = [...rounded, { kind: 'set', path: 'parameters', value }];
   if (state === null || state.kind === 'free') return success(edits);
-  const { broken } = settle(applyEdits(project, edits).project, evaluate);
+  const { broken, unfinished } = settle(applyEdits(project, edits).project, evaluate, outOfTime);
+  if (unfinished) return failure('No value was found in time that makes it hold. Nothing was changed.');
   const wrong = broken.find(({ address }) => addresses.includes(address));
   return wrong ? failure(wrong.reason) : success(edits);
 }

@@ -42,21 +42,30 @@ const HOLDS = 1e-9;
  * solution keeps the value it had and is told in `broken`.
  *
  * @param evaluate - of `formulaEvaluator`
+ * @param outOfTime - asked before each evaluation of the lens; true ends the work, which is `unfinished` then
  */
-export function settle(project: Project, evaluate: FormulaEvaluator): Settled {
+export function settle(project: Project, evaluate: FormulaEvaluator, outOfTime: () => boolean = () => false): Settled {
   const states = project.parameters;
   if (!states || Object.keys(states).length === 0) return { project, edits: [], broken: [] };
-  const settler = new Settler(project, evaluate);
-  settler.run(states);
-  const designed = { project: settler.project, edits: settler.edits, broken: [...settler.broken.values()] };
-  return settleStates(designed, evaluate);
-}
+  try {
+    const settler = new Settler(project, evaluate, outOfTime);
+    settler.run(states);
+    const designed = { project: settler.project, edits: settler.edits, broken: [...settler.broken.values()] };
+    return settleStates(designed, evaluate, outOfTime);
+  } catch (error) {
+    if (!(error instanceof OutOfTime)) throw error;
+    return { project, edits: [], broken: [], unfinished: true };
+  }
+} // prettier-ignore
+
+/** Ends the work from wherever it is. */
+class OutOfTime extends Error {}
 
 /**
  * Brings linked and derived numbers to where their relations want them in every state. What differs there from the design is written
  * beside what was chosen, so that whoever looks at a state needs no formula.
  */
-function settleStates(designed: Settled, evaluate: FormulaEvaluator): Settled {
+function settleStates(designed: Settled, evaluate: FormulaEvaluator, outOfTime: () => boolean): Settled {
   let { project } = designed;
   const edits = [...designed.edits];
   const broken = [...designed.broken];
@@ -71,7 +80,7 @@ function settleStates(designed: Settled, evaluate: FormulaEvaluator): Settled {
     const stale = overrides.filter(({ address, follows }) => follows && !followers.includes(address));
     for (const one of stale) apply({ kind: 'remove', list: `states.${id}.overrides`, id: one.id });
     if (followers.length === 0) continue;
-    const settler = new Settler(seen.value, evaluate);
+    const settler = new Settler(seen.value, evaluate, outOfTime);
     settler.run(seen.value.parameters!);
     for (const one of settler.broken.values()) {
       // What does not hold in the design need not be told again for every state.
@@ -104,9 +113,12 @@ class Settler {
   /** The trial that was made last: where its number is taken, what was found of it counts for the project. */
   #tried: { readonly from: Project; readonly one: Relation; readonly value: number; readonly trial: Project } | null = null;
 
-  constructor(project: Project, evaluate: FormulaEvaluator) {
+  readonly #outOfTime: () => boolean;
+
+  constructor(project: Project, evaluate: FormulaEvaluator, outOfTime: () => boolean) {
     this.project = project;
     this.#evaluate = evaluate;
+    this.#outOfTime = outOfTime;
   }
 
   run(states: ParameterStates): void {
@@ -173,6 +185,7 @@ class Settler {
   }
 
   #evaluationOf(project: Project): Evaluation {
+    if (this.#outOfTime()) throw new OutOfTime();
     let found = this.#evaluations.get(project);
     if (!found) this.#evaluations.set(project, (found = new Evaluation(project)));
     return found;

@@ -14,7 +14,9 @@ import type { Measured } from '../measures/measure.ts';
 import { evaluateMeasure, findMeasure, type MeasureRequest } from '../measures/registry.ts';
 import { scanPoint, scanSize, type ScanAxis, type ScanRow } from '../measures/scan.ts';
 import { formulaEvaluator } from '../math/formula.ts';
-import { hasRelations } from '../relations/broken.ts';
+import type { Edit } from '../project/edit.ts';
+import { hasRelations, type Settled } from '../relations/broken.ts';
+import { changeState } from '../relations/change-state.ts';
 import { settle } from '../relations/settle.ts';
 import { operate, type Operated } from '../operations/operation.ts';
 import { findOperation } from '../operations/registry.ts';
@@ -33,7 +35,7 @@ import {
   type PolishEnd,
   type Warning,
 } from '../improve/polish.ts';
-import type { FieldSet, Project, SystemAperture } from '../project/model.ts';
+import type { FieldSet, ParameterState, Project, SystemAperture } from '../project/model.ts';
 import { readProjectText, type ReadResult } from '../project/read.ts';
 import { BATCH, chunksOf, noTally, tracerOf } from '../scene/run.ts';
 import type { Tally } from '../scene/tally.ts';
@@ -70,6 +72,9 @@ async function following(project: Project): Promise<(changed: Project) => Projec
   const evaluate = await formulaEvaluator();
   return (changed) => settle(changed, evaluate).project;
 }
+
+/** How long links and conditions may take to come to rest, ms. */
+export const LONGEST_SETTLE = 8000;
 
 export interface OperateInput {
   readonly project: Project;
@@ -155,6 +160,7 @@ export const JOBS = {
         await context.pause();
         if (context.cancelled()) return;
       }
+      context.at(key);
       const work = answerSteps(evaluation, query);
       let paused = Date.now();
       for (;;) {
@@ -264,6 +270,21 @@ export const JOBS = {
       if (context.cancelled()) return failure('The look was given up.');
     }
   },
+
+  /** What follows from links and conditions, without the project itself, and how long that took, ms; within `LONGEST_SETTLE`. */
+  async settle({ project }: { project: Project }): Promise<Pick<Settled, 'edits' | 'broken' | 'unfinished'> & { readonly took: number }> {
+    const evaluate = await formulaEvaluator();
+    const from = performance.now();
+    const { edits, broken, unfinished } = settle(project, evaluate, () => performance.now() - from > LONGEST_SETTLE);
+    return { edits, broken, took: performance.now() - from, ...(unfinished && { unfinished }) };
+  }, // prettier-ignore
+
+  /** The edits that give numbers another state; see `changeState`. */
+  async changeState({ project, addresses, state }: { project: Project; addresses: readonly string[]; state: ParameterState | null }): Promise<Outcome<readonly Edit[]>> {
+    const evaluate = await formulaEvaluator();
+    const from = performance.now();
+    return changeState(project, addresses, state, evaluate, () => performance.now() - from > LONGEST_SETTLE);
+  }, // prettier-ignore
 
   refocus(input: { project: Project; lens: string; criterion: FocusCriterion }): Outcome<Refocus> {
     return refocus(input.project, input.lens, input.criterion);

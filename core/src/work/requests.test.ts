@@ -117,6 +117,7 @@ describe('a scan', () => {
       cancelled: () => parts.length >= most,
       report: (part) => void parts.push(part),
       pause: async () => {},
+    at: () => {},
       help: async () => null,
     });
     expect(await JOBS.scan(text, context(Infinity))).to.deep.equal({ ok: true, value: { points: 40 } });

@@ -23,6 +23,7 @@ async function polished(helpers: number): Promise<{ end: PolishEnd; parts: numbe
     cancelled: () => false,
     report: () => {},
     pause: async () => {},
+    at: () => {},
     async help(job, input) {
       expect(job).to.equal('columns');
       if ((input as ColumnsInput).part > helpers) return null;

@@ -24,6 +24,7 @@ function recorder(cancelAfter = Infinity): JobContext<EvaluatePart> & { parts: E
     cancelled: () => parts.length >= cancelAfter,
     report: (part) => void parts.push(part),
     pause: async () => {},
+    at: () => {},
     help: async () => null,
   };
 }

@@ -30,6 +30,19 @@
     <button data-testid="take-over" onclick={() => desk.takeOver()}>Take over</button>
   </div>
 {/if}
+{#if desk.relations.busy}
+  <div class="bar soon" role="status" data-testid="settling">
+    <strong>Linked and derived numbers are being brought up to date…</strong>
+    <span>What is typed meanwhile waits. Without them the numbers stay as they are.</span>
+    <button data-testid="settling-give-up" onclick={() => desk.finishPending()}>Give up</button>
+  </div>
+{/if}
+{#if desk.relations.off}
+  <div class="bar refused" role="status" data-testid="relations-off">
+    <strong>Links and conditions are off: numbers that follow from others stay as they are.</strong>
+    <button onclick={() => desk.letRelationsHold()}>Let them hold</button>
+  </div>
+{/if}
 {#if desk.notice}
   <div
     class="bar {desk.notice.tone}"
@@ -59,6 +72,17 @@
 {/if}
 
 <style>
+  /* Told only when it takes a while. */
+  .soon {
+    animation: appear 0s 0.4s both;
+  }
+
+  @keyframes appear {
+    from {
+      visibility: hidden;
+    }
+  }
+
   .bar {
     display: flex;
     align-items: center;

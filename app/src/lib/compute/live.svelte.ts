@@ -8,7 +8,7 @@ import type {
   RunningJob,
   WorkerPool,
 } from '@ulvex/core';
-import { findMeasure, isOfScene, isRefined, JobCancelled } from '@ulvex/core';
+import { failure, findMeasure, isOfScene, isRefined, JobCancelled, JobOverrun } from '@ulvex/core';
 import { useTileState } from '../states/tile-state.ts';
 import { Pacing } from './pacing.ts';
 
@@ -27,6 +27,8 @@ export class LiveQuery<K extends QueryKind = QueryKind> {
   question = '';
   answered = -1;
   refined = -1;
+  /** Whether it took too long once: then it is not asked together with what is drawn at once. */
+  slow = false;
 
   constructor(key: string, ask: () => Query<K> | null) {
     this.key = key;
@@ -132,6 +134,7 @@ export class LiveAnswers {
     $effect(() => {
       query.question = question;
       query.answered = query.refined = -1;
+      query.slow = false;
       this.#queries.set(query.key, query as unknown as LiveQuery);
       this.settled = -1;
       queueMicrotask(() => this.#advance());
@@ -187,7 +190,7 @@ export class LiveAnswers {
     return [...this.#queries.values()].flatMap((live) => {
       const query = live.ask();
       if (!query || (lane === 'fine' ? live.refined : live.answered) === this.#model) return [];
-      const fits = lane === 'fine' ? isRefined(query) : waits(query) === (lane === 'charts');
+      const fits = lane === 'fine' ? isRefined(query) : (live.slow || waits(query)) === (lane === 'charts');
       return fits ? [{ live, query }] : [];
     });
   }
@@ -260,13 +263,26 @@ export class LiveAnswers {
     );
   } // prettier-ignore
 
+  /** One question took too long: it is told in its place, and the others are asked again without it. */
+  #overran(live: LiveQuery, lane: Lane, running: Running): void {
+    live.slow = true;
+    live.pending = false;
+    if (lane === 'fine') live.refined = running.model;
+    else live.answered = running.model;
+    if (lane === 'fine' && live.answer) return; // the coarse answer stays
+    live.answer = failure('This took longer than 10 s and was ended. Ask for less: fewer rays, points, fields or colours, or a simpler model.') as Answer<never>;
+    live.revision = this.#wanted?.revision ?? running.revision;
+  } // prettier-ignore
+
   #end(lane: Lane, running: Running, error: Error | null): void {
     if (this.#running[lane] !== running) return;
     this.#running[lane] = null;
     if (error instanceof JobCancelled) return;
-    this.failure = error?.message ?? null;
+    const overrun = error instanceof JobOverrun ? this.#queries.get(error.at ?? '') : undefined;
+    if (overrun) this.#overran(overrun, lane, running);
+    this.failure = overrun ? null : (error?.message ?? null);
     // What a job that failed as a whole left open is not asked again for this revision.
-    if (error)
+    if (error && !overrun)
       for (const [key, question] of running.asked) {
         const live = this.#queries.get(key);
         if (live?.question !== question) continue;

@@ -13,6 +13,7 @@ import {
   returnTo,
   undo,
   undoDepth,
+  failure,
   stateAddress,
   success,
   unkeepable,
@@ -29,11 +30,9 @@ import {
   type Scene,
   type SceneGesture,
   type SceneKind,
-  type Settled,
   type FocusCriterion,
   type Tracked,
 } from '@ulvex/core';
-import type { FormulaEvaluator } from '@ulvex/core/relations';
 import { spawnBrowserWorker } from '../compute/browser-worker.ts';
 import { rememberWorkers, workersWanted } from '../compute/workers-wanted.ts';
 import { LiveAnswers } from '../compute/live.svelte.ts';
@@ -42,6 +41,7 @@ import { asReference } from './foreign-reference.ts';
 import { Previews } from './previews.ts';
 import { brokenIn, Views } from './views.ts';
 import { projectStore } from '../keeping/store.ts';
+import { Relations, unfinished, type Followed } from './relations.svelte.ts';
 import { Keeper, storeTrouble, type FromStore, type Keeping } from './keeper.svelte.ts';
 
 /** A line at the foot of the window: something was done, or could not be. */
@@ -63,11 +63,17 @@ export interface ChosenThing {
 
 /** How long a preview may wait for its answers, ms. */
 const REVEAL_AFTER = 40;
+/** How long a job may go without a step before its worker is ended, ms. */
+const PATIENCE = 10_000;
 /** From when on running jobs are told, ms. */
 const TELL_AFTER = 200;
 
-/** What makes numbers follow from others, with the evaluator of their formulas. */
-type LoadedRelations = typeof import('@ulvex/core/relations') & { readonly evaluate: FormulaEvaluator };
+/** A gesture whose followers are still being found, and those that came after it. */
+interface Pending {
+  readonly edits: readonly Edit[];
+  readonly label: string;
+  readonly next: { readonly edits: readonly Edit[]; readonly label: string }[];
+}
 
 /** The one open project with its history, what is computed of it and how it is kept. Rooms read from it and edit through it. */
 export class Desk {
@@ -102,8 +108,8 @@ export class Desk {
   /** Links and conditions that do not hold in the project, with the reason. */
   #broken = $state.raw<readonly BrokenRelation[]>([]);
   #stateAtHand = $state.raw<string | null>(null);
-  /** Loaded when the first number follows from others. */
-  #relations: LoadedRelations | null = null;
+  readonly relations = new Relations();
+  #pending = $state.raw<Pending | null>(null);
   /** Surface that the keyboard or the mouse is at; the prescription and the drawing share it. */
   selected = $state.raw<string | null>(null);
   hovered = $state.raw<string | null>(null);
@@ -113,11 +119,17 @@ export class Desk {
   constructor() {
     const workers = workersWanted();
     this.workers = workers;
-    this.pool = new WorkerPool<typeof JOBS>(spawnBrowserWorker, workers, (running, waiting) => {
-      this.#active = { running, waiting };
-      if (running + waiting === 0 && this.activity.running + this.activity.waiting > 0) this.#tellActivity();
-      else this.#activityTimer ??= setTimeout(() => this.#tellActivity(), TELL_AFTER);
-    });
+    this.pool = new WorkerPool<typeof JOBS>(
+      spawnBrowserWorker,
+      workers,
+      (running, waiting) => {
+        this.#active = { running, waiting };
+        if (running + waiting === 0 && this.activity.running + this.activity.waiting > 0)
+          this.#tellActivity();
+        else this.#activityTimer ??= setTimeout(() => this.#tellActivity(), TELL_AFTER);
+      },
+      PATIENCE,
+    );
     this.live = new LiveAnswers(this.pool, (project) => this.#previews.answered(project));
     this.referenceLive = new LiveAnswers(this.pool);
     this.live.stateAtHand = this.referenceLive.stateAtHand = () => this.state;
@@ -189,9 +201,15 @@ export class Desk {
     return this.keeper.state;
   }
 
-  /** Puts a project on the desk; `from` is given when it comes out of the store. */
-  open(tracked: Tracked, from?: FromStore): void {
+  /**
+   * Puts a project on the desk; `from` is given when it comes out of the store.
+   *
+   * @param withoutRelations - leaves linked and derived numbers as they are
+   */
+  open(tracked: Tracked, from?: FromStore, withoutRelations = false): void {
+    this.finishPending();
     void this.keeper.leave();
+    this.relations.begin(withoutRelations);
     this.#tracked = tracked;
     this.#dropPreview();
     this.reference = null;
@@ -205,36 +223,18 @@ export class Desk {
     if (tracked.project.parameters) void this.#bringUpToDate();
   }
 
-  async #loadRelations(): Promise<LoadedRelations> {
-    if (this.#relations) return this.#relations;
-    const module = await import('@ulvex/core/relations');
-    return (this.#relations = { ...module, evaluate: await module.formulaEvaluator() });
-  }
-
   /** A file may have been changed elsewhere: links and conditions hold from when what makes them hold is there. */
   async #bringUpToDate(): Promise<void> {
-    await this.#loadRelations();
-    const edits = this.#following([]);
-    if (edits.length > 0) this.commitDesign(edits, 'Bring linked and derived numbers up to date');
+    const { project } = this.#tracked;
+    await this.relations.load();
+    if (this.#tracked.project === project)
+      this.commitDesign([], 'Bring linked and derived numbers up to date');
   }
 
-  /** Edits, and what follows from them for states and for linked and derived numbers. */
-  #following(made: readonly Edit[]): readonly Edit[] {
-    let edits = made;
-    let { project } = applyEdits(this.#tracked.project, edits);
-    const stale = prunedStates(project);
-    if (stale.length > 0) {
-      edits = [...edits, ...stale];
-      project = applyEdits(project, stale).project;
-    }
-    const settled = this.#settled(project);
-    this.#broken = settled.broken;
-    return [...edits, ...settled.edits];
-  }
-
-  #settled(project: Project): Pick<Settled, 'project' | 'edits' | 'broken'> {
-    if (!project.parameters || !this.#relations) return { project, edits: [], broken: [] };
-    return this.#relations.settle(project, this.#relations.evaluate);
+  /** Lets links and conditions hold again in a project that was opened without. */
+  letRelationsHold(): void {
+    this.relations.begin(false);
+    void this.#bringUpToDate();
   }
 
   /** Makes numbers fixed (null), free, linked or derived, or says why they cannot be. */
@@ -243,10 +243,12 @@ export class Desk {
     state: ParameterState | null,
     label: string,
   ): Promise<Outcome<null>> {
-    const { changeState, evaluate } = await this.#loadRelations();
     const meant = addresses.map((address) => this.differs(address)?.at ?? address);
-    const edits = changeState(this.base, meant, state, evaluate);
+    const { base } = this;
+    const edits = await this.relations.changeState(base, meant, state);
     if (!edits.ok) return edits;
+    await this.relations.load();
+    if (this.base !== base) return failure('The project has changed meanwhile. Try again.');
     this.commitDesign(edits.value, label);
     return success(null);
   }
@@ -286,8 +288,28 @@ export class Desk {
 
   /** The same for edits that are of the design, or name the state that they are of, whatever is looked at. */
   commitDesign(edits: readonly Edit[], label: string): void {
+    if (this.#pending) {
+      this.#pending.next.push({ edits, label });
+      return;
+    }
     this.#dropPreview();
-    const next = commit(this.#tracked, this.#following(edits), label, Date.now());
+    const [made, project] = this.#pruned(edits);
+    const followed = this.relations.now(project);
+    if (followed) this.#take(made, followed, label);
+    else void this.#takeLater(made, project, label);
+  }
+
+  /** Edits, and what they make of states that name what is gone. */
+  #pruned(edits: readonly Edit[]): readonly [readonly Edit[], Project] {
+    const { project } = applyEdits(this.#tracked.project, edits);
+    const stale = prunedStates(project);
+    return stale.length > 0 ? [[...edits, ...stale], applyEdits(project, stale).project] : [edits, project];
+  }
+
+  /** A gesture with what follows from it: one entry of the history. */
+  #take(made: readonly Edit[], { edits, broken }: Followed, label: string): void {
+    this.#broken = broken;
+    const next = commit(this.#tracked, [...made, ...edits], label, Date.now());
     if (next === this.#tracked || !this.#keepable(next, label)) {
       this.#show();
       return;
@@ -296,6 +318,38 @@ export class Desk {
     this.#outdateNotice();
     this.#show();
     this.keeper.changed();
+  }
+
+  /** The same where what follows takes long to find: the gesture is on screen meanwhile, and those after it wait. */
+  async #takeLater(edits: readonly Edit[], project: Project, label: string): Promise<void> {
+    const pending: Pending = { edits, label, next: [] };
+    this.#pending = pending;
+    this.#preview = project;
+    this.#show();
+    const followed = await this.relations.beside(project);
+    if (this.#pending !== pending) return;
+    this.#pending = null;
+    this.#preview = null;
+    this.#take(edits, followed, label);
+    for (const one of pending.next) this.commitDesign(one.edits, one.label);
+  }
+
+  /** Gestures whose followers are still being found are made without them, at once: the window goes, or another way is taken. */
+  finishPending(): void {
+    const pending = this.#pending;
+    if (!pending) return;
+    this.#pending = null;
+    this.#preview = null;
+    this.relations.giveUp();
+    for (const { edits, label } of [pending, ...pending.next]) {
+      const [made, project] = this.#pruned(edits);
+      this.#take(made, unfinished(project, 'It was given up.'), label);
+    }
+  }
+
+  /** Whether linked and derived numbers are still being brought to where they belong. */
+  get settling(): boolean {
+    return this.#pending !== null;
   }
 
   /** Whether a version can be read back from its file; says what cannot, where not. */
@@ -338,7 +392,10 @@ export class Desk {
 
   /** The same for edits that name where they belong, see `commitDesign`. */
   previewDesign(edits: readonly Edit[]): void {
-    const ahead = this.#settled(applyEdits(this.#tracked.project, edits).project).project;
+    if (this.#pending) return;
+    const changed = applyEdits(this.#tracked.project, edits).project;
+    // Where followers take long they are found with the commit: a preview shows what is typed without them.
+    const ahead = this.relations.now(changed)?.project ?? changed;
     this.#previews.add(ahead);
     this.revision++;
     this.live.show(ahead, this.revision);
@@ -471,6 +528,7 @@ export class Desk {
 
   /** Goes to another place of the history. One that came from elsewhere may hold steps that do not fit. */
   #walk(way: () => Tracked): void {
+    this.finishPending();
     let next: Tracked;
     try {
       next = way();
@@ -485,7 +543,7 @@ export class Desk {
     this.#dropPreview();
     this.#tracked = next;
     this.#outdateNotice();
-    this.#broken = this.#settled(next.project).broken;
+    this.#broken = this.relations.now(next.project)?.broken ?? this.#broken;
     this.#show();
     this.keeper.changed();
   }

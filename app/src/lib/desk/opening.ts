@@ -110,8 +110,9 @@ export async function openSample(desk: Desk, id: string): Promise<void> {
  * read, and offers what there is as a file.
  *
  * @param asked - whether the user asked for it: then it is said when it cannot be opened
+ * @param withoutRelations - see `Desk.open`
  */
-export async function openKept(desk: Desk, id: string, asked = true): Promise<boolean> {
+export async function openKept(desk: Desk, id: string, asked = true, withoutRelations = false): Promise<boolean> {
   const again = id === desk.projectId;
   if (again) await desk.keeper.leave(); // lets go of the claim
   // First the claim: what a window left counts when no window has the project any more.
@@ -140,7 +141,8 @@ export async function openKept(desk: Desk, id: string, asked = true): Promise<bo
     entries: recalled?.tracked.history.entries.length ?? 0,
     claim,
     pages: put,
-  });
+  }, withoutRelations);
+  if (ui.stuck === id) ui.stuck = null;
   if (recalled && recalled.unreadable.length > 0)
     sayUnreadable(desk, `The version of “${tracked.project.name}” that was kept last cannot be read. The one before it is open.`, recalled.unreadable);
   else if (misfits.length > 0)

@@ -7,6 +7,7 @@
   import { download, exportProject, importProject } from '$lib/desk/files.ts';
   import { insertLens, insertLensOfFile, insertPlace } from '$lib/desk/insert-lens.ts';
   import { blankProject, openKept, openSample, SAMPLES } from '$lib/desk/opening.ts';
+  import { ui } from '$lib/ui.svelte.ts';
   import { freshProjectId, projectStore, storeUse, type KeptProject } from '$lib/keeping/store.ts';
 
   const desk = useDesk();
@@ -140,6 +141,15 @@
             >
             {#if index < GLIMPSES}<ProjectGlimpse id={project.id} savedAt={project.savedAt} />{/if}
           </button>
+          {#if ui.stuck === project.id}
+            <button
+              class="remove insert"
+              title="Open it with linked and derived numbers as they are"
+              aria-label="Open {project.name} without its relations"
+              data-testid="open-without-relations"
+              onclick={() => enter(() => openKept(desk, project.id, true, true))}>⊘</button
+            >
+          {/if}
           <button
             class="remove insert"
             disabled={project.id === desk.projectId || insertPlace(desk) === null}
