@@ -17,6 +17,7 @@ export default {
         'object-src': ['none'],
         'base-uri': ['self'],
         'frame-ancestors': ['none'],
+        'form-action': ['self'],
       },
     },
   },

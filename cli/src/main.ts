@@ -4,6 +4,7 @@ import {
   evaluateMeasure,
   findMeasure,
   formulaEvaluator,
+  brokenWords,
   hasRelations,
   inState,
   lensFindings,
@@ -77,9 +78,13 @@ export async function main(args: readonly string[], streams: Streams): Promise<n
       case 'measure':
         if (!values.measure)
           throw new WrongCall('Which measure? Give --measure ID; “ulvex measures” lists them.');
-        return measure(await projectAsked(path, values), { ...values, measure: values.measure }, streams);
+        return measure(
+          await projectAsked(path, values, streams),
+          { ...values, measure: values.measure },
+          streams,
+        );
       case 'ask':
-        return await answer(await projectAsked(path, values), positionals[2], values, streams);
+        return await answer(await projectAsked(path, values, streams), positionals[2], values, streams);
       case 'check':
         return check(readProject(path), values.json, streams);
       default:
@@ -107,13 +112,18 @@ function readProject(path: string | undefined): Project {
   throw new WrongCall(read.problems.map(({ place, reason }) => `${path}: ${place}: ${reason}`).join('\n'));
 }
 
-/** The project with what was set, all that follows from it, and in the state that is asked for. */
+/** The project with what was set, all that follows from it, and in the state that is asked for. What does not follow as it should is told. */
 async function projectAsked(
   path: string | undefined,
   { set = [], state }: { readonly set?: string[] | undefined; readonly state?: string | undefined },
+  streams: Streams,
 ): Promise<Project> {
   let project = setAll(readProject(path), set);
-  if (set.length > 0 && hasRelations(project)) project = settle(project, await formulaEvaluator()).project;
+  if (hasRelations(project)) {
+    const settled = settle(project, await formulaEvaluator());
+    if (settled.broken.length > 0) streams.err(`Caution: ${brokenWords(settled.broken)}`);
+    project = settled.project;
+  }
   if (state === undefined) return project;
   const seen = inState(project, state);
   if (!seen.ok) throw new WrongCall(`--state ${state}: ${seen.reason}`);

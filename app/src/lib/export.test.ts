@@ -11,6 +11,12 @@ describe('exports', () => {
     ).to.equal('a,"b, c","say ""so"""\r\n1.5,,-2e-7\r\n');
   });
 
+  it('write no word that a spreadsheet takes for a formula, and leave numbers alone', () => {
+    expect(
+      csvText([['=1+1', '+x', '-2', '-a', '@b', '−3', '-1.5e3', '=HYPERLINK("http://x")', -4]]),
+    ).to.equal(`'=1+1,'+x,-2,'-a,'@b,−3,-1.5e3,"'=HYPERLINK(""http://x"")",-4\r\n`);
+  });
+
   it('write text that cannot become markup', () => {
     expect(svgText('<b> & "q"')).to.equal('&lt;b&gt; &amp; &quot;q&quot;');
   });

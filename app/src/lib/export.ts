@@ -11,11 +11,19 @@ export interface Exports {
   readonly legend?: () => readonly LegendEntry[];
 }
 
-/** A table as CSV (RFC 4180): commas, CRLF, quotes where a cell needs them; a number that is none stays empty. */
+/** Words with which a spreadsheet would begin a formula, as words: a quote in front, which it does not show. Numbers stay as they are. */
+function harmless(words: string): string {
+  return /^[=+\-@\t\r]/.test(words) && !Number.isFinite(Number(words)) ? `'${words}` : words;
+}
+
+/**
+ * A table as CSV (RFC 4180): commas, CRLF, quotes where a cell needs them; a number that is none stays empty, and no word is a formula to who opens it.
+ */
 export function csvText(rows: readonly (readonly (string | number)[])[]): string {
   const cell = (value: string | number): string => {
     if (typeof value === 'number') return Number.isNaN(value) ? '' : String(value).toLowerCase();
-    return /[",\r\n]/.test(value) ? `"${value.replaceAll('"', '""')}"` : value;
+    const words = harmless(value);
+    return /[",\r\n]/.test(words) ? `"${words.replaceAll('"', '""')}"` : words;
   };
   return rows.map((row) => `${row.map(cell).join(',')}\r\n`).join('');
 }

@@ -173,7 +173,7 @@ describe('WorkerPool', () => {
       () => new FakeWorker(),
       1,
       () => {},
-      200,
+      { patience: 200 },
     );
     const stuck = pool.run('hang', 'the third question').result;
     const waiting = pool.run('double', 8).result;

@@ -12,8 +12,12 @@ export interface WorkerHandle {
 export interface RunningJob<Result> {
   /** Rejects with `JobCancelled` after a cancel, with `JobFailed` after a failure. */
   readonly result: Promise<Result>;
-  /** The job ends at its next pause. */
+  /** Resolves when a worker has taken it on; never where it is cancelled before. */
+  readonly started: Promise<void>;
+  /** The job ends at its next pause; one that comes to none within the grace of the pool is ended with its worker. */
   cancel(): void;
+  /** Keeps the job at its pauses, or lets it go on: nobody takes in what it reports. */
+  hold(on: boolean): void;
   /** Ends the job at once, with the worker it runs on: for one that does not come to a pause. */
   kill(): void;
 }
@@ -41,6 +45,7 @@ interface Task {
   readonly reject: (error: Error) => void;
   deaths: number;
   cancelled: boolean;
+  readonly begun: () => void;
   /** What it said last that it would do. */
   at: string | null;
 }
@@ -65,6 +70,7 @@ export class WorkerPool<T extends JobTable> {
   readonly #queue: Task[] = [];
   readonly #onActivity: (running: number, waiting: number) => void;
   readonly #patience: number;
+  readonly #grace: number;
   #nextId = 1;
   #closed = false;
 
@@ -72,15 +78,16 @@ export class WorkerPool<T extends JobTable> {
    * @param spawn - starts one worker that serves the table
    * @param size - number of workers, at least 1
    * @param onActivity - told whenever the number of running or waiting jobs changes
-   * @param patience - how long a job may go without a step, ms; its worker is ended and replaced then
+   * @param limits - `patience`: how long a job may go without a step, ms; `grace`: how long after a cancel. Its worker is ended and replaced then
    */
   constructor(
     spawn: () => WorkerHandle,
     size: number,
     onActivity: (running: number, waiting: number) => void = () => {},
-    patience = Infinity,
+    { patience = Infinity, grace = Infinity }: { readonly patience?: number; readonly grace?: number } = {},
   ) {
     this.#patience = patience;
+    this.#grace = grace;
     this.#spawn = spawn;
     this.#slots = new Array<Slot | null>(Math.max(1, Math.floor(size))).fill(null);
     this.#onActivity = onActivity;
@@ -119,6 +126,8 @@ export class WorkerPool<T extends JobTable> {
   ): RunningJob<JobResult<T, K>> {
     const id = this.#nextId++;
     let task: Task;
+    let begun = () => {};
+    const started = new Promise<void>((resolve) => (begun = resolve));
     const result = new Promise<unknown>((resolve, reject) => {
       task = {
         id,
@@ -129,6 +138,7 @@ export class WorkerPool<T extends JobTable> {
         reject,
         deaths: 0,
         cancelled: false,
+        begun,
         at: null,
       };
     });
@@ -139,6 +149,8 @@ export class WorkerPool<T extends JobTable> {
     }
     return {
       result: result as Promise<JobResult<T, K>>,
+      started,
+      hold: (on) => this.#slots.find((slot) => slot?.task === task)?.worker.post({ type: 'hold', id, on }),
       cancel: () => this.#cancel(task),
       kill: () => this.#kill(task),
     };
@@ -160,16 +172,25 @@ export class WorkerPool<T extends JobTable> {
     task.cancelled = true;
     const waiting = this.#queue.indexOf(task);
     if (waiting >= 0) this.#queue.splice(waiting, 1);
-    this.#slots.find((slot) => slot?.task === task)?.worker.post({ type: 'cancel', id: task.id });
+    const slot = this.#slots.find((one) => one?.task === task);
+    slot?.worker.post({ type: 'cancel', id: task.id });
+    if (slot && Number.isFinite(this.#grace)) setTimeout(() => this.#end(slot, task), this.#grace);
     task.reject(new JobCancelled('Cancelled.'));
     this.#tell();
   }
 
   #kill(task: Task): void {
     this.#cancel(task);
-    const index = this.#slots.findIndex((slot) => slot?.task === task);
-    if (index < 0) return;
-    this.#slots[index]!.worker.terminate();
+    const slot = this.#slots.find((one) => one?.task === task);
+    if (slot) this.#end(slot, task);
+  }
+
+  /** Ends a worker that is still at a task. */
+  #end(slot: Slot, task: Task): void {
+    const index = this.#slots.indexOf(slot);
+    if (index < 0 || slot.task !== task) return;
+    if (slot.watch !== null) clearTimeout(slot.watch);
+    slot.worker.terminate();
     this.#slots[index] = null;
     this.#advance();
   }
@@ -180,6 +201,7 @@ export class WorkerPool<T extends JobTable> {
       if (slot.task) continue;
       const task = this.#queue.shift()!;
       slot.task = task;
+      task.begun();
       slot.worker.post({ type: 'start', id: task.id, job: task.job, input: task.input });
     }
     this.#tell();
@@ -225,12 +247,8 @@ export class WorkerPool<T extends JobTable> {
     const { task } = slot;
     if (!task || !Number.isFinite(this.#patience)) return;
     slot.watch = setTimeout(() => {
-      const index = this.#slots.indexOf(slot);
-      if (index < 0 || slot.task !== task) return;
-      slot.worker.terminate();
-      this.#slots[index] = null;
       task.reject(new JobOverrun(this.#patience / 1000, task.at));
-      this.#advance();
+      this.#end(slot, task);
     }, this.#patience);
   }
 

@@ -34,6 +34,8 @@ export type JobResult<T extends JobTable, K extends keyof T> = Awaited<ReturnTyp
 export type ToWorker =
   | { readonly type: 'start'; readonly id: number; readonly job: string; readonly input: unknown }
   | { readonly type: 'cancel'; readonly id: number }
+  /** Whether the job is to stay at its pauses: nobody takes in what it reports. */
+  | { readonly type: 'hold'; readonly id: number; readonly on: boolean }
   | { readonly type: 'answer'; readonly id: number; readonly ask: number; readonly result: unknown };
 
 /** Messages from a worker. Each started job ends with exactly one `done`, `failed` or `cancelled`; each `ask` is answered. */
@@ -67,7 +69,7 @@ export function serveJobs(
   post: (message: FromWorker) => void,
   pause: () => Promise<void>,
 ): (message: ToWorker) => Promise<void> {
-  const running = new Map<number, { cancelled: boolean }>();
+  const running = new Map<number, { cancelled: boolean; held: Promise<void> | null; goOn: () => void }>();
   const asked = new Map<number, (result: unknown) => void>();
   let asks = 0;
   return async (message) => {
@@ -76,18 +78,29 @@ export function serveJobs(
       asked.delete(message.ask);
       return;
     }
+    const known = running.get(message.id);
     if (message.type === 'cancel') {
-      const state = running.get(message.id);
-      if (state) state.cancelled = true;
+      if (known) known.cancelled = true;
+      known?.goOn();
+      return;
+    }
+    if (message.type === 'hold') {
+      known?.goOn();
+      if (known && message.on) known.held = new Promise((resolve) => (known.goOn = resolve));
       return;
     }
     const { id } = message;
-    const state = { cancelled: false };
+    const state: { cancelled: boolean; held: Promise<void> | null; goOn: () => void } = { cancelled: false, held: null, goOn: () => {} }; // prettier-ignore
     running.set(id, state);
     post({ type: 'step', id });
     let stepped = Date.now();
     const alive = async () => {
       await pause();
+      while (state.held && !state.cancelled) {
+        const { held } = state;
+        await held;
+        if (state.held === held) state.held = null;
+      }
       if (Date.now() - stepped < STEP) return;
       stepped = Date.now();
       if (running.has(id)) post({ type: 'step', id });

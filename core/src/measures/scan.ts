@@ -24,16 +24,16 @@ export function scanSize(axes: readonly ScanAxis[]): number {
 
 /**
  * One point of a scan, counted from 0 with the last axis running fastest. Fails where a parameter does not exist or does not take the
- * value; a measure that has no value there fails by itself in the row.
+ * value; a measure that has no value there fails by itself in the row, and so do all where numbers that follow from others cannot.
  *
- * @param follow - brings numbers that follow from others up to date
+ * @param follow - brings numbers that follow from others up to date, or says which cannot be
  */
 export function scanPoint(
   project: Project,
   axes: readonly ScanAxis[],
   measures: readonly MeasureRequest[],
   point: number,
-  follow: (project: Project) => Project = (project) => project,
+  follow: (project: Project) => Outcome<Project> = success,
 ): Outcome<ScanRow> {
   let rest = point;
   const at = new Array<number>(axes.length);
@@ -49,6 +49,8 @@ export function scanPoint(
     if (!next.ok) return next;
     changed = next.value;
   }
-  const evaluation = new Evaluation(follow(changed));
+  const followed = follow(changed);
+  if (!followed.ok) return success({ at, measured: measures.map(() => followed) });
+  const evaluation = new Evaluation(followed.value);
   return success({ at, measured: measures.map((request) => evaluateMeasure(evaluation, request)) });
 }

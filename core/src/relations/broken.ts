@@ -19,6 +19,13 @@ export interface Settled {
   readonly unfinished?: boolean;
 }
 
+/** Relations that do not hold, in a sentence. */
+export function brokenWords(broken: readonly BrokenRelation[]): string {
+  const [first, ...rest] = broken;
+  const more = rest.length > 0 ? ` So it is with ${rest.length} more.` : '';
+  return `${first.address} does not follow as it should: ${first.reason}${more}`;
+}
+
 /** Whether a project has numbers that follow from others: only then `settle` has something to do. */
 export function hasRelations({ parameters }: Project): boolean {
   return Object.values(parameters ?? {}).some(({ kind }) => kind === 'linked' || kind === 'derived');

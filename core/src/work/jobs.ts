@@ -15,7 +15,7 @@ import { evaluateMeasure, findMeasure, type MeasureRequest } from '../measures/r
 import { scanPoint, scanSize, type ScanAxis, type ScanRow } from '../measures/scan.ts';
 import { formulaEvaluator } from '../math/formula.ts';
 import type { Edit } from '../project/edit.ts';
-import { hasRelations, type Settled } from '../relations/broken.ts';
+import { brokenWords, hasRelations, type Settled } from '../relations/broken.ts';
 import { changeState } from '../relations/change-state.ts';
 import { settle } from '../relations/settle.ts';
 import { operate, type Operated } from '../operations/operation.ts';
@@ -67,10 +67,20 @@ export interface ScanPartInput {
 }
 
 /** What brings linked and derived numbers of a project up to date when others are turned. */
-async function following(project: Project): Promise<(changed: Project) => Project> {
-  if (!hasRelations(project)) return (changed) => changed;
+async function following(project: Project): Promise<(changed: Project) => Outcome<Project>> {
+  if (!hasRelations(project)) return success;
   const evaluate = await formulaEvaluator();
-  return (changed) => settle(changed, evaluate).project;
+  return (changed) => {
+    const settled = settle(changed, evaluate);
+    return settled.broken.length > 0 ? failure(brokenWords(settled.broken)) : success(settled.project);
+  };
+}
+
+/** A value with what is doubtful about the whole project beside what is about itself. */
+function cautioned(outcome: Outcome<Measured>, caution: string | null): Outcome<Measured> {
+  if (!outcome.ok || caution === null) return outcome;
+  const { value } = outcome;
+  return success({ ...value, caution: value.caution ? `${value.caution} ${caution}` : caution });
 }
 
 /** How long links and conditions may take to come to rest, ms. */
@@ -327,18 +337,22 @@ export const JOBS = {
   },
 
   /** Measures asked for by another program, as the text of its request. */
-  async measures(text: string): Promise<Outcome<readonly MeasuresAnswer[]>> {
+  async measures(text: string, context: JobContext<never>): Promise<Outcome<readonly MeasuresAnswer[]>> {
     const request = readMeasuresRequest(text);
     if (!request.ok) return request;
     const { project } = request.value;
-    const evaluation = new Evaluation((await following(project))(project));
-    return success(
-      request.value.measures.map((one) => {
-        const outcome = evaluateMeasure(evaluation, one);
-        const unit = (outcome.ok ? outcome.value.unit : undefined) ?? findMeasure(one.measure)?.unit ?? '';
-        return { ...one, unit, outcome };
-      }),
-    );
+    const settled = hasRelations(project) ? settle(project, await formulaEvaluator()) : null;
+    const evaluation = new Evaluation(settled?.project ?? project);
+    const caution = settled && settled.broken.length > 0 ? brokenWords(settled.broken) : null;
+    const answers: MeasuresAnswer[] = [];
+    for (const one of request.value.measures) {
+      const outcome = evaluateMeasure(evaluation, one);
+      const unit = (outcome.ok ? outcome.value.unit : undefined) ?? findMeasure(one.measure)?.unit ?? '';
+      answers.push({ ...one, unit, outcome: cautioned(outcome, caution) });
+      await context.pause();
+      if (context.cancelled()) return failure('It was given up.');
+    }
+    return success(answers);
   },
 
   /** Points of a scan, from one up to another that is left out; rows are reported some at a time. */

@@ -12,6 +12,9 @@ const RADIUS = 'lenses.single.surfaces.front.radius';
 const FOCUS = { measure: 'effective_focal_length' };
 const body = (more: object) => JSON.stringify({ project: projectOf(), measures: [FOCUS], ...more });
 
+/** Nobody gives up, listens or helps. */
+const CONTEXT: JobContext<never> = { cancelled: () => false, report: () => {}, pause: async () => {}, at: () => {}, help: async () => null }; // prettier-ignore
+
 function reasonOf(outcome: { ok: boolean; reason?: string }): string {
   expect(outcome.ok).to.equal(false);
   return outcome.reason ?? '';
@@ -23,17 +26,45 @@ describe('requests of other programs', () => {
       'lenses.single.surfaces.front.thickness': { kind: 'linked', formula: `${RADIUS} / 10` },
     };
     const text = (set: number) => JSON.stringify({ project: { ...projectOf(), parameters }, measures: [{ measure: 'total_length' }], set: { [RADIUS]: set } }); // prettier-ignore
-    const [short, long] = [await JOBS.measures(text(50)), await JOBS.measures(text(70))].map((found) => {
+    const [short, long] = [
+      await JOBS.measures(text(50), CONTEXT),
+      await JOBS.measures(text(70), CONTEXT),
+    ].map((found) => {
       if (!found.ok || !found.value[0].outcome.ok) throw new Error('not measured');
       return found.value[0].outcome.value.value;
     });
     expect(long - short).to.be.closeTo(2, 1e-9);
   });
 
+  it('say what does not follow as it should: with the value, and in place of it in each row of a scan where it is so', async () => {
+    const broken = { [RADIUS.replace('radius', 'thickness')]: { kind: 'linked', formula: 'lenses.single.surfaces.frnt.radius / 10' } };
+    const project = { ...projectOf(), parameters: broken };
+    const request = JSON.stringify({ project, measures: [FOCUS] });
+    const measured = await JOBS.measures(request, CONTEXT);
+    const [answer] = measured.ok ? measured.value : [];
+    expect(answer.outcome.ok && answer.outcome.value.caution).to.match(/front\.thickness does not follow.*frnt/);
+    const axes = [{ address: RADIUS, values: [40, 50, 60] }];
+    const rows = async (parameters: object) => {
+      const parts: ScanPart[] = [];
+      const text = JSON.stringify({ project: { ...projectOf(), parameters }, measures: [FOCUS], axes });
+      await JOBS.scan(text, { ...CONTEXT, report: (part) => void parts.push(part) } as JobContext<ScanPart>);
+      return parts.flatMap((part) => part.rows.map(({ measured: [one] }) => (one.ok ? 'value' : one.reason)));
+    };
+    for (const row of await rows(broken)) expect(row).to.match(/does not follow as it should/);
+    // A thickness of 60 − R is none for the last of them.
+    const some = await rows({ 'lenses.single.surfaces.front.thickness': { kind: 'linked', formula: `1mm*sqrt(${RADIUS}/1mm - 45)` } });
+    expect(some.map((row) => row === 'value')).to.deep.equal([false, true, true]);
+  }); // prettier-ignore
+
+  it('are refused at once for a measure that there is not, and for names without end', () => {
+    expect(reasonOf(readMeasuresRequest(body({ measures: [FOCUS, { measure: 'sharpness' }] })))).to.match(/no measure “sharpness”/); // prettier-ignore
+    expect(reasonOf(readMeasuresRequest(body({ measures: [{ measure: 'x'.repeat(1e6) }] })))).to.match(/longer than 200 letters/); // prettier-ignore
+  });
+
   it('set parameters by number or as typed, then measure', async () => {
     const request = readMeasuresRequest(body({ set: { [RADIUS]: '2in' } }));
     expect(request.ok && request.value.project.lenses[0].surfaces[0].shape).to.deep.include({ radius: 50.8 });
-    const measured = await JOBS.measures(body({ set: { [RADIUS]: '*2' } }));
+    const measured = await JOBS.measures(body({ set: { [RADIUS]: '*2' } }), CONTEXT);
     if (!measured.ok) throw new Error(measured.reason);
     const [answer] = measured.value;
     // A plano-convex lens in air: f = R/(n − 1), n(d) = 1.51680 for this glass.
@@ -117,7 +148,7 @@ describe('a scan', () => {
       cancelled: () => parts.length >= most,
       report: (part) => void parts.push(part),
       pause: async () => {},
-    at: () => {},
+      at: () => {},
       help: async () => null,
     });
     expect(await JOBS.scan(text, context(Infinity))).to.deep.equal({ ok: true, value: { points: 40 } });

@@ -21,11 +21,15 @@ export interface ScanRequest extends MeasuresRequest {
   readonly axes: readonly ScanAxis[];
 }
 
+/** Letters of a name in a request at most. */
+const LONGEST_NAME = 200;
+const name = () => yup.string().max(LONGEST_NAME, `longer than ${LONGEST_NAME} letters`);
+
 const measure = yup
   .object({
-    measure: yup.string().required('name a measure by its id'),
-    lens: yup.string(),
-    state: yup.string(),
+    measure: name().required('name a measure by its id'),
+    lens: name(),
+    state: name(),
     settings: yup.object().default({}),
   })
   .noUnknown('a measure is asked for by measure, lens, state and settings');
@@ -49,7 +53,7 @@ const scanSchema = yup
       .array(
         yup
           .object({
-            address: yup.string().required('name a parameter by its address'),
+            address: name().required('name a parameter by its address'),
             values: yup
               .array(yup.number().required())
               .required('give the values as a list of numbers')
@@ -116,6 +120,9 @@ function complete(body: Body): Outcome<MeasuresRequest> {
   const read = readProject(body.project);
   if (!read.ok)
     return failure(read.problems.map(({ place, reason }) => `project: ${place}: ${reason}`).join('; '));
+  const unknown = body.measures.find((one) => !findMeasure(one.measure));
+  if (unknown)
+    return failure(`there is no measure “${unknown.measure}”; see /api/measures in docs/server.md`);
   let { project } = read;
   for (const [address, given] of Object.entries(body.set ?? {})) {
     if (typeof given !== 'number' && typeof given !== 'string')

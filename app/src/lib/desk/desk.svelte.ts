@@ -128,7 +128,7 @@ export class Desk {
           this.#tellActivity();
         else this.#activityTimer ??= setTimeout(() => this.#tellActivity(), TELL_AFTER);
       },
-      PATIENCE,
+      { patience: PATIENCE },
     );
     this.live = new LiveAnswers(this.pool, (project) => this.#previews.answered(project));
     this.referenceLive = new LiveAnswers(this.pool);

@@ -1,9 +1,9 @@
-import { failure, WorkerPool, type Jobs, type Outcome, type RunningJob } from '@ulvex/core';
+import { WorkerPool, type Jobs, type Outcome, type RunningJob } from '@ulvex/core';
 import { availableParallelism } from 'node:os';
 import { readText } from './body.ts';
 import { Gate } from './gate.ts';
 import { spawnNodeWorker } from './node-worker.ts';
-import { refused } from './refusal.ts';
+import { refused, type Refusal } from './refusal.ts';
 
 const number = (name: string, fallback: number) => {
   const given = Number(process.env[name]);
@@ -16,15 +16,29 @@ export const LIMITS = {
   bodyMs: number('ULVEX_BODY_SECONDS', 10) * 1000,
   measuresMs: number('ULVEX_MEASURES_SECONDS', 20) * 1000,
   scanMs: number('ULVEX_SCAN_SECONDS', 120) * 1000,
+  waitMs: number('ULVEX_WAIT_SECONDS', 30) * 1000,
 };
 
+/** How long a job that was given up may go on before its worker is ended, ms. */
+const GRACE = 1000;
+
 let pool: WorkerPool<Jobs> | undefined;
+let stopping = false;
+
+/** The server ends: what is under way is told so, and nothing more is let in. */
+function stop(): void {
+  stopping = true;
+  pool?.close();
+}
+for (const signal of ['SIGTERM', 'SIGINT'] as const) process.once(signal, stop);
 
 /** The server's workers, started when they are first needed; one thread is left for answering. */
 export function computePool(): WorkerPool<Jobs> {
   pool ??= new WorkerPool<Jobs>(
     spawnNodeWorker,
     number('ULVEX_WORKERS', Math.max(1, availableParallelism() - 1)),
+    () => {},
+    { grace: GRACE },
   );
   return pool;
 }
@@ -48,6 +62,7 @@ export async function admit(
   body: ReadableStream<Uint8Array> | null,
   work: (text: string) => Work,
 ): Promise<Response> {
+  if (stopping) return refused(STOPPING);
   const reader = reading.enter(address);
   if ('refusal' in reader) return refused(reader.refusal);
   const read = await readText(body, { bytes: LIMITS.bytes, within: LIMITS.bodyMs }).finally(reader.leave);
@@ -59,28 +74,54 @@ export async function admit(
   return answer;
 }
 
+const STOPPING: Refusal = {
+  status: 503,
+  reason: 'The server is being stopped. Try again soon.',
+  retryAfter: 10,
+};
+
+/** What became of a job, or why it is refused. */
+export type InTime<T> =
+  { readonly ok: true; readonly value: T } | { readonly ok: false; readonly refusal: Refusal };
+
 /**
- * The result of a job; a failure in words when the job fails, or takes longer than `within` ms and is ended with its worker. Never
- * rejects.
+ * The result of a job, or the refusal that tells why there is none: what it fails of; that it takes longer than `within` ms from when a worker takes it on,
+ * and is ended with the worker; that no worker is free for it within the limit; that the other side has hung up. Never rejects.
  *
  * @param advice - what to do about one that takes too long
+ * @param gone - aborts when the other side hangs up
  */
 export async function inTime<T>(
   job: RunningJob<Outcome<T>>,
   within: number,
   advice: string,
-): Promise<Outcome<T>> {
-  let late = false;
-  const timer = setTimeout(() => {
-    late = true;
-    job.kill();
-  }, within);
-  try {
-    return await job.result;
-  } catch (error) {
-    if (late) return failure(`This takes longer than ${within / 1000} s. ${advice}`);
-    return failure(`This cannot be computed: ${(error as Error).message}`);
-  } finally {
+  gone: AbortSignal,
+): Promise<InTime<T>> {
+  let why: Refusal | null = null;
+  const refuse = (refusal: Refusal, end: () => void) => () => {
+    why ??= refusal;
+    end();
+  };
+  const late = refuse({ status: 422, reason: `This takes longer than ${within / 1000} s. ${advice}` }, job.kill);
+  const busy = refuse({ status: 503, reason: 'All workers are busy. Nothing was computed; try again soon.', retryAfter: 10 }, job.cancel);
+  let timer = setTimeout(busy, LIMITS.waitMs);
+  void job.started.then(() => {
+    if (why) return;
     clearTimeout(timer);
+    timer = setTimeout(late, within);
+  });
+  const hungUp = refuse({ status: 503, reason: 'The other side has hung up.' }, job.cancel);
+  if (gone.aborted) hungUp();
+  gone.addEventListener('abort', hungUp, { once: true });
+  try {
+    const found = await job.result;
+    return found.ok ? found : { ok: false, refusal: { status: 422, reason: found.reason } };
+  } catch (error) {
+    const refusal = why ?? (stopping ? STOPPING : null);
+    return { ok: false, refusal: refusal ?? { status: 422, reason: `This cannot be computed: ${(error as Error).message}` } };
+  } finally {
+    why ??= { status: 503, reason: 'It is over.' };
+    clearTimeout(timer);
+    gone.removeEventListener('abort', hungUp);
   }
-}
+} // prettier-ignore

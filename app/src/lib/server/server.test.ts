@@ -1,5 +1,7 @@
 import { expect } from 'chai';
+import { serveJobs, type JobContext, type Outcome, type RunningJob } from '@ulvex/core';
 import { readText } from './body.ts';
+import { inTime } from './compute.ts';
 import { Gate } from './gate.ts';
 import { LineStream } from './line-stream.ts';
 import { refused } from './refusal.ts';
@@ -92,5 +94,105 @@ describe('an answer in lines', () => {
     await lines.response.body!.cancel();
     expect(gone).to.equal(true);
     lines.write({ done: 1 });
+  });
+});
+
+describe('a job for a request', () => {
+  /** A job as the pool hands it out, told by the test how it goes. */
+  function job() {
+    let settle: (found: Outcome<string>) => void = () => {};
+    let fail: (error: Error) => void = () => {};
+    let start = () => {};
+    const calls: string[] = [];
+    const end = (how: string) => () => {
+      calls.push(how);
+      fail(new Error(how));
+    };
+    const running: RunningJob<Outcome<string>> = {
+      result: new Promise((resolve, reject) => ([settle, fail] = [resolve, reject])),
+      started: new Promise((resolve) => (start = resolve)),
+      cancel: end('cancel'),
+      kill: end('kill'),
+      hold: () => {},
+    };
+    return { running, calls, start, settle };
+  }
+  const never = new AbortController().signal;
+
+  it('counts its time from when a worker takes it on, and is ended with its worker when that is over', async () => {
+    const { running, calls, start } = job();
+    const result = inTime(running, 30, 'Ask for less.', never);
+    await new Promise((done) => setTimeout(done, 90));
+    expect(calls, 'waiting is not computing').to.deep.equal([]);
+    start();
+    const found = await result;
+    expect(calls).to.deep.equal(['kill']);
+    expect(!found.ok && found.refusal).to.deep.equal({ status: 422, reason: 'This takes longer than 0.03 s. Ask for less.' }); // prettier-ignore
+  });
+
+  it('is given up when the other side hangs up, before or while it runs', async () => {
+    for (const before of [true, false]) {
+      const { running, calls, start } = job();
+      const gone = new AbortController();
+      if (before) gone.abort();
+      const result = inTime(running, 1000, '', gone.signal);
+      start();
+      gone.abort();
+      expect((await result).ok).to.equal(false);
+      expect(calls).to.deep.equal(['cancel']);
+    }
+  });
+
+  it('brings its value, or what it fails of, and leaves no timer behind', async () => {
+    const [good, bad] = [job(), job()];
+    good.start();
+    good.settle({ ok: true, value: 'done' });
+    bad.start();
+    bad.settle({ ok: false, reason: 'no such measure' });
+    expect(await inTime(good.running, 20, '', never)).to.deep.equal({ ok: true, value: 'done' });
+    const refusal = { status: 422, reason: 'no such measure' };
+    expect(await inTime(bad.running, 20, '', never)).to.deep.equal({ ok: false, refusal });
+    await new Promise((done) => setTimeout(done, 50));
+    expect([...good.calls, ...bad.calls]).to.deep.equal([]);
+  });
+});
+
+describe('a reader who takes in less than is written', () => {
+  it('makes the work wait, and lets it go on when he has caught up', async () => {
+    const held: boolean[] = [];
+    const lines = new LineStream(
+      () => {},
+      (on) => held.push(on),
+    );
+    const long = { words: 'x'.repeat(100_000) };
+    for (let i = 0; i < 3; i++) lines.write(long);
+    expect(held).to.deep.equal([true]);
+    const reader = lines.response.body!.getReader();
+    for (let i = 0; i < 3; i++) await reader.read();
+    await new Promise((done) => setTimeout(done, 10));
+    expect(held).to.deep.equal([true, false]);
+  });
+
+  it('holds a job at its pauses', async () => {
+    const pause = () => new Promise<void>((done) => setImmediate(done));
+    const parts: number[] = [];
+    const table = {
+      async count(_: null, context: JobContext<number>) {
+        for (let i = 0; i < 6; i++) {
+          context.report(i);
+          await context.pause();
+        }
+      },
+    };
+    const serve = serveJobs(table, (message) => message.type === 'part' && parts.push(message.part as number), pause); // prettier-ignore
+    void serve({ type: 'start', id: 1, job: 'count', input: null });
+    await pause();
+    void serve({ type: 'hold', id: 1, on: true });
+    for (let i = 0; i < 20; i++) await pause();
+    const held = parts.length;
+    expect(held).to.be.below(6);
+    void serve({ type: 'hold', id: 1, on: false });
+    for (let i = 0; i < 20; i++) await pause();
+    expect(parts).to.deep.equal([0, 1, 2, 3, 4, 5]);
   });
 });

@@ -7,10 +7,9 @@ import type { RequestHandler } from './$types';
 export const POST: RequestHandler = ({ request, getClientAddress }) =>
   admit(getClientAddress(), request.body, (text) => {
     const job = computePool().run('measures', text);
-    request.signal.addEventListener('abort', () => job.cancel());
-    const result = inTime(job, LIMITS.measuresMs, 'Ask for less at once.');
+    const result = inTime(job, LIMITS.measuresMs, 'Ask for less at once.', request.signal);
     const answer = result.then((found) =>
-      found.ok ? json({ measures: found.value }) : refused({ status: 422, reason: found.reason }),
+      found.ok ? json({ measures: found.value }) : refused(found.refusal),
     );
     return { answer, ended: result };
   });
