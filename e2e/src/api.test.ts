@@ -98,7 +98,7 @@ describe('the server for other programs', () => {
     socket.on('error', () => {});
     const head = [
       'POST /api/measures HTTP/1.1',
-      'Host: x',
+      'Host: localhost',
       'Content-Type: application/json',
       'Content-Length: 9999',
       'Connection: close',
@@ -131,5 +131,69 @@ describe('the server for other programs', () => {
     expect(new Set(health)).to.deep.equal(new Set([200]));
     expect(received).to.match(/^HTTP\/1\.1 503/);
     expect(received).to.match(/the connection is too slow/);
+  });
+
+  it('ends the work of a scan that was dropped, and serves the next one', async () => {
+    const values = Array.from({ length: 20_000 }, (_, i) => 13 + i * 1e-5);
+    const settings = { ...WORST.settings, rings: 40, arms: 80 };
+    const body = JSON.stringify({ project, axes: [{ address: RADIUS, values }], measures: [{ ...WORST, settings }] });
+    const dropped = new AbortController();
+    const scan = await fetch(`${server.url}api/scan`, { method: 'POST', body, signal: dropped.signal });
+    await scan.body!.getReader().read(); // it runs
+    dropped.abort();
+    const next = await post('measures', JSON.stringify({ project, measures: [WORST] }));
+    expect(next.status).to.equal(200);
+  }); // prettier-ignore
+
+  it('says what does not follow as it should', async () => {
+    const parameters = { 'lenses.tide.surfaces.l1_back.radius': { kind: 'linked', formula: '-1 * lenses.tide.surfaces.l1_frnt.radius' } };
+    const answer = await post('measures', JSON.stringify({ project: { ...project, parameters }, measures: [WORST] }));
+    const { measures } = (await answer.json()) as { measures: { outcome: { value: { caution: string } } }[] };
+    expect(measures[0].outcome.value.caution).to.match(/l1_back\.radius does not follow.*l1_frnt/);
+  }); // prettier-ignore
+
+  it('answers to its own names alone', async () => {
+    const { hostname, port } = new URL(server.url);
+    const asked = (host: string) =>
+      new Promise<string>((done) => {
+        const socket = connect(Number(port), hostname, () =>
+          socket.write(`GET /api/health HTTP/1.1\r\nHost: ${host}\r\nConnection: close\r\n\r\n`),
+        );
+        let received = '';
+        socket.on('data', (data) => (received += data.toString()));
+        socket.on('close', () => done(received));
+      });
+    expect(await asked('elsewhere.example')).to.match(/^HTTP\/1\.1 421/);
+    for (const own of ['localhost', `127.0.0.1:${port}`, '[::1]:80'])
+      expect(await asked(own)).to.match(/^HTTP\/1\.1 200/);
+  });
+});
+
+describe('a server with little memory that is told to stop', () => {
+  it('ends a computation that needs more and goes on; tells what is under way, and is gone', async () => {
+    const server = await startServer({ ULVEX_WORKER_MEMORY_MB: '60', ULVEX_WORKERS: '1' });
+    const body = JSON.stringify({ project: JSON.parse(text) as unknown, measures: [WORST] });
+    const post = () => fetch(`${server.url}api/measures`, { method: 'POST', body });
+    const answer = await post();
+    expect(answer.status).to.equal(422);
+    expect(((await answer.json()) as { error: string }).error).to.match(/needs more than the 60 MB/);
+    expect((await fetch(`${server.url}api/health`)).status).to.equal(200);
+    server.stop();
+    expect(await server.ended).to.equal(0);
+  });
+
+  it('tells a scan that is under way', async () => {
+    const server = await startServer();
+    const values = Array.from({ length: 20_000 }, (_, i) => 13 + i * 1e-5);
+    const project = JSON.parse(text) as unknown;
+    const body = JSON.stringify({ project, axes: [{ address: RADIUS, values }], measures: [WORST] });
+    const scan = await fetch(`${server.url}api/scan`, { method: 'POST', body });
+    const reader = scan.body!.pipeThrough(new TextDecoderStream()).getReader();
+    await reader.read();
+    server.stop();
+    let last = '';
+    for (let part = await reader.read(); !part.done; part = await reader.read()) last = part.value;
+    expect(last.trim().split('\n').at(-1)).to.match(/"error":"The server is being stopped/);
+    expect(await server.ended).to.equal(0);
   });
 });

@@ -41,7 +41,7 @@ export class Bench {
 
   /** Another browser at a server that runs already; who started that stops it. */
   static async at(server: RunningServer, choice: BrowserChoice = {}): Promise<Bench> {
-    return new Bench(await startBrowser(choice), { url: server.url, stop: () => {} });
+    return new Bench(await startBrowser(choice), { ...server, stop: () => {} });
   }
 
   async close(): Promise<void> {

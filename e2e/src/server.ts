@@ -4,6 +4,8 @@ import { resolve } from 'node:path';
 /** The built application, served on a port of its own. */
 export interface RunningServer {
   readonly url: string;
+  /** Resolves to its exit code when it has ended. */
+  readonly ended: Promise<number | null>;
   stop(): void;
 }
 
@@ -15,6 +17,7 @@ export async function startServer(env: Readonly<Record<string, string>> = {}): P
     env: { ...process.env, PORT: '0', HOST: '127.0.0.1', ...env },
     stdio: ['ignore', 'pipe', 'pipe'],
   });
+  const ended = new Promise<number | null>((done) => child.on('exit', done));
   const url = await new Promise<string>((found, failed) => {
     let output = '';
     const read = (chunk: Buffer) => {
@@ -26,5 +29,5 @@ export async function startServer(env: Readonly<Record<string, string>> = {}): P
     child.stderr!.on('data', read);
     child.on('exit', (code) => failed(new Error(`the server ended with ${code}:\n${output}`)));
   });
-  return { url, stop: () => void child.kill() };
+  return { url, ended, stop: () => void child.kill() };
 }

@@ -3,8 +3,12 @@ import type { FromWorker, JobInput, JobPart, JobResult, JobTable, ToWorker } fro
 /** A worker of any environment, as far as the pool needs one. */
 export interface WorkerHandle {
   post(message: ToWorker): void;
-  /** Called once, before any message is posted. */
-  listen(onMessage: (message: FromWorker) => void, onDeath: (reason: string) => void): void;
+  /**
+   * Called once, before any message is posted.
+   *
+   * @param onDeath - told why the worker has ended, and whether its job is worth another try
+   */
+  listen(onMessage: (message: FromWorker) => void, onDeath: (reason: string, again?: boolean) => void): void;
   terminate(): void;
 }
 
@@ -211,7 +215,7 @@ export class WorkerPool<T extends JobTable> {
     const slot: Slot = { worker: this.#spawn(), task: null, watch: null };
     slot.worker.listen(
       (message) => this.#receive(slot, message),
-      (reason) => this.#bury(index, slot, reason),
+      (reason, again) => this.#bury(index, slot, reason, again),
     );
     return slot;
   }
@@ -260,14 +264,15 @@ export class WorkerPool<T extends JobTable> {
     else this.run(job, input as JobInput<T, string>).result.then(answer, () => answer(null));
   }
 
-  #bury(index: number, slot: Slot, reason: string): void {
+  #bury(index: number, slot: Slot, reason: string, again = true): void {
     if (this.#closed || this.#slots[index] !== slot) return;
     slot.worker.terminate();
     this.#slots[index] = null;
     const { task } = slot;
     if (task && !task.cancelled) {
       task.deaths++;
-      if (task.deaths > MOST_DEATHS)
+      if (!again) task.reject(new JobFailed(reason));
+      else if (task.deaths > MOST_DEATHS)
         task.reject(new JobFailed(`The worker died ${task.deaths} times on this job: ${reason}`));
       else this.#queue.unshift(task);
     }

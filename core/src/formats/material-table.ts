@@ -3,6 +3,7 @@ import { parse as parseYaml, YAMLParseError } from 'yaml';
 import type { Dispersion } from '../materials/dispersion.ts';
 import { refractiveIndex } from '../materials/dispersion.ts';
 import type { InternalTransmittance, Material } from '../materials/material.ts';
+import { materialProblem } from '../project/read.ts';
 import { MAX_TABLE_TEXT } from './limits.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 
@@ -35,15 +36,18 @@ export function readMaterialTable(name: string, text: string): Outcome<Material>
     .toLowerCase()
     .replace(/[^a-z0-9]+/g, '_')
     .replace(/^_+|_+$/g, '');
-  return success({
-    id: /^[a-z]/.test(id) ? id : `m_${id}`.replace(/_$/, ''),
+  const material: Material = {
+    id: (/^[a-z]/.test(id) ? id : `m_${id}`.replace(/_$/, '')).slice(0, 100),
     label: title.slice(0, 200),
     family: 'imported',
     dispersion,
     range,
     ...(transmittance && { transmittance }),
     ...rest,
-  });
+  };
+  // A project takes it along: what its file would not take is refused here.
+  const wrong = materialProblem(material);
+  return wrong ? failure(`${wrong.place}: ${wrong.reason}.`) : success(material);
 }
 
 type Optics = Pick<Material, 'dispersion' | 'range' | 'transmittance' | 'against' | 'temperature' | 'note'>;

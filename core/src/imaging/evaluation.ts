@@ -1,5 +1,6 @@
 import type { RayBlock } from '../compute/ray-block.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
+import { lensTooLarge } from '../project/budget.ts';
 import type { FieldPoint, Lens, Project } from '../project/model.ts';
 import { inState } from '../project/states.ts';
 import { Aimer } from '../sequence/aiming.ts';
@@ -206,12 +207,14 @@ export class Evaluation {
     return success(evaluation);
   }
 
-  /** The evaluation of the lens with an id. Fails when the project has no such lens. */
+  /** The evaluation of the lens with an id. Fails when the project has no such lens, or one that is too large. */
   lens(id: string): Outcome<LensEvaluation> {
     const known = this.#lenses.get(id);
     if (known) return success(known);
     const lens = this.project.lenses.find((entry) => entry.id === id);
     if (!lens) return failure(`There is no lens “${id}”.`);
+    const large = lensTooLarge(lens);
+    if (large) return failure(large);
     const compile = (version: Lens) => resolveLens(compileLens(this.project, version));
     const evaluation = new LensEvaluation(compile(lens), compile);
     this.#lenses.set(id, evaluation);

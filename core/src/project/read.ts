@@ -1,5 +1,7 @@
 import { parse as parseTolerant, printParseErrorCode, type ParseError } from 'jsonc-parser';
 import { ValidationError } from 'yup';
+import type { Material } from '../materials/material.ts';
+import { materialSchema } from './material-schema.ts';
 import { migrate } from './migrate.ts';
 import { PROJECT_FORMAT, PROJECT_VERSION, type Project } from './model.ts';
 import { outlineProblem, valueCount, type FileProblem } from './outline.ts';
@@ -93,6 +95,16 @@ export function unkeepable(project: Project): readonly FileProblem[] {
     return [];
   } catch {
     return schemaProblems(project);
+  }
+}
+
+/** What would keep a material from being read back as part of a project; null for one that can be kept. */
+export function materialProblem(material: Material): FileProblem | null {
+  try {
+    materialSchema.validateSync(material, { strict: true });
+    return null;
+  } catch (error) {
+    return error instanceof ValidationError ? told(material, error) : unexpected(error);
   }
 }
 

@@ -1,3 +1,4 @@
+import { BUDGET, cellsOf, overBudget } from '../project/budget.ts';
 import type { FaceForm } from '../bodies/face-form.ts';
 import type { Chart } from './charts.ts';
 import type { VolumeMeter } from './volume-meter.ts';
@@ -32,9 +33,16 @@ export function compileDetectors(
   faces: readonly { readonly part: string; readonly name: string; readonly form: Pick<FaceForm, 'box' | 'chart'> }[],
   findings: Finding[],
 ): CompiledDetector[] {
+  let count = 0;
   return scene.detectors.flatMap((detector): CompiledDetector[] => {
     const pose = standingOf(standing, detector.id);
     if (!pose) return [];
+    const own = cellsOf(detector);
+    if (count + own > BUDGET.cells) {
+      findings.push({ severity: 'error', where: detector.id, text: overBudget('cells', own, count) });
+      return [];
+    }
+    count += own;
     const { id, on, columns, rows } = detector;
     if (on.kind === 'face') {
       const face = faces.find(({ part, name }) => part === on.part && name === on.face);

@@ -213,3 +213,25 @@ describe('numbers that make no sense together', () => {
     ]);
   });
 });
+
+describe('scenes beyond the budget', () => {
+  it('say what is too large and what would do, and go on with the rest', () => {
+    const block = { kind: 'block', width: 1, height: 1, depth: 1, layers: 200 } as const;
+    const disc = { kind: 'disc', radius: 5 } as const;
+    const many = { kind: 'grid', columns: 100, rows: 100, dx: 20, dy: 20 } as const;
+    const parts = Array.from({ length: 6 }, (_, i) => part(`p${i}`, disc, { finish: 'mirror', pattern: many }));
+    const { detectors, findings, faces } = sceneOf({
+      parts,
+      detectors: [
+        detector(block, { id: 'huge', columns: 1000, rows: 1000 }),
+        detector({ kind: 'rectangle', width: 1, height: 1 }, { id: 'small' }),
+      ],
+    });
+    expect(detectors.map(({ id }) => id)).to.deep.equal(['small']);
+    expect(new Set(faces.filter((face) => face.part).map((face) => face.part)).size).to.equal(5);
+    expect(findings.filter(({ severity }) => severity === 'error').map(({ where, text }) => `${where}: ${text}`)).to.deep.equal([
+      'p5: Its 10,000 bodies, with 50,000 before it, are more than the 50,000 that a scene may have: it is left out. Give it fewer.',
+      'huge: Its 200,000,000 cells are more than the 20,000,000 that a scene may have: it is left out. Give it fewer.',
+    ]);
+  });
+}); // prettier-ignore

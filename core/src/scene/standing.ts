@@ -1,6 +1,7 @@
 import { compose, rigidOf, type Rigid, AT_REST } from '../math/rigid.ts';
 import { compileShape } from '../shapes/registry.ts';
 import type { CompiledShape } from '../shapes/shape.ts';
+import { BUDGET, copiesOf, overBudget } from '../project/budget.ts';
 import type { Part, Pattern, Placed, Scene } from '../project/scene.ts';
 import type { Finding } from '../sequence/lens-model.ts';
 
@@ -56,9 +57,16 @@ export function placeAll(scene: Scene, findings: Finding[]): Standing {
     return false;
   };
   const standing = new Map<string, readonly Rigid[]>();
+  let count = 0;
   for (const part of scene.parts) {
     const frame = partFrame(part, [part.id]);
     if (!frame || left(part)) continue;
+    const copies = copiesOf(part.pattern);
+    if (count + copies > BUDGET.places) {
+      findings.push({ severity: 'error', where: part.id, text: overBudget('places', copies, count) });
+      continue;
+    }
+    count += copies;
     const mirrored = part.body.kind === 'copy' && part.body.mirrored ? MIRRORS[part.body.mirrored] : AT_REST;
     standing.set(
       part.id,

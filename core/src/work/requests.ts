@@ -3,6 +3,7 @@ import { failure, success, type Outcome } from '../math/outcome.ts';
 import { findMeasure, MEASURES, subjectOf, type MeasureRequest } from '../measures/registry.ts';
 import { scanSize, type ScanAxis } from '../measures/scan.ts';
 import type { Project } from '../project/model.ts';
+import { outlineProblem } from '../project/outline.ts';
 import { readProject } from '../project/read.ts';
 import { setByText } from '../project/set-text.ts';
 
@@ -92,6 +93,8 @@ function readBody<T>(text: string, schema: yup.Schema<T>): Outcome<T> {
   } catch (error) {
     return failure(`the body is not JSON: ${(error as Error).message}`);
   }
+  const outline = outlineProblem(json);
+  if (outline) return failure(`${outline.place}: ${outline.reason}`);
   try {
     return success(schema.validateSync(json, { strict: false, abortEarly: false, stripUnknown: false }));
   } catch (error) {
@@ -101,7 +104,7 @@ function readBody<T>(text: string, schema: yup.Schema<T>): Outcome<T> {
         problems.map(({ path, message }) => (path ? `${path}: ${message}` : message)).join('; '),
       );
     }
-    throw error;
+    return failure(`the body is not made as a request must be (${(error as Error).message})`);
   }
 }
 
