@@ -7,6 +7,7 @@ import { startServer, type RunningServer } from './server.ts';
 
 const text = readFileSync(resolve(import.meta.dirname, '../../samples/tide-camera.ulvex.json'), 'utf8');
 const RADIUS = 'lenses.tide.surfaces.l1_front.radius';
+const JSON_TEXT = { 'content-type': 'application/json' };
 const WORST = { measure: 'rms_spot_radius', settings: { field: 'worst' } };
 
 describe('the server for other programs', () => {
@@ -138,11 +139,12 @@ describe('the server for other programs', () => {
     const settings = { ...WORST.settings, rings: 40, arms: 80 };
     const body = JSON.stringify({ project, axes: [{ address: RADIUS, values }], measures: [{ ...WORST, settings }] });
     const dropped = new AbortController();
-    const scan = await fetch(`${server.url}api/scan`, { method: 'POST', body, signal: dropped.signal });
+    const scan = await fetch(`${server.url}api/scan`, { method: 'POST', body, signal: dropped.signal, headers: JSON_TEXT });
     await scan.body!.getReader().read(); // it runs
     dropped.abort();
     const next = await post('measures', JSON.stringify({ project, measures: [WORST] }));
     expect(next.status).to.equal(200);
+    await next.text();
   }); // prettier-ignore
 
   it('says what does not follow as it should', async () => {
@@ -170,10 +172,13 @@ describe('the server for other programs', () => {
 });
 
 describe('a server with little memory that is told to stop', () => {
+  let server: RunningServer;
+  afterEach(() => server.stop());
+
   it('ends a computation that needs more and goes on; tells what is under way, and is gone', async () => {
-    const server = await startServer({ ULVEX_WORKER_MEMORY_MB: '60', ULVEX_WORKERS: '1' });
+    server = await startServer({ ULVEX_WORKER_MEMORY_MB: '60', ULVEX_WORKERS: '1' });
     const body = JSON.stringify({ project: JSON.parse(text) as unknown, measures: [WORST] });
-    const post = () => fetch(`${server.url}api/measures`, { method: 'POST', body });
+    const post = () => fetch(`${server.url}api/measures`, { method: 'POST', body, headers: JSON_TEXT });
     const answer = await post();
     expect(answer.status).to.equal(422);
     expect(((await answer.json()) as { error: string }).error).to.match(/needs more than the 60 MB/);
@@ -183,11 +188,11 @@ describe('a server with little memory that is told to stop', () => {
   });
 
   it('tells a scan that is under way', async () => {
-    const server = await startServer();
+    server = await startServer();
     const values = Array.from({ length: 20_000 }, (_, i) => 13 + i * 1e-5);
     const project = JSON.parse(text) as unknown;
     const body = JSON.stringify({ project, axes: [{ address: RADIUS, values }], measures: [WORST] });
-    const scan = await fetch(`${server.url}api/scan`, { method: 'POST', body });
+    const scan = await fetch(`${server.url}api/scan`, { method: 'POST', body, headers: JSON_TEXT });
     const reader = scan.body!.pipeThrough(new TextDecoderStream()).getReader();
     await reader.read();
     server.stop();

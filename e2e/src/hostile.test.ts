@@ -1,0 +1,119 @@
+import { expect } from 'chai';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { Bench, useBench } from './bench.ts';
+
+type Json = Record<string, unknown>;
+
+const at = (rest: string) => `lenses.tide.surfaces.${rest}`;
+
+describe('files that ask for too much', () => {
+  let bench: Bench;
+  let folder: string;
+  useBench('/layout', (started) => (bench = started));
+  before(() => (folder = mkdtempSync(join(tmpdir(), 'ulvex-hostile-'))));
+  after(() => rmSync(folder, { recursive: true, force: true }));
+
+  const tide = (name: string, change: (lens: Json) => Json = (lens) => lens, more: Json = {}): string => {
+    const project = JSON.parse(readFileSync('samples/tide-camera.ulvex.json', 'utf8')) as { lenses: Json[] };
+    return JSON.stringify({ ...project, name, lenses: [change(project.lenses[0])], ...more });
+  };
+  async function take(text: string): Promise<void> {
+    const path = join(folder, 'file.ulvex.json');
+    writeFileSync(path, text);
+    await bench.choose('file-input', path);
+  }
+  /** What the page says of a file that it does not take; the one at hand stays. */
+  async function refusal(text: string): Promise<string> {
+    const open = (await bench.state())!.project;
+    await take(text);
+    await bench.waitFor('the refusal', async () => (await bench.has('notice')) && (await bench.text('notice')).includes('your project is untouched')); // prettier-ignore
+    const said = await bench.text('notice');
+    await bench.driver.executeScript(() => document.querySelector<HTMLElement>('[aria-label="Close this message"]')?.click()); // prettier-ignore
+    expect((await bench.state())!.project).to.equal(open);
+    return said;
+  }
+  const named = (name: string) =>
+    bench.waitFor(name, async () => (await bench.shown('project-name').catch(() => '')) === name);
+
+  it('are refused with what is too large, by length and depth before anything else', async () => {
+    const linked = { [at('l1_back.radius')]: { kind: 'linked', formula: `1mm${'+1mm'.repeat(50_000)}` } };
+    expect(await refusal(tide('Sum', undefined, { parameters: linked }))).to.match(
+      /longer than 2000 characters/,
+    );
+    expect(await refusal(tide('Many', (lens) => ({ ...lens, surfaces: Array.from({ length: 300_000 }, () => ({})) })))).to.match(/more than 2000 entries/); // prettier-ignore
+    expect(await refusal(`{"format":"ulvex-project","x":[${'{},'.repeat(2_000_001)}{}]}`)).to.match(/more than 2,000,000 values/); // prettier-ignore
+    expect(await refusal(tide('Deep').replace('"notes":"', `"deep":${'['.repeat(5000)}${']'.repeat(5000)},"notes":"`))).to.match(/deeper than 60/); // prettier-ignore
+    expect(await refusal(tide('Key').replace('"notes":"', '"__proto__":{"lenses":[]},"notes":"'))).to.match(/__proto__.*reserved/); // prettier-ignore
+  });
+
+  it('that ask for more than is computed say so where it stands, and everything else goes on', async () => {
+    const points = Array.from({ length: 500 }, (_, i) => ({ id: `f${i}`, x: 0, y: i / 40, weight: 1 }));
+    const wavelengths = Array.from({ length: 500 }, (_, i) => ({ id: `w${i}`, nm: 450 + i / 3, weight: 1 }));
+    await take(
+      tide('Too many', (lens) => ({
+        ...lens,
+        fields: { kind: 'angle', points },
+        wavelengths,
+        primary: 'w0',
+      })),
+    );
+    await named('Too many');
+    await bench.settled();
+    expect(await bench.text('window')).to.match(/500 fields × 500 wavelengths are .* 400,000 are the most/);
+    await bench.open('/projects');
+    await bench.waitFor('the samples', () => bench.has('sample-ice-glass'));
+    await bench.click('sample-ice-glass');
+    await named('Ice glass');
+    await bench.settled();
+  });
+
+  it('whose numbers never come to rest are looked at all the same, and can be given up', async () => {
+    const surfaces = ['l1_front', 'l1_back', 'l2_front', 'l2_back', 'l3_front', 'l3_l4'];
+    const impossible = { kind: 'derived', measure: 'rms_spot_radius', of: 'tide', settings: { field: 'worst', rings: 60, arms: 120 }, equals: '-1' }; // prettier-ignore
+    const parameters = Object.fromEntries(surfaces.map((name) => [at(`${name}.radius`), impossible]));
+    await bench.open('/layout');
+    await take(tide('Restless', undefined, { parameters }));
+    await named('Restless');
+    await bench.waitFor('word of it', () => bench.has('settling'));
+    await bench.click('settling-give-up');
+    await bench.settled();
+    expect(await bench.has('settling')).to.equal(false);
+    expect(await bench.shown('radius-l1_front')).to.equal('13.8165');
+    await bench.kept();
+    // A start that is left before it is up is no hopeless one; the project opens again, and can be left for another.
+    await bench.driver.navigate().refresh();
+    await named('Restless');
+    await bench.open('/projects');
+    await bench.waitFor('the samples', () => bench.has('sample-tide-camera'));
+    await bench.click('sample-tide-camera');
+    await named('Tide camera');
+    await bench.settled();
+  });
+
+  it('that did not come up are not opened by themselves again: the list is, and they can be looked at without their relations', async () => {
+    await bench.kept();
+    await bench.driver.executeAsyncScript((done: () => void) => {
+      const request = indexedDB.open('ulvex');
+      request.onsuccess = () => {
+        const last = request.result.transaction('projects').objectStore('projects').get('last');
+        last.onsuccess = () => {
+          // As a page leaves it that is ended before it has come up.
+          window.addEventListener('pagehide', () => localStorage.setItem('ulvex/starting', String(last.result)));
+          request.result.close();
+          done();
+        };
+      };
+    });
+    await bench.driver.navigate().refresh();
+    await bench.waitFor('the list', () => bench.has('project-list'));
+    expect(await bench.text('notice')).to.match(/did not come up/);
+    await bench.click('open-without-relations');
+    await bench.waitFor('the room', () => bench.has('section'));
+    await bench.settled();
+    expect(await bench.text('relations-off')).to.match(/Links and conditions are off/);
+    await bench.reload();
+    expect(await bench.has('section')).to.equal(true);
+  }); // prettier-ignore
+});
