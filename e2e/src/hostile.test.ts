@@ -76,7 +76,10 @@ describe('files that ask for too much', () => {
     await bench.open('/layout');
     await take(tide('Restless', undefined, { parameters }));
     await named('Restless');
-    await bench.waitFor('word of it', () => bench.has('settling'));
+    await bench.waitFor(
+      'word of it',
+      async () => (await bench.has('settling')) && (await bench.find('settling')).isDisplayed(),
+    );
     await bench.click('settling-give-up');
     await bench.settled();
     expect(await bench.has('settling')).to.equal(false);
@@ -109,6 +112,7 @@ describe('files that ask for too much', () => {
     await bench.driver.navigate().refresh();
     await bench.waitFor('the list', () => bench.has('project-list'));
     expect(await bench.text('notice')).to.match(/did not come up/);
+    await bench.waitFor('its line', () => bench.has('open-without-relations'));
     await bench.click('open-without-relations');
     await bench.waitFor('the room', () => bench.has('section'));
     await bench.settled();

@@ -25,24 +25,30 @@ describe('tiles in a state of their own', () => {
     const places = await bench.driver.findElements(By.css('[data-testid="board"] > [data-kind]'));
     const found: Record<string, string> = {};
     for (const place of places) {
-      const text = await bench.driver.executeAsyncScript<string | null>(
-        (tile: HTMLElement, done: (text: string | null) => void) => {
-          const menu = tile.querySelector<HTMLSelectElement>('select[title="Write to a file"]');
-          if (!menu || ![...menu.options].some(({ value }) => value === 'csv')) return done(null);
-          const create = URL.createObjectURL.bind(URL);
-          const click = HTMLAnchorElement.prototype.click;
-          HTMLAnchorElement.prototype.click = () => {}; // nothing is written to the disk
-          URL.createObjectURL = (blob: Blob | MediaSource) => {
-            void (blob as Blob).text().then(done);
-            return create(blob);
-          };
-          menu.value = 'csv';
-          menu.dispatchEvent(new Event('change', { bubbles: true }));
-          URL.createObjectURL = create;
-          HTMLAnchorElement.prototype.click = click;
-        },
-        place,
-      );
+      const writes = await bench.driver.executeScript<boolean>((tile: HTMLElement) => {
+        const menu = tile.querySelector<HTMLSelectElement>('select[title="Write to a file"]');
+        if (!menu || ![...menu.options].some(({ value }) => value === 'csv')) return false;
+        const create = URL.createObjectURL.bind(URL);
+        const click = HTMLAnchorElement.prototype.click;
+        HTMLAnchorElement.prototype.click = () => {}; // nothing is written to the disk
+        let written = false;
+        URL.createObjectURL = (blob: Blob | MediaSource) => {
+          written = true;
+          void (blob as Blob).text().then((text) => (document.body.dataset.written = text));
+          return create(blob);
+        };
+        delete document.body.dataset.written;
+        menu.value = 'csv';
+        menu.dispatchEvent(new Event('change', { bubbles: true }));
+        URL.createObjectURL = create;
+        HTMLAnchorElement.prototype.click = click;
+        return written;
+      }, place);
+      if (!writes) continue;
+      const written = () =>
+        bench.driver.executeScript<string | null>(() => document.body.dataset.written ?? null);
+      await bench.waitFor('the table', async () => (await written()) !== null);
+      const text = await written();
       if (text !== null) found[(await place.getAttribute('data-kind')) ?? ''] = text;
     }
     return found;

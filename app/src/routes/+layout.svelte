@@ -13,7 +13,7 @@
   import { explainable } from '$lib/explainable.ts';
   import { goto } from '$app/navigation';
   import { openDraft, putDraft } from '$lib/desk/drafts.ts';
-  import { openFirst, type Start } from '$lib/desk/opening.ts';
+  import { cameUp, leftWhileOpening, openFirst } from '$lib/desk/opening.ts';
   import { KEYMAP, pressed } from '$lib/keymap.ts';
   import { ui } from '$lib/ui.svelte.ts';
   import { openStates, toggleDial, turnFree } from '$lib/parameters/states-of.ts';
@@ -31,10 +31,8 @@
 
   onMount(() => {
     ui.pickFile = () => fileInput.click();
-    let start: Start | null = null;
     openFirst(desk).then(
       async (begun) => {
-        start = begun;
         if (!begun) await goto('/projects');
         ready = true;
       },
@@ -52,7 +50,7 @@
     }, NEXT);
     const settled = $effect.root(() => {
       $effect(() => {
-        if (ready && !desk.settling && desk.live.settled === desk.revision) start?.settled();
+        if (ready && !desk.settling && desk.live.settled === desk.revision) cameUp();
       });
     });
     // The store may not get to write any more; the journal writes at once.
@@ -63,7 +61,7 @@
     const gone = () => {
       desk.finishPending();
       leave();
-      start?.leaving();
+      leftWhileOpening();
     };
     const hidden = () => document.visibilityState === 'hidden' && leave();
     const ask = (event: BeforeUnloadEvent) => {

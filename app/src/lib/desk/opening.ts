@@ -135,6 +135,7 @@ export async function openKept(desk: Desk, id: string, asked = true, withoutRela
     if (asked) sayUnreadable(desk, 'This project cannot be read from the browser’s store.', await projectStore.unreadable(id));
     return false;
   }
+  noteOpening(id);
   desk.open(tracked, {
     keep: recalled?.keep ?? { id, sequence: 0 },
     savedAt: recalled?.savedAt ?? 0,
@@ -180,31 +181,33 @@ const STARTING = 'ulvex/starting';
 /** From when on a start that has not settled counts as one that does not, ms. */
 const HOPELESS = 10_000;
 
-/** Calls to note that the start has come to rest, and that the window is left. */
-export interface Start {
-  settled(): void;
-  leaving(): void;
-}
+/** When the project that is on the desk was begun to be opened; null once it has come up. */
+let opening: number | null = null;
 
 /** Notes that a project is being opened until it has come up. */
-function noteStart(id: string): Start {
-  const began = performance.now();
-  const clear = () => {
-    try {
-      localStorage.removeItem(STARTING);
-    } catch {
-      // nothing was noted either
-    }
-  };
+function noteOpening(id: string): void {
+  opening = performance.now();
   try {
     localStorage.setItem(STARTING, id);
   } catch {
     // without it the next start tries again
   }
-  return {
-    settled: clear,
-    leaving: () => performance.now() - began < HOPELESS && clear(),
-  };
+}
+
+/** The project on the desk has come up. */
+export function cameUp(): void {
+  if (opening === null) return;
+  opening = null;
+  try {
+    localStorage.removeItem(STARTING);
+  } catch {
+    // nothing was noted either
+  }
+}
+
+/** The window is left: that a project was not up yet then says nothing about it, unless it had its time. */
+export function leftWhileOpening(): void {
+  if (opening !== null && performance.now() - opening < HOPELESS) cameUp();
 }
 
 /** The project that the last start did not get up; null when it did. */
@@ -218,9 +221,9 @@ function hopeless(): string | null {
 
 /**
  * What is on the desk when the window opens: the project of last time, else the newest one, else the tide camera. One that the last start did not get up is
- * not opened by itself: then nothing is, and the list is to be shown. Returns what is to be told of the start; null where nothing was opened.
+ * not opened by itself: then nothing is, and false says that the list is to be shown.
  */
-export async function openFirst(desk: Desk): Promise<Start | null> {
+export async function openFirst(desk: Desk): Promise<boolean> {
   const stuck = hopeless();
   try {
     await adoptLeft();
@@ -228,15 +231,14 @@ export async function openFirst(desk: Desk): Promise<Start | null> {
     if (stuck !== null && (stuck === last || last === null)) {
       desk.notice = { tone: 'refused', title: 'The project of last time did not come up. It is in the list; open it without its relations, or another one.' };
       ui.stuck = stuck;
-      return null;
+      return false;
     }
     for (const id of [...(last === null ? [] : [last]), ...(await projectStore.list()).map((card) => card.id)]) {
-      const start = noteStart(id);
-      if (await openKept(desk, id, id === last)) return start;
+      if (await openKept(desk, id, id === last)) return true;
     }
   } catch (error) {
     desk.keeper.failed(error);
   }
   await openSample(desk, SAMPLES[0].id);
-  return noteStart(desk.projectId);
+  return true;
 } // prettier-ignore

@@ -30,7 +30,7 @@
   }
 
   $effect(() => {
-    if (desk.keeping.state !== 'waiting') void refresh();
+    if (desk.keeping.state !== 'waiting' || ui.stuck !== null) void refresh();
   });
 
   /** Takes a project away; the message that says so can bring it back. */
