@@ -21,3 +21,9 @@ export function glassTint(abbe: number): string {
   const share = Math.min(1, Math.max(0, (70 - abbe) / 42));
   return `color-mix(in oklab, var(--glass-3) ${Math.round(share * 100)}%, var(--glass-1))`;
 }
+
+/** Which of many are named beside a picture: all of a few, else so many from the first to the last. */
+export function namedOf(count: number, most = 10): number[] {
+  if (count <= most) return Array.from({ length: count }, (_, i) => i);
+  return Array.from({ length: most }, (_, k) => Math.round((k * (count - 1)) / (most - 1)));
+}

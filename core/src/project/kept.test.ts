@@ -29,7 +29,10 @@ function comesBack(project: Project): void {
 
 /** A project with every shape of surface, every body and every finish there is. */
 function everything(): Project {
-  const quick = quickProject([{ r: 50, t: 5, n: 1.5 }, { r: -50, t: 90 }]);
+  const quick = quickProject([
+    { r: 50, t: 5, n: 1.5 },
+    { r: -50, t: 90 },
+  ]);
   const [lens] = quick.lenses;
   const shapes = SHAPES.map(({ kind, parameters }, i) => ({
     ...lens.surfaces[0],

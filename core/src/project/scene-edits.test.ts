@@ -185,7 +185,9 @@ describe('scenes in files', () => {
 
   it('are read where numbers make no sense together: the scene says so', () => {
     expect(wrong((scene) => Object.assign(at(scene, 'parts').body, { inner: 99 }))).to.deep.equal([]);
-    const finishes = [{ id: 'f', name: 'F', optics: { kind: 'split', reflectance: 0.9, transmittance: 0.6 } }];
+    const finishes = [
+      { id: 'f', name: 'F', optics: { kind: 'split', reflectance: 0.9, transmittance: 0.6 } },
+    ];
     expect(readProject({ ...start, finishes }).ok).to.equal(true);
   });
 });

@@ -1,5 +1,5 @@
 import { wavelengthName, type Lens } from '@ulvex/core';
-import { fieldColours, waveColour } from '../colours.ts';
+import { fieldColours, namedOf, waveColour } from '../colours.ts';
 import { fieldLabels } from '../desk/lens-words.ts';
 import type { LegendEntry } from '../report-frame.ts';
 import { cssColour } from '../scene/css-colour.ts';
@@ -8,7 +8,7 @@ import { cssColour } from '../scene/css-colour.ts';
 export function fieldLegend(lens: Lens | null): LegendEntry[] {
   const labels = [...fieldLabels(lens).values()];
   const ramp = fieldColours(labels.length);
-  return labels.map((name, i) => ({ name, colour: cssColour(ramp[i]) }));
+  return namedOf(labels.length).map((i) => ({ name: labels[i], colour: cssColour(ramp[i]) }));
 }
 
 /** Weighted wavelengths by their colours. */

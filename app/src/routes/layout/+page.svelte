@@ -1,6 +1,6 @@
 <script lang="ts">
   import { wavelengthName, type Finding } from '@ulvex/core';
-  import { fieldColours } from '$lib/colours.ts';
+  import { fieldColours, namedOf } from '$lib/colours.ts';
   import { useDesk } from '$lib/desk/context.ts';
   import { fieldLabel } from '$lib/desk/labels.ts';
   import SectionDrawing from '$lib/drawing/SectionDrawing.svelte';
@@ -119,7 +119,8 @@
       {#if desk.state !== null}<span class="state" data-testid="drawn-state"
           >{desk.base.states?.find(({ id }) => id === desk.state)?.name}</span
         >{/if}
-      {#each fields as field, i (field.id)}
+      {#each namedOf(fields.length) as i (fields[i].id)}
+        {@const field = fields[i]}
         <button
           class="field"
           aria-pressed={only === field.id}
@@ -131,6 +132,8 @@
             : ''}</button
         >
       {/each}
+      {#if fields.length > namedOf(fields.length).length}<span class="muted">of {fields.length} fields</span
+        >{/if}
       <select aria-label="Rays a field" title="Rays a field" data-testid="ray-count" bind:value={rays}>
         {#each RAY_COUNTS as count (count)}<option value={count}
             >{count} {count === 1 ? 'ray' : 'rays'} a field</option
