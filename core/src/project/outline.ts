@@ -47,6 +47,32 @@ export function outlineProblem(root: unknown): FileProblem | null {
   return null;
 }
 
+/**
+ * What makes a text of JSON unfit to be parsed at all: it is nested too deep, or holds too many values. Parsing a few million small lists takes a parser
+ * many seconds, in which nothing can be given up; this takes milliseconds. Null for a text that is fit, and for one that is no JSON: the parser says why.
+ */
+export function textProblem(text: string, most = MAX_VALUES): string | null {
+  let [depth, values, quoted] = [0, 0, false];
+  for (let i = 0; i < text.length; i++) {
+    const code = text.charCodeAt(i);
+    if (quoted) {
+      if (code === BACKSLASH) i++;
+      else if (code === QUOTE) quoted = false;
+    } else if (code === QUOTE) quoted = true;
+    else if (code === COMMA || code === COLON) values++;
+    else if (code === OPEN_LIST || code === OPEN_OBJECT) {
+      values++;
+      if (++depth > MAX_DEPTH) return `is nested deeper than ${MAX_DEPTH} levels`;
+    } else if (code === CLOSE_LIST || code === CLOSE_OBJECT) depth--;
+    if (values > 2 * most) return `holds more than ${most.toLocaleString('en')} values`; // a key and its value count two here
+  }
+  return null;
+}
+
+const [QUOTE, BACKSLASH, COMMA, COLON, OPEN_LIST, CLOSE_LIST, OPEN_OBJECT, CLOSE_OBJECT] = [
+  ...'"\\,:[]{}',
+].map((letter) => letter.charCodeAt(0));
+
 /** How many entries lists and objects hold together, counted no further than `most`. */
 export function valueCount(root: unknown, most: number): number {
   const open = [root];

@@ -15,6 +15,7 @@ import {
 import { historyForward, migrate } from './migrate.ts';
 import type { Project, Surface } from './model.ts';
 import { findParameter, listParameters, setParameter } from './parameters.ts';
+import { textProblem } from './outline.ts';
 import { projectText, readProject, readProjectText } from './read.ts';
 
 const SURFACES = 'lenses.single.surfaces';
@@ -444,5 +445,18 @@ describe('migrate', () => {
       ok: false,
       reason: 'files of version 1 cannot be read any more',
     });
+  });
+});
+
+describe('texts that no parser should be given', () => {
+  it('are known by depth and number of values, whatever stands in their words', () => {
+    expect(textProblem(JSON.stringify({ a: ['[[[[', { b: '\\"[', c: null }] }))).to.equal(null);
+    expect(textProblem('['.repeat(61))).to.match(/deeper than 60/);
+    expect(textProblem(`"${'['.repeat(100)}"`)).to.equal(null);
+    expect(textProblem(`"\\"${'['.repeat(100)}`), 'a quote that is none').to.equal(null);
+    expect(textProblem('[[1],'.repeat(3) + '1', 2)).to.match(/more than 2 values/);
+    expect(textProblem('not json')).to.equal(null);
+    const read = readProjectText(`{"x":[${'[[[1]]],'.repeat(4_000_000)}1]}`);
+    expect(!read.ok && read.problems).to.deep.equal([{ place: 'file', reason: 'the file holds more than 2,000,000 values' }]); // prettier-ignore
   });
 });

@@ -4,7 +4,7 @@ import type { Material } from '../materials/material.ts';
 import { materialSchema } from './material-schema.ts';
 import { migrate } from './migrate.ts';
 import { PROJECT_FORMAT, PROJECT_VERSION, type Project } from './model.ts';
-import { outlineProblem, valueCount, type FileProblem } from './outline.ts';
+import { outlineProblem, textProblem, valueCount, type FileProblem } from './outline.ts';
 import { validateKnown } from './schema-parts.ts';
 import { projectSchema } from './schema.ts';
 
@@ -34,6 +34,8 @@ export type ReadResult =
  */
 export function readProjectText(text: string): ReadResult {
   if (text.length > MAX_PROJECT_BYTES) return refuse('file', tooLarge(text.length));
+  const unfit = textProblem(text);
+  if (unfit) return refuse('file', `the file ${unfit}`);
   let json: unknown;
   try {
     json = JSON.parse(text);

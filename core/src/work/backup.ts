@@ -1,7 +1,11 @@
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import { EMPTY_HISTORY, type History, type Tracked } from '../project/history.ts';
 import { historyForward } from '../project/migrate.ts';
+import { textProblem } from '../project/outline.ts';
 import { readProject } from '../project/read.ts';
+
+/** Values of a whole store with its histories. */
+const MOST_VALUES = 20_000_000;
 
 export const BACKUP_FORMAT = 'ulvex-store';
 
@@ -36,6 +40,8 @@ export function backupText(
 export function readBackup(
   text: string,
 ): Outcome<{ readonly projects: readonly BackedUp[]; readonly broken: readonly string[] }> {
+  const unfit = textProblem(text, MOST_VALUES);
+  if (unfit) return failure(`The file ${unfit}: no backup of Ulvex.`);
   let json: unknown;
   try {
     json = JSON.parse(text);

@@ -3,7 +3,7 @@ import { failure, success, type Outcome } from '../math/outcome.ts';
 import { findMeasure, MEASURES, subjectOf, type MeasureRequest } from '../measures/registry.ts';
 import { scanSize, type ScanAxis } from '../measures/scan.ts';
 import type { Project } from '../project/model.ts';
-import { outlineProblem } from '../project/outline.ts';
+import { outlineProblem, textProblem } from '../project/outline.ts';
 import { readProject } from '../project/read.ts';
 import { setByText } from '../project/set-text.ts';
 
@@ -87,6 +87,8 @@ export function readScanRequest(text: string): Outcome<ScanRequest> {
 }
 
 function readBody<T>(text: string, schema: yup.Schema<T>): Outcome<T> {
+  const unfit = textProblem(text);
+  if (unfit) return failure(`the body ${unfit}`);
   let json: unknown;
   try {
     json = JSON.parse(text);
