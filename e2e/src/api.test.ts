@@ -137,22 +137,39 @@ describe('the server for other programs', () => {
   it('ends the work of a scan that was dropped, and serves the next one', async () => {
     const values = Array.from({ length: 20_000 }, (_, i) => 13 + i * 1e-5);
     const settings = { ...WORST.settings, rings: 40, arms: 80 };
-    const body = JSON.stringify({ project, axes: [{ address: RADIUS, values }], measures: [{ ...WORST, settings }] });
+    const body = JSON.stringify({
+      project,
+      axes: [{ address: RADIUS, values }],
+      measures: [{ ...WORST, settings }],
+    });
     const dropped = new AbortController();
-    const scan = await fetch(`${server.url}api/scan`, { method: 'POST', body, signal: dropped.signal, headers: JSON_TEXT });
+    const scan = await fetch(`${server.url}api/scan`, {
+      method: 'POST',
+      body,
+      signal: dropped.signal,
+      headers: JSON_TEXT,
+    });
     await scan.body!.getReader().read(); // it runs
     dropped.abort();
     const next = await post('measures', JSON.stringify({ project, measures: [WORST] }));
     expect(next.status).to.equal(200);
     await next.text();
-  }); // prettier-ignore
+  });
 
   it('says what does not follow as it should', async () => {
-    const parameters = { 'lenses.tide.surfaces.l1_back.radius': { kind: 'linked', formula: '-1 * lenses.tide.surfaces.l1_frnt.radius' } };
-    const answer = await post('measures', JSON.stringify({ project: { ...project, parameters }, measures: [WORST] }));
+    const parameters = {
+      'lenses.tide.surfaces.l1_back.radius': {
+        kind: 'linked',
+        formula: '-1 * lenses.tide.surfaces.l1_frnt.radius',
+      },
+    };
+    const answer = await post(
+      'measures',
+      JSON.stringify({ project: { ...project, parameters }, measures: [WORST] }),
+    );
     const { measures } = (await answer.json()) as { measures: { outcome: { value: { caution: string } } }[] };
     expect(measures[0].outcome.value.caution).to.match(/l1_back\.radius does not follow.*l1_frnt/);
-  }); // prettier-ignore
+  });
 
   it('answers to its own names alone', async () => {
     const { hostname, port } = new URL(server.url);

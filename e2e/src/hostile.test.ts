@@ -28,9 +28,15 @@ describe('files that ask for too much', () => {
   async function refusal(text: string): Promise<string> {
     const open = (await bench.state())!.project;
     await take(text);
-    await bench.waitFor('the refusal', async () => (await bench.has('notice')) && (await bench.text('notice')).includes('your project is untouched')); // prettier-ignore
+    await bench.waitFor(
+      'the refusal',
+      async () =>
+        (await bench.has('notice')) && (await bench.text('notice')).includes('your project is untouched'),
+    );
     const said = await bench.text('notice');
-    await bench.driver.executeScript(() => document.querySelector<HTMLElement>('[aria-label="Close this message"]')?.click()); // prettier-ignore
+    await bench.driver.executeScript(() =>
+      document.querySelector<HTMLElement>('[aria-label="Close this message"]')?.click(),
+    );
     expect((await bench.state())!.project).to.equal(open);
     return said;
   }
@@ -42,10 +48,22 @@ describe('files that ask for too much', () => {
     expect(await refusal(tide('Sum', undefined, { parameters: linked }))).to.match(
       /longer than 2000 characters/,
     );
-    expect(await refusal(tide('Many', (lens) => ({ ...lens, surfaces: Array.from({ length: 300_000 }, () => ({})) })))).to.match(/more than 2000 entries/); // prettier-ignore
-    expect(await refusal(`{"format":"ulvex-project","x":[${'{},'.repeat(2_000_001)}{}]}`)).to.match(/more than 2,000,000 values/); // prettier-ignore
-    expect(await refusal(tide('Deep').replace('"notes":"', `"deep":${'['.repeat(5000)}${']'.repeat(5000)},"notes":"`))).to.match(/deeper than 60/); // prettier-ignore
-    expect(await refusal(tide('Key').replace('"notes":"', '"__proto__":{"lenses":[]},"notes":"'))).to.match(/__proto__.*reserved/); // prettier-ignore
+    expect(
+      await refusal(
+        tide('Many', (lens) => ({ ...lens, surfaces: Array.from({ length: 300_000 }, () => ({})) })),
+      ),
+    ).to.match(/more than 2000 entries/);
+    expect(await refusal(`{"format":"ulvex-project","x":[${'{},'.repeat(2_000_001)}{}]}`)).to.match(
+      /more than 2,000,000 values/,
+    );
+    expect(
+      await refusal(
+        tide('Deep').replace('"notes":"', `"deep":${'['.repeat(5000)}${']'.repeat(5000)},"notes":"`),
+      ),
+    ).to.match(/deeper than 60/);
+    expect(await refusal(tide('Key').replace('"notes":"', '"__proto__":{"lenses":[]},"notes":"'))).to.match(
+      /__proto__.*reserved/,
+    );
   });
 
   it('that ask for more than is computed say so where it stands, and everything else goes on', async () => {
@@ -71,7 +89,13 @@ describe('files that ask for too much', () => {
 
   it('whose numbers never come to rest are looked at all the same, and can be given up', async () => {
     const surfaces = ['l1_front', 'l1_back', 'l2_front', 'l2_back', 'l3_front', 'l3_l4'];
-    const impossible = { kind: 'derived', measure: 'rms_spot_radius', of: 'tide', settings: { field: 'worst', rings: 60, arms: 120 }, equals: '-1' }; // prettier-ignore
+    const impossible = {
+      kind: 'derived',
+      measure: 'rms_spot_radius',
+      of: 'tide',
+      settings: { field: 'worst', rings: 60, arms: 120 },
+      equals: '-1',
+    };
     const parameters = Object.fromEntries(surfaces.map((name) => [at(`${name}.radius`), impossible]));
     await bench.open('/layout');
     await take(tide('Restless', undefined, { parameters }));
@@ -103,7 +127,9 @@ describe('files that ask for too much', () => {
         const last = request.result.transaction('projects').objectStore('projects').get('last');
         last.onsuccess = () => {
           // As a page leaves it that is ended before it has come up.
-          window.addEventListener('pagehide', () => localStorage.setItem('ulvex/starting', String(last.result)));
+          window.addEventListener('pagehide', () =>
+            localStorage.setItem('ulvex/starting', String(last.result)),
+          );
           request.result.close();
           done();
         };
@@ -119,5 +145,5 @@ describe('files that ask for too much', () => {
     expect(await bench.text('relations-off')).to.match(/Links and conditions are off/);
     await bench.reload();
     expect(await bench.has('section')).to.equal(true);
-  }); // prettier-ignore
+  });
 });

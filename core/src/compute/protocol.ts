@@ -90,7 +90,11 @@ export function serveJobs(
       return;
     }
     const { id } = message;
-    const state: { cancelled: boolean; held: Promise<void> | null; goOn: () => void } = { cancelled: false, held: null, goOn: () => {} }; // prettier-ignore
+    const state: { cancelled: boolean; held: Promise<void> | null; goOn: () => void } = {
+      cancelled: false,
+      held: null,
+      goOn: () => {},
+    };
     running.set(id, state);
     post({ type: 'step', id });
     let stepped = Date.now();

@@ -12,9 +12,24 @@ import { meritStand } from './stand.ts';
 const read = readProjectText(readFileSync('samples/tide-camera.ulvex.json', 'utf8'));
 if (!read.ok) throw new Error(JSON.stringify(read.problems));
 const tide = read.project;
-const spot = (more: Partial<MeasureGoal>): MeasureGoal =>
-  ({ id: 'spot', kind: 'measure', measure: 'rms_spot_radius', of: 'tide', settings: { field: 'worst' }, weight: 1, ...more }); // prettier-ignore
-const angle = { id: 'angle', kind: 'measure', measure: 'chief_ray_angle', of: 'tide', settings: { field: 'edge' }, weight: 1, max: 16.4 } as const; // prettier-ignore
+const spot = (more: Partial<MeasureGoal>): MeasureGoal => ({
+  id: 'spot',
+  kind: 'measure',
+  measure: 'rms_spot_radius',
+  of: 'tide',
+  settings: { field: 'worst' },
+  weight: 1,
+  ...more,
+});
+const angle = {
+  id: 'angle',
+  kind: 'measure',
+  measure: 'chief_ray_angle',
+  of: 'tide',
+  settings: { field: 'edge' },
+  weight: 1,
+  max: 16.4,
+} as const;
 const names = ['l1_front.radius', 'l4_back.thickness'];
 const withGoals = (goals: readonly Goal[]): Project => ({
   ...tide,
@@ -32,7 +47,10 @@ describe('a limit on the worst field', () => {
     for (const more of [{ target: 5 }, { min: 5 }, { min: 1, max: 5 }])
       expect(fields(spot(more))).to.deep.equal(['worst']);
     expect(fields(spot({ max: 5, settings: { field: 'edge' } }))).to.deep.equal(['edge']);
-    const points = tide.lenses[0].fields.points.map((point) => ({ ...point, weight: point.id === 'zone' ? 0 : 1 })); // prettier-ignore
+    const points = tide.lenses[0].fields.points.map((point) => ({
+      ...point,
+      weight: point.id === 'zone' ? 0 : 1,
+    }));
     const lens = { ...tide.lenses[0], fields: { ...tide.lenses[0].fields, points } };
     expect(eachField(new Evaluation({ ...tide, lenses: [lens] }), spot({ max: 5 }))).to.have.length(2);
   });

@@ -69,17 +69,27 @@ function goalStand(evaluation: Evaluation, goal: Goal, state: string): GoalStand
   };
 }
 
-function measureStand(evaluation: Evaluation, goal: MeasureGoal): Omit<GoalStand, 'goal' | 'title' | 'state'> {
-  const measured = evaluateMeasure(evaluation, { measure: goal.measure, lens: goal.of, settings: goal.settings });
+function measureStand(
+  evaluation: Evaluation,
+  goal: MeasureGoal,
+): Omit<GoalStand, 'goal' | 'title' | 'state'> {
+  const measured = evaluateMeasure(evaluation, {
+    measure: goal.measure,
+    lens: goal.of,
+    settings: goal.settings,
+  });
   if (!measured.ok) return { value: null, unit: '', why: measured.reason, square: 0 };
   const { value, unit = findMeasure(goal.measure)!.unit, standardError } = measured.value;
   const parts = eachField(evaluation, goal);
   const square = parts.reduce((sum, part) => {
-    const one = part === goal ? measured : evaluateMeasure(evaluation, { measure: part.measure, lens: part.of, settings: part.settings });
+    const one =
+      part === goal
+        ? measured
+        : evaluateMeasure(evaluation, { measure: part.measure, lens: part.of, settings: part.settings });
     return sum + (one.ok ? missedSquare(part, unit, one.value.value) : 0);
   }, 0);
   return { value, unit, square, ...(standardError !== undefined && { standardError }) };
-} // prettier-ignore
+}
 
 /** What a value makes of the square of the merit: how far it is off its target, or beyond its limits. */
 function missedSquare(goal: MeasureGoal, unit: string, value: number): number {

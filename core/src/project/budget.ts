@@ -26,10 +26,14 @@ export function lensTooLarge({ surfaces, fields, wavelengths }: Lens): string | 
 }
 
 /** Cells of a detector. */
-export function cellsOf(detector: { readonly on: DetectorPlace; readonly columns: number; readonly rows: number }): number {
+export function cellsOf(detector: {
+  readonly on: DetectorPlace;
+  readonly columns: number;
+  readonly rows: number;
+}): number {
   const layers = detector.on.kind === 'block' ? detector.on.layers : 1;
   return detector.columns * detector.rows * layers;
-} // prettier-ignore
+}
 
 /** Copies that a pattern makes. */
 export function copiesOf(pattern: Pattern | undefined): number {

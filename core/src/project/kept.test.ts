@@ -37,7 +37,12 @@ function everything(): Project {
   const shapes = SHAPES.map(({ kind, parameters }, i) => ({
     ...lens.surfaces[0],
     id: `every${i}`,
-    shape: { kind, ...Object.fromEntries(parameters.flatMap(({ id, fallback }) => (fallback === undefined ? [[id, 50]] : []))) }, // prettier-ignore
+    shape: {
+      kind,
+      ...Object.fromEntries(
+        parameters.flatMap(({ id, fallback }) => (fallback === undefined ? [[id, 50]] : [])),
+      ),
+    },
   }));
   const scene = sceneProject({ sources: [source({})] });
   const bodies = BODIES.reduce(
@@ -61,9 +66,37 @@ const PROJECTS = {
   everything: everything(),
 };
 const TELLING = [
-  0, -0, 1, -1, 0.5, 1e-300, 5e-324, 1e300, -1e300, 89.999, 90, 180, 273, -273, -274, 5000, 5001, 1e7, 1.1e7,
-  10, 11, 1000, 1001, 2 ** 31, NaN, Infinity, -Infinity, 20, 60, 2.5,
-]; // prettier-ignore
+  0,
+  -0,
+  1,
+  -1,
+  0.5,
+  1e-300,
+  5e-324,
+  1e300,
+  -1e300,
+  89.999,
+  90,
+  180,
+  273,
+  -273,
+  -274,
+  5000,
+  5001,
+  1e7,
+  1.1e7,
+  10,
+  11,
+  1000,
+  1001,
+  2 ** 31,
+  NaN,
+  Infinity,
+  -Infinity,
+  20,
+  60,
+  2.5,
+];
 
 describe('what the editor takes', () => {
   for (const [name, project] of Object.entries(PROJECTS))
@@ -84,7 +117,9 @@ describe('what the editor takes', () => {
     });
 
   it('comes back whatever was typed into several cells, one after the other', () => {
-    const addresses = Object.values(PROJECTS).flatMap((project) => listParameters(project).map(({ address }) => [project, address] as const)); // prettier-ignore
+    const addresses = Object.values(PROJECTS).flatMap((project) =>
+      listParameters(project).map(({ address }) => [project, address] as const),
+    );
     const texts = fc.oneof(
       fc.constantFrom(
         'flat',
@@ -123,7 +158,9 @@ describe('what the editor takes', () => {
     expect(unkeepable(project)).to.deep.equal([]);
     const bad = { ...project, name: 'x'.repeat(501) };
     expect(unkeepable(bad)).to.deep.equal([{ place: 'name', reason: 'longer than 500 characters' }]);
-    const surfaces = project.lenses[0].surfaces.map((surface, i) => (i === 3 ? { ...surface, comment: 'x'.repeat(200_001) } : surface)); // prettier-ignore
+    const surfaces = project.lenses[0].surfaces.map((surface, i) =>
+      i === 3 ? { ...surface, comment: 'x'.repeat(200_001) } : surface,
+    );
     const lens = { ...project, lenses: [{ ...project.lenses[0], surfaces }] };
     const problem = {
       place: 'lenses.tide.surfaces.l2_back.comment',
@@ -132,6 +169,8 @@ describe('what the editor takes', () => {
     expect(unkeepable(lens)).to.deep.equal([problem]);
     expect(unkeepable(lens), 'is not taken for known').to.deep.equal([problem]);
     expect(unkeepable({ ...project, notes: 'x'.repeat(200_001) })[0].place).to.equal('notes');
-    expect(unkeepable({ ...project, surroundings: { temperature: NaN } })[0].place).to.equal('surroundings.temperature'); // prettier-ignore
+    expect(unkeepable({ ...project, surroundings: { temperature: NaN } })[0].place).to.equal(
+      'surroundings.temperature',
+    );
   });
 });

@@ -457,6 +457,8 @@ describe('texts that no parser should be given', () => {
     expect(textProblem('[[1],'.repeat(3) + '1', 2)).to.match(/more than 2 values/);
     expect(textProblem('not json')).to.equal(null);
     const read = readProjectText(`{"x":[${'[[[1]]],'.repeat(4_000_000)}1]}`);
-    expect(!read.ok && read.problems).to.deep.equal([{ place: 'file', reason: 'the file holds more than 2,000,000 values' }]); // prettier-ignore
+    expect(!read.ok && read.problems).to.deep.equal([
+      { place: 'file', reason: 'the file holds more than 2,000,000 values' },
+    ]);
   });
 });

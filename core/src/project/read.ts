@@ -44,9 +44,14 @@ export function readProjectText(text: string): ReadResult {
   }
   const read = readProject(json);
   // Numbers can be longer when they are written than they were (1e20): what cannot be written is not taken.
-  if (!read.ok || text.length < MAX_PROJECT_BYTES / 4 || projectText(read.project).length <= MAX_PROJECT_BYTES) return read;
+  if (
+    !read.ok ||
+    text.length < MAX_PROJECT_BYTES / 4 ||
+    projectText(read.project).length <= MAX_PROJECT_BYTES
+  )
+    return read;
   return refuse('file', 'it would be too large to be written again');
-} // prettier-ignore
+}
 
 /** The sentence about a file over the limit. */
 export function tooLarge(bytes: number): string {
@@ -119,7 +124,8 @@ function schemaProblems(document: unknown): readonly FileProblem[] {
   } catch (first) {
     if (!(first instanceof ValidationError)) return [unexpected(first)];
     try {
-      if (valueCount(document, MOST_LOOKED_AT) <= MOST_LOOKED_AT) projectSchema.validateSync(document, { strict: true, abortEarly: false });
+      if (valueCount(document, MOST_LOOKED_AT) <= MOST_LOOKED_AT)
+        projectSchema.validateSync(document, { strict: true, abortEarly: false });
       return [told(document, first)];
     } catch (error) {
       if (!(error instanceof ValidationError)) return [unexpected(error)];
@@ -127,7 +133,7 @@ function schemaProblems(document: unknown): readonly FileProblem[] {
       return inner.slice(0, MOST_PROBLEMS).map((problem) => told(document, problem));
     }
   }
-} // prettier-ignore
+}
 
 const told = (document: unknown, problem: ValidationError): FileProblem => ({
   place: placeOf(document, problem.path ?? ''),

@@ -18,7 +18,22 @@ import {
   TOWARDS_SPECS,
   VOLUME_SPECS,
 } from './scene-parameters.ts';
-import { byKind, corners, finite, frameFields, id, LIMITS, list, numbersWith, object, optional, places, positive, text, weight } from './schema-parts.ts'; // prettier-ignore
+import {
+  byKind,
+  corners,
+  finite,
+  frameFields,
+  id,
+  LIMITS,
+  list,
+  numbersWith,
+  object,
+  optional,
+  places,
+  positive,
+  text,
+  weight,
+} from './schema-parts.ts';
 
 const flag = () => yup.boolean().strict().typeError('must be true or false');
 const word = (...words: string[]) =>

@@ -22,7 +22,7 @@ export interface Settled {
 /** Relations that do not hold, in a sentence. */
 export function brokenWords(broken: readonly BrokenRelation[]): string {
   const [first, ...rest] = broken;
-  const more = rest.length > 0 ? ` So it is with ${rest.length} more.` : '';
+  const more = rest.length > 0 ? ` ${rest.length} more do not either.` : '';
   return `${first.address} does not follow as it should: ${first.reason}${more}`;
 }
 

@@ -44,7 +44,11 @@ const HOLDS = 1e-9;
  * @param evaluate - of `formulaEvaluator`
  * @param outOfTime - asked before each evaluation of the lens; true ends the work, which is `unfinished` then
  */
-export function settle(project: Project, evaluate: FormulaEvaluator, outOfTime: () => boolean = () => false): Settled {
+export function settle(
+  project: Project,
+  evaluate: FormulaEvaluator,
+  outOfTime: () => boolean = () => false,
+): Settled {
   const states = project.parameters;
   if (!states || Object.keys(states).length === 0) return { project, edits: [], broken: [] };
   try {
@@ -56,7 +60,7 @@ export function settle(project: Project, evaluate: FormulaEvaluator, outOfTime: 
     if (!(error instanceof OutOfTime)) throw error;
     return { project, edits: [], broken: [], unfinished: true };
   }
-} // prettier-ignore
+}
 
 /** Ends the work from wherever it is. */
 class OutOfTime extends Error {}

@@ -197,7 +197,11 @@ describe('unknown glass', () => {
 
 describe('numbers that make no sense together', () => {
   it('are said, leave the rest of the scene as it is, and make no light of nothing', () => {
-    const finish: Finish = { id: 'f', name: 'Too bright', optics: { kind: 'split', reflectance: 0.9, transmittance: 0.6 } }; // prettier-ignore
+    const finish: Finish = {
+      id: 'f',
+      name: 'Too bright',
+      optics: { kind: 'split', reflectance: 0.9, transmittance: 0.6 },
+    };
     const { plain } = compileFinish(finish, 550);
     expect(plain).to.deep.equal({ kind: 'fixed', reflectance: 0.9 / 1.5, transmittance: 0.6 / 1.5 });
     const disc = { kind: 'disc', radius: 5 } as const;
@@ -219,7 +223,9 @@ describe('scenes beyond the budget', () => {
     const block = { kind: 'block', width: 1, height: 1, depth: 1, layers: 200 } as const;
     const disc = { kind: 'disc', radius: 5 } as const;
     const many = { kind: 'grid', columns: 100, rows: 100, dx: 20, dy: 20 } as const;
-    const parts = Array.from({ length: 6 }, (_, i) => part(`p${i}`, disc, { finish: 'mirror', pattern: many }));
+    const parts = Array.from({ length: 6 }, (_, i) =>
+      part(`p${i}`, disc, { finish: 'mirror', pattern: many }),
+    );
     const { detectors, findings, faces } = sceneOf({
       parts,
       detectors: [
@@ -229,9 +235,11 @@ describe('scenes beyond the budget', () => {
     });
     expect(detectors.map(({ id }) => id)).to.deep.equal(['small']);
     expect(new Set(faces.filter((face) => face.part).map((face) => face.part)).size).to.equal(5);
-    expect(findings.filter(({ severity }) => severity === 'error').map(({ where, text }) => `${where}: ${text}`)).to.deep.equal([
+    expect(
+      findings.filter(({ severity }) => severity === 'error').map(({ where, text }) => `${where}: ${text}`),
+    ).to.deep.equal([
       'p5: Its 10,000 bodies, with 50,000 before it, are more than the 50,000 that a scene may have: it is left out. Give it fewer.',
       'huge: Its 200,000,000 cells are more than the 20,000,000 that a scene may have: it is left out. Give it fewer.',
     ]);
   });
-}); // prettier-ignore
+});

@@ -282,19 +282,35 @@ export const JOBS = {
   },
 
   /** What follows from links and conditions, without the project itself, and how long that took, ms; within `LONGEST_SETTLE`. */
-  async settle({ project }: { project: Project }): Promise<Pick<Settled, 'edits' | 'broken' | 'unfinished'> & { readonly took: number }> {
+  async settle({
+    project,
+  }: {
+    project: Project;
+  }): Promise<Pick<Settled, 'edits' | 'broken' | 'unfinished'> & { readonly took: number }> {
     const evaluate = await formulaEvaluator();
     const from = performance.now();
-    const { edits, broken, unfinished } = settle(project, evaluate, () => performance.now() - from > LONGEST_SETTLE);
+    const { edits, broken, unfinished } = settle(
+      project,
+      evaluate,
+      () => performance.now() - from > LONGEST_SETTLE,
+    );
     return { edits, broken, took: performance.now() - from, ...(unfinished && { unfinished }) };
-  }, // prettier-ignore
+  },
 
   /** The edits that give numbers another state; see `changeState`. */
-  async changeState({ project, addresses, state }: { project: Project; addresses: readonly string[]; state: ParameterState | null }): Promise<Outcome<readonly Edit[]>> {
+  async changeState({
+    project,
+    addresses,
+    state,
+  }: {
+    project: Project;
+    addresses: readonly string[];
+    state: ParameterState | null;
+  }): Promise<Outcome<readonly Edit[]>> {
     const evaluate = await formulaEvaluator();
     const from = performance.now();
     return changeState(project, addresses, state, evaluate, () => performance.now() - from > LONGEST_SETTLE);
-  }, // prettier-ignore
+  },
 
   refocus(input: { project: Project; lens: string; criterion: FocusCriterion }): Outcome<Refocus> {
     return refocus(input.project, input.lens, input.criterion);

@@ -13,7 +13,13 @@ const FOCUS = { measure: 'effective_focal_length' };
 const body = (more: object) => JSON.stringify({ project: projectOf(), measures: [FOCUS], ...more });
 
 /** Nobody gives up, listens or helps. */
-const CONTEXT: JobContext<never> = { cancelled: () => false, report: () => {}, pause: async () => {}, at: () => {}, help: async () => null }; // prettier-ignore
+const CONTEXT: JobContext<never> = {
+  cancelled: () => false,
+  report: () => {},
+  pause: async () => {},
+  at: () => {},
+  help: async () => null,
+};
 
 function reasonOf(outcome: { ok: boolean; reason?: string }): string {
   expect(outcome.ok).to.equal(false);
@@ -37,12 +43,19 @@ describe('requests of other programs', () => {
   });
 
   it('say what does not follow as it should: with the value, and in place of it in each row of a scan where it is so', async () => {
-    const broken = { [RADIUS.replace('radius', 'thickness')]: { kind: 'linked', formula: 'lenses.single.surfaces.frnt.radius / 10' } };
+    const broken = {
+      [RADIUS.replace('radius', 'thickness')]: {
+        kind: 'linked',
+        formula: 'lenses.single.surfaces.frnt.radius / 10',
+      },
+    };
     const project = { ...projectOf(), parameters: broken };
     const request = JSON.stringify({ project, measures: [FOCUS] });
     const measured = await JOBS.measures(request, CONTEXT);
     const [answer] = measured.ok ? measured.value : [];
-    expect(answer.outcome.ok && answer.outcome.value.caution).to.match(/front\.thickness does not follow.*frnt/);
+    expect(answer.outcome.ok && answer.outcome.value.caution).to.match(
+      /front\.thickness does not follow.*frnt/,
+    );
     const axes = [{ address: RADIUS, values: [40, 50, 60] }];
     const rows = async (parameters: object) => {
       const parts: ScanPart[] = [];
@@ -52,13 +65,19 @@ describe('requests of other programs', () => {
     };
     for (const row of await rows(broken)) expect(row).to.match(/does not follow as it should/);
     // A thickness of 60 − R is none for the last of them.
-    const some = await rows({ 'lenses.single.surfaces.front.thickness': { kind: 'linked', formula: `1mm*sqrt(${RADIUS}/1mm - 45)` } });
+    const some = await rows({
+      'lenses.single.surfaces.front.thickness': { kind: 'linked', formula: `1mm*sqrt(${RADIUS}/1mm - 45)` },
+    });
     expect(some.map((row) => row === 'value')).to.deep.equal([false, true, true]);
-  }); // prettier-ignore
+  });
 
   it('are refused at once for a measure that there is not, and for names without end', () => {
-    expect(reasonOf(readMeasuresRequest(body({ measures: [FOCUS, { measure: 'sharpness' }] })))).to.match(/no measure “sharpness”/); // prettier-ignore
-    expect(reasonOf(readMeasuresRequest(body({ measures: [{ measure: 'x'.repeat(1e6) }] })))).to.match(/longer than 200 letters/); // prettier-ignore
+    expect(reasonOf(readMeasuresRequest(body({ measures: [FOCUS, { measure: 'sharpness' }] })))).to.match(
+      /no measure “sharpness”/,
+    );
+    expect(reasonOf(readMeasuresRequest(body({ measures: [{ measure: 'x'.repeat(1e6) }] })))).to.match(
+      /longer than 200 letters/,
+    );
   });
 
   it('set parameters by number or as typed, then measure', async () => {

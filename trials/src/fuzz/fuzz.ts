@@ -43,8 +43,12 @@ const TABLES = {
     'REFERENCES: "harbour workshop"\nDATA:\n  - type: formula 2\n    wavelength_range: 0.31 2.5\n    coefficients: 0 1.03961212 0.00600069867 0.231792344 0.0200179144 1.01046945 103.560653\n  - type: tabulated k\n    data: |\n      0.4 1e-8\n      0.7 1e-8\nCONDITIONS:\n  temperature: 22\n',
 };
 const PLATES = 'name,radius\nA1,12.5\nA2,-13\nB1,250\n';
-const GRID = Array.from({ length: 49 }, (_, i) => `${(i % 7) - 3} ${Math.floor(i / 7) - 3} ${0.01 * (i % 5)}`).join('\n'); // prettier-ignore
-const MESH = 'solid s\nfacet normal 0 0 1\nouter loop\nvertex 0 0 0\nvertex 1 0 0\nvertex 0 1 0\nendloop\nendfacet\nfacet normal 0 0 -1\nouter loop\nvertex 0 0 0\nvertex 0 1 0\nvertex 0 0 1\nendloop\nendfacet\nendsolid s\n'; // prettier-ignore
+const GRID = Array.from(
+  { length: 49 },
+  (_, i) => `${(i % 7) - 3} ${Math.floor(i / 7) - 3} ${0.01 * (i % 5)}`,
+).join('\n');
+const MESH =
+  'solid s\nfacet normal 0 0 1\nouter loop\nvertex 0 0 0\nvertex 1 0 0\nvertex 0 1 0\nendloop\nendfacet\nfacet normal 0 0 -1\nouter loop\nvertex 0 0 0\nvertex 0 1 0\nvertex 0 0 1\nendloop\nendfacet\nendsolid s\n';
 const FORMULAS = [
   '-1 * lenses.tide.surfaces.l1_front.radius',
   '2mm + 3 * (lenses.tide.surfaces.l1_front.thickness - 0.5in)/2',
@@ -55,7 +59,9 @@ const FORMULAS = [
 
 /** The kinds of cases, each of which tries one. */
 async function casesOf(): Promise<Readonly<Record<string, (random: Random) => string | null>>> {
-  const documents = SAMPLES.map((name) => JSON.parse(readFileSync(`samples/${name}.ulvex.json`, 'utf8')) as object);
+  const documents = SAMPLES.map(
+    (name) => JSON.parse(readFileSync(`samples/${name}.ulvex.json`, 'utf8')) as object,
+  );
   const projects = documents.map((document) => {
     const read = readProject(document);
     if (!read.ok) throw new Error(JSON.stringify(read.problems));
@@ -65,12 +71,30 @@ async function casesOf(): Promise<Readonly<Record<string, (random: Random) => st
   const evaluate = await formulaEvaluator();
   const texts = documents.map((document) => JSON.stringify(document));
   const backups = projects.map((project) => {
-    const history = { entries: [{ parent: -1, label: 'a', time: 1, edits: [{ kind: 'set', path: 'notes', value: 'n' }], inverse: [{ kind: 'set', path: 'notes', value: '' }] }], head: 0, redo: [] };
-    return { format: 'ulvex-store', version: 1, projects: [{ id: 'abcdef0123', savedAt: 1, tracked: { project, history } }] };
+    const history = {
+      entries: [
+        {
+          parent: -1,
+          label: 'a',
+          time: 1,
+          edits: [{ kind: 'set', path: 'notes', value: 'n' }],
+          inverse: [{ kind: 'set', path: 'notes', value: '' }],
+        },
+      ],
+      head: 0,
+      redo: [],
+    };
+    return {
+      format: 'ulvex-store',
+      version: 1,
+      projects: [{ id: 'abcdef0123', savedAt: 1, tracked: { project, history } }],
+    };
   });
   return {
-    projects: (random) => read(readProjectText(JSON.stringify(mutated(random.of(documents), random).document)), evaluate, random),
-    'texts of projects': (random) => read(readProjectText(mutatedText(random.of(texts), random)), evaluate, random),
+    projects: (random) =>
+      read(readProjectText(JSON.stringify(mutated(random.of(documents), random).document)), evaluate, random),
+    'texts of projects': (random) =>
+      read(readProjectText(mutatedText(random.of(texts), random)), evaluate, random),
     backups: (random) => {
       const found = readBackup(JSON.stringify(mutated(random.of(backups), random).document));
       if (!found.ok) return null;
@@ -79,7 +103,10 @@ async function casesOf(): Promise<Readonly<Record<string, (random: Random) => st
     },
     'index tables': (random) => {
       const [name, text] = random.of(Object.entries(TABLES));
-      const table = JOBS.material({ name: random.below(20) ? name : mutatedText(name, random), text: mutatedText(text, random) });
+      const table = JOBS.material({
+        name: random.below(20) ? name : mutatedText(name, random),
+        text: mutatedText(text, random),
+      });
       if (!table.ok) return null;
       comesBack({ ...tide, materials: [...tide.materials, { ...table.value, id: 'of_the_table' }] });
       return 'read';
@@ -93,53 +120,86 @@ async function casesOf(): Promise<Readonly<Record<string, (random: Random) => st
     meshes: (random) => {
       const bytes = random.below(2)
         ? new TextEncoder().encode(mutatedText(MESH, random))
-        : Uint8Array.from({ length: random.below(400) }, (_, i) => (i < 80 ? 32 : i === 80 ? random.below(6) : random.below(256)));
+        : Uint8Array.from({ length: random.below(400) }, (_, i) =>
+            i < 80 ? 32 : i === 80 ? random.below(6) : random.below(256),
+          );
       return readMeshFile(random.of(['a.stl', 'a.obj', 'a.glb', 'a.txt']), bytes).ok ? 'read' : null;
     },
     formulas: (random) => {
       const formula = readRelationFormula(tide, mutatedText(random.of(FORMULAS), random));
       if (!formula.ok) return null;
-      const values = formula.value.names.map(({ target }) => ({ value: 2, unit: target.kind === 'parameter' && target.parameter.spec.unit === 'mm' ? 'mm' : '' }));
+      const values = formula.value.names.map(({ target }) => ({
+        value: 2,
+        unit: target.kind === 'parameter' && target.parameter.spec.unit === 'mm' ? 'mm' : '',
+      }));
       return evaluate(formula.value.expression, values).ok ? 'read' : null;
     },
     'typed numbers': (random) => {
       const project = random.of(projects);
       const { address } = random.of(listParameters(project));
-      const next = setByText(project, address, mutatedText(random.of(['12.5', '1in', '*1.02', '25.4/2', 'flat', '-3e-4 mm']), random));
+      const next = setByText(
+        project,
+        address,
+        mutatedText(random.of(['12.5', '1in', '*1.02', '25.4/2', 'flat', '-3e-4 mm']), random),
+      );
       if (!next.ok) return null;
       comesBack(next.value);
       return 'read';
     },
     requests: (random) => {
-      const request = { project: tide, measures: [{ measure: 'rms_spot_radius', lens: 'tide', settings: { field: 'worst' } }], set: { 'lenses.tide.surfaces.l1_front.radius': 13 }, axes: [{ address: 'lenses.tide.surfaces.l1_front.radius', values: [13, 14] }] };
-      const text = JSON.stringify(mutated(random.below(3) ? { ...request, project: { ...tide, lenses: tide.lenses } } : request, random).document);
+      const request = {
+        project: tide,
+        measures: [{ measure: 'rms_spot_radius', lens: 'tide', settings: { field: 'worst' } }],
+        set: { 'lenses.tide.surfaces.l1_front.radius': 13 },
+        axes: [{ address: 'lenses.tide.surfaces.l1_front.radius', values: [13, 14] }],
+      };
+      const text = JSON.stringify(
+        mutated(random.below(3) ? { ...request, project: { ...tide, lenses: tide.lenses } } : request, random)
+          .document,
+      );
       return [readMeasuresRequest(text), readScanRequest(text)].some(({ ok }) => ok) ? 'read' : null;
     },
   };
-} // prettier-ignore
+}
 
 /** What is read must be written and read again, evaluate without an exception, and take typing. */
-function read(found: ReturnType<typeof readProjectText>, evaluate: FormulaEvaluator, random: Random): string | null {
+function read(
+  found: ReturnType<typeof readProjectText>,
+  evaluate: FormulaEvaluator,
+  random: Random,
+): string | null {
   if (!found.ok) {
-    if (found.problems.length === 0 || found.problems.length > 20) throw new Error(`${found.problems.length} problems are told`);
+    if (found.problems.length === 0 || found.problems.length > 20)
+      throw new Error(`${found.problems.length} problems are told`);
     return null;
   }
   const { project } = found;
   comesBack(project);
   // What it costs is looked at elsewhere: here small ones are evaluated.
-  const size = project.lenses.reduce((sum, { surfaces, fields, wavelengths }) => sum + surfaces.length * fields.points.length * wavelengths.length, 0);
+  const size = project.lenses.reduce(
+    (sum, { surfaces, fields, wavelengths }) =>
+      sum + surfaces.length * fields.points.length * wavelengths.length,
+    0,
+  );
   if (size > 3000 || random.below(8) > 0) return 'read';
   const { project: settled, unfinished } = settle(project, evaluate, timeLimit());
   if (!unfinished) comesBack(settled);
   const evaluation = new Evaluation(settled);
-  for (const measure of ['effective_focal_length', 'rms_spot_radius', 'distortion', 'total_length', 'findings'])
+  for (const measure of [
+    'effective_focal_length',
+    'rms_spot_radius',
+    'distortion',
+    'total_length',
+    'findings',
+  ])
     for (const { id } of settled.lenses) {
       if (!findMeasure(measure)) throw new Error(`there is no measure ${measure}`);
       const value = evaluateMeasure(evaluation, { measure, lens: id, settings: {} });
-      if (value.ok && !Number.isFinite(value.value.value)) throw new Error(`${measure} is ${value.value.value}`);
+      if (value.ok && !Number.isFinite(value.value.value))
+        throw new Error(`${measure} is ${value.value.value}`);
     }
   return 'read';
-} // prettier-ignore
+}
 
 function timeLimit(): () => boolean {
   const from = performance.now();
@@ -149,20 +209,26 @@ function timeLimit(): () => boolean {
 function comesBack(project: Project): void {
   const text = projectText(project);
   const again = readProjectText(text);
-  if (!again.ok) throw new Error(`does not read back: ${again.problems[0].place}: ${again.problems[0].reason}`);
+  if (!again.ok)
+    throw new Error(`does not read back: ${again.problems[0].place}: ${again.problems[0].reason}`);
   if (projectText(again.project) !== text) throw new Error('reads back as something else');
   const [wrong] = unkeepable(project);
   if (wrong) throw new Error(`is not kept: ${wrong.place}: ${wrong.reason}`);
   const renamed = applyEdits(project, [{ kind: 'set', path: 'notes', value: 'x' }]);
-  if (applyEdits(renamed.project, renamed.inverse).project.notes !== project.notes) throw new Error('an edit is not taken back');
-} // prettier-ignore
+  if (applyEdits(renamed.project, renamed.inverse).project.notes !== project.notes)
+    throw new Error('an edit is not taken back');
+}
 
 /**
  * Tries so many cases of every kind; the same seed makes the same cases. Yields how it stands after each kind.
  *
  * @param weights - how many cases of a kind, as a share of `cases`; 1 for those not named
  */
-export async function* fuzz(seed: number, cases: number, weights: Readonly<Record<string, number>> = {}): AsyncGenerator<Tally> {
+export async function* fuzz(
+  seed: number,
+  cases: number,
+  weights: Readonly<Record<string, number>> = {},
+): AsyncGenerator<Tally> {
   for (const [kind, one] of Object.entries(await casesOf())) {
     const tally: Tally = { kind, cases: 0, accepted: 0, slowest: 0, wrong: [] };
     const count = Math.ceil(cases * (weights[kind] ?? 1));
@@ -181,4 +247,4 @@ export async function* fuzz(seed: number, cases: number, weights: Readonly<Recor
     }
     yield tally;
   }
-} // prettier-ignore
+}

@@ -18,8 +18,38 @@ const NUMBERS = [
   1000.5,
   5e-324,
 ];
-const WORDS = ['', 'infinity', 'Infinity', 'NaN', '__proto__', 'constructor', 'a'.repeat(501), '9'.repeat(400), '\u0000', '\ud800', 'l1_front', '../../x', '<b>', '=1+1', '1mm+'.repeat(600) + '1mm']; // prettier-ignore
-const KEYS = ['__proto__', 'constructor', 'prototype', 'toString', 'id', 'kind', 'radius', 'points', 'settings', 'then', 'length', '0', '']; // prettier-ignore
+const WORDS = [
+  '',
+  'infinity',
+  'Infinity',
+  'NaN',
+  '__proto__',
+  'constructor',
+  'a'.repeat(501),
+  '9'.repeat(400),
+  '\u0000',
+  '\ud800',
+  'l1_front',
+  '../../x',
+  '<b>',
+  '=1+1',
+  '1mm+'.repeat(600) + '1mm',
+];
+const KEYS = [
+  '__proto__',
+  'constructor',
+  'prototype',
+  'toString',
+  'id',
+  'kind',
+  'radius',
+  'points',
+  'settings',
+  'then',
+  'length',
+  '0',
+  '',
+];
 
 /** Any value that JSON can hold, small. */
 function anything(random: Random, depth = 0): unknown {
@@ -38,8 +68,13 @@ function anything(random: Random, depth = 0): unknown {
       return Array.from({ length: random.below(4) }, () => anything(random, depth + 1));
     case 6: {
       // Made as a parser makes it: keys such as __proto__ are keys like others.
-      const entries = Array.from({ length: random.below(4) }, () => [random.of(KEYS), anything(random, depth + 1)] as const); // prettier-ignore
-      return JSON.parse(`{${entries.map(([key, value]) => `${JSON.stringify(key)}:${JSON.stringify(value)}`).join(',')}}`) as unknown; // prettier-ignore
+      const entries = Array.from(
+        { length: random.below(4) },
+        () => [random.of(KEYS), anything(random, depth + 1)] as const,
+      );
+      return JSON.parse(
+        `{${entries.map(([key, value]) => `${JSON.stringify(key)}:${JSON.stringify(value)}`).join(',')}}`,
+      ) as unknown;
     }
     default: {
       let nested: unknown = 1;
@@ -73,7 +108,10 @@ function places(root: unknown): Place[] {
 export const CHANGES = ['value', 'remove', 'swap', 'copy', 'key', 'number', 'repeat', 'near'] as const;
 
 /** A document with one to four of its places changed, each in its own way; the document itself stays as it is. */
-export function mutated(document: unknown, random: Random): { readonly document: unknown; readonly kinds: readonly string[] } {
+export function mutated(
+  document: unknown,
+  random: Random,
+): { readonly document: unknown; readonly kinds: readonly string[] } {
   const copy = structuredClone(document);
   const kinds: string[] = [];
   for (let times = 1 + random.below(4); times > 0; times--) {
@@ -86,9 +124,20 @@ export function mutated(document: unknown, random: Random): { readonly document:
     if (kind === 'value') holder[key] = anything(random);
     else if (kind === 'remove') Reflect.deleteProperty(holder, key);
     else if (kind === 'number') holder[key] = random.of(NUMBERS);
-    else if (kind === 'near' && typeof value === 'number') holder[key] = value * (1 + random.next()) - random.below(3);
-    else if (kind === 'key' && !Array.isArray(holder)) Object.defineProperty(holder, random.of(KEYS), { value, enumerable: true, writable: true, configurable: true });
-    else if (kind === 'repeat' && Array.isArray(value)) holder[key] = Array.from({ length: 1 + random.below(600) }, (_, i) => value[i % Math.max(1, value.length)] as unknown);
+    else if (kind === 'near' && typeof value === 'number')
+      holder[key] = value * (1 + random.next()) - random.below(3);
+    else if (kind === 'key' && !Array.isArray(holder))
+      Object.defineProperty(holder, random.of(KEYS), {
+        value,
+        enumerable: true,
+        writable: true,
+        configurable: true,
+      });
+    else if (kind === 'repeat' && Array.isArray(value))
+      holder[key] = Array.from(
+        { length: 1 + random.below(600) },
+        (_, i) => value[i % Math.max(1, value.length)] as unknown,
+      );
     else {
       const other = random.of(all);
       const moved = structuredClone(other.holder[other.key]);
@@ -97,7 +146,7 @@ export function mutated(document: unknown, random: Random): { readonly document:
     }
   }
   return { document: copy, kinds };
-} // prettier-ignore
+}
 
 /** A text with some of its letters, words or lines changed. */
 export function mutatedText(text: string, random: Random): string {
@@ -111,9 +160,27 @@ export function mutatedText(text: string, random: Random): string {
       () => String(random.of(NUMBERS)),
       () => String.fromCharCode(random.below(random.of([128, 65536]))),
       () => result.slice(random.below(result.length), random.below(result.length)).slice(0, 4000),
-      () => random.of(['1e999', '-', ',', ';', '\n', '(((((((((', '[', '{', '"', '%', '^', '°', '/0', '*', ' e ', 'sqrt(']),
+      () =>
+        random.of([
+          '1e999',
+          '-',
+          ',',
+          ';',
+          '\n',
+          '(((((((((',
+          '[',
+          '{',
+          '"',
+          '%',
+          '^',
+          '°',
+          '/0',
+          '*',
+          ' e ',
+          'sqrt(',
+        ]),
     ])();
     result = (result.slice(0, at) + piece + result.slice(at + length)).slice(0, 400_000);
   }
   return result;
-} // prettier-ignore
+}

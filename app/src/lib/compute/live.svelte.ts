@@ -263,16 +263,18 @@ export class LiveAnswers {
     );
   } // prettier-ignore
 
-  /** One question took too long: it is told in its place, and the others are asked again without it. */
+  /** One question took too long: its tile reports that, and the others are asked again without it. */
   #overran(live: LiveQuery, lane: Lane, running: Running): void {
     live.slow = true;
     live.pending = false;
     if (lane === 'fine') live.refined = running.model;
     else live.answered = running.model;
     if (lane === 'fine' && live.answer) return; // the coarse answer stays
-    live.answer = failure('This took longer than 10 s and was ended. Ask for less: fewer rays, points, fields or colours, or a simpler model.') as Answer<never>;
+    live.answer = failure(
+      'This took longer than 10 s and was ended. Ask for less: fewer rays, points, fields or colours, or a simpler model.',
+    ) as Answer<never>;
     live.revision = this.#wanted?.revision ?? running.revision;
-  } // prettier-ignore
+  }
 
   #end(lane: Lane, running: Running, error: Error | null): void {
     if (this.#running[lane] !== running) return;

@@ -87,6 +87,15 @@ function pagesOfBrowser(): Storage {
   try {
     return localStorage;
   } catch {
-    return { length: 0, key: () => null, getItem: () => null, removeItem: () => {}, clear: () => {}, setItem: () => { throw new Error('forbidden'); } }; // prettier-ignore
+    return {
+      length: 0,
+      key: () => null,
+      getItem: () => null,
+      removeItem: () => {},
+      clear: () => {},
+      setItem: () => {
+        throw new Error('forbidden');
+      },
+    };
   }
 }

@@ -1,6 +1,6 @@
 import { EMPTY_HISTORY, readProject, type Project } from '@ulvex/core';
 import { putIn, withLeft } from '../keeping/journal.ts';
-import { copyName } from '../keeping/project-keeper.ts';
+import { asCopy } from '../keeping/project-keeper.ts';
 import { newKeep, projectStore, type Unreadable } from '../keeping/store.ts';
 import { ui } from '../ui.svelte.ts';
 import type { Desk } from './desk.svelte.ts';
@@ -112,7 +112,12 @@ export async function openSample(desk: Desk, id: string): Promise<void> {
  * @param asked - whether the user asked for it: then it is said when it cannot be opened
  * @param withoutRelations - see `Desk.open`
  */
-export async function openKept(desk: Desk, id: string, asked = true, withoutRelations = false): Promise<boolean> {
+export async function openKept(
+  desk: Desk,
+  id: string,
+  asked = true,
+  withoutRelations = false,
+): Promise<boolean> {
   const again = id === desk.projectId;
   if (again) await desk.keeper.leave(); // lets go of the claim
   // First the claim: what a window left counts when no window has the project any more.
@@ -125,32 +130,54 @@ export async function openKept(desk: Desk, id: string, asked = true, withoutRela
   const pages = claim ? journal.pages(id) : [];
   const { tracked, put, copies, misfits } = putIn(recalled, pages);
   for (const [key, whole] of copies) {
-    const name = copyName(whole.project.name);
-    await projectStore.keep(newKeep(), { ...whole, project: { ...whole.project, name } });
-    journal.drop(key);
+    // A store that refuses leaves the page where it is, for the next start.
+    const copied = await projectStore.keep(newKeep(), asCopy(whole)).catch(() => null);
+    if (copied !== null) journal.drop(key);
   }
   if (!tracked) {
     claim?.release();
     if (again) desk.keeper.stay();
-    if (asked) sayUnreadable(desk, 'This project cannot be read from the browser’s store.', await projectStore.unreadable(id));
+    if (asked)
+      sayUnreadable(
+        desk,
+        'This project cannot be read from the browser’s store.',
+        await projectStore.unreadable(id),
+      );
     return false;
   }
   noteOpening(id);
-  desk.open(tracked, {
-    keep: recalled?.keep ?? { id, sequence: 0 },
-    savedAt: recalled?.savedAt ?? 0,
-    entries: recalled?.tracked.history.entries.length ?? 0,
-    claim,
-    pages: put,
-  }, withoutRelations);
+  desk.open(
+    tracked,
+    {
+      keep: recalled?.keep ?? { id, sequence: 0 },
+      savedAt: recalled?.savedAt ?? 0,
+      entries: recalled?.tracked.history.entries.length ?? 0,
+      claim,
+      pages: put,
+    },
+    withoutRelations,
+  );
   if (ui.stuck === id) ui.stuck = null;
   if (recalled && recalled.unreadable.length > 0)
-    sayUnreadable(desk, `The version of “${tracked.project.name}” that was kept last cannot be read. The one before it is open.`, recalled.unreadable);
+    sayUnreadable(
+      desk,
+      `The version of “${tracked.project.name}” that was kept last cannot be read. The one before it is open.`,
+      recalled.unreadable,
+    );
   else if (misfits.length > 0)
-    sayUnreadable(desk, 'What was done here just before a window was closed does not fit the project that is kept.', misfits.map(([, left]) => ({ text: JSON.stringify(left), savedAt: left.at, reason: 'another window had gone on from the same place' })), () => journal.drop(...misfits.map(([key]) => key)));
+    sayUnreadable(
+      desk,
+      'What was done here just before a window was closed does not fit the project that is kept.',
+      misfits.map(([, left]) => ({
+        text: JSON.stringify(left),
+        savedAt: left.at,
+        reason: 'another window had gone on from the same place',
+      })),
+      () => journal.drop(...misfits.map(([key]) => key)),
+    );
   ui.draft = pages.findLast(([, { draft }]) => draft)?.[1].draft ?? null;
   return true;
-} // prettier-ignore
+}
 
 /** Says that something in the store does not read, why, and offers its text as a file: somebody may be able to mend it. */
 function sayUnreadable(desk: Desk, title: string, found: readonly Unreadable[], written = () => {}): void {
@@ -160,10 +187,16 @@ function sayUnreadable(desk: Desk, title: string, found: readonly Unreadable[], 
     title,
     ...(first && {
       lines: [first.reason],
-      action: { label: 'Write its text to a file', run: () => { download('unreadable-project.txt', first.text, 'text/plain'); written(); } },
+      action: {
+        label: 'Write its text to a file',
+        run: () => {
+          download('unreadable-project.txt', first.text, 'text/plain');
+          written();
+        },
+      },
     }),
   };
-} // prettier-ignore
+}
 
 /** Projects that were begun and left before the store had any of them come into it now. */
 async function adoptLeft(): Promise<void> {
@@ -229,11 +262,18 @@ export async function openFirst(desk: Desk): Promise<boolean> {
     await adoptLeft();
     const last = await projectStore.lastOpen();
     if (stuck !== null && (stuck === last || last === null)) {
-      desk.notice = { tone: 'refused', title: 'The project of last time did not come up. It is in the list; open it without its relations, or another one.' };
+      desk.notice = {
+        tone: 'refused',
+        title:
+          'The project of last time did not come up. It is in the list; open it without its relations, or another one.',
+      };
       ui.stuck = stuck;
       return false;
     }
-    for (const id of [...(last === null ? [] : [last]), ...(await projectStore.list()).map((card) => card.id)]) {
+    for (const id of [
+      ...(last === null ? [] : [last]),
+      ...(await projectStore.list()).map((card) => card.id),
+    ]) {
       if (await openKept(desk, id, id === last)) return true;
     }
   } catch (error) {
@@ -241,4 +281,4 @@ export async function openFirst(desk: Desk): Promise<boolean> {
   }
   await openSample(desk, SAMPLES[0].id);
   return true;
-} // prettier-ignore
+}

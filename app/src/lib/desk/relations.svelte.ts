@@ -1,4 +1,14 @@
-import { hasRelations, WorkerPool, type BrokenRelation, type Edit, type Jobs, type Outcome, type ParameterState, type Project, type Settled } from '@ulvex/core'; // prettier-ignore
+import {
+  hasRelations,
+  WorkerPool,
+  type BrokenRelation,
+  type Edit,
+  type Jobs,
+  type Outcome,
+  type ParameterState,
+  type Project,
+  type Settled,
+} from '@ulvex/core';
 import type { FormulaEvaluator } from '@ulvex/core/relations';
 import { spawnBrowserWorker } from '../compute/browser-worker.ts';
 

@@ -96,16 +96,25 @@ export class Journal {
 function readLeft(text: string | null): Left | null {
   try {
     const left = JSON.parse(text ?? 'null') as Partial<Left> | null;
-    if (typeof left?.id !== 'string' || typeof left.at !== 'number' || !Number.isInteger(left.from)) return null;
-    if (typeof left.tail !== 'object' || !Array.isArray(left.tail.entries) || !Array.isArray(left.tail.redo)) return null;
+    if (typeof left?.id !== 'string' || typeof left.at !== 'number' || !Number.isInteger(left.from))
+      return null;
+    if (typeof left.tail !== 'object' || !Array.isArray(left.tail.entries) || !Array.isArray(left.tail.redo))
+      return null;
     return left as Left;
   } catch {
     return null;
   }
-} // prettier-ignore
+}
 
 /** What a window has beyond what the store holds. */
-export function leftOf(id: string, { project, history }: Tracked, from: number, inStore: boolean, draft: Draft | null, at: number): Left {
+export function leftOf(
+  id: string,
+  { project, history }: Tracked,
+  from: number,
+  inStore: boolean,
+  draft: Draft | null,
+  at: number,
+): Left {
   const start = inStore ? from : 0;
   return {
     id,
@@ -115,7 +124,7 @@ export function leftOf(id: string, { project, history }: Tracked, from: number, 
     ...(!inStore && { whole: { project, history } }),
     ...(draft && { draft }),
   };
-} // prettier-ignore
+}
 
 /**
  * What the store holds with what a window had done after it. The store may have got some or all of it meanwhile: then that is not done twice. Null where
@@ -132,7 +141,12 @@ export function withLeft(recalled: Pick<Recalled, 'tracked'> | null, left: Left)
   if (kept.length < from || kept.length > from + tail.length) return null;
   if (!kept.slice(from).every((entry, i) => sameEntry(entry, tail[i]))) return null;
   const entries = [...kept.slice(0, from), ...tail];
-  const history = { entries, head: tracked.history.head, redo: tracked.history.redo, ...(names && { names }) };
+  const history = {
+    entries,
+    head: tracked.history.head,
+    redo: tracked.history.redo,
+    ...(names && { names }),
+  };
   if (!isHistory(history) || !isHistory({ ...history, head, redo })) return null;
   try {
     const walked = returnTo({ project: tracked.project, history }, head);
@@ -140,7 +154,7 @@ export function withLeft(recalled: Pick<Recalled, 'tracked'> | null, left: Left)
   } catch {
     return null; // an edit that does not fit the project that is there
   }
-} // prettier-ignore
+}
 
 /** What is to be done about what windows left of a project. */
 export interface PutIn {
@@ -155,7 +169,10 @@ export interface PutIn {
 }
 
 /** Puts what windows left of a project to what the store holds of it. */
-export function putIn(recalled: Pick<Recalled, 'tracked'> | null, pages: readonly (readonly [key: string, left: Left])[]): PutIn {
+export function putIn(
+  recalled: Pick<Recalled, 'tracked'> | null,
+  pages: readonly (readonly [key: string, left: Left])[],
+): PutIn {
   let tracked = recalled?.tracked ?? null;
   const put: string[] = [];
   const copies: [string, Tracked][] = [];
@@ -169,7 +186,7 @@ export function putIn(recalled: Pick<Recalled, 'tracked'> | null, pages: readonl
     else misfits.push([key, left]);
   }
   return { tracked, put, copies, misfits };
-} // prettier-ignore
+}
 
 const sameEntry = (a: HistoryEntry, b: HistoryEntry | undefined) =>
   b !== undefined && a.time === b.time && a.label === b.label && a.parent === b.parent;

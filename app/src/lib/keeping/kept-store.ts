@@ -88,7 +88,8 @@ function inTransaction<T>(
       }
     };
     transaction.oncomplete = () => resolve(result);
-    transaction.onabort = () => reject((thrown ?? transaction.error ?? new Error('the store gave up')) as Error);
+    transaction.onabort = () =>
+      reject((thrown ?? transaction.error ?? new Error('the store gave up')) as Error);
     if (missing === 0) finish();
     keys.forEach((key, i) => {
       projects.get(key).onsuccess = ({ target }) => {
@@ -97,4 +98,4 @@ function inTransaction<T>(
       };
     });
   });
-} // prettier-ignore
+}

@@ -4,7 +4,15 @@ import { Journal, putIn } from './journal.ts';
 import { ProjectKeeper, type Keeping } from './project-keeper.ts';
 import { ProjectStore, type Keep } from './project-store.ts';
 
-const START: Project = { format: 'ulvex-project', version: 2, name: 'Tide camera', notes: '', lenses: [], materials: [], requirements: [] }; // prettier-ignore
+const START: Project = {
+  format: 'ulvex-project',
+  version: 2,
+  name: 'Tide camera',
+  notes: '',
+  lenses: [],
+  materials: [],
+  requirements: [],
+};
 
 /** Random numbers of a seed (mulberry32). */
 function random(seed: number): (below: number) => number {
@@ -17,7 +25,7 @@ function random(seed: number): (below: number) => number {
   };
 }
 
-/** A machine with one browser: its store, its journal, its locks, a clock that jumps, and timers that run when they are told to. */
+/** A machine with one browser: its store, its journal, its locks, a clock that jumps, and timers that run when the test says. */
 class Machine {
   readonly store = new MemoryStore();
   readonly pages = memoryPages();
@@ -134,7 +142,10 @@ class Tab {
 async function found(machine: Machine): Promise<Set<string>> {
   const marks = new Set<string>();
   const journal = new Journal(machine.pages, 'last');
-  const ids = new Set([...(await machine.projects.list()).map(({ id }) => id), ...journal.pages().map(([, { id }]) => id)]);
+  const ids = new Set([
+    ...(await machine.projects.list()).map(({ id }) => id),
+    ...journal.pages().map(([, { id }]) => id),
+  ]);
   for (const id of ids) {
     const recalled = await machine.projects.recall(id);
     const { tracked, copies } = putIn(recalled, journal.pages(id));
@@ -142,7 +153,7 @@ async function found(machine: Machine): Promise<Set<string>> {
       for (const { label } of one?.history.entries ?? []) marks.add(label);
   }
   return marks;
-} // prettier-ignore
+}
 
 /** One run: tabs in random order edit, close, open, take over, while the store refuses now and then. */
 async function run(seed: number, locks: boolean): Promise<void> {
@@ -189,8 +200,11 @@ async function run(seed: number, locks: boolean): Promise<void> {
   await machine.rest();
   const there = await found(machine);
   const lost = made.filter((mark) => !there.has(mark));
-  if (lost.length > 0) throw new Error(`seed ${seed}${locks ? '' : ' without locks'}: lost ${lost.join(', ')} of ${made.length}`);
-} // prettier-ignore
+  if (lost.length > 0)
+    throw new Error(
+      `seed ${seed}${locks ? '' : ' without locks'}: lost ${lost.join(', ')} of ${made.length}`,
+    );
+}
 
 describe('whatever tabs, stores and clocks do', () => {
   const RUNS = Number(process.env.ULVEX_STORE_RUNS ?? 400);

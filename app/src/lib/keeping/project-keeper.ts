@@ -89,8 +89,20 @@ export class ProjectKeeper {
   }
 
   #fresh(keep: Keep, entries: number, pages: readonly string[]): Kept {
-    return { keep, claiming: Promise.resolve(null), claim: null, settled: false, copy: null, changes: 0, written: 0, noted: 0, entries, page: this.#page++, pages };
-  } // prettier-ignore
+    return {
+      keep,
+      claiming: Promise.resolve(null),
+      claim: null,
+      settled: false,
+      copy: null,
+      changes: 0,
+      written: 0,
+      noted: 0,
+      entries,
+      page: this.#page++,
+      pages,
+    };
+  }
 
   /**
    * Begins to keep another project. What of the one before was not written yet must have been handed to `leave`.
@@ -210,7 +222,8 @@ export class ProjectKeeper {
         const at = await this.#parts.store.keep(kept.keep, tracked);
         this.#hasWritten(kept, tracked, changes);
         if (kept.copy === null) this.#parts.journal.drop(...kept.pages);
-        if (this.#kept === kept && kept.claim && kept.written === kept.changes) this.#parts.tell({ state: 'kept', at });
+        if (this.#kept === kept && kept.claim && kept.written === kept.changes)
+          this.#parts.tell({ state: 'kept', at });
         return;
       } catch (error) {
         if (!(error instanceof Overtaken)) throw error;
@@ -221,12 +234,11 @@ export class ProjectKeeper {
       }
     }
     kept.copy ??= this.#parts.newKeep();
-    const { project } = tracked;
-    await this.#parts.store.keep(kept.copy, { ...tracked, project: { ...project, name: copyName(project.name) } });
+    await this.#parts.store.keep(kept.copy, asCopy(tracked));
     this.#hasWritten(kept, tracked, changes);
     this.#parts.journal.drop(...kept.pages);
     if (this.#kept === kept) this.#parts.tell({ state: 'elsewhere', copied: true });
-  } // prettier-ignore
+  }
 
   #hasWritten(kept: Kept, tracked: Tracked, changes: number): void {
     kept.written = Math.max(kept.written, changes);
@@ -267,8 +279,7 @@ export class ProjectKeeper {
     kept.noted = changes;
     if (kept.settled && !kept.claim) kept.copy ??= this.#parts.newKeep();
     const keep = kept.copy ?? kept.keep;
-    const { project } = tracked;
-    const named = kept.copy ? { ...tracked, project: { ...project, name: copyName(project.name) } } : tracked;
+    const named = kept.copy ? asCopy(tracked) : tracked;
     // Only who keeps others away knows that the store still ends where it was read.
     const inStore = keep.sequence > 0 && (kept.copy !== null || kept.claim?.exclusive === true);
     return this.#parts.journal.write(
@@ -294,21 +305,14 @@ export class ProjectKeeper {
       // The other tab may be gone, and have left something.
       const { tracked, put, copies } = putIn(recalled, this.#parts.journal.pages(kept.keep.id));
       for (const [key, whole] of copies) {
-        await this.#parts.store.keep(this.#parts.newKeep(), {
-          ...whole,
-          project: { ...whole.project, name: copyName(whole.project.name) },
-        });
+        await this.#parts.store.keep(this.#parts.newKeep(), asCopy(whole));
         this.#parts.journal.drop(key);
       }
       // What is changed while the other tab's version is read, and while that is kept, is a copy, too.
       const copy = kept.copy ?? this.#parts.newKeep();
       while (kept.written < kept.changes) {
         const { changes } = kept;
-        const { project, history } = this.#parts.now();
-        await this.#parts.store.keep(copy, {
-          project: { ...project, name: copyName(project.name) },
-          history,
-        });
+        await this.#parts.store.keep(copy, asCopy(this.#parts.now()));
         kept.written = changes;
       }
       kept.keep.sequence = recalled.keep.sequence;
@@ -327,9 +331,11 @@ export class ProjectKeeper {
   }
 }
 
-/** What a copy is called that was made because another tab had the project. */
-export function copyName(name: string): string {
-  return / \(second tab\)$/.test(name) ? name : `${name.slice(0, 480)} (second tab)`;
+/** A project as the copy that is made because another tab had it: under a name that says so. */
+export function asCopy({ project, history }: Tracked): Tracked {
+  const { name } = project;
+  const own = / \(second tab\)$/.test(name) ? name : `${name.slice(0, 480)} (second tab)`;
+  return { project: { ...project, name: own }, history };
 }
 
 /** The store's refusal in words. */

@@ -5,7 +5,15 @@ import { Journal, leftOf, putIn, withLeft } from './journal.ts';
 import { Overtaken, ProjectStore } from './project-store.ts';
 import { makeSlot, type Slot } from './slots.ts';
 
-const PROJECT: Project = { format: 'ulvex-project', version: 2, name: 'Ice glass', notes: '', lenses: [], materials: [], requirements: [] }; // prettier-ignore
+const PROJECT: Project = {
+  format: 'ulvex-project',
+  version: 2,
+  name: 'Ice glass',
+  notes: '',
+  lenses: [],
+  materials: [],
+  requirements: [],
+};
 const start: Tracked = { project: PROJECT, history: EMPTY_HISTORY };
 const noted = (tracked: Tracked, notes: string, time = 1) =>
   commit(tracked, [{ kind: 'set', path: 'notes', value: notes }], notes, time);
@@ -41,7 +49,10 @@ describe('the store of projects', () => {
 
   for (const [what, spoil] of [
     ['torn', (slot: Slot): unknown => ({ ...slot, text: slot.text.slice(0, -9) })],
-    ['no project', (slot: Slot): unknown => makeSlot('{"project":{"format":"other"}}', slot.sequence, slot.savedAt)],
+    [
+      'no project',
+      (slot: Slot): unknown => makeSlot('{"project":{"format":"other"}}', slot.sequence, slot.savedAt),
+    ],
     ['not JSON', (slot: Slot): unknown => makeSlot('{"pro', slot.sequence, slot.savedAt)],
     ['something else', (): unknown => ({ sequence: 99, text: 7 })],
   ] as const)
@@ -56,7 +67,7 @@ describe('the store of projects', () => {
       await store.keep(recalled.keep, noted(recalled.tracked, 'mended'));
       expect(notes((await store.recall('a'))?.tracked), 'the broken slot does not win').to.equal('mended');
       expect(notes((await new ProjectStore(memory).recall('a'))?.tracked)).to.equal('mended');
-    }); // prettier-ignore
+    });
 
   it('keeps what is unreadable at hand, also when it is written over', async () => {
     await kept('one');
@@ -71,7 +82,10 @@ describe('the store of projects', () => {
     const { keep, tracked } = await kept('one');
     const other = (await store.recall('a'))!;
     await store.keep(other.keep, noted(other.tracked, 'theirs'));
-    const refusal = await store.keep(keep, noted(tracked, 'mine')).then(() => null, (error: unknown) => error); // prettier-ignore
+    const refusal = await store.keep(keep, noted(tracked, 'mine')).then(
+      () => null,
+      (error: unknown) => error,
+    );
     expect(refusal).to.be.instanceOf(Overtaken);
     expect(notes((await store.recall('a'))?.tracked)).to.equal('theirs');
   });
@@ -86,7 +100,9 @@ describe('the store of projects', () => {
     const read = readBackup(backupText(projects, unreadable));
     if (!read.ok) throw new Error(read.reason);
     expect(read.value.projects).to.have.length(1);
-    expect(read.value.broken).to.deep.equal(['Ice glass: it did not read when the backup was made; its text is in the file']); // prettier-ignore
+    expect(read.value.broken).to.deep.equal([
+      'Ice glass: it did not read when the backup was made; its text is in the file',
+    ]);
   });
 
   it('restores beside what has changed since, leaves alone what is as it was, and deletes and puts back whole', async () => {
@@ -96,13 +112,16 @@ describe('the store of projects', () => {
     const recalled = (await store.recall('a'))!;
     await store.keep(recalled.keep, noted(recalled.tracked, 'three'));
     expect(await store.restore(projects, () => 'fresh')).to.equal(1);
-    expect((await store.recall('fresh'))?.tracked.project).to.include({ name: 'Ice glass (backup)', notes: 'two' });
+    expect((await store.recall('fresh'))?.tracked.project).to.include({
+      name: 'Ice glass (backup)',
+      notes: 'two',
+    });
     const [card] = (await store.list()).filter(({ id }) => id === 'a');
     const removed = await store.remove(card);
     expect(await store.recall('a')).to.equal(null);
     await store.putBack(removed);
     expect(notes((await store.recall('a'))?.tracked)).to.equal('three');
-  }); // prettier-ignore
+  });
 
   it('has the old version or the new one, whichever operation fails', async () => {
     for (let failing = 1; failing < 12; failing++) {
@@ -111,7 +130,10 @@ describe('the store of projects', () => {
       const { keep, tracked } = await kept('one');
       memory.operations = 0;
       memory.fails = () => memory.operations === failing;
-      const written = await store.keep(keep, noted(tracked, 'two')).then(() => true, () => false); // prettier-ignore
+      const written = await store.keep(keep, noted(tracked, 'two')).then(
+        () => true,
+        () => false,
+      );
       memory.fails = () => false;
       const there = notes((await store.recall('a'))?.tracked);
       expect(there, `operation ${failing}`).to.be.oneOf(written ? ['two'] : ['one', 'two']);
@@ -152,7 +174,14 @@ describe('the journal', () => {
     for (const [i, text] of ['', '{', '7', 'null', '{"id":"a"}', '{"id":"a","at":1,"from":0}'].entries())
       pages.all.set(`ulvex/left/a/${i}`, text);
     expect(journal.pages('a')).to.deep.equal([]);
-    const lie = { ...leftOf('a', three, 1, true, null, 5), tail: { ...three.history, entries: [{ ...three.history.entries[1], edits: [{ kind: 'set', path: 'lenses', value: 3 }] }], head: 1 } } as never; // prettier-ignore
+    const lie = {
+      ...leftOf('a', three, 1, true, null, 5),
+      tail: {
+        ...three.history,
+        entries: [{ ...three.history.entries[1], edits: [{ kind: 'set', path: 'lenses', value: 3 }] }],
+        head: 1,
+      },
+    } as never;
     expect(withLeft({ tracked: noted(start, 'one') }, lie)).to.equal(null);
     const deep = { ...leftOf('a', three, 1, true, null, 5), tail: { ...three.history, head: 77 } };
     expect(withLeft({ tracked: three }, deep)).to.equal(null);

@@ -1,4 +1,12 @@
-import { EMPTY_HISTORY, historyForward, isHistory, readProject, type BackedUp, type Tracked, type UnreadableProject } from '@ulvex/core'; // prettier-ignore
+import {
+  EMPTY_HISTORY,
+  historyForward,
+  isHistory,
+  readProject,
+  type BackedUp,
+  type Tracked,
+  type UnreadableProject,
+} from '@ulvex/core';
 import type { KeptStore } from './kept-store.ts';
 import { makeSlot, readSlot, type Slot } from './slots.ts';
 
@@ -81,9 +89,16 @@ export class ProjectStore {
       if (newest > keep.sequence) throw new Overtaken('another tab has kept this project since');
       const sequence = 1 + Math.max(keep.sequence, ...stored.map(sequenceOf));
       // Over a broken slot first, else over the older one: the newest that is whole stays until this one is.
-      const at = whole[0] === null ? 0 : whole[1] === null ? 1 : whole[0].sequence < whole[1].sequence ? 0 : 1;
+      const at =
+        whole[0] === null ? 0 : whole[1] === null ? 1 : whole[0].sequence < whole[1].sequence ? 0 : 1;
       const card: KeptProject = { id: keep.id, name: tracked.project.name, savedAt };
-      return { write: [[keys[at], makeSlot(text, sequence, savedAt)], [cardKey(keep.id), card]], result: { sequence, key: keys[at] } };
+      return {
+        write: [
+          [keys[at], makeSlot(text, sequence, savedAt)],
+          [cardKey(keep.id), card],
+        ],
+        result: { sequence, key: keys[at] },
+      };
     });
     keep.sequence = written.sequence;
     const back = readSlot(await this.#store.get(written.key));
@@ -91,7 +106,7 @@ export class ProjectStore {
     if (!back || (back.sequence <= written.sequence && back.text !== text))
       throw new Error('what was written does not read back');
     return savedAt;
-  } // prettier-ignore
+  }
 
   /**
    * Reads a project back: the newest version that reads, migrated and checked like any file. What is newer and does not is set aside in the store and
@@ -104,9 +119,18 @@ export class ProjectStore {
     if (!newest) return null;
     const { tracked, slot } = newest;
     // Counted from the newest that is whole, read or not: the next one written must win over it.
-    const sequence = Math.max(slot.sequence, ...versions.map((one) => one.slot.sequence), ...unreadable.map((one) => one.sequence));
-    return { tracked, keep: { id, sequence }, savedAt: slot.savedAt, unreadable: unreadable.filter((one) => one.sequence > slot.sequence) };
-  } // prettier-ignore
+    const sequence = Math.max(
+      slot.sequence,
+      ...versions.map((one) => one.slot.sequence),
+      ...unreadable.map((one) => one.sequence),
+    );
+    return {
+      tracked,
+      keep: { id, sequence },
+      savedAt: slot.savedAt,
+      unreadable: unreadable.filter((one) => one.sequence > slot.sequence),
+    };
+  }
 
   /** Why a project does not read, with what there is of it; empty for one of which nothing is there. */
   async unreadable(id: string): Promise<readonly Unreadable[]> {
@@ -135,8 +159,11 @@ export class ProjectStore {
       }
     }
     const newestFirst = <T>(list: T[], of: (one: T) => number) => list.sort((a, b) => of(b) - of(a));
-    return [newestFirst(versions, ({ slot }) => slot.sequence), newestFirst(unreadable, ({ sequence }) => sequence)] as const;
-  } // prettier-ignore
+    return [
+      newestFirst(versions, ({ slot }) => slot.sequence),
+      newestFirst(unreadable, ({ sequence }) => sequence),
+    ] as const;
+  }
 
   /** Which project was open last. */
   async lastOpen(): Promise<string | null> {
@@ -149,16 +176,20 @@ export class ProjectStore {
   }
 
   /** Everything in the store, for one file: what reads, and the texts of what does not. */
-  async backup(): Promise<{ readonly projects: readonly BackedUp[]; readonly unreadable: readonly UnreadableProject[] }> {
+  async backup(): Promise<{
+    readonly projects: readonly BackedUp[];
+    readonly unreadable: readonly UnreadableProject[];
+  }> {
     const projects: BackedUp[] = [];
     const unreadable: UnreadableProject[] = [];
     for (const { id, name } of await this.list()) {
       const recalled = await this.recall(id);
       if (recalled) projects.push({ id, savedAt: recalled.savedAt, tracked: recalled.tracked });
-      for (const { text, reason } of recalled ? recalled.unreadable : await this.unreadable(id)) unreadable.push({ id, name, reason, text });
+      for (const { text, reason } of recalled ? recalled.unreadable : await this.unreadable(id))
+        unreadable.push({ id, name, reason, text });
     }
     return { projects, unreadable };
-  } // prettier-ignore
+  }
 
   /**
    * Puts the projects of a backup into the store. Nothing that reads is overwritten: one that is there as it was is left alone, and one that has changed
@@ -170,17 +201,25 @@ export class ProjectStore {
       const present = await this.recall(id);
       if (present?.savedAt === savedAt) continue;
       const name = `${tracked.project.name.slice(0, 400)} (backup)`;
-      if (present) await this.keep({ id: freshId(), sequence: 0 }, { ...tracked, project: { ...tracked.project, name } });
+      if (present)
+        await this.keep(
+          { id: freshId(), sequence: 0 },
+          { ...tracked, project: { ...tracked.project, name } },
+        );
       else {
         // What is there does not read: the restored one comes after it.
         const [versions, unreadable] = await this.#versions(id);
-        const sequence = Math.max(0, ...versions.map(({ slot }) => slot.sequence), ...unreadable.map((one) => one.sequence));
+        const sequence = Math.max(
+          0,
+          ...versions.map(({ slot }) => slot.sequence),
+          ...unreadable.map((one) => one.sequence),
+        );
         await this.keep({ id, sequence }, tracked);
       }
       count++;
     }
     return count;
-  } // prettier-ignore
+  }
 
   /** Takes a project out of the store and returns what is needed to put it back. */
   async remove(card: KeptProject): Promise<RemovedProject> {

@@ -25,7 +25,7 @@ const GRACE = 1000;
 let pool: WorkerPool<Jobs> | undefined;
 let stopping = false;
 
-/** The server ends: what is under way is told so, and nothing more is let in. */
+/** The server stops: running jobs end with a reason, and new requests are refused. */
 function stop(): void {
   stopping = true;
   pool?.close();
@@ -102,8 +102,14 @@ export async function inTime<T>(
     why ??= refusal;
     end();
   };
-  const late = refuse({ status: 422, reason: `This takes longer than ${within / 1000} s. ${advice}` }, job.kill);
-  const busy = refuse({ status: 503, reason: 'All workers are busy. Nothing was computed; try again soon.', retryAfter: 10 }, job.cancel);
+  const late = refuse(
+    { status: 422, reason: `This takes longer than ${within / 1000} s. ${advice}` },
+    job.kill,
+  );
+  const busy = refuse(
+    { status: 503, reason: 'All workers are busy. Nothing was computed; try again soon.', retryAfter: 10 },
+    job.cancel,
+  );
   let timer = setTimeout(busy, LIMITS.waitMs);
   void job.started.then(() => {
     if (why) return;
@@ -118,10 +124,13 @@ export async function inTime<T>(
     return found.ok ? found : { ok: false, refusal: { status: 422, reason: found.reason } };
   } catch (error) {
     const refusal = why ?? (stopping ? STOPPING : null);
-    return { ok: false, refusal: refusal ?? { status: 422, reason: `This cannot be computed: ${(error as Error).message}` } };
+    return {
+      ok: false,
+      refusal: refusal ?? { status: 422, reason: `This cannot be computed: ${(error as Error).message}` },
+    };
   } finally {
     why ??= { status: 503, reason: 'It is over.' };
     clearTimeout(timer);
     gone.removeEventListener('abort', hungUp);
   }
-} // prettier-ignore
+}

@@ -32,7 +32,7 @@ export function spawnNodeWorker(): WorkerHandle {
   watch.unref();
   child.on('exit', () => clearInterval(watch));
   return {
-    post: (message) => void (child.connected && child.send(message, () => {})), // one that has just died is told by its exit
+    post: (message) => void (child.connected && child.send(message, () => {})), // a dead worker is reported by its exit event
     listen(onMessage, onDeath) {
       child.on('message', (message) => onMessage(message as FromWorker));
       child.on('error', (error) => onDeath(error.message));

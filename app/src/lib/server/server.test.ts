@@ -98,7 +98,7 @@ describe('an answer in lines', () => {
 });
 
 describe('a job for a request', () => {
-  /** A job as the pool hands it out, told by the test how it goes. */
+  /** A job as the pool hands it out; the test decides when it starts and ends. */
   function job() {
     let settle: (found: Outcome<string>) => void = () => {};
     let fail: (error: Error) => void = () => {};
@@ -127,7 +127,10 @@ describe('a job for a request', () => {
     start();
     const found = await result;
     expect(calls).to.deep.equal(['kill']);
-    expect(!found.ok && found.refusal).to.deep.equal({ status: 422, reason: 'This takes longer than 0.03 s. Ask for less.' }); // prettier-ignore
+    expect(!found.ok && found.refusal).to.deep.equal({
+      status: 422,
+      reason: 'This takes longer than 0.03 s. Ask for less.',
+    });
   });
 
   it('is given up when the other side hangs up, before or while it runs', async () => {
@@ -184,7 +187,11 @@ describe('a reader who takes in less than is written', () => {
         }
       },
     };
-    const serve = serveJobs(table, (message) => message.type === 'part' && parts.push(message.part as number), pause); // prettier-ignore
+    const serve = serveJobs(
+      table,
+      (message) => message.type === 'part' && parts.push(message.part as number),
+      pause,
+    );
     void serve({ type: 'start', id: 1, job: 'count', input: null });
     await pause();
     void serve({ type: 'hold', id: 1, on: true });
