@@ -1,12 +1,13 @@
 // `npm run bench -- [--yardsticks FOLDER] [--rounds N]`: our kernels beside the native yardsticks, interleaved, as ratios of rates
 // within each round: rates are noisy on shared machines, ratios less so. `npm run bench -- ui` measures the interface: see ui.ts;
-// `npm run bench -- history` what a long history costs.
+// `npm run bench -- history` what a long history costs, `npm run bench -- hostile` whether the page answers beside hostile files.
 import { execFileSync } from 'node:child_process';
 import { existsSync, mkdirSync } from 'node:fs';
 import { loadavg } from 'node:os';
 import { join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import { benchHistory } from './history.ts';
+import { benchHostile } from './hostile.ts';
 import { benchUi } from './ui.ts';
 import { workerRatios } from './workers.ts';
 
@@ -19,6 +20,8 @@ const { values, positionals } = parseArgs({
     drags: { type: 'string', default: '100' },
     every: { type: 'string', default: '100' },
     trace: { type: 'string' },
+    pictures: { type: 'string' },
+    only: { type: 'string' },
     board: { type: 'boolean', default: false },
     scan: { type: 'boolean', default: false },
   },
@@ -157,6 +160,7 @@ interface FourierRun {
 }
 
 if (positionals[0] === 'history') await benchHistory(root);
+else if (positionals[0] === 'hostile') await benchHostile(values.pictures, values.only);
 else if (positionals[0] === 'ui') {
   const [drags, every] = [Number(values.drags) || 100, Number(values.every) || 100];
   await benchUi({ ...values, drags, every });

@@ -188,6 +188,31 @@ describe('the server for other programs', () => {
   });
 });
 
+describe('the notice of third-party software', () => {
+  let server: RunningServer;
+  before(async () => void (server = await startServer()));
+  after(() => server.stop());
+
+  it('has the licence of every package that the product depends on', async () => {
+    const answer = await fetch(`${server.url}third-party.txt`);
+    expect(answer.headers.get('content-type')).to.match(/^text\/plain/);
+    const notice = await answer.text();
+    for (const space of ['app', 'core']) {
+      const file = resolve(import.meta.dirname, '../..', space, 'package.json');
+      const { dependencies } = JSON.parse(readFileSync(file, 'utf8')) as {
+        dependencies: Record<string, string>;
+      };
+      for (const name of Object.keys(dependencies).filter((name) => !name.startsWith('@ulvex/')))
+        expect(notice, name).to.match(new RegExp(`^${name} \\d.*\n=+\nLicence: \\S+`, 'm'));
+    }
+    expect(notice).to.contain('SIL OPEN FONT LICENSE');
+    expect(notice)
+      .to.match(/^svelte \d/m)
+      .and.match(/^assemblyscript \d/m)
+      .and.match(/^fflate \d/m);
+  });
+});
+
 describe('a server with little memory that is told to stop', () => {
   let server: RunningServer;
   afterEach(() => server.stop());

@@ -1,12 +1,10 @@
 import { expect } from 'chai';
-import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { Key } from 'selenium-webdriver';
 import { Bench, useBench } from './bench.ts';
-
-type Json = Record<string, unknown>;
-
-const at = (rest: string) => `lenses.tide.surfaces.${rest}`;
+import { hostileFile, tide, tideAddress as at } from './hostile-files.ts';
 
 describe('files that ask for too much', () => {
   let bench: Bench;
@@ -15,10 +13,6 @@ describe('files that ask for too much', () => {
   before(() => (folder = mkdtempSync(join(tmpdir(), 'ulvex-hostile-'))));
   after(() => rmSync(folder, { recursive: true, force: true }));
 
-  const tide = (name: string, change: (lens: Json) => Json = (lens) => lens, more: Json = {}): string => {
-    const project = JSON.parse(readFileSync('samples/tide-camera.ulvex.json', 'utf8')) as { lenses: Json[] };
-    return JSON.stringify({ ...project, name, lenses: [change(project.lenses[0])], ...more });
-  };
   async function take(text: string): Promise<void> {
     const path = join(folder, 'file.ulvex.json');
     writeFileSync(path, text);
@@ -44,18 +38,9 @@ describe('files that ask for too much', () => {
     bench.waitFor(name, async () => (await bench.shown('project-name').catch(() => '')) === name);
 
   it('are refused with what is too large, by length and depth before anything else', async () => {
-    const linked = { [at('l1_back.radius')]: { kind: 'linked', formula: `1mm${'+1mm'.repeat(50_000)}` } };
-    expect(await refusal(tide('Sum', undefined, { parameters: linked }))).to.match(
-      /longer than 2000 characters/,
-    );
-    expect(
-      await refusal(
-        tide('Many', (lens) => ({ ...lens, surfaces: Array.from({ length: 300_000 }, () => ({})) })),
-      ),
-    ).to.match(/more than 2000 entries/);
-    expect(await refusal(`{"format":"ulvex-project","x":[${'{},'.repeat(2_000_001)}{}]}`)).to.match(
-      /more than 2,000,000 values/,
-    );
+    expect(await refusal(hostileFile('A formula of 200 kB'))).to.match(/longer than 2000 characters/);
+    expect(await refusal(hostileFile('A million empty surfaces'))).to.match(/more than 2000 entries/);
+    expect(await refusal(hostileFile('45 MB of empty objects'))).to.match(/more than 2,000,000 values/);
     expect(
       await refusal(
         tide('Deep').replace('"notes":"', `"deep":${'['.repeat(5000)}${']'.repeat(5000)},"notes":"`),
@@ -67,16 +52,7 @@ describe('files that ask for too much', () => {
   });
 
   it('that ask for more than is computed say so where it stands, and everything else goes on', async () => {
-    const points = Array.from({ length: 500 }, (_, i) => ({ id: `f${i}`, x: 0, y: i / 40, weight: 1 }));
-    const wavelengths = Array.from({ length: 500 }, (_, i) => ({ id: `w${i}`, nm: 450 + i / 3, weight: 1 }));
-    await take(
-      tide('Too many', (lens) => ({
-        ...lens,
-        fields: { kind: 'angle', points },
-        wavelengths,
-        primary: 'w0',
-      })),
-    );
+    await take(hostileFile('500 fields and 500 wavelengths'));
     await named('Too many');
     await bench.settled();
     expect(await bench.text('window')).to.match(/500 fields × 500 wavelengths are .* 400,000 are the most/);
@@ -85,6 +61,51 @@ describe('files that ask for too much', () => {
     await bench.click('sample-ice-glass');
     await named('Ice glass');
     await bench.settled();
+  });
+
+  it('a lens of 2,000 surfaces is a list that is drawn in part, and walked by keys to its end', async () => {
+    await bench.open('/layout');
+    await take(hostileFile('2,000 surfaces'));
+    await named('Two thousand');
+    await bench.settled();
+    const drawn = () =>
+      bench.driver.executeScript<number>(() => document.querySelectorAll('[data-surface]').length);
+    expect(await drawn()).to.be.within(20, 300);
+    const shown = (id: string) => bench.has(`radius-${id}`);
+    expect(await shown('plate_1990')).to.equal(false);
+    await bench.driver.executeScript(() => {
+      const lines = document.querySelector('[data-testid=prescription] .lines')!;
+      lines.scrollTop = lines.scrollHeight;
+    });
+    await bench.waitFor('the end of the list', () => shown('plate_1990'));
+    expect(await shown('l4_back')).to.equal(false);
+    await bench.type('radius-plate_1990', '-500');
+    await bench.settled();
+    expect(await bench.shown('radius-plate_1990')).to.equal('−500.000');
+    // By keys from there, and a draft stays although its line is scrolled away.
+    await bench.press(Key.ARROW_DOWN, '12');
+    const focused = await bench.focused();
+    await bench.driver.executeScript(
+      () => (document.querySelector('[data-testid=prescription] .lines')!.scrollTop = 0),
+    );
+    await bench.waitFor('the beginning of the list', () => shown('l1_front'));
+    expect(await bench.focused()).to.equal(focused);
+    await bench.press(Key.ESCAPE);
+  });
+
+  it('of a detector and of triangles say what was left out', async () => {
+    for (const [file, name, words] of [
+      ['A detector of 1000 × 1000 × 200 cells', 'Seven gigabytes', /200,000,000 cells are more than/],
+      ['Two million triangles, all alike', 'All alike', /1999999 triangles .* stand exactly on another one/],
+    ] as const) {
+      await bench.open('/layout');
+      await take(hostileFile(file));
+      await named(name);
+      await bench.waitFor('its scene: it has no lens', async () =>
+        (await bench.driver.getCurrentUrl()).endsWith('/layout/scene'),
+      );
+      await bench.waitFor(name, async () => words.test(await bench.text('window')));
+    }
   });
 
   it('whose numbers never come to rest are looked at all the same, and can be given up', async () => {

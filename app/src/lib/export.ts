@@ -124,19 +124,25 @@ export async function downloadPng(name: string, svg: string): Promise<void> {
   download(`${name}.png`, blob, 'image/png');
 }
 
-/** Rows of a table as the bytes of an XLSX file, numbers as numbers with every digit; its library comes when it is first needed. */
-export async function xlsxBytes(name: string, rows: readonly (readonly (string | number)[])[]): Promise<ArrayBuffer> {
-  const module = await import('exceljs');
-  const { Workbook } = module.default ?? module; // CommonJS: bundlers and Node see it differently
-  const book = new Workbook();
-  const sheet = book.addWorksheet(name.replace(/[*?:\\/[\]]/g, ' ').slice(0, 31));
-  for (const row of rows) sheet.addRow(row.map((cell) => (typeof cell === 'number' && !Number.isFinite(cell) ? null : cell)));
-  sheet.getRow(1).font = { bold: true };
-  return (await book.xlsx.writeBuffer()) as ArrayBuffer;
-} // prettier-ignore
+/**
+ * Rows of a table as an XLSX file, numbers as numbers with every digit. Its library is loaded when it is first needed.
+ * A number that is not finite leaves its cell empty.
+ */
+export async function xlsxFile(name: string, rows: readonly (readonly (string | number)[])[]): Promise<Blob> {
+  const { default: writeSheet } = await import('write-excel-file/universal');
+  const cell = (value: string | number, row: number) => {
+    if (typeof value === 'number') return Number.isFinite(value) ? { value, type: Number } : null;
+    return { value, type: String, ...(row === 0 ? { fontWeight: 'bold' as const } : {}) };
+  };
+  const data = rows.map((row, r) => row.map((value) => cell(value, r)));
+  return writeSheet(data, { sheet: name.replace(/[*?:\\/[\]]/g, ' ').slice(0, 31) }).toBlob();
+}
 
 /** Writes a table as an XLSX file. */
-export async function downloadXlsx(name: string, rows: readonly (readonly (string | number)[])[]): Promise<void> {
+export async function downloadXlsx(
+  name: string,
+  rows: readonly (readonly (string | number)[])[],
+): Promise<void> {
   const type = 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet';
-  download(`${name}.xlsx`, new Blob([await xlsxBytes(name, rows)], { type }), type);
-} // prettier-ignore
+  download(`${name}.xlsx`, await xlsxFile(name, rows), type);
+}

@@ -12,8 +12,9 @@
   import { shortcutCommands } from '$lib/ask/commands.ts';
   import { explainable } from '$lib/explainable.ts';
   import { goto } from '$app/navigation';
+  import { page } from '$app/state';
   import { openDraft, putDraft } from '$lib/desk/drafts.ts';
-  import { cameUp, leftWhileOpening, openFirst } from '$lib/desk/opening.ts';
+  import { cameUp, homeOf, leftWhileOpening, openFirst } from '$lib/desk/opening.ts';
   import { KEYMAP, pressed } from '$lib/keymap.ts';
   import { ui } from '$lib/ui.svelte.ts';
   import { openStates, toggleDial, turnFree } from '$lib/parameters/states-of.ts';
@@ -144,7 +145,8 @@
 
   async function take(files: FileList | null | undefined) {
     const file = files?.[0];
-    if (file) await importProject(desk, file);
+    if (file && (await importProject(desk, file)) && page.url.pathname === '/layout')
+      await goto(homeOf(desk));
     fileInput.value = '';
   }
 

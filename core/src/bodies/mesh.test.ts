@@ -66,9 +66,10 @@ describe('The tree of a mesh', () => {
     expect(a.boxes).to.deep.equal(b.boxes);
   });
 
-  it('is built of triangles that all lie in one place', () => {
-    const corners = Float64Array.from([0, 0, 0, 1, 0, 0, 0, 1, 0]);
-    const triangles = Uint32Array.from({ length: 900 }, (_, i) => i % 3);
+  it('is built of triangles whose middles all lie in one place', () => {
+    const sides = Array.from({ length: 300 }, (_, i) => 2 ** (i / 100));
+    const corners = Float64Array.from(sides.flatMap((a) => [-a, -a, 0, a, -a, 0, 0, a, 0]));
+    const triangles = Uint32Array.from({ length: 900 }, (_, i) => i);
     expect(new TriangleMesh(corners, triangles).meet(0.2, 0.2, -1, 0, 0, 1, 0)).to.have.length(300);
   });
 });
@@ -103,10 +104,34 @@ describe('A mesh', () => {
     const all = [...triangles];
     expect(wrong(all.slice(3))).to.deep.equal(['3 hole']);
     expect(wrong([all[1], all[0], all[2], ...all.slice(3)])).to.deep.equal(['3 flipped']);
-    expect(wrong([...all, ...all.slice(0, 3)])).to.deep.equal(['3 crowded']);
+    expect(wrong([...all, all[1], all[0], all[2]])).to.deep.equal(['3 crowded']);
     expect(wrong([...all, 0, 0, 1])).to.deep.equal(['1 flat']);
     const [fault] = new TriangleMesh(Float64Array.from(corners), Uint32Array.from(all.slice(3))).faults;
     expect(fault.at.every((value) => Math.abs(value) === 1)).to.equal(true);
+  });
+
+  it('leaves out triangles that stand exactly on another one, by their places, and is closed without them', () => {
+    const { corners, triangles } = block(2, 3, 5);
+    // Every triangle twice more, from another corner on and with corners of their own.
+    const [given, all] = [[...corners], [...triangles]];
+    for (let again = 1; again <= 2; again++)
+      for (let i = 0; i < triangles.length; i += 3)
+        for (let k = 0; k < 3; k++) {
+          const corner = triangles[i + ((k + again) % 3)];
+          all.push(given.length / 3);
+          given.push(...corners.slice(3 * corner, 3 * corner + 3));
+        }
+    const mesh = new TriangleMesh(Float64Array.from(given), Uint32Array.from(all));
+    expect(mesh.faults.map(({ kind, count }) => `${count} ${kind}`)).to.deep.equal(['24 doubled']);
+    expect([...mesh.triangles]).to.deep.equal([...triangles]);
+    expect(mesh.closed).to.equal(true);
+    expect(mesh.volume).to.be.closeTo(30, 1e-12);
+    const flat = (zero: number) => [0, 0, zero, 1, 0, zero, 0, 1, zero];
+    const sheet = new TriangleMesh(
+      Float64Array.of(...flat(0), ...flat(-0)),
+      Uint32Array.of(0, 1, 2, 4, 5, 3),
+    );
+    expect(sheet.triangles).to.have.length(3);
   });
 
   it('spreads points evenly over its skin', () => {

@@ -1,8 +1,9 @@
+import { withoutDoubles } from './mesh-doubles.ts';
 import { MeshTree, NODE, NODE_REFS, PAIR } from './mesh-tree.ts';
 
 /** What is wrong with a mesh as the skin of a solid, each with a place. */
 export interface MeshFault {
-  readonly kind: 'hole' | 'flipped' | 'crowded' | 'flat';
+  readonly kind: 'hole' | 'flipped' | 'crowded' | 'flat' | 'doubled';
   /** Edges or triangles. */
   readonly count: number;
   /** A corner of the first one, mm. */
@@ -26,7 +27,7 @@ export class TriangleMesh {
 
   /**
    * @param corners - x, y, z of every corner, mm
-   * @param triangles - three corners a triangle; those of no area are left out, and a closed mesh that is inside out is turned
+   * @param triangles - three corners a triangle; those of no area and those that another covers exactly are left out, and a closed mesh that is inside out is turned
    */
   constructor(corners: Float64Array, triangles: Uint32Array) {
     const kept: number[] = [];
@@ -39,7 +40,8 @@ export class TriangleMesh {
         flat ??= [a];
       } else kept.push(a, b, c);
     }
-    const ready = Uint32Array.from(kept);
+    const given = Uint32Array.from(kept);
+    const ready = withoutDoubles(corners, given);
     let volume = 0;
     const below = new Float64Array(ready.length / 3);
     let area = 0;
@@ -55,7 +57,12 @@ export class TriangleMesh {
     }
     const faults = edgeFaults(corners, ready);
     if (flats > 0) faults.push({ kind: 'flat', count: flats, at: cornerAt(corners, flat![0]) });
-    this.closed = ready.length > 0 && !faults.some(({ kind }) => kind !== 'flat');
+    const doubles = (given.length - ready.length) / 3;
+    if (doubles > 0) {
+      const first = given.findIndex((corner, i) => corner !== ready[i]);
+      faults.push({ kind: 'doubled', count: doubles, at: cornerAt(corners, given[first]) });
+    }
+    this.closed = ready.length > 0 && faults.every(({ kind }) => kind === 'flat' || kind === 'doubled');
     if (this.closed && volume < 0)
       for (let i = 0; i < ready.length; i += 3) ready.subarray(i + 1, i + 3).reverse();
     this.corners = corners;

@@ -35,7 +35,9 @@ export class JobOverrun extends JobFailed {
   readonly at: string | null;
 
   constructor(seconds: number, at: string | null) {
-    super(`It took longer than ${seconds} s without a step, and was ended.`);
+    super(
+      `It was ended after ${seconds} s without a step. Ask for fewer rays, events or points, or for a simpler model.`,
+    );
     this.at = at;
   }
 }

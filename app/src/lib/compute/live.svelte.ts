@@ -134,6 +134,7 @@ export class LiveAnswers {
     $effect(() => {
       query.question = question;
       query.answered = query.refined = -1;
+      if (question === 'null') query.answer = undefined; // what was answered before is about something that is no longer there
       query.slow = false;
       this.#queries.set(query.key, query as unknown as LiveQuery);
       this.settled = -1;

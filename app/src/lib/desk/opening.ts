@@ -7,6 +7,11 @@ import type { Desk } from './desk.svelte.ts';
 import { download } from './files.ts';
 import { claimFor, journal } from './keeper.svelte.ts';
 
+/** Where an opened project is first looked at: the half of the Layout in which it has something. */
+export function homeOf(desk: Desk): '/layout' | '/layout/scene' {
+  return !desk.lens && desk.base.scenes?.length ? '/layout/scene' : '/layout';
+}
+
 /** The samples that come with Ulvex, by the name in the project list; read when first wanted. */
 export const SAMPLES = [
   {

@@ -27,6 +27,7 @@
   import { columns, OPTIONAL_COLUMNS } from './columns.svelte.ts';
   import { Marking, tableColumn, type MarkPlace } from './marking.svelte.ts';
   import MediumLine from './MediumLine.svelte';
+  import { DRAWN_WHOLE, rowWindow, scrollTo } from './row-window.ts';
   import { prescriptionRows, rowKeeper } from './rows.ts';
   import SurfaceLine from './SurfaceLine.svelte';
 
@@ -40,6 +41,12 @@
   const kept = rowKeeper();
   const rows = $derived(kept(desk.lens ? prescriptionRows(desk.shown, desk.lens, findings) : []));
   let table: HTMLElement;
+  let lines: HTMLElement;
+  /** How far the lines are scrolled, the height in which they are seen, and the surface whose cell has the focus: a long list is drawn in part. */
+  let top = $state(0);
+  let seen = $state(600);
+  let focused = $state<string | null>(null);
+  const { drawn, after } = $derived(rowWindow(rows, top, seen, focused));
   const shownColumns = $derived(OPTIONAL_COLUMNS.filter(({ id }) => columns.shown.has(id)));
 
   /** The project as it was before the cell that is being edited. */
@@ -55,10 +62,15 @@
     if (!focus) return;
     desk.selected = focus;
     await tick();
-    focusCell({ surface: focus, medium, col });
+    await focusCell({ surface: focus, medium, col });
   }
 
-  function focusCell({ surface, medium, col }: MarkPlace) {
+  async function focusCell({ surface, medium, col }: MarkPlace) {
+    if (!drawn.some(({ row }) => row.surface.id === surface)) {
+      lines.scrollTop = scrollTo(rows, surface, seen) ?? lines.scrollTop;
+      top = lines.scrollTop;
+      await tick();
+    }
     const line = `[data-surface="${surface}"]${medium ? '[data-medium]' : ':not([data-medium])'}`;
     table.querySelector<HTMLElement>(`${line} [data-col="${col}"]`)?.focus();
   }
@@ -108,7 +120,7 @@
     if (pressed(event, KEYMAP.markUp) || pressed(event, KEYMAP.markDown))
       return () => {
         const reached = marking.extend(lens, place, event.key === 'ArrowUp' ? -1 : 1);
-        focusCell({ surface: reached, medium, col });
+        void focusCell({ surface: reached, medium, col });
       };
     const column = tableColumn(place);
     if (pressed(event, KEYMAP.fillDown) && marked.length > 1 && column)
@@ -179,13 +191,14 @@
     else if (place) {
       event.preventDefault();
       marking.reach(placeOf(document.activeElement), place);
-      focusCell(place);
+      void focusCell(place);
     }
   }
 
   /** Going to a cell that is not marked ends the marking. */
   function onfocusin(event: FocusEvent) {
     const place = placeOf(event.target);
+    focused = place?.surface ?? null;
     if (!place || !marked.includes(place.surface) || markedCol(place.surface, place.medium) !== place.col)
       marking.clear();
   }
@@ -263,11 +276,20 @@
     >{#each shownColumns as { id, title } (id)}<span class={id === 'comment' ? '' : 'num'}>{title}</span
       >{/each}
   </div>
-  <div class="lines">
-    {#each rows as row (row.surface.id)}
+  <div
+    class="lines"
+    bind:this={lines}
+    bind:clientHeight={seen}
+    onscroll={() => {
+      if (rows.length > DRAWN_WHOLE) top = lines.scrollTop;
+    }}
+  >
+    {#each drawn as { row, before } (row.surface.id)}
+      {#if before > 0}<div style:height="{before}px"></div>{/if}
       <SurfaceLine {row} semi={semis.get(row.surface.id)} marked={markedCol(row.surface.id, false)} />
       {#if row.medium}<MediumLine {row} medium={row.medium} marked={markedCol(row.surface.id, true)} />{/if}
     {/each}
+    {#if after > 0}<div style:height="{after}px"></div>{/if}
   </div>
   <div class="tools">
     <button

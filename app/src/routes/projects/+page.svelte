@@ -6,7 +6,7 @@
   import { storeTrouble } from '$lib/desk/keeper.svelte.ts';
   import { download, exportProject, importProject } from '$lib/desk/files.ts';
   import { insertLens, insertLensOfFile, insertPlace } from '$lib/desk/insert-lens.ts';
-  import { blankProject, openKept, openSample, SAMPLES } from '$lib/desk/opening.ts';
+  import { blankProject, homeOf, openKept, openSample, SAMPLES } from '$lib/desk/opening.ts';
   import { ui } from '$lib/ui.svelte.ts';
   import { freshProjectId, projectStore, storeUse, type KeptProject } from '$lib/keeping/store.ts';
 
@@ -100,7 +100,7 @@
 
   async function enter(open: () => unknown) {
     await desk.flush();
-    if ((await open()) !== false) await goto('/layout');
+    if ((await open()) !== false) await goto(homeOf(desk));
   }
 
   /** Where the lens of another project would come to stand. */
@@ -281,6 +281,10 @@
         event.currentTarget.value = '';
       }}
     />
+    <p class="muted">
+      <a href="/third-party.txt" target="_blank" data-testid="third-party">Licences of third-party software</a
+      >
+    </p>
   </section>
 </div>
 
