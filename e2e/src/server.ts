@@ -4,6 +4,7 @@ import { resolve } from 'node:path';
 /** The built application, served on a port of its own. */
 export interface RunningServer {
   readonly url: string;
+  readonly pid: number;
   /** Resolves to its exit code when it has ended. */
   readonly ended: Promise<number | null>;
   stop(): void;
@@ -29,5 +30,5 @@ export async function startServer(env: Readonly<Record<string, string>> = {}): P
     child.stderr!.on('data', read);
     child.on('exit', (code) => failed(new Error(`the server ended with ${code}:\n${output}`)));
   });
-  return { url, ended, stop: () => void child.kill() };
+  return { url, pid: child.pid!, ended, stop: () => void child.kill() };
 }

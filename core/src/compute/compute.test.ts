@@ -154,6 +154,28 @@ describe('WorkerPool', () => {
     expect(await pool.run('askForWhatFails', null).result).to.equal(null);
   }); // prettier-ignore
 
+  it('lets owners take turns: one who hands in many jobs does not keep the others waiting', async () => {
+    open(1);
+    const done: string[] = [];
+    const one = (owner: string, value: number) =>
+      pool.run('double', value, undefined, owner).result.then((found) => done.push(`${owner}${found}`));
+    const all = [1, 2, 3, 4].map((value) => one('a', value));
+    all.push(one('b', 1), one('c', 1), one('b', 2));
+    await Promise.all(all);
+    expect(done).to.deep.equal(['a2', 'b2', 'c2', 'a4', 'b4', 'a6', 'a8']);
+  });
+
+  it('keeps a worker free of the jobs of a name that may not take them all', async () => {
+    pool = new WorkerPool<typeof table>(() => new FakeWorker(), 2, undefined, { most: { count: 1 } });
+    const ended: string[] = [];
+    const long = [1, 2].map((n) => pool.run('count', 50).result.then(() => ended.push(`long ${n}`)));
+    const quick = [1, 2].map((n) => pool.run('double', n).result.then(() => ended.push(`quick ${n}`)));
+    await pause();
+    expect(pool.jobs.running).to.deep.equal(['count', 'double']);
+    await Promise.all([...long, ...quick]);
+    expect(ended).to.deep.equal(['quick 1', 'quick 2', 'long 1', 'long 2']);
+  });
+
   it('kills a job that comes to no pause, and puts a new worker in its place', async () => {
     let spawned = 0;
     open(1, () => {

@@ -42,8 +42,17 @@ export class JobOverrun extends JobFailed {
   }
 }
 
+/** See the constructor of `WorkerPool`. */
+interface PoolLimits {
+  readonly patience?: number;
+  readonly grace?: number;
+  readonly most?: Readonly<Record<string, number>>;
+}
+
 interface Task {
   readonly id: number;
+  /** For whom it runs. */
+  readonly owner: string;
   readonly job: string;
   readonly input: unknown;
   readonly onPart: (part: unknown) => void;
@@ -63,20 +72,27 @@ interface Slot {
   watch: ReturnType<typeof setTimeout> | null;
 }
 
+/** Owners whose last turn is remembered. */
+const REMEMBERED = 256;
+
 /** How often a job is begun anew because its worker died, before it is given up. */
 const MOST_DEATHS = 2;
 
 /**
- * Runs jobs on a fixed number of workers, one job a worker at a time, in the order they came. A worker that dies is
- * replaced and its job begun anew. Workers are started when they are first needed.
+ * Runs jobs on a fixed number of workers, one job a worker at a time: owners take turns, the jobs of each run in the order they came. A worker
+ * that dies is replaced and its job begun anew. Workers are started when they are first needed.
  */
 export class WorkerPool<T extends JobTable> {
   readonly #spawn: () => WorkerHandle;
   #slots: (Slot | null)[];
   readonly #queue: Task[] = [];
+  /** Turn of the last job of each owner. */
+  readonly #turns = new Map<string, number>();
+  #turn = 0;
   readonly #onActivity: (running: number, waiting: number) => void;
   readonly #patience: number;
   readonly #grace: number;
+  readonly #most: Readonly<Record<string, number>>;
   #nextId = 1;
   #closed = false;
 
@@ -84,16 +100,18 @@ export class WorkerPool<T extends JobTable> {
    * @param spawn - starts one worker that serves the table
    * @param size - number of workers, at least 1
    * @param onActivity - told whenever the number of running or waiting jobs changes
-   * @param limits - `patience`: how long a job may go without a step, ms; `grace`: how long after a cancel. Its worker is ended and replaced then
+   * @param limits - `patience`: how long a job may go without a step, ms; `grace`: how long after a cancel. Its worker is ended and replaced then.
+   *   `most`: how many jobs of a name may run at once
    */
   constructor(
     spawn: () => WorkerHandle,
     size: number,
     onActivity: (running: number, waiting: number) => void = () => {},
-    { patience = Infinity, grace = Infinity }: { readonly patience?: number; readonly grace?: number } = {},
+    { patience = Infinity, grace = Infinity, most = {} }: PoolLimits = {},
   ) {
     this.#patience = patience;
     this.#grace = grace;
+    this.#most = most;
     this.#spawn = spawn;
     this.#slots = new Array<Slot | null>(Math.max(1, Math.floor(size))).fill(null);
     this.#onActivity = onActivity;
@@ -124,11 +142,16 @@ export class WorkerPool<T extends JobTable> {
     };
   }
 
-  /** Hands in a job. Parts arrive in order, before the result. */
+  /**
+   * Hands in a job. Parts arrive in order, before the result.
+   *
+   * @param owner - for whom it runs: one who hands in many jobs does not keep the others waiting
+   */
   run<K extends keyof T & string>(
     job: K,
     input: JobInput<T, K>,
     onPart: (part: JobPart<T, K>) => void = () => {},
+    owner = '',
   ): RunningJob<JobResult<T, K>> {
     const id = this.#nextId++;
     let task: Task;
@@ -137,6 +160,7 @@ export class WorkerPool<T extends JobTable> {
     const result = new Promise<unknown>((resolve, reject) => {
       task = {
         id,
+        owner,
         job,
         input,
         onPart: onPart as Task['onPart'],
@@ -202,15 +226,32 @@ export class WorkerPool<T extends JobTable> {
   }
 
   #advance(): void {
-    for (let i = 0; i < this.#slots.length && this.#queue.length > 0; i++) {
+    for (let i = 0; i < this.#slots.length; i++) {
+      if (this.#slots[i]?.task) continue;
+      const task = this.#next();
+      if (!task) break;
       const slot = (this.#slots[i] ??= this.#open(i));
-      if (slot.task) continue;
-      const task = this.#queue.shift()!;
       slot.task = task;
       task.begun();
       slot.worker.post({ type: 'start', id: task.id, job: task.job, input: task.input });
     }
     this.#tell();
+  }
+
+  /** Takes the next job out of the queue: of those that may run, the first one of the owner whose turn was longest ago; null for none. */
+  #next(): Task | null {
+    const turnOf = ({ owner }: Task) => this.#turns.get(owner) ?? 0;
+    const running = (name: string) => this.#slots.filter((slot) => slot?.task?.job === name).length;
+    const may = ({ job }: Task) => !(job in this.#most) || running(job) < this.#most[job];
+    let task: Task | null = null;
+    for (const one of this.#queue) if (may(one) && (!task || turnOf(one) < turnOf(task))) task = one;
+    if (!task) return null;
+    this.#queue.splice(this.#queue.indexOf(task), 1);
+    this.#turns.delete(task.owner);
+    this.#turns.set(task.owner, ++this.#turn);
+    const [oldest] = this.#turns.keys();
+    if (this.#turns.size > REMEMBERED) this.#turns.delete(oldest);
+    return task;
   }
 
   #open(index: number): Slot {

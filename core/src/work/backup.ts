@@ -60,7 +60,7 @@ export function readBackup(
   const read = projects.flatMap((entry: unknown, index): BackedUp[] => {
     const { id, savedAt, tracked } = (entry ?? {}) as Record<string, unknown>;
     const { project, history } = (tracked ?? {}) as Record<string, unknown>;
-    const checked = readProject(project);
+    const checked = readProject(project, 1);
     if (
       typeof id !== 'string' ||
       !/^[0-9a-f]{8,64}$/.test(id) ||

@@ -57,8 +57,11 @@ const FORMULAS = [
   'rms_spot_radius[worst] ^ 2 / 1µm',
 ];
 
-/** The kinds of cases, each of which tries one. */
-async function casesOf(): Promise<Readonly<Record<string, (random: Random) => string | null>>> {
+/** Tries a case that has been made: `read` for one that is accepted, null for one that is refused. */
+type Case = () => string | null;
+
+/** The kinds of cases, each of which makes one. */
+async function casesOf(): Promise<Readonly<Record<string, (random: Random) => Case>>> {
   const documents = SAMPLES.map(
     (name) => JSON.parse(readFileSync(`samples/${name}.ulvex.json`, 'utf8')) as object,
   );
@@ -91,32 +94,43 @@ async function casesOf(): Promise<Readonly<Record<string, (random: Random) => st
     };
   });
   return {
-    projects: (random) =>
-      read(readProjectText(JSON.stringify(mutated(random.of(documents), random).document)), evaluate, random),
-    'texts of projects': (random) =>
-      read(readProjectText(mutatedText(random.of(texts), random)), evaluate, random),
+    projects: (random) => {
+      const text = JSON.stringify(mutated(random.of(documents), random).document);
+      return () => read(readProjectText(text), evaluate, random);
+    },
+    'texts of projects': (random) => {
+      const text = mutatedText(random.of(texts), random);
+      return () => read(readProjectText(text), evaluate, random);
+    },
     backups: (random) => {
-      const found = readBackup(JSON.stringify(mutated(random.of(backups), random).document));
-      if (!found.ok) return null;
-      // A project of a backup is read again when it is opened, one at a time: of hundreds, some are tried.
-      for (const { tracked } of found.value.projects.slice(0, 12)) comesBack(tracked.project);
-      return 'read';
+      const text = JSON.stringify(mutated(random.of(backups), random).document);
+      return () => {
+        const found = readBackup(text);
+        if (!found.ok) return null;
+        // A project of a backup is read again when it is opened, one at a time: of hundreds, some are tried.
+        for (const { tracked } of found.value.projects.slice(0, 12)) comesBack(tracked.project);
+        return 'read';
+      };
     },
     'index tables': (random) => {
-      const [name, text] = random.of(Object.entries(TABLES));
-      const table = JOBS.material({
-        name: random.below(20) ? name : mutatedText(name, random),
-        text: mutatedText(text, random),
-      });
-      if (!table.ok) return null;
-      comesBack({ ...tide, materials: [...tide.materials, { ...table.value, id: 'of_the_table' }] });
-      return 'read';
+      const [usual, full] = random.of(Object.entries(TABLES));
+      const name = random.below(20) ? usual : mutatedText(usual, random);
+      const text = mutatedText(full, random);
+      return () => {
+        const table = JOBS.material({ name, text });
+        if (!table.ok) return null;
+        comesBack({ ...tide, materials: [...tide.materials, { ...table.value, id: 'of_the_table' }] });
+        return 'read';
+      };
     },
     'plates and sags': (random) => {
-      const plates = JOBS.plateList({ text: mutatedText(PLATES, random) });
-      const grid = JOBS.sagGrid(mutatedText(GRID, random));
-      if (plates.ok) comesBack({ ...tide, testPlates: { name: 'yard', plates: plates.value } });
-      return plates.ok || grid.ok ? 'read' : null;
+      const [list, sags] = [mutatedText(PLATES, random), mutatedText(GRID, random)];
+      return () => {
+        const plates = JOBS.plateList({ text: list });
+        const grid = JOBS.sagGrid(sags);
+        if (plates.ok) comesBack({ ...tide, testPlates: { name: 'yard', plates: plates.value } });
+        return plates.ok || grid.ok ? 'read' : null;
+      };
     },
     meshes: (random) => {
       const bytes = random.below(2)
@@ -124,28 +138,31 @@ async function casesOf(): Promise<Readonly<Record<string, (random: Random) => st
         : Uint8Array.from({ length: random.below(400) }, (_, i) =>
             i < 80 ? 32 : i === 80 ? random.below(6) : random.below(256),
           );
-      return readMeshFile(random.of(['a.stl', 'a.obj', 'a.glb', 'a.txt']), bytes).ok ? 'read' : null;
+      const name = random.of(['a.stl', 'a.obj', 'a.glb', 'a.txt']);
+      return () => (readMeshFile(name, bytes).ok ? 'read' : null);
     },
     formulas: (random) => {
-      const formula = readRelationFormula(tide, mutatedText(random.of(FORMULAS), random));
-      if (!formula.ok) return null;
-      const values = formula.value.names.map(({ target }) => ({
-        value: 2,
-        unit: target.kind === 'parameter' && target.parameter.spec.unit === 'mm' ? 'mm' : '',
-      }));
-      return evaluate(formula.value.expression, values).ok ? 'read' : null;
+      const text = mutatedText(random.of(FORMULAS), random);
+      return () => {
+        const formula = readRelationFormula(tide, text);
+        if (!formula.ok) return null;
+        const values = formula.value.names.map(({ target }) => ({
+          value: 2,
+          unit: target.kind === 'parameter' && target.parameter.spec.unit === 'mm' ? 'mm' : '',
+        }));
+        return evaluate(formula.value.expression, values).ok ? 'read' : null;
+      };
     },
     'typed numbers': (random) => {
       const project = random.of(projects);
       const { address } = random.of(listParameters(project));
-      const next = setByText(
-        project,
-        address,
-        mutatedText(random.of(['12.5', '1in', '*1.02', '25.4/2', 'flat', '-3e-4 mm']), random),
-      );
-      if (!next.ok) return null;
-      comesBack(next.value);
-      return 'read';
+      const text = mutatedText(random.of(['12.5', '1in', '*1.02', '25.4/2', 'flat', '-3e-4 mm']), random);
+      return () => {
+        const next = setByText(project, address, text);
+        if (!next.ok) return null;
+        comesBack(next.value);
+        return 'read';
+      };
     },
     requests: (random) => {
       const request = {
@@ -158,7 +175,7 @@ async function casesOf(): Promise<Readonly<Record<string, (random: Random) => st
         mutated(random.below(3) ? { ...request, project: { ...tide, lenses: tide.lenses } } : request, random)
           .document,
       );
-      return [readMeasuresRequest(text), readScanRequest(text)].some(({ ok }) => ok) ? 'read' : null;
+      return () => ([readMeasuresRequest(text), readScanRequest(text)].some(({ ok }) => ok) ? 'read' : null);
     },
   };
 }
@@ -234,9 +251,10 @@ export async function* fuzz(
     const tally: Tally = { kind, cases: 0, accepted: 0, slowest: 0, wrong: [] };
     const count = Math.ceil(cases * (weights[kind] ?? 1));
     for (let i = 0; i < count; i++) {
+      const tried = one(new Random(seed * 1_000_003 + i));
       const began = process.cpuUsage();
       try {
-        if (one(new Random(seed * 1_000_003 + i)) !== null) tally.accepted++;
+        if (tried() !== null) tally.accepted++;
       } catch (error) {
         tally.wrong.push(`case ${i}: ${(error as Error).stack?.split('\n').slice(0, 3).join(' | ')}`);
       }

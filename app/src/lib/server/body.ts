@@ -4,6 +4,8 @@ export interface BodyLimits {
   readonly bytes: number;
   /** From the first wait to the last byte, ms. */
   readonly within: number;
+  /** Resolves when the place is wanted for others: one that is not done by then is too slow. */
+  readonly wanted?: Promise<unknown>;
 }
 
 /**
@@ -11,7 +13,7 @@ export interface BodyLimits {
  */
 export async function readText(
   body: ReadableStream<Uint8Array> | null,
-  { bytes, within }: BodyLimits,
+  { bytes, within, wanted }: BodyLimits,
 ): Promise<{ readonly text: string } | { readonly refusal: Refusal }> {
   if (!body) return { refusal: { status: 422, reason: 'The request has no body.' } };
   const reader = body.getReader();
@@ -20,12 +22,15 @@ export async function readText(
   let late = (): void => {};
   const tooLate = new Promise<'late'>((resolve) => (late = () => resolve('late')));
   const timer = setTimeout(() => late(), within);
+  void wanted?.then(() => late());
+  const began = performance.now();
   try {
     for (;;) {
       const next = await Promise.race([reader.read(), tooLate]);
       if (next === 'late') {
         void letGo(reader);
-        const reason = `Only ${size} bytes came within ${within / 1000} s: the connection is too slow. Nothing was computed.`;
+        const seconds = Math.round((performance.now() - began) / 100) / 10;
+        const reason = `Only ${size} bytes came within ${seconds} s: the connection is too slow. Nothing was computed.`;
         return { refusal: { status: 503, reason, retryAfter: 5 } };
       }
       if (next.done) break;

@@ -17,6 +17,7 @@ export const LIMITS = {
   measuresMs: number('ULVEX_MEASURES_SECONDS', 20) * 1000,
   scanMs: number('ULVEX_SCAN_SECONDS', 120) * 1000,
   waitMs: number('ULVEX_WAIT_SECONDS', 30) * 1000,
+  stallMs: number('ULVEX_STALL_SECONDS', 10) * 1000,
 };
 
 /** How long a job that was given up may go on before its worker is ended, ms. */
@@ -32,14 +33,13 @@ function stop(): void {
 }
 for (const signal of ['SIGTERM', 'SIGINT'] as const) process.once(signal, stop);
 
-/** The server's workers, started when they are first needed; one thread is left for answering. */
+/** The server's workers, started when they are first needed. Scans, which take long, leave one for what is quick. */
 export function computePool(): WorkerPool<Jobs> {
-  pool ??= new WorkerPool<Jobs>(
-    spawnNodeWorker,
-    number('ULVEX_WORKERS', Math.max(1, availableParallelism() - 1)),
-    () => {},
-    { grace: GRACE },
-  );
+  const size = number('ULVEX_WORKERS', Math.max(2, availableParallelism() - 1));
+  pool ??= new WorkerPool<Jobs>(spawnNodeWorker, size, () => {}, {
+    grace: GRACE,
+    most: { scan: Math.max(1, size - 1) },
+  });
   return pool;
 }
 
@@ -63,9 +63,12 @@ export async function admit(
   work: (text: string) => Work,
 ): Promise<Response> {
   if (stopping) return refused(STOPPING);
-  const reader = reading.enter(address);
+  let makeRoom = (): void => {};
+  const wanted = new Promise<void>((resolve) => (makeRoom = resolve));
+  const reader = reading.enter(address, makeRoom);
   if ('refusal' in reader) return refused(reader.refusal);
-  const read = await readText(body, { bytes: LIMITS.bytes, within: LIMITS.bodyMs }).finally(reader.leave);
+  const limits = { bytes: LIMITS.bytes, within: LIMITS.bodyMs, wanted };
+  const read = await readText(body, limits).finally(reader.leave);
   if ('refusal' in read) return refused(read.refusal);
   const place = computing.enter(address);
   if ('refusal' in place) return refused(place.refusal);

@@ -4,7 +4,7 @@ import { existsSync, readFileSync } from 'node:fs';
 import { resolve } from 'node:path';
 
 /** Memory of one worker, MB: what needs more is ended. `ULVEX_WORKER_MEMORY_MB`, docs/server.md. */
-const MEMORY_MB = Number(process.env.ULVEX_WORKER_MEMORY_MB) || 1024;
+const MEMORY_MB = Number(process.env.ULVEX_WORKER_MEMORY_MB) || 640;
 /** How often it is looked at, ms. */
 const LOOK = 100;
 /** Bytes of a page of memory, in which the kernel counts. */

@@ -37,6 +37,24 @@ describe('the gate of the server', () => {
     expect(gate.enter('c')).to.have.property('leave');
   });
 
+  it('asks the eldest to leave for a newcomer when all places are taken and it has had its time', () => {
+    const asked: string[] = [];
+    const clock = { now: 0 };
+    const gate = new Gate({ overall: 2, each: 2, what: 'requests' }, () => clock.now);
+    const enter = (name: string) => gate.enter(name, () => asked.push(name));
+    const first = enter('a');
+    clock.now = 1500;
+    enter('b');
+    expect(enter('c'), 'nobody has had its time yet').to.have.property('refusal');
+    clock.now = 2500;
+    expect(enter('c')).to.have.property('leave');
+    expect(enter('d'), 'the next one has not').to.have.property('refusal');
+    if ('leave' in first) first.leave();
+    clock.now = 9000;
+    enter('d');
+    expect(asked).to.deep.equal(['a', 'b']);
+  });
+
   it('tells a refusal with its status and when to come again', async () => {
     const answer = refused({ status: 503, reason: 'Busy.', retryAfter: 7 });
     expect([answer.status, answer.headers.get('retry-after'), await answer.json()]).to.deep.equal([
@@ -74,6 +92,12 @@ describe('a body', () => {
     const slow = await readText(bodyOf([[0, 'x']], false), limits);
     expect('refusal' in slow && slow.refusal).to.deep.include({ status: 503 });
     expect('refusal' in slow && slow.refusal.reason).to.match(/Only 1 bytes came/);
+    const wanted = await readText(bodyOf([[0, 'xy']], false), {
+      ...limits,
+      within: 1e6,
+      wanted: new Promise((done) => setTimeout(done, 20)),
+    });
+    expect('refusal' in wanted && wanted.refusal.reason).to.match(/Only 2 bytes came within 0 s/);
     const none = await readText(null, limits);
     expect('refusal' in none && none.refusal.status).to.equal(422);
   });
@@ -94,6 +118,47 @@ describe('an answer in lines', () => {
     await lines.response.body!.cancel();
     expect(gone).to.equal(true);
     lines.write({ done: 1 });
+  });
+});
+
+describe('an answer that the other side takes nothing of', () => {
+  const line = { text: 'x'.repeat(100_000) };
+
+  it('holds its job, and is ended when that has lasted too long', async () => {
+    const calls: (boolean | 'gone')[] = [];
+    let gone = () => {};
+    const over = new Promise<void>((done) => (gone = done));
+    const lines = new LineStream(
+      () => {
+        calls.push('gone');
+        gone();
+      },
+      (on) => calls.push(on),
+      30,
+    );
+    for (let i = 0; i < 4; i++) lines.write(line);
+    await over;
+    expect(calls).to.deep.equal([true, 'gone']);
+    lines.write(line); // no error
+    let failed = '';
+    await lines.response.text().catch((error: Error) => (failed = error.message));
+    expect(failed).to.match(/takes nothing in/);
+  });
+
+  it('lets its job go on as soon as it is read, and ends as it should', async () => {
+    const calls: (boolean | 'gone')[] = [];
+    const lines = new LineStream(
+      () => calls.push('gone'),
+      (on) => calls.push(on),
+      200,
+    );
+    for (let i = 0; i < 4; i++) lines.write(line);
+    const reading = lines.response.text();
+    await new Promise((done) => setTimeout(done, 10));
+    lines.end({ finished: true });
+    expect((await reading).trim().split('\n')).to.have.length(5);
+    await new Promise((done) => setTimeout(done, 250));
+    expect(calls).to.deep.equal([true, false]);
   });
 });
 

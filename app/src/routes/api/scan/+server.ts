@@ -9,17 +9,19 @@ import type { RequestHandler } from './$types';
  * `{"error"}`. What is wrong from the start is refused as a whole. It ends when the other side hangs up, and waits while the other side takes nothing in.
  * docs/server.md.
  */
-export const POST: RequestHandler = ({ request, getClientAddress }) =>
-  admit(getClientAddress(), request.body, (text) => {
+export const POST: RequestHandler = ({ request, getClientAddress }) => {
+  const address = getClientAddress();
+  return admit(address, request.body, (text) => {
     let lines: LineStream | null = null;
     let begin: (answer: Response) => void = () => {};
     const answer = new Promise<Response>((resolve) => (begin = resolve));
     const gone = new AbortController();
     request.signal.addEventListener('abort', () => gone.abort());
-    const job = computePool().run('scan', text, (part: ScanPart) => {
-      if (!lines) begin((lines = new LineStream(() => gone.abort(), job.hold)).response);
+    const onPart = (part: ScanPart) => {
+      if (!lines) begin((lines = new LineStream(() => gone.abort(), job.hold, LIMITS.stallMs)).response);
       lines.write(part);
-    });
+    };
+    const job = computePool().run('scan', text, onPart, address);
     const result = inTime(job, LIMITS.scanMs, 'Ask for fewer points.', gone.signal);
     void result.then((found) => {
       if (lines)
@@ -30,3 +32,4 @@ export const POST: RequestHandler = ({ request, getClientAddress }) =>
     });
     return { answer, ended: result };
   });
+};
