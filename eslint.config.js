@@ -34,6 +34,7 @@ export default ts.config(
       ],
       eqeqeq: ['error', 'always', { null: 'ignore' }],
       'no-console': 'error',
+      'max-len': ['error', { code: 150, ignorePattern: '\\[[-\\d., e[\\]]{60,}' }], // but tables of numbers
     },
   },
   { files: ['**/*.svelte', '**/*.svelte.ts'], languageOptions: { parserOptions: { parser: ts.parser } } },

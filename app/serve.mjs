@@ -57,9 +57,7 @@ server.on('error', (error) => {
   process.exit(1);
 });
 server.listen(port, host, () => {
-  console.log(
-    `Ulvex is ready at http://${host === '127.0.0.1' ? 'localhost' : host}:${server.address().port}/`,
-  );
+  console.log(`Ulvex is ready at http://${host === '127.0.0.1' ? 'localhost' : host}:${server.address().port}/`);
 });
 // Work under way is told that the server ends (src/lib/server/compute.ts) and answers; who does not take that in is cut off.
 const LAST_WORDS = 3000;

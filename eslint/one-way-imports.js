@@ -53,8 +53,7 @@ export default {
           context.report({ node, messageId: 'inside' });
         return;
       }
-      if (source.startsWith('@ulvex/') || source.startsWith('$lib'))
-        context.report({ node, messageId: 'leaving' });
+      if (source.startsWith('@ulvex/') || source.startsWith('$lib')) context.report({ node, messageId: 'leaving' });
       if (!source.startsWith('.')) return;
       const target = new URL(source, `file://${file}`).pathname;
       if (!target.includes('/core/src/')) {

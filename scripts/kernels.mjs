@@ -41,8 +41,5 @@ const modules = [
   ['CORRELATION_KERNEL_BYTES', 'core/kernels/correlation.ts'],
 ];
 const lines = modules.map(([name, source]) => `export const ${name} = '${build(source)}';\n`);
-writeFileSync(
-  target,
-  `// Made by \`npm run kernels\` from core/kernels; not to be edited.\n${lines.join('')}`,
-);
+writeFileSync(target, `// Made by \`npm run kernels\` from core/kernels; not to be edited.\n${lines.join('')}`);
 rmSync(folder, { recursive: true });

@@ -7,9 +7,19 @@ import { root } from './setup.mjs';
 const WORKSPACES = ['app', 'core', 'samples'];
 /** Development packages whose run-time code the build puts into the page, the server or the WASM kernels. */
 const BUILT_IN = [
-  'svelte', 'clsx', 'esm-env', '@sveltejs/kit', '@sveltejs/adapter-node', 'devalue', 'cookie', 'set-cookie-parser',
-  'sirv', 'mrmime', 'totalist', 'assemblyscript',
-]; // prettier-ignore
+  'svelte',
+  'clsx',
+  'esm-env',
+  '@sveltejs/kit',
+  '@sveltejs/adapter-node',
+  'devalue',
+  'cookie',
+  'set-cookie-parser',
+  'sirv',
+  'mrmime',
+  'totalist',
+  'assemblyscript',
+];
 const TEXTS = /^(licen[cs]e|notice|copying|ofl)([-.].*)?$/i;
 
 const described = (folder) => JSON.parse(readFileSync(join(folder, 'package.json'), 'utf8'));
@@ -55,8 +65,7 @@ function shipped() {
 /** The section of a package's README that is about its licence; null when there is none. */
 function licenceInReadme(folder) {
   const readme = readdirSync(folder).find((name) => /^readme/i.test(name));
-  const section =
-    readme && /^#+\s*licen[cs]e\b[^\n]*\n([\s\S]*)/im.exec(readFileSync(join(folder, readme), 'utf8'));
+  const section = readme && /^#+\s*licen[cs]e\b[^\n]*\n([\s\S]*)/im.exec(readFileSync(join(folder, readme), 'utf8'));
   return section ? section[1].trim() : null;
 }
 
@@ -70,9 +79,7 @@ function licence(title, folder) {
   if (texts.length === 0) texts.push(licenceInReadme(folder) ?? 'The package ships no text of its licence.');
   if (typeof license !== 'string') throw new Error(`${title} does not name its licence in package.json`);
   const by = typeof author === 'string' ? author : author?.name;
-  const said = [`Licence: ${license}`, by && `Author: ${by}`, homepage && `Home: ${homepage}`].filter(
-    Boolean,
-  );
+  const said = [`Licence: ${license}`, by && `Author: ${by}`, homepage && `Home: ${homepage}`].filter(Boolean);
   return [title, '='.repeat(title.length), ...said, '', ...texts].join('\n');
 }
 

@@ -16,9 +16,7 @@ const failures = [];
 
 function ended(name, status, started) {
   if (status !== 0) failures.push(name);
-  console.log(
-    `── ${name}: ${status === 0 ? 'done' : 'FAILED'} in ${((Date.now() - started) / 1000).toFixed(1)} s`,
-  );
+  console.log(`── ${name}: ${status === 0 ? 'done' : 'FAILED'} in ${((Date.now() - started) / 1000).toFixed(1)} s`);
 }
 
 function step(name, script) {

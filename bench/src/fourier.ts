@@ -1,4 +1,5 @@
-// One run of the transform of 512 × 512 complex numbers, as a process of its own, on the numbers of the yardstick `fft`. Prints one JSON line like it.
+// One run of the transform of 512 × 512 complex numbers, as a process of its own, on the numbers of the yardstick
+// `fft`. Prints one JSON line like it.
 import { fileURLToPath } from 'node:url';
 import { fourierSquare } from '@ulvex/core';
 

@@ -55,12 +55,7 @@ export function longTasks(
   return events
     .filter(
       ({ name, pid, tid, ts, dur }) =>
-        name === 'RunTask' &&
-        pid === thread.pid &&
-        tid === thread.tid &&
-        ts >= from &&
-        ts <= to &&
-        (dur ?? 0) >= least,
+        name === 'RunTask' && pid === thread.pid && tid === thread.tid && ts >= from && ts <= to && (dur ?? 0) >= least,
     )
     .sort((a, b) => (b.dur ?? 0) - (a.dur ?? 0));
 }

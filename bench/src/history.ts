@@ -15,13 +15,7 @@ import {
 import { formulaEvaluator, settle } from '@ulvex/core/relations';
 
 const EDITS = 5000;
-const TURNED = [
-  'l1_front.radius',
-  'l1_back.thickness',
-  'l2_front.radius',
-  'l3_front.radius',
-  'l4_back.radius',
-];
+const TURNED = ['l1_front.radius', 'l1_back.thickness', 'l2_front.radius', 'l3_front.radius', 'l4_back.radius'];
 
 /** Times of the edits, ms, the later half of them, and what the history weighs as text. */
 interface HistoryCost {
@@ -70,15 +64,27 @@ export async function benchHistory(root: string): Promise<void> {
   const following: Project = {
     ...read.project,
     parameters: {
-      'lenses.tide.surfaces.l2_back.radius': { kind: 'linked', formula: '-0.53 * lenses.tide.surfaces.l2_front.radius' },
-      'lenses.tide.surfaces.l4_back.thickness': { kind: 'derived', measure: 'paraxial_ray', of: 'tide', settings: { surface: 'sensor' }, equals: '0 mm' },
+      'lenses.tide.surfaces.l2_back.radius': {
+        kind: 'linked',
+        formula: '-0.53 * lenses.tide.surfaces.l2_front.radius',
+      },
+      'lenses.tide.surfaces.l4_back.thickness': {
+        kind: 'derived',
+        measure: 'paraxial_ray',
+        of: 'tide',
+        settings: { surface: 'sensor' },
+        equals: '0 mm',
+      },
     },
-  }; // prettier-ignore
+  };
   for (const [title, project] of [
     ['plain edits', read.project],
     ['with a link and a condition', following],
   ] as const) {
     const { median, worst, undo: back, megabytes } = cost(project, evaluate);
-    console.log(`${EDITS} edits, ${title}: an edit ${median.toFixed(3)} ms (99.9 % within ${worst.toFixed(3)}), undo ${back.toFixed(3)} ms, stored ${megabytes.toFixed(2)} MB`); // prettier-ignore
+    console.log(
+      `${EDITS} edits, ${title}: an edit ${median.toFixed(3)} ms (99.9 % within ${worst.toFixed(3)}), undo ` +
+        `${back.toFixed(3)} ms, stored ${megabytes.toFixed(2)} MB`,
+    );
   }
 }

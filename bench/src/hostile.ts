@@ -62,9 +62,7 @@ async function look(bench: Bench, file: HostileFile, path: string, picture?: str
   await pause(LOOK);
   const said = await bench.driver.executeScript<string>(saidNow, SPEAKING);
   const taken = (await bench.shown('project-name')) !== before;
-  const stopped = await bench.driver.executeScript<number>(
-    () => (window as unknown as { longest: number }).longest,
-  );
+  const stopped = await bench.driver.executeScript<number>(() => (window as unknown as { longest: number }).longest);
   if (picture) writeFileSync(picture, await bench.driver.takeScreenshot(), 'base64');
   const leaving = Date.now();
   await bench.driver.findElement(By.css('a[href="/projects"]')).click();
@@ -94,7 +92,8 @@ export async function benchHostile(pictures: string | undefined, only: string | 
       const fate = found.taken ? 'open' : 'refused';
       const wrong = found.taken === file.taken ? '' : ', which is WRONG';
       console.log(
-        `${i + 1} ${file.name}: ${fate}${wrong}, page stopped for ${found.stopped.toFixed(0)} ms at most, another project after ${found.nextAfter} ms\n   ${found.said}`,
+        `${i + 1} ${file.name}: ${fate}${wrong}, page stopped for ${found.stopped.toFixed(0)} ms at most, ` +
+          `another project after ${found.nextAfter} ms\n   ${found.said}`,
       );
     }
     console.log(`the page stopped for ${longest.toFixed(0)} ms at most`);

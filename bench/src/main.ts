@@ -41,9 +41,7 @@ function lastJson(output: string): Run {
 
 function ours(): Run {
   const script = join(import.meta.dirname, 'sequential.ts');
-  return lastJson(
-    execFileSync(process.execPath, ['--import', 'tsx', script], { cwd: root, encoding: 'utf8' }),
-  );
+  return lastJson(execFileSync(process.execPath, ['--import', 'tsx', script], { cwd: root, encoding: 'utf8' }));
 }
 
 function median(list: readonly number[]): number {
@@ -69,8 +67,7 @@ async function benchKernels(): Promise<void> {
     rates.push(own.raySurfacesPerSecond);
     for (const mode of native ? (['soa', 'aos'] as const) : []) {
       const theirs = lastJson(execFileSync(join(binaries, 'sequential'), [mode, '1'], { encoding: 'utf8' }));
-      if (theirs.alive !== own.alive)
-        throw new Error(`${mode}: ${theirs.alive} rays get through, ours ${own.alive}`);
+      if (theirs.alive !== own.alive) throw new Error(`${mode}: ${theirs.alive} rays get through, ours ${own.alive}`);
       ratios[mode].push(own.raySurfacesPerSecond / theirs.raySurfacesPerSecond);
     }
   }
@@ -87,7 +84,9 @@ async function benchKernels(): Promise<void> {
 
 /** Median, least and largest. */
 function summary(list: readonly number[], digits: number): string {
-  const [middle, least, most] = [median(list), Math.min(...list), Math.max(...list)].map((value) => value.toFixed(digits)); // prettier-ignore
+  const [middle, least, most] = [median(list), Math.min(...list), Math.max(...list)].map((value) =>
+    value.toFixed(digits),
+  );
   return `${middle} (${least}–${most})`;
 }
 
@@ -108,7 +107,7 @@ function inTurn(script: string, binary: string, args: readonly string[]): (reado
     run(process.execPath, ['--import', 'tsx', join(import.meta.dirname, script)]),
     existsSync(native) ? run(native, args) : null,
   ]);
-} // prettier-ignore
+}
 
 /** Scenes through the general tracer beside the yardsticks written for them, interleaved, one thread. */
 function benchScenes(): void {
@@ -118,14 +117,17 @@ function benchScenes(): void {
     if (theirs && Math.abs(own.rms! / theirs.checksum!.rms - 1) > 1e-3)
       throw new Error(`mirror: RMS radius ${own.rms}, the yardstick ${theirs.checksum!.rms}`);
   for (const [own] of mesh) if (own.escaped !== 0) throw new Error(`mesh: ${own.escaped} of the light escapes`);
-  for (const [name, runs, unit] of [['mirror', mirror, 'rays'], ['mesh', mesh, 'segments']] as const) {
+  for (const [name, runs, unit] of [
+    ['mirror', mirror, 'rays'],
+    ['mesh', mesh, 'segments'],
+  ] as const) {
     console.log(`${name}: ${(median(runs.map(([own]) => own.raysPerSecond)) / 1e6).toFixed(2)} M ${unit}/s (median)`);
     const ratios = runs.flatMap(([own, theirs]) => (theirs ? [own.raysPerSecond / theirs.raysPerSecond] : []));
     if (ratios.length > 0) console.log(`${name} over its yardstick: ${summary(ratios, 3)}`);
   }
   const builds = mesh.flatMap(([own, theirs]) => (theirs ? [own.buildSeconds! / theirs.buildSeconds!] : []));
   if (builds.length > 0) console.log(`building the tree of the mesh, time over the yardstick's: ${summary(builds, 2)}`);
-} // prettier-ignore
+}
 
 /** The transform of the image engine beside the yardstick `fft`, interleaved, one thread. */
 function benchFourier(): void {
@@ -136,19 +138,33 @@ function benchFourier(): void {
   console.log(`transform of 512 × 512: ${median(runs.map(([own]) => own.ms)).toFixed(2)} ms (median)`);
   const ratios = runs.flatMap(([own, theirs]) => (theirs ? [own.ms / theirs.ms] : []));
   if (ratios.length > 0) console.log(`its time over the yardstick's: ${summary(ratios, 2)}`);
-} // prettier-ignore
+}
 
 /** One iteration of a polish beside the yardstick `dls`, interleaved, one thread: exact derivatives, and differences by the same kernel. */
 function benchPolish(): void {
-  const runs = inTurn('polish.ts', 'dls', []) as unknown as readonly (readonly [PolishRun, { readonly msPerIteration: number; readonly checksum: number } | null])[];
+  const runs = inTurn('polish.ts', 'dls', []) as unknown as readonly (readonly [
+    PolishRun,
+    { readonly msPerIteration: number; readonly checksum: number } | null,
+  ])[];
   for (const [own, theirs] of runs)
     for (const sum of theirs ? [own.checksum, own.differencesChecksum] : [])
-      if (Math.abs(sum / theirs!.checksum - 1) > 1e-5) throw new Error(`polish: steps sum to ${sum}, the yardstick's to ${theirs!.checksum}`);
-  console.log(`an iteration of a polish: ${median(runs.map(([own]) => own.ms)).toFixed(2)} ms (median), by differences ${median(runs.map(([own]) => own.differences)).toFixed(2)} ms`);
-  const ratios = (of: (own: PolishRun) => number) => runs.flatMap(([own, theirs]) => (theirs ? [of(own) / theirs.msPerIteration] : []));
+      if (Math.abs(sum / theirs!.checksum - 1) > 1e-5)
+        throw new Error(`polish: steps sum to ${sum}, the yardstick's to ${theirs!.checksum}`);
+  console.log(
+    `an iteration of a polish: ${median(runs.map(([own]) => own.ms)).toFixed(2)} ms (median), by ` +
+      `differences ${median(runs.map(([own]) => own.differences)).toFixed(2)} ms`,
+  );
+  const ratios = (of: (own: PolishRun) => number) =>
+    runs.flatMap(([own, theirs]) => (theirs ? [of(own) / theirs.msPerIteration] : []));
   const exact = ratios(({ ms }) => ms);
-  if (exact.length > 0) console.log(`its time over the yardstick's: ${summary(exact, 2)}, by differences ${summary(ratios(({ differences }) => differences), 2)}`);
-} // prettier-ignore
+  if (exact.length > 0)
+    console.log(
+      `its time over the yardstick's: ${summary(exact, 2)}, by differences ${summary(
+        ratios(({ differences }) => differences),
+        2,
+      )}`,
+    );
+}
 
 interface PolishRun {
   readonly ms: number;

@@ -1,15 +1,6 @@
 // One run of the general scene tracer on the yardstick's mesh: a closed, rippled sphere of 303,420 triangles as a perfect mirror, rays from
 // inside, five of their reflections. Prints one JSON line like the yardstick's.
-import {
-  AIR,
-  compileScene,
-  meshRecord,
-  MeshTree,
-  readyMesh,
-  SAMPLING,
-  traceAll,
-  type Project,
-} from '@ulvex/core';
+import { AIR, compileScene, meshRecord, MeshTree, readyMesh, SAMPLING, traceAll, type Project } from '@ulvex/core';
 
 const RAYS = Number(process.argv[2] ?? 200_000);
 const RINGS = 390;
@@ -21,10 +12,7 @@ for (let i = 0; i <= RINGS; i++)
     const [theta, phi] = [(Math.PI * i) / RINGS, (2 * Math.PI * j) / RINGS];
     const r = 50 * (1 + 0.05 * Math.cos(7 * theta) * Math.cos(9 * phi) * Math.sin(theta));
     const sine = Math.sin(theta);
-    corners.set(
-      [r * sine * Math.cos(phi), r * sine * Math.sin(phi), r * Math.cos(theta)],
-      3 * (i * RINGS + j),
-    );
+    corners.set([r * sine * Math.cos(phi), r * sine * Math.sin(phi), r * Math.cos(theta)], 3 * (i * RINGS + j));
   }
 const triangles: number[] = [];
 // All corners of a ring at a pole lie in one place: one of them stands for all, or the skin would have seams there.
@@ -38,8 +26,7 @@ for (let j = 0; j < 3; j++) corners[3 * RINGS * RINGS + j] = [0, 0, -50][j];
 
 const record = meshRecord('skin', 'Rippled sphere', corners, Uint32Array.from(triangles));
 const ready = readyMesh(record);
-if (!ready.ok || !ready.value.closed)
-  throw new Error(ready.ok ? JSON.stringify(ready.value.faults) : ready.reason);
+if (!ready.ok || !ready.value.closed) throw new Error(ready.ok ? JSON.stringify(ready.value.faults) : ready.reason);
 const project: Project = {
   format: 'ulvex-project',
   version: 2,

@@ -1,15 +1,7 @@
 // One run of the general scene tracer on the yardstick's mirror scene, as a process of its own: a small Lambertian disc at one focus of an
 // elliptical mirror, a map of 100 × 100 cells at the other. Prints one JSON line like the yardstick's.
 import { fileURLToPath } from 'node:url';
-import {
-  AIR,
-  compileScene,
-  detectorNumbers,
-  SAMPLING,
-  traceAll,
-  type Project,
-  type Tally,
-} from '@ulvex/core';
+import { AIR, compileScene, detectorNumbers, SAMPLING, traceAll, type Project, type Tally } from '@ulvex/core';
 
 const RAYS = Number(process.argv[2] ?? 10_000_000);
 
@@ -71,7 +63,5 @@ if (process.argv[1] === fileURLToPath(import.meta.url)) {
   const numbers = detectorNumbers(model.detectors[0], tally.detectors[0], tally.chunks);
   // The radius about the axis, as the yardstick has it: about the centroid it is a hair less.
   const rms = Math.hypot(numbers.rmsRadius.value, numbers.centroidX.value, numbers.centroidY.value);
-  console.log(
-    JSON.stringify({ raysPerSecond: tally.rays / seconds, hits: tally.detectors[0].hits / tally.rays, rms }),
-  );
+  console.log(JSON.stringify({ raysPerSecond: tally.rays / seconds, hits: tally.detectors[0].hits / tally.rays, rms }));
 }

@@ -82,7 +82,12 @@ function exactColumns(gradients: BundleGradients): void {
     residuals(bundle.rays.x, bundle.rays.y, 2 * count * wave, RESIDUALS);
     const [byX, byY] = bundle.back(SEEDS);
     for (let v = 0; v < N; v++)
-      residuals(byX.subarray(count * v, count * v + count), byY.subarray(count * v, count * v + count), 2 * count * wave, COLUMNS[v]); // prettier-ignore
+      residuals(
+        byX.subarray(count * v, count * v + count),
+        byY.subarray(count * v, count * v + count),
+        2 * count * wave,
+        COLUMNS[v],
+      );
   }
 }
 
@@ -164,7 +169,10 @@ function solve(): number {
 }
 
 /** Median time of an iteration in ms, and the sum of its steps. */
-export function runPolish(by: 'exact' | 'differences', runs: number): { readonly ms: number; readonly checksum: number } {
+export function runPolish(
+  by: 'exact' | 'differences',
+  runs: number,
+): { readonly ms: number; readonly checksum: number } {
   const model = colours();
   const data = firstOrder(model, 0);
   const pupil = data.ok ? launchPupil(model, data.value) : data;
@@ -183,12 +191,19 @@ export function runPolish(by: 'exact' | 'differences', runs: number): { readonly
     times.push(performance.now() - from);
   }
   return { ms: times.sort((a, b) => a - b)[runs >> 1], checksum };
-} // prettier-ignore
+}
 
 if (process.argv[1] === fileURLToPath(import.meta.url)) {
   runPolish('exact', 2000); // warm, as a run of some steps is
   const exact = runPolish('exact', RUNS);
   runPolish('differences', 300);
   const differences = runPolish('differences', RUNS);
-  console.log(JSON.stringify({ ms: exact.ms, checksum: exact.checksum, differences: differences.ms, differencesChecksum: differences.checksum })); // prettier-ignore
+  console.log(
+    JSON.stringify({
+      ms: exact.ms,
+      checksum: exact.checksum,
+      differences: differences.ms,
+      differencesChecksum: differences.checksum,
+    }),
+  );
 }

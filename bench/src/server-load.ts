@@ -29,12 +29,7 @@ function residentMb(root: number): number {
 }
 
 /** A request from one of the addresses of this machine; its status and its whole text. */
-function sent(
-  url: URL,
-  from: number,
-  path: string,
-  body?: string,
-): Promise<{ status: number; text: string }> {
+function sent(url: URL, from: number, path: string, body?: string): Promise<{ status: number; text: string }> {
   return new Promise((done, failed) => {
     const outgoing = ask(
       {
@@ -167,7 +162,8 @@ export async function benchServer(seconds: number): Promise<void> {
     await watch;
     const meanwhile = inTime === null ? 'not served' : `served after ${inTime.toFixed(0)} ms`;
     console.log(
-      `${name}, ${seconds} s: health at most ${slowest.toFixed(0)} ms, memory at most ${most.toFixed(0)} MB, a quick request meanwhile ${meanwhile}, after it within ${after.toFixed(0)} ms`,
+      `${name}, ${seconds} s: health at most ${slowest.toFixed(0)} ms, memory at most ${most.toFixed(0)} ` +
+        `MB, a quick request meanwhile ${meanwhile}, after it within ${after.toFixed(0)} ms`,
     );
   }
   server.stop();

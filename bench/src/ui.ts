@@ -1,4 +1,5 @@
-// `npm run bench -- ui [--drags N] [--every MS] [--board] [--scan] [--trace FILE]`: a vertex of the tide camera is dragged in headless Chromium at 1280×800, and a
+// `npm run bench -- ui [--drags N] [--every MS] [--board] [--scan] [--trace FILE]`: a vertex of the tide camera is
+// dragged in headless Chromium at 1280×800, and a
 // trace of the browser tells how long it is from each move of the mouse to the presented frame in which section, rays, spots and
 // requirement strip all carry the new revision, and which tasks kept the page's main thread. With `--board` its radius is bent in the Study, on a
 // board of six tiles, and it is told how old the revision is that each tile comes to show; with `--scan` while a scan of 41 × 41 points runs.
@@ -30,9 +31,7 @@ function watchPage(): void {
   const page = document.querySelector<HTMLElement>('[data-testid=window]')!;
   /** Charts and maps, which may come later than what is drawn at once. */
   const later = new Set<Element>(
-    document.querySelectorAll(
-      '[data-testid=fan-tile], [data-testid=mtf-tile], [data-testid=point_spread-tile]',
-    ),
+    document.querySelectorAll('[data-testid=fan-tile], [data-testid=mtf-tile], [data-testid=point_spread-tile]'),
   );
   let moved = 0;
   let carried = -1;
@@ -52,9 +51,7 @@ function watchPage(): void {
       seen.push([`shown ${testid} ${carries}`, performance.now()]);
     }
     if (parts.length === 0 || !parts.every((part) => part.isConnected))
-      parts = [...document.querySelectorAll<HTMLElement>('[data-carries]')].filter(
-        (part) => !later.has(part),
-      );
+      parts = [...document.querySelectorAll<HTMLElement>('[data-carries]')].filter((part) => !later.has(part));
     let least = Infinity;
     for (const part of parts) least = Math.min(least, Number(part.getAttribute('data-carries')));
     if (least <= carried) return;
@@ -125,9 +122,7 @@ async function dragged(
   });
   const clock = await bench.driver.executeScript<number>(beginNotes);
   for (let k = 20; k < 20 + drags; k++) await move(k);
-  const noted = await bench.driver.executeScript<Noted[]>(
-    () => (window as unknown as { seen: Noted[] }).seen,
-  );
+  const noted = await bench.driver.executeScript<Noted[]>(() => (window as unknown as { seen: Noted[] }).seen);
   await tools.send('Tracing.end');
   await complete;
   await mouse('mouseReleased', x, 0);
@@ -155,9 +150,7 @@ export async function benchUi({ drags, every, board, scan, trace }: Drag): Promi
     await bench.open('/layout');
     await bench.click(`radius-${VERTEX}`);
     if (board || scan) {
-      await bench.driver.executeScript(() =>
-        document.querySelector<HTMLElement>('nav a[href="/study"]')!.click(),
-      );
+      await bench.driver.executeScript(() => document.querySelector<HTMLElement>('nav a[href="/study"]')!.click());
       await bench.waitFor('the board', () => bench.has('board'));
       for (const kind of board ? ['mtf', 'point_spread'] : []) await bench.click(`add-${kind}`);
       if (scan) await startScan(bench);
@@ -167,12 +160,7 @@ export async function benchUi({ drags, every, board, scan, trace }: Drag): Promi
     const { debuggerAddress } = capabilities.get('goog:chromeOptions') as { debuggerAddress: string };
     const tools = await Devtools.connect(debuggerAddress);
     const before = scan ? await scanned(bench) : '';
-    const events = await dragged(
-      bench,
-      tools,
-      { drags, every },
-      board || scan ? 'handle-bend' : 'handle-vertex',
-    );
+    const events = await dragged(bench, tools, { drags, every }, board || scan ? 'handle-bend' : 'handle-vertex');
     tools.close();
     if (scan)
       console.log(
@@ -191,17 +179,17 @@ async function startScan(bench: Bench): Promise<void> {
   await bench.click('add-scan');
   await bench.settled();
   await bench.driver.executeScript(() =>
-    document
-      .querySelector<HTMLElement>('[data-testid="scan-tile"] button[aria-expanded]')!
-      .click(),
+    document.querySelector<HTMLElement>('[data-testid="scan-tile"] button[aria-expanded]')!.click(),
   );
   await bench.click('scan-second');
   await bench.settled();
   for (const axis of [0, 1]) await bench.type(`scan-points-${axis}`, '41');
-  await bench.driver.executeScript(() => document.querySelector('[data-testid="handle-bend"]')?.scrollIntoView({ block: 'center' }));
+  await bench.driver.executeScript(() =>
+    document.querySelector('[data-testid="handle-bend"]')?.scrollIntoView({ block: 'center' }),
+  );
   await bench.click('scan-start');
   await bench.waitFor('the scan', async () => (await bench.has('scan-figures')) && Number(await scanned(bench)) > 0);
-} // prettier-ignore
+}
 
 async function scanned(bench: Bench): Promise<string> {
   return (await (await bench.find('scan-figures')).getAttribute('data-done')) ?? '';
@@ -230,10 +218,7 @@ function report(events: readonly TraceEvent[], drags: number): void {
   latencies.sort((a, b) => a - b);
   toCarried.sort((a, b) => a - b);
   const times = events.filter(({ ts }) => ts > 0).map(({ ts }) => ts);
-  const span = [
-    Math.min(...[...moved.values()].map(({ ts }) => ts)),
-    times.reduce((a, b) => Math.max(a, b)),
-  ] as const;
+  const span = [Math.min(...[...moved.values()].map(({ ts }) => ts)), times.reduce((a, b) => Math.max(a, b))] as const;
   const long = longTasks(events, thread, span, LONG_TASK);
   const all = longTasks(events, thread, span, 0);
   const [median, ninth, worst] = [0.5, 0.9, 1].map((share) => quantile(latencies, share));
@@ -278,7 +263,8 @@ function reportTiles(events: readonly TraceEvent[]): void {
     const said = (sorted: readonly number[]) =>
       `${quantile(sorted, 0.5).toFixed(0)} ms (90 % ${quantile(sorted, 0.9).toFixed(0)}, most ${quantile(sorted, 1).toFixed(0)})`;
     console.log(
-      `${tile}: ${list.length} updates, one every ${quantile(gaps, 0.5).toFixed(0)} ms; the revision it brings is ${said(ages)} old, the one it takes away ${said(left)}`,
+      `${tile}: ${list.length} updates, one every ${quantile(gaps, 0.5).toFixed(0)} ms; the revision it ` +
+        `brings is ${said(ages)} old, the one it takes away ${said(left)}`,
     );
   }
-} // prettier-ignore
+}

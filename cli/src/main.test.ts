@@ -19,15 +19,7 @@ describe('the terminal', () => {
     const plain = await ulvex('measure', TIDE, '--measure', 'effective_focal_length');
     expect(plain.code).to.equal(EXIT.done);
     expect(plain.out).to.match(/^36\.0006\d+ mm$/);
-    const spot = await ulvex(
-      'measure',
-      TIDE,
-      '--measure',
-      'rms_spot_radius',
-      '--with',
-      '{"field":"edge"}',
-      '--json',
-    );
+    const spot = await ulvex('measure', TIDE, '--measure', 'rms_spot_radius', '--with', '{"field":"edge"}', '--json');
     expect(JSON.parse(spot.out)).to.deep.include({ measure: 'rms_spot_radius', lens: 'tide', unit: 'µm' });
     expect(JSON.parse(spot.out).value).to.be.closeTo(8.2088, 1e-4);
     const moved = await ulvex(
@@ -42,7 +34,14 @@ describe('the terminal', () => {
   });
 
   it('looks at a state, lets links follow what is set, and checks requirements in every state', async () => {
-    const near = await ulvex('measure', TIDE, '--measure=rms_spot_radius', '--with={"field":"worst"}', '--state=near', '--json');
+    const near = await ulvex(
+      'measure',
+      TIDE,
+      '--measure=rms_spot_radius',
+      '--with={"field":"worst"}',
+      '--state=near',
+      '--json',
+    );
     expect(JSON.parse(near.out).value).to.be.above(25);
     const none = await ulvex('measure', TIDE, '--measure=total_length', '--state=far');
     expect(none.code).to.equal(EXIT.wrong);
@@ -54,24 +53,27 @@ describe('the terminal', () => {
     project.requirements.find(({ id }: { id: string }) => id === 'worst_spot').state = 'every';
     const path = join(folder, 'linked.ulvex.json');
     writeFileSync(path, JSON.stringify(project));
-    const linked = await ulvex('measure', path, '--measure=total_length', `--set=${at('l1_front.thickness')}=3`, '--json');
+    const linked = await ulvex(
+      'measure',
+      path,
+      '--measure=total_length',
+      `--set=${at('l1_front.thickness')}=3`,
+      '--json',
+    );
     expect(JSON.parse(linked.out).value).to.be.closeTo(42.2038 + (3 - 2.3027) + (6 - 2.3549), 1e-9);
     const checked = JSON.parse((await ulvex('check', path, '--json')).out);
-    expect(checked.requirements.find(({ id }: { id: string }) => id === 'worst_spot')).to.deep.include({ state: 'near', verdict: 'missed' });
+    expect(checked.requirements.find(({ id }: { id: string }) => id === 'worst_spot')).to.deep.include({
+      state: 'near',
+      verdict: 'missed',
+    });
     rmSync(folder, { recursive: true });
-  }); // prettier-ignore
+  });
 
   it('answers questions with units', async () => {
     const ratio = await ulvex('ask', TIDE, 'effective focal length / entrance pupil diameter');
     expect(ratio.code).to.equal(EXIT.done);
     expect(Number(ratio.out)).to.be.closeTo(3.5, 1e-3);
-    const length = await ulvex(
-      'ask',
-      TIDE,
-      'l1_front.radius * 2',
-      '--set',
-      'lenses.tide.surfaces.l1_front.radius=1in',
-    );
+    const length = await ulvex('ask', TIDE, 'l1_front.radius * 2', '--set', 'lenses.tide.surfaces.l1_front.radius=1in');
     expect(length.out).to.equal('50.8 mm');
     const no = await ulvex('ask', TIDE, '5 mm + 2°');
     expect([no.code, no.out]).to.deep.equal([EXIT.no, '']);
@@ -93,9 +95,7 @@ describe('the terminal', () => {
     expect(steep.err).to.match(/Only of the rays that arrive/);
     const check = await ulvex('check', TIDE);
     expect(check.code).to.equal(EXIT.no);
-    expect(check.out).to.match(
-      /missed: Chief ray at sensor: 16\.59\d+ \(margin -0\.59\d+\)\nnot as required$/,
-    );
+    expect(check.out).to.match(/missed: Chief ray at sensor: 16\.59\d+ \(margin -0\.59\d+\)\nnot as required$/);
     expect((await ulvex('check', 'samples/ice-glass.ulvex.json')).code).to.equal(EXIT.done);
   });
 
@@ -109,15 +109,11 @@ describe('the terminal', () => {
     expect(await wrong('measure', TIDE, '--measure', 'beauty')).to.match(/no measure “beauty”/);
     expect(await wrong('measure', '/nowhere.json', '--measure', 'total_length')).to.match(/cannot be read/);
     expect(await wrong('measure', TIDE, '--measure', 'total_length', '--with', '{')).to.match(/not JSON/);
-    expect(await wrong('measure', TIDE, '--measure', 'total_length', '--set', 'a.b=1')).to.match(
-      /no parameter a\.b/,
+    expect(await wrong('measure', TIDE, '--measure', 'total_length', '--set', 'a.b=1')).to.match(/no parameter a\.b/);
+    expect(await wrong('measure', TIDE, '--measure', 'total_length', '--set', 'lenses.tide.aperture.value=0')).to.match(
+      /above 0/,
     );
-    expect(
-      await wrong('measure', TIDE, '--measure', 'total_length', '--set', 'lenses.tide.aperture.value=0'),
-    ).to.match(/above 0/);
-    expect(await wrong('measure', TIDE, '--measure', 'total_length', '--set', 'nothing')).to.match(
-      /ADDRESS=VALUE/,
-    );
+    expect(await wrong('measure', TIDE, '--measure', 'total_length', '--set', 'nothing')).to.match(/ADDRESS=VALUE/);
     expect(await wrong('dance')).to.match(/no command “dance”/);
     expect(await wrong('check', TIDE, '--loud')).to.match(/loud/);
     const folder = mkdtempSync(join(tmpdir(), 'ulvex-cli-'));
@@ -136,11 +132,9 @@ describe('the terminal', () => {
   });
 
   it('runs as a program', async () => {
-    const out = execFileSync(
-      process.execPath,
-      ['cli/bin/ulvex.mjs', 'measure', TIDE, '--measure', 'total_length'],
-      { encoding: 'utf8' },
-    );
+    const out = execFileSync(process.execPath, ['cli/bin/ulvex.mjs', 'measure', TIDE, '--measure', 'total_length'], {
+      encoding: 'utf8',
+    });
     expect(out).to.equal('42.2038 mm\n');
   });
 });

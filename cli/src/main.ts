@@ -76,13 +76,8 @@ export async function main(args: readonly string[], streams: Streams): Promise<n
       case 'measures':
         return listMeasures(values.json, streams);
       case 'measure':
-        if (!values.measure)
-          throw new WrongCall('Which measure? Give --measure ID; “ulvex measures” lists them.');
-        return measure(
-          await projectAsked(path, values, streams),
-          { ...values, measure: values.measure },
-          streams,
-        );
+        if (!values.measure) throw new WrongCall('Which measure? Give --measure ID; “ulvex measures” lists them.');
+        return measure(await projectAsked(path, values, streams), { ...values, measure: values.measure }, streams);
       case 'ask':
         return await answer(await projectAsked(path, values, streams), positionals[2], values, streams);
       case 'check':
@@ -91,8 +86,7 @@ export async function main(args: readonly string[], streams: Streams): Promise<n
         throw new WrongCall(`There is no command “${command}”.\n${USAGE}`);
     }
   } catch (error) {
-    const wrong =
-      error instanceof WrongCall || (error as { code?: string }).code?.startsWith('ERR_PARSE_ARGS');
+    const wrong = error instanceof WrongCall || (error as { code?: string }).code?.startsWith('ERR_PARSE_ARGS');
     if (!wrong) throw error;
     streams.err((error as Error).message);
     return EXIT.wrong;
@@ -180,8 +174,7 @@ async function answer(
   asked: { readonly lens?: string | undefined; readonly json: boolean },
   streams: Streams,
 ): Promise<number> {
-  if (question === undefined)
-    throw new WrongCall('What is the question? Put it in quotes behind the project.');
+  if (question === undefined) throw new WrongCall('What is the question? Put it in quotes behind the project.');
   const found = await ask(new Evaluation(project), asked.lens ?? project.lenses[0]?.id ?? '', question);
   if (asked.json) streams.out(JSON.stringify(found.ok ? found.value : { failure: found.reason }));
   else if (found.ok) streams.out(`${found.value.value}${found.value.unit ? ` ${found.value.unit}` : ''}`);
@@ -201,9 +194,7 @@ function listMeasures(json: boolean, streams: Streams): number {
   for (const { id, title, unit, settings } of MEASURES) {
     streams.out(`${id}  ${title}${unit ? `, ${unit}` : ''}`);
     for (const [name, spec] of Object.entries(settings)) {
-      streams.out(
-        `    ${name}: ${settingOptions(spec).join(' | ')}${spec.fallback ? `  (${spec.fallback})` : ''}`,
-      );
+      streams.out(`    ${name}: ${settingOptions(spec).join(' | ')}${spec.fallback ? `  (${spec.fallback})` : ''}`);
     }
   }
   return EXIT.done;
@@ -228,8 +219,7 @@ function check(project: Project, json: boolean, streams: Streams): number {
     return { id: requirement.id, title, ...where, verdict, value: outcome.value.value, margin };
   });
   const bad =
-    findings.some(({ severity }) => severity === 'error') ||
-    requirements.some(({ verdict }) => verdict === 'missed');
+    findings.some(({ severity }) => severity === 'error') || requirements.some(({ verdict }) => verdict === 'missed');
   if (json) streams.out(JSON.stringify({ name: project.name, findings, requirements }));
   else {
     for (const { lens, severity, where, text } of findings)

@@ -100,11 +100,7 @@ export * from './bodies/registry.ts';
 export { concentratorSizes } from './bodies/concentrator.ts';
 export * from './finishes/finish.ts';
 export { compileScatter, type Scatter } from './finishes/scatter.ts';
-export {
-  henyeyGreenstein,
-  henyeyGreensteinBeyond,
-  henyeyGreensteinCosine,
-} from './finishes/phase-function.ts';
+export { henyeyGreenstein, henyeyGreensteinBeyond, henyeyGreensteinCosine } from './finishes/phase-function.ts';
 export { bareShares, metalShares, totalReflectionPhase, type FaceShares } from './finishes/fresnel.ts';
 export { filmShares, type Film } from './finishes/thin-film.ts';
 export { RadialLobe } from './finishes/radial-lobe.ts';

@@ -16,12 +16,10 @@ describe('everyone can use', () => {
   /** Serious and critical findings of axe on the page as it stands. */
   async function findings(): Promise<string[]> {
     await bench.driver.executeScript(axe.source);
-    const violations = await bench.driver.executeAsyncScript<Violation[]>(
-      (done: (violations: unknown) => void) => {
-        const { axe: tool } = window as unknown as { axe: { run: () => Promise<{ violations: unknown }> } };
-        void tool.run().then((result) => done(result.violations));
-      },
-    );
+    const violations = await bench.driver.executeAsyncScript<Violation[]>((done: (violations: unknown) => void) => {
+      const { axe: tool } = window as unknown as { axe: { run: () => Promise<{ violations: unknown }> } };
+      void tool.run().then((result) => done(result.violations));
+    });
     return violations
       .filter(({ impact }) => impact === 'serious' || impact === 'critical')
       .flatMap(({ id, nodes }) =>

@@ -31,10 +31,7 @@ describe('the server for other programs', () => {
       body,
       headers: { 'content-type': 'application/json' },
     });
-  const refusalOf = async (answer: Response) => [
-    answer.status,
-    ((await answer.json()) as { error: string }).error,
-  ];
+  const refusalOf = async (answer: Response) => [answer.status, ((await answer.json()) as { error: string }).error];
 
   it('measures a posted project as the core does', async () => {
     const answer = await post('measures', JSON.stringify({ project, measures: [WORST] }));
@@ -123,8 +120,7 @@ describe('the server for other programs', () => {
     await hungUp;
     const done = answers.filter(([status]) => status === 200);
     expect(done.length).to.be.greaterThan(0);
-    for (const [, lines] of done)
-      expect(lines.trim().split('\n').at(-1)).to.equal('{"finished":true,"points":30}');
+    for (const [, lines] of done) expect(lines.trim().split('\n').at(-1)).to.equal('{"finished":true,"points":30}');
     for (const [status, said] of answers) {
       expect([200, 429, 503]).to.include(status);
       if (status !== 200) expect((JSON.parse(said) as { error: string }).error).to.match(/Try again soon/);
@@ -163,10 +159,7 @@ describe('the server for other programs', () => {
         formula: '-1 * lenses.tide.surfaces.l1_frnt.radius',
       },
     };
-    const answer = await post(
-      'measures',
-      JSON.stringify({ project: { ...project, parameters }, measures: [WORST] }),
-    );
+    const answer = await post('measures', JSON.stringify({ project: { ...project, parameters }, measures: [WORST] }));
     const { measures } = (await answer.json()) as { measures: { outcome: { value: { caution: string } } }[] };
     expect(measures[0].outcome.value.caution).to.match(/l1_back\.radius does not follow.*l1_frnt/);
   });

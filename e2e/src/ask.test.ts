@@ -12,10 +12,7 @@ describe('the ask bar', () => {
     await bench.press(text);
   };
   const answered = (test: (value: number) => boolean) =>
-    bench.waitFor(
-      'the answer',
-      async () => (await bench.has('answer')) && test(await bench.value('answer', 'value')),
-    );
+    bench.waitFor('the answer', async () => (await bench.has('answer')) && test(await bench.value('answer', 'value')));
 
   it('answers arithmetic on measures with units, by keyboard alone', async () => {
     await ask('effective focal length / entrance pupil diameter');
@@ -33,9 +30,7 @@ describe('the ask bar', () => {
       bench.driver.executeScript<string>(() => document.querySelector('.ask .panel')?.textContent ?? '');
     await bench.waitFor('the reason', async () => /cannot be/.test(await panel()));
     await ask('distortion');
-    await bench.waitFor('the choices', async () =>
-      /of which field\? .*axis, zone, edge/s.test(await panel()),
-    );
+    await bench.waitFor('the choices', async () => /of which field\? .*axis, zone, edge/s.test(await panel()));
     await bench.press(Key.ESCAPE);
   });
 
@@ -43,9 +38,7 @@ describe('the ask bar', () => {
     await ask('refocus paraxial');
     await bench.press(Key.ENTER);
     await bench.waitFor('the refocus', async () =>
-      (await bench.driver.executeScript<string>(() => document.body.textContent ?? '')).includes(
-        'Refocused by',
-      ),
+      (await bench.driver.executeScript<string>(() => document.body.textContent ?? '')).includes('Refocused by'),
     );
     await bench.settled();
     await ask('undo');

@@ -21,10 +21,7 @@ describe('the store as a whole', () => {
 
   const list = () => bench.text('project-list');
   const notice = (pattern: RegExp) =>
-    bench.waitFor(
-      String(pattern),
-      async () => (await bench.has('notice')) && pattern.test(await bench.text('notice')),
-    );
+    bench.waitFor(String(pattern), async () => (await bench.has('notice')) && pattern.test(await bench.text('notice')));
 
   it('goes into one file and comes back beside what has changed since', async () => {
     await bench.type('radius-l1_front', '13.9');
@@ -80,11 +77,7 @@ describe('choices of the window', () => {
       await bench.click('activity');
       await (await bench.find('workers')).findElement(By.css('option[value="1"]')).click();
       expect(await bench.text('activity')).to.match(/1 worker$/);
-      await (
-        await bench.find('wavelength-preset')
-      )
-        .findElement(By.css('option[value^="near infrared 850"]'))
-        .click();
+      await (await bench.find('wavelength-preset')).findElement(By.css('option[value^="near infrared 850"]')).click();
       await bench.settled();
       expect(await bench.shown('nm-w2')).to.equal('850');
       await bench.chord([Key.CONTROL], 'z');

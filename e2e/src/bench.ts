@@ -97,10 +97,7 @@ export class Bench {
     await this.waitFor('the scene to be traced', async () => {
       const bar = (await this.driver.findElements(By.css('[data-testid="run-bar"]')))[0];
       if (!bar) return false;
-      const [state, revision] = await Promise.all([
-        bar.getAttribute('data-state'),
-        bar.getAttribute('data-revision'),
-      ]);
+      const [state, revision] = await Promise.all([bar.getAttribute('data-state'), bar.getAttribute('data-revision')]);
       return state === 'done' && Number(revision) === (await this.state())?.revision;
     });
   }
@@ -109,7 +106,10 @@ export class Bench {
     await this.driver.wait(test, PATIENCE, `waited in vain for ${what}`, LOOK_EVERY);
   }
 
-  /** Waits for what takes as long as it takes: in vain only when what the page says of its way has not changed for as long as others are waited for. */
+  /**
+   * Waits for what takes as long as it takes: in vain only when what the page says of its way has not changed for as
+   * long as others are waited for.
+   */
   async waitAlong(what: string, test: () => Promise<boolean>, way: () => Promise<string>): Promise<void> {
     for (let before = await way(); ;) {
       try {

@@ -27,10 +27,7 @@ describe('the Brief room', () => {
     expect(Number(await bench.shown('aperture-value'))).to.be.closeTo(3.50006, 1e-5);
     expect(await bench.text('field-spans')).to.match(/angle half ±16.00°, full 32.00°/);
     await choose('field-kind', 'image_height');
-    expect(Number(await bench.shown('field-y-edge'))).to.be.closeTo(
-      36.00061 * Math.tan((16 * Math.PI) / 180),
-      1e-4,
-    );
+    expect(Number(await bench.shown('field-y-edge'))).to.be.closeTo(36.00061 * Math.tan((16 * Math.PI) / 180), 1e-4);
     expect(await bench.value('chip-worst_spot', 'value')).to.be.closeTo(spot, 1e-6);
     await choose('aperture-kind', 'object_na');
     expect(await bench.text('notice')).to.match(/object NA needs an object at a finite distance/);
@@ -50,9 +47,7 @@ describe('the Brief room', () => {
   });
 
   it('makes a requirement of any measure', async () => {
-    const choice = await bench.driver.findElement(
-      By.css('select[aria-label="Measure for a new requirement"]'),
-    );
+    const choice = await bench.driver.findElement(By.css('select[aria-label="Measure for a new requirement"]'));
     await choice.findElement(By.css('option[value=back_focal_distance]')).click();
     await bench.click('add-requirement');
     await bench.waitFor('its chip', async () => bench.has('chip-r1'));

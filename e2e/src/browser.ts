@@ -99,9 +99,7 @@ function browserProcesses(profile: string): number[] {
     if (!/^\d+$/.test(name)) return [];
     try {
       const command = readFileSync(`/proc/${name}/cmdline`, 'utf8');
-      return command.includes(`--user-data-dir=${profile}`) && !command.includes('chromedriver')
-        ? [Number(name)]
-        : [];
+      return command.includes(`--user-data-dir=${profile}`) && !command.includes('chromedriver') ? [Number(name)] : [];
     } catch {
       return []; // it ended meanwhile
     }
@@ -117,7 +115,5 @@ export async function resize(driver: chrome.Driver, width: number, height: numbe
 /** Errors that the page wrote to the console since the last call. */
 export async function consoleErrors(driver: WebDriver): Promise<string[]> {
   const entries = await driver.manage().logs().get(logging.Type.BROWSER);
-  return entries
-    .filter((entry) => entry.level.value >= logging.Level.SEVERE.value)
-    .map((entry) => entry.message);
+  return entries.filter((entry) => entry.level.value >= logging.Level.SEVERE.value).map((entry) => entry.message);
 }

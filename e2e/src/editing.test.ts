@@ -21,9 +21,7 @@ describe('editing the prescription', () => {
   const nameOf = (surface: string) =>
     bench.driver.executeScript(
       (id: string) =>
-        document
-          .querySelector<HTMLElement>(`[data-surface="${id}"]:not([data-medium]) [data-handle]`)!
-          .focus(),
+        document.querySelector<HTMLElement>(`[data-surface="${id}"]:not([data-medium]) [data-handle]`)!.focus(),
       surface,
     );
 
@@ -168,8 +166,16 @@ describe('a doublet typed into an empty project', () => {
         ].map(({ value }) => value),
       );
       expect(text.slice(0, 9)).to.deep.equal([
-        '37.0096', '5.0000', '517642', '−25.2986', '2.5000', '648338', '−79.7298', '56.3729', 'air',
-      ]); // prettier-ignore
+        '37.0096',
+        '5.0000',
+        '517642',
+        '−25.2986',
+        '2.5000',
+        '648338',
+        '−79.7298',
+        '56.3729',
+        'air',
+      ]);
       await bench.expectQuietConsole();
     } finally {
       await bench.close();

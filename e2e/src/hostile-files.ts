@@ -49,9 +49,7 @@ function derivedEverywhere(): string {
   const project = sample('tide-camera');
   const [{ surfaces }] = project.lenses as { surfaces: Json[] }[];
   const names = surfaces.map(({ id }) => id as string);
-  const places = names.flatMap((id) =>
-    ['radius', 'thickness', 'conic'].map((key) => tideAddress(`${id}.${key}`)),
-  );
+  const places = names.flatMap((id) => ['radius', 'thickness', 'conic'].map((key) => tideAddress(`${id}.${key}`)));
   return tide('Sixty derived', undefined, { parameters: unsolvable(places, { field: 'worst' }) });
 }
 
@@ -162,10 +160,7 @@ export const HOSTILE_FILES: readonly HostileFile[] = [
     name: 'Half a million triangles in one place, with corners of their own',
     taken: true,
     text: () => {
-      const corners = Float32Array.from(
-        { length: 4_500_000 },
-        (_, i) => [-5, -5, 0, 5, -5, 0, 0, 5, 0][i % 9],
-      );
+      const corners = Float32Array.from({ length: 4_500_000 }, (_, i) => [-5, -5, 0, 5, -5, 0, 0, 5, 0][i % 9]);
       const triangles = Uint32Array.from({ length: 1_500_000 }, (_, i) => i);
       return lampWithMesh('In one place', meshOf(corners, triangles));
     },
@@ -188,8 +183,7 @@ export const HOSTILE_FILES: readonly HostileFile[] = [
   {
     name: 'A million empty surfaces',
     taken: false,
-    text: () =>
-      tide('Many', (lens) => ({ ...lens, surfaces: Array.from({ length: 1_000_000 }, () => ({})) })),
+    text: () => tide('Many', (lens) => ({ ...lens, surfaces: Array.from({ length: 1_000_000 }, () => ({})) })),
   },
 ];
 

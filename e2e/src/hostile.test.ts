@@ -24,8 +24,7 @@ describe('files that ask for too much', () => {
     await take(text);
     await bench.waitFor(
       'the refusal',
-      async () =>
-        (await bench.has('notice')) && (await bench.text('notice')).includes('your project is untouched'),
+      async () => (await bench.has('notice')) && (await bench.text('notice')).includes('your project is untouched'),
     );
     const said = await bench.text('notice');
     await bench.driver.executeScript(() =>
@@ -42,9 +41,7 @@ describe('files that ask for too much', () => {
     expect(await refusal(hostileFile('A million empty surfaces'))).to.match(/more than 2000 entries/);
     expect(await refusal(hostileFile('45 MB of empty objects'))).to.match(/more than 2,000,000 values/);
     expect(
-      await refusal(
-        tide('Deep').replace('"notes":"', `"deep":${'['.repeat(5000)}${']'.repeat(5000)},"notes":"`),
-      ),
+      await refusal(tide('Deep').replace('"notes":"', `"deep":${'['.repeat(5000)}${']'.repeat(5000)},"notes":"`)),
     ).to.match(/deeper than 60/);
     expect(await refusal(tide('Key').replace('"notes":"', '"__proto__":{"lenses":[]},"notes":"'))).to.match(
       /__proto__.*reserved/,
@@ -68,8 +65,7 @@ describe('files that ask for too much', () => {
     await take(hostileFile('2,000 surfaces'));
     await named('Two thousand');
     await bench.settled();
-    const drawn = () =>
-      bench.driver.executeScript<number>(() => document.querySelectorAll('[data-surface]').length);
+    const drawn = () => bench.driver.executeScript<number>(() => document.querySelectorAll('[data-surface]').length);
     expect(await drawn()).to.be.within(20, 300);
     const shown = (id: string) => bench.has(`radius-${id}`);
     expect(await shown('plate_1990')).to.equal(false);
@@ -148,9 +144,7 @@ describe('files that ask for too much', () => {
         const last = request.result.transaction('projects').objectStore('projects').get('last');
         last.onsuccess = () => {
           // As a page leaves it that is ended before it has come up.
-          window.addEventListener('pagehide', () =>
-            localStorage.setItem('ulvex/starting', String(last.result)),
-          );
+          window.addEventListener('pagehide', () => localStorage.setItem('ulvex/starting', String(last.result)));
           request.result.close();
           done();
         };

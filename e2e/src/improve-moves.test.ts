@@ -15,7 +15,7 @@ describe('other forms of a lens', () => {
     await bench.waitFor('the history', async () => (await bench.text('window')).includes('Polished, its own glasses'));
     expect(await bench.text('window')).to.include('The rough form');
     await bench.press(Key.F9);
-  }); // prettier-ignore
+  });
 
   it('are tried one by one, the best of them first, and one is kept in one step', async () => {
     await bench.driver.findElement(By.css('nav a[href="/improve"]')).click();
@@ -31,9 +31,7 @@ describe('other forms of a lens', () => {
     await bench.click('move-keep');
     await bench.settled();
     expect(await bench.value('merit', 'merit')).to.be.below(0.9 * merit);
-    await bench.waitFor('powers that may move', async () =>
-      (await bench.text('free-numbers')).includes('a4'),
-    );
+    await bench.waitFor('powers that may move', async () => (await bench.text('free-numbers')).includes('a4'));
     await bench.chord([Key.CONTROL], 'z');
     await bench.settled();
     expect(await bench.value('merit', 'merit')).to.equal(merit);

@@ -16,7 +16,10 @@ describe('test plates of Improve', () => {
     const path = join(tmpdir(), `plates-${process.pid}.csv`);
     writeFileSync(path, 'radius\n10\nabout 12\n');
     await bench.choose('plates-file', path);
-    await bench.waitFor('the refusal', async () => (await bench.has('notice')) && (await bench.text('notice')).includes('Line 3')); // prettier-ignore
+    await bench.waitFor(
+      'the refusal',
+      async () => (await bench.has('notice')) && (await bench.text('notice')).includes('Line 3'),
+    );
     expect(await count()).to.equal(0);
   });
 

@@ -26,13 +26,22 @@ describe('goals in a scene', () => {
 
   it('are come to by values alone, and the run stops where rays tell no more', async () => {
     await bench.click('run-begin');
-    await bench.waitFor('some generations', async () => (await bench.has('merit-line')) && Number(await (await bench.find('merit-line')).getAttribute('data-points')) > 4);
+    await bench.waitFor(
+      'some generations',
+      async () =>
+        (await bench.has('merit-line')) &&
+        Number(await (await bench.find('merit-line')).getAttribute('data-points')) > 4,
+    );
     await bench.click('run-pause');
     await bench.waitFor('the pause', () => bench.has('run-on'));
     const sofar = await bench.value('run', 'merit');
     await bench.click('run-on');
     const points = async () => String(await (await bench.find('merit-line')).getAttribute('data-points'));
-    await bench.waitAlong('the end of the run', async () => (await (await bench.find('run')).getAttribute('data-status')) === 'over', points);
+    await bench.waitAlong(
+      'the end of the run',
+      async () => (await (await bench.find('run')).getAttribute('data-status')) === 'over',
+      points,
+    );
     await bench.waitFor('why', () => bench.has('why'));
     expect(await bench.text('run')).to.match(/standard errors/);
     expect(await bench.value('run', 'merit')).to.be.at.most(sofar);
@@ -45,5 +54,5 @@ describe('goals in a scene', () => {
     await bench.chord([Key.CONTROL], 'z');
     await bench.settled();
     expect(await bench.text('goal-now-x')).to.match(/^−?\d\.\d+ mm\s± 0\.00\d+$/);
-  }); // prettier-ignore
+  });
 });

@@ -130,9 +130,7 @@ describe('a search of Improve', () => {
     await bench.waitFor('what it keeps', async () => /\d of 6 kept/.test(await bench.text('search')));
     await bench.click('candidate-beside');
     await bench.driver.findElement(By.css('nav a[href="/layout"]')).click();
-    await bench.waitFor('the candidate in grey', async () =>
-      (await bench.text('window')).includes('found: merit'),
-    );
+    await bench.waitFor('the candidate in grey', async () => (await bench.text('window')).includes('found: merit'));
     await bench.driver.findElement(By.css('nav a[href="/improve"]')).click();
     await bench.waitFor('the gallery', () => bench.has('candidate-keep'));
     await bench.settled();

@@ -43,10 +43,7 @@ describe('keeping and sharing', () => {
     await bench.press(Key.F8);
     await bench.waitFor('the refocus', async () => (await bench.shown('thickness-l4_back')) !== '30.3498');
     await bench.kept();
-    const [distance, spot] = [
-      await bench.shown('thickness-l4_back'),
-      await bench.value('chip-worst_spot', 'value'),
-    ];
+    const [distance, spot] = [await bench.shown('thickness-l4_back'), await bench.value('chip-worst_spot', 'value')];
     await bench.reload();
     expect(await bench.shown('radius-l1_front')).to.equal('13.9000');
     expect(await bench.shown('thickness-l4_back')).to.equal(distance);
@@ -136,9 +133,7 @@ describe('keeping and sharing', () => {
   it('takes the lens of a file into the one at hand, as a group behind a surface', async () => {
     await bench.open('/layout');
     const surfaces = () =>
-      bench.driver.executeScript<number>(
-        () => document.querySelectorAll('[data-surface]:not([data-medium])').length,
-      );
+      bench.driver.executeScript<number>(() => document.querySelectorAll('[data-surface]:not([data-medium])').length);
     const before = await surfaces();
     await bench.click('radius-l4_back');
     await bench.driver.findElement(By.css('a[href="/projects"]')).click();
@@ -151,7 +146,7 @@ describe('keeping and sharing', () => {
     await bench.click('notice-action');
     await bench.settled();
     expect(await surfaces()).to.equal(before);
-  }); // prettier-ignore
+  });
 
   it('falls back to the older copy when the newest one is torn', async () => {
     await bench.type('radius-l1_front', '15');
@@ -159,25 +154,21 @@ describe('keeping and sharing', () => {
     await bench.type('radius-l1_front', '16');
     await bench.kept();
     const id = (await bench.state())!.project;
-    const torn = await bench.driver.executeAsyncScript<number>(
-      (project: string, done: (sequence: number) => void) => {
-        const request = indexedDB.open('ulvex');
-        request.onsuccess = () => {
-          const projects = request.result.transaction('projects', 'readwrite').objectStore('projects');
-          const slots = [0, 1].map((n) => projects.get(`slot/${project}/${n}`));
-          slots[1].onsuccess = () => {
-            const newest = slots[0].result.sequence > slots[1].result.sequence ? 0 : 1;
-            const slot = slots[newest].result;
-            projects.put({ ...slot, text: slot.text.slice(0, -40) }, `slot/${project}/${newest}`).onsuccess =
-              () => {
-                request.result.close();
-                done(slot.sequence);
-              };
+    const torn = await bench.driver.executeAsyncScript<number>((project: string, done: (sequence: number) => void) => {
+      const request = indexedDB.open('ulvex');
+      request.onsuccess = () => {
+        const projects = request.result.transaction('projects', 'readwrite').objectStore('projects');
+        const slots = [0, 1].map((n) => projects.get(`slot/${project}/${n}`));
+        slots[1].onsuccess = () => {
+          const newest = slots[0].result.sequence > slots[1].result.sequence ? 0 : 1;
+          const slot = slots[newest].result;
+          projects.put({ ...slot, text: slot.text.slice(0, -40) }, `slot/${project}/${newest}`).onsuccess = () => {
+            request.result.close();
+            done(slot.sequence);
           };
         };
-      },
-      id,
-    );
+      };
+    }, id);
     expect(torn).to.be.greaterThan(1);
     await bench.reload();
     expect(await bench.shown('radius-l1_front')).to.equal('15.0000');
@@ -211,10 +202,7 @@ describe('two tabs on one project', () => {
     await bench.driver.switchTo().window(second);
     expect(await bench.shown('radius-l1_front')).to.equal('15.0000');
     await bench.click('take-over');
-    await bench.waitFor(
-      'what the first tab kept',
-      async () => (await bench.shown('radius-l1_front')) === '13.0000',
-    );
+    await bench.waitFor('what the first tab kept', async () => (await bench.shown('radius-l1_front')) === '13.0000');
     await bench.settled();
     await bench.type('radius-l1_front', '16');
     await bench.kept();

@@ -77,9 +77,7 @@ describe('the Layout room', () => {
   it('shows where rays fail and everything that can still be shown', async () => {
     await bench.type('radius-l4_back', '5');
     expect(await bench.has('finding-l4_back')).to.equal(true);
-    expect(await bench.text('findings')).to.match(
-      /L4 back.*Here a ray (is totally reflected|misses the surface)/s,
-    );
+    expect(await bench.text('findings')).to.match(/L4 back.*Here a ray (is totally reflected|misses the surface)/s);
     expect(await bench.has('section')).to.equal(true);
     await bench.select('second-tile', 'first-order');
     expect(await bench.text('first-order-tile')).to.contain('focal length');
@@ -190,10 +188,7 @@ describe('the drawing', () => {
       expect(Number((await bench.shown('thickness-l1_back')).replace('−', '-'))).to.be.greaterThan(2.6);
       expect(await bench.text('window')).to.contain('0 undoable');
     });
-    const [before, behind] = [
-      await bench.shown('thickness-l1_back'),
-      await bench.shown('thickness-l2_front'),
-    ];
+    const [before, behind] = [await bench.shown('thickness-l1_back'), await bench.shown('thickness-l2_front')];
     expect(Number(before) + Number(behind)).to.be.closeTo(3.3549, 1e-9);
     expect(await bench.value('chip-length', 'value')).to.be.closeTo(42.2038, 1e-9);
     expect(await bench.text('window')).to.contain('1 undoable');
@@ -262,9 +257,7 @@ describe('the drawing', () => {
         () => document.querySelector('[data-testid=section] path.glass')!.getBoundingClientRect().width,
       );
     const fitted = await scale();
-    await bench.driver.executeScript(() =>
-      document.querySelector<SVGElement>('[data-testid=section]')!.focus(),
-    );
+    await bench.driver.executeScript(() => document.querySelector<SVGElement>('[data-testid=section]')!.focus());
     await bench.press('+', '+');
     await bench.waitFor('the zoom', async () => (await scale()) > 1.5 * fitted);
     await bench.press('0');

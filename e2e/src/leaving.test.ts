@@ -62,9 +62,7 @@ describe('a window that is left while one works', () => {
             ),
           );
         else
-          await bench.waitFor('the other page', async () =>
-            (await bench.driver.getCurrentUrl()).startsWith('about:'),
-          );
+          await bench.waitFor('the other page', async () => (await bench.driver.getCurrentUrl()).startsWith('about:'));
       }
       await bench.open('/layout');
       const shown = await bench.shown('radius-l1_front');
@@ -94,9 +92,7 @@ describe('a window that is left while one works', () => {
     await bench.click('project-name');
     await bench.press('n'.repeat(501), Key.ENTER);
     await bench.waitFor('the word', () => bench.has('notice'));
-    expect(await bench.text('notice')).to.match(
-      /could not be kept.*Nothing was changed.*name: longer than 500/s,
-    );
+    expect(await bench.text('notice')).to.match(/could not be kept.*Nothing was changed.*name: longer than 500/s);
     await bench.reload();
     expect(await bench.shown('project-name')).to.equal('Tide camera');
     await bench.driver.findElement(By.css('nav a[href="/projects"]')).click();

@@ -12,8 +12,7 @@ describe('states of numbers', () => {
     await bench.waitFor('the panel', () => bench.has('state-panel'));
     await bench.click(`state-${kind}`);
   };
-  const mark = async (cell: string) =>
-    (await bench.has(`state-of-${cell}`)) ? bench.text(`state-of-${cell}`) : '';
+  const mark = async (cell: string) => ((await bench.has(`state-of-${cell}`)) ? bench.text(`state-of-${cell}`) : '');
 
   it('free and fixed again by one key, many at once, and undone', async () => {
     await bench.click('radius-l1_front');
@@ -75,7 +74,10 @@ describe('operations on the lens', () => {
   let bench: Bench;
   useBench('/layout', (started) => (bench = started));
   const notes = (text: string) =>
-    bench.waitFor(`notes with ${text}`, async () => (await bench.has('operation-notes')) && (await bench.text('operation-notes')).includes(text)); // prettier-ignore
+    bench.waitFor(
+      `notes with ${text}`,
+      async () => (await bench.has('operation-notes')) && (await bench.text('operation-notes')).includes(text),
+    );
 
   it('turn it around in four actions, tried before it is done, and undone by one', async () => {
     await bench.click('operations');
@@ -87,9 +89,7 @@ describe('operations on the lens', () => {
     await bench.press('1300', Key.TAB);
     await notes('throw 1300 mm');
     await bench.settled();
-    expect(await bench.text('operation-notes')).to.match(
-      /object heights up to 10\.25\d* mm, as the image was/,
-    );
+    expect(await bench.text('operation-notes')).to.match(/object heights up to 10\.25\d* mm, as the image was/);
     expect(await bench.value('chip-length', 'value')).to.be.closeTo(1311.9, 0.5); // previewed
     expect(await bench.text('window')).to.include('0 undoable');
     // Another throw, taken by keys before its trial is back: what is done is the new one.
@@ -137,14 +137,8 @@ describe('a dial', () => {
     const dial = await bench.find('dial-range');
     // Its range is that in which the spot changes: a few tenths of a millimetre, where the distance is 30 mm.
     const judged = await bench.find('dial-l4_back-thickness');
-    await bench.waitFor(
-      'the range of the dial',
-      async () => (await judged.getAttribute('data-judged')) === 'true',
-    );
-    expect(Number(await dial.getAttribute('max')) - Number(await dial.getAttribute('min'))).to.be.within(
-      0.05,
-      2,
-    );
+    await bench.waitFor('the range of the dial', async () => (await judged.getAttribute('data-judged')) === 'true');
+    expect(Number(await dial.getAttribute('max')) - Number(await dial.getAttribute('min'))).to.be.within(0.05, 2);
     await dial.sendKeys(Key.ARROW_RIGHT, Key.ARROW_RIGHT);
     await bench.waitFor('one gesture', async () => (await bench.text('window')).includes('1 undoable'));
     await bench.settled();
@@ -159,7 +153,10 @@ describe('a dial', () => {
       .actions()
       .contextClick(await bench.find('radius-l1_front'))
       .perform();
-    await bench.waitFor('a second dial', async () => (await bench.driver.findElements({ css: '[data-testid="dial-range"]' })).length === 2); // prettier-ignore
+    await bench.waitFor(
+      'a second dial',
+      async () => (await bench.driver.findElements({ css: '[data-testid="dial-range"]' })).length === 2,
+    );
   });
 });
 
@@ -167,12 +164,18 @@ describe('a scan', () => {
   let bench: Bench;
   useBench('/study', (started) => (bench = started));
   const figures = async (name: string) => (await bench.find('scan-figures')).getAttribute(`data-${name}`);
-  const choices = () => bench.driver.executeScript(() => document.querySelector<HTMLElement>('[data-testid="scan-tile"] button[aria-expanded]')!.click()); // prettier-ignore
+  const choices = () =>
+    bench.driver.executeScript(() =>
+      document.querySelector<HTMLElement>('[data-testid="scan-tile"] button[aria-expanded]')!.click(),
+    );
 
   it('of one number is a line that finds the best focus, and follows the lens', async () => {
     await bench.click('add-scan');
     await bench.settled();
-    await bench.waitFor('the scan', async () => (await bench.has('scan-figures')) && (await figures('state')) === 'done'); // prettier-ignore
+    await bench.waitFor(
+      'the scan',
+      async () => (await bench.has('scan-figures')) && (await figures('state')) === 'done',
+    );
     expect(await bench.text('scan-figures')).to.match(/least 6\.\d+ µm\s+at L4 back thickness 30\.3/);
     expect(await figures('done')).to.equal('21');
   });
@@ -184,14 +187,22 @@ describe('a scan', () => {
     await bench.type('scan-points-0', '41');
     await bench.type('scan-points-1', '41');
     await bench.click('scan-start');
-    await bench.waitFor('first points', async () => (await bench.has('scan-figures')) && Number(await figures('done')) > 8); // prettier-ignore
+    await bench.waitFor(
+      'first points',
+      async () => (await bench.has('scan-figures')) && Number(await figures('done')) > 8,
+    );
     await bench.click('scan-stop');
     expect(await figures('state')).to.equal('stopped');
     expect(await bench.text('scan-tile')).to.match(/\d+ of 1681|41 points/);
     await bench.type('scan-points-1', '5');
     await bench.type('scan-points-0', '5');
-    await bench.waitFor('the short scan', async () => (await bench.has('scan-figures')) && (await figures('state')) === 'done'); // prettier-ignore
+    await bench.waitFor(
+      'the short scan',
+      async () => (await bench.has('scan-figures')) && (await figures('state')) === 'done',
+    );
     expect(await figures('done')).to.equal('25');
-    expect(await bench.driver.executeScript(() => document.querySelectorAll('[data-testid="scan-tile"] canvas').length)).to.be.at.least(1); // prettier-ignore
+    expect(
+      await bench.driver.executeScript(() => document.querySelectorAll('[data-testid="scan-tile"] canvas').length),
+    ).to.be.at.least(1);
   });
 });

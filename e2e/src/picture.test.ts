@@ -10,22 +10,19 @@ describe('pictures of targets, landscapes, and other projects as the reference',
 
   /** Darkest, brightest and mean tone of the picture, and how far its colours are from grey. */
   const tones = () =>
-    bench.driver.executeScript<{ low: number; high: number; mean: number; colour: number; side: number }>(
-      () => {
-        const canvas = document.querySelector<HTMLCanvasElement>('[data-testid=picture-tile] canvas')!;
-        const { data } = canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height);
-        let [low, high, sum, colour] = [255, 0, 0, 0];
-        for (let i = 0; i < data.length; i += 4) {
-          low = Math.min(low, data[i + 1]);
-          high = Math.max(high, data[i + 1]);
-          sum += data[i + 1];
-          colour = Math.max(colour, Math.abs(data[i] - data[i + 2]));
-        }
-        return { low, high, mean: sum / (data.length / 4), colour, side: canvas.width };
-      },
-    );
-  const choices = () =>
-    bench.driver.findElement(By.css('button[aria-label="Choices of Picture of a target"]')).click();
+    bench.driver.executeScript<{ low: number; high: number; mean: number; colour: number; side: number }>(() => {
+      const canvas = document.querySelector<HTMLCanvasElement>('[data-testid=picture-tile] canvas')!;
+      const { data } = canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height);
+      let [low, high, sum, colour] = [255, 0, 0, 0];
+      for (let i = 0; i < data.length; i += 4) {
+        low = Math.min(low, data[i + 1]);
+        high = Math.max(high, data[i + 1]);
+        sum += data[i + 1];
+        colour = Math.max(colour, Math.abs(data[i] - data[i + 2]));
+      }
+      return { low, high, mean: sum / (data.length / 4), colour, side: canvas.width };
+    });
+  const choices = () => bench.driver.findElement(By.css('button[aria-label="Choices of Picture of a target"]')).click();
   const tile = () => bench.text('picture-tile');
 
   it('renders words at the edge of the field, and in full when the model rests', async () => {
@@ -86,9 +83,7 @@ describe('pictures of targets, landscapes, and other projects as the reference',
       bench.driver.executeScript<readonly number[]>(() => {
         const found = [0, 0];
         // The chart library draws each cloud on a sheet of its own.
-        for (const canvas of document.querySelectorAll<HTMLCanvasElement>(
-          '[data-testid=spots_field-tile] canvas',
-        )) {
+        for (const canvas of document.querySelectorAll<HTMLCanvasElement>('[data-testid=spots_field-tile] canvas')) {
           const { width, height } = canvas;
           const { data } = canvas.getContext('2d')!.getImageData(0, 0, width, height);
           for (let i = 0; i < width * height; i++) {
@@ -111,9 +106,7 @@ describe('pictures of targets, landscapes, and other projects as the reference',
       By.css('[data-testid=wavefront_map-tile] button[title="Show the values as heights"]'),
     );
     await button.click();
-    const lands = await bench.driver.findElements(
-      By.css('[data-testid=wavefront_map-tile] [data-testid=height-plot]'),
-    );
+    const lands = await bench.driver.findElements(By.css('[data-testid=wavefront_map-tile] [data-testid=height-plot]'));
     expect(lands).to.have.length(3);
     expect((await lands[0].findElements(By.css('.line'))).length).to.be.above(50);
   });

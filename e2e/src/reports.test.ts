@@ -13,12 +13,9 @@ describe('the camera thrown far', () => {
     await bench.waitFor(
       'what it would make',
       async () =>
-        (await bench.has('operation-notes')) &&
-        (await bench.text('operation-notes')).includes('throw 5000 mm'),
+        (await bench.has('operation-notes')) && (await bench.text('operation-notes')).includes('throw 5000 mm'),
     );
-    expect(await bench.text('operation-notes')).to.match(
-      /enlarged 139\.25\d times, 139\.03\d at the largest height/,
-    );
+    expect(await bench.text('operation-notes')).to.match(/enlarged 139\.25\d times, 139\.03\d at the largest height/);
     await bench.type('operation-throw', '5 parsec');
     expect(await bench.text('operation-panel')).to.match(/“parsec”.*5000 is used meanwhile/s);
     expect(await (await bench.find('operation-take')).isEnabled()).to.equal(false);
@@ -75,14 +72,11 @@ describe('pictures and pages for a report', () => {
   });
 
   it('print on pages of the board’s own width, tools left out, and put everything back', async () => {
-    await bench.driver.executeScript(
-      () => (window.print = () => (document.documentElement.dataset.printed = 'yes')),
-    );
+    await bench.driver.executeScript(() => (window.print = () => (document.documentElement.dataset.printed = 'yes')));
     await bench.click('print-board');
     await bench.waitFor(
       'the dialog',
-      async () =>
-        (await bench.driver.executeScript(() => document.documentElement.dataset.printed)) === 'yes',
+      async () => (await bench.driver.executeScript(() => document.documentElement.dataset.printed)) === 'yes',
     );
     const page = await bench.driver.executeScript<string>(
       () =>

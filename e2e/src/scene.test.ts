@@ -147,9 +147,7 @@ describe('the scene in the Layout', () => {
 
   it('light is aimed, starts in order, and is counted on balls and in blocks of cells', async () => {
     const before = await text('map-flux');
-    await bench.driver.executeScript(
-      "document.querySelector('[data-testid=map-tile] [aria-expanded]').click()",
-    );
+    await bench.driver.executeScript("document.querySelector('[data-testid=map-tile] [aria-expanded]').click()");
     await bench.select('scatter-aims', 'hood');
     await bench.traced();
     expect(await text('scatter-aims')).to.match(/aimed at Hood/);
@@ -207,14 +205,27 @@ describe('the scene in the Layout', () => {
     const folder = mkdtempSync(join(tmpdir(), 'ulvex-mesh-'));
     const skin = (torn: boolean) => {
       const corners = ['-20 -20 30', '20 -20 30', '0 20 30', '0 0 60'];
-      const sides = [[0, 2, 1], [0, 1, 3], [1, 2, 3], [2, 0, 3]].slice(torn ? 1 : 0);
-      return `solid lid\n${sides.map((side) => `facet normal 0 0 0\nouter loop\n${side.map((k) => `vertex ${corners[k]}`).join('\n')}\nendloop\nendfacet`).join('\n')}\nendsolid`;
+      const sides = [
+        [0, 2, 1],
+        [0, 1, 3],
+        [1, 2, 3],
+        [2, 0, 3],
+      ].slice(torn ? 1 : 0);
+      const facet = (side: readonly number[]) =>
+        `facet normal 0 0 0\nouter loop\n${side.map((k) => `vertex ${corners[k]}`).join('\n')}\nendloop\nendfacet`;
+      return `solid lid\n${sides.map(facet).join('\n')}\nendsolid`;
     };
     try {
-      for (const [name, torn] of [['lid', false], ['torn', true]] as const) writeFileSync(join(folder, `${name}.stl`), skin(torn));
+      for (const [name, torn] of [
+        ['lid', false],
+        ['torn', true],
+      ] as const)
+        writeFileSync(join(folder, `${name}.stl`), skin(torn));
       writeFileSync(join(folder, 'bad.stl'), 'nothing of the kind');
       await bench.choose('mesh-file', join(folder, 'bad.stl'));
-      await bench.waitFor('the refusal', async () => /bad\.stl was not taken in: it is no STL/.test(await text('notice')));
+      await bench.waitFor('the refusal', async () =>
+        /bad\.stl was not taken in: it is no STL/.test(await text('notice')),
+      );
       await bench.choose('mesh-file', join(folder, 'lid.stl'));
       await bench.waitFor('the mesh', () => bench.has('thing-mesh'));
       expect(await text('thing-panel')).to.match(/mesh of 4 triangles from “lid”/);
@@ -223,14 +234,17 @@ describe('the scene in the Layout', () => {
       await bench.type('body-scale', '0.5');
       await bench.traced();
       await bench.choose('mesh-file', join(folder, 'torn.stl'));
-      await bench.waitFor('the finding', async () => /3 edges bound one triangle only, the first at \(/.test(await text('thing-panel')));
-      for (let undone = 0; undone < 3; undone++) await bench.driver.findElement(By.css('button[aria-label^="Undo"]')).click();
+      await bench.waitFor('the finding', async () =>
+        /3 edges bound one triangle only, the first at \(/.test(await text('thing-panel')),
+      );
+      for (let undone = 0; undone < 3; undone++)
+        await bench.driver.findElement(By.css('button[aria-label^="Undo"]')).click();
       await bench.settled();
       expect(await bench.has('thing-mesh')).to.equal(false);
     } finally {
       rmSync(folder, { recursive: true });
     }
-  }); // prettier-ignore
+  });
 
   it('wrong numbers are refused where they stand; impossible bodies and overlaps are named', async () => {
     await bench.select('scene-add', 'body:tube');

@@ -45,7 +45,10 @@ try {
   await bench.click('operations');
   await bench.waitFor('the panel', () => bench.has('operation-panel'));
   await bench.type('operation-throw', '1300');
-  await bench.waitFor('what it would make', async () => (await bench.has('operation-notes')) && (await bench.text('operation-notes')).includes('1300')); // prettier-ignore
+  await bench.waitFor(
+    'what it would make',
+    async () => (await bench.has('operation-notes')) && (await bench.text('operation-notes')).includes('1300'),
+  );
   await bench.settled();
   await picture('turn-around');
   await bench.press(Key.ESCAPE);
@@ -65,8 +68,7 @@ try {
   await bench.open('/study');
   await bench.driver.wait(
     async () =>
-      (await bench.driver.findElements(By.css('[data-testid=fan-tile] .chart:not([data-series="0"])')))
-        .length > 0,
+      (await bench.driver.findElements(By.css('[data-testid=fan-tile] .chart:not([data-series="0"])'))).length > 0,
     15_000,
   );
   await picture('study');
@@ -74,8 +76,8 @@ try {
   await bench.settled();
   await bench.driver.wait(
     async () =>
-      (await bench.driver.findElements(By.css('[data-testid=mtf_field-tile] .chart:not([data-series="0"])')))
-        .length > 0,
+      (await bench.driver.findElements(By.css('[data-testid=mtf_field-tile] .chart:not([data-series="0"])'))).length >
+      0,
     15_000,
   );
   await picture('study-image');

@@ -105,9 +105,7 @@ describe('start forms', () => {
 
   it('are walked by keys, scaled, and begun with', async () => {
     await shown('Triplet');
-    await bench.driver.executeScript(() =>
-      document.querySelector<HTMLElement>('[data-form=triplet]')!.focus(),
-    );
+    await bench.driver.executeScript(() => document.querySelector<HTMLElement>('[data-form=triplet]')!.focus());
     await bench.press(Key.ARROW_DOWN);
     await shown('Four elements');
     await bench.click('form-focal');
@@ -125,9 +123,7 @@ describe('start forms', () => {
     expect(await bench.has('state-of-radius-s1')).to.equal(true); // free already
     await bench.open('/improve');
     const targets = await bench.driver.executeScript<string[]>(() =>
-      [...document.querySelectorAll<HTMLInputElement>('[data-testid^="goal-target-"]')].map(
-        ({ value }) => value,
-      ),
+      [...document.querySelectorAll<HTMLInputElement>('[data-testid^="goal-target-"]')].map(({ value }) => value),
     );
     expect(targets, 'the focal length that was typed').to.include('36');
   });

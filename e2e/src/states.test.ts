@@ -27,7 +27,10 @@ describe('states of the model', () => {
   it('a number that differs is typed over in its state alone, any other in the design', async () => {
     await bench.click('differ');
     await bench.press('L4 back thickness', Key.ENTER);
-    await bench.waitFor('its row', async () => (await bench.has('in-near-1')) && (await bench.shown('in-near-1')) === '30.3498');
+    await bench.waitFor(
+      'its row',
+      async () => (await bench.has('in-near-1')) && (await bench.shown('in-near-1')) === '30.3498',
+    );
     await bench.type('thickness-l4_back', '30.7');
     await bench.type('radius-l1_front', '13.9');
     expect(await bench.shown('in-near-1')).to.equal('30.7');
@@ -36,7 +39,7 @@ describe('states of the model', () => {
     await bench.settled();
     expect(await bench.shown('thickness-l4_back')).to.equal('30.3498');
     expect(await bench.shown('radius-l1_front')).to.equal('13.9000');
-  }); // prettier-ignore
+  });
 
   it('a number of its own is let free where it stands in the table', async () => {
     await bench.click('in-near-1');
@@ -61,7 +64,10 @@ describe('states of the model', () => {
     await bench.settled();
     await bench.click('differ');
     await bench.press('nothing of the kind', Key.ENTER);
-    await bench.waitFor('the refusal', async () => (await bench.has('notice')) && /no number or glass/.test(await bench.text('notice'))); // prettier-ignore
+    await bench.waitFor(
+      'the refusal',
+      async () => (await bench.has('notice')) && /no number or glass/.test(await bench.text('notice')),
+    );
   });
 
   it('a requirement in every state tells the worst of them, and a tile shows all side by side', async () => {

@@ -23,9 +23,7 @@ describe('the requirement strip', () => {
   it('takes a measure into the strip', async () => {
     await (await bench.find('require')).findElement(By.css('option[value=back_focal_distance]')).click();
     await bench.settled();
-    const chips = await bench.driver.executeScript<string>(
-      () => document.querySelector('.strip')?.textContent ?? '',
-    );
+    const chips = await bench.driver.executeScript<string>(() => document.querySelector('.strip')?.textContent ?? '');
     expect(chips).to.match(/Back focal distance/);
     await bench.chord([Key.CONTROL], 'z');
     await bench.settled();

@@ -113,9 +113,7 @@ describe('the Study room', () => {
     await bench.settled();
     expect(await bench.text('opd-tile')).to.match(/λ about the chief ray of each colour/);
     expect(await bench.text('mtf-tile')).to.match(/pupil on the reference sphere · all colours by weight/);
-    expect(await bench.text('field-tile')).to.match(
-      /distortion about f·tan θ, the scale of the image surface/,
-    );
+    expect(await bench.text('field-tile')).to.match(/distortion about f·tan θ, the scale of the image surface/);
     expect(await bench.text('seidel-s1')).to.equal('6.12'); // waves, as in the reference
     for (const tile of ['opd-tile', 'mtf-tile', 'field-tile']) expect(await drawn(tile)).to.be.above(6);
     await choose('seidel-tile');
@@ -153,9 +151,7 @@ describe('the Study room', () => {
     await bench.reload();
     const names = () =>
       bench.driver.executeScript<string[]>(() =>
-        [...document.querySelectorAll<HTMLElement>('nav[aria-label=Boards] .tab')].map(
-          (tab) => tab.innerText,
-        ),
+        [...document.querySelectorAll<HTMLElement>('nav[aria-label=Boards] .tab')].map((tab) => tab.innerText),
       );
     expect(await names()).to.deep.equal(['First look', 'Sharpness']);
     await bench.click('board-board_2');
@@ -205,9 +201,7 @@ describe('the Study room', () => {
     await bench.press(Key.F9);
     await bench.type('radius-l1_front', '*1.002');
     await bench.settled();
-    await bench.driver.executeScript(() =>
-      document.querySelector<HTMLElement>('nav a[href="/study"]')!.click(),
-    );
+    await bench.driver.executeScript(() => document.querySelector<HTMLElement>('nav a[href="/study"]')!.click());
     await bench.waitFor('the board', () => bench.has('board'));
     await bench.click('board-board_2');
     await bench.settled();

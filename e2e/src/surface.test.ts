@@ -101,9 +101,7 @@ describe('the ray inspector', () => {
   useBench('/layout', (started) => (bench = started));
 
   const cell = async (surface: string, column: number) =>
-    (await bench.find('ray-tile'))
-      .findElement(By.css(`tr[data-step=${surface}] td:nth-of-type(${column})`))
-      .getText();
+    (await bench.find('ray-tile')).findElement(By.css(`tr[data-step=${surface}] td:nth-of-type(${column})`)).getText();
 
   it('tells a ray surface by surface, in local and global coordinates', async () => {
     await bench.select('second-tile', 'ray');

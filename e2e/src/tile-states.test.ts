@@ -45,8 +45,7 @@ describe('tiles in a state of their own', () => {
         return written;
       }, place);
       if (!writes) continue;
-      const written = () =>
-        bench.driver.executeScript<string | null>(() => document.body.dataset.written ?? null);
+      const written = () => bench.driver.executeScript<string | null>(() => document.body.dataset.written ?? null);
       await bench.waitFor('the table', async () => (await written()) !== null);
       const text = await written();
       if (text !== null) found[(await place.getAttribute('data-kind')) ?? ''] = text;
@@ -62,10 +61,7 @@ describe('tiles in a state of their own', () => {
       ),
     );
     expect(kinds.length).to.be.above(25);
-    const project = JSON.parse(readFileSync('samples/tide-camera.ulvex.json', 'utf8')) as Record<
-      string,
-      unknown
-    >;
+    const project = JSON.parse(readFileSync('samples/tide-camera.ulvex.json', 'utf8')) as Record<string, unknown>;
     const chunks = Array.from({ length: Math.ceil(kinds.length / A_BOARD) }, (_, k) =>
       kinds.slice(k * A_BOARD, (k + 1) * A_BOARD),
     );

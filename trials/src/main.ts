@@ -9,16 +9,15 @@ const usage = `npm run trials -- WHAT
   four [SEED] [MINUTES] [FILE]   the rough four-element form polished to the data of the reference lens; with a seed, then searched;
                              the way is written to FILE with its history
   mirror   the tilts of a mirror and the distance of its screen, by goals in the scene
-  fuzz [SEED] [CASES]   files, tables, meshes, formulas, typing and requests, mutated: so many cases altogether; ends with 1 where one of them does what
-                        it must not
+  fuzz [SEED] [CASES]   files, tables, meshes, formulas, typing and requests, mutated: so many cases altogether;
+                        ends with 1 if one of them does what it must not
   forms [ID]   makes the start forms of the shelf anew from rough ones, into samples/forms`;
 
 const [what, which, more, file] = process.argv.slice(2);
 if (what === 'forms') await makeStartForms(which);
 else if (what === 'triplet') triplet(Number(which ?? 1), Number(more ?? 10));
 else if (what === 'mirror') mirror();
-else if (what === 'four')
-  await fourElement(which === undefined ? undefined : Number(which), Number(more ?? 10), file);
+else if (what === 'four') await fourElement(which === undefined ? undefined : Number(which), Number(more ?? 10), file);
 else if (what === 'fuzz') {
   const kinds = 9;
   let [cases, wrong] = [0, 0];

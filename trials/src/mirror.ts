@@ -15,10 +15,14 @@ const STARTS = [
 ] as const;
 
 function measured(project: Project, measure: string): { value: number; standardError: number } {
-  const found = evaluateMeasure(new Evaluation(project), { measure, lens: 'lamp', settings: { detector: 'map', rays: RAYS } });
+  const found = evaluateMeasure(new Evaluation(project), {
+    measure,
+    lens: 'lamp',
+    settings: { detector: 'map', rays: RAYS },
+  });
   if (!found.ok) throw new Error(found.reason);
   return { value: found.value.value, standardError: found.value.standardError ?? NaN };
-} // prettier-ignore
+}
 
 /** The signal lamp with its mirror tilted, its screen at a distance, and random numbers of a seed. */
 function lampAt(lamp: Project, tx: number, ty: number, dz: number, seed: number): Project {
@@ -35,9 +39,12 @@ function leastRadius(lamp: Project): number {
   const [a, b, c] = [175, 180, 185].map((dz) => measured(lampAt(lamp, 0, 0, dz, 1), 'detector_rms_radius').value ** 2);
   const [slope, bend] = [(c - a) / 10, (a - 2 * b + c) / 25];
   return Math.sqrt(b - slope ** 2 / (2 * bend));
-} // prettier-ignore
+}
 
-/** The two tilts of a mirror and the distance of its screen, by goals in the scene, from five starts; looked at with other rays than those of the run. */
+/**
+ * The two tilts of a mirror and the distance of its screen, by goals in the scene, from five starts; looked at with
+ * other rays than those of the run.
+ */
 export function mirror(): void {
   const read = readProjectText(readFileSync('samples/signal-lamp.ulvex.json', 'utf8'));
   if (!read.ok) throw new Error(JSON.stringify(read.problems));
@@ -53,15 +60,20 @@ export function mirror(): void {
     if (!step.value.ok) throw new Error(step.value.reason);
     const { project, evaluations, reason } = step.value.value;
     const seconds = (performance.now() - began) / 1000;
-    const seen = { ...project, scenes: project.scenes!.map((scene) => ({ ...scene, sampling: { ...scene.sampling, seed: 1000 + k } })) };
+    const seen = {
+      ...project,
+      scenes: project.scenes!.map((scene) => ({ ...scene, sampling: { ...scene.sampling, seed: 1000 + k } })),
+    };
     const told = (measure: string, wanted: number) => {
       const { value, standardError } = measured(seen, measure);
       // Two samples: that of the run, and the one that it is looked at with.
       return `${(value - wanted).toExponential(2)} mm (${(Math.abs(value - wanted) / (Math.SQRT2 * standardError)).toFixed(2)} σ)`;
     };
     console.log(
-      `from ${off.toFixed(2)} mm off: ${evaluations} looks of ${RAYS} rays, ${((evaluations * RAYS) / 1e6).toFixed(1)} M in ${seconds.toFixed(1)} s, stopped by ${reason}; ` +
-        `centroid ${told('detector_centroid_x', 0)}, ${told('detector_centroid_y', 0)}, radius over the least ${told('detector_rms_radius', least)} of ${least.toFixed(4)} mm`,
+      `from ${off.toFixed(2)} mm off: ${evaluations} looks of ${RAYS} rays, ` +
+        `${((evaluations * RAYS) / 1e6).toFixed(1)} M in ${seconds.toFixed(1)} s, stopped by ${reason}; ` +
+        `centroid ${told('detector_centroid_x', 0)}, ${told('detector_centroid_y', 0)}, radius over the least ` +
+        `${told('detector_rms_radius', least)} of ${least.toFixed(4)} mm`,
     );
   }
-} // prettier-ignore
+}

@@ -17,9 +17,15 @@ function opened(project: Project, share: number): Project {
   const points = lens.fields.points.map((point) => ({ ...point, y: point.y * share }));
   return {
     ...project,
-    lenses: [{ ...lens, aperture: { ...lens.aperture, value: lens.aperture.value * share }, fields: { ...lens.fields, points } }],
+    lenses: [
+      {
+        ...lens,
+        aperture: { ...lens.aperture, value: lens.aperture.value * share },
+        fields: { ...lens.fields, points },
+      },
+    ],
   };
-} // prettier-ignore
+}
 
 function run(project: Project, evaluate: Evaluator, last: boolean): PolishEnd {
   const work = polish(project, evaluate, {
@@ -66,11 +72,34 @@ function requirements(project: Project): Requirement[] {
   const room = (value: number) => Number((value * 1.02).toPrecision(3));
   return [
     finite
-      ? { id: 'magnification', measure: 'magnification', lens: 'lens', settings: {}, label: 'Magnification', min: -1.005, max: -0.995 }
-      : { id: 'focal_length', measure: 'effective_focal_length', lens: 'lens', settings: {}, label: 'Focal length', min: Number((focal * 0.99).toPrecision(4)), max: Number((focal * 1.01).toPrecision(4)) },
-    { id: 'worst_spot', measure: 'rms_spot_radius', lens: 'lens', settings: { field: 'worst' }, label: 'Spot, worst field', max: Math.max(0.5, room(spot)) },
+      ? {
+          id: 'magnification',
+          measure: 'magnification',
+          lens: 'lens',
+          settings: {},
+          label: 'Magnification',
+          min: -1.005,
+          max: -0.995,
+        }
+      : {
+          id: 'focal_length',
+          measure: 'effective_focal_length',
+          lens: 'lens',
+          settings: {},
+          label: 'Focal length',
+          min: Number((focal * 0.99).toPrecision(4)),
+          max: Number((focal * 1.01).toPrecision(4)),
+        },
+    {
+      id: 'worst_spot',
+      measure: 'rms_spot_radius',
+      lens: 'lens',
+      settings: { field: 'worst' },
+      label: 'Spot, worst field',
+      max: Math.max(0.5, room(spot)),
+    },
   ];
-} // prettier-ignore
+}
 
 export async function makeStartForms(only?: string): Promise<void> {
   const evaluate = await formulaEvaluator();
@@ -82,10 +111,16 @@ export async function makeStartForms(only?: string): Promise<void> {
     const { project } = end;
     const lens = new Evaluation(project).lens('lens');
     const rim = lens.ok ? rimRays(lens.value) : null;
-    const exceeded = lens.ok && rim ? makingRows(lens.value.model, rim, project.making).filter(({ over }) => over > 2e-3) : null; // prettier-ignore
-    const spots = project.lenses[0].fields.points.map(({ id }) => measured(project, 'rms_spot_radius', { field: id }).toFixed(2)); // prettier-ignore
+    const exceeded =
+      lens.ok && rim ? makingRows(lens.value.model, rim, project.making).filter(({ over }) => over > 2e-3) : null;
+    const spots = project.lenses[0].fields.points.map(({ id }) =>
+      measured(project, 'rms_spot_radius', { field: id }).toFixed(2),
+    );
     console.log(
-      `${form.id}: merit ${end.before.toFixed(1)} → ${end.merit.toFixed(2)} (${end.reason}), f ${measured(project, 'effective_focal_length').toFixed(3)}, spots ${spots.join(' ')} µm, exceeded ${exceeded?.map(({ title }) => title).join(', ') || (exceeded ? 'none' : 'unknown')}, ${((performance.now() - began) / 1000).toFixed(1)} s`,
+      `${form.id}: merit ${end.before.toFixed(1)} → ${end.merit.toFixed(2)} (${end.reason}), f ` +
+        `${measured(project, 'effective_focal_length').toFixed(3)}, spots ${spots.join(' ')} µm, exceeded ` +
+        `${exceeded?.map(({ title }) => title).join(', ') || (exceeded ? 'none' : 'unknown')}, ` +
+        `${((performance.now() - began) / 1000).toFixed(1)} s`,
     );
     lines.push(tableLine(form, project, exceeded?.length ?? null));
     writeFileSync(
@@ -100,8 +135,9 @@ const TABLE = resolve(import.meta.dirname, '../../docs/start-forms.md');
 
 const TABLE_HEAD = `# Start forms
 
-Lenses to begin from, on the shelf and in \`samples/forms\`. Each was made from a rough guess (\`trials/src/rough-forms.ts\`) by Ulvex's own polish with its usual
-making-limits on, aperture and field opened in four steps: \`npm run trials -- forms\` makes all of them and this table anew. RMS spots are about the centroid, all colours by
+Lenses to begin from, on the shelf and in \`samples/forms\`. Each was made from a rough guess
+(\`trials/src/rough-forms.ts\`) by Ulvex's own polish with its usual making-limits on, aperture and field opened in four
+steps: \`npm run trials -- forms\` makes all of them and this table anew. RMS spots are about the centroid, all colours by
 weight, full pupil, aimed at the stop; the requirement in each file is what its test holds it to.
 
 | form | f, mm | F-number | field | RMS spot by field, µm | must keep, µm | making-limits |
@@ -116,5 +152,8 @@ function tableLine(form: RoughForm, project: Project, exceeded: number | null): 
   const spots = points.map(({ id }) => measured(project, 'rms_spot_radius', { field: id }).toFixed(1)).join(' · ');
   const number = measured(project, 'working_f_number');
   const keep = requirements(project).at(-1)!.max;
-  return `| ${form.name} | ${measured(project, 'effective_focal_length').toFixed(1)} | ${number.toFixed(1)} | ${field} | ${spots} | ${keep} | ${exceeded === 0 ? 'held' : 'not held'} |`;
-} // prettier-ignore
+  return (
+    `| ${form.name} | ${measured(project, 'effective_focal_length').toFixed(1)} | ${number.toFixed(1)} | ` +
+    `${field} | ${spots} | ${keep} | ${exceeded === 0 ? 'held' : 'not held'} |`
+  );
+}

@@ -15,23 +15,42 @@ export function plates(): Project {
     name: 'Three plates',
     notes: '',
     surfaces: [
-      { ...flat, t: 2, glass: '620603' }, { ...flat, t: 3 }, { ...flat, t: 1, glass: '620364' }, { ...flat, t: 1.5 }, { id: 'stop', t: 1.5 },
-      { ...flat, t: 2, glass: '620603' }, { ...flat, t: 24 },
+      { ...flat, t: 2, glass: '620603' },
+      { ...flat, t: 3 },
+      { ...flat, t: 1, glass: '620364' },
+      { ...flat, t: 1.5 },
+      { id: 'stop', t: 1.5 },
+      { ...flat, t: 2, glass: '620603' },
+      { ...flat, t: 24 },
     ],
     stop: 'stop',
     lens: {
       aperture: { kind: 'entrance_pupil_diameter', value: 28 / 6 },
-      fields: { kind: 'angle', points: [0, 9, 13, 18].map((y, k) => ({ id: ['axis', 'inner', 'zone', 'edge'][k], x: 0, y, weight: 1 })) },
+      fields: {
+        kind: 'angle',
+        points: [0, 9, 13, 18].map((y, k) => ({ id: ['axis', 'inner', 'zone', 'edge'][k], x: 0, y, weight: 1 })),
+      },
     },
     goals: [{ measure: 'effective_focal_length', settings: {}, target: 28 }],
     free: {
-      's1.radius': [7], 's2.radius': [], 's3.radius': [undefined, -7], 's4.radius': [7], 's6.radius': [], 's7.radius': [undefined, -7],
-      's1.thickness': [1.2, 5], 's2.thickness': [0.5, 8], 's3.thickness': [1, 3], 's4.thickness': [0.3, 5], 'stop.thickness': [0.3, 5], 's6.thickness': [1.2, 5], 's7.thickness': [5, 40],
+      's1.radius': [7],
+      's2.radius': [],
+      's3.radius': [undefined, -7],
+      's4.radius': [7],
+      's6.radius': [],
+      's7.radius': [undefined, -7],
+      's1.thickness': [1.2, 5],
+      's2.thickness': [0.5, 8],
+      's3.thickness': [1, 3],
+      's4.thickness': [0.3, 5],
+      'stop.thickness': [0.3, 5],
+      's6.thickness': [1.2, 5],
+      's7.thickness': [5, 40],
     },
-  }); // prettier-ignore
+  });
   const surfaces = rough.lenses[0].surfaces.map((surface) =>
     surface.shape.kind === 'sphere' ? { ...surface, shape: { kind: 'sphere', radius: 'infinity' } as const } : surface,
-  ); // prettier-ignore
+  );
   const goals: Goal[] = [...rough.goals!];
   return { ...rough, lenses: [{ ...rough.lenses[0], surfaces }], goals };
 }
@@ -74,15 +93,26 @@ export function triplet(seed: number, minutes: number): void {
       best = there;
       const { spots, exceeded } = held(best.project);
       const worst = Math.max(...spots);
-      if (process.env.VERBOSE) console.log(`  ${passed().toFixed(2)} min, trial ${trials}: ${best.by}, merit ${best.merit.toFixed(2)}, worst ${worst.toFixed(2)}, ${best.glasses.join(' ')}`); // prettier-ignore
+      if (process.env.VERBOSE)
+        console.log(
+          `  ${passed().toFixed(2)} min, trial ${trials}: ${best.by}, merit ${best.merit.toFixed(2)}, worst ` +
+            `${worst.toFixed(2)}, ${best.glasses.join(' ')}`,
+        );
       if (worst <= AIRY && exceeded === 0) {
-        console.log(`seed ${seed}: reached ${worst.toFixed(2)} µm (Airy ${AIRY.toFixed(2)}) in ${passed().toFixed(2)} min, ${trials} trials, ${evaluations} evaluations, ${best.glasses.join(' ')}`); // prettier-ignore
+        console.log(
+          `seed ${seed}: reached ${worst.toFixed(2)} µm (Airy ${AIRY.toFixed(2)}) in ${passed().toFixed(2)} ` +
+            `min, ${trials} trials, ${evaluations} evaluations, ${best.glasses.join(' ')}`,
+        );
         return;
       }
     }
     if (passed() < minutes) continue;
     const end = best ? held(best.project) : null;
-    console.log(`seed ${seed}: not reached in ${minutes} min; best ${end ? Math.max(...end.spots).toFixed(2) : '–'} µm, limits exceeded ${end?.exceeded ?? '–'}, ${trials} trials, ${evaluations} evaluations, ${best?.glasses.join(' ')}`); // prettier-ignore
+    console.log(
+      `seed ${seed}: not reached in ${minutes} min; best ${end ? Math.max(...end.spots).toFixed(2) : '–'} ` +
+        `µm, limits exceeded ${end?.exceeded ?? '–'}, ${trials} trials, ${evaluations} evaluations, ` +
+        `${best?.glasses.join(' ')}`,
+    );
     return;
   }
 }

@@ -49,8 +49,7 @@ export function judgeLens(reference: ReferenceLens, values: Json, table: Toleran
     reference,
     lens: evaluation.value,
     tally,
-    tolerance: (category, aim) =>
-      toleranceFor(category, aim, table, reference.toleranceOverrides as ToleranceTable),
+    tolerance: (category, aim) => toleranceFor(category, aim, table, reference.toleranceOverrides as ToleranceTable),
   };
   judgeIndices(bench, values.indices ?? []);
   judgeFirstOrder(bench, values.firstOrder ?? []);
@@ -172,9 +171,7 @@ function judgeVignetting(bench: Bench, { aim, um, rows }: Json): void {
     const field = fieldAt(bench, row.field);
     const compare = (label: string, expected: number, actual: number | undefined) =>
       bench.tally.compare('vignetting', `${label} at ${row.field}`, expected, actual, tolerance);
-    const bundle = valueOf(
-      bench.lens.bundle(field, choice.wave, { sampling, pupil: 'clipped', aim: choice.aim }),
-    );
+    const bundle = valueOf(bench.lens.bundle(field, choice.wave, { sampling, pupil: 'clipped', aim: choice.aim }));
     const total = bundle?.rays.capacity;
     const passed = bundle?.rays.status.reduce((sum, status) => sum + (status === 0 ? 1 : 0), 0);
     compare('rays', row.total, total);
@@ -207,13 +204,7 @@ function judgeSpots(bench: Bench, spots: Json[]): void {
       );
     }
     if (entry.poly)
-      compareSpot(
-        bench,
-        `${at} all colours`,
-        entry.poly,
-        valueOf(fieldSpot(bench.lens, field, choice)),
-        tolerance,
-      );
+      compareSpot(bench, `${at} all colours`, entry.poly, valueOf(fieldSpot(bench.lens, field, choice)), tolerance);
   }
 }
 
@@ -256,11 +247,7 @@ function judgeBestFocus(bench: Bench, entries: Json[]): void {
       );
     compare('shift', entry.shift, shift);
     compare('RMS before', entry.rmsBefore, spots && valueOf(rmsOverFields(spots, entry.reference)));
-    compare(
-      'RMS after',
-      entry.rmsAfter,
-      shift === undefined ? undefined : rmsWithShift(bench, shift, entry, choice),
-    );
+    compare('RMS after', entry.rmsAfter, shift === undefined ? undefined : rmsWithShift(bench, shift, entry, choice));
   }
 }
 
@@ -282,12 +269,7 @@ function judgeFieldCurves(bench: Bench, entries: Json[]): void {
     const chief = valueOf(chiefAtImage(bench.lens, field, bench.lens.model.primary, aimOf(aim)));
     const ideal = valueOf(paraxialImagePoint(bench.lens, field));
     const bend = valueOf(distortion(bench.lens, field, { scale: 'paraxial image', aim: aimOf(aim) }));
-    const compare = (
-      category: string,
-      label: string,
-      expected: number | null,
-      actual: number | null | undefined,
-    ) =>
+    const compare = (category: string, label: string, expected: number | null, actual: number | null | undefined) =>
       bench.tally.compare(
         category,
         `${label} ${aim} ${entry.field}°`,
@@ -331,25 +313,11 @@ function judgeColour(bench: Bench, axial: Json, lateral: Json[]): void {
     const aim = entry.aim as Aim;
     const tolerance = bench.tolerance('colour', aim);
     const field = fieldAt(bench, entry.field);
-    const heights = wavelengths.map(
-      (_, wave) => valueOf(chiefAtImage(bench.lens, field, wave, aimOf(aim)))?.y[0],
-    );
+    const heights = wavelengths.map((_, wave) => valueOf(chiefAtImage(bench.lens, field, wave, aimOf(aim)))?.y[0]);
     entry.chiefY.forEach((expected: number, wave: number) =>
-      bench.tally.compare(
-        'colour',
-        `chief ${wave + 1} ${aim} ${entry.field}°`,
-        expected,
-        heights[wave],
-        tolerance,
-      ),
+      bench.tally.compare('colour', `chief ${wave + 1} ${aim} ${entry.field}°`, expected, heights[wave], tolerance),
     );
     const difference = (heights[shortest] ?? NaN) - (heights[longest] ?? NaN);
-    bench.tally.compare(
-      'colour',
-      `lateral ${aim} ${entry.field}°`,
-      entry.shortMinusLong,
-      difference,
-      tolerance,
-    );
+    bench.tally.compare('colour', `lateral ${aim} ${entry.field}°`, entry.shortMinusLong, difference, tolerance);
   }
 }

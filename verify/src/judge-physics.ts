@@ -1,7 +1,18 @@
 import {
-  bareShares, compileScatter, filmShares, henyeyGreenstein, henyeyGreensteinBeyond, henyeyGreensteinCosine, internalTransmittance,
-  metalShares, RadialLobe, totalReflectionPhase, type FaceShares, type Film, type Material,
-} from '@ulvex/core'; // prettier-ignore
+  bareShares,
+  compileScatter,
+  filmShares,
+  henyeyGreenstein,
+  henyeyGreensteinBeyond,
+  henyeyGreensteinCosine,
+  internalTransmittance,
+  metalShares,
+  RadialLobe,
+  totalReflectionPhase,
+  type FaceShares,
+  type Film,
+  type Material,
+} from '@ulvex/core';
 import { countScalars, type Tally, type Tolerance } from './tally.ts';
 import type { Sampled } from './physics-bench.ts';
 import { IMAGE_CASES } from './physics-image.ts';
@@ -171,11 +182,9 @@ function abg({ values }: PhysicsCase): Found {
 function cosineLobe({ inputs }: PhysicsCase): Found {
   const powers = (inputs as { m: number[] }).m;
   const by = (of: (m: number) => number) => Object.fromEntries(powers.map((m) => [String(m), of(m)]));
-  const peak = (m: number) =>
-    compileScatter({ kind: 'cosine_power', share: 1, power: m }).density(0, 0, 0, 0);
+  const peak = (m: number) => compileScatter({ kind: 'cosine_power', share: 1, power: m }).density(0, 0, 0, 0);
   const half = (m: number) => (deg: number) =>
-    compileScatter({ kind: 'cosine_power', share: 1, power: m }).density(0, 0, Math.sin(radians(deg)), 0) /
-      peak(m) -
+    compileScatter({ kind: 'cosine_power', share: 1, power: m }).density(0, 0, Math.sin(radians(deg)), 0) / peak(m) -
     0.5;
   return {
     flux: by((m) => 1 / peak(m)),
@@ -192,7 +201,11 @@ function cosineLobe({ inputs }: PhysicsCase): Found {
 
 function beerLambert(): Found {
   const through = (share: number, thickness: number, way: number) =>
-    internalTransmittance({ transmittance: { thickness, nm: [400, 700], share: [share, share] } } as unknown as Material, 550, way) ?? NaN; // prettier-ignore
+    internalTransmittance(
+      { transmittance: { thickness, nm: [400, 700], share: [share, share] } } as unknown as Material,
+      550,
+      way,
+    ) ?? NaN;
   return {
     exp_minus_0p02x10: through(Math.exp(-0.02), 1, 10),
     T_for_OD_1p3: through(10 ** -0.13, 1, 10),
@@ -214,12 +227,7 @@ const DIRECT: Readonly<Record<string, (one: PhysicsCase) => Found>> = {
   metal,
   three_layer_ar: ({ values }) =>
     rowsOf(values).map(({ nm, deg }) => {
-      const { rs, rp } = films(
-        nm,
-        deg,
-        [quarter(1.38), { n: 2.1, k: 0, nm: 550 / 4.2 }, quarter(1.62)],
-        1.5168,
-      );
+      const { rs, rp } = films(nm, deg, [quarter(1.38), { n: 2.1, k: 0, nm: 550 / 4.2 }, quarter(1.62)], 1.5168);
       return { Rs: rs, Rp: rp };
     }),
   absorbing_film: absorbing,
@@ -234,8 +242,29 @@ const DIRECT: Readonly<Record<string, (one: PhysicsCase) => Found>> = {
 /** Keys that say what a row is about, not what comes out. */
 const GIVEN: ReadonlySet<string> = new Set([
   'thetaB_deg',
-  'deg', 'nm', 'offsetDeg', 'N', 'n', 'g', 'A', 'B', 'R', 'd', 'x', 'R1', 'R2', 'h', 'a', 'b', 'c', 'w', 'l', 'rho', 'plates', 'm',
-]); // prettier-ignore
+  'deg',
+  'nm',
+  'offsetDeg',
+  'N',
+  'n',
+  'g',
+  'A',
+  'B',
+  'R',
+  'd',
+  'x',
+  'R1',
+  'R2',
+  'h',
+  'a',
+  'b',
+  'c',
+  'w',
+  'l',
+  'rho',
+  'plates',
+  'm',
+]);
 
 /** Tolerances that cases name for themselves. */
 const OWN: Readonly<Record<string, Tolerance>> = { abg: { rel: 1e-7 }, mtf_defocus: { abs: 1e-10 } };
@@ -250,13 +279,7 @@ export function judgePhysics(cases: readonly PhysicsCase[], tally: Tally): void 
   }
 }
 
-function compareAll(
-  tally: Tally,
-  label: string,
-  expected: unknown,
-  found: Found,
-  tolerance: Tolerance,
-): void {
+function compareAll(tally: Tally, label: string, expected: unknown, found: Found, tolerance: Tolerance): void {
   if (Array.isArray(expected)) {
     expected.forEach((entry, i) =>
       compareAll(tally, `${label}[${i}]`, entry, (found as readonly Found[] | undefined)?.[i], tolerance),

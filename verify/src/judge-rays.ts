@@ -38,30 +38,14 @@ export function judgeRays(bench: Bench, rays: readonly RayRecord[]): void {
   for (const record of rays) {
     const traced = traceRecord(bench, record);
     const at = `${record.aim} ${record.field}° ${record.um} (${record.px}, ${record.py})`;
-    const compare = (
-      category: string,
-      label: string,
-      expected: number | null,
-      actual: number | null | undefined,
-    ) =>
-      bench.tally.compare(
-        category,
-        `${label} ${at}`,
-        expected,
-        actual,
-        bench.tolerance(category, record.aim),
-      );
-    record.entrancePupilXY?.forEach((value, i) =>
-      compare('rays.P', `pupil ${'xy'[i]}`, value, traced?.pupil[i]),
-    );
+    const compare = (category: string, label: string, expected: number | null, actual: number | null | undefined) =>
+      bench.tally.compare(category, `${label} ${at}`, expected, actual, bench.tolerance(category, record.aim));
+    record.entrancePupilXY?.forEach((value, i) => compare('rays.P', `pupil ${'xy'[i]}`, value, traced?.pupil[i]));
     record.start?.forEach((value, i) => compare('rays.P', `start ${'xyz'[i]}`, value, traced?.start[i]));
-    record.startDir?.forEach((value, i) =>
-      compare('rays.D', `start ${'lmn'[i]}`, value, traced?.startDirection[i]),
-    );
+    record.startDir?.forEach((value, i) => compare('rays.D', `start ${'lmn'[i]}`, value, traced?.startDirection[i]));
     record.surfaces.forEach((expected, j) => {
       const step = traced ? (traced.steps[j] ?? NOTHING) : undefined;
-      const part = (values: readonly number[] | null | undefined, i: number) =>
-        values === null ? null : values?.[i];
+      const part = (values: readonly number[] | null | undefined, i: number) => (values === null ? null : values?.[i]);
       expected.P.forEach((value, i) =>
         compare('rays.P', `surface ${j + 1} ${'xyz'[i]}`, value, part(step?.position, i)),
       );

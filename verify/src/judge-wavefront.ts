@@ -23,9 +23,7 @@ type Json = any;
 export function judgeFoci(bench: Bench, entries: Json[]): void {
   for (const entry of entries) {
     const aim = entry.aim as Aim;
-    const foci = valueOf(
-      narrowFoci(bench.lens, fieldAt(bench, entry.field), bench.lens.model.primary, aimOf(aim)),
-    );
+    const foci = valueOf(narrowFoci(bench.lens, fieldAt(bench, entry.field), bench.lens.model.primary, aimOf(aim)));
     const tolerance = bench.tolerance('fieldCurves.z', aim);
     for (const [key, actual] of [
       ['zT', foci?.tangentialZ],
@@ -46,8 +44,7 @@ export function judgeSeidel(bench: Bench, expected: Json): void {
   if (!expected) return;
   const found = valueOf(seidel(bench.lens));
   const own = (key: string) => (key === 'S5_alt' ? 's5' : key === 'S1_asph' ? 'figure' : key.toLowerCase());
-  const largest = (key: string): number =>
-    Math.max(...expected.surfaces.map((row: Json) => Math.abs(row[key] ?? 0)));
+  const largest = (key: string): number => Math.max(...expected.surfaces.map((row: Json) => Math.abs(row[key] ?? 0)));
   const column = (key: string) => (key === 'S5_alt' ? 'S5' : key === 'S1_asph' ? 'S1' : key);
   const compare = (label: string, key: string, value: number, actual: number | undefined) =>
     bench.tally.compare('seidel', label, value, actual, { abs: 1e-9 * largest(column(key)) || 1e-18 });
@@ -59,9 +56,11 @@ export function judgeSeidel(bench: Bench, expected: Json): void {
   const mm = bench.lens.model.wavelengths[bench.lens.model.primary].nm * 1e-6;
   for (const [key, value] of Object.entries(expected.waves)) {
     const scale = Math.max(...SUMS.map(largest)) / mm;
-    bench.tally.compare('seidel', key, value as number, (found?.waves as Json)?.[WAVES[key] ?? key.toLowerCase()], { abs: 1e-9 * scale });
+    bench.tally.compare('seidel', key, value as number, (found?.waves as Json)?.[WAVES[key] ?? key.toLowerCase()], {
+      abs: 1e-9 * scale,
+    });
   }
-} // prettier-ignore
+}
 
 /** Wavefronts: single points, RMS by sampling, Strehl ratio, Zernike coefficients. */
 export function judgeOpd(bench: Bench, entries: Json[]): void {
@@ -77,7 +76,13 @@ export function judgeOpd(bench: Bench, entries: Json[]): void {
     const single = valueOf(wavefrontAt(bench.lens, field, wave, px, py, choice));
     points.forEach(({ W }, i) => {
       const actual = single && (Number.isNaN(single.w[i]) ? null : single.w[i]);
-      bench.tally.compare('opd.points', `W ${px[i]},${py[i]} ${at}`, W, actual ?? null, bench.tolerance('opd.points', aim));
+      bench.tally.compare(
+        'opd.points',
+        `W ${px[i]},${py[i]} ${at}`,
+        W,
+        actual ?? null,
+        bench.tolerance('opd.points', aim),
+      );
     });
     const over = (sampling: string): Wavefront | undefined => {
       const found = valueOf(wavefront(bench.lens, field, wave, { ...choice, sampling: samplingOf(sampling) }));
@@ -86,13 +91,23 @@ export function judgeOpd(bench: Bench, entries: Json[]): void {
     const dense = over('forbes24x48');
     const numbers = (front: Wavefront | undefined) => front && wavefrontNumbers(front);
     const rms = (label: string, expected: number | null, actual: number | undefined) =>
-      bench.tally.compare('opd.rms', `${label} ${at}`, expected, expected === null && actual === undefined ? null : actual, bench.tolerance('opd.rms', aim));
+      bench.tally.compare(
+        'opd.rms',
+        `${label} ${at}`,
+        expected,
+        expected === null && actual === undefined ? null : actual,
+        bench.tolerance('opd.rms', aim),
+      );
     // A difference of two single rays, whose paths of some 0.7 m are known to 1e-9 waves in double precision, at their worst of thousands.
     const range = (label: string, expected: number, actual: number | undefined) => {
       const { rel = 0 } = bench.tolerance('opd.rms', aim);
       bench.tally.compare('opd.rms', `${label} ${at}`, expected, actual, { rel, abs: 1e-8 });
     };
-    for (const [key, sampling] of [['gq24x48', 'forbes24x48'], ['gq12x24', 'forbes12x24'], ['grid64', 'grid64']] as const) {
+    for (const [key, sampling] of [
+      ['gq24x48', 'forbes24x48'],
+      ['gq12x24', 'forbes12x24'],
+      ['grid64', 'grid64'],
+    ] as const) {
       if (!entry[key]) continue;
       const found = numbers(key === 'gq24x48' ? dense : over(sampling));
       const { rms: whole, rmsTiltRemoved, rmsTiltFocusRemoved, mean, pv } = entry[key];
@@ -115,10 +130,24 @@ export function judgeOpd(bench: Bench, entries: Json[]): void {
       range('peak to valley, polar', entry.pvPolar41x72, numbers(polar)?.peakToValley);
     }
     if (entry.strehlUniformPupil !== undefined)
-      bench.tally.compare('opd.strehl', at, entry.strehlUniformPupil, numbers(dense)?.strehl, bench.tolerance('opd.strehl', aim));
-    judgeZernike(bench, entry, at, aim, () => over('forbes24x48'), () => over('grid64'), choice);
+      bench.tally.compare(
+        'opd.strehl',
+        at,
+        entry.strehlUniformPupil,
+        numbers(dense)?.strehl,
+        bench.tolerance('opd.strehl', aim),
+      );
+    judgeZernike(
+      bench,
+      entry,
+      at,
+      aim,
+      () => over('forbes24x48'),
+      () => over('grid64'),
+      choice,
+    );
   }
-} // prettier-ignore
+}
 
 function judgeZernike(
   bench: Bench,
@@ -131,7 +160,15 @@ function judgeZernike(
 ): void {
   const compare = (label: string, expected: number[], front: Wavefront | undefined, method: 'projection' | 'fit') => {
     const fit = front && valueOf(zernikeFit(front, 'noll', expected.length, method));
-    expected.forEach((value, k) => bench.tally.compare('zernike', `${label} ${k + 1} ${at}`, value, fit?.coefficients[k], bench.tolerance('zernike', aim)));
+    expected.forEach((value, k) =>
+      bench.tally.compare(
+        'zernike',
+        `${label} ${k + 1} ${at}`,
+        value,
+        fit?.coefficients[k],
+        bench.tolerance('zernike', aim),
+      ),
+    );
     return fit;
   };
   if (!entry.zernikeNoll) return;
@@ -141,15 +178,28 @@ function judgeZernike(
   if (!entry.zernikeNollLSQgrid64) return;
   const fitted = compare('Noll, fitted', entry.zernikeNollLSQgrid64, grid(), 'fit');
   if (entry.zernikeMaxDiffProjVsLSQ === undefined) return;
-  const most = projected && fitted && projected.coefficients.reduce((top, value, k) => Math.max(top, Math.abs(value - fitted.coefficients[k])), 0);
-  bench.tally.compare('zernike', `largest difference ${at}`, entry.zernikeMaxDiffProjVsLSQ, most, bench.tolerance('zernike', aim));
-} // prettier-ignore
+  const most =
+    projected &&
+    fitted &&
+    projected.coefficients.reduce((top, value, k) => Math.max(top, Math.abs(value - fitted.coefficients[k])), 0);
+  bench.tally.compare(
+    'zernike',
+    `largest difference ${at}`,
+    entry.zernikeMaxDiffProjVsLSQ,
+    most,
+    bench.tolerance('zernike', aim),
+  );
+}
 
-function fullDisk(bench: Bench, entry: Json, choice: { readonly pupil: 'full'; readonly aim: 'paraxial' | 'stop' }): Wavefront | undefined {
+function fullDisk(
+  bench: Bench,
+  entry: Json,
+  choice: { readonly pupil: 'full'; readonly aim: 'paraxial' | 'stop' },
+): Wavefront | undefined {
   const { px, py, weight } = pupilPoints({ kind: 'polar', rings: 24, arms: 48 }, 0);
   const front = valueOf(wavefrontAt(bench.lens, fieldAt(bench, entry.field), waveAt(bench, entry.um), px, py, choice));
   return front && { ...front, points: { px, py, weight } };
-} // prettier-ignore
+}
 
 const METHODS: Readonly<Record<string, MtfMethod>> = {
   canonical: 'physical',
@@ -168,12 +218,17 @@ export function judgeMtf(bench: Bench, entries: Json[]): void {
         method: METHODS[entry.method],
         frequencies: entry.lpmm,
         aim: aimOf(aim),
-        ...(entry.kind === 'mono' && { wave: entry.um === undefined ? bench.lens.model.primary : waveAt(bench, entry.um) }),
+        ...(entry.kind === 'mono' && {
+          wave: entry.um === undefined ? bench.lens.model.primary : waveAt(bench, entry.um),
+        }),
       }),
     );
     const at = `${aim} ${entry.field} ${entry.kind}`;
     entry.lpmm.forEach((nu: number, k: number) => {
-      for (const [key, list] of [['T', found?.tangential], ['S', found?.sagittal]] as const)
+      for (const [key, list] of [
+        ['T', found?.tangential],
+        ['S', found?.sagittal],
+      ] as const)
         bench.tally.compare(category, `${key} ${nu}/mm ${at}`, entry[key][k], list && modulation(list[k]), tolerance);
       if (!entry.TwithPhaseDeg) return;
       // Phases carry no tolerance of their own: what the modulation's leaves of them, and none near its zeros.
@@ -181,22 +236,35 @@ export function judgeMtf(bench: Bench, entries: Json[]): void {
       const phase = value && (Math.atan2(value.im, value.re) * 180) / Math.PI;
       const [turn, t] = [entry.TwithPhaseDeg[k], entry.T[k]];
       const near = phase === undefined ? undefined : phase + 360 * Math.round((turn - phase) / 360);
-      bench.tally.compare(category, `phase of T ${nu}/mm ${at}`, turn, near, { abs: ((tolerance.abs ?? 0) / Math.max(1e-3, t)) * (180 / Math.PI) });
+      bench.tally.compare(category, `phase of T ${nu}/mm ${at}`, turn, near, {
+        abs: ((tolerance.abs ?? 0) / Math.max(1e-3, t)) * (180 / Math.PI),
+      });
     });
   }
-} // prettier-ignore
+}
 
 /** Projected solid angles and relative illumination, of the whole pupil and through set apertures. */
 export function judgeIllumination(bench: Bench, entries: Json[]): void {
   for (const entry of entries) {
     const field = fieldAt(bench, entry.field);
     const compare = (kind: 'clear' | 'vignetted', label: string, expected: number, found: Outcome<number>) =>
-      bench.tally.compare(`relativeIllumination.${kind}`, `${label} ${entry.field}`, expected, valueOf(found), bench.tolerance(`relativeIllumination.${kind}`, 'real'));
+      bench.tally.compare(
+        `relativeIllumination.${kind}`,
+        `${label} ${entry.field}`,
+        expected,
+        valueOf(found),
+        bench.tolerance(`relativeIllumination.${kind}`, 'real'),
+      );
     const aim = entry.aim ? aimOf(entry.aim as Aim) : 'stop';
     compare('clear', 'solid angle', entry.projectedSolidAngle, projectedSolidAngle(bench.lens, field, 'full', { aim }));
     compare('clear', 'relative', entry.relative, relativeIllumination(bench.lens, field, 'full', aim));
     if (entry.vignettedProjectedSolidAngle === undefined) continue;
-    compare('vignetted', 'solid angle', entry.vignettedProjectedSolidAngle, projectedSolidAngle(bench.lens, field, 'clipped', { aim }));
+    compare(
+      'vignetted',
+      'solid angle',
+      entry.vignettedProjectedSolidAngle,
+      projectedSolidAngle(bench.lens, field, 'clipped', { aim }),
+    );
     compare('vignetted', 'relative', entry.vignettedRelative, relativeIllumination(bench.lens, field, 'clipped', aim));
   }
-} // prettier-ignore
+}

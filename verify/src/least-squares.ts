@@ -21,13 +21,10 @@ function problemOf({ start, f }: TestProblem): LeastSquares {
         return Float64Array.from(behind, (value, i) => (value - before[i]) / (2 * h));
       }),
   };
-} // prettier-ignore
+}
 
 /** Runs a problem from a multiple of its standard start to its end. */
-export function runProblem(
-  problem: TestProblem,
-  factor: number,
-): PolishResult & { readonly solved: boolean } {
+export function runProblem(problem: TestProblem, factor: number): PolishResult & { readonly solved: boolean } {
   const start = problem.start.every((value) => value === 0)
     ? problem.start.map(() => (factor === 1 ? 0 : factor))
     : problem.start.map((value) => factor * value);

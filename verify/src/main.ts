@@ -23,19 +23,14 @@ function readJson(path: string): unknown {
 }
 
 /** One line per category of a file; returns the sums. */
-function report(
-  title: string,
-  tally: Tally,
-  worst: boolean,
-): { passed: number; failed: number; missing: number } {
+function report(title: string, tally: Tally, worst: boolean): { passed: number; failed: number; missing: number } {
   const sum = { passed: 0, failed: 0, missing: 0 };
   console.log(title);
   for (const [category, counts] of tally.categories) {
     sum.passed += counts.passed;
     sum.failed += counts.failed;
     sum.missing += counts.missing;
-    const deviation =
-      counts.passed + counts.failed > 0 ? `worst ${counts.worst.toPrecision(2)} of tolerance` : '';
+    const deviation = counts.passed + counts.failed > 0 ? `worst ${counts.worst.toPrecision(2)} of tolerance` : '';
     const columns = [`${counts.passed} passed`, `${counts.failed} failed`, `${counts.missing} missing`];
     console.log(`  ${category.padEnd(28)}${columns.map((column) => column.padEnd(15)).join('')}${deviation}`);
     if ((worst || counts.failed > 0) && counts.worstAt) console.log(`      ${counts.worstAt}`);
@@ -84,13 +79,7 @@ function main(): number {
   };
   for (const name of names) {
     const lens = readJson(join(folder, name.replace('.ref.json', '.json'))) as ReferenceLens;
-    add(
-      report(
-        `${name}: ${lens.name}`,
-        judgeLens(lens, readJson(join(folder, name)), tolerances),
-        values.worst,
-      ),
-    );
+    add(report(`${name}: ${lens.name}`, judgeLens(lens, readJson(join(folder, name)), tolerances), values.worst));
   }
   const physics = join(folder, 'physics.json');
   if (existsSync(physics)) {
@@ -100,9 +89,7 @@ function main(): number {
     add(report(`physics.json: ${cases.length} cases`, tally, values.worst));
   }
   const solved = solver();
-  console.log(
-    `verified ${total.passed} of ${total.passed + total.failed + total.missing}, missing ${total.missing}`,
-  );
+  console.log(`verified ${total.passed} of ${total.passed + total.failed + total.missing}, missing ${total.missing}`);
   return total.failed > 0 || !solved ? 1 : 0;
 }
 

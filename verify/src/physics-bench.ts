@@ -1,7 +1,19 @@
 import {
-  AIR, compileScene, detectorNumbers, SAMPLING, traceAll,
-  type Detector, type Finish, type Material, type Part, type Project, type Sampling, type SceneModel, type Source, type TracerOptions,
-} from '@ulvex/core'; // prettier-ignore
+  AIR,
+  compileScene,
+  detectorNumbers,
+  SAMPLING,
+  traceAll,
+  type Detector,
+  type Finish,
+  type Material,
+  type Part,
+  type Project,
+  type Sampling,
+  type SceneModel,
+  type Source,
+  type TracerOptions,
+} from '@ulvex/core';
 
 /** A number found by tracing rays drawn by lot, over several runs with seeds of their own. */
 export interface Sampled {
@@ -88,9 +100,7 @@ export function sampled(given: Given, factor = 1, rays = RAYS, options: TracerOp
   const mean = runs.reduce((sum, { value }) => sum + value, 0) / RUNS;
   const error = Math.sqrt(runs.reduce((sum, { standardError }) => sum + standardError ** 2, 0)) / RUNS;
   const chi = runs.reduce((sum, { value, standardError }) => sum + ((value - mean) / standardError) ** 2, 0);
-  const exact = runs.every(
-    ({ value, standardError }) => standardError < 1e-12 && Math.abs(value - mean) < 1e-12,
-  );
+  const exact = runs.every(({ value, standardError }) => standardError < 1e-12 && Math.abs(value - mean) < 1e-12);
   return { value: mean * factor, error: error * factor, honest: exact || (chi > LEAST && chi < MOST) };
 }
 

@@ -64,7 +64,7 @@ function exitShare(aPrime: number, theta: number, filled: boolean): Sampled {
     detectors: [on('target')],
     sampling: { threshold: 0, events: 200 },
   });
-} // prettier-ignore
+}
 
 const inverse = ({ value, error, honest }: Sampled): Sampled => ({
   value: 1 / value,

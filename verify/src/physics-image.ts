@@ -1,7 +1,17 @@
 import {
-  airyEncircled, airyIrradiance, autocorrelation, beamAt, beamOfWaist, beamThrough, DARK_RINGS, perfectModulation, pupilPoints, throughHole, wavefrontNumbers,
+  airyEncircled,
+  airyIrradiance,
+  autocorrelation,
+  beamAt,
+  beamOfWaist,
+  beamThrough,
+  DARK_RINGS,
+  perfectModulation,
+  pupilPoints,
+  throughHole,
+  wavefrontNumbers,
   type PupilFunction,
-} from '@ulvex/core'; // prettier-ignore
+} from '@ulvex/core';
 import type { Found, PhysicsCase } from './judge-physics.ts';
 
 type Row = Readonly<Record<string, number | string>>;

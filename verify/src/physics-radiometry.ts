@@ -1,17 +1,6 @@
 import { Evaluation, evaluateMeasure, type Part, type Source } from '@ulvex/core';
 import type { Found, PhysicsCase } from './judge-physics.ts';
-import {
-  disc,
-  fromPoint,
-  LAMBERT,
-  on,
-  radians,
-  rowsOf,
-  sampled,
-  sheet,
-  times,
-  type Sampled,
-} from './physics-bench.ts';
+import { disc, fromPoint, LAMBERT, on, radians, rowsOf, sampled, sheet, times, type Sampled } from './physics-bench.ts';
 import { LENS_ID, toProject, type ReferenceLens } from './reference-lens.ts';
 
 const ALL_ROUND: Partial<Source> = { law: { kind: 'isotropic', half: 180 } };
@@ -45,9 +34,12 @@ function sharedCone(deg: number, index: number): Sampled {
     // All light goes in: what a real surface reflects is not part of the étendue.
     finishes: [{ id: 'open', name: 'open', optics: { kind: 'split', reflectance: 0, transmittance: 1 } }],
   });
-} // prettier-ignore
+}
 
-function firstOrder(lens: Pick<ReferenceLens, 'surfaces' | 'object' | 'aperture' | 'glasses'>, measure: string): number {
+function firstOrder(
+  lens: Pick<ReferenceLens, 'surfaces' | 'object' | 'aperture' | 'glasses'>,
+  measure: string,
+): number {
   const project = toProject({
     name: 'case',
     wavelengths: [{ um: 0.55, weight: 1 }],
@@ -58,7 +50,7 @@ function firstOrder(lens: Pick<ReferenceLens, 'surfaces' | 'object' | 'aperture'
   });
   const answer = evaluateMeasure(new Evaluation(project), { measure, lens: LENS_ID, settings: {} });
   return answer.ok ? answer.value.value : NaN;
-} // prettier-ignore
+}
 
 /** How far a plane-parallel plate moves the paraxial image, mm. */
 export function paraxialPlateShift(thickness: number, index: number): number {
@@ -150,8 +142,7 @@ export const RADIOMETRY: Readonly<Record<string, (one: PhysicsCase) => Found>> =
   cone_flux: ({ values }) =>
     rowsOf(values).map(({ deg }) => {
       const target = disc(Math.tan(radians(deg)), { dz: 1 });
-      const share = (law: Source['law']) =>
-        sampled({ parts: [target], sources: [{ law }], detectors: [on('target')] });
+      const share = (law: Source['law']) => sampled({ parts: [target], sources: [{ law }], detectors: [on('target')] });
       return {
         lambert: share({ kind: 'lambertian', half: 90 }),
         isotropic: share({ kind: 'isotropic', half: 180 }),

@@ -1,4 +1,12 @@
-import { internalTransmittance, SceneTracer, traceAll, type Material, type Part, type SceneModel, type Stretch } from '@ulvex/core'; // prettier-ignore
+import {
+  internalTransmittance,
+  SceneTracer,
+  traceAll,
+  type Material,
+  type Part,
+  type SceneModel,
+  type Stretch,
+} from '@ulvex/core';
 import type { Found, PhysicsCase } from './judge-physics.ts';
 import { GLASS, modelOf, on, radians, RAYS, rowsOf, sampled, sheet, type Given } from './physics-bench.ts';
 import { trough } from './physics-concentrator.ts';
@@ -55,17 +63,26 @@ function integratingSphere({ values }: PhysicsCase): Found {
   const edge = r * (1 - 1e-12);
   return rowsOf(values).map((row) => {
     const rho = Number(row.rho);
-    const flux = sampled({
-      parts: [
-        { id: 'left', body: { kind: 'shell', radius: r, semi: edge }, frame: { dz: -r }, finish: 'white' },
-        { id: 'zone', body: { kind: 'shell', radius: -r, semi: edge, hole: port }, frame: { dz: r }, finish: 'white' },
-        { id: 'port', body: { kind: 'shell', radius: -r, semi: port }, frame: { dz: r } },
-      ],
-      sources: [{ frame: { ty: 160 } }],
-      detectors: [on('port')],
-      finishes: [{ id: 'white', name: 'white', optics: { kind: 'paint', reflectance: rho } }],
-      sampling: { splitting: 'one', threshold: 1e-6, events: 100_000 },
-    }, 1, 4096); // prettier-ignore
+    const flux = sampled(
+      {
+        parts: [
+          { id: 'left', body: { kind: 'shell', radius: r, semi: edge }, frame: { dz: -r }, finish: 'white' },
+          {
+            id: 'zone',
+            body: { kind: 'shell', radius: -r, semi: edge, hole: port },
+            frame: { dz: r },
+            finish: 'white',
+          },
+          { id: 'port', body: { kind: 'shell', radius: -r, semi: port }, frame: { dz: r } },
+        ],
+        sources: [{ frame: { ty: 160 } }],
+        detectors: [on('port')],
+        finishes: [{ id: 'white', name: 'white', optics: { kind: 'paint', reflectance: rho } }],
+        sampling: { splitting: 'one', threshold: 1e-6, events: 100_000 },
+      },
+      1,
+      4096,
+    );
     const scaled = { ...flux, value: flux.value / 0.05, error: flux.error / 0.05 };
     return { rho: row.rho, M: scaled, portFluxFraction_firstHitOnWall: flux };
   });

@@ -60,9 +60,7 @@ export function toProject(reference: ReferenceLens): Project {
     shape: shapeOf(surface),
     ...(surface.material === 'mirror' && { reflects: true }),
     aperture:
-      surface.semiAperture === undefined
-        ? { kind: 'automatic' }
-        : { kind: 'circle', semi: surface.semiAperture },
+      surface.semiAperture === undefined ? { kind: 'automatic' } : { kind: 'circle', semi: surface.semiAperture },
     frame: {
       dx: surface.decentreX ?? 0,
       dy: surface.decentreY ?? 0,

@@ -4,9 +4,7 @@ import type { Tolerance } from './tally.ts';
 export type ToleranceTable = Readonly<
   Record<
     string,
-    | { abs?: number | readonly [number, number]; rel?: number | readonly [number, number] }
-    | string
-    | undefined
+    { abs?: number | readonly [number, number]; rel?: number | readonly [number, number] } | string | undefined
   >
 >;
 

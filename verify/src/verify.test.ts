@@ -11,11 +11,7 @@ const read = (name: string) => JSON.parse(readFileSync(`reference/${name}`, 'utf
 const TABLE = read('tolerances.json') as ToleranceTable;
 
 /** Counts of one category when one lens is judged by a (possibly changed) reference. */
-function judged(
-  lens: string,
-  category: string,
-  change: (values: ReturnType<typeof read>) => void = () => {},
-) {
+function judged(lens: string, category: string, change: (values: ReturnType<typeof read>) => void = () => {}) {
   const values = structuredClone(read(`${lens}.ref.json`));
   change(values);
   const counts = judgeLens(read(`${lens}.json`), values, TABLE).categories.get(category);
@@ -107,9 +103,18 @@ describe('verification', () => {
   it('fails on a wrong digit of a wavefront, a sum or a transfer function', () => {
     type Values = Parameters<NonNullable<Parameters<typeof judged>[2]>>[0];
     const cases: readonly (readonly [string, (values: Values) => void, (values: Values) => void])[] = [
-      ['opd.points', (values) => (values.opd = values.opd.slice(0, 1)), (values) => (values.opd[0].points[0].W += 1e-4)],
+      [
+        'opd.points',
+        (values) => (values.opd = values.opd.slice(0, 1)),
+        (values) => (values.opd[0].points[0].W += 1e-4),
+      ],
       ['seidel', () => undefined, (values) => (values.seidel.total.S1 *= 1.001)],
-      ['mtf.geometric', (values) => (values.mtf = values.mtf.filter(({ method }: { method: string }) => method === 'geometric').slice(0, 1)), (values) => (values.mtf[0].T[3] += 1e-3)],
+      [
+        'mtf.geometric',
+        (values) =>
+          (values.mtf = values.mtf.filter(({ method }: { method: string }) => method === 'geometric').slice(0, 1)),
+        (values) => (values.mtf[0].T[3] += 1e-3),
+      ],
     ];
     for (const [category, keep, spoil] of cases) {
       // The rest is left out: it takes its time and is judged elsewhere.
@@ -122,5 +127,5 @@ describe('verification', () => {
       const bad = judged('lens5', category, (values) => (trim(values), spoil(values)));
       expect(bad, category).to.deep.equal({ ...good, passed: good.passed - 1, failed: 1 });
     }
-  }); // prettier-ignore
+  });
 });

@@ -21,7 +21,9 @@ const WORDS: Readonly<Record<string, Omit<Explanation, 'more'> & { readonly more
   radius: {
     title: 'Radius',
     unit: 'mm',
-    text: 'Radius of curvature R at the vertex, c = 1/R; positive when the centre of curvature lies toward +z. ∞, “flat” or “infinity” makes a plane.',
+    text:
+      'Radius of curvature R at the vertex, c = 1/R; positive when the centre of curvature lies toward +z. ' +
+      '∞, “flat” or “infinity” makes a plane.',
   },
   thickness: {
     title: 'Thickness',
@@ -31,22 +33,31 @@ const WORDS: Readonly<Record<string, Omit<Explanation, 'more'> & { readonly more
   material: {
     title: 'Material',
     unit: '',
-    text: 'The medium behind the surface: a six-digit glass code (nd − 1, Vd), a name, an index such as 1.6, “air” or “mirror”. Indices are relative to air at 20 °C and 101325 Pa.',
+    text:
+      'The medium behind the surface: a six-digit glass code (nd − 1, Vd), a name, an index such as 1.6, ' +
+      '“air” or “mirror”. Indices are relative to air at 20 °C and 101325 Pa.',
   },
   conic: {
     title: 'Conic constant',
     unit: '',
-    text: 'k in z = c r²/(1 + √(1 − (1+k) c² r²)): 0 sphere, −1 paraboloid, below −1 hyperboloid, between −1 and 0 prolate and above 0 oblate ellipsoid.',
+    text:
+      'k in z = c r²/(1 + √(1 − (1+k) c² r²)): 0 sphere, −1 paraboloid, below −1 hyperboloid, between −1 ' +
+      'and 0 prolate and above 0 oblate ellipsoid.',
   },
   semi_aperture: {
     title: 'Semi-aperture',
     unit: 'mm',
-    text: 'Half the clear diameter. Muted: drawn from the rays of all fields and colours, never clips. Typed: set, and clips wherever an analysis says “clipped”. “auto” gives it back to the rays.',
+    text:
+      'Half the clear diameter. Muted: drawn from the rays of all fields and colours, never clips. Typed: ' +
+      'set, and clips wherever an analysis says “clipped”. “auto” gives it back to the rays.',
   },
   follow: {
     title: 'What follows',
     unit: '',
-    text: 'A moved surface can stand alone: the axis behind it goes on as if it were not moved. Or all that follows goes along with it, to the end or up to a surface from which the axis returns. Behind a tilted mirror the axis can follow the reflected light, as a fold wants it.',
+    text:
+      'A moved surface can stand alone: the axis behind it goes on as if it were not moved. Or all that ' +
+      'follows goes along with it, to the end or up to a surface from which the axis returns. Behind a ' +
+      'tilted mirror the axis can follow the reflected light, as a fold wants it.',
   },
   comment: { title: 'Comment', unit: '', text: 'A line of your own about this surface; it changes nothing.' },
   pupil: {
@@ -57,7 +68,9 @@ const WORDS: Readonly<Record<string, Omit<Explanation, 'more'> & { readonly more
   sampling: {
     title: 'Rays',
     unit: '',
-    text: 'Rings × arms of a polar sampling: rings are Gauss–Legendre nodes in ρ², so that averages over the pupil converge quickly; arms are equally spaced.',
+    text:
+      'Rings × arms of a polar sampling: rings are Gauss–Legendre nodes in ρ², so that averages over the ' +
+      'pupil converge quickly; arms are equally spaced.',
   },
   scale: {
     title: 'Scale',
@@ -67,27 +80,41 @@ const WORDS: Readonly<Record<string, Omit<Explanation, 'more'> & { readonly more
   aperture: {
     title: 'System aperture',
     unit: '',
-    text: 'What limits the beam on the axis, paraxial and at the primary wavelength: entrance-pupil diameter, stop semi-aperture, image F-number f/D at infinity, or object NA n·sin U. Another kind is converted for the same beam.',
+    text:
+      'What limits the beam on the axis, paraxial and at the primary wavelength: entrance-pupil diameter, ' +
+      'stop semi-aperture, image F-number f/D at infinity, or object NA n·sin U. Another kind is converted ' +
+      'for the same beam.',
   },
   image_space: {
     title: 'Image space',
     unit: '',
-    text: 'Focal: spots and ray fans are places on the image surface. Afocal, for what one looks through: they are the angles θx = atan(L/N), θy = atan(M/N) of the rays behind the lens, in mrad; distortion compares their tangents with angular magnification × tan θ, and the Airy radius is 1.22 λ over the exit pupil.',
+    text:
+      'Focal: spots and ray fans are places on the image surface. Afocal, for what one looks through: they ' +
+      'are the angles θx = atan(L/N), θy = atan(M/N) of the rays behind the lens, in mrad; distortion ' +
+      'compares their tangents with angular magnification × tan θ, and the Airy radius is 1.22 λ over the ' +
+      'exit pupil.',
   },
   aim: {
     title: 'Aim of rays',
     unit: '',
-    text: 'At the paraxial entrance pupil: a ray crosses its plane at (px, py) times its radius. At the stop: it meets the real stop surface at (px, py)·Rs, Rs the paraxial marginal height there, solved at each wavelength.',
+    text:
+      'At the paraxial entrance pupil: a ray crosses its plane at (px, py) times its radius. At the stop: ' +
+      'it meets the real stop surface at (px, py)·Rs, Rs the paraxial marginal height there, solved at each ' +
+      'wavelength.',
   },
   fields: {
     title: 'Fields',
     unit: '',
-    text: 'Angle θ: the direction ∝ (tan θx, tan θy, 1), the ray climbs toward +y for positive θy. Object height: the object point itself. Image height: the paraxial image.',
+    text:
+      'Angle θ: the direction ∝ (tan θx, tan θy, 1), the ray climbs toward +y for positive θy. Object ' +
+      'height: the object point itself. Image height: the paraxial image.',
   },
   wavelengths: {
     title: 'Wavelengths',
     unit: 'nm',
-    text: 'In air. The weight is the share in everything that is averaged over colours; the primary one defines first order, pupils and the chief ray.',
+    text:
+      'In air. The weight is the share in everything that is averaged over colours; the primary one defines ' +
+      'first order, pupils and the chief ray.',
   },
 };
 

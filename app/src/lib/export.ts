@@ -17,7 +17,8 @@ function harmless(words: string): string {
 }
 
 /**
- * A table as CSV (RFC 4180): commas, CRLF, quotes where a cell needs them; a number that is none stays empty, and no word is a formula to who opens it.
+ * A table as CSV (RFC 4180): commas, CRLF, quotes where a cell needs them; a number that is none stays empty, and no
+ * word is a formula to who opens it.
  */
 export function csvText(rows: readonly (readonly (string | number)[])[]): string {
   const cell = (value: string | number): string => {
@@ -30,11 +31,7 @@ export function csvText(rows: readonly (readonly (string | number)[])[]): string
 
 /** Text made safe inside SVG. */
 export function svgText(text: string): string {
-  return text
-    .replaceAll('&', '&amp;')
-    .replaceAll('<', '&lt;')
-    .replaceAll('>', '&gt;')
-    .replaceAll('"', '&quot;');
+  return text.replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('>', '&gt;').replaceAll('"', '&quot;');
 }
 
 /** Rows of a table, header first, as an SVG document: words to the left, numbers to the right, `digits` of them shown. */
@@ -61,20 +58,34 @@ export function tableSvg(
   const text = (words: string, k: number, row: number) => {
     const right = row === 0 ? k > 0 : typeof rows[row][k] === 'number';
     const x = right ? ends[k] - 8 : ends[k] - widths[k] + 12;
-    return `<text x="${x}" y="${20 * row + 24}" text-anchor="${right ? 'end' : 'start'}" fill="${row === 0 ? style.muted : style.ink}">${svgText(words)}</text>`;
+    const [anchor, fill] = [right ? 'end' : 'start', row === 0 ? style.muted : style.ink];
+    return `<text x="${x}" y="${20 * row + 24}" text-anchor="${anchor}" fill="${fill}">${svgText(words)}</text>`;
   };
   const body = shown.flatMap((row, r) => row.map((words, k) => text(words, k, r))).join('');
   const [width, height] = [(ends.at(-1) ?? 0) + 12, 20 * rows.length + 18];
-  return `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}" font-family="monospace" font-size="11"><rect width="100%" height="100%" fill="${style.ground}"/><line x1="8" x2="${width - 8}" y1="31" y2="31" stroke="${style.line}"/>${body}</svg>`;
+  return (
+    `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}" font-family="monospace" ` +
+    `font-size="11"><rect width="100%" height="100%" fill="${style.ground}"/><line x1="8" x2="${width - 8}" ` +
+    `y1="31" y2="31" stroke="${style.line}"/>${body}</svg>`
+  );
 }
 
 /** Colours in notations that only browsers know. */
 const MIXED = /^(color|oklab|oklch|lab|lch)/;
 
 const STYLES = [
-  'fill', 'stroke', 'stroke-width', 'stroke-dasharray', 'stroke-linejoin', 'opacity', 'font-family', 'font-size',
-  'font-weight', 'text-anchor', 'dominant-baseline',
-]; // prettier-ignore
+  'fill',
+  'stroke',
+  'stroke-width',
+  'stroke-dasharray',
+  'stroke-linejoin',
+  'opacity',
+  'font-family',
+  'font-size',
+  'font-weight',
+  'text-anchor',
+  'dominant-baseline',
+];
 
 /**
  * An SVG element of the page as a document that looks the same anywhere: the styles that matter written into it.
@@ -139,10 +150,7 @@ export async function xlsxFile(name: string, rows: readonly (readonly (string | 
 }
 
 /** Writes a table as an XLSX file. */
-export async function downloadXlsx(
-  name: string,
-  rows: readonly (readonly (string | number)[])[],
-): Promise<void> {
+export async function downloadXlsx(name: string, rows: readonly (readonly (string | number)[])[]): Promise<void> {
   const type = 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet';
   download(`${name}.xlsx`, await xlsxFile(name, rows), type);
 }

@@ -1,10 +1,7 @@
 import { expect } from 'chai';
 import { KEYMAP, keysText, pressed, type Shortcut } from './keymap.ts';
 
-const press = (
-  key: string,
-  held: Partial<Record<'ctrlKey' | 'metaKey' | 'shiftKey' | 'altKey', boolean>> = {},
-) => ({
+const press = (key: string, held: Partial<Record<'ctrlKey' | 'metaKey' | 'shiftKey' | 'altKey', boolean>> = {}) => ({
   key,
   ctrlKey: false,
   metaKey: false,

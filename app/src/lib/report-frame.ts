@@ -37,8 +37,7 @@ export function wrapped(text: string, width: number, size = SMALL): string[] {
   const lines: string[] = [];
   for (const word of text.split(' ').filter(Boolean)) {
     const last = lines.at(-1);
-    if (last !== undefined && last.length + 1 + word.length <= most)
-      lines[lines.length - 1] = `${last} ${word}`;
+    if (last !== undefined && last.length + 1 + word.length <= most) lines[lines.length - 1] = `${last} ${word}`;
     else lines.push(word);
   }
   return lines;
@@ -72,7 +71,8 @@ function laidOut(legend: readonly LegendEntry[], width: number): { x: number; ro
 }
 
 /**
- * A picture as it goes into a report: title, what it is of, legend, the picture itself, and how it was made with the date. The picture keeps its size;
+ * A picture as it goes into a report: title, what it is of, legend, the picture itself, and how it was made with the
+ * date. The picture keeps its size;
  * one that does not say its size is returned as it is.
  */
 export function framedSvg(svg: string, words: PictureWords, style: FrameStyle): string {
@@ -85,15 +85,15 @@ export function framedSvg(svg: string, words: PictureWords, style: FrameStyle): 
   const parts: string[] = [];
   let y = MARGIN + 14;
   parts.push(text(MARGIN, y, words.title, style.ink, ' font-size="16" font-weight="600"'));
-  for (const line of wrapped(words.subject, inner))
-    parts.push(text(MARGIN, (y += LINE + 1), line, style.ink));
+  for (const line of wrapped(words.subject, inner)) parts.push(text(MARGIN, (y += LINE + 1), line, style.ink));
   y += 6;
   const places = laidOut(words.legend, inner);
   words.legend.forEach(({ name, colour, stroke = 'solid' }, i) => {
     const { x, row } = places[i];
     const at = y + 10 + row * LINE;
     parts.push(
-      `<line x1="${(MARGIN + x).toFixed(1)}" x2="${(MARGIN + x + 20).toFixed(1)}" y1="${at - 4}" y2="${at - 4}" stroke="${svgText(colour)}" stroke-width="2"${DASHES[stroke]}/>`,
+      `<line x1="${(MARGIN + x).toFixed(1)}" x2="${(MARGIN + x + 20).toFixed(1)}" y1="${at - 4}" y2="${at - 4}" ` +
+        `stroke="${svgText(colour)}" stroke-width="2"${DASHES[stroke]}/>`,
     );
     parts.push(text(MARGIN + x + 25, at, name, style.muted));
   });
@@ -101,18 +101,23 @@ export function framedSvg(svg: string, words: PictureWords, style: FrameStyle): 
   y += 8;
   // Inside of a document a picture stands at its place with its own coordinates.
   const head = /<svg[^>]*>/.exec(svg)![0];
+  const box = /viewBox=/.test(head) ? '' : ` viewBox="0 0 ${size.width} ${size.height}"`;
   const placed = head
     .replace(/\s(width|height|x|y)="[^"]*"/g, '')
     .replace(
       /<svg/,
-      `<svg overflow="visible" x="${MARGIN}" y="${y}" width="${size.width}" height="${size.height}"${/viewBox=/.test(head) ? '' : ` viewBox="0 0 ${size.width} ${size.height}"`}`,
+      `<svg overflow="visible" x="${MARGIN}" y="${y}" width="${size.width}" height="${size.height}"${box}`,
     );
   parts.push(svg.slice(svg.indexOf(head)).replace(head, placed));
   y += size.height + 6;
   for (const line of wrapped(`${words.about}${words.about ? ' · ' : ''}${words.date} · Ulvex`, inner))
     parts.push(text(MARGIN, (y += LINE - 1), line, style.muted));
   const height = y + MARGIN;
-  return `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}" viewBox="0 0 ${width} ${height}" font-family="IBM Plex Sans Variable, IBM Plex Sans, sans-serif" font-size="${SMALL}"><rect width="100%" height="100%" fill="${style.ground}"/>${parts.join('')}</svg>`;
+  return (
+    `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}" viewBox="0 0 ${width} ` +
+    `${height}" font-family="IBM Plex Sans Variable, IBM Plex Sans, sans-serif" ` +
+    `font-size="${SMALL}"><rect width="100%" height="100%" fill="${style.ground}"/>${parts.join('')}</svg>`
+  );
 }
 
 /** Times its size at which a picture is drawn in pixels, so that it prints at 300 dots an inch on at least 16 cm. */

@@ -145,8 +145,7 @@
 
   async function take(files: FileList | null | undefined) {
     const file = files?.[0];
-    if (file && (await importProject(desk, file)) && page.url.pathname === '/layout')
-      await goto(homeOf(desk));
+    if (file && (await importProject(desk, file)) && page.url.pathname === '/layout') await goto(homeOf(desk));
     fileInput.value = '';
   }
 

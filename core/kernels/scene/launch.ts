@@ -31,7 +31,8 @@ function pair(at: usize, r2: v128): v128 {
 }
 
 /**
- * Writes cosines and sines of so many turns, times a length, into two columns: the nearest quarter is taken off, then Taylor's series to the last bit (the first term left out is
+ * Writes cosines and sines of so many turns, times a length, into two columns: the nearest quarter is taken off, then
+ * Taylor's series to the last bit (the first term left out is
  * below 5e-17 for an eighth of a turn).
  */
 // @ts-ignore: decorator
@@ -99,7 +100,8 @@ export function launchRays(source: usize, ray: usize, from: u32, count: i32): vo
   let index = load<u32>(source, LAUNCH_INDEX);
   let digits = v128.load(source, LAUNCH_DIGITS);
   let fifth = load<u32>(source, LAUNCH_DIGITS + 16);
-  // What two neighbours have in common, as it stands in the columns of two words a ray: keys, draws and wavelength, marks and source, events and depth.
+  // What two neighbours have in common, as it stands in the columns of two words a ray: keys, draws and wavelength,
+  // marks and source, events and depth.
   const keys = i32x4.splat(load<u32>(source, LAUNCH_KEY_A));
   const evens = i64x2.splat(0xffffffff);
   let numbers = i32x4.add(

@@ -4,8 +4,8 @@ import {
   FACE_DETECTOR_LIST, FACE_DETECTORS, FACE_FORM, FACE_INNER, FACE_NUMBERS, FACE_OPTICS, FACE_OUTER, FACE_SHIFT,
   FACE_SIZE, FACE_THROUGH, FINISH_BARE, FINISH_EVEN_R, FINISH_EVEN_T, FINISH_FIRST, FINISH_FIXED, FINISH_KIND,
   FINISH_METAL, FINISH_OPAQUE, FINISH_REFLECTED, FINISH_SECOND, FINISH_SIZE, FINISH_TRANSMITTED, FORM_FLAT, FORM_MESH,
-  FORM_QUADRIC, MARK_AIMED, MARK_FRESH, MISHAP_LEAK, MISHAP_OPAQUE, MISHAP_OVERLAP, RAY_DRAWS, RAY_FIRST, RAY_FLUX, RAY_FRESH, RAY_KEY_A, RAY_L, RAY_M, RAY_N,
-  RAY_SIZE, SCENE_LEDGER, SOLID_ABSORBED, SOLID_ASYMMETRY, SOLID_SCATTERING, SOLID_SIZE, SPREAD_EVEN, SPREAD_FOREIGN,
+  FORM_QUADRIC, MARK_AIMED, MARK_FRESH, MISHAP_LEAK, MISHAP_OPAQUE, MISHAP_OVERLAP, RAY_DRAWS, RAY_FIRST, RAY_FLUX,
+  RAY_FRESH, RAY_KEY_A, RAY_L, RAY_M, RAY_N, RAY_SIZE, SCENE_LEDGER, SOLID_ABSORBED, SOLID_ASYMMETRY, SOLID_SCATTERING, SOLID_SIZE, SPREAD_EVEN, SPREAD_FOREIGN,
   SPREAD_NONE,
 } from '../../src/scene/kernel-layout';
 import {
@@ -16,7 +16,8 @@ import { countAt, countFar } from './count';
 import { normalOfSlot } from './mesh';
 import { mixBits, uniform } from './random';
 import {
-  absorption, aimForeign, aims, depositForeign, detectors, drawForeign, faces, indices, keptForeign, met, mishap, mostEvents, normalForeign, PLACE, RETURNED, scene,
+  absorption, aimForeign, aims, depositForeign, detectors, drawForeign, faces, indices, keptForeign, met, mishap,
+  mostEvents, normalForeign, PLACE, RETURNED, scene,
   sharesForeign, solidCount, solids, split, spreadForeign, threshold, volumes, waveCount,
 } from './state';
 
@@ -488,7 +489,9 @@ function direct(ray: usize, k: i32, i: i32, wave: i32, optics: usize): void {
   let dy: f64;
   let dz: f64;
   if (kind == SPREAD_FOREIGN) {
-    drawForeign(i, wave, k == 3, ol * ax + om * ay + on * az, ol * bx + om * by + on * bz, load<u32>(ray, KEY_A), load<u32>(ray, KEY_B), load<u32>(ray, DRAWS));
+    const sx = ol * ax + om * ay + on * az;
+    const sy = ol * bx + om * by + on * bz;
+    drawForeign(i, wave, k == 3, sx, sy, load<u32>(ray, KEY_A), load<u32>(ray, KEY_B), load<u32>(ray, DRAWS));
     store<u32>(ray, u32(load<f64>(RETURNED, 24)), DRAWS);
     dx = load<f64>(RETURNED);
     dy = load<f64>(RETURNED, 8);

@@ -17,12 +17,7 @@ import {
 } from './panels.ts';
 import { ANALYSES, findAnalysis, runAnalysis } from './registry.ts';
 
-function run(
-  lens: LensEvaluation,
-  id: string,
-  settings: object = {},
-  detail: 'draft' | 'full' = 'full',
-): Analysed {
+function run(lens: LensEvaluation, id: string, settings: object = {}, detail: 'draft' | 'full' = 'full'): Analysed {
   const found = atOnce(analyse(lens, findAnalysis(id)!, settings, detail));
   if (!found.ok) throw new Error(`${id}: ${found.reason}`);
   return found.value;
@@ -37,8 +32,7 @@ const figure = ({ panels }: Analysed, name: string) =>
   panels.flatMap(({ figures = [] }) => figures).find((one) => one.name === name)!.value;
 
 /** A paraboloid of F/20 on its axis, its image surface moved. */
-const mirror = (dz = 0) =>
-  evaluationOf([{ r: -400, k: -1, t: -200 + dz, n: 'mirror' }], { pupil: 10, field: 0.5 });
+const mirror = (dz = 0) => evaluationOf([{ r: -400, k: -1, t: -200 + dz, n: 'mirror' }], { pupil: 10, field: 0.5 });
 const LAMBDA = 587.5618e-6;
 
 function sample(name: string): { evaluation: Evaluation; lens: string } {
@@ -84,21 +78,27 @@ describe('Analyses', () => {
       this.timeout(60_000);
       const { evaluation, lens } = sample(name);
       for (const { id } of ANALYSES) {
-        const [draft, full] = (['draft', 'full'] as const).map((detail) => atOnce(runAnalysis(evaluation, { analysis: id, lens, settings: {}, detail })));
+        const [draft, full] = (['draft', 'full'] as const).map((detail) =>
+          atOnce(runAnalysis(evaluation, { analysis: id, lens, settings: {}, detail })),
+        );
         if (!draft.ok || !full.ok) throw new Error(`${id}: ${draft.ok ? '' : draft.reason}`);
         expect(full.value.about.length, id).to.be.above(0);
-        expect(draft.value.panels.map(({ title }) => title), id).to.deep.equal(full.value.panels.map(({ title }) => title));
+        expect(
+          draft.value.panels.map(({ title }) => title),
+          id,
+        ).to.deep.equal(full.value.panels.map(({ title }) => title));
         full.value.panels.forEach((panel) => checkPanel(panel, id));
         draft.value.panels.forEach(({ figures = [] }, i) =>
           figures.forEach(({ name: what, value }, k) => {
             const right = full.value.panels[i].figures![k].value;
-            if (Number.isFinite(right) && Math.abs(right) > 0.01) expect(value / right, `${id} ${what}`).to.be.within(0.85, 1.15);
+            if (Number.isFinite(right) && Math.abs(right) > 0.01)
+              expect(value / right, `${id} ${what}`).to.be.within(0.85, 1.15);
           }),
         );
         const rows = panelRows(full.value.panels);
         expect(rows.length, id).to.be.above(2);
       }
-    }); // prettier-ignore
+    });
 
   it('say how far they looked where that was left to the lens; another lens asked so is seen at the same scale', () => {
     const [sharp, blurred] = [mirror(), mirror(3)];
@@ -144,20 +144,28 @@ describe('Analyses', () => {
   it('find the best focus of a perfect mirror where it is, and its MTF there after Hopkins', () => {
     const shifted = mirror(0.3);
     // Light goes toward −z behind the mirror: a shift along z brings it back.
-    expect(figure(run(shifted, 'quality_focus', { quality: 'spot', range: 1, field: 'axis' }), 'axis best at')).to.be.closeTo(-0.3, 2e-3);
-    expect(figure(run(shifted, 'quality_focus', { quality: 'wavefront', range: 1, field: 'axis' }), 'axis best at')).to.be.closeTo(-0.3, 2e-3);
+    expect(
+      figure(run(shifted, 'quality_focus', { quality: 'spot', range: 1, field: 'axis' }), 'axis best at'),
+    ).to.be.closeTo(-0.3, 2e-3);
+    expect(
+      figure(run(shifted, 'quality_focus', { quality: 'wavefront', range: 1, field: 'axis' }), 'axis best at'),
+    ).to.be.closeTo(-0.3, 2e-3);
     // Half a wave of defocus at the edge: values of the exact integral at shares of the cutoff.
     const waves = 0.5;
     const dz = (waves * LAMBDA) / (1 - Math.cos(Math.asin(1 / 40)));
     const cutoff = 1 / (LAMBDA * 20);
-    for (const [share, value] of [[0.1, 0.7420891248775614], [0.25, 0.31733212664310323], [0.5, 0.08460882061000675]]) {
+    for (const [share, value] of [
+      [0.1, 0.7420891248775614],
+      [0.25, 0.31733212664310323],
+      [0.5, 0.08460882061000675],
+    ]) {
       const [panel] = run(mirror(), 'mtf_focus', { frequency: share * cutoff, range: dz, field: 'axis' }).panels;
       const along = curve(panel, 'axis tangential');
       expect(along.y[0], `${share}`).to.be.closeTo(value, 2e-3);
       expect(along.y.at(-1)).to.be.closeTo(value, 2e-3);
       expect(curve(panel, 'axis sagittal').y[0]).to.be.closeTo(value, 2e-3);
     }
-  }); // prettier-ignore
+  });
 
   it('give a defocused wavefront its Zernike term W/(2√3) and the map of a paraboloid', () => {
     const dz = 0.4;
@@ -178,8 +186,13 @@ describe('Analyses', () => {
     const sphere = -(400 - Math.sqrt(400 * 400 - r * r));
     expect(figure(sag, 'P–V')).to.be.closeTo(1000 * Math.abs(-(r * r) / 800 - sphere), 0.05);
     expect(figure(run(spherical, 'sag_map', { surface: 'stop', from: 'base conic' }), 'P–V')).to.be.below(1e-9);
-    expect(figure(run(evaluationOf(TWO_ELEMENTS, { pupil: 6, field: 4 }), 'sag_map', { surface: 'stop' }), 'radius of the best sphere')).to.be.closeTo(30, 1e-6);
-  }); // prettier-ignore
+    expect(
+      figure(
+        run(evaluationOf(TWO_ELEMENTS, { pupil: 6, field: 4 }), 'sag_map', { surface: 'stop' }),
+        'radius of the best sphere',
+      ),
+    ).to.be.closeTo(30, 1e-6);
+  });
 
   it('take the sag of one surface from another, vertex on vertex', () => {
     const lens = evaluationOf(TWO_ELEMENTS, { pupil: 6, field: 4 });
@@ -204,8 +217,7 @@ describe('Analyses', () => {
     const sums = seidel(lens);
     if (!sums.ok) throw new Error(sums.reason);
     const bars = run(lens, 'power_series').panels[0] as BarPanel;
-    const value = (key: string) =>
-      bars.series[0].values[bars.names.findIndex((name) => name.startsWith(key))];
+    const value = (key: string) => bars.series[0].values[bars.names.findIndex((name) => name.startsWith(key))];
     const { w040, w131, w222 } = sums.value.waves;
     expect(value('W040')).to.be.closeTo(w040, 0.02 * Math.abs(w040));
     expect(value('W131')).to.be.closeTo(w131, 0.02 * Math.abs(w131));
@@ -213,14 +225,20 @@ describe('Analyses', () => {
   });
 
   it('share out the power of a thin lens and its Petzval curvature', () => {
-    const lens = evaluationOf([{ r: 50, t: 1e-6, n: 1.5 }, { r: -50, t: 50 }], { pupil: 5, field: 2 });
+    const lens = evaluationOf(
+      [
+        { r: 50, t: 1e-6, n: 1.5 },
+        { r: -50, t: 50 },
+      ],
+      { pupil: 5, field: 2 },
+    );
     const found = run(lens, 'powers');
     const [share, petzval] = found.panels as [BarPanel, BarPanel];
     expect(share.series[0].values[0] + share.series[0].values[1]).to.be.closeTo(100, 1e-9);
     expect(share.series[0].values[0]).to.be.closeTo(50, 1e-4);
     expect(petzval.series[0].values.reduce((a, b) => a + b)).to.be.closeTo(-1000 / (1.5 * 50), 1e-4);
     expect(figure(found, 'Petzval radius')).to.be.closeTo(-75, 1e-3);
-  }); // prettier-ignore
+  });
 
   it('know where rays of a spherical mirror cross its axis', () => {
     const lens = evaluationOf([{ r: -200, t: -100, n: 'mirror' }], { pupil: 40, field: 1 });
@@ -234,7 +252,10 @@ describe('Analyses', () => {
   });
 
   it('say which part of a surface is met, how steeply, and what is left of the pupil', () => {
-    const lens = evaluationOf([{ t: 10, n: 1.5 }, { t: 10 }, { r: 60, t: 5, n: 1.6 }, { r: -60, t: 50 }], { pupil: 6, field: 10 });
+    const lens = evaluationOf([{ t: 10, n: 1.5 }, { t: 10 }, { r: 60, t: 5, n: 1.6 }, { r: -60, t: 50 }], {
+      pupil: 6,
+      field: 10,
+    });
     const bars = run(lens, 'incidence').panels[0] as BarPanel;
     expect(bars.series[1].values[0]).to.be.closeTo(10, 1e-9);
     expect(bars.series[1].values[1]).to.be.closeTo((Math.asin(Math.sin(Math.PI / 18) / 1.5) * 180) / Math.PI, 1e-9);
@@ -244,19 +265,22 @@ describe('Analyses', () => {
     expect(Math.max(...other.groups[1].y)).to.be.closeTo(3 + shift, 1e-6);
     expect(figure(run(lens, 'vignetting_field'), 'at the largest field')).to.equal(100);
     // Rays aimed at an entrance pupil that is the first surface meet it there.
-    for (const { y } of (run(lens, 'pupil_aberration').panels as CurvePanel[])[0].curves) for (const value of y) expect(value).to.be.closeTo(0, 1e-9);
-  }); // prettier-ignore
+    for (const { y } of (run(lens, 'pupil_aberration').panels as CurvePanel[])[0].curves)
+      for (const value of y) expect(value).to.be.closeTo(0, 1e-9);
+  });
 
   it('draw a grid of an ideal lens without distortion, and mirror images alike', () => {
     const lens = evaluationOf([], { pupil: 4, field: 20, ideal: 50 });
     expect(figure(run(lens, 'distortion_grid'), 'largest distortion')).to.be.closeTo(0, 1e-9);
-    const map = run(evaluationOf(TWO_ELEMENTS, { pupil: 5, field: 5, focused: true }), 'quality_map').panels[0] as MapPanel;
+    const map = run(evaluationOf(TWO_ELEMENTS, { pupil: 5, field: 5, focused: true }), 'quality_map')
+      .panels[0] as MapPanel;
     for (let row = 0; row < map.rows; row++)
       for (let column = 0; column < map.columns; column++) {
         const at = (r: number, c: number) => map.values[r * map.columns + c];
-        if (!Number.isNaN(at(row, column))) expect(at(row, column)).to.be.closeTo(at(column, row), 1e-6 + 1e-3 * at(row, column));
+        if (!Number.isNaN(at(row, column)))
+          expect(at(row, column)).to.be.closeTo(at(column, row), 1e-6 + 1e-3 * at(row, column));
       }
-  }); // prettier-ignore
+  });
 
   it('name a lens without a field beside the axis, or with one colour, as the reason', () => {
     const lens = mirror();

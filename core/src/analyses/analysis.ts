@@ -46,7 +46,7 @@ export interface Analysis<S extends SettingSpecs = SettingSpecs> {
   readonly exact?: boolean;
   /** Whether an image at infinity is looked at in the focus of an ideal lens, its places told as angles: see `inFocus`. */
   readonly inAngle?: boolean;
-} // prettier-ignore
+}
 
 /** Types an analysis by its settings without naming the type twice. */
 export function defineAnalysis<const S extends SettingSpecs>(analysis: Analysis<S>): Analysis {
@@ -54,13 +54,18 @@ export function defineAnalysis<const S extends SettingSpecs>(analysis: Analysis<
 }
 
 /** Begins an analysis, its settings checked. */
-export function* analyse(lens: LensEvaluation, analysis: Analysis, given: unknown, detail: Detail): Generator<void, Outcome<Analysed>, void> {
+export function* analyse(
+  lens: LensEvaluation,
+  analysis: Analysis,
+  given: unknown,
+  detail: Detail,
+): Generator<void, Outcome<Analysed>, void> {
   const settings = readSettings(analysis, given);
   if (!settings.ok) return settings;
   const seen = analysis.inAngle ? lens.inFocus() : lens;
   const found = yield* analysis.evaluate(seen, settings.value, detail);
   return found.ok && seen !== lens ? success(toldInAngle(found.value)) : found;
-} // prettier-ignore
+}
 
 export const ALL_FIELDS = { kind: 'field', title: 'Field', also: ['all'], fallback: 'all' } as const;
 export const ONE_FIELD = { kind: 'field', title: 'Field', also: ['widest'], fallback: 'widest' } as const;
@@ -89,10 +94,12 @@ export function fieldsOf(lens: LensEvaluation, choice: string): Outcome<readonly
   if (points.length === 0) return failure('No field point is given.');
   if (choice === 'all') return success(points);
   if (choice === 'widest')
-    return success([points.reduce((far, point) => (Math.hypot(point.x, point.y) > Math.hypot(far.x, far.y) ? point : far))]);
+    return success([
+      points.reduce((far, point) => (Math.hypot(point.x, point.y) > Math.hypot(far.x, far.y) ? point : far)),
+    ]);
   const field = lens.field(choice);
   return field.ok ? success([field.value]) : field;
-} // prettier-ignore
+}
 
 /** The index of the wavelength of a choice; undefined for all by their weights. */
 export function waveOf({ model }: LensEvaluation, choice: string): Outcome<number | undefined> {
@@ -101,7 +108,7 @@ export function waveOf({ model }: LensEvaluation, choice: string): Outcome<numbe
   const wave = model.wavelengths.findIndex(({ id }) => id === choice);
   if (wave >= 0) return success(wave);
   return failure(`There is no wavelength “${choice}”; there are ${model.wavelengths.map(({ id }) => id).join(', ')}.`);
-} // prettier-ignore
+}
 
 /** How the pupil is taken, in words. */
 export function pupilWords(lens: LensEvaluation, pupil: string): string[] {

@@ -9,16 +9,7 @@ import { fieldSpot, forEachArrival } from '../imaging/spot.ts';
 import { clearShare } from '../imaging/vignetting.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import { traceBundle } from '../sequence/bundle.ts';
-import {
-  ALL_FIELDS,
-  defineAnalysis,
-  fieldsOf,
-  ONE_COLOUR,
-  PUPIL,
-  pupilWords,
-  waveOf,
-  waveWords,
-} from './analysis.ts';
+import { ALL_FIELDS, defineAnalysis, fieldsOf, ONE_COLOUR, PUPIL, pupilWords, waveOf, waveWords } from './analysis.ts';
 import type { BarPanel, Curve, CurvePanel, DotPanel } from './panels.ts';
 import { focusRange, RANGE } from './quality.ts';
 
@@ -30,7 +21,8 @@ export const spotsThroughFocus = defineAnalysis({
   topic: 'rays',
   question: 'How does the spot change through focus?',
   meaning:
-    'The spots of each field at five places of the image surface along its axis, about the centroid of each, all to one scale. The ring is the Airy disk. Range 0: one that suits the lens.',
+    'The spots of each field at five places of the image surface along its axis, about the centroid of ' +
+    'each, all to one scale. The ring is the Airy disk. Range 0: one that suits the lens.',
   wide: true,
   tall: true,
   settings: { field: ALL_FIELDS, range: RANGE, pupil: { ...PUPIL, fallback: 'clipped' } },
@@ -44,7 +36,10 @@ export const spotsThroughFocus = defineAnalysis({
     for (const field of fields.value) {
       const airy = airyRing(lens, field, { pupil: settings.pupil === 'full' ? 'full' : 'clipped' });
       half = Math.max(half, ...(airy ?? []));
-      const spot = fieldSpot(lens, field, { sampling: { kind: 'polar', ...RINGS[detail] }, pupil: settings.pupil === 'full' ? 'full' : 'clipped' });
+      const spot = fieldSpot(lens, field, {
+        sampling: { kind: 'polar', ...RINGS[detail] },
+        pupil: settings.pupil === 'full' ? 'full' : 'clipped',
+      });
       yield;
       if (!spot.ok) return spot;
       for (const step of [-1, -0.5, 0, 0.5, 1]) {
@@ -90,10 +85,16 @@ export const spotsThroughFocus = defineAnalysis({
       columns: 5,
       resolved: { range },
       panels: panels.map((panel) => ({ ...panel, x: { ...panel.x, range: bound }, y: { ...panel.y, range: bound } })),
-      about: [`box ±${Number((1.05 * half).toPrecision(2))} µm`, 'all colours', `${rings} × ${arms} rays a colour`, 'RMS about the centroid', ...pupilWords(lens, settings.pupil)],
+      about: [
+        `box ±${Number((1.05 * half).toPrecision(2))} µm`,
+        'all colours',
+        `${rings} × ${arms} rays a colour`,
+        'RMS about the centroid',
+        ...pupilWords(lens, settings.pupil),
+      ],
     });
   },
-}); // prettier-ignore
+});
 
 function ring(name: string, [a, b]: readonly [number, number], [x, y] = [0, 0]): Curve {
   const turns = Array.from({ length: 49 }, (_, k) => (2 * Math.PI * k) / 48);
@@ -113,7 +114,9 @@ export const spotsOverField = defineAnalysis({
   topic: 'rays',
   question: 'What do the corners look like?',
   meaning:
-    'Spots of fields on all sides, each at its place in the field and enlarged by the same factor; what is not of revolution shows here. Scale: how far from its centroid, in µm or of an afocal lens in mrad, a spot has room; 0: as far as the largest needs.',
+    'Spots of fields on all sides, each at its place in the field and enlarged by the same factor; what ' +
+    'is not of revolution shows here. Scale: how far from its centroid, in µm or of an afocal lens in ' +
+    'mrad, a spot has room; 0: as far as the largest needs.',
   settings: { scale: SCALE, pupil: { ...PUPIL, fallback: 'clipped' } },
   exact: true,
   *evaluate(lens, settings) {
@@ -124,8 +127,16 @@ export const spotsOverField = defineAnalysis({
     let half = 0;
     for (const row of [-1, -0.5, 0, 0.5, 1])
       for (const column of [-1, -0.5, 0, 0.5, 1]) {
-        const field = { id: `whole_${column}_${row}`, x: (column * largest) / Math.SQRT2, y: (row * largest) / Math.SQRT2, weight: 1 };
-        const spot = fieldSpot(lens, field, { sampling: { kind: 'polar', rings: 8, arms: 16 }, pupil: settings.pupil === 'full' ? 'full' : 'clipped' });
+        const field = {
+          id: `whole_${column}_${row}`,
+          x: (column * largest) / Math.SQRT2,
+          y: (row * largest) / Math.SQRT2,
+          weight: 1,
+        };
+        const spot = fieldSpot(lens, field, {
+          sampling: { kind: 'polar', rings: 8, arms: 16 },
+          pupil: settings.pupil === 'full' ? 'full' : 'clipped',
+        });
         yield;
         if (!spot.ok) continue;
         const { centroid, colours } = spot.value;
@@ -162,9 +173,17 @@ export const spotsOverField = defineAnalysis({
       outlines: [],
       figures: [{ name: 'largest spot ±', value: 1000 * half, unit: small }],
     };
-    return success({ panels: [panel], resolved: { scale }, about: ['5 × 5 fields, 8 × 16 rays a colour', `each about its centroid, room for ±${scale} ${small}`, ...pupilWords(lens, settings.pupil)] });
+    return success({
+      panels: [panel],
+      resolved: { scale },
+      about: [
+        '5 × 5 fields, 8 × 16 rays a colour',
+        `each about its centroid, room for ±${scale} ${small}`,
+        ...pupilWords(lens, settings.pupil),
+      ],
+    });
   },
-}); // prettier-ignore
+});
 
 /** A positive number of two digits that is not below another; 0 of 0. */
 function roundedUp(value: number): number {
@@ -174,33 +193,52 @@ function roundedUp(value: number): number {
 }
 
 /** Rays through the rim and rings of the pupil, at a surface. */
-function atSurface(lens: LensEvaluation, field: { readonly id: string; readonly x: number; readonly y: number; readonly weight: number }, wave: number, px: ArrayLike<number>, py: ArrayLike<number>, surface: number, clip: boolean): Outcome<{ x: number[]; y: number[] }> {
+function atSurface(
+  lens: LensEvaluation,
+  field: { readonly id: string; readonly x: number; readonly y: number; readonly weight: number },
+  wave: number,
+  px: ArrayLike<number>,
+  py: ArrayLike<number>,
+  surface: number,
+  clip: boolean,
+): Outcome<{ x: number[]; y: number[] }> {
   const aimer = lens.aimer();
   if (!aimer.ok) return aimer;
   const [xs, ys] = [new Float64Array(px.length), new Float64Array(px.length)];
-  const rays = traceBundle(aimer.value, { field, wave, px, py }, {
-    clip,
-    visit(j, part, from, size) {
-      if (j !== surface) return;
-      xs.set(part.x.subarray(0, size), from);
-      ys.set(part.y.subarray(0, size), from);
+  const rays = traceBundle(
+    aimer.value,
+    { field, wave, px, py },
+    {
+      clip,
+      visit(j, part, from, size) {
+        if (j !== surface) return;
+        xs.set(part.x.subarray(0, size), from);
+        ys.set(part.y.subarray(0, size), from);
+      },
     },
-  });
+  );
   const there = [...xs.keys()].filter((i) => rays.status[i] === RAY_STATUS.alive || rays.at[i] > surface);
   return success({ x: there.map((i) => xs[i]), y: there.map((i) => ys[i]) });
-} // prettier-ignore
+}
 
 /** Index of the surface of a choice: by its id, the stop, or the first that is not flat. */
 export function surfaceOf({ model }: LensEvaluation, id: string): Outcome<number> {
   if (id === 'first curved') {
     const { surfaces } = model;
     const flat = ({ shape }: (typeof surfaces)[number]) => shape.curvature === 0 && shape.form !== undefined;
-    return success(Math.max(0, surfaces.findIndex((surface) => !flat(surface))));
+    return success(
+      Math.max(
+        0,
+        surfaces.findIndex((surface) => !flat(surface)),
+      ),
+    );
   }
   if (id === 'stop') return model.stop >= 0 ? success(model.stop) : failure('No surface is the stop.');
   const j = model.surfaces.findIndex((surface) => surface.id === id);
-  return j >= 0 ? success(j) : failure(`There is no surface “${id}”; there are ${model.surfaces.map((surface) => surface.id).join(', ')}.`);
-} // prettier-ignore
+  return j >= 0
+    ? success(j)
+    : failure(`There is no surface “${id}”; there are ${model.surfaces.map((surface) => surface.id).join(', ')}.`);
+}
 
 export const SURFACE = { kind: 'surface', title: 'Surface', also: ['stop'], fallback: 'stop' } as const;
 
@@ -210,7 +248,8 @@ export const footprint = defineAnalysis({
   topic: 'rays',
   question: 'Which part of this surface is used?',
   meaning:
-    'Where the bundles of all fields meet a surface, in its own x and y: the rim of the pupil and rings inside of it. Full pupil: set apertures are drawn but stop nothing.',
+    'Where the bundles of all fields meet a surface, in its own x and y: the rim of the pupil and rings ' +
+    'inside of it. Full pupil: set apertures are drawn but stop nothing.',
   settings: { surface: SURFACE, colour: ONE_COLOUR, pupil: PUPIL },
   exact: true,
   // eslint-disable-next-line require-yield -- a few milliseconds
@@ -222,7 +261,9 @@ export const footprint = defineAnalysis({
     const { points } = lens.model.lens.fields;
     const inner = lens.model.lens.pupil.obscuration;
     const rings = [1, ...(inner > 0 ? [inner] : []), ...[0.75, 0.5, 0.25].filter((radius) => radius > inner)];
-    const angles = rings.flatMap((radius) => Array.from({ length: 72 }, (_, k) => [radius, (2 * Math.PI * k) / 72] as const));
+    const angles = rings.flatMap((radius) =>
+      Array.from({ length: 72 }, (_, k) => [radius, (2 * Math.PI * k) / 72] as const),
+    );
     const [px, py] = [angles.map(([r, t]) => r * Math.cos(t)), angles.map(([r, t]) => r * Math.sin(t))];
     const groups: DotPanel['groups'][number][] = [];
     let reach = 0;
@@ -240,15 +281,23 @@ export const footprint = defineAnalysis({
       x: { title: 'x', unit: 'mm', range: [-bound, bound] },
       y: { title: 'y', unit: 'mm', range: [-bound, bound] },
       groups,
-      outlines: [{ ...ring(automatic ? 'clear semi-aperture' : 'set aperture', [semi, semi]), stroke: automatic ? 'dashed' : 'solid' }],
+      outlines: [
+        {
+          ...ring(automatic ? 'clear semi-aperture' : 'set aperture', [semi, semi]),
+          stroke: automatic ? 'dashed' : 'solid',
+        },
+      ],
       figures: [
         { name: 'farthest ray', value: reach, unit: 'mm' },
         { name: 'semi-aperture', value: semi, unit: 'mm' },
       ],
     };
-    return success({ panels: [panel], about: [waveWords(lens, wave.value), 'rim and rings of the pupil', ...pupilWords(lens, settings.pupil)] });
+    return success({
+      panels: [panel],
+      about: [waveWords(lens, wave.value), 'rim and rings of the pupil', ...pupilWords(lens, settings.pupil)],
+    });
   },
-}); // prettier-ignore
+});
 
 export const pupilAberration = defineAnalysis({
   id: 'pupil_aberration',
@@ -256,7 +305,8 @@ export const pupilAberration = defineAnalysis({
   topic: 'rays',
   question: 'Do rays need to be aimed at the real stop?',
   meaning:
-    'How far from their place in the stop rays end that are aimed at the paraxial entrance pupil, in shares of the stop’s radius, along py and px. Where it is large, aim at the stop.',
+    'How far from their place in the stop rays end that are aimed at the paraxial entrance pupil, in ' +
+    'shares of the stop’s radius, along py and px. Where it is large, aim at the stop.',
   wide: true,
   settings: { field: ALL_FIELDS, colour: ONE_COLOUR },
   exact: true,
@@ -281,28 +331,43 @@ export const pupilAberration = defineAnalysis({
       curves: fields.value.map((field): Curve => {
         const values = new Array<number>(across.length).fill(NaN);
         const [px, py] = along === 'y' ? [none, across] : [across, none];
-        const rays = traceBundle(aimer.value, { field, wave: wave.value!, px, py, aim: 'paraxial' }, {
-          clip: false,
-          visit(j, part, from, size) {
-            if (j !== model.stop) return;
-            for (let i = 0; i < size; i++) values[from + i] = 100 * ((along === 'y' ? part.y[i] : part.x[i]) / semi - across[from + i]);
+        const rays = traceBundle(
+          aimer.value,
+          { field, wave: wave.value!, px, py, aim: 'paraxial' },
+          {
+            clip: false,
+            visit(j, part, from, size) {
+              if (j !== model.stop) return;
+              for (let i = 0; i < size; i++)
+                values[from + i] = 100 * ((along === 'y' ? part.y[i] : part.x[i]) / semi - across[from + i]);
+            },
           },
-        });
-        const y = values.map((value, i) => (rays.status[i] === RAY_STATUS.alive || rays.at[i] > model.stop ? value : NaN));
+        );
+        const y = values.map((value, i) =>
+          rays.status[i] === RAY_STATUS.alive || rays.at[i] > model.stop ? value : NaN,
+        );
         y.forEach((value) => (largest = Number.isNaN(value) ? largest : Math.max(largest, Math.abs(value))));
         return { name: field.id, tint: { field: model.lens.fields.points.indexOf(field) }, x: across, y };
       }),
     }));
-    return success({ panels, about: ['aimed at the paraxial entrance pupil', waveWords(lens, wave.value), `largest miss ${Number(largest.toPrecision(2))} %`] });
+    return success({
+      panels,
+      about: [
+        'aimed at the paraxial entrance pupil',
+        waveWords(lens, wave.value),
+        `largest miss ${Number(largest.toPrecision(2))} %`,
+      ],
+    });
   },
-}); // prettier-ignore
+});
 
 export const vignettingOverField = defineAnalysis({
   id: 'vignetting_field',
   title: 'Vignetting over field',
   topic: 'rays',
   question: 'How much of the pupil is left at the edge?',
-  meaning: 'Share of the pupil’s area through which rays reach the image past the set apertures, from the axis to the largest field, primary wavelength.',
+  meaning:
+    'Share of the pupil’s area through which rays reach the image past the set apertures, from the axis to the largest field, primary wavelength.',
   settings: {},
   *evaluate(lens, _settings, detail) {
     const line = fieldLine(lens, detail === 'draft' ? 8 : 20);
@@ -323,16 +388,23 @@ export const vignettingOverField = defineAnalysis({
       curves: [{ name: 'clear', tint: 'ink', x: at, y }],
       figures: [{ name: 'at the largest field', value: y.at(-1)!, unit: '%' }],
     };
-    return success({ panels: [panel], about: [set ? 'through set apertures' : 'no aperture is set: nothing is vignetted', `${detail === 'draft' ? 16 : 48} directions of the pupil`] });
+    return success({
+      panels: [panel],
+      about: [
+        set ? 'through set apertures' : 'no aperture is set: nothing is vignetted',
+        `${detail === 'draft' ? 16 : 48} directions of the pupil`,
+      ],
+    });
   },
-}); // prettier-ignore
+});
 
 export const incidence = defineAnalysis({
   id: 'incidence',
   title: 'Angles of incidence',
   topic: 'rays',
   question: 'Where do rays turn hard?',
-  meaning: 'Largest angle between a ray and the normal at each surface, over the rim of the pupil, for each field, before the surface.',
+  meaning:
+    'Largest angle between a ray and the normal at each surface, over the rim of the pupil, for each field, before the surface.',
   wide: true,
   settings: { colour: ONE_COLOUR, pupil: PUPIL },
   exact: true,
@@ -344,23 +416,32 @@ export const incidence = defineAnalysis({
     if (!aimer.ok) return aimer;
     const { model } = lens;
     const turns = Array.from({ length: 36 }, (_, k) => (2 * Math.PI * k) / 36);
-    const [px, py] = [[0, ...turns.map(Math.cos)], [0, ...turns.map(Math.sin)]];
+    const [px, py] = [
+      [0, ...turns.map(Math.cos)],
+      [0, ...turns.map(Math.sin)],
+    ];
     const indices = model.indices[wave.value!];
     const series = model.lens.fields.points.map((field, index) => {
       const worst = new Array<number>(model.surfaces.length - 1).fill(0);
-      traceBundle(aimer.value, { field, wave: wave.value!, px, py }, {
-        clip: settings.pupil === 'clipped',
-        visit(j, { l, m, n, nx, ny, nz, status }, _from, size) {
-          if (j >= worst.length) return;
-          for (let i = 0; i < size; i++) {
-            if (status[i] !== RAY_STATUS.alive) continue;
-            // Behind the surface; Snell's law gives the angle before it.
-            const cosine = Math.abs(l[i] * nx[i] + m[i] * ny[i] + n[i] * nz[i]);
-            const sine = Math.sqrt(Math.max(0, 1 - cosine * cosine)) * (model.surfaces[j].reflects ? 1 : indices[j + 1] / indices[j]);
-            worst[j] = Math.max(worst[j], (Math.asin(Math.min(1, sine)) * 180) / Math.PI);
-          }
+      traceBundle(
+        aimer.value,
+        { field, wave: wave.value!, px, py },
+        {
+          clip: settings.pupil === 'clipped',
+          visit(j, { l, m, n, nx, ny, nz, status }, _from, size) {
+            if (j >= worst.length) return;
+            for (let i = 0; i < size; i++) {
+              if (status[i] !== RAY_STATUS.alive) continue;
+              // Behind the surface; Snell's law gives the angle before it.
+              const cosine = Math.abs(l[i] * nx[i] + m[i] * ny[i] + n[i] * nz[i]);
+              const sine =
+                Math.sqrt(Math.max(0, 1 - cosine * cosine)) *
+                (model.surfaces[j].reflects ? 1 : indices[j + 1] / indices[j]);
+              worst[j] = Math.max(worst[j], (Math.asin(Math.min(1, sine)) * 180) / Math.PI);
+            }
+          },
         },
-      });
+      );
       return { name: field.id, tint: { field: index }, values: worst };
     });
     const panel: BarPanel = {
@@ -370,6 +451,9 @@ export const incidence = defineAnalysis({
       names: model.surfaces.slice(0, -1).map(({ id }) => id),
       series,
     };
-    return success({ panels: [panel], about: [waveWords(lens, wave.value), 'rim and centre of the pupil', ...pupilWords(lens, settings.pupil)] });
+    return success({
+      panels: [panel],
+      about: [waveWords(lens, wave.value), 'rim and centre of the pupil', ...pupilWords(lens, settings.pupil)],
+    });
   },
-}); // prettier-ignore
+});

@@ -20,7 +20,8 @@ export const lateralColour = defineAnalysis({
   topic: 'field',
   question: 'Do the colours part at the edge?',
   meaning:
-    'How much further from the axis the chief ray of a colour meets the image than that of the primary one, over the field, along its direction. Dotted: the Airy radius.',
+    'How much further from the axis the chief ray of a colour meets the image than that of the primary ' +
+    'one, over the field, along its direction. Dotted: the Airy radius.',
   settings: {},
   exact: true,
   // eslint-disable-next-line require-yield -- a few milliseconds
@@ -51,8 +52,16 @@ export const lateralColour = defineAnalysis({
       const ring = airyRing(lens, field);
       return ring ? 1 / Math.hypot(far[0] / size / ring[0], far[1] / size / ring[1]) : NaN;
     });
-    const limits = [1, -1].map((sign): Curve => ({ name: 'Airy radius', tint: 'limit', stroke: 'dotted', x: at, y: airy.map((value) => sign * value) }));
-    const spread = at.map((_, k) => Math.max(...curves.map(({ y }) => y[k])) - Math.min(...curves.map(({ y }) => y[k])));
+    const limits = [1, -1].map((sign): Curve => ({
+      name: 'Airy radius',
+      tint: 'limit',
+      stroke: 'dotted',
+      x: at,
+      y: airy.map((value) => sign * value),
+    }));
+    const spread = at.map(
+      (_, k) => Math.max(...curves.map(({ y }) => y[k])) - Math.min(...curves.map(({ y }) => y[k])),
+    );
     const panel: CurvePanel = {
       kind: 'curves',
       title: '',
@@ -61,9 +70,15 @@ export const lateralColour = defineAnalysis({
       curves: [...limits, ...curves],
       figures: [{ name: 'widest', value: spread.reduce((a, b) => Math.max(a, b), 0), unit: 'µm' }],
     };
-    return success({ panels: [panel], about: [`beyond the chief ray of ${wavelengthName(model.wavelengths[model.primary].nm)}`, pupilWords(lens, 'full')[1]] });
+    return success({
+      panels: [panel],
+      about: [
+        `beyond the chief ray of ${wavelengthName(model.wavelengths[model.primary].nm)}`,
+        pupilWords(lens, 'full')[1],
+      ],
+    });
   },
-}); // prettier-ignore
+});
 
 export const focalShift = defineAnalysis({
   id: 'focal_shift',
@@ -71,7 +86,9 @@ export const focalShift = defineAnalysis({
   topic: 'field',
   question: 'Do the colours come to one focus?',
   meaning:
-    'Place of the paraxial image by wavelength, from that of the primary one along the axis; and where rays of a zone of the pupil cross the axis (0.7 of its radius). Dotted: the depth of focus, ±2λN² about the primary.',
+    'Place of the paraxial image by wavelength, from that of the primary one along the axis; and where ' +
+    'rays of a zone of the pupil cross the axis (0.7 of its radius). Dotted: the depth of focus, ±2λN² ' +
+    'about the primary.',
   settings: {},
   exact: true,
   // eslint-disable-next-line require-yield -- a few milliseconds
@@ -82,7 +99,8 @@ export const focalShift = defineAnalysis({
     const primary = coloured.firstOrder(0);
     if (!primary.ok) return primary;
     const { imageDistance, workingFNumber } = primary.value;
-    if (!Number.isFinite(imageDistance)) return failure('The image lies at infinity: its colours part in angle, see the ray fans.');
+    if (!Number.isFinite(imageDistance))
+      return failure('The image lies at infinity: its colours part in angle, see the ray fans.');
     const places = nms.map((_, k) => {
       const one = coloured.firstOrder(k + 1);
       return one.ok ? one.value.imageDistance - imageDistance : NaN;
@@ -101,24 +119,42 @@ export const focalShift = defineAnalysis({
       x: { title: 'wavelength', unit: 'nm' },
       y: { title: 'focus from the primary one', unit: 'mm', centred: true },
       curves: [
-        ...[depth, -depth].map((value): Curve => ({ name: 'depth of focus', tint: 'limit', stroke: 'dotted', x: ends, y: [value, value] })),
+        ...[depth, -depth].map((value): Curve => ({
+          name: 'depth of focus',
+          tint: 'limit',
+          stroke: 'dotted',
+          x: ends,
+          y: [value, value],
+        })),
         { name: 'paraxial', tint: 'ink', x: nms, y: places },
         { name: 'zone 0.7', tint: 'ink', stroke: 'dashed', x: nms, y: zone },
       ],
       figures: [{ name: 'paraxial, from first to last', value: Math.max(...places) - Math.min(...places), unit: 'mm' }],
     };
-    return success({ panels: [panel], about: ['paraxial full, zone 0.7 dashed', `from the focus of ${wavelengthName(nm)}`] });
+    return success({
+      panels: [panel],
+      about: ['paraxial full, zone 0.7 dashed', `from the focus of ${wavelengthName(nm)}`],
+    });
   },
-}); // prettier-ignore
+});
 
-/** Where rays of the axial field cross the axis, mm along z from the image surface, by their height in the pupil; null where there is no such field. */
+/**
+ * Where rays of the axial field cross the axis, mm along z from the image surface, by their height in the pupil; null
+ * where there is no such field.
+ */
 function crossings(lens: LensEvaluation, wave: number, heights: Float64Array): Float64Array | null {
   const aimer = lens.aimer();
   if (!aimer.ok) return null;
   const axis = { id: 'axis', x: 0, y: 0, weight: 1 };
-  const rays = traceBundle(aimer.value, { field: axis, wave, px: new Float64Array(heights.length), py: heights }, { clip: false });
-  return heights.map((_, i) => (rays.status[i] === RAY_STATUS.alive ? rays.z[i] - (rays.y[i] * rays.n[i]) / rays.m[i] : NaN));
-} // prettier-ignore
+  const rays = traceBundle(
+    aimer.value,
+    { field: axis, wave, px: new Float64Array(heights.length), py: heights },
+    { clip: false },
+  );
+  return heights.map((_, i) =>
+    rays.status[i] === RAY_STATUS.alive ? rays.z[i] - (rays.y[i] * rays.n[i]) / rays.m[i] : NaN,
+  );
+}
 
 export const longitudinal = defineAnalysis({
   id: 'longitudinal',
@@ -126,7 +162,8 @@ export const longitudinal = defineAnalysis({
   topic: 'rays',
   question: 'Where do the zones of the pupil focus?',
   meaning:
-    'Where rays of the axial point cross the axis, from the image surface along z, by their height in the pupil, in each colour. Negative: before the image surface.',
+    'Where rays of the axial point cross the axis, from the image surface along z, by their height in the ' +
+    'pupil, in each colour. Negative: before the image surface.',
   settings: {},
   exact: true,
   // eslint-disable-next-line require-yield -- a few milliseconds
@@ -139,7 +176,12 @@ export const longitudinal = defineAnalysis({
     for (const wave of weighted(lens)) {
       const cross = crossings(lens, wave, heights);
       if (!cross) return failure('No ray can be launched from the axis.');
-      curves.push({ name: wavelengthName(model.wavelengths[wave].nm), tint: { nm: model.wavelengths[wave].nm }, x: [...cross], y: [...heights] });
+      curves.push({
+        name: wavelengthName(model.wavelengths[wave].nm),
+        tint: { nm: model.wavelengths[wave].nm },
+        x: [...cross],
+        y: [...heights],
+      });
     }
     const panel: CurvePanel = {
       kind: 'curves',
@@ -150,4 +192,4 @@ export const longitudinal = defineAnalysis({
     };
     return success({ panels: [panel], about: ['axial field, upper half of the pupil', ...pupilWords(lens, 'full')] });
   },
-}); // prettier-ignore
+});

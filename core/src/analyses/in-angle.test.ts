@@ -47,7 +47,7 @@ function value(evaluation: Evaluation, measure: string, settings: object = {}): 
   const found = evaluateMeasure(evaluation, { measure, lens: 'lens', settings });
   if (!found.ok) throw new Error(`${measure}: ${found.reason}`);
   return { value: found.value.value, ...(found.value.unit && { unit: found.value.unit }) };
-} // prettier-ignore
+}
 
 describe('Images at infinity', () => {
   /** Diameter of the exit pupil. */
@@ -103,9 +103,7 @@ describe('Images at infinity', () => {
     expect(inAngle.length).to.be.above(10);
     for (const { id } of inAngle) {
       if (id === 'quality_colour') continue; // one colour
-      const found = atOnce(
-        runAnalysis(evaluation, { analysis: id, lens: 'lens', settings: {}, detail: 'draft' }),
-      );
+      const found = atOnce(runAnalysis(evaluation, { analysis: id, lens: 'lens', settings: {}, detail: 'draft' }));
       expect(found.ok, `${id}: ${found.ok ? '' : found.reason}`).to.equal(true);
       if (!found.ok) continue;
       const units = found.value.panels.flatMap((panel) =>

@@ -15,7 +15,8 @@ const WORDS: ReadonlySet<string> = new Set(['unit', 'title', 'name', 'about', 'w
 
 function deep(value: unknown, said = false): unknown {
   if (typeof value === 'string') return said ? inAngleWords(value) : value;
-  if (Array.isArray(value)) return said || value.some((one) => typeof one === 'object') ? value.map((one) => deep(one, said)) : value;
+  if (Array.isArray(value))
+    return said || value.some((one) => typeof one === 'object') ? value.map((one) => deep(one, said)) : value;
   if (value === null || typeof value !== 'object' || ArrayBuffer.isView(value)) return value;
   return Object.fromEntries(Object.entries(value).map(([key, part]) => [key, deep(part, WORDS.has(key))]));
-} // prettier-ignore
+}

@@ -8,16 +8,7 @@ import { coneModulation, cutoffOf, imageCone, innermostField } from '../imaging/
 import { referenceSphere } from '../imaging/reference-sphere.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import type { FieldPoint } from '../project/model.ts';
-import {
-  ALL_FIELDS,
-  COLOURS,
-  defineAnalysis,
-  fieldsOf,
-  PUPIL,
-  pupilWords,
-  waveOf,
-  waveWords,
-} from './analysis.ts';
+import { ALL_FIELDS, COLOURS, defineAnalysis, fieldsOf, PUPIL, pupilWords, waveOf, waveWords } from './analysis.ts';
 import type { Curve, CurvePanel } from './panels.ts';
 import { focusRange, RANGE } from './quality.ts';
 
@@ -44,7 +35,9 @@ export const mtfThroughFocus = defineAnalysis({
   topic: 'image',
   question: 'How deep is the focus?',
   meaning:
-    'Modulation of a pattern of one frequency while the image surface is moved along its axis; tangential: along y, sagittal: along x. Dotted: what the cone of light there passes without aberration. Range or frequency 0: one that suits the lens.',
+    'Modulation of a pattern of one frequency while the image surface is moved along its axis; ' +
+    'tangential: along y, sagittal: along x. Dotted: what the cone of light there passes without ' +
+    'aberration. Range or frequency 0: one that suits the lens.',
   settings: { frequency: FREQUENCY, field: ALL_FIELDS, colour: COLOURS, range: RANGE, pupil: PUPIL },
   *evaluate(lens, settings, detail) {
     if (isAfocal(lens.model.lens)) return failure('The image lies at infinity: no shift changes its contrast.');
@@ -75,7 +68,13 @@ export const mtfThroughFocus = defineAnalysis({
       const tint = { field: lens.model.lens.fields.points.indexOf(field) };
       curves.push(
         { name: `${field.id} tangential`, tint, x: shifts, y: found.map(({ tangential }) => tangential[0]) },
-        { name: `${field.id} sagittal`, tint, stroke: 'dashed', x: shifts, y: found.map(({ sagittal }) => sagittal[0]) },
+        {
+          name: `${field.id} sagittal`,
+          tint,
+          stroke: 'dashed',
+          x: shifts,
+          y: found.map(({ sagittal }) => sagittal[0]),
+        },
       );
     }
     if (missing.length === fields.value.length) return failure(missing[0]);
@@ -86,9 +85,19 @@ export const mtfThroughFocus = defineAnalysis({
       y: { title: 'modulation', unit: '', range: [0, 1] },
       curves,
     };
-    return success({ panels: [panel], resolved: { range, frequency }, about: ['tangential full, sagittal dashed', HOW(detail), waveWords(lens, wave.value), ...pupilWords(lens, settings.pupil), ...missing] });
+    return success({
+      panels: [panel],
+      resolved: { range, frequency },
+      about: [
+        'tangential full, sagittal dashed',
+        HOW(detail),
+        waveWords(lens, wave.value),
+        ...pupilWords(lens, settings.pupil),
+        ...missing,
+      ],
+    });
   },
-}); // prettier-ignore
+});
 
 /** The same while the image surface is moved: of the one field that is looked at, or of the innermost. */
 function limitsThroughFocus(
@@ -119,21 +128,20 @@ function limitsThroughFocus(
 }
 
 /** Limits as dotted curves; one for both directions if they are alike. */
-function limitCurves(of: string, x: readonly number[], { tangential, sagittal }: { tangential: readonly number[]; sagittal: readonly number[] }): Curve[] {
+function limitCurves(
+  of: string,
+  x: readonly number[],
+  { tangential, sagittal }: { tangential: readonly number[]; sagittal: readonly number[] },
+): Curve[] {
   const curve = (name: string, y: readonly number[]): Curve => ({ name, tint: 'limit', stroke: 'dotted', x, y });
   const alike = tangential.every((value, k) => !(Math.abs(value - sagittal[k]) > 0.002));
   return alike
     ? [curve(`limit, ${of}`, tangential)]
     : [curve(`tangential limit, ${of}`, tangential), curve(`sagittal limit, ${of}`, sagittal)];
-} // prettier-ignore
+}
 
 /** What the cones of fields pass of a frequency without aberration, along y and along x; NaN if a cone cannot be measured. */
-function limits(
-  lens: LensEvaluation,
-  fields: readonly FieldPoint[],
-  wave: number | undefined,
-  frequency: number,
-) {
+function limits(lens: LensEvaluation, fields: readonly FieldPoint[], wave: number | undefined, frequency: number) {
   const { obscuration } = lens.model.lens.pupil;
   const along = (axis: 0 | 1) =>
     fields.map((field) => {
@@ -150,7 +158,8 @@ export const mtfOverField = defineAnalysis({
   topic: 'image',
   question: 'Is it as sharp at the edge?',
   meaning:
-    'Modulation of patterns of three frequencies from the axis to the largest field: the one given, half of it and twice it; tangential along y, sagittal along x. Frequency 0: one that suits the lens.',
+    'Modulation of patterns of three frequencies from the axis to the largest field: the one given, half ' +
+    'of it and twice it; tangential along y, sagittal along x. Frequency 0: one that suits the lens.',
   settings: { frequency: FREQUENCY, colour: COLOURS, pupil: PUPIL },
   *evaluate(lens, settings, detail) {
     const wave = waveOf(lens, settings.colour);
@@ -175,7 +184,13 @@ export const mtfOverField = defineAnalysis({
     const curves = frequencies.flatMap((nu, k): Curve[] => [
       ...limitCurves(`${nu}/mm`, at, limits(lens, fields, wave.value, nu)),
       { name: `${nu}/mm tangential`, tint: { field: k }, x: at, y: found.map((one) => one?.tangential[k] ?? NaN) },
-      { name: `${nu}/mm sagittal`, tint: { field: k }, stroke: 'dashed', x: at, y: found.map((one) => one?.sagittal[k] ?? NaN) },
+      {
+        name: `${nu}/mm sagittal`,
+        tint: { field: k },
+        stroke: 'dashed',
+        x: at,
+        y: found.map((one) => one?.sagittal[k] ?? NaN),
+      },
     ]);
     const panel: CurvePanel = {
       kind: 'curves',
@@ -184,9 +199,19 @@ export const mtfOverField = defineAnalysis({
       y: { title: 'modulation', unit: '', range: [0, 1] },
       curves,
     };
-    return success({ panels: [panel], resolved: { frequency }, about: ['tangential full, sagittal dashed', HOW(detail), waveWords(lens, wave.value), ...pupilWords(lens, settings.pupil), ...(missing ? [missing] : [])] });
+    return success({
+      panels: [panel],
+      resolved: { frequency },
+      about: [
+        'tangential full, sagittal dashed',
+        HOW(detail),
+        waveWords(lens, wave.value),
+        ...pupilWords(lens, settings.pupil),
+        ...(missing ? [missing] : []),
+      ],
+    });
   },
-}); // prettier-ignore
+});
 
 export const mtfMap = defineAnalysis({
   id: 'mtf_map',
@@ -194,7 +219,8 @@ export const mtfMap = defineAnalysis({
   title: 'MTF over the whole field',
   topic: 'image',
   question: 'How sharp is every corner?',
-  meaning: 'Modulation of a pattern of one frequency over fields in x and y, up to the largest one on all sides: tangential along y, sagittal along x.',
+  meaning:
+    'Modulation of a pattern of one frequency over fields in x and y, up to the largest one on all sides: tangential along y, sagittal along x.',
   wide: true,
   settings: { frequency: FREQUENCY, colour: { ...COLOURS, fallback: 'primary' }, pupil: PUPIL },
   *evaluate(lens, settings, detail) {
@@ -240,7 +266,13 @@ export const mtfMap = defineAnalysis({
         look: 'heat' as const,
       })),
       resolved: { frequency },
-      about: [`${frequency} cycles/mm`, `${cells} × ${cells} fields`, HOW('draft'), waveWords(lens, wave.value), ...pupilWords(lens, settings.pupil)],
+      about: [
+        `${frequency} cycles/mm`,
+        `${cells} × ${cells} fields`,
+        HOW('draft'),
+        waveWords(lens, wave.value),
+        ...pupilWords(lens, settings.pupil),
+      ],
     });
   },
-}); // prettier-ignore
+});

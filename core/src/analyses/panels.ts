@@ -48,16 +48,21 @@ export interface BarPanel extends PanelBase {
   readonly value: Axis;
   readonly names: readonly string[];
   readonly series: readonly { readonly name: string; readonly tint: Tint; readonly values: readonly number[] }[];
-} // prettier-ignore
+}
 
 /** Places in a plane, x and y to one scale. */
 export interface DotPanel extends PanelBase {
   readonly kind: 'dots';
   readonly x: Axis;
   readonly y: Axis;
-  readonly groups: readonly { readonly name: string; readonly tint: Tint; readonly x: readonly number[]; readonly y: readonly number[] }[];
+  readonly groups: readonly {
+    readonly name: string;
+    readonly tint: Tint;
+    readonly x: readonly number[];
+    readonly y: readonly number[];
+  }[];
   readonly outlines: readonly Curve[];
-} // prettier-ignore
+}
 
 /** Values over a plane. */
 export interface MapPanel extends PanelBase {
@@ -123,21 +128,38 @@ function rowsOf(panel: Panel): (string | number)[][] {
       ];
     case 'map': {
       const { columns, rows, values, x, y } = panel;
-      const at = ([from, to]: readonly [number, number], k: number, count: number) => from + ((to - from) * (k + 0.5)) / count;
+      const at = ([from, to]: readonly [number, number], k: number, count: number) =>
+        from + ((to - from) * (k + 0.5)) / count;
       return [
-        [`${panel.title}: ${headed(panel.value)} by ${headed(y)} down and ${headed(x)} across`, ...Array.from({ length: columns }, (_, k) => at(x.range, k, columns))],
-        ...Array.from({ length: rows }, (_, row) => [at(y.range, row, rows), ...values.subarray(row * columns, (row + 1) * columns)]),
+        [
+          `${panel.title}: ${headed(panel.value)} by ${headed(y)} down and ${headed(x)} across`,
+          ...Array.from({ length: columns }, (_, k) => at(x.range, k, columns)),
+        ],
+        ...Array.from({ length: rows }, (_, row) => [
+          at(y.range, row, rows),
+          ...values.subarray(row * columns, (row + 1) * columns),
+        ]),
       ];
     }
     case 'picture': {
       const { columns, rgb, x, y, rows } = panel;
-      const at = ([from, to]: readonly [number, number], k: number, count: number) => from + ((to - from) * (k + 0.5)) / count;
+      const at = ([from, to]: readonly [number, number], k: number, count: number) =>
+        from + ((to - from) * (k + 0.5)) / count;
       return [
         [headed(x), headed(y), 'red', 'green', 'blue'],
-        ...Array.from({ length: columns * rows }, (_, i) => [at(x.range, i % columns, columns), at(y.range, Math.floor(i / columns), rows), rgb[3 * i], rgb[3 * i + 1], rgb[3 * i + 2]]),
+        ...Array.from({ length: columns * rows }, (_, i) => [
+          at(x.range, i % columns, columns),
+          at(y.range, Math.floor(i / columns), rows),
+          rgb[3 * i],
+          rgb[3 * i + 1],
+          rgb[3 * i + 2],
+        ]),
       ];
     }
     case 'table':
-      return [panel.columns.map(({ title, unit }) => (unit ? `${title} ${unit}` : title)), ...panel.rows.map((row) => [...row])];
+      return [
+        panel.columns.map(({ title, unit }) => (unit ? `${title} ${unit}` : title)),
+        ...panel.rows.map((row) => [...row]),
+      ];
   }
-} // prettier-ignore
+}

@@ -19,12 +19,38 @@ export const pictureSimulation = defineAnalysis({
   topic: 'image',
   question: 'What would a picture look like?',
   meaning:
-    'A target as the lens renders it: each colour where its chief rays go (distortion and lateral colour), spread by its own point spread function, which changes over the picture, and as bright as the relative illumination says. Shown as it lies on the image surface, x to the right and y up, with tones of a screen (sRGB). Bars, grids and dots have so many periods over the square, the star so many spokes.',
+    'A target as the lens renders it: each colour where its chief rays go (distortion and lateral ' +
+    'colour), spread by its own point spread function, which changes over the picture, and as bright as ' +
+    'the relative illumination says. Shown as it lies on the image surface, x to the right and y up, with ' +
+    'tones of a screen (sRGB). Bars, grids and dots have so many periods over the square, the star so ' +
+    'many spokes.',
   settings: {
     target: { kind: 'choice', title: 'Target', options: TARGETS, fallback: 'text' },
-    text: { kind: 'text', title: 'Text', most: 60, of: 'words', fallback: 'MERROW|SKERRY', when: { setting: 'target', is: ['text'] } },
-    periods: { kind: 'number', title: 'Periods', unit: '', min: 0.5, max: 500, fallback: 12, when: { setting: 'target', is: ['bars', 'grid', 'star', 'dots'] } },
-    picture: { kind: 'text', title: 'Picture', most: 4 * PICTURE_MOST * PICTURE_MOST + 10, of: 'picture', fallback: '', when: { setting: 'target', is: ['picture'] } },
+    text: {
+      kind: 'text',
+      title: 'Text',
+      most: 60,
+      of: 'words',
+      fallback: 'MERROW|SKERRY',
+      when: { setting: 'target', is: ['text'] },
+    },
+    periods: {
+      kind: 'number',
+      title: 'Periods',
+      unit: '',
+      min: 0.5,
+      max: 500,
+      fallback: 12,
+      when: { setting: 'target', is: ['bars', 'grid', 'star', 'dots'] },
+    },
+    picture: {
+      kind: 'text',
+      title: 'Picture',
+      most: 4 * PICTURE_MOST * PICTURE_MOST + 10,
+      of: 'picture',
+      fallback: '',
+      when: { setting: 'target', is: ['picture'] },
+    },
     field: { kind: 'field', title: 'Around', also: ['whole', 'widest'], fallback: 'widest' },
     width: { kind: 'number', title: 'Width', unit: 'mm', min: 0.001, max: 1000, fallback: 0.3 },
     blur: { kind: 'choice', title: 'Spread', options: BLURS, fallback: 'automatic' },
@@ -32,7 +58,12 @@ export const pictureSimulation = defineAnalysis({
     pupil: PUPIL,
   },
   *evaluate(lens, settings, detail) {
-    const target = pictureTarget({ kind: settings.target as TargetKind, periods: settings.periods, text: settings.text, picture: settings.picture });
+    const target = pictureTarget({
+      kind: settings.target as TargetKind,
+      periods: settings.periods,
+      text: settings.text,
+      picture: settings.picture,
+    });
     if (!target.ok) return target;
     const whole = settings.field === 'whole';
     const fields = whole ? success([]) : fieldsOf(lens, settings.field);
@@ -40,7 +71,10 @@ export const pictureSimulation = defineAnalysis({
     const wave = waveOf(lens, settings.colour);
     if (!wave.ok) return wave;
     const { model } = lens;
-    const waves = wave.value !== undefined ? [wave.value] : [...model.wavelengths.keys()].filter((k) => model.wavelengths[k].weight > 0);
+    const waves =
+      wave.value !== undefined
+        ? [wave.value]
+        : [...model.wavelengths.keys()].filter((k) => model.wavelengths[k].weight > 0);
     const { places, ...cells } = FINENESS[detail];
     const found = yield* simulatePicture(lens, target.value, {
       field: fields.value[0] ?? null,
@@ -54,7 +88,11 @@ export const pictureSimulation = defineAnalysis({
     });
     if (!found.ok) return found;
     const { centre, half, rgb, residual, blurs } = found.value;
-    const axis = (title: string, middle: number) => ({ title, unit: 'mm', range: [middle - half, middle + half] as const });
+    const axis = (title: string, middle: number) => ({
+      title,
+      unit: 'mm',
+      range: [middle - half, middle + half] as const,
+    });
     let light = 0;
     for (let i = 1; i < rgb.length; i += 3) light += rgb[i];
     const panel: PicturePanel = {
@@ -69,9 +107,15 @@ export const pictureSimulation = defineAnalysis({
     };
     const spread = [
       ...(blurs.diffraction > 0 ? [`spread by diffraction at ${blurs.diffraction} places`] : []),
-      ...(blurs.rays > 0 ? [`by rays${blurs.diffraction > 0 ? ` at ${blurs.rays}, where diffraction no longer shapes it` : ` at ${blurs.rays} places`}`] : []),
+      ...(blurs.rays > 0
+        ? [
+            `by rays${blurs.diffraction > 0 ? ` at ${blurs.rays}, where diffraction no longer shapes it` : ` at ${blurs.rays} places`}`,
+          ]
+        : []),
       ...(blurs.none > 0 ? ['not spread'] : []),
-      ...(blurs.lost > 0.02 ? [`up to ${Math.round(100 * blurs.lost)} % of a point’s light falls beyond the picture: make it wider`] : []),
+      ...(blurs.lost > 0.02
+        ? [`up to ${Math.round(100 * blurs.lost)} % of a point’s light falls beyond the picture: make it wider`]
+        : []),
     ];
     return success({
       panels: [panel],
@@ -84,4 +128,4 @@ export const pictureSimulation = defineAnalysis({
       ],
     });
   },
-}); // prettier-ignore
+});

@@ -12,16 +12,7 @@ import { airyRing } from '../imaging/image-cone.ts';
 import { fieldSpot, forEachArrival } from '../imaging/spot.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import type { FieldPoint } from '../project/model.ts';
-import {
-  ALL_FIELDS,
-  COLOURS,
-  defineAnalysis,
-  fieldsOf,
-  PUPIL,
-  pupilWords,
-  waveOf,
-  waveWords,
-} from './analysis.ts';
+import { ALL_FIELDS, COLOURS, defineAnalysis, fieldsOf, PUPIL, pupilWords, waveOf, waveWords } from './analysis.ts';
 import type { Curve, CurvePanel, MapPanel, Panel } from './panels.ts';
 
 const METHOD = {
@@ -52,7 +43,11 @@ interface Found {
 }
 
 /** Point spread functions of the fields of a choice, one after another; fields that have none are told. */
-function* spreads(lens: LensEvaluation, wanted: Wanted, detail: Detail): Generator<void, Outcome<{ found: Found[]; missing: string[]; wave: number | undefined }>, void> {
+function* spreads(
+  lens: LensEvaluation,
+  wanted: Wanted,
+  detail: Detail,
+): Generator<void, Outcome<{ found: Found[]; missing: string[]; wave: number | undefined }>, void> {
   const fields = fieldsOf(lens, wanted.field);
   if (!fields.ok) return fields;
   const wave = waveOf(lens, wanted.colour);
@@ -62,18 +57,30 @@ function* spreads(lens: LensEvaluation, wanted: Wanted, detail: Detail): Generat
   for (const field of fields.value) {
     // What a sum over rays shows at last, a transform shows nearly at once.
     const method = detail === 'draft' ? 'transform' : (wanted.method as Method);
-    const choice = { method, detail, pupil: wanted.pupil === 'clipped' ? 'clipped' : 'full', ...(wave.value !== undefined && { wave: wave.value }) } as const;
+    const choice = {
+      method,
+      detail,
+      pupil: wanted.pupil === 'clipped' ? 'clipped' : 'full',
+      ...(wave.value !== undefined && { wave: wave.value }),
+    } as const;
     let spread = pointSpread(lens, field, choice);
-    if (!spread.ok && detail === 'draft' && wanted.method === 'direct') spread = pointSpread(lens, field, { ...choice, method: 'direct' });
+    if (!spread.ok && detail === 'draft' && wanted.method === 'direct')
+      spread = pointSpread(lens, field, { ...choice, method: 'direct' });
     if (spread.ok) found.push({ field, index: lens.model.lens.fields.points.indexOf(field), spread: spread.value });
     else missing.push(spread.reason);
     yield;
   }
   if (found.length === 0) return failure(missing[0]);
   return success({ found, missing, wave: wave.value });
-} // prettier-ignore
+}
 
-function aboutOf(lens: LensEvaluation, wanted: Wanted, wave: number | undefined, found: readonly Found[], detail: Detail): string[] {
+function aboutOf(
+  lens: LensEvaluation,
+  wanted: Wanted,
+  wave: number | undefined,
+  found: readonly Found[],
+  detail: Detail,
+): string[] {
   const { n, pitch, sampling } = found[0].spread;
   const rays = wanted.method === 'direct' && detail === 'full';
   return [
@@ -83,7 +90,7 @@ function aboutOf(lens: LensEvaluation, wanted: Wanted, wave: number | undefined,
     waveWords(lens, wave),
     ...pupilWords(lens, wanted.pupil),
   ];
-} // prettier-ignore
+}
 
 /** Half of the square that is worth looking at, mm: all rays, and some rings of a perfect image. */
 function halfOf(lens: LensEvaluation, found: readonly Found[]): number {
@@ -119,7 +126,10 @@ export const pointSpreadMap = defineAnalysis({
   topic: 'image',
   question: 'What becomes of a point?',
   meaning:
-    'Irradiance of the image of a point, over the height that the same pupil would give without aberration: its value there is the Strehl ratio. Transform: |FT of the pupil on the reference sphere|². Direct: the light of each ray there summed at every place. The ring is the first dark one of a perfect lens with the same cone of light.',
+    'Irradiance of the image of a point, over the height that the same pupil would give without ' +
+    'aberration: its value there is the Strehl ratio. Transform: |FT of the pupil on the reference ' +
+    'sphere|². Direct: the light of each ray there summed at every place. The ring is the first dark one ' +
+    'of a perfect lens with the same cone of light.',
   wide: true,
   settings: {
     ...WANTED,
@@ -155,7 +165,7 @@ export const pointSpreadMap = defineAnalysis({
     });
     return success({ panels, about: [...aboutOf(lens, settings, wave, found, detail), ...missing] });
   },
-}); // prettier-ignore
+});
 
 export const pointSections = defineAnalysis({
   id: 'point_sections',
@@ -163,7 +173,8 @@ export const pointSections = defineAnalysis({
   title: 'Point sections',
   topic: 'image',
   question: 'How wide is the image of a point?',
-  meaning: 'The point spread function along x and along y through the chief ray’s point, over the height of a perfect lens.',
+  meaning:
+    'The point spread function along x and along y through the chief ray’s point, over the height of a perfect lens.',
   wide: true,
   settings: WANTED,
   *evaluate(lens, settings, detail) {
@@ -189,13 +200,24 @@ export const pointSections = defineAnalysis({
     }));
     return success({ panels, about: [...aboutOf(lens, settings, wave, found, detail), ...missing] });
   },
-}); // prettier-ignore
+});
 
 const STEPS = 40;
 
 /** Shares of rays within distances of the centroid, by sorting them. */
-function geometricShares(lens: LensEvaluation, field: FieldPoint, wave: number | undefined, { pupil, about, shape }: { pupil: string; about: string; shape: string }, radii: readonly number[]): Outcome<number[]> {
-  const spot = fieldSpot(lens, field, { sampling: { kind: 'polar', rings: 40, arms: 80 }, pupil: pupil === 'clipped' ? 'clipped' : 'full' }, wave);
+function geometricShares(
+  lens: LensEvaluation,
+  field: FieldPoint,
+  wave: number | undefined,
+  { pupil, about, shape }: { pupil: string; about: string; shape: string },
+  radii: readonly number[],
+): Outcome<number[]> {
+  const spot = fieldSpot(
+    lens,
+    field,
+    { sampling: { kind: 'polar', rings: 40, arms: 80 }, pupil: pupil === 'clipped' ? 'clipped' : 'full' },
+    wave,
+  );
   if (!spot.ok) return spot;
   const centre = about === 'chief' ? spot.value.chief : spot.value.centroid;
   if (!centre) return failure(`The chief ray of field ${field.id} does not reach the image.`);
@@ -210,7 +232,7 @@ function geometricShares(lens: LensEvaluation, field: FieldPoint, wave: number |
     });
   });
   return success(Array.from(inside, (value) => value / total));
-} // prettier-ignore
+}
 
 /** Where a rising list of shares passes one, by straight lines between them; NaN where it does not. */
 function passes(radii: readonly number[], shares: readonly number[], share: number): number {
@@ -227,7 +249,9 @@ export const energyCurves = defineAnalysis({
   topic: 'image',
   question: 'How much of the light falls close by?',
   meaning:
-    'Share of the light of a point inside of circles about the centroid or the chief ray’s point by their radius, or inside of squares by half their side. Diffraction: from the transform of the point spread function, Σ OTF(ν) R J₁(2πRν)/ν. Geometric: rays alone. Dotted: a perfect lens.',
+    'Share of the light of a point inside of circles about the centroid or the chief ray’s point by their ' +
+    'radius, or inside of squares by half their side. Diffraction: from the transform of the point spread ' +
+    'function, Σ OTF(ν) R J₁(2πRν)/ν. Geometric: rays alone. Dotted: a perfect lens.',
   settings: {
     ...WANTED,
     method: { kind: 'choice', title: 'Method', options: ['diffraction', 'geometric'], fallback: 'diffraction' },
@@ -245,16 +269,33 @@ export const energyCurves = defineAnalysis({
     const figures: { name: string; value: number; unit: string }[] = [];
     const add = (field: FieldPoint, radii: readonly number[], shares: readonly number[]) => {
       const um = radii.map((radius) => 1000 * radius);
-      curves.push({ name: field.id, tint: { field: lens.model.lens.fields.points.indexOf(field) }, x: um, y: shares.map((share) => 100 * share) });
+      curves.push({
+        name: field.id,
+        tint: { field: lens.model.lens.fields.points.indexOf(field) },
+        x: um,
+        y: shares.map((share) => 100 * share),
+      });
       figures.push({ name: `${field.id} 80 %`, value: passes(um, shares, 0.8), unit: 'µm' });
     };
     let about: string[];
     if (geometric) {
       let reach = Math.max(...fields.value.flatMap((field) => airyRing(lens, field) ?? [0])) / 1000;
       for (const field of fields.value) {
-        const spot = fieldSpot(lens, field, { sampling: { kind: 'polar', rings: 12, arms: 24 }, pupil: settings.pupil === 'clipped' ? 'clipped' : 'full' }, wave.value);
+        const spot = fieldSpot(
+          lens,
+          field,
+          {
+            sampling: { kind: 'polar', rings: 12, arms: 24 },
+            pupil: settings.pupil === 'clipped' ? 'clipped' : 'full',
+          },
+          wave.value,
+        );
         if (!spot.ok) return spot;
-        forEachArrival(spot.value.colours, ({ x, y }, i) => (reach = Math.max(reach, Math.hypot(x[i] - spot.value.centroid[0], y[i] - spot.value.centroid[1]))));
+        forEachArrival(
+          spot.value.colours,
+          ({ x, y }, i) =>
+            (reach = Math.max(reach, Math.hypot(x[i] - spot.value.centroid[0], y[i] - spot.value.centroid[1]))),
+        );
       }
       const radii = Array.from({ length: STEPS + 1 }, (_, k) => 1.1 * reach * (k / STEPS) ** 1.5);
       for (const field of fields.value) {
@@ -263,7 +304,12 @@ export const energyCurves = defineAnalysis({
         add(field, radii, shares.value);
         yield;
       }
-      about = ['rays alone, without diffraction', '40 × 80 rays a colour', waveWords(lens, wave.value), ...pupilWords(lens, settings.pupil)];
+      about = [
+        'rays alone, without diffraction',
+        '40 × 80 rays a colour',
+        waveWords(lens, wave.value),
+        ...pupilWords(lens, settings.pupil),
+      ];
     } else {
       const all = yield* spreads(lens, { ...settings, method: 'transform' }, detail);
       if (!all.ok) return all;
@@ -292,19 +338,42 @@ export const energyCurves = defineAnalysis({
       curves: [...perfect, ...curves],
       figures,
     };
-    return success({ panels: [panel], about: [`about the ${settings.about === 'chief' ? 'chief ray' : 'centroid'}`, ...about] });
+    return success({
+      panels: [panel],
+      about: [`about the ${settings.about === 'chief' ? 'chief ray' : 'centroid'}`, ...about],
+    });
   },
-}); // prettier-ignore
+});
 
 /** What the same pupils would enclose without aberration; nothing if their diffraction cannot be computed. */
-function perfectCurve(lens: LensEvaluation, field: FieldPoint, { x }: Curve, { pupil, shape }: { pupil: string; shape: string }, wave: number | undefined): Curve[] {
-  const spread = pointSpread(lens, field, { method: 'transform', detail: 'draft', pupil: pupil === 'clipped' ? 'clipped' : 'full', perfect: true, ...(wave !== undefined && { wave }) });
+function perfectCurve(
+  lens: LensEvaluation,
+  field: FieldPoint,
+  { x }: Curve,
+  { pupil, shape }: { pupil: string; shape: string },
+  wave: number | undefined,
+): Curve[] {
+  const spread = pointSpread(lens, field, {
+    method: 'transform',
+    detail: 'draft',
+    pupil: pupil === 'clipped' ? 'clipped' : 'full',
+    perfect: true,
+    ...(wave !== undefined && { wave }),
+  });
   if (!spread.ok) return [];
   const spectrum = pointSpectrum(spread.value, [0, 0]);
   const radii = x.map((um) => um / 1000);
   const shares = shape === 'square' ? ensquaredEnergy(spectrum, radii) : encircledEnergy(spectrum, radii);
-  return [{ name: `without aberration, ${field.id}`, tint: 'limit', stroke: 'dotted', x, y: shares.map((share) => 100 * share) }];
-} // prettier-ignore
+  return [
+    {
+      name: `without aberration, ${field.id}`,
+      tint: 'limit',
+      stroke: 'dotted',
+      x,
+      y: shares.map((share) => 100 * share),
+    },
+  ];
+}
 
 export const lineSpread = defineAnalysis({
   id: 'line_edge',
@@ -313,7 +382,8 @@ export const lineSpread = defineAnalysis({
   topic: 'image',
   question: 'How soft is an edge?',
   meaning:
-    'The image of a fine line (share of the light per µm) and of an edge (share of the light), across x for lines along y, and across y. Diffraction counted.',
+    'The image of a fine line (share of the light per µm) and of an edge (share of the light), across x ' +
+    'for lines along y, and across y. Diffraction counted.',
   wide: true,
   settings: { field: ALL_FIELDS, colour: COLOURS, pupil: PUPIL },
   *evaluate(lens, settings, detail) {
@@ -323,7 +393,11 @@ export const lineSpread = defineAnalysis({
     const { found, missing, wave } = all.value;
     const half = halfOf(lens, found);
     const places = Array.from({ length: 81 }, (_, k) => (half * (k - 40)) / 40);
-    const spectra = found.map(({ field, index, spread }) => ({ field, index, spectrum: pointSpectrum(spread, spread.centroid) }));
+    const spectra = found.map(({ field, index, spread }) => ({
+      field,
+      index,
+      spectrum: pointSpectrum(spread, spread.centroid),
+    }));
     yield;
     const panels: Panel[] = (['line', 'edge'] as const).map((what): CurvePanel => ({
       kind: 'curves',
@@ -340,13 +414,24 @@ export const lineSpread = defineAnalysis({
         })),
       ),
     }));
-    return success({ panels, about: ['across y full, across x dashed', ...aboutOf(lens, wanted, wave, found, detail), ...missing] });
+    return success({
+      panels,
+      about: ['across y full, across x dashed', ...aboutOf(lens, wanted, wave, found, detail), ...missing],
+    });
   },
-}); // prettier-ignore
+});
 
 /** For measures: the transform of the point spread function of one field. */
-export function spectrumOf(lens: LensEvaluation, field: FieldPoint, pupil: 'full' | 'clipped', about: string): Outcome<{ readonly spectrum: PointSpectrum; readonly spread: PointSpread }> {
+export function spectrumOf(
+  lens: LensEvaluation,
+  field: FieldPoint,
+  pupil: 'full' | 'clipped',
+  about: string,
+): Outcome<{ readonly spectrum: PointSpectrum; readonly spread: PointSpread }> {
   const spread = pointSpread(lens, field, { method: 'transform', detail: 'full', pupil });
   if (!spread.ok) return spread;
-  return success({ spread: spread.value, spectrum: pointSpectrum(spread.value, about === 'chief' ? [0, 0] : spread.value.centroid) });
-} // prettier-ignore
+  return success({
+    spread: spread.value,
+    spectrum: pointSpectrum(spread.value, about === 'chief' ? [0, 0] : spread.value.centroid),
+  });
+}

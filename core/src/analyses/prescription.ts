@@ -20,9 +20,7 @@ function remarks(surface: Surface, stop: boolean): string {
   const { frame } = surface;
   const placed =
     frame &&
-    (['dx', 'dy', 'dz', 'tx', 'ty', 'tz'] as const)
-      .filter((key) => frame[key])
-      .map((key) => `${key} ${frame[key]}`);
+    (['dx', 'dy', 'dz', 'tx', 'ty', 'tz'] as const).filter((key) => frame[key]).map((key) => `${key} ${frame[key]}`);
   return [
     ...(stop ? ['stop'] : []),
     ...(surface.reflects ? ['mirror'] : []),
@@ -40,7 +38,9 @@ export const prescriptionTable = defineAnalysis({
   topic: 'lens',
   question: 'What is it made of?',
   meaning:
-    'Surfaces in their order with radius, thickness and material behind them, semi-aperture (of the rays where none is set) and conic constant; what else a surface is stands beside it. Lengths in mm. Files hold every digit.',
+    'Surfaces in their order with radius, thickness and material behind them, semi-aperture (of the rays ' +
+    'where none is set) and conic constant; what else a surface is stands beside it. Lengths in mm. Files ' +
+    'hold every digit.',
   wide: true,
   settings: {},
   exact: true,

@@ -7,16 +7,7 @@ import { failure, success, type Outcome } from '../math/outcome.ts';
 import type { FieldPoint } from '../project/model.ts';
 import { atWavelengths } from '../sequence/lens-model.ts';
 import type { PupilSampling } from '../sequence/pupil-sampling.ts';
-import {
-  ALL_FIELDS,
-  COLOURS,
-  defineAnalysis,
-  fieldsOf,
-  PUPIL,
-  pupilWords,
-  waveOf,
-  waveWords,
-} from './analysis.ts';
+import { ALL_FIELDS, COLOURS, defineAnalysis, fieldsOf, PUPIL, pupilWords, waveOf, waveWords } from './analysis.ts';
 import type { Axis, Curve, CurvePanel, MapPanel } from './panels.ts';
 
 const QUALITY = { kind: 'choice', title: 'Of', options: QUALITIES, fallback: 'spot' } as const;
@@ -30,8 +21,10 @@ const sampled = (detail: Detail) => (detail === 'draft' ? '6 × 12 rays a colour
 /** How a quality is plotted. */
 export function qualityAxis(quality: Quality): Axis {
   if (quality === 'spot') return { title: 'RMS spot radius', unit: 'µm' };
-  return quality === 'wavefront' ? { title: 'RMS wavefront', unit: 'λ' } : { title: 'Strehl ratio', unit: '', range: [0, 1] };
-} // prettier-ignore
+  return quality === 'wavefront'
+    ? { title: 'RMS wavefront', unit: 'λ' }
+    : { title: 'Strehl ratio', unit: '', range: [0, 1] };
+}
 
 /** What counts as limited by diffraction: the Airy radius, 1/14 of a wave (Maréchal), a Strehl ratio of 0.8. */
 function limitOf(
@@ -84,7 +77,8 @@ export const qualityOverField = defineAnalysis({
   topic: 'field',
   question: 'Where does it get worse?',
   meaning:
-    'RMS spot radius about the centroid, RMS wavefront or Strehl ratio from the axis to the largest field, of all colours together and of each. Dotted: the Airy radius, λ/14 or 0.8.',
+    'RMS spot radius about the centroid, RMS wavefront or Strehl ratio from the axis to the largest ' +
+    'field, of all colours together and of each. Dotted: the Airy radius, λ/14 or 0.8.',
   settings: { quality: QUALITY, pupil: PUPIL },
   *evaluate(lens, settings, detail) {
     const quality = settings.quality as Quality;
@@ -95,7 +89,9 @@ export const qualityOverField = defineAnalysis({
     const waves = [...lens.model.wavelengths.entries()].filter(([, { weight }]) => weight > 0);
     const curves: Curve[] = limitOverField(lens, quality, at, fields);
     for (const wave of [undefined, ...(waves.length > 1 ? waves.map(([w]) => w) : [])]) {
-      const values = fields.map((field) => imageQuality(lens, field, { quality, pupil, sampling: SAMPLINGS[detail], ...(wave !== undefined && { wave }) }));
+      const values = fields.map((field) =>
+        imageQuality(lens, field, { quality, pupil, sampling: SAMPLINGS[detail], ...(wave !== undefined && { wave }) }),
+      );
       yield;
       const any = unlessNone(values);
       if (!any.ok) return any;
@@ -107,23 +103,37 @@ export const qualityOverField = defineAnalysis({
         y: values.map(valueOf),
       });
     }
-    const panel: CurvePanel = { kind: 'curves', title: '', x: { title: 'field', unit, range: [0, at.at(-1)!] }, y: qualityAxis(quality), curves };
-    return success({ panels: [panel], about: ['all colours full, each dashed', sampled(detail), ...pupilWords(lens, pupil)] });
+    const panel: CurvePanel = {
+      kind: 'curves',
+      title: '',
+      x: { title: 'field', unit, range: [0, at.at(-1)!] },
+      y: qualityAxis(quality),
+      curves,
+    };
+    return success({
+      panels: [panel],
+      about: ['all colours full, each dashed', sampled(detail), ...pupilWords(lens, pupil)],
+    });
   },
-}); // prettier-ignore
+});
 
 /** How far to look through focus where nothing is said: some depths of focus, or as far as blurs of the best spot matter, mm. */
 export function focusRange(lens: LensEvaluation): number {
   const n = coneFNumber(lens);
   if (n === null) return 0.1;
   const mm = lens.model.wavelengths[lens.model.primary].nm * 1e-6;
-  const spots = lens.model.lens.fields.points.map((field) => imageQuality(lens, field, { quality: 'spot', pupil: 'full', sampling: SAMPLINGS.draft }));
+  const spots = lens.model.lens.fields.points.map((field) =>
+    imageQuality(lens, field, { quality: 'spot', pupil: 'full', sampling: SAMPLINGS.draft }),
+  );
   const blur = Math.max(0, ...spots.map((spot) => (spot.ok ? spot.value / 1000 : 0)));
   const rough = Math.max(6 * mm * n * n, 4 * blur * n);
   if (!(rough > 0) || !Number.isFinite(rough)) return 0.1;
   const power = 10 ** Math.floor(Math.log10(rough));
-  return Math.min(RANGE.max, [1, 2, 5, 10].map((digit) => digit * power).find((value) => value >= rough)!);
-} // prettier-ignore
+  return Math.min(
+    RANGE.max,
+    [1, 2, 5, 10].map((digit) => digit * power).find((value) => value >= rough)!,
+  );
+}
 
 export const RANGE = { kind: 'number', title: 'Range', unit: 'mm', min: 0, max: 1000, fallback: 0 } as const;
 
@@ -133,7 +143,8 @@ export const qualityThroughFocus = defineAnalysis({
   topic: 'field',
   question: 'Where would each field want the image?',
   meaning:
-    'RMS spot radius, RMS wavefront or Strehl ratio of each field while the image surface is moved along its axis by so much; positive: away from the lens. Range 0: one that suits the lens.',
+    'RMS spot radius, RMS wavefront or Strehl ratio of each field while the image surface is moved along ' +
+    'its axis by so much; positive: away from the lens. Range 0: one that suits the lens.',
   settings: { quality: QUALITY, field: ALL_FIELDS, colour: COLOURS, range: RANGE, pupil: PUPIL },
   *evaluate(lens, settings, detail) {
     const quality = settings.quality as Quality;
@@ -148,13 +159,25 @@ export const qualityThroughFocus = defineAnalysis({
     const figures: { name: string; value: number; unit: string }[] = [];
     const curves: Curve[] = limitCurve(lens, quality, shifts, fields.value);
     for (const field of fields.value) {
-      const values = shifts.map((shift) => imageQuality(lens, field, { quality, pupil, shift, sampling: SAMPLINGS[detail], ...(wave.value !== undefined && { wave: wave.value }) }));
+      const values = shifts.map((shift) =>
+        imageQuality(lens, field, {
+          quality,
+          pupil,
+          shift,
+          sampling: SAMPLINGS[detail],
+          ...(wave.value !== undefined && { wave: wave.value }),
+        }),
+      );
       yield;
       const any = unlessNone(values);
       if (!any.ok) return any;
       const y = values.map(valueOf);
       curves.push({ name: field.id, tint: { field: lens.model.lens.fields.points.indexOf(field) }, x: shifts, y });
-      figures.push({ name: `${field.id} best at`, value: bestPlace(shifts, quality === 'strehl' ? y.map((value) => -value) : y.map((value) => value * value)), unit: 'mm' });
+      figures.push({
+        name: `${field.id} best at`,
+        value: bestPlace(shifts, quality === 'strehl' ? y.map((value) => -value) : y.map((value) => value * value)),
+        unit: 'mm',
+      });
     }
     const panel: CurvePanel = {
       kind: 'curves',
@@ -164,9 +187,13 @@ export const qualityThroughFocus = defineAnalysis({
       curves,
       figures,
     };
-    return success({ panels: [panel], resolved: { range }, about: [waveWords(lens, wave.value), sampled(detail), ...pupilWords(lens, pupil)] });
+    return success({
+      panels: [panel],
+      resolved: { range },
+      about: [waveWords(lens, wave.value), sampled(detail), ...pupilWords(lens, pupil)],
+    });
   },
-}); // prettier-ignore
+});
 
 /** Where values are least, by the parabola through the least one and its neighbours (squares of an RMS are one); NaN where it lies at an end. */
 function bestPlace(x: readonly number[], y: readonly number[]): number {
@@ -186,7 +213,8 @@ export const qualityOverColour = defineAnalysis({
   topic: 'field',
   question: 'In which light is it good?',
   meaning:
-    'RMS spot radius, RMS wavefront or Strehl ratio of each field by wavelength, from the shortest to the longest of the lens; pupils stay those of the primary one.',
+    'RMS spot radius, RMS wavefront or Strehl ratio of each field by wavelength, from the shortest to the ' +
+    'longest of the lens; pupils stay those of the primary one.',
   settings: { quality: QUALITY, field: ALL_FIELDS, pupil: PUPIL },
   *evaluate(lens, settings, detail) {
     const quality = settings.quality as Quality;
@@ -198,25 +226,41 @@ export const qualityOverColour = defineAnalysis({
     const pupil = settings.pupil === 'clipped' ? 'clipped' : 'full';
     const curves: Curve[] = limitCurve(lens, quality, nms, fields.value);
     for (const field of fields.value) {
-      const values = nms.map((_, k) => imageQuality(coloured, field, { quality, pupil, sampling: SAMPLINGS[detail], wave: k + 1 }));
+      const values = nms.map((_, k) =>
+        imageQuality(coloured, field, { quality, pupil, sampling: SAMPLINGS[detail], wave: k + 1 }),
+      );
       yield;
       const any = unlessNone(values);
       if (!any.ok) return any;
-      curves.push({ name: field.id, tint: { field: lens.model.lens.fields.points.indexOf(field) }, x: nms, y: values.map(valueOf) });
+      curves.push({
+        name: field.id,
+        tint: { field: lens.model.lens.fields.points.indexOf(field) },
+        x: nms,
+        y: values.map(valueOf),
+      });
     }
-    const panel: CurvePanel = { kind: 'curves', title: '', x: { title: 'wavelength', unit: 'nm' }, y: qualityAxis(quality), curves };
+    const panel: CurvePanel = {
+      kind: 'curves',
+      title: '',
+      x: { title: 'wavelength', unit: 'nm' },
+      y: qualityAxis(quality),
+      curves,
+    };
     return success({ panels: [panel], about: [sampled(detail), ...pupilWords(lens, pupil)] });
   },
-}); // prettier-ignore
+});
 
 /** The lens in wavelengths from its shortest to its longest, evenly. */
-export function spectrumLine(lens: LensEvaluation, steps: number): Outcome<{ readonly nms: readonly number[]; readonly coloured: LensEvaluation }> {
+export function spectrumLine(
+  lens: LensEvaluation,
+  steps: number,
+): Outcome<{ readonly nms: readonly number[]; readonly coloured: LensEvaluation }> {
   const known = lens.model.wavelengths.map(({ nm }) => nm);
   const [from, to] = [Math.min(...known), Math.max(...known)];
   if (!(to > from)) return failure('The lens has a single wavelength: add others in the Brief.');
   const nms = Array.from({ length: steps + 1 }, (_, k) => from + ((to - from) * k) / steps);
   return success({ nms, coloured: lens.shared(`spectrum ${steps}`, () => lens.of(atWavelengths(lens.model, nms))) });
-} // prettier-ignore
+}
 
 export const qualityMap = defineAnalysis({
   id: 'quality_map',
@@ -225,7 +269,8 @@ export const qualityMap = defineAnalysis({
   topic: 'field',
   question: 'Is it the same on all sides?',
   meaning:
-    'RMS spot radius, RMS wavefront or Strehl ratio over fields in x and y, up to the largest one on all sides; what is not of revolution shows here.',
+    'RMS spot radius, RMS wavefront or Strehl ratio over fields in x and y, up to the largest one on all ' +
+    'sides; what is not of revolution shows here.',
   settings: { quality: QUALITY, colour: COLOURS, pupil: PUPIL },
   *evaluate(lens, settings, detail) {
     const quality = settings.quality as Quality;
@@ -245,9 +290,15 @@ export const qualityMap = defineAnalysis({
       for (let column = 0; column < columns; column++) {
         const field: FieldPoint = { id: `map_${column}_${row}_${cells}`, x: place(column), y: place(row), weight: 1 };
         if (Math.hypot(field.x, field.y) > 1.02 * largest) continue;
-        const found = imageQuality(lens, field, { quality, pupil, sampling: SAMPLINGS.draft, ...(wave.value !== undefined && { wave: wave.value }) });
+        const found = imageQuality(lens, field, {
+          quality,
+          pupil,
+          sampling: SAMPLINGS.draft,
+          ...(wave.value !== undefined && { wave: wave.value }),
+        });
         if (!found.ok) worst = found;
-        values[row * cells + column] = values[row * cells + (lens.model.mirrorX ? cells - 1 - column : column)] = valueOf(found);
+        values[row * cells + column] = values[row * cells + (lens.model.mirrorX ? cells - 1 - column : column)] =
+          valueOf(found);
       }
       yield;
     }
@@ -269,6 +320,9 @@ export const qualityMap = defineAnalysis({
         { name: 'largest', value: known.reduce((a, b) => Math.max(a, b)), unit: qualityAxis(quality).unit },
       ],
     };
-    return success({ panels: [panel], about: [`${cells} × ${cells} fields`, waveWords(lens, wave.value), sampled('draft'), ...pupilWords(lens, pupil)] });
+    return success({
+      panels: [panel],
+      about: [`${cells} × ${cells} fields`, waveWords(lens, wave.value), sampled('draft'), ...pupilWords(lens, pupil)],
+    });
   },
-}); // prettier-ignore
+});

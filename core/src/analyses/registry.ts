@@ -71,10 +71,13 @@ export interface AnalysisRequest {
 }
 
 /** Begins an analysis. Fails, with a reason, for an unknown one, an unknown lens or wrong settings. */
-export function* runAnalysis(evaluation: Evaluation, request: AnalysisRequest): Generator<void, Outcome<Analysed>, void> {
+export function* runAnalysis(
+  evaluation: Evaluation,
+  request: AnalysisRequest,
+): Generator<void, Outcome<Analysed>, void> {
   const analysis = byId.get(request.analysis);
   if (!analysis) return failure(`There is no analysis “${request.analysis}”.`);
   const lens = evaluation.lens(request.lens);
   if (!lens.ok) return lens;
   return yield* analyse(lens.value, analysis, request.settings, request.detail);
-} // prettier-ignore
+}

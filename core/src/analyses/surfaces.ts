@@ -18,7 +18,9 @@ export const sagMap = defineAnalysis({
   topic: 'wavefront',
   question: 'How far from a sphere is this surface?',
   meaning:
-    'Sag over the semi-aperture of a surface from its vertex plane, from the sphere that fits it best (its vertex free), from its base conic, from the sphere of its vertex radius, or from another surface of the lens, vertex on vertex. Positive: toward +z.',
+    'Sag over the semi-aperture of a surface from its vertex plane, from the sphere that fits it best ' +
+    '(its vertex free), from its base conic, from the sphere of its vertex radius, or from another ' +
+    'surface of the lens, vertex on vertex. Positive: toward +z.',
   settings: {
     surface: { ...SURFACE, also: ['first curved', 'stop'], fallback: 'first curved' },
     from: { kind: 'choice', title: 'From', options: FROM, fallback: 'best sphere' },
@@ -52,7 +54,10 @@ export const sagMap = defineAnalysis({
           const h = 1e-6 / semi;
           return [(conic(r2, c + h, 0) - conic(r2, c - h, 0)) / (2 * h), 1];
         });
-        const step = fitLeastSquares(rows, places.map(({ x, y, z }) => z - z0 - conic(x * x + y * y, c, 0)));
+        const step = fitLeastSquares(
+          rows,
+          places.map(({ x, y, z }) => z - z0 - conic(x * x + y * y, c, 0)),
+        );
         if (!step || step.some(Number.isNaN)) break;
         [c, z0] = [c + step[0], z0 + step[1]];
         if (Math.abs(step[0]) < 1e-15) break;
@@ -100,9 +105,16 @@ export const sagMap = defineAnalysis({
         { name: 'P–V', value: high - low, unit: 'µm' },
       ],
     };
-    return success({ panels: [panel], about: [`from the ${settings.from}`, `semi-aperture ${Number(semi.toPrecision(5))} mm`, `${cells} × ${cells} cells`] });
+    return success({
+      panels: [panel],
+      about: [
+        `from the ${settings.from}`,
+        `semi-aperture ${Number(semi.toPrecision(5))} mm`,
+        `${cells} × ${cells} cells`,
+      ],
+    });
   },
-}); // prettier-ignore
+});
 
 export const distortionGrid = defineAnalysis({
   id: 'distortion_grid',
@@ -111,8 +123,15 @@ export const distortionGrid = defineAnalysis({
   topic: 'field',
   question: 'What becomes of a square grid?',
   meaning:
-    'A square grid in the field, its corners at the largest field, as chief rays of the primary wavelength draw it in the image, over the same grid without distortion (dotted): to the scale of the image surface in use, of the paraxial image, or calibrated so that the largest error is least. Enlarged: departures drawn larger by so much.',
-  settings: { scale: { kind: 'choice', title: 'Scale of', options: IMAGE_SCALES, fallback: IMAGE_SCALES[0] }, law: { kind: 'choice', title: 'About', options: IMAGE_LAWS, fallback: IMAGE_LAWS[0] }, enlarged: { kind: 'number', title: 'Enlarged', unit: '×', min: 1, max: 1000, fallback: 10 } },
+    'A square grid in the field, its corners at the largest field, as chief rays of the primary ' +
+    'wavelength draw it in the image, over the same grid without distortion (dotted): to the scale of the ' +
+    'image surface in use, of the paraxial image, or calibrated so that the largest error is least. ' +
+    'Enlarged: departures drawn larger by so much.',
+  settings: {
+    scale: { kind: 'choice', title: 'Scale of', options: IMAGE_SCALES, fallback: IMAGE_SCALES[0] },
+    law: { kind: 'choice', title: 'About', options: IMAGE_LAWS, fallback: IMAGE_LAWS[0] },
+    enlarged: { kind: 'number', title: 'Enlarged', unit: '×', min: 1, max: 1000, fallback: 10 },
+  },
   exact: true,
   *evaluate(lens, settings) {
     const line = fieldLine(lens, 1);
@@ -143,14 +162,22 @@ export const distortionGrid = defineAnalysis({
         }
         const [dx, dy] = [chief.value.x[0] - wanted[0], chief.value.y[0] - wanted[1]];
         const out = Math.hypot(...from);
-        if (out > 0) worst = Math.abs(worst) > Math.hypot(dx, dy) / out ? worst : ((dx * from[0] + dy * from[1]) / out / out) || worst;
+        if (out > 0)
+          worst =
+            Math.abs(worst) > Math.hypot(dx, dy) / out ? worst : (dx * from[0] + dy * from[1]) / out / out || worst;
         real[row].push([wanted[0] + settings.enlarged * dx, wanted[1] + settings.enlarged * dy]);
       }
       yield;
     }
     const draw = (grid: typeof real, name: string, tint: 'ink' | 'limit', stroke: 'solid' | 'dotted') => {
       const one = (points: readonly (readonly [number, number] | null | undefined)[]) =>
-        outlines.push({ name, tint, stroke, x: points.map((point) => point?.[0] ?? NaN), y: points.map((point) => point?.[1] ?? NaN) });
+        outlines.push({
+          name,
+          tint,
+          stroke,
+          x: points.map((point) => point?.[0] ?? NaN),
+          y: points.map((point) => point?.[1] ?? NaN),
+        });
       grid.forEach(one);
       for (let column = 0; column <= steps; column++) one(grid.map((row) => row[column]));
     };
@@ -170,6 +197,14 @@ export const distortionGrid = defineAnalysis({
       outlines,
       figures: [{ name: 'largest distortion', value: 100 * worst, unit: '%' }],
     };
-    return success({ panels: [panel], about: [`scale of the ${settings.scale === 'calibrated' ? 'least largest error' : settings.scale}`, ...(angles ? [`about ${settings.law}`] : []), 'chief rays, primary wavelength', settings.enlarged === 1 ? 'true to scale' : `departures ${settings.enlarged} ×`] });
+    return success({
+      panels: [panel],
+      about: [
+        `scale of the ${settings.scale === 'calibrated' ? 'least largest error' : settings.scale}`,
+        ...(angles ? [`about ${settings.law}`] : []),
+        'chief rays, primary wavelength',
+        settings.enlarged === 1 ? 'true to scale' : `departures ${settings.enlarged} ×`,
+      ],
+    });
   },
-}); // prettier-ignore
+});

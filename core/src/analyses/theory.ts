@@ -12,7 +12,9 @@ export const powers = defineAnalysis({
   topic: 'theory',
   question: 'Which surface carries the power?',
   meaning:
-    'By surface at the primary wavelength: its share of the power of the lens, hφ/(h₁Φ), and its part of the Petzval curvature, −φ/(nn′); sum and the Petzval radius below. Positive shares bend as the whole lens does.',
+    'By surface at the primary wavelength: its share of the power of the lens, hφ/(h₁Φ), and its part of ' +
+    'the Petzval curvature, −φ/(nn′); sum and the Petzval radius below. Positive shares bend as the whole ' +
+    'lens does.',
   wide: true,
   settings: {},
   exact: true,
@@ -29,8 +31,18 @@ export const powers = defineAnalysis({
     // Of a ray that comes in parallel nothing else bends it; of others each surface's part of the whole bend.
     const bend = each.reduce((sum, power, j) => sum + y[j] * power, 0) || 1;
     const names = surfaces.map(({ id }) => id);
-    const bars = (title: string, unit: string, values: readonly number[], figures: BarPanel['figures'] = []): BarPanel => ({
-      kind: 'bars', title, names, value: { title, unit }, series: [{ name: title, tint: 'ink', values }], figures,
+    const bars = (
+      title: string,
+      unit: string,
+      values: readonly number[],
+      figures: BarPanel['figures'] = [],
+    ): BarPanel => ({
+      kind: 'bars',
+      title,
+      names,
+      value: { title, unit },
+      series: [{ name: title, tint: 'ink', values }],
+      figures,
     });
     const table: TablePanel = {
       kind: 'table',
@@ -43,21 +55,38 @@ export const powers = defineAnalysis({
         { title: 'share of the bend', unit: '%' },
         { title: 'Petzval', unit: '1/m' },
       ],
-      rows: names.map((name, j) => [name, 1000 * each[j], y[j], u[j + 1], (100 * y[j] * each[j]) / bend, 1000 * petzval[j]]),
+      rows: names.map((name, j) => [
+        name,
+        1000 * each[j],
+        y[j],
+        u[j + 1],
+        (100 * y[j] * each[j]) / bend,
+        1000 * petzval[j],
+      ]),
     };
     return success({
       panels: [
-        bars('share of the bend', '%', each.map((power, j) => (100 * y[j] * power) / bend), [{ name: 'power of the lens', value: 1000 * primary.value.power, unit: '1/m' }]),
-        bars('Petzval curvature', '1/m', petzval.map((part) => 1000 * part), [
-          { name: 'sum', value: 1000 * sum, unit: '1/m' },
-          { name: 'Petzval radius', value: sum === 0 ? Infinity : 1 / sum, unit: 'mm' },
-        ]),
+        bars(
+          'share of the bend',
+          '%',
+          each.map((power, j) => (100 * y[j] * power) / bend),
+          [{ name: 'power of the lens', value: 1000 * primary.value.power, unit: '1/m' }],
+        ),
+        bars(
+          'Petzval curvature',
+          '1/m',
+          petzval.map((part) => 1000 * part),
+          [
+            { name: 'sum', value: 1000 * sum, unit: '1/m' },
+            { name: 'Petzval radius', value: sum === 0 ? Infinity : 1 / sum, unit: 'mm' },
+          ],
+        ),
         table,
       ],
       about: [waveWords(lens, model.primary), 'paraxial'],
     });
   },
-}); // prettier-ignore
+});
 
 export const heights = defineAnalysis({
   id: 'heights',
@@ -65,7 +94,9 @@ export const heights = defineAnalysis({
   topic: 'theory',
   question: 'How do marginal and chief ray run together?',
   meaning:
-    'Height of the marginal ray over that of the chief ray at every surface, joined by straight lines, one for each medium: the stop lies where ȳ = 0, images lie where y = 0. Areas between lines are lengths of air or glass (Delano).',
+    'Height of the marginal ray over that of the chief ray at every surface, joined by straight lines, ' +
+    'one for each medium: the stop lies where ȳ = 0, images lie where y = 0. Areas between lines are ' +
+    'lengths of air or glass (Delano).',
   settings: {},
   exact: true,
   // eslint-disable-next-line require-yield -- nothing to wait for
@@ -82,13 +113,18 @@ export const heights = defineAnalysis({
       y: { title: 'marginal-ray height y', unit: 'mm' },
       curves: [
         { name: 'surfaces', tint: 'ink', x, y },
-        ...names.map((name, j): Curve => ({ name, tint: { field: j === lens.model.stop ? 1 : 0 }, x: [x[j], x[j]], y: [y[j], y[j]] })),
+        ...names.map((name, j): Curve => ({
+          name,
+          tint: { field: j === lens.model.stop ? 1 : 0 },
+          x: [x[j], x[j]],
+          y: [y[j], y[j]],
+        })),
       ],
       figures: [{ name: 'Lagrange invariant', value: primary.value.lagrange, unit: 'mm' }],
     };
     return success({ panels: [panel], about: [waveWords(lens, lens.model.primary), 'paraxial'] });
   },
-}); // prettier-ignore
+});
 
 export const powerSeries = defineAnalysis({
   id: 'power_series',
@@ -97,7 +133,9 @@ export const powerSeries = defineAnalysis({
   topic: 'theory',
   question: 'Which order is it?',
   meaning:
-    'The wavefront over pupil and field as a power series, W = Σ Wklm hᵏ ρˡ cosᵐφ, to the sixth power (fifth order in rays), by least squares over real rays of several fields; h and ρ are 1 at the edge. Wklm with k + l = 4 are close to the Seidel coefficients; what the terms leave is told.',
+    'The wavefront over pupil and field as a power series, W = Σ Wklm hᵏ ρˡ cosᵐφ, to the sixth power ' +
+    '(fifth order in rays), by least squares over real rays of several fields; h and ρ are 1 at the edge. ' +
+    'Wklm with k + l = 4 are close to the Seidel coefficients; what the terms leave is told.',
   settings: { colour: ONE_COLOUR },
   *evaluate(lens, settings, detail) {
     const wave = waveOf(lens, settings.colour);
@@ -106,7 +144,8 @@ export const powerSeries = defineAnalysis({
     const fit = powerFit(lens, wave.value!, detail === 'draft' ? 5 : 9);
     if (!fit.ok) return fit;
     const { terms, residual, total } = fit.value;
-    const name = ({ k, l, m }: (typeof terms)[number]) => `W${k}${l}${m}${ABERRATION_KEYS[`${k}${l}${m}`] ? ` ${ABERRATION_KEYS[`${k}${l}${m}`]}` : ''}`;
+    const name = ({ k, l, m }: (typeof terms)[number]) =>
+      `W${k}${l}${m}${ABERRATION_KEYS[`${k}${l}${m}`] ? ` ${ABERRATION_KEYS[`${k}${l}${m}`]}` : ''}`;
     const bars: BarPanel = {
       kind: 'bars',
       title: '',
@@ -121,28 +160,54 @@ export const powerSeries = defineAnalysis({
     const table: TablePanel = {
       kind: 'table',
       title: 'coefficients',
-      columns: [{ title: 'term', unit: '' }, { title: 'order of rays', unit: '' }, { title: 'W', unit: 'λ' }],
+      columns: [
+        { title: 'term', unit: '' },
+        { title: 'order of rays', unit: '' },
+        { title: 'W', unit: 'λ' },
+      ],
       rows: terms.map((term) => [name(term), term.k + term.l - 1, term.value]),
     };
     const largest = [...terms].sort((a, b) => Math.abs(b.value) - Math.abs(a.value))[0];
     return success({
       panels: [bars, table],
-      about: [waveWords(lens, wave.value), `${detail === 'draft' ? 5 : 9} fields, 12 × 24 rays each`, ...pupilWords(lens, 'full')],
-      words: [`${name(largest)} is the largest, ${signed(largest.value)} λ at the edge of pupil and field.`, ...balances(terms, name)],
+      about: [
+        waveWords(lens, wave.value),
+        `${detail === 'draft' ? 5 : 9} fields, 12 × 24 rays each`,
+        ...pupilWords(lens, 'full'),
+      ],
+      words: [
+        `${name(largest)} is the largest, ${signed(largest.value)} λ at the edge of pupil and field.`,
+        ...balances(terms, name),
+      ],
     });
   },
-}); // prettier-ignore
+});
 
 const signed = (value: number) => value.toFixed(2).replace('-', '−');
 
 /** Sentences on terms that work against the next order of the same kind. */
-function balances<T extends { k: number; l: number; m: number; value: number }>(terms: readonly T[], name: (term: T) => string): string[] {
+function balances<T extends { k: number; l: number; m: number; value: number }>(
+  terms: readonly T[],
+  name: (term: T) => string,
+): string[] {
   return terms.flatMap((low) => {
-    const high = terms.find(({ k, l, m }) => m === low.m && ((k === low.k && l === low.l + 2) || (k === low.k + 2 && l === low.l)) && k + l === 6 && low.k + low.l === 4);
-    if (!high || low.value * high.value >= 0 || Math.abs(high.value) < 0.3 * Math.abs(low.value) || Math.abs(low.value) < 0.05) return [];
+    const high = terms.find(
+      ({ k, l, m }) =>
+        m === low.m &&
+        ((k === low.k && l === low.l + 2) || (k === low.k + 2 && l === low.l)) &&
+        k + l === 6 &&
+        low.k + low.l === 4,
+    );
+    if (
+      !high ||
+      low.value * high.value >= 0 ||
+      Math.abs(high.value) < 0.3 * Math.abs(low.value) ||
+      Math.abs(low.value) < 0.05
+    )
+      return [];
     return [`${name(low)} (${signed(low.value)} λ) is balanced by ${name(high)} (${signed(high.value)} λ).`];
   });
-} // prettier-ignore
+}
 
 export const gaussianBeam = defineAnalysis({
   id: 'gaussian_beam',
@@ -150,7 +215,9 @@ export const gaussianBeam = defineAnalysis({
   topic: 'theory',
   question: 'Where does a laser beam have its waist?',
   meaning:
-    'A round Gaussian beam along the axis, paraxial: radius (1/e² of the irradiance) along the way, waists, wavefront radii, and the share of the power inside of each semi-aperture. M² counts as a longer wavelength. Its waist lies so far before the first vertex.',
+    'A round Gaussian beam along the axis, paraxial: radius (1/e² of the irradiance) along the way, ' +
+    'waists, wavefront radii, and the share of the power inside of each semi-aperture. M² counts as a ' +
+    'longer wavelength. Its waist lies so far before the first vertex.',
   wide: true,
   settings: {
     waist: { kind: 'number', title: 'Waist radius', unit: 'mm', min: 1e-6, max: 1e4, fallback: 1 },
@@ -181,7 +248,13 @@ export const gaussianBeam = defineAnalysis({
       curves: [
         { name: 'beam', tint: { nm: lens.model.wavelengths[wave.value!].nm }, x, y },
         { name: 'other side', tint: { nm: lens.model.wavelengths[wave.value!].nm }, x, y: y.map((value) => -value) },
-        ...steps.value.map(({ at }): Curve => ({ name: 'surfaces', tint: 'limit', stroke: 'dotted', x: [at, at], y: [-Math.max(...y), Math.max(...y)] })),
+        ...steps.value.map(({ at }): Curve => ({
+          name: 'surfaces',
+          tint: 'limit',
+          stroke: 'dotted',
+          x: [at, at],
+          y: [-Math.max(...y), Math.max(...y)],
+        })),
       ],
       figures: [
         { name: 'last waist', value: last.behind.waist, unit: 'mm' },
@@ -193,14 +266,35 @@ export const gaussianBeam = defineAnalysis({
       kind: 'table',
       title: 'by surface',
       columns: [
-        { title: 'surface', unit: '' }, { title: 'radius', unit: 'mm' }, { title: 'wavefront behind', unit: 'mm' }, { title: 'waist behind', unit: 'mm' },
-        { title: 'to it', unit: 'mm' }, { title: 'Rayleigh', unit: 'mm' }, { title: 'inside', unit: '%' },
+        { title: 'surface', unit: '' },
+        { title: 'radius', unit: 'mm' },
+        { title: 'wavefront behind', unit: 'mm' },
+        { title: 'waist behind', unit: 'mm' },
+        { title: 'to it', unit: 'mm' },
+        { title: 'Rayleigh', unit: 'mm' },
+        { title: 'inside', unit: '%' },
       ],
-      rows: steps.value.map(({ surface, radius, curvature, behind, inside }) => [surface, radius, curvature, behind.waist, behind.toWaist, behind.rayleigh, 100 * inside]),
+      rows: steps.value.map(({ surface, radius, curvature, behind, inside }) => [
+        surface,
+        radius,
+        curvature,
+        behind.waist,
+        behind.toWaist,
+        behind.rayleigh,
+        100 * inside,
+      ]),
     };
-    return success({ panels: [panel, table], about: [waveWords(lens, wave.value), `waist ${settings.waist} mm, ${settings.before} mm before the lens`, `M² ${settings.m2}`, 'paraxial, round'] });
+    return success({
+      panels: [panel, table],
+      about: [
+        waveWords(lens, wave.value),
+        `waist ${settings.waist} mm, ${settings.before} mm before the lens`,
+        `M² ${settings.m2}`,
+        'paraxial, round',
+      ],
+    });
   },
-}); // prettier-ignore
+});
 
 export const ellipticalBeam = defineAnalysis({
   id: 'elliptical_beam',
@@ -208,7 +302,10 @@ export const ellipticalBeam = defineAnalysis({
   topic: 'theory',
   question: 'What becomes of a laser beam that is not round?',
   meaning:
-    'A Gaussian beam of two principal sections along the chief ray of a field, through tilted surfaces, cylinders and freeforms too: half widths (1/e² of the irradiance) along x and y on the way; half axes and turn of the ellipse at each surface. Behind skew surfaces the ellipse turns as it goes. Paraxial about the ray; M² counts as a longer wavelength.',
+    'A Gaussian beam of two principal sections along the chief ray of a field, through tilted surfaces, ' +
+    'cylinders and freeforms too: half widths (1/e² of the irradiance) along x and y on the way; half ' +
+    'axes and turn of the ellipse at each surface. Behind skew surfaces the ellipse turns as it goes. ' +
+    'Paraxial about the ray; M² counts as a longer wavelength.',
   wide: true,
   settings: {
     field: { kind: 'field', title: 'Along', also: ['optical axis'], fallback: 'optical axis' },
@@ -229,7 +326,12 @@ export const ellipticalBeam = defineAnalysis({
     const field = axis ? success({ id: 'optical_axis', x: 0, y: 0, weight: 1 }) : lens.field(settings.field);
     if (!field.ok) return field;
     const { waist_x, waist_y, before_x, before_y, turn, m2 } = settings;
-    const found = beamAlongRay(lens, field.value, wave.value!, { waists: [waist_x, waist_y], before: [before_x, before_y], turn, m2 });
+    const found = beamAlongRay(lens, field.value, wave.value!, {
+      waists: [waist_x, waist_y],
+      before: [before_x, before_y],
+      turn,
+      m2,
+    });
     if (!found.ok) return found;
     const { along, x, y, places, sections } = found.value;
     const most = Math.max(...x, ...y);
@@ -241,7 +343,13 @@ export const ellipticalBeam = defineAnalysis({
       x: { title: 'way along the ray', unit: 'mm' },
       y: { title: 'half width 1/e²', unit: 'mm' },
       curves: [
-        ...places.map((at): Curve => ({ name: 'surfaces', tint: 'limit', stroke: 'dotted', x: [at, at], y: [0, most] })),
+        ...places.map((at): Curve => ({
+          name: 'surfaces',
+          tint: 'limit',
+          stroke: 'dotted',
+          x: [at, at],
+          y: [0, most],
+        })),
         { name: 'along y', tint: { nm }, x: along, y },
         { name: 'along x', tint: 'ink', stroke: 'dashed', x: along, y: x },
       ],
@@ -254,9 +362,22 @@ export const ellipticalBeam = defineAnalysis({
     const table: TablePanel = {
       kind: 'table',
       title: 'by surface',
-      columns: [{ title: 'surface', unit: '' }, { title: 'larger radius', unit: 'mm' }, { title: 'smaller radius', unit: 'mm' }, { title: 'turned by', unit: '°' }],
+      columns: [
+        { title: 'surface', unit: '' },
+        { title: 'larger radius', unit: 'mm' },
+        { title: 'smaller radius', unit: 'mm' },
+        { title: 'turned by', unit: '°' },
+      ],
       rows: sections.map(({ surface, ellipse: { radii, turn: by } }) => [surface, radii[0], radii[1], by]),
     };
-    return success({ panels: [panel, table], about: [waveWords(lens, wave.value), axis ? 'along the optical axis' : `along the chief ray of ${field.value.id}`, 'y full, x dashed', `M² ${m2}`] });
+    return success({
+      panels: [panel, table],
+      about: [
+        waveWords(lens, wave.value),
+        axis ? 'along the optical axis' : `along the chief ray of ${field.value.id}`,
+        'y full, x dashed',
+        `M² ${m2}`,
+      ],
+    });
   },
-}); // prettier-ignore
+});

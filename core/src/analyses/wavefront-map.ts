@@ -24,9 +24,13 @@ function without({ points: { px, py, weight }, w }: Wavefront, terms: number): F
   if (terms === 0) return w;
   const alive = [...w.keys()].filter((i) => !Number.isNaN(w[i]));
   const row = (i: number) => [1, px[i], py[i], px[i] * px[i] + py[i] * py[i]].slice(0, terms);
-  const c = fitLeastSquares(alive.map(row), alive.map((i) => w[i]), alive.map((i) => weight[i]));
+  const c = fitLeastSquares(
+    alive.map(row),
+    alive.map((i) => w[i]),
+    alive.map((i) => weight[i]),
+  );
   return c ? w.map((value, i) => value - row(i).reduce((sum, term, k) => sum + term * c[k], 0)) : w;
-} // prettier-ignore
+}
 
 export const wavefrontMap = defineAnalysis({
   id: 'wavefront_map',
@@ -35,7 +39,9 @@ export const wavefrontMap = defineAnalysis({
   topic: 'wavefront',
   question: 'What shape has the error?',
   meaning:
-    'W over the pupil at the reference sphere about the chief ray’s image point, in waves, positive where the wavefront leads. Interferogram: bright where W, with the tilt asked for, is a whole number. Tilt and focus are the best ones, taken off by least squares.',
+    'W over the pupil at the reference sphere about the chief ray’s image point, in waves, positive where ' +
+    'the wavefront leads. Interferogram: bright where W, with the tilt asked for, is a whole number. Tilt ' +
+    'and focus are the best ones, taken off by least squares.',
   wide: true,
   settings: {
     field: ALL_FIELDS,
@@ -102,12 +108,23 @@ export const wavefrontMap = defineAnalysis({
       ],
     });
   },
-}); // prettier-ignore
+});
 
 const NAMES: Readonly<Record<string, string>> = {
-  '0 0': 'piston', '1 1': 'tilt', '2 0': 'focus', '2 2': 'astigmatism', '3 1': 'coma', '3 3': 'trefoil', '4 0': 'spherical', '4 2': 'second astigmatism',
-  '4 4': 'fourfold', '5 1': 'second coma', '5 3': 'second trefoil', '6 0': 'second spherical', '8 0': 'third spherical',
-}; // prettier-ignore
+  '0 0': 'piston',
+  '1 1': 'tilt',
+  '2 0': 'focus',
+  '2 2': 'astigmatism',
+  '3 1': 'coma',
+  '3 3': 'trefoil',
+  '4 0': 'spherical',
+  '4 2': 'second astigmatism',
+  '4 4': 'fourfold',
+  '5 1': 'second coma',
+  '5 3': 'second trefoil',
+  '6 0': 'second spherical',
+  '8 0': 'third spherical',
+};
 
 /** What a term is called: its aberration and direction, or its degree and frequency. */
 function termName(order: ZernikeOrder, j: number): string {
@@ -123,7 +140,9 @@ export const zernikeTerms = defineAnalysis({
   topic: 'wavefront',
   question: 'Of what is the error made?',
   meaning:
-    'The wavefront as a sum of Zernike polynomials, θ from +x, in waves, by least squares over the rays that arrive. Noll: orthonormal, so that squares sum up to the variance. Fringe: 1 at the rim. What they leave is told.',
+    'The wavefront as a sum of Zernike polynomials, θ from +x, in waves, by least squares over the rays ' +
+    'that arrive. Noll: orthonormal, so that squares sum up to the variance. Fringe: 1 at the rim. What ' +
+    'they leave is told.',
   settings: {
     field: ONE_FIELD,
     colour: ONE_COLOUR,
@@ -140,7 +159,10 @@ export const zernikeTerms = defineAnalysis({
     if (!wave.ok) return wave;
     const order = settings.order === 'fringe' ? 'fringe' : 'noll';
     const [field] = fields.value;
-    const front = wavefront(lens, field, wave.value!, { sampling: { kind: 'polar', rings: 24, arms: 48 }, pupil: settings.pupil === 'clipped' ? 'clipped' : 'full' });
+    const front = wavefront(lens, field, wave.value!, {
+      sampling: { kind: 'polar', rings: 24, arms: 48 },
+      pupil: settings.pupil === 'clipped' ? 'clipped' : 'full',
+    });
     if (!front.ok) return front;
     const fit = zernikeFit(front.value, order, settings.terms, 'fit');
     if (!fit.ok) return fit;
@@ -153,15 +175,34 @@ export const zernikeTerms = defineAnalysis({
           title: `${field.id} terms`,
           value: { title: 'coefficient', unit: 'λ' },
           names: names.slice(1),
-          series: [{ name: 'coefficient', tint: { field: lens.model.lens.fields.points.indexOf(field) }, values: [...coefficients.slice(1)] }],
+          series: [
+            {
+              name: 'coefficient',
+              tint: { field: lens.model.lens.fields.points.indexOf(field) },
+              values: [...coefficients.slice(1)],
+            },
+          ],
           figures: [
             { name: 'left by the terms', value: residual, unit: 'λ RMS' },
             { name: 'piston', value: coefficients[0], unit: 'λ' },
           ],
         },
-        { kind: 'table', title: 'terms', columns: [{ title: 'term', unit: '' }, { title: 'coefficient', unit: 'λ' }], rows: names.map((name, k) => [name, coefficients[k]]) },
+        {
+          kind: 'table',
+          title: 'terms',
+          columns: [
+            { title: 'term', unit: '' },
+            { title: 'coefficient', unit: 'λ' },
+          ],
+          rows: names.map((name, k) => [name, coefficients[k]]),
+        },
       ],
-      about: [`${order === 'noll' ? 'Noll’s order, orthonormal' : 'fringe order, 1 at the rim'}`, waveWords(lens, wave.value), '24 × 48 rays', ...pupilWords(lens, settings.pupil)],
+      about: [
+        `${order === 'noll' ? 'Noll’s order, orthonormal' : 'fringe order, 1 at the rim'}`,
+        waveWords(lens, wave.value),
+        '24 × 48 rays',
+        ...pupilWords(lens, settings.pupil),
+      ],
     });
   },
-}); // prettier-ignore
+});

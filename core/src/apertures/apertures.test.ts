@@ -1,14 +1,7 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
 import type { CompiledArea } from './area.ts';
-import {
-  AREAS,
-  areaDefinition,
-  clearArea,
-  compileArea,
-  stretches,
-  type ObscurationArea,
-} from './registry.ts';
+import { AREAS, areaDefinition, clearArea, compileArea, stretches, type ObscurationArea } from './registry.ts';
 
 const number = (min: number, max: number) => fc.double({ min, max, noNaN: true });
 
@@ -17,9 +10,16 @@ const RECORDS: readonly ObscurationArea[] = [
   { kind: 'circle', semi: 5, inner: 2, dx: 1, dy: -2 },
   { kind: 'rectangle', half_x: 3, half_y: 2, turn: 30 },
   { kind: 'ellipse', semi_x: 3, semi_y: 1.5, dy: 1, turn: -20 },
-  { kind: 'polygon', points: [[0, 3], [-2, -1], [2, -1]] },
+  {
+    kind: 'polygon',
+    points: [
+      [0, 3],
+      [-2, -1],
+      [2, -1],
+    ],
+  },
   { kind: 'spider', arms: 3, width: 0.5 },
-]; // prettier-ignore
+];
 
 /** Share of a square of half width `half` that an area contains, by a grid. */
 function areaOf(record: ObscurationArea, half: number): number {
@@ -73,9 +73,7 @@ describe('areas of apertures and obscurations', () => {
   });
 
   it('are cut by the line x = 0 where their edges are', () => {
-    const ring = clearArea(compileArea({ kind: 'circle', semi: 5 }), [
-      compileArea({ kind: 'circle', semi: 2 }),
-    ]);
+    const ring = clearArea(compileArea({ kind: 'circle', semi: 5 }), [compileArea({ kind: 'circle', semi: 2 })]);
     const [below, above, ...rest] = chord(ring, 5);
     expect(rest).to.have.length(0);
     [below, above].flat().forEach((value, i) => expect(value).to.be.closeTo([-5, -2, 2, 5][i], 1e-5));

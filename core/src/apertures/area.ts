@@ -24,9 +24,7 @@ export interface AreaDefinition<R extends { readonly kind: string }> {
 }
 
 /** Types a definition by its record without naming the type twice. */
-export function defineArea<R extends { readonly kind: string }>(
-  definition: AreaDefinition<R>,
-): AreaDefinition<R> {
+export function defineArea<R extends { readonly kind: string }>(definition: AreaDefinition<R>): AreaDefinition<R> {
   return definition;
 }
 

@@ -29,8 +29,7 @@ export const spider = defineArea<SpiderRecord>({
       return [-Math.sin(angle), Math.cos(angle)] as const;
     });
     return {
-      contains: (x, y) =>
-        ways.some(([ux, uy]) => x * ux + y * uy >= 0 && Math.abs(x * uy - y * ux) <= width / 2),
+      contains: (x, y) => ways.some(([ux, uy]) => x * ux + y * uy >= 0 && Math.abs(x * uy - y * ux) <= width / 2),
       reach: Infinity,
       mirrorX: true,
     };

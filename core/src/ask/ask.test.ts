@@ -48,9 +48,7 @@ describe('questions about a lens', () => {
       settings: { field: 'axis', rings: 3, reference: 'chief' },
     });
     expect(await valueOf('RMS spot radius[axis, rings=3, chief]')).to.equal(coarse.ok && coarse.value.value);
-    expect(await reasonOf('rms spot radius[moon]')).to.match(
-      /takes no “moon”; it takes field \(axis, all, worst\)/,
-    );
+    expect(await reasonOf('rms spot radius[moon]')).to.match(/takes no “moon”; it takes field \(axis, all, worst\)/);
     expect(await reasonOf('distortion')).to.match(/of which field\? .*: axis/);
     expect(await reasonOf('total length[axis]')).to.match(/no choices/);
     expect(await reasonOf('front.radius[axis]')).to.match(/has no choices in brackets/);

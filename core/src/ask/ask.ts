@@ -27,8 +27,7 @@ export function askNames(project: Project, lensId: string): ReadonlyMap<string, 
     if (address.startsWith(short)) {
       const inLens = address.slice(short.length);
       names.set(inLens, { kind: 'parameter', parameter });
-      if (inLens.startsWith('surfaces.'))
-        names.set(inLens.slice('surfaces.'.length), { kind: 'parameter', parameter });
+      if (inLens.startsWith('surfaces.')) names.set(inLens.slice('surfaces.'.length), { kind: 'parameter', parameter });
     }
   }
   for (const measure of MEASURES) {
@@ -45,8 +44,7 @@ export function askNames(project: Project, lensId: string): ReadonlyMap<string, 
  */
 export async function ask(evaluation: Evaluation, lensId: string, text: string): Promise<Outcome<AskAnswer>> {
   const lens = evaluation.project.lenses.find(({ id }) => id === lensId);
-  if (!lens && (evaluation.project.scenes ?? []).length === 0)
-    return failure('There is no lens to ask about.');
+  if (!lens && (evaluation.project.scenes ?? []).length === 0) return failure('There is no lens to ask about.');
   const formula = readFormula(text, askNames(evaluation.project, lensId));
   if (!formula.ok) return formula;
   const parts: AskAnswer['parts'][number][] = [];

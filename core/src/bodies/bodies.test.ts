@@ -16,9 +16,37 @@ const SOLIDS: readonly (readonly [OwnBody, number, number])[] = [
   [{ kind: 'sphere', radius: 2 }, (32 / 3) * Math.PI, 16 * Math.PI],
   [{ kind: 'torus', ring: 5, tube: 1 }, 10 * Math.PI ** 2, 20 * Math.PI ** 2],
   [{ kind: 'prism', apex: 60, side: 2, length: 3 }, 3 * Math.sqrt(3), 18 + 2 * Math.sqrt(3)],
-  [{ kind: 'plate_hole', width: 10, height: 10, thickness: 2, hole: 3 }, 200 - 18 * Math.PI, 280 - 18 * Math.PI + 12 * Math.PI], // prettier-ignore
-  [{ kind: 'revolved', points: [[1, 0], [2, 0], [2, 3], [1, 3]] }, 9 * Math.PI, 24 * Math.PI], // prettier-ignore
-  [{ kind: 'extruded', points: [[0, 0], [3, 0], [0, 4]], length: 2 }, 12, 36], // prettier-ignore
+  [
+    { kind: 'plate_hole', width: 10, height: 10, thickness: 2, hole: 3 },
+    200 - 18 * Math.PI,
+    280 - 18 * Math.PI + 12 * Math.PI,
+  ],
+  [
+    {
+      kind: 'revolved',
+      points: [
+        [1, 0],
+        [2, 0],
+        [2, 3],
+        [1, 3],
+      ],
+    },
+    9 * Math.PI,
+    24 * Math.PI,
+  ],
+  [
+    {
+      kind: 'extruded',
+      points: [
+        [0, 0],
+        [3, 0],
+        [0, 4],
+      ],
+      length: 2,
+    },
+    12,
+    36,
+  ],
   [
     {
       kind: 'extruded',
@@ -31,14 +59,56 @@ const SOLIDS: readonly (readonly [OwnBody, number, number])[] = [
     },
     12,
     36,
-  ], // prettier-ignore -- the other way round
+  ],
   // Two caps of a ball of radius 5 and height 1 on each other; areas 2πRh.
-  [{ kind: 'lens_block', front: 5, back: -5, thickness: 2.5, semi: 3 }, (2 * Math.PI * 14) / 3 + 4.5 * Math.PI, 20 * Math.PI + 3 * Math.PI], // prettier-ignore
+  [
+    { kind: 'lens_block', front: 5, back: -5, thickness: 2.5, semi: 3 },
+    (2 * Math.PI * 14) / 3 + 4.5 * Math.PI,
+    20 * Math.PI + 3 * Math.PI,
+  ],
   // Paraboloid-like sags are small here: a plate of 2 mm and what two thin caps add, x²/2R over the disc, R 200 and 400.
-  [{ kind: 'biaxial', front: 200, front_x: 400, back: 'infinity', back_x: 'infinity', thickness: 2, semi: 4 }, 32 * Math.PI - (Math.PI * 4 ** 4) / 8 * (1 / 200 + 1 / 400), 48 * Math.PI - 2 * Math.PI * 4 * (16 / 4) * (1 / 200 + 1 / 400)], // prettier-ignore
+  [
+    { kind: 'biaxial', front: 200, front_x: 400, back: 'infinity', back_x: 'infinity', thickness: 2, semi: 4 },
+    32 * Math.PI - ((Math.PI * 4 ** 4) / 8) * (1 / 200 + 1 / 400),
+    48 * Math.PI - 2 * Math.PI * 4 * (16 / 4) * (1 / 200 + 1 / 400),
+  ],
   // A duct of 2 × 2 with a right-angled bend: mitred, it has the volume of its middle line.
-  [{ kind: 'swept', points: [[-1, -1], [1, -1], [1, 1], [-1, 1]], path: [[0, 0, -3], [0, 0, 2], [0, 4, 2]] }, 36, 8 + 8 * 9], // prettier-ignore
-  [{ kind: 'swept', points: [[-1, 1], [1, 1], [1, -1], [-1, -1]], path: [[0, 0, -3], [0, 0, 2], [3, 0, 2]] }, 32, 8 + 8 * 8], // prettier-ignore
+  [
+    {
+      kind: 'swept',
+      points: [
+        [-1, -1],
+        [1, -1],
+        [1, 1],
+        [-1, 1],
+      ],
+      path: [
+        [0, 0, -3],
+        [0, 0, 2],
+        [0, 4, 2],
+      ],
+    },
+    36,
+    8 + 8 * 9,
+  ],
+  [
+    {
+      kind: 'swept',
+      points: [
+        [-1, 1],
+        [1, 1],
+        [1, -1],
+        [-1, -1],
+      ],
+      path: [
+        [0, 0, -3],
+        [0, 0, 2],
+        [3, 0, 2],
+      ],
+    },
+    32,
+    8 + 8 * 8,
+  ],
   [{ kind: 'concentrator', exit: 0.8, acceptance: 25 }, ...concentratorSize(0.8, 25)],
 ];
 
@@ -147,9 +217,7 @@ describe('bodies', () => {
         fc.property(place, unit, (at, along) => {
           const met = meetings(faces, at, along);
           // Lines that graze an edge are neither in nor out: rounding decides there.
-          fc.pre(
-            met.every(({ t, cosine }, i) => Math.abs(cosine) > 1e-3 && (i === 0 || t - met[i - 1].t > 1e-6)),
-          );
+          fc.pre(met.every(({ t, cosine }, i) => Math.abs(cosine) > 1e-3 && (i === 0 || t - met[i - 1].t > 1e-6)));
           expect(met.length % 2).to.equal(0);
           met.forEach(({ cosine }, i) => expect(cosine > 0).to.equal(i % 2 === 1));
         }),
@@ -189,7 +257,15 @@ describe('bodies', () => {
           const normal = new Float64Array(3);
           form.normal(at[0], at[1], at[2], normal);
           const out = new Float64Array(8);
-          const count = form.meet(at[0] - normal[0], at[1] - normal[1], at[2] - normal[2], normal[0], normal[1], normal[2], out); // prettier-ignore
+          const count = form.meet(
+            at[0] - normal[0],
+            at[1] - normal[1],
+            at[2] - normal[2],
+            normal[0],
+            normal[1],
+            normal[2],
+            out,
+          );
           const near = Math.min(...Array.from(out.subarray(0, count), (t) => Math.abs(t - 1)));
           expect(near).to.be.below(2e-3); // the profile is followed in straight pieces
         }
@@ -202,18 +278,65 @@ describe('bodies', () => {
       { kind: 'torus', ring: 1, tube: 2 },
       { kind: 'cone', front: 0, back: 0, length: 1 },
       { kind: 'plate_hole', width: 2, height: 2, thickness: 1, hole: 3 },
-      { kind: 'revolved', points: [[-1, 0], [2, 0], [2, 3]] },
-      { kind: 'extruded', points: [[0, 0], [1, 1], [2, 2]], length: 1 },
+      {
+        kind: 'revolved',
+        points: [
+          [-1, 0],
+          [2, 0],
+          [2, 3],
+        ],
+      },
+      {
+        kind: 'extruded',
+        points: [
+          [0, 0],
+          [1, 1],
+          [2, 2],
+        ],
+        length: 1,
+      },
       { kind: 'shell', radius: 10, semi: 20 },
       { kind: 'disc', radius: 1, inner: 2 },
       { kind: 'lens_block', front: 10, back: -10, thickness: 1, semi: 5 },
       { kind: 'lens_block', front: 4, back: 'infinity', thickness: 9, semi: 5 },
-      { kind: 'swept', points: [[0, 0], [1, 0], [0, 1]], path: [[0, 0, 0]] },
-      { kind: 'swept', points: [[0, 0], [1, 0], [0, 1]], path: [[0, 0, 0], [0, 0, 5], [0, 0, 1]] },
-      { kind: 'swept', points: [[-3, -3], [3, -3], [0, 3]], path: [[0, 0, 0], [0, 0, 5], [0, 1, 5], [0, 1, -4]] },
-    ]; // prettier-ignore
-    for (const body of wrong)
-      expect(bodyDefinition(body.kind)?.objection?.(body), body.kind).to.be.a('string');
+      {
+        kind: 'swept',
+        points: [
+          [0, 0],
+          [1, 0],
+          [0, 1],
+        ],
+        path: [[0, 0, 0]],
+      },
+      {
+        kind: 'swept',
+        points: [
+          [0, 0],
+          [1, 0],
+          [0, 1],
+        ],
+        path: [
+          [0, 0, 0],
+          [0, 0, 5],
+          [0, 0, 1],
+        ],
+      },
+      {
+        kind: 'swept',
+        points: [
+          [-3, -3],
+          [3, -3],
+          [0, 3],
+        ],
+        path: [
+          [0, 0, 0],
+          [0, 0, 5],
+          [0, 1, 5],
+          [0, 1, -4],
+        ],
+      },
+    ];
+    for (const body of wrong) expect(bodyDefinition(body.kind)?.objection?.(body), body.kind).to.be.a('string');
   });
 });
 
@@ -223,13 +346,7 @@ describe('faces of surface shapes', () => {
 
   it('are met in the same places in closed form and by search', () => {
     const exact = faceOfShape({ kind: 'conic', radius: 20, conic: -0.5 }, 0, 8, null, 1);
-    const found = faceOfShape(
-      { kind: 'even_asphere', radius: 20, conic: -0.5, a4: 0 } as never,
-      0,
-      8,
-      null,
-      1,
-    );
+    const found = faceOfShape({ kind: 'even_asphere', radius: 20, conic: -0.5, a4: 0 } as never, 0, 8, null, 1);
     fc.assert(
       fc.property(place, unit, (at, along) => {
         const [a, b] = [exact, found].map((form, i) => {

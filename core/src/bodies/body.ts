@@ -26,9 +26,7 @@ export interface BodyDefinition<R extends { readonly kind: string }> {
 }
 
 /** Types a definition by its record without naming the type twice. */
-export function defineBody<R extends { readonly kind: string }>(
-  definition: BodyDefinition<R>,
-): BodyDefinition<R> {
+export function defineBody<R extends { readonly kind: string }>(definition: BodyDefinition<R>): BodyDefinition<R> {
   return definition;
 }
 
@@ -50,11 +48,6 @@ export function lifted(name: string, form: FaceForm, z: number): BuiltFace {
 }
 
 /** A length in mm of a body, above 0. */
-export function length(
-  id: string,
-  title: string,
-  meaning: string,
-  more: Partial<ParameterSpec> = {},
-): ParameterSpec {
+export function length(id: string, title: string, meaning: string, more: Partial<ParameterSpec> = {}): ParameterSpec {
   return { id, title, meaning, unit: 'mm', kind: 'length', above: 0, transform: 'value', ...more };
 }

@@ -25,8 +25,8 @@ interface Exports {
   heap(): number;
   bins(): number;
   counts(): number;
-  fillBins(boxes: number, from: number, to: number, axis: number, first: number, scale: number, many: number): void; // prettier-ignore
-  part(boxes: number, from: number, to: number, axis: number, first: number, scale: number, place: number): number; // prettier-ignore
+  fillBins(boxes: number, from: number, to: number, axis: number, first: number, scale: number, many: number): void;
+  part(boxes: number, from: number, to: number, axis: number, first: number, scale: number, place: number): number;
 }
 
 let module: KernelModule | null | undefined;
@@ -44,8 +44,7 @@ export function boxSorter(size: number): BoxSorter {
     numbers: new Uint32Array(buffer, place, 8 * size),
     bins: new Float32Array(buffer, kernel.bins(), 8 * MOST_BINS),
     counts: new Int32Array(buffer, kernel.counts(), MOST_BINS),
-    fillBins: (from, to, axis, first, scale, many) =>
-      kernel.fillBins(place, from, to, axis, first, scale, many),
+    fillBins: (from, to, axis, first, scale, many) => kernel.fillBins(place, from, to, axis, first, scale, many),
     part: (from, to, axis, first, scale, bin) => kernel.part(place, from, to, axis, first, scale, bin),
   };
 }

@@ -55,7 +55,13 @@ export class ConcentratorFace implements FaceForm {
   constructor(exit: number, acceptance: number, sign: 1 | -1) {
     const angle = (acceptance * Math.PI) / 180;
     const { mouth, length: L } = concentratorSizes(exit, acceptance);
-    [this.#exit, this.#sine, this.#cosine, this.#length, this.#sign] = [exit, Math.sin(angle), Math.cos(angle), L, sign]; // prettier-ignore
+    [this.#exit, this.#sine, this.#cosine, this.#length, this.#sign] = [
+      exit,
+      Math.sin(angle),
+      Math.cos(angle),
+      L,
+      sign,
+    ];
     this.box = { min: [-mouth, -mouth, 0], max: [mouth, mouth, L] };
     this.#even = new RevolvedArea(this.#profile(FINE));
   }
@@ -90,7 +96,7 @@ export class ConcentratorFace implements FaceForm {
     // From the middle of its way through the box, in units of the length: coefficients keep their digits.
     const unit = this.#length;
     const middle = (from + to) / 2;
-    const [px, py, h] = [x + middle * l, y + middle * m, this.#length - z - middle * n].map((part) => part / unit); // prettier-ignore
+    const [px, py, h] = [x + middle * l, y + middle * m, this.#length - z - middle * n].map((part) => part / unit);
     const e = a / unit;
     const square = [px * px + py * py, 2 * (px * l + py * m), l * l + m * m];
     // A + B r = 0, so A² = B² r².

@@ -9,7 +9,12 @@ const THICKNESS = length('thickness', 'Thickness', 'Along z, from z = 0 on.');
 
 function rectangle(width: number, height: number): Corner[] {
   const [x, y] = [width / 2, height / 2];
-  return [[-x, -y], [x, -y], [x, y], [-x, y]]; // prettier-ignore
+  return [
+    [-x, -y],
+    [x, -y],
+    [x, y],
+    [-x, y],
+  ];
 }
 
 /** The walls and ends of a polygon in x and y, drawn out along z from 0 on. */
@@ -54,8 +59,7 @@ export const box = defineBody<Block>({
     'A rectangular block or plate about z, its front at z = 0. Faces: front, back, left (−x), right, bottom (−y), top.',
   solid: true,
   parameters: [WIDTH, HEIGHT, THICKNESS],
-  build: ({ width, height, thickness }) =>
-    drawnOut(rectangle(width, height), thickness, (wall) => SIDES[wall - 1]),
+  build: ({ width, height, thickness }) => drawnOut(rectangle(width, height), thickness, (wall) => SIDES[wall - 1]),
 });
 
 /** A rectangular plate with a round hole. */
@@ -101,7 +105,8 @@ export const prism = defineBody<Prism>({
   kind: 'prism',
   title: 'Prism',
   meaning:
-    'An isosceles prism with its edge along x and its apex toward +y; the middle of its base lies at the origin. Faces: entrance (toward −z), exit, base, left, right.',
+    'An isosceles prism with its edge along x and its apex toward +y; the middle of its base lies at the ' +
+    'origin. Faces: entrance (toward −z), exit, base, left, right.',
   solid: true,
   parameters: [
     {
@@ -121,17 +126,15 @@ export const prism = defineBody<Prism>({
     const half = (apex * Math.PI) / 360;
     const [top, base] = [side * Math.cos(half), side * Math.sin(half)];
     // Drawn out along x: its own plane is (y, z).
-    const [a, b, c]: Corner[] = [[top, 0], [0, base], [0, -base]]; // prettier-ignore
+    const [a, b, c]: Corner[] = [
+      [top, 0],
+      [0, base],
+      [0, -base],
+    ];
     const wall = (name: string, [y0, z0]: Corner, [y1, z1]: Corner): BuiltFace => {
       const span = Math.hypot(y1 - y0, z1 - z0);
       const along = [0, (y1 - y0) / span, (z1 - z0) / span] as const;
-      return facing(
-        name,
-        new PlaneFace(rectangle(span, x)),
-        [0, (y0 + y1) / 2, (z0 + z1) / 2],
-        along,
-        [1, 0, 0],
-      );
+      return facing(name, new PlaneFace(rectangle(span, x)), [0, (y0 + y1) / 2, (z0 + z1) / 2], along, [1, 0, 0]);
     };
     const end = [a, b, c];
     return [
@@ -194,8 +197,7 @@ export interface Disc {
 export const disc = defineBody<Disc>({
   kind: 'disc',
   title: 'Disc or ring',
-  meaning:
-    'A flat disc without thickness at z = 0, with or without a hole. Face: face, seen from both sides.',
+  meaning: 'A flat disc without thickness at z = 0, with or without a hole. Face: face, seen from both sides.',
   solid: false,
   parameters: [
     length('radius', 'Radius', 'Outer one.'),

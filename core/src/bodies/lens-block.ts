@@ -37,14 +37,18 @@ export interface BiaxialLens {
 /** Why two surfaces make no lens with this rim; null when they do. */
 function lensObjection(front: Shape, back: Shape, thickness: number, semi: number): string | null {
   const [a, b] = [compileShape(front), compileShape(back)];
-  for (const [name, { reach }] of [['front', a], ['back', b]] as const)
+  for (const [name, { reach }] of [
+    ['front', a],
+    ['back', b],
+  ] as const)
     if (!(semi <= reach)) return `its ${name} ends ${reach.toPrecision(5)} mm from the axis`;
   for (let k = 0; k < 16; k++) {
     const [x, y] = [semi * Math.cos((Math.PI * k) / 8), semi * Math.sin((Math.PI * k) / 8)];
-    if (!(thickness + b.sag(x, y) - a.sag(x, y) > 0)) return 'its surfaces cross before the rim: make it thicker or smaller';
+    if (!(thickness + b.sag(x, y) - a.sag(x, y) > 0))
+      return 'its surfaces cross before the rim: make it thicker or smaller';
   }
   return null;
-} // prettier-ignore
+}
 
 function lensFaces(front: Shape, back: Shape, thickness: number, semi: number): BuiltFace[] {
   return [
@@ -90,7 +94,8 @@ export const biaxial = defineBody<BiaxialLens>({
   kind: 'biaxial',
   title: 'Biaxial lens',
   meaning:
-    'A round lens whose surfaces have one radius in the y–z section and another in the x–z section, its front vertex at the origin. Faces: front, back, rim.',
+    'A round lens whose surfaces have one radius in the y–z section and another in the x–z section, its ' +
+    'front vertex at the origin. Faces: front, back, rim.',
   solid: true,
   parameters: [
     radius('front', 'Front radius in y'),

@@ -31,14 +31,7 @@ export class MeshFace implements FaceForm {
     return found.length;
   }
 
-  crossings(
-    x: number,
-    y: number,
-    z: number,
-    l: number,
-    m: number,
-    n: number,
-  ): { count: number; last: number } {
+  crossings(x: number, y: number, z: number, l: number, m: number, n: number): { count: number; last: number } {
     const found = this.#mesh.meet(x, y, z, l, m, n, 0);
     // Two triangles met in their common edge are one crossing.
     const apart = found.filter(({ t }, k) => k === 0 || t - found[k - 1].t > 1e-9);
@@ -62,8 +55,7 @@ export class MeshFace implements FaceForm {
     const root = Math.sqrt(Math.min(1, Math.max(0, (wanted - before) / (below[low] - before))));
     const [a, b, c] = [3 * triangles[3 * low], 3 * triangles[3 * low + 1], 3 * triangles[3 * low + 2]];
     for (let axis = 0; axis < 3; axis++)
-      out[axis] =
-        (1 - root) * corners[a + axis] + root * ((1 - v) * corners[b + axis] + v * corners[c + axis]);
+      out[axis] = (1 - root) * corners[a + axis] + root * ((1 - v) * corners[b + axis] + v * corners[c + axis]);
     this.#met = [{ x: out[0], y: out[1], z: out[2], triangle: low }];
   }
 

@@ -9,16 +9,11 @@ export function ball(
     for (let j = 0; j < segments; j++) {
       const [theta, phi] = [(Math.PI * i) / rings, (2 * Math.PI * j) / segments];
       const r = radiusAt(theta, phi);
-      corners.push(
-        r * Math.sin(theta) * Math.cos(phi),
-        r * Math.sin(theta) * Math.sin(phi),
-        r * Math.cos(theta),
-      );
+      corners.push(r * Math.sin(theta) * Math.cos(phi), r * Math.sin(theta) * Math.sin(phi), r * Math.cos(theta));
     }
   const last = corners.length / 3;
   corners.push(0, 0, -radiusAt(Math.PI, 0));
-  const at = (i: number, j: number) =>
-    i === 0 ? 0 : i === rings ? last : 1 + (i - 1) * segments + (j % segments);
+  const at = (i: number, j: number) => (i === 0 ? 0 : i === rings ? last : 1 + (i - 1) * segments + (j % segments));
   const triangles: number[] = [];
   for (let i = 0; i < rings; i++)
     for (let j = 0; j < segments; j++) {
@@ -35,7 +30,14 @@ export function block(width: number, height: number, depth: number): { corners: 
     (k & 2 ? height : -height) / 2,
     (k & 4 ? depth : -depth) / 2,
   ]);
-  const sides = [[0, 2, 3, 1], [4, 5, 7, 6], [0, 1, 5, 4], [2, 6, 7, 3], [0, 4, 6, 2], [1, 3, 7, 5]]; // prettier-ignore
+  const sides = [
+    [0, 2, 3, 1],
+    [4, 5, 7, 6],
+    [0, 1, 5, 4],
+    [2, 6, 7, 3],
+    [0, 4, 6, 2],
+    [1, 3, 7, 5],
+  ];
   const triangles = sides.flatMap(([a, b, c, d]) => [a, b, c, a, c, d]);
   return { corners: Float32Array.from(corners), triangles: Uint32Array.from(triangles) };
-} // prettier-ignore
+}

@@ -15,12 +15,7 @@ export interface MeshRecord {
 export const MOST_TRIANGLES = 2_000_000;
 
 /** A mesh written as a record. */
-export function meshRecord(
-  id: string,
-  name: string,
-  corners: Float32Array,
-  triangles: Uint32Array,
-): MeshRecord {
+export function meshRecord(id: string, name: string, corners: Float32Array, triangles: Uint32Array): MeshRecord {
   const bytes = ({ buffer, byteOffset, byteLength }: Float32Array | Uint32Array) =>
     toBase64(new Uint8Array(buffer, byteOffset, byteLength));
   return { id, name, corners: bytes(corners), triangles: bytes(triangles) };
@@ -46,13 +41,12 @@ export function readyMesh(record: MeshRecord, scale = 1): Outcome<TriangleMesh> 
     return failure(`The mesh “${record.name}” has more than ${MOST_TRIANGLES} triangles.`);
   const corners = new Float64Array(given.length);
   for (let i = 0; i < given.length; i++) {
-    if (!Number.isFinite(given[i]))
-      return failure(`The mesh “${record.name}” has a corner that is no place.`);
+    if (!Number.isFinite(given[i])) return failure(`The mesh “${record.name}” has a corner that is no place.`);
     corners[i] = given[i] * scale;
   }
   const count = given.length / 3;
   for (const corner of triangles)
-    if (corner >= count) return failure(`The mesh “${record.name}” has a triangle with a corner that is not there.`); // prettier-ignore
+    if (corner >= count) return failure(`The mesh “${record.name}” has a triangle with a corner that is not there.`);
   const mesh = new TriangleMesh(corners, triangles);
   if (mesh.triangles.length === 0) return failure(`The mesh “${record.name}” has no triangle with an area.`);
   if (READY.size >= KEPT) READY.delete(READY.keys().next().value!);

@@ -189,15 +189,7 @@ class BinaryTree {
    * @param first - of twice their middles along the axis; span likewise
    * @returns where the second side begins; −1 where a split is not worth it, `TOGETHER` where all lie in one bin
    */
-  #split(
-    from: number,
-    to: number,
-    axis: number,
-    first: number,
-    span: number,
-    whole: number,
-    pair: number,
-  ): number {
+  #split(from: number, to: number, axis: number, first: number, span: number, whole: number, pair: number): number {
     const sorter = this.#sorter;
     const { bins, counts } = sorter;
     const size = to - from;
@@ -259,7 +251,12 @@ function collapse(tree: BinaryTree): [Float32Array, Int32Array] {
   const refs = new Int32Array(boxes.buffer);
   const ids: number[] = [];
   // f32 boxes are padded against rounding of their bounds and of the rays that meet them.
-  const reach = Math.max(...[0, 1, 2, 3, 4, 5].map((k) => Math.abs(bounds[k])), bounds[3] - bounds[0], bounds[4] - bounds[1], bounds[5] - bounds[2]); // prettier-ignore
+  const reach = Math.max(
+    ...[0, 1, 2, 3, 4, 5].map((k) => Math.abs(bounds[k])),
+    bounds[3] - bounds[0],
+    bounds[4] - bounds[1],
+    bounds[5] - bounds[2],
+  );
   const spare = 1e-6 * reach;
   const surface = (node: number) => {
     const b = 6 * node;
@@ -278,8 +275,7 @@ function collapse(tree: BinaryTree): [Float32Array, Int32Array] {
     while (children.length < 4) {
       let largest = -1;
       for (let k = 0; k < children.length; k++)
-        if (child[children[k]] >= 0 && (largest < 0 || surface(children[k]) > surface(children[largest])))
-          largest = k;
+        if (child[children[k]] >= 0 && (largest < 0 || surface(children[k]) > surface(children[largest]))) largest = k;
       if (largest < 0) break;
       const opened = child[children[largest]];
       children.splice(largest, 1, opened, opened + 1);
@@ -288,7 +284,7 @@ function collapse(tree: BinaryTree): [Float32Array, Int32Array] {
       const one = children[k];
       for (let axis = 0; axis < 3; axis++) {
         boxes[NODE * place + 8 * axis + k] = one === undefined ? Infinity : bounds[6 * one + axis] - spare;
-        boxes[NODE * place + 8 * axis + 4 + k] = one === undefined ? -Infinity : bounds[6 * one + 3 + axis] + spare; // prettier-ignore
+        boxes[NODE * place + 8 * axis + 4 + k] = one === undefined ? -Infinity : bounds[6 * one + 3 + axis] + spare;
       }
       refs[NODE * place + NODE_REFS + k] = one === undefined ? -1 : child[one] < 0 ? leaf(one) : write(one);
     }

@@ -15,7 +15,12 @@ const place = fc.integer({ min: -20, max: 20 }).map((step) => step / 4);
 const direction = fc.tuple(number(-1, 1), number(-1, 1), number(-1, 1)).filter((d) => Math.hypot(...d) > 0.1);
 
 /** Distances to all triangles, one after the other. */
-function bruteForce(corners: ArrayLike<number>, triangles: Uint32Array, o: readonly number[], d: readonly number[]): number[] {
+function bruteForce(
+  corners: ArrayLike<number>,
+  triangles: Uint32Array,
+  o: readonly number[],
+  d: readonly number[],
+): number[] {
   const found: number[] = [];
   for (let i = 0; i < triangles.length; i += 3) {
     const at = (k: number) => [0, 1, 2].map((axis) => corners[3 * triangles[i + k] + axis]);
@@ -33,14 +38,17 @@ function bruteForce(corners: ArrayLike<number>, triangles: Uint32Array, o: reado
     if (p >= 0 && q >= 0 && p + q <= 1 && t >= 0) found.push(t);
   }
   return found.sort((x, y) => x - y);
-} // prettier-ignore
+}
 
 describe('The tree of a mesh', () => {
   it('leaves no triangle out, whatever lies about', () => {
     fc.assert(
       fc.property(
         fc.array(fc.array(place, { minLength: 9, maxLength: 9 }), { minLength: 1, maxLength: 80 }),
-        fc.array(fc.tuple(fc.tuple(number(-9, 9), number(-9, 9), number(-9, 9)), direction), { minLength: 5, maxLength: 5 }), // prettier-ignore
+        fc.array(fc.tuple(fc.tuple(number(-9, 9), number(-9, 9), number(-9, 9)), direction), {
+          minLength: 5,
+          maxLength: 5,
+        }),
         (soup, lines) => {
           const corners = Float64Array.from(soup.flat());
           const all = Uint32Array.from({ length: corners.length / 3 }, (_, i) => i);
@@ -100,7 +108,9 @@ describe('A mesh', () => {
   it('tells holes, turned triangles, crowded edges and triangles of no area, with a place', () => {
     const { corners, triangles } = block(2, 2, 2);
     const wrong = (list: number[]) =>
-      new TriangleMesh(Float64Array.from(corners), Uint32Array.from(list)).faults.map(({ kind, count }) => `${count} ${kind}`); // prettier-ignore
+      new TriangleMesh(Float64Array.from(corners), Uint32Array.from(list)).faults.map(
+        ({ kind, count }) => `${count} ${kind}`,
+      );
     const all = [...triangles];
     expect(wrong(all.slice(3))).to.deep.equal(['3 hole']);
     expect(wrong([all[1], all[0], all[2], ...all.slice(3)])).to.deep.equal(['3 flipped']);
@@ -127,10 +137,7 @@ describe('A mesh', () => {
     expect(mesh.closed).to.equal(true);
     expect(mesh.volume).to.be.closeTo(30, 1e-12);
     const flat = (zero: number) => [0, 0, zero, 1, 0, zero, 0, 1, zero];
-    const sheet = new TriangleMesh(
-      Float64Array.of(...flat(0), ...flat(-0)),
-      Uint32Array.of(0, 1, 2, 4, 5, 3),
-    );
+    const sheet = new TriangleMesh(Float64Array.of(...flat(0), ...flat(-0)), Uint32Array.of(0, 1, 2, 4, 5, 3));
     expect(sheet.triangles).to.have.length(3);
   });
 
@@ -166,7 +173,17 @@ describe('The record of a mesh', () => {
     ['corners cut off', { corners: record.corners.slice(0, 20) }],
     ['no triangle', { triangles: '' }],
     ['a corner that is not there', { triangles: meshRecord('a', 'a', corners, Uint32Array.of(0, 1, 99)).triangles }],
-    ['no place', { corners: meshRecord('a', 'a', Float32Array.from(corners, () => NaN), triangles).corners }],
+    [
+      'no place',
+      {
+        corners: meshRecord(
+          'a',
+          'a',
+          Float32Array.from(corners, () => NaN),
+          triangles,
+        ).corners,
+      },
+    ],
     ['no area', { triangles: meshRecord('a', 'a', corners, Uint32Array.of(0, 0, 1)).triangles }],
   ] as const)
     it(`is refused with ${what}`, () => {
@@ -174,4 +191,4 @@ describe('The record of a mesh', () => {
       expect(ready.ok).to.equal(false);
       if (!ready.ok) expect(ready.reason).to.include('Block');
     });
-}); // prettier-ignore
+});

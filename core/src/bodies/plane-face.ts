@@ -32,8 +32,7 @@ export class PlaneFace implements FaceForm {
       });
     this.#rectangle = upright ? [this.box.min[0], this.box.min[1], this.box.max[0], this.box.max[1]] : null;
     this.#cuts = this.#cut(256);
-    this.area =
-      Math.abs(polygonArea(corners)) - holes.reduce((sum, { radius }) => sum + Math.PI * radius * radius, 0);
+    this.area = Math.abs(polygonArea(corners)) - holes.reduce((sum, { radius }) => sum + Math.PI * radius * radius, 0);
   }
 
   get compiled(): CompiledForm {
@@ -47,8 +46,7 @@ export class PlaneFace implements FaceForm {
     if (rectangle !== null) {
       if (x < rectangle[0] || y < rectangle[1] || x > rectangle[2] || y > rectangle[3]) return false;
     } else if (!insidePolygon(this.#corners, x, y)) return false;
-    for (const hole of this.#holes)
-      if ((x - hole.x) ** 2 + (y - hole.y) ** 2 < hole.radius ** 2) return false;
+    for (const hole of this.#holes) if ((x - hole.x) ** 2 + (y - hole.y) ** 2 < hole.radius ** 2) return false;
     return true;
   }
 
@@ -81,8 +79,7 @@ export class PlaneFace implements FaceForm {
     const root = Math.sqrt(part);
     for (let axis = 0; axis < 2; axis++)
       out[axis] =
-        (1 - root) * points[2 * a + axis] +
-        root * ((1 - v) * points[2 * b + axis] + v * points[2 * c + axis]);
+        (1 - root) * points[2 * a + axis] + root * ((1 - v) * points[2 * b + axis] + v * points[2 * c + axis]);
   }
 
   #cut(detail: number): { triangles: Uint32Array; below: Float64Array; points: Float64Array } {
@@ -101,8 +98,7 @@ export class PlaneFace implements FaceForm {
     const below = new Float64Array(triangles.length / 3 + 1);
     for (let i = 1; i < below.length; i++) {
       const corners = [triangles[3 * i - 3], triangles[3 * i - 2], triangles[3 * i - 1]];
-      below[i] =
-        below[i - 1] + Math.abs(polygonArea(corners.map((k) => [points[2 * k], points[2 * k + 1]] as const)));
+      below[i] = below[i - 1] + Math.abs(polygonArea(corners.map((k) => [points[2 * k], points[2 * k + 1]] as const)));
     }
     return { triangles, below, points: Float64Array.from(points) };
   }

@@ -1,12 +1,5 @@
 import type { CompiledArea } from '../apertures/area.ts';
-import {
-  revolve,
-  RevolvedArea,
-  type Box,
-  type CompiledForm,
-  type FaceForm,
-  type Triangles,
-} from './face-form.ts';
+import { revolve, RevolvedArea, type Box, type CompiledForm, type FaceForm, type Triangles } from './face-form.ts';
 import { cutTriangles } from './triangle-cutter.ts';
 import { TriangleSpread } from './triangle-spread.ts';
 

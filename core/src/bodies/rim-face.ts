@@ -12,11 +12,7 @@ export class RimFace implements FaceForm {
   readonly #back: (x: number, y: number) => number;
   readonly #even = new TriangleSpread(this);
 
-  constructor(
-    radius: number,
-    front: (x: number, y: number) => number,
-    back: (x: number, y: number) => number,
-  ) {
+  constructor(radius: number, front: (x: number, y: number) => number, back: (x: number, y: number) => number) {
     this.#radius = radius;
     this.#front = front;
     this.#back = back;

@@ -155,8 +155,7 @@ export const revolved = defineBody<Revolved>({
       if (r0 === 0 && r1 === 0) return [];
       const number = polygonArea(points) > 0 ? i + 1 : points.length - ((i + 1) % points.length);
       const name = `face_${number}`;
-      if (z0 === z1)
-        return [upright(name, discFace(z0, Math.min(r0, r1), Math.max(r0, r1), r1 > r0 ? -1 : 1))];
+      if (z0 === z1) return [upright(name, discFace(z0, Math.min(r0, r1), Math.max(r0, r1), r1 > r0 ? -1 : 1))];
       return [upright(name, coneFace(r0, z0, r1, z1, z1 > z0 ? 1 : -1))];
     });
   },

@@ -81,7 +81,6 @@ export class SagFace implements FaceForm {
     to: number,
     atFrom: number,
   ): number {
-    // prettier-ignore
     let [a, b] = [from, to];
     let t = (a + b) / 2;
     for (let step = 0; step < 100; step++) {

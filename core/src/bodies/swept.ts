@@ -17,19 +17,21 @@ const unit = (a: Triple): Triple => {
   const length = Math.hypot(...a);
   return [a[0] / length, a[1] / length, a[2] / length];
 };
-const cross = (a: Triple, b: Triple): Triple => [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]]; // prettier-ignore
-const along = (a: Triple, b: Triple, t: number): Triple => [
-  a[0] + t * b[0],
-  a[1] + t * b[1],
-  a[2] + t * b[2],
+const cross = (a: Triple, b: Triple): Triple => [
+  a[1] * b[2] - a[2] * b[1],
+  a[2] * b[0] - a[0] * b[2],
+  a[0] * b[1] - a[1] * b[0],
 ];
+const along = (a: Triple, b: Triple, t: number): Triple => [a[0] + t * b[0], a[1] + t * b[1], a[2] + t * b[2]];
 
 /** Directions of the pieces, and the corners of the profile where they end: mitred where two pieces meet, so that every wall is flat. */
 function sections({ points, path }: Swept): { directions: Triple[]; corners: Triple[][] } {
   const directions = path.slice(1).map((end, i) => unit(minus(end, path[i])));
   const [z] = directions;
   // x of the profile as near to that of the body as the first piece allows.
-  const x = unit(Math.abs(z[0]) < 0.9 ? minus([1, 0, 0], [z[0] * z[0], z[0] * z[1], z[0] * z[2]]) : cross([0, 1, 0], z));
+  const x = unit(
+    Math.abs(z[0]) < 0.9 ? minus([1, 0, 0], [z[0] * z[0], z[0] * z[1], z[0] * z[2]]) : cross([0, 1, 0], z),
+  );
   const y = cross(z, x);
   const first = points.map(([u, v]) => along(along(path[0], x, u), y, v));
   const corners = [first];
@@ -43,7 +45,7 @@ function sections({ points, path }: Swept): { directions: Triple[]; corners: Tri
     );
   });
   return { directions, corners };
-} // prettier-ignore
+}
 
 /** A flat face through corners that lie in one plane, which run to the left as seen from outside. */
 function wall(name: string, corners: readonly Triple[], outward: Triple): BuiltFace {
@@ -60,7 +62,9 @@ export const swept = defineBody<Swept>({
   kind: 'swept',
   title: 'Swept profile',
   meaning:
-    'A closed profile of straight pieces, drawn along a path of straight pieces with mitred corners, such as a bent light guide or duct. Faces: front, back, wall_1_1 … (piece of the path, piece of the profile).',
+    'A closed profile of straight pieces, drawn along a path of straight pieces with mitred corners, such ' +
+    'as a bent light guide or duct. Faces: front, back, wall_1_1 … (piece of the path, piece of the ' +
+    'profile).',
   solid: true,
   parameters: [],
   objection(record) {
@@ -99,4 +103,4 @@ export const swept = defineBody<Swept>({
       ...walls,
     ];
   },
-}); // prettier-ignore
+});

@@ -58,13 +58,19 @@ class Cutter {
     const staying = inner.filter(Boolean).length;
     if (size > this.#coarse || (staying > 0 && staying < 3 && size > this.#fine)) {
       const [ab, bc, ca] = [middle(a, b), middle(b, c), middle(c, a)];
-      for (const [p, q, r] of [[a, ab, ca], [ab, b, bc], [ca, bc, c], [ab, bc, ca]]) this.take(p, q, r);
+      for (const [p, q, r] of [
+        [a, ab, ca],
+        [ab, b, bc],
+        [ca, bc, c],
+        [ab, bc, ca],
+      ])
+        this.take(p, q, r);
     } else if (staying >= 2)
       for (const { at, normal } of [a, b, c]) {
         this.#positions.push(...at);
         this.#normals.push(...normal);
       }
-  } // prettier-ignore
+  }
 
   triangles(): Triangles {
     return {

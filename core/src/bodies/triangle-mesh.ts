@@ -27,7 +27,8 @@ export class TriangleMesh {
 
   /**
    * @param corners - x, y, z of every corner, mm
-   * @param triangles - three corners a triangle; those of no area and those that another covers exactly are left out, and a closed mesh that is inside out is turned
+   * @param triangles - three corners a triangle; those of no area and those that another covers exactly are left out,
+   *   and a closed mesh that is inside out is turned
    */
   constructor(corners: Float64Array, triangles: Uint32Array) {
     const kept: number[] = [];
@@ -63,8 +64,7 @@ export class TriangleMesh {
       faults.push({ kind: 'doubled', count: doubles, at: cornerAt(corners, given[first]) });
     }
     this.closed = ready.length > 0 && faults.every(({ kind }) => kind === 'flat' || kind === 'doubled');
-    if (this.closed && volume < 0)
-      for (let i = 0; i < ready.length; i += 3) ready.subarray(i + 1, i + 3).reverse();
+    if (this.closed && volume < 0) for (let i = 0; i < ready.length; i += 3) ready.subarray(i + 1, i + 3).reverse();
     this.corners = corners;
     this.triangles = ready;
     this.area = area;
@@ -80,7 +80,15 @@ export class TriangleMesh {
    * @param from - distances below it are left out
    * @returns distances with the numbers of their triangles
    */
-  meet(x: number, y: number, z: number, l: number, m: number, n: number, from: number): { t: number; triangle: number }[] {
+  meet(
+    x: number,
+    y: number,
+    z: number,
+    l: number,
+    m: number,
+    n: number,
+    from: number,
+  ): { t: number; triangle: number }[] {
     const { boxes, refs, pairs, ids } = this.tree;
     const found: { t: number; triangle: number }[] = [];
     const open = [0];
@@ -90,7 +98,11 @@ export class TriangleMesh {
       for (let k = 0; k < 4; k++) {
         const b = NODE * node + k;
         let [near, far] = [-Infinity, Infinity];
-        for (const [o, i, axis] of [[x, ix, 0], [y, iy, 1], [z, iz, 2]]) {
+        for (const [o, i, axis] of [
+          [x, ix, 0],
+          [y, iy, 1],
+          [z, iz, 2],
+        ]) {
           const p = (boxes[b + 8 * axis] - o) * i;
           const q = (boxes[b + 8 * axis + 4] - o) * i;
           if (Math.min(p, q) > near) near = Math.min(p, q);
@@ -111,7 +123,7 @@ export class TriangleMesh {
       }
     }
     return found.sort((a, b) => a.t - b.t);
-  } // prettier-ignore
+  }
 
   /** Writes the unit normal of a triangle. */
   normalOf(triangle: number, out: Float64Array): void {
@@ -126,7 +138,16 @@ export class TriangleMesh {
 const RIM = 1e-12;
 
 /** T. Möller and B. Trumbore, Fast, minimum storage ray/triangle intersection (1997); NaN where the line passes by. */
-function meetTriangle(pairs: Float64Array, at: number, x: number, y: number, z: number, l: number, m: number, n: number): number {
+function meetTriangle(
+  pairs: Float64Array,
+  at: number,
+  x: number,
+  y: number,
+  z: number,
+  l: number,
+  m: number,
+  n: number,
+): number {
   const [ax, ay, az] = [pairs[at + 6], pairs[at + 8], pairs[at + 10]];
   const [bx, by, bz] = [pairs[at + 12], pairs[at + 14], pairs[at + 16]];
   const [px, py, pz] = [m * bz - n * by, n * bx - l * bz, l * by - m * bx];
@@ -138,7 +159,7 @@ function meetTriangle(pairs: Float64Array, at: number, x: number, y: number, z: 
   const v = (l * qx + m * qy + n * qz) * inverse;
   if (!(v >= -RIM && u + v <= 1 + RIM)) return NaN;
   return (bx * qx + by * qy + bz * qz) * inverse;
-} // prettier-ignore
+}
 
 function cross(corners: Float64Array, a: number, b: number, c: number, out: Float64Array): void {
   const [ux, uy, uz] = [0, 1, 2].map((k) => corners[3 * b + k] - corners[3 * a + k]);
@@ -179,8 +200,7 @@ function edgeFaults(corners: Float64Array, triangles: Uint32Array): MeshFault[] 
     const edge = Math.floor(edges[i] / 2);
     let end = i + 1;
     while (end < edges.length && Math.floor(edges[end] / 2) === edge) end++;
-    const wrong =
-      end - i === 1 ? 'hole' : end - i > 2 ? 'crowded' : edges[i] === edges[i + 1] ? 'flipped' : null;
+    const wrong = end - i === 1 ? 'hole' : end - i > 2 ? 'crowded' : edges[i] === edges[i + 1] ? 'flipped' : null;
     if (wrong) {
       if (found[wrong].count++ === 0) found[wrong].at = Math.floor(edge / count);
     }

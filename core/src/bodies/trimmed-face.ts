@@ -19,7 +19,10 @@ export class Inside {
 
   contains(x: number, y: number, z: number): boolean {
     let crossings = 0;
-    for (const { form, back: { shift: s, rotation: r } } of this.#faces) {
+    for (const {
+      form,
+      back: { shift: s, rotation: r },
+    } of this.#faces) {
       const count = form.meet(
         r[0] * x + r[1] * y + r[2] * z + s[0],
         r[3] * x + r[4] * y + r[5] * z + s[1],
@@ -32,7 +35,7 @@ export class Inside {
       for (let k = 0; k < count; k++) if (this.#out[k] > 0) crossings++;
     }
     return crossings % 2 === 1;
-  } // prettier-ignore
+  }
 }
 
 /** The part of a face that lies in another body, or outside of it; turned over where it bounds a hole. */
@@ -108,7 +111,11 @@ export type Combination = 'union' | 'difference' | 'intersection';
  * Faces of the union, difference (first without second) or intersection of two closed bodies, in common coordinates: the faces of each,
  * trimmed by the other. Faces of both that lie in one plane have no clear side there: let one body reach a little beyond the other.
  */
-export function combineFaces(operation: Combination, first: readonly BuiltFace[], second: readonly BuiltFace[]): BuiltFace[] {
+export function combineFaces(
+  operation: Combination,
+  first: readonly BuiltFace[],
+  second: readonly BuiltFace[],
+): BuiltFace[] {
   const [inFirst, inSecond] = [new Inside(first), new Inside(second)];
   const trimmed = (faces: readonly BuiltFace[], other: Inside, keep: 'inside' | 'outside', turn: 1 | -1) =>
     faces.map(({ name, form, pose }) => ({ name, pose, form: new TrimmedFace(form, pose, other, keep, turn) }));
@@ -116,4 +123,4 @@ export function combineFaces(operation: Combination, first: readonly BuiltFace[]
     ...trimmed(first, inSecond, operation === 'intersection' ? 'inside' : 'outside', 1),
     ...trimmed(second, inFirst, operation === 'union' ? 'outside' : 'inside', operation === 'difference' ? -1 : 1),
   ];
-} // prettier-ignore
+}

@@ -74,7 +74,8 @@ export class BackKernel {
   room(count: number, surfaces: number, variables: number): KeptBundle | null {
     const pairs = (count + 1) >> 1;
     const size = 2 * KEPT * pairs * (surfaces + 1);
-    const fits = count <= this.#most && size <= STATIONS && 2 * ADJOINT * pairs <= ADJOINTS && 2 * pairs * variables <= COLUMNS;
+    const fits =
+      count <= this.#most && size <= STATIONS && 2 * ADJOINT * pairs <= ADJOINTS && 2 * pairs * variables <= COLUMNS;
     if (!fits) return null;
     // A bundle lies in one piece: what is left at the end of the room is passed over.
     const left = STATIONS - (this.written % STATIONS);
@@ -83,7 +84,7 @@ export class BackKernel {
     const end = this.written + STATIONS;
     this.written += size;
     return new KeptBundle(this, count, variables, place, end);
-  } // prettier-ignore
+  }
 }
 
 /** Stations of one bundle in the kernel's memory. */
@@ -128,7 +129,12 @@ export class KeptBundle {
    * the other, as many numbers each as there are rays; `launch` the adjoint by x, y, z, l, m, n and the path at the launch, where `launched` asks for
    * it. Rays that ended have what they have.
    */
-  back(surfaces: readonly BackSurface[], many: number, seeds: readonly Directed[], launched: boolean): { readonly columns: Float64Array[]; readonly launch: Directed[] } {
+  back(
+    surfaces: readonly BackSurface[],
+    many: number,
+    seeds: readonly Directed[],
+    launched: boolean,
+  ): { readonly columns: Float64Array[]; readonly launch: Directed[] } {
     const { memory, adjoints, columns } = this.#kernel;
     const each = 2 * ADJOINT * this.#pairs;
     const wide = 2 * this.#pairs * this.#variables;
@@ -136,7 +142,8 @@ export class KeptBundle {
     const found = { columns: [] as Float64Array[], launch: [] as Directed[] };
     for (let from = 0; from < seeds.length; from += sets) {
       const some = Math.min(sets, seeds.length - from);
-      for (let set = 0; set < some; set++) scatter(memory, adjoints + set * each, ADJOINT, seeds[from + set], 7, this.#count);
+      for (let set = 0; set < some; set++)
+        scatter(memory, adjoints + set * each, ADJOINT, seeds[from + set], 7, this.#count);
       this.#kernel.exports.clear(BYTES * columns, BYTES * some * wide);
       for (let j = many - 1; j >= 0; j--) this.#through(surfaces[j], j, some);
       for (let set = 0; set < some; set++) {
@@ -145,17 +152,32 @@ export class KeptBundle {
       }
     }
     return found;
-  } // prettier-ignore
+  }
 
   #through({ c, k, terms, mu, before, gap, thickness, changes }: BackSurface, j: number, sets: number): void {
     const kernel = this.#kernel;
     if (changes.length > 0) kernel.memory.set(changes, kernel.changes);
     if (terms.length > 0) kernel.memory.set(terms, kernel.terms);
     kernel.exports.backSurface(
-      this.#pairs, BYTES * this.#stationOf(j), BYTES * this.#stationOf(j - 1), gap, BYTES * kernel.adjoints, sets, c, k, BYTES * kernel.terms, terms.length,
-      mu, before, BYTES * kernel.changes, changes.length / 4, thickness, BYTES * kernel.columns, this.#variables,
+      this.#pairs,
+      BYTES * this.#stationOf(j),
+      BYTES * this.#stationOf(j - 1),
+      gap,
+      BYTES * kernel.adjoints,
+      sets,
+      c,
+      k,
+      BYTES * kernel.terms,
+      terms.length,
+      mu,
+      before,
+      BYTES * kernel.changes,
+      changes.length / 4,
+      thickness,
+      BYTES * kernel.columns,
+      this.#variables,
     );
-  } // prettier-ignore
+  }
 
   /** Columns without the lane that fills the last pair of an odd count. */
   #columnsOf(first: number): Float64Array {
@@ -163,18 +185,26 @@ export class KeptBundle {
     const [count, variables, width] = [this.#count, this.#variables, 2 * this.#pairs];
     if (width === count) return memory.slice(first, first + width * variables);
     const own = new Float64Array(variables * count);
-    for (let v = 0; v < variables; v++) own.set(memory.subarray(first + v * width, first + v * width + count), v * count);
+    for (let v = 0; v < variables; v++)
+      own.set(memory.subarray(first + v * width, first + v * width + count), v * count);
     return own;
-  } // prettier-ignore
+  }
 }
 
 /** Puts the first `parts` columns of rays side by side, pair by pair, `stride` numbers a ray. */
-function scatter(memory: Float64Array, first: number, stride: number, rays: Directed, parts: number, count: number): void {
+function scatter(
+  memory: Float64Array,
+  first: number,
+  stride: number,
+  rays: Directed,
+  parts: number,
+  count: number,
+): void {
   for (let part = 0; part < parts; part++) {
     const values = rays[NAMES[part]];
     for (let i = 0; i < count; i++) memory[first + (i >> 1) * 2 * stride + 2 * part + (i & 1)] = values[i];
   }
-} // prettier-ignore
+}
 
 function gather(memory: Float64Array, first: number, count: number): Directed {
   const found = directedColumns(count);

@@ -32,10 +32,13 @@ const table = {
   /** Doubles of all, by others where there are any: their number, and who did them. */
   async share(values: readonly number[], context: JobContext<never>) {
     const done = (await Promise.all(values.map((value) => context.help('double', value)))) as (number | null)[];
-    return { sum: done.reduce<number>((all, one, i) => all + (one ?? 2 * values[i]), 0), helped: done.filter((one) => one !== null).length };
+    return {
+      sum: done.reduce<number>((all, one, i) => all + (one ?? 2 * values[i]), 0),
+      helped: done.filter((one) => one !== null).length,
+    };
   },
   askForWhatFails: (_: null, context: JobContext<never>) => context.help('fail', 0),
-}; // prettier-ignore
+};
 
 /** A worker in this very thread, which sees only clones and can be made to die. */
 class FakeWorker implements WorkerHandle {
@@ -80,8 +83,7 @@ async function failureOf(promise: Promise<unknown>): Promise<Error> {
 
 describe('WorkerPool', () => {
   let pool: WorkerPool<typeof table>;
-  const open = (size: number, spawn = () => new FakeWorker()) =>
-    (pool = new WorkerPool<typeof table>(spawn, size));
+  const open = (size: number, spawn = () => new FakeWorker()) => (pool = new WorkerPool<typeof table>(spawn, size));
   afterEach(() => {
     pool.close();
     expect(FakeWorker.living, 'workers left behind').to.equal(0);
@@ -106,9 +108,7 @@ describe('WorkerPool', () => {
     expect(error).to.be.instanceOf(JobFailed);
     expect(error.message).to.equal('no such luck');
     expect(await pool.run('double', 4).result).to.equal(8);
-    expect((await failureOf(pool.run('nothing' as 'double', 1).result)).message).to.match(
-      /no job called nothing/,
-    );
+    expect((await failureOf(pool.run('nothing' as 'double', 1).result)).message).to.match(/no job called nothing/);
   });
 
   it('cancels running and waiting jobs, and hears no part of them again', async () => {
@@ -145,14 +145,19 @@ describe('WorkerPool', () => {
   });
 
   it('lets a job have parts done by workers that have nothing to do, but for one that is left for others', async () => {
-    for (const [size, helped] of [[1, 0], [2, 0], [3, 1], [5, 3]]) {
+    for (const [size, helped] of [
+      [1, 0],
+      [2, 0],
+      [3, 1],
+      [5, 3],
+    ]) {
       open(size);
       expect(await pool.run('share', [1, 2, 3]).result).to.deep.equal({ sum: 12, helped });
       pool.close();
     }
     open(4);
     expect(await pool.run('askForWhatFails', null).result).to.equal(null);
-  }); // prettier-ignore
+  });
 
   it('lets owners take turns: one who hands in many jobs does not keep the others waiting', async () => {
     open(1);

@@ -5,7 +5,7 @@ interface Kernel {
   readonly memory: KernelMemory;
   heap(): number;
   correlate(re: number, im: number, columns: number, rows: number, right: number, up: number, out: number): void;
-} // prettier-ignore
+}
 
 /** A rectangle of complex numbers, row by row. */
 export interface ComplexGrid {
@@ -43,7 +43,7 @@ function byKernel(kernel: Kernel, { columns, rows, re, im }: ComplexGrid, shifts
     kernel.correlate(first, second, columns, rows, right, up, out);
     return { re: sum[0], im: sum[1] };
   });
-} // prettier-ignore
+}
 
 /** The same where there is no WebAssembly, and for tests to compare with. */
 export function plainCorrelations({ columns, rows, re, im }: ComplexGrid, shifts: readonly Shift[]): ComplexNumber[] {
@@ -58,4 +58,4 @@ export function plainCorrelations({ columns, rows, re, im }: ComplexGrid, shifts
       }
     return { re: sumRe, im: sumIm };
   });
-} // prettier-ignore
+}

@@ -5,8 +5,17 @@ import { compileKernel, reach, type KernelMemory, type KernelModule } from './wa
 interface Kernel {
   readonly memory: KernelMemory;
   heap(): number;
-  transform(re: number, im: number, n: number, table: number, place: number, buffer: number, from: number, to: number): void;
-} // prettier-ignore
+  transform(
+    re: number,
+    im: number,
+    n: number,
+    table: number,
+    place: number,
+    buffer: number,
+    from: number,
+    to: number,
+  ): void;
+}
 
 /** A square of complex numbers, row by row, with its Fourier transform. */
 export interface Fourier {
@@ -95,4 +104,4 @@ export function plainSquare(n: number): Fourier {
       for (let column = 0; column < n; column++) along(column, n);
     },
   };
-} // prettier-ignore
+}

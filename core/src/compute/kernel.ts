@@ -81,18 +81,25 @@ function instantiate(): TraceKernel | null {
   const { block, terms } = views(exports.memory.buffer, exports.block());
   let loaded: Float64Array | null = null; // what stands in the place for terms
   const trace: TraceKernel['trace'] = (
-    { c, k, terms: values }, count, before, behind, reflects, clear, gap, surface, close, normals,
+    { c, k, terms: values },
+    count,
+    before,
+    behind,
+    reflects,
+    clear,
+    gap,
+    surface,
+    close,
+    normals,
   ) => {
     const clearSq = clear * clear;
     if (values.length > 0) {
       if (loaded !== values) terms.fill(0).set(values);
       loaded = values;
-      exports.evenAsphere(
-        count, c, k, values.length, before, behind, reflects, clearSq, gap, surface, close, normals,
-      );
+      exports.evenAsphere(count, c, k, values.length, before, behind, reflects, clearSq, gap, surface, close, normals);
     } else if (k !== 0) exports.conic(count, c, k, before, behind, reflects, clearSq, gap, surface, close, normals);
     else exports.sphere(count, c, before, behind, reflects, clearSq, gap, surface, close, normals);
-  }; // prettier-ignore
+  };
   return {
     block,
     trace,
@@ -111,10 +118,19 @@ function views(buffer: ArrayBuffer, base: number): { block: RayBlock; terms: Flo
   const block: RayBlock = {
     ...rayBlock(0),
     capacity: KERNEL_BLOCK,
-    x: column(0), y: column(1), z: column(2), l: column(3), m: column(4), n: column(5), path: column(6),
-    nx: column(7), ny: column(8), nz: column(9), t: column(10),
+    x: column(0),
+    y: column(1),
+    z: column(2),
+    l: column(3),
+    m: column(4),
+    n: column(5),
+    path: column(6),
+    nx: column(7),
+    ny: column(8),
+    nz: column(9),
+    t: column(10),
     status: new Uint8Array(buffer, small, KERNEL_BLOCK),
     at: new Int16Array(buffer, small + KERNEL_BLOCK, KERNEL_BLOCK),
-  }; // prettier-ignore
+  };
   return { block, terms: new Float64Array(buffer, small + 3 * KERNEL_BLOCK, MOST_TERMS) };
 }

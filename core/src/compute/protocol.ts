@@ -127,9 +127,7 @@ export function serveJobs(
     } catch (error) {
       const { message: text, stack } = error instanceof Error ? error : new Error(String(error));
       post(
-        state.cancelled
-          ? { type: 'cancelled', id }
-          : { type: 'failed', id, message: text, ...(stack && { stack }) },
+        state.cancelled ? { type: 'cancelled', id } : { type: 'failed', id, message: text, ...(stack && { stack }) },
       );
     } finally {
       running.delete(id);

@@ -111,7 +111,11 @@ export function compileFinish(
         plain: optics,
       };
     case 'coating': {
-      const films: Film[] = optics.layers.map(({ index, extinction = 0, thickness }) => ({ n: index, k: extinction, nm: thickness })); // prettier-ignore
+      const films: Film[] = optics.layers.map(({ index, extinction = 0, thickness }) => ({
+        n: index,
+        k: extinction,
+        nm: thickness,
+      }));
       const inside = [...films].reverse();
       return {
         opaque: false,
@@ -150,10 +154,7 @@ export function splitSum(optics: Extract<FaceOptics, { kind: 'split' }>): number
   return sum > 1 + 1e-12 ? sum : Math.min(1, sum);
 }
 
-function tableShares(
-  table: Extract<FaceOptics, { kind: 'coating_table' }>,
-  nm: number,
-): CompiledFinish['shares'] {
+function tableShares(table: Extract<FaceOptics, { kind: 'coating_table' }>, nm: number): CompiledFinish['shares'] {
   const columns = table.degrees.length;
   const [row, rowPart] = place(table.nm, nm);
   const along = (values: readonly number[], column: number, part: number) => {
@@ -194,12 +195,7 @@ const share = (id: string, title: string, meaning: string): ParameterSpec => ({
   transform: 'value',
 });
 
-const pure = (
-  id: string,
-  title: string,
-  meaning: string,
-  more: Partial<ParameterSpec> = {},
-): ParameterSpec => ({
+const pure = (id: string, title: string, meaning: string, more: Partial<ParameterSpec> = {}): ParameterSpec => ({
   id,
   title,
   meaning,

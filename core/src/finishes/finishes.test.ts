@@ -18,21 +18,16 @@ describe('films', () => {
 
   it('without absorption keep all light, and let as much through from either side', () => {
     fc.assert(
-      fc.property(
-        fc.array(film, { maxLength: 6 }),
-        number(0.01, 1),
-        number(1, 1.9),
-        (films, cosine, behind) => {
-          const [there, back] = [shares(), shares()];
-          filmShares(550, 1, cosine, films, { n: behind, k: 0 }, there);
-          expect(there.rs + there.ts).to.be.closeTo(1, 1e-12);
-          expect(there.rp + there.tp).to.be.closeTo(1, 1e-12);
-          const inside = Math.sqrt(1 - (1 - cosine * cosine) / (behind * behind));
-          filmShares(550, behind, inside, [...films].reverse(), { n: 1, k: 0 }, back);
-          expect(back.ts).to.be.closeTo(there.ts, 1e-10);
-          expect(back.tp).to.be.closeTo(there.tp, 1e-10);
-        },
-      ),
+      fc.property(fc.array(film, { maxLength: 6 }), number(0.01, 1), number(1, 1.9), (films, cosine, behind) => {
+        const [there, back] = [shares(), shares()];
+        filmShares(550, 1, cosine, films, { n: behind, k: 0 }, there);
+        expect(there.rs + there.ts).to.be.closeTo(1, 1e-12);
+        expect(there.rp + there.tp).to.be.closeTo(1, 1e-12);
+        const inside = Math.sqrt(1 - (1 - cosine * cosine) / (behind * behind));
+        filmShares(550, behind, inside, [...films].reverse(), { n: 1, k: 0 }, back);
+        expect(back.ts).to.be.closeTo(there.ts, 1e-10);
+        expect(back.tp).to.be.closeTo(there.tp, 1e-10);
+      }),
     );
   });
 
@@ -82,11 +77,13 @@ describe('finishes', () => {
         [1.5, 1],
         [1, 1],
       ] as const)
-        // prettier-ignore
         for (const outward of [true, false])
           for (let cosine = 0.02; cosine <= 1; cosine += 0.07) {
             compileFinish({ optics }, 550).shares(n1, n2, cosine, outward, out);
-            for (const [r, t] of [[out.rs, out.ts], [out.rp, out.tp]]) { // prettier-ignore
+            for (const [r, t] of [
+              [out.rs, out.ts],
+              [out.rp, out.tp],
+            ]) {
               expect(r).to.be.within(0, 1 + 1e-12);
               expect(t).to.be.within(0, 1 + 1e-12);
               expect(r + t, `${optics.kind} ${cosine}`).to.be.at.most(1 + 1e-12);
@@ -174,7 +171,9 @@ describe('scatter', () => {
           }
         }
         const error = Math.sqrt((expected * (1 - expected)) / draws);
-        expect(Math.abs(counts[k] / draws - expected), `within ${edge}: ${expected}`).to.be.below(4 * error + 2e-3 * expected + 1e-4); // prettier-ignore
+        expect(Math.abs(counts[k] / draws - expected), `within ${edge}: ${expected}`).to.be.below(
+          4 * error + 2e-3 * expected + 1e-4,
+        );
       });
     });
 

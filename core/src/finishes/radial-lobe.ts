@@ -85,7 +85,9 @@ export class RadialLobe {
       const [a, b] = [places[i - 1], places[i]];
       const middle = (a + b) / 2;
       // Simpson's rule on ρ f(ρ).
-      below[i] = below[i - 1] + ((b - a) / 6) * (a * this.bsdf(a || least * 1e-6) + 4 * middle * this.bsdf(middle) + b * this.bsdf(b)); // prettier-ignore
+      below[i] =
+        below[i - 1] +
+        ((b - a) / 6) * (a * this.bsdf(a || least * 1e-6) + 4 * middle * this.bsdf(middle) + b * this.bsdf(b));
     }
     const whole = below[below.length - 1];
     let i = 1;

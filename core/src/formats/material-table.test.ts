@@ -25,10 +25,7 @@ describe('index tables', () => {
     expect(material.range).to.deep.equal([400, 600]);
     expect(refractiveIndex(material.dispersion, 500)).to.equal(1.52);
     // α = 4πk/λ = 4π·1e-6/500e-6 mm⁻¹
-    expect(internalTransmittance(material, 500, 3)).to.be.closeTo(
-      Math.exp((-3 * 4 * Math.PI * 1e-6) / 500e-6),
-      1e-12,
-    );
+    expect(internalTransmittance(material, 500, 3)).to.be.closeTo(Math.exp((-3 * 4 * Math.PI * 1e-6) / 500e-6), 1e-12);
   });
 
   it('come without a header, in µm, split by semicolons or tabs', () => {
@@ -39,19 +36,16 @@ describe('index tables', () => {
   it('come from open YAML records: formulas and tables', () => {
     const sellmeier = read(
       'pane.yml',
-      'REFERENCES: "harbour workshop"\nDATA:\n  - type: formula 2\n    wavelength_range: 0.31 2.5\n    coefficients: 0 1.03961212 0.00600069867 0.231792344 0.0200179144 1.01046945 103.560653\n  - type: tabulated k\n    data: |\n      0.4 1e-8\n      0.7 1e-8\nCONDITIONS:\n  temperature: 22\n  n_is_absolute: true\n',
+      'REFERENCES: "harbour workshop"\nDATA:\n  - type: formula 2\n    wavelength_range: 0.31 2.5\n    ' +
+        'coefficients: 0 1.03961212 0.00600069867 0.231792344 0.0200179144 1.01046945 103.560653\n  - type: ' +
+        'tabulated k\n    data: |\n      0.4 1e-8\n      0.7 1e-8\nCONDITIONS:\n  temperature: 22\n  ' +
+        'n_is_absolute: true\n',
     );
     expect(refractiveIndex(sellmeier.dispersion, 587.5618)).to.be.closeTo(1.5168, 5e-6);
     expect(sellmeier).to.include({ against: 'vacuum', temperature: 22, note: 'harbour workshop' });
     expect(sellmeier.range).to.deep.equal([310, 2500]);
-    expect(internalTransmittance(sellmeier, 700, 1)).to.be.closeTo(
-      Math.exp((-4 * Math.PI * 1e-8) / 700e-6),
-      1e-12,
-    );
-    const squares = read(
-      'a.yaml',
-      'DATA:\n- type: formula 1\n  wavelength_range: 0.3 2\n  coefficients: 0.25 1 0.1',
-    );
+    expect(internalTransmittance(sellmeier, 700, 1)).to.be.closeTo(Math.exp((-4 * Math.PI * 1e-8) / 700e-6), 1e-12);
+    const squares = read('a.yaml', 'DATA:\n- type: formula 1\n  wavelength_range: 0.3 2\n  coefficients: 0.25 1 0.1');
     expect(refractiveIndex(squares.dispersion, 1000)).to.be.closeTo(Math.sqrt(1.25 + 1 / (1 - 0.01)), 1e-12);
     for (const [formula, value] of [
       ['3', Math.sqrt(2.25 + 0.01)],
@@ -75,12 +69,12 @@ describe('index tables', () => {
     expect(refusal('a.csv', '500,1.5,-1')).to.match(/not negative/);
     expect(refusal('a.yml', 'DATA: [')).to.match(/not YAML/);
     expect(refusal('a.yml', 'a: 1')).to.match(/no list DATA/);
-    expect(
-      refusal('a.yml', 'DATA:\n- type: formula 9\n  wavelength_range: 0.5 2\n  coefficients: 1 2'),
-    ).to.match(/entry 1: “formula 9” is not read/);
-    expect(
-      refusal('a.yml', 'DATA:\n- type: formula 2\n  wavelength_range: 0.3 2\n  coefficients: -9 1 0.1'),
-    ).to.match(/would be NaN/);
+    expect(refusal('a.yml', 'DATA:\n- type: formula 9\n  wavelength_range: 0.5 2\n  coefficients: 1 2')).to.match(
+      /entry 1: “formula 9” is not read/,
+    );
+    expect(refusal('a.yml', 'DATA:\n- type: formula 2\n  wavelength_range: 0.3 2\n  coefficients: -9 1 0.1')).to.match(
+      /would be NaN/,
+    );
   });
 
   it('never throw, whatever a file holds', () => {

@@ -27,9 +27,7 @@ export function readMaterialTable(name: string, text: string): Outcome<Material>
   for (const nm of [range[0], (range[0] + range[1]) / 2, range[1]]) {
     const index = refractiveIndex(dispersion, nm);
     if (!(index > 0 && index < 20))
-      return failure(
-        `At ${nm} nm the index would be ${index}: are the wavelengths in µm, and the constants complete?`,
-      );
+      return failure(`At ${nm} nm the index would be ${index}: are the wavelengths in µm, and the constants complete?`);
   }
   const id = title
     .normalize('NFKD')
@@ -68,8 +66,7 @@ function fromCsv(text: string): Outcome<Optics> {
     if (words.every((word) => word === '') || words[0].startsWith('#')) continue;
     if (!columns && !isNumber(words[0])) {
       columns = columnsOf(words);
-      if (!columns)
-        return failure(`Line ${i + 1}: no column is called n. Wanted: wavelength, n and, if known, k.`);
+      if (!columns) return failure(`Line ${i + 1}: no column is called n. Wanted: wavelength, n and, if known, k.`);
       unit = unitOf(words[columns.nm]);
       continue;
     }
@@ -85,9 +82,7 @@ function fromCsv(text: string): Outcome<Optics> {
   if (rows.length === 0) return failure('The file holds no rows of wavelength and n.');
   // Wavelengths of light lie below 100 in µm and above it in nm.
   const factor = unit === 'nm' ? 1 : unit === 'um' || rows[0].values[0] < 100 ? 1000 : 1;
-  return ofRows(
-    rows.map(({ line, values: [at, ...rest] }) => ({ line, values: [round(at * factor), ...rest] })),
-  );
+  return ofRows(rows.map(({ line, values: [at, ...rest] }) => ({ line, values: [round(at * factor), ...rest] })));
 }
 
 const isNumber = (word: string) => /^[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?$/i.test(word);
@@ -221,10 +216,7 @@ function yamlFormula(kind: string, entry: any, place: string): Outcome<Optics> {
   if (span.length !== 2 || !span.every(isNumber) || !(Number(span[0]) < Number(span[1])))
     return failure(`${place}: wavelength_range wants two wavelengths in µm.`);
   const c = words.map(Number);
-  const pairs = Array.from({ length: Math.floor((c.length - 1) / 2) }, (_, i) => [
-    c[2 * i + 1],
-    c[2 * i + 2],
-  ]);
+  const pairs = Array.from({ length: Math.floor((c.length - 1) / 2) }, (_, i) => [c[2 * i + 1], c[2 * i + 2]]);
   const dispersion = formulaOf(kind.replace('formula', '').trim(), c, pairs);
   if (!dispersion) return failure(`${place}: “${kind}” is not read here; a table of n is.`);
   return success({ dispersion, range: [round(Number(span[0]) * 1000), round(Number(span[1]) * 1000)] });

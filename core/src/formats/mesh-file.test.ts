@@ -15,14 +15,23 @@ function stlBytes(): Uint8Array {
   bytes.set(bytesOf('solid looks like text'));
   view.setUint32(80, triangles.length / 3, true);
   for (let k = 0; k < triangles.length; k++)
-    corner(k).forEach((value, axis) => view.setFloat32(84 + 50 * Math.floor(k / 3) + 12 * (1 + (k % 3)) + 4 * axis, value, true)); // prettier-ignore
+    corner(k).forEach((value, axis) =>
+      view.setFloat32(84 + 50 * Math.floor(k / 3) + 12 * (1 + (k % 3)) + 4 * axis, value, true),
+    );
   return bytes;
 }
 
 function stlText(): string {
   let text = 'solid block\n';
   for (let k = 0; k < triangles.length; k += 3)
-    text += ` facet normal 0 0 0\n  outer loop\n${[0, 1, 2].map((i) => `   vertex ${corner(k + i).map((value) => value.toExponential()).join(' ')}\n`).join('')}  endloop\n endfacet\n`; // prettier-ignore
+    text += ` facet normal 0 0 0\n  outer loop\n${[0, 1, 2]
+      .map(
+        (i) =>
+          `   vertex ${corner(k + i)
+            .map((value) => value.toExponential())
+            .join(' ')}\n`,
+      )
+      .join('')}  endloop\n endfacet\n`;
   return `${text}endsolid block\n`;
 }
 
@@ -53,7 +62,10 @@ function gltf(more: object = {}): { json: string; data: Uint8Array } {
       { bufferView: 0, componentType: 5126, count: corners.length / 3, type: 'VEC3' },
       { bufferView: 1, componentType: 5123, count: triangles.length, type: 'SCALAR' },
     ],
-    bufferViews: [{ buffer: 0, byteLength: places.byteLength }, { buffer: 0, byteOffset: places.byteLength, byteLength: indices.byteLength }], // prettier-ignore
+    bufferViews: [
+      { buffer: 0, byteLength: places.byteLength },
+      { buffer: 0, byteOffset: places.byteLength, byteLength: indices.byteLength },
+    ],
     buffers: [{ byteLength: data.length }],
     ...more,
   });
@@ -108,7 +120,11 @@ describe('Files of meshes', () => {
       expect(mesh.closed).to.equal(true);
       expect(mesh.volume).to.be.closeTo(240, 1e-3);
       // Turned by 90° about z: what was 4 along x lies along y; 0.1 m up.
-      for (const [k, half] of [[0, 3], [1, 2]]) expect(mesh.tree.max[k]).to.be.closeTo(half, 1e-5); // prettier-ignore
+      for (const [k, half] of [
+        [0, 3],
+        [1, 2],
+      ])
+        expect(mesh.tree.max[k]).to.be.closeTo(half, 1e-5);
       expect(mesh.tree.min[2]).to.be.closeTo(95, 1e-4);
       expect(mesh.tree.max[2]).to.be.closeTo(105, 1e-4);
     }
@@ -127,10 +143,6 @@ describe('Files of meshes', () => {
     expectRefused('a.gltf', bytesOf(gltf({ buffers: [{ uri: 'block.bin' }] }).json), /another file/);
     expectRefused('a.gltf', bytesOf(gltf({ accessors: [] }).json), /not there/);
     expectRefused('a.gltf', bytesOf(gltf({ nodes: [{ children: [0] }] }).json), /circles/);
-    expectRefused(
-      'a.gltf',
-      bytesOf('{"meshes": 5, "nodes": [{"mesh": 0}]}'),
-      /does not hold together|not there/,
-    );
+    expectRefused('a.gltf', bytesOf('{"meshes": 5, "nodes": [{"mesh": 0}]}'), /does not hold together|not there/);
   });
 });

@@ -48,7 +48,9 @@ function readStl(bytes: Uint8Array): Outcome<Skin> {
     return success(soup(corners));
   }
   if (count > 0 && bytes.includes(0))
-    return failure(`it says it has ${count} triangles, and has bytes for ${Math.floor((bytes.length - 84) / 50)}: it is cut off, or no STL.`); // prettier-ignore
+    return failure(
+      `it says it has ${count} triangles, and has bytes for ${Math.floor((bytes.length - 84) / 50)}: it is cut off, or no STL.`,
+    );
   const text = new TextDecoder().decode(bytes);
   if (!/^\s*solid/.test(text)) return failure('it is no STL: neither its length nor its first word fits.');
   const corners: number[] = [];
@@ -93,7 +95,11 @@ interface Gltf {
   readonly nodes?: readonly GltfNode[];
   readonly meshes?: readonly { readonly primitives: readonly GltfPrimitive[] }[];
   readonly accessors?: readonly GltfAccessor[];
-  readonly bufferViews?: readonly { readonly buffer: number; readonly byteOffset?: number; readonly byteStride?: number }[]; // prettier-ignore
+  readonly bufferViews?: readonly {
+    readonly buffer: number;
+    readonly byteOffset?: number;
+    readonly byteStride?: number;
+  }[];
   readonly buffers?: readonly { readonly uri?: string }[];
 }
 interface GltfNode {
@@ -158,17 +164,29 @@ function readGltf(text: string, data: Uint8Array | null): Outcome<Skin> {
       if (depth > 100) throw new Wrong('its nodes go in circles.');
       const node = need(gltf.nodes, index);
       const pose = times(above, matrixOf(node));
-      for (const { mode = 4, indices, attributes } of node.mesh === undefined ? [] : need(gltf.meshes, node.mesh).primitives) {
+      for (const { mode = 4, indices, attributes } of node.mesh === undefined
+        ? []
+        : need(gltf.meshes, node.mesh).primitives) {
         if (mode !== 4 || attributes.POSITION === undefined) continue; // points and lines bound nothing
         const places = numbers(attributes.POSITION, 3);
         const first = skin.corners.length / 3;
         for (let i = 0; i < places.length; i += 3)
           for (let row = 0; row < 3; row++)
-            skin.corners.push(1000 * (pose[row] * places[i] + pose[4 + row] * places[i + 1] + pose[8 + row] * places[i + 2] + pose[12 + row]));
-        const order = indices === undefined ? Array.from({ length: places.length / 3 }, (_, i) => i) : numbers(indices, 1);
-        if (order.some((corner) => corner >= places.length / 3)) throw new Wrong('a triangle of it has a corner that is not there.');
-        for (let i = 0; i + 2 < order.length; i += 3) skin.triangles.push(first + order[i], first + order[i + 1], first + order[i + 2]);
-        if (skin.triangles.length > 3 * MOST_TRIANGLES) throw new Wrong(`it has more than ${MOST_TRIANGLES} triangles.`);
+            skin.corners.push(
+              1000 *
+                (pose[row] * places[i] +
+                  pose[4 + row] * places[i + 1] +
+                  pose[8 + row] * places[i + 2] +
+                  pose[12 + row]),
+            );
+        const order =
+          indices === undefined ? Array.from({ length: places.length / 3 }, (_, i) => i) : numbers(indices, 1);
+        if (order.some((corner) => corner >= places.length / 3))
+          throw new Wrong('a triangle of it has a corner that is not there.');
+        for (let i = 0; i + 2 < order.length; i += 3)
+          skin.triangles.push(first + order[i], first + order[i + 1], first + order[i + 2]);
+        if (skin.triangles.length > 3 * MOST_TRIANGLES)
+          throw new Wrong(`it has more than ${MOST_TRIANGLES} triangles.`);
       }
       for (const child of node.children ?? []) visit(child, pose, depth + 1);
     };
@@ -178,7 +196,7 @@ function readGltf(text: string, data: Uint8Array | null): Outcome<Skin> {
     return failure(error instanceof Wrong ? error.message : 'its description does not hold together.');
   }
   return success(skin);
-} // prettier-ignore
+}
 
 class Wrong extends Error {}
 
@@ -189,22 +207,39 @@ function need<T>(list: readonly T[] | undefined, index: number | undefined): T {
 }
 
 /** Column by column, as glTF has it. */
-function matrixOf({ matrix, translation = [0, 0, 0], rotation = [0, 0, 0, 1], scale = [1, 1, 1] }: GltfNode): readonly number[] {
+function matrixOf({
+  matrix,
+  translation = [0, 0, 0],
+  rotation = [0, 0, 0, 1],
+  scale = [1, 1, 1],
+}: GltfNode): readonly number[] {
   if (matrix) return matrix;
   const [x, y, z, w] = rotation;
   const [sx, sy, sz] = scale;
   return [
-    (1 - 2 * (y * y + z * z)) * sx, 2 * (x * y + z * w) * sx, 2 * (x * z - y * w) * sx, 0,
-    2 * (x * y - z * w) * sy, (1 - 2 * (x * x + z * z)) * sy, 2 * (y * z + x * w) * sy, 0,
-    2 * (x * z + y * w) * sz, 2 * (y * z - x * w) * sz, (1 - 2 * (x * x + y * y)) * sz, 0,
-    translation[0], translation[1], translation[2], 1,
+    (1 - 2 * (y * y + z * z)) * sx,
+    2 * (x * y + z * w) * sx,
+    2 * (x * z - y * w) * sx,
+    0,
+    2 * (x * y - z * w) * sy,
+    (1 - 2 * (x * x + z * z)) * sy,
+    2 * (y * z + x * w) * sy,
+    0,
+    2 * (x * z + y * w) * sz,
+    2 * (y * z - x * w) * sz,
+    (1 - 2 * (x * x + y * y)) * sz,
+    0,
+    translation[0],
+    translation[1],
+    translation[2],
+    1,
   ];
-} // prettier-ignore
+}
 
 function times(a: readonly number[], b: readonly number[]): readonly number[] {
   return Array.from({ length: 16 }, (_, i) => {
     const [column, row] = [4 * Math.floor(i / 4), i % 4];
-    return a[row] * b[column] + a[4 + row] * b[column + 1] + a[8 + row] * b[column + 2] + a[12 + row] * b[column + 3]; // prettier-ignore
+    return a[row] * b[column] + a[4 + row] * b[column + 1] + a[8 + row] * b[column + 2] + a[12 + row] * b[column + 3];
   });
 }
 
@@ -225,4 +260,4 @@ function welded({ corners, triangles }: Skin): { corners: Float32Array; triangle
     renamed[i] = place;
   }
   return { corners: Float32Array.from(places), triangles: Uint32Array.from(triangles, (corner) => renamed[corner]) };
-} // prettier-ignore
+}

@@ -16,7 +16,10 @@ const refused = (text: string) => {
 describe('a list of test plates', () => {
   it('takes radii with names, in rising order, each once', () => {
     const read = readPlateList('\uFEFFplate;radius (mm)\n# spring list\nA7;25.4\n\nA1;-10.05\nA9;25.40\n');
-    expect(read.ok && read.value).to.deep.equal([{ radius: 10.05, name: 'A1' }, { radius: 25.4, name: 'A7' }]); // prettier-ignore
+    expect(read.ok && read.value).to.deep.equal([
+      { radius: 10.05, name: 'A1' },
+      { radius: 25.4, name: 'A7' },
+    ]);
   });
 
   it('takes a bare column of numbers, names on either side, and inches where the heading says so', () => {
@@ -36,11 +39,14 @@ describe('a list of test plates', () => {
 
   it('gives back any list that was written, and breaks at no text', () => {
     fc.assert(
-      fc.property(fc.uniqueArray(fc.double({ min: 1, max: 5000, noNaN: true }), { minLength: 1, maxLength: 30 }), (list) => {
-        const rounded = [...new Set(list.map((one) => Number(one.toPrecision(12))))].sort((a, b) => a - b);
-        expect(radii(`radius\n${rounded.join('\n')}`)).to.deep.equal(rounded);
-      }),
+      fc.property(
+        fc.uniqueArray(fc.double({ min: 1, max: 5000, noNaN: true }), { minLength: 1, maxLength: 30 }),
+        (list) => {
+          const rounded = [...new Set(list.map((one) => Number(one.toPrecision(12))))].sort((a, b) => a - b);
+          expect(radii(`radius\n${rounded.join('\n')}`)).to.deep.equal(rounded);
+        },
+      ),
     );
     fc.assert(fc.property(fc.string(), (text) => typeof readPlateList(text).ok === 'boolean'));
-  }); // prettier-ignore
+  });
 });

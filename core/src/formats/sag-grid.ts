@@ -33,11 +33,8 @@ export function readSagGrid(text: string): Outcome<Grid> {
   if (!columns || !rows) return failure('The points lie on no grid of equal steps in x and y.');
   const [nx, ny] = [columns.count, rows.count];
   if (nx < LEAST_VALUES || ny < LEAST_VALUES)
-    return failure(
-      `A grid needs at least ${LEAST_VALUES} × ${LEAST_VALUES} points; this one has ${nx} × ${ny}.`,
-    );
-  if (nx * ny > MOST_SAGS)
-    return failure(`The grid would have ${nx} × ${ny} points; the limit is ${MOST_SAGS}.`);
+    return failure(`A grid needs at least ${LEAST_VALUES} × ${LEAST_VALUES} points; this one has ${nx} × ${ny}.`);
+  if (nx * ny > MOST_SAGS) return failure(`The grid would have ${nx} × ${ny} points; the limit is ${MOST_SAGS}.`);
   const z = new Array<number>(nx * ny).fill(NaN);
   for (const [x, y, sag] of points) {
     const at = Math.round((y - rows.from) / rows.step) * nx + Math.round((x - columns.from) / columns.step);
@@ -46,10 +43,7 @@ export function readSagGrid(text: string): Outcome<Grid> {
   }
   const missing = z.findIndex(Number.isNaN);
   if (missing >= 0) {
-    const [x, y] = [
-      columns.from + (missing % nx) * columns.step,
-      rows.from + Math.floor(missing / nx) * rows.step,
-    ];
+    const [x, y] = [columns.from + (missing % nx) * columns.step, rows.from + Math.floor(missing / nx) * rows.step];
     return failure(
       `The grid of ${nx} × ${ny} points lacks one at x ${Number(x.toPrecision(9))}, y ${Number(y.toPrecision(9))}.`,
     );
@@ -68,8 +62,6 @@ function places(values: readonly number[]): { from: number; step: number; count:
   const count = Math.round(span / step) + 1;
   step = span / (count - 1);
   const from = sorted[0];
-  const fits = distinct.every(
-    (value) => Math.abs((value - from) / step - Math.round((value - from) / step)) < OFF,
-  );
+  const fits = distinct.every((value) => Math.abs((value - from) / step - Math.round((value - from) / step)) < OFF);
   return fits ? { from, step, count } : null;
 }

@@ -2,9 +2,10 @@ import { besselJ } from '../math/bessel.ts';
 import { rootBetween } from '../math/root.ts';
 
 /** First and second zero of J₁: the dark rings of the image of a point, in πr/(λN). */
-const [FIRST, SECOND] = [[3.5, 4], [6.8, 7.2]].map(([from, to]) =>
-  rootBetween((v) => besselJ(1, v), from, to, besselJ(1, from), besselJ(1, to)),
-); // prettier-ignore
+const [FIRST, SECOND] = [
+  [3.5, 4],
+  [6.8, 7.2],
+].map(([from, to]) => rootBetween((v) => besselJ(1, v), from, to, besselJ(1, from), besselJ(1, to)));
 
 /** Radii of the first two dark rings of a perfect circular pupil, in λN: 1.2197 and 2.2331. */
 export const DARK_RINGS = [FIRST / Math.PI, SECOND / Math.PI] as const;

@@ -55,11 +55,13 @@ export interface CurvatureStep {
 /**
  * Carries the curvature of a wavefront along the chief ray of a field from surface to surface, by Coddington's equations in their form for
  * any surface and any plane of incidence, n′Q′ = nQ + (n′cos I′ − n cos I)C on tangents of the surface (A. G. Gullstrand 1906; J. E. A.
- * Landgrave and J. R. Moya-Cessa, J. Opt. Soc. Am. A 13, 1637, 1996). A Gaussian beam goes the same way with an imaginary part (J. A. Arnaud and H. Kogelnik, Appl. Opt. 8, 1687, 1969).
+ * Landgrave and J. R. Moya-Cessa, J. Opt. Soc. Am. A 13, 1637, 1996). A Gaussian beam goes the same way with an
+ * imaginary part (J. A. Arnaud and H. Kogelnik, Appl. Opt. 8, 1687, 1969).
  *
  * Fails where the chief ray does not arrive, and for gradients and surfaces that diffract or are ideal.
  *
- * @param begin - the curvature where the ray meets the first surface, from its direction there, its way since the launch, the place, and the x axis of the drawing
+ * @param begin - the curvature where the ray meets the first surface, from its direction there, its way since the
+ *   launch, the place, and the x axis of the drawing
  */
 export function followCurvature(
   lens: LensEvaluation,
@@ -88,7 +90,10 @@ export function followCurvature(
     },
   );
   if (rays.status[0] !== RAY_STATUS.alive)
-    return failure(`The chief ray of field ${field.id} ${statusReason(rays.status[0])} at ${surfaceTitle(model.lens, rays.at[0])}.`, field.id);
+    return failure(
+      `The chief ray of field ${field.id} ${statusReason(rays.status[0])} at ${surfaceTitle(model.lens, rays.at[0])}.`,
+      field.id,
+    );
   const start = launch as { at: Triple; direction: Triple } | null;
   if (!start) return failure('The chief ray was not launched.');
   const poses = model.surfaces.map(({ pose }) => pose);
@@ -128,7 +133,11 @@ export function followCurvature(
     const p = unit([v[0] - dot(v, out) * out[0], v[1] - dot(v, out) * out[1], v[2] - dot(v, out) * out[2]]);
     const share = dot(v, p);
     const behind = (of: Tensor, bent: number) => {
-      const [ss, sv, vv] = [[s, s], [s, v], [v, v]].map(([a, b]) => (n1 * form(of, a, b) + bent * bend(a, b)) / n2);
+      const [ss, sv, vv] = [
+        [s, s],
+        [s, v],
+        [v, v],
+      ].map(([a, b]) => (n1 * form(of, a, b) + bent * bend(a, b)) / n2);
       return tensorOf(s, p, ss, sv / share, vv / (share * share));
     };
     q = { re: behind(q.re, power), im: behind(q.im, 0) };
@@ -138,7 +147,7 @@ export function followCurvature(
     frame = poses[j];
   }
   return success({ steps, places });
-} // prettier-ignore
+}
 
 /**
  * Tangential and sagittal foci about the chief ray of a field, see `followCurvature`. Tangential is the plane of the ray and the field's
@@ -179,4 +188,4 @@ export function narrowFoci(
     tangentialZ: from[2] + foci[0] * out[2],
     sagittalZ: from[2] + foci[1] * out[2],
   });
-} // prettier-ignore
+}

@@ -30,11 +30,7 @@ export function beamLimit(lens: LensEvaluation): BeamLimit | null {
     if (!aimer.ok) return null;
     const angles = Array.from({ length: RIM }, (_, k) => (2 * Math.PI * (k + 0.5)) / RIM);
     const [px, py] = [Float64Array.from(angles, Math.cos), Float64Array.from(angles, Math.sin)];
-    const { status, at } = traceBundle(
-      aimer.value,
-      { field: AXIS, wave: model.primary, px, py },
-      { clip: true },
-    );
+    const { status, at } = traceBundle(aimer.value, { field: AXIS, wave: model.primary, px, py }, { clip: true });
     const cuts = new Map<number, number>();
     status.forEach((one, i) => one === RAY_STATUS.clipped && cuts.set(at[i], (cuts.get(at[i]) ?? 0) + 1));
     if (cuts.size === 0) return null;

@@ -16,12 +16,12 @@ const FIRST_STEP = 0.2;
 
 /**
  * How far along the axis the image surface would have to move for the smallest RMS spot or the highest mean modulation at a frequency (tangential and
- * sagittal, primary wavelength) over the weighted fields, mm; 0 where it stands best. By spots it is exact for a flat image; by MTF the search starts from
+ * sagittal, primary wavelength) over the weighted fields, mm; 0 where it stands best. By spots it is exact for a flat
+ * image; by MTF the search starts from
  * there, and from the depth of focus 1/(ν·2NA). Fails if rays are missing or the image lies at infinity.
  */
 export function bestFocus(lens: LensEvaluation, by: FocusBy, frequency: number): Outcome<number> {
-  if (isAfocal(lens.model.lens))
-    return failure('The image of an afocal lens lies at infinity: it has no best place.');
+  if (isAfocal(lens.model.lens)) return failure('The image of an afocal lens lies at infinity: it has no best place.');
   const spots = weightedSpots(lens, REFOCUS_CHOICE);
   if (!spots.ok) return spots;
   const spot = bestFocusShift(lens, spots.value, 'centroid');
@@ -40,7 +40,5 @@ export function bestFocus(lens: LensEvaluation, by: FocusBy, frequency: number):
   const lost = (shift: number) => found.reduce((sum, one, k) => sum - fields[k].weight * one(shift), 0);
   const depth = 1 / (frequency * 2 * Math.max(...cone.value.half));
   const best = minimumNear(lost, 0, FIRST_STEP * depth, 1e-4);
-  return best
-    ? success(spot.value + best.x)
-    : failure(`The MTF at ${frequency}/mm has no best place nearby.`);
+  return best ? success(spot.value + best.x) : failure(`The MTF at ${frequency}/mm has no best place nearby.`);
 }

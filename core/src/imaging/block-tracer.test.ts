@@ -42,7 +42,8 @@ function expectSame(a: Tally, b: Tally, within: number): void {
     const moments = Math.max(...one.moments.map(Math.abs), 1e-12);
     expect(apart(one.moments, other.moments, moments), one.id).to.be.below(within);
   });
-  const told = ({ mishaps }: Tally) => mishaps.map(({ kind, between, count }) => `${kind} ${between.join()} ${count}`).sort(); // prettier-ignore
+  const told = ({ mishaps }: Tally) =>
+    mishaps.map(({ kind, between, count }) => `${kind} ${between.join()} ${count}`).sort();
   expect(told(b)).to.deep.equal(told(a));
 }
 
@@ -65,8 +66,13 @@ const FINISHES: readonly Finish[] = [
   { id: 'dull', name: 'dull', optics: { kind: 'mirror', reflectance: 0.9 } },
   { id: 'half', name: 'half', optics: { kind: 'split', reflectance: 0.4, transmittance: 0.5 } },
   { id: 'film', name: 'film', optics: { kind: 'coating', layers: [{ index: 1.38, thickness: 100 }] } },
-  { id: 'frosted', name: 'frosted', optics: { kind: 'bare' }, transmitted: { kind: 'gaussian', share: 0.6, angle: 8 } }, // prettier-ignore
-  { id: 'satin', name: 'satin', optics: { kind: 'mirror', reflectance: 0.8 }, reflected: { kind: 'lambertian', share: 0.3 } }, // prettier-ignore
+  { id: 'frosted', name: 'frosted', optics: { kind: 'bare' }, transmitted: { kind: 'gaussian', share: 0.6, angle: 8 } },
+  {
+    id: 'satin',
+    name: 'satin',
+    optics: { kind: 'mirror', reflectance: 0.8 },
+    reflected: { kind: 'lambertian', share: 0.3 },
+  },
 ];
 const finish = fc.constantFrom('bare', 'mirror', 'absorber', ...FINISHES.map(({ id }) => id));
 const frame = fc.record({
@@ -78,21 +84,29 @@ const frame = fc.record({
 });
 const body: fc.Arbitrary<Part['body']> = fc.oneof(
   fc.record({ kind: fc.constant('sphere' as const), radius: number(2, 6) }),
-  fc.record({ kind: fc.constant('box' as const), width: number(3, 14), height: number(3, 14), thickness: number(1, 6) }), // prettier-ignore
-  fc.record({ kind: fc.constant('cone' as const), front: number(3, 6), back: number(1, 6), length: number(2, 6) }), // prettier-ignore
+  fc.record({
+    kind: fc.constant('box' as const),
+    width: number(3, 14),
+    height: number(3, 14),
+    thickness: number(1, 6),
+  }),
+  fc.record({ kind: fc.constant('cone' as const), front: number(3, 6), back: number(1, 6), length: number(2, 6) }),
   fc.record({ kind: fc.constant('cylinder' as const), radius: number(3, 7), length: number(1, 6) }),
   fc.record({ kind: fc.constant('torus' as const), ring: number(4, 6), tube: number(1, 3) }),
-  fc.record({ kind: fc.constant('prism' as const), apex: number(20, 60), side: number(8, 14), length: number(8, 14) }), // prettier-ignore
+  fc.record({ kind: fc.constant('prism' as const), apex: number(20, 60), side: number(8, 14), length: number(8, 14) }),
   fc.record({ kind: fc.constant('sheet' as const), width: number(3, 20), height: number(3, 20) }),
   fc.record({ kind: fc.constant('disc' as const), radius: number(3, 10) }),
-  fc.record({ kind: fc.constant('shell' as const), radius: number(15, 40), conic: number(-1, 0.5), semi: number(3, 10) }), // prettier-ignore
+  fc.record({
+    kind: fc.constant('shell' as const),
+    radius: number(15, 40),
+    conic: number(-1, 0.5),
+    semi: number(3, 10),
+  }),
 );
 /** Meshes beside the bodies of numbers: a dented ball, and a sheet with a hole. */
 const DENTED = ball(9, 12, (theta, phi) => 4 + Math.sin(2 * theta) * Math.cos(3 * phi));
 const TORN = { corners: DENTED.corners, triangles: DENTED.triangles.slice(0, -30) };
-const MESHES = [DENTED, TORN].map(({ corners, triangles }, i) =>
-  meshRecord(`mesh${i}`, 'Ball', corners, triangles),
-);
+const MESHES = [DENTED, TORN].map(({ corners, triangles }, i) => meshRecord(`mesh${i}`, 'Ball', corners, triangles));
 const mesh: fc.Arbitrary<Part['body']> = fc.record({
   kind: fc.constant('mesh' as const),
   mesh: fc.constantFrom('mesh0', 'mesh1'),
@@ -118,10 +132,10 @@ describe('The compiled tracer', () => {
   it('counts what the plain one counts, whatever stands in the scene', () => {
     fc.assert(
       fc.property(
-        fc.array(
-          fc.tuple(fc.oneof({ arbitrary: body, weight: 9 }, { arbitrary: mesh, weight: 3 }), finish, frame),
-          { minLength: 1, maxLength: 9 },
-        ),
+        fc.array(fc.tuple(fc.oneof({ arbitrary: body, weight: 9 }, { arbitrary: mesh, weight: 3 }), finish, frame), {
+          minLength: 1,
+          maxLength: 9,
+        }),
         fc.array(lamp, { minLength: 1, maxLength: 2 }),
         fc.constantFrom('split' as const, 'one' as const),
         fc.oneof(fc.constant(0), number(3, 30)),
@@ -146,12 +160,18 @@ describe('The compiled tracer', () => {
                 ...volume,
               });
             }),
-            sources: lamps.map((more, i) => source({ id: `lamp${i}`, light: [{ nm: 480, weight: 1 }, { nm: 640, weight: 2 }], ...more })), // prettier-ignore
+            sources: lamps.map((more, i) =>
+              source({
+                id: `lamp${i}`,
+                light: [
+                  { nm: 480, weight: 1 },
+                  { nm: 640, weight: 2 },
+                ],
+                ...more,
+              }),
+            ),
             detectors: [
-              detector(
-                { kind: 'rectangle', width: 60, height: 60 },
-                { id: 'free', frame: { dz: 44, tx: 3 } },
-              ),
+              detector({ kind: 'rectangle', width: 60, height: 60 }, { id: 'free', frame: { dz: 44, tx: 3 } }),
               detector({ kind: 'far', halfX: 90, halfY: 90 }, { id: 'far', light: 'photometric' }),
             ],
             // A few events only: behind many curved faces the last digit of a direction grows to a different way.
@@ -176,16 +196,10 @@ describe('The compiled tracer', () => {
   it('makes room for as many children as there are', () => {
     // Among half mirrors every ray splits at each face.
     const faces = [1, 2, 3, 4, 5, 6].map((k) =>
-      part(
-        `half${k}`,
-        { kind: 'sheet', width: 50, height: 50 },
-        { finish: 'half', frame: { dz: 3 * k, tx: k } },
-      ),
+      part(`half${k}`, { kind: 'sheet', width: 50, height: 50 }, { finish: 'half', frame: { dz: 3 * k, tx: k } }),
     );
     const model = sceneOf({
-      finishes: [
-        { id: 'half', name: 'half', optics: { kind: 'split', reflectance: 0.5, transmittance: 0.5 } },
-      ],
+      finishes: [{ id: 'half', name: 'half', optics: { kind: 'split', reflectance: 0.5, transmittance: 0.5 } }],
       parts: faces,
       sources: [source({ law: { kind: 'lambertian', half: 10 } })],
       sampling: { splitting: 'split', threshold: 1e-4, events: 60 },

@@ -6,19 +6,14 @@ import { chiefAtImage } from './image-point.ts';
 import { Evaluation } from './evaluation.ts';
 
 /** The same beam on the axis, given by another kind of system aperture, real ones included. Fails where the kind does not apply. */
-export function apertureAs(
-  project: Project,
-  lensId: string,
-  kind: SystemAperture['kind'],
-): Outcome<SystemAperture> {
+export function apertureAs(project: Project, lensId: string, kind: SystemAperture['kind']): Outcome<SystemAperture> {
   const lens = new Evaluation(project).lens(lensId);
   if (!lens.ok) return lens;
   const { model } = lens.value;
   if (kind === 'real_working_f_number') {
     const sine = imageSine(model);
     if (!sine.ok) return sine;
-    if (!(sine.value > 0))
-      return failure('The marginal rays leave parallel to the axis: no working F-number.');
+    if (!(sine.value > 0)) return failure('The marginal rays leave parallel to the axis: no working F-number.');
     return success({ kind, value: 1 / (2 * sine.value) });
   }
   const primary = lens.value.primary();

@@ -8,7 +8,11 @@ export type Tensor = readonly [number, number, number, number, number, number];
 
 export const NO_TENSOR: Tensor = [0, 0, 0, 0, 0, 0];
 
-export const cross = (a: Triple, b: Triple): Triple => [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]]; // prettier-ignore
+export const cross = (a: Triple, b: Triple): Triple => [
+  a[1] * b[2] - a[2] * b[1],
+  a[2] * b[0] - a[0] * b[2],
+  a[0] * b[1] - a[1] * b[0],
+];
 export const dot = (a: Triple, b: Triple) => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
 export const scaled = (a: Triple, by: number): Triple => [a[0] * by, a[1] * by, a[2] * by];
 export const unit = (a: Triple) => scaled(a, 1 / Math.hypot(...a));
@@ -32,12 +36,16 @@ export function across(direction: Triple, wish: Triple): [Triple, Triple] {
   if (Math.hypot(...first) < 1e-9) first = cross(direction, Math.abs(direction[0]) < 0.9 ? [1, 0, 0] : [0, 1, 0]);
   first = unit(first);
   return [first, cross(direction, first)];
-} // prettier-ignore
+}
 
 /** The tensor in the coordinates that `turn` takes directions to. */
 export function turned(q: Tensor, turn: (v: Triple) => Triple): Tensor {
   const axes = [turn([1, 0, 0]), turn([0, 1, 0]), turn([0, 0, 1])];
-  const of = [[q[0], q[1], q[2]], [q[1], q[3], q[4]], [q[2], q[4], q[5]]]; // prettier-ignore
+  const of = [
+    [q[0], q[1], q[2]],
+    [q[1], q[3], q[4]],
+    [q[2], q[4], q[5]],
+  ];
   const at = (a: number, b: number) => {
     let sum = 0;
     for (let i = 0; i < 3; i++) for (let k = 0; k < 3; k++) sum += of[i][k] * axes[i][a] * axes[k][b];
@@ -55,7 +63,11 @@ export interface BeamTensor {
 /** The curvature a way further on: Q/(1 − dQ) in the plane across the ray. */
 export function carried({ re, im }: BeamTensor, direction: Triple, way: number): BeamTensor {
   const [a, b] = across(direction, [0, 1, 0]);
-  const [aa, ab, bb] = [[a, a], [a, b], [b, b]].map(([u, v]): Complex => [form(re, u, v), form(im, u, v)]); // prettier-ignore
+  const [aa, ab, bb] = [
+    [a, a],
+    [a, b],
+    [b, b],
+  ].map(([u, v]): Complex => [form(re, u, v), form(im, u, v)]);
   const area = minus(times(aa, bb), times(ab, ab));
   const one = (value: Complex): Complex => [1 - way * value[0], -way * value[1]];
   const whole = minus(times(one(aa), one(bb)), times([way * way, 0], times(ab, ab)));

@@ -67,9 +67,7 @@ describe('A curved image', () => {
   it('keeps contrast and the image of a point at the edge, which a flat one loses', () => {
     const seen = (lens: LensEvaluation) => {
       const edge = lens.model.lens.fields.points[1];
-      const found = atOnce(
-        fieldMtfSteps(lens, edge, { method: 'physical', frequencies: [40], detail: 'full' }),
-      );
+      const found = atOnce(fieldMtfSteps(lens, edge, { method: 'physical', frequencies: [40], detail: 'full' }));
       if (!found.ok) throw new Error(found.reason);
       return modulation(found.value.sagittal[0]);
     };

@@ -83,7 +83,11 @@ function fitting(degree: number): Fitting {
  * The pupil of a field and colour, computed once for all that ask, by polynomials as fine as its wavefront wants. Fails where rays are
  * missing, since a pupil with unknown holes diffracts otherwise, and where the wavefront has so many waves that rays tell the image.
  */
-export function diffractionPupil(lens: LensEvaluation, field: FieldPoint, choice: PupilChoice): Outcome<DiffractionPupil> {
+export function diffractionPupil(
+  lens: LensEvaluation,
+  field: FieldPoint,
+  choice: PupilChoice,
+): Outcome<DiffractionPupil> {
   const { method, wave, reference, detail, aim = lens.model.lens.pupil.aim, pupil = 'full' } = choice;
   const key = `diffraction ${method} ${field.id} ${wave} ${reference} ${aim} ${pupil} ${detail}`;
   const make = method === 'physical' ? physicalPupil : simplePupil;
@@ -93,7 +97,7 @@ export function diffractionPupil(lens: LensEvaluation, field: FieldPoint, choice
     if (!found.ok || found.value.residual <= ENOUGH[detail]) break;
   }
   return found!;
-} // prettier-ignore
+}
 
 /** Waves from the least to the largest phase above which an image is left to rays. */
 const MOST_WAVES = 40;
@@ -113,22 +117,37 @@ function discChords(inner: number, at: number): readonly (readonly [number, numb
   const outer = Math.sqrt(Math.max(0, 1 - at * at));
   if (Math.abs(at) >= inner) return [[-outer, outer]];
   const hole = Math.sqrt(inner * inner - at * at);
-  return [[-outer, -hole], [hole, outer]]; // prettier-ignore
+  return [
+    [-outer, -hole],
+    [hole, outer],
+  ];
 }
 
-function simplePupil(lens: LensEvaluation, field: FieldPoint, { wave, aim, reference }: PupilChoice, { rays: sampling, basis }: Fitting): Outcome<DiffractionPupil> {
+function simplePupil(
+  lens: LensEvaluation,
+  field: FieldPoint,
+  { wave, aim, reference }: PupilChoice,
+  { rays: sampling, basis }: Fitting,
+): Outcome<DiffractionPupil> {
   const { model } = lens;
   const found = wavefront(lens, field, wave, { sampling, pupil: 'full', reference, ...(aim && { aim }) });
   if (!found.ok) return found;
   if (found.value.arrived < found.value.w.length) return failure(MISSING, field.id);
-  const { points: { px, py, weight }, w } = found.value;
+  const {
+    points: { px, py, weight },
+    w,
+  } = found.value;
   const waves = span(w);
   if (waves > MOST_WAVES) return failure(tooManyWaves(waves), field.id);
   const aimer = lens.aimer();
   if (!aimer.ok) return aimer;
   const sphere = referenceSphere(lens, field, wave, { reference, ...(aim && { aim }) });
   if (!sphere.ok) return sphere;
-  const edge = traceBundle(aimer.value, { field, wave, px: Float64Array.of(0, 0, 1, -1), py: Float64Array.of(1, -1, 0, 0), ...(aim && { aim }) }, { clip: false });
+  const edge = traceBundle(
+    aimer.value,
+    { field, wave, px: Float64Array.of(0, 0, 1, -1), py: Float64Array.of(1, -1, 0, 0), ...(aim && { aim }) },
+    { clip: false },
+  );
   const { u, v } = spherePlaces(sphere.value, edge, model.indices[wave][model.surfaces.length - 1]);
   const fitted = OrthogonalFit.over(basis.table(px, py), weight);
   if (!fitted) return failure('The wavefront could not be fitted.', field.id);
@@ -156,14 +175,20 @@ function simplePupil(lens: LensEvaluation, field: FieldPoint, { wave, aim, refer
     waves,
     phase: { px, py, basis, fit: fitted, coefficients },
   });
-} // prettier-ignore
+}
 
 /** RMS of what a polynomial leaves. */
-function misfit(fit: Polynomial, x: ArrayLike<number>, y: ArrayLike<number>, values: ArrayLike<number>, weight: Float64Array): number {
+function misfit(
+  fit: Polynomial,
+  x: ArrayLike<number>,
+  y: ArrayLike<number>,
+  values: ArrayLike<number>,
+  weight: Float64Array,
+): number {
   let sum = 0;
   for (let i = 0; i < values.length; i++) sum += weight[i] * (fit.at(x[i], y[i]) - values[i]) ** 2;
   return Math.sqrt(sum);
-} // prettier-ignore
+}
 
 /** Rays with what their amplitudes come from. */
 export interface SourcedRays {
@@ -188,31 +213,46 @@ interface Traced extends SourcedRays {
 /** Points on the rim, so that no ray of the pupil lies outside of those fitted to. */
 const RIM = 48;
 
-function traceForFit(lens: LensEvaluation, field: FieldPoint, { wave, aim, pupil }: PupilChoice, sampling: PupilSampling): Outcome<Traced> {
+function traceForFit(
+  lens: LensEvaluation,
+  field: FieldPoint,
+  { wave, aim, pupil }: PupilChoice,
+  sampling: PupilSampling,
+): Outcome<Traced> {
   const { model } = lens;
   const aimer = lens.aimer();
   if (!aimer.ok) return aimer;
   // The whole disk, the obscured part too: polynomials know no holes.
   const inside = pupilPoints(sampling, 0);
   const around = (of: (angle: number) => number) => Array.from({ length: RIM }, (_, k) => of((2 * Math.PI * k) / RIM));
-  const [px, py] = [Float64Array.from([...inside.px, ...around(Math.cos)]), Float64Array.from([...inside.py, ...around(Math.sin)])];
+  const [px, py] = [
+    Float64Array.from([...inside.px, ...around(Math.cos)]),
+    Float64Array.from([...inside.py, ...around(Math.sin)]),
+  ];
   const weight = Float64Array.from(px, (_, i) => inside.weight[i] ?? 1e-4);
   const column = () => new Float64Array(px.length);
-  const clipping = pupil === 'clipped' ? model.surfaces.flatMap((surface, j) => (surface.mask || surface.clear < Infinity ? [j] : [])) : [];
+  const clipping =
+    pupil === 'clipped'
+      ? model.surfaces.flatMap((surface, j) => (surface.mask || surface.clear < Infinity ? [j] : []))
+      : [];
   const met = clipping.map((j) => ({ surface: model.surfaces[j], j, x: column(), y: column() }));
-  const traced = traceSourced(aimer.value, { field, wave, px, py, ...(aim && { aim }) }, {
-    clip: false,
-    ...(met.length > 0 && {
-      visit(j, part, from, size) {
-        const place = met.find((one) => one.j === j);
-        place?.x.set(part.x.subarray(0, size), from);
-        place?.y.set(part.y.subarray(0, size), from);
-      },
-    }),
-  });
+  const traced = traceSourced(
+    aimer.value,
+    { field, wave, px, py, ...(aim && { aim }) },
+    {
+      clip: false,
+      ...(met.length > 0 && {
+        visit(j, part, from, size) {
+          const place = met.find((one) => one.j === j);
+          place?.x.set(part.x.subarray(0, size), from);
+          place?.y.set(part.y.subarray(0, size), from);
+        },
+      }),
+    },
+  );
   if (traced.rays.status.some((status) => status !== RAY_STATUS.alive)) return failure(MISSING, field.id);
   return success({ px, py, weight, met, ...traced });
-} // prettier-ignore
+}
 
 /** Traces rays and keeps the coordinates over which their energy is even. */
 export function traceSourced(aimer: Aimer, request: BundleRequest, options: BundleOptions): SourcedRays {
@@ -238,7 +278,12 @@ export function traceSourced(aimer: Aimer, request: BundleRequest, options: Bund
  * (H. H. Hopkins, Japan. J. Appl. Phys. 4, suppl. 1, 31, 1965). Places stay in order where ray directions no longer do: if the angular
  * aberration reaches the angle of the cone, as with long throws. Ray coordinates over (u, v) are polynomials fitted to a bundle.
  */
-function physicalPupil(lens: LensEvaluation, field: FieldPoint, choice: PupilChoice, { rays: sampling, basis }: Fitting): Outcome<DiffractionPupil> {
+function physicalPupil(
+  lens: LensEvaluation,
+  field: FieldPoint,
+  choice: PupilChoice,
+  { rays: sampling, basis }: Fitting,
+): Outcome<DiffractionPupil> {
   const { model } = lens;
   const { wave, aim, reference } = choice;
   const sphere = referenceSphere(lens, field, wave, { reference, ...(aim && { aim }) });
@@ -292,7 +337,7 @@ function physicalPupil(lens: LensEvaluation, field: FieldPoint, choice: PupilCho
     waves,
     phase: { px, py, basis, fit, coefficients },
   });
-} // prettier-ignore
+}
 
 interface Fits {
   readonly fx: Polynomial;
@@ -349,7 +394,7 @@ function pupilLine({ fx, fy, fw, amplitude, clips, inner, search }: Fits, axis: 
       out[1] = 2 * Math.PI * horner(phase, along);
     },
   };
-} // prettier-ignore
+}
 
 /** Whether rays along a line of the pupil pass the set aperture of a surface. */
 function passes({ clear, mask }: TraceSurface, x: Float64Array, y: Float64Array) {
@@ -380,4 +425,4 @@ function cutBy(intervals: readonly [number, number][], inside: (along: number) =
     if (begun !== null) found.push([begun, to]);
   }
   return found;
-} // prettier-ignore
+}

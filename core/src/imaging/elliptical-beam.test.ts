@@ -47,14 +47,17 @@ describe('An elliptical Gaussian beam', () => {
   it('is λf/(πw) wide at the focus of each section of a tilted mirror: R cos θ/2 and R/(2 cos θ)', () => {
     const [r, theta] = [400, 20];
     const cosine = Math.cos((theta * Math.PI) / 180);
-    for (const [k, f] of [[1, (r * cosine) / 2], [0, r / (2 * cosine)]] as const) {
+    for (const [k, f] of [
+      [1, (r * cosine) / 2],
+      [0, r / (2 * cosine)],
+    ] as const) {
       const mirror = evaluationOf([{ r: -r, t: -f * cosine, n: 'mirror' }], { pupil: 4, field: theta });
       const field = { id: 'edge', x: 0, y: theta, weight: 1 };
       const { sections } = path(mirror, { waists: [2, 2], before: [0, 0] }, field);
       expect(sections[1].ellipse.widths[k], `section ${k}`).to.be.closeTo((MM * f) / (Math.PI * 2), 1e-9);
       expect(sections[1].ellipse.widths[1 - k]).to.be.above(0.1);
     }
-  }); // prettier-ignore
+  });
 
   it('lies askew behind a cylinder that is turned, and turns on as it goes', () => {
     const turn = 25;
@@ -73,11 +76,14 @@ describe('An elliptical Gaussian beam', () => {
     expect(radii[0]).to.be.closeTo(free, 1e-8);
     // One that is elliptical itself and not aligned: its axes are neither its own nor the cylinder's, and go on turning.
     const askew = (t: number) => {
-      const at = evaluationOf([{ t: 1e-9, n: 1.5, shape: { kind: 'cylinder', radius: 50, conic: 0 }, frame: { tz: turn } as never }, { t }], { pupil: 4, field: 0 });
+      const at = evaluationOf(
+        [{ t: 1e-9, n: 1.5, shape: { kind: 'cylinder', radius: 50, conic: 0 }, frame: { tz: turn } as never }, { t }],
+        { pupil: 4, field: 0 },
+      );
       return path(at, { waists: [0.5, 0.1], before: [0, 0] }).sections[2].ellipse;
     };
     const turns = [20, 90, 150].map((t) => askew(t).turn);
     expect(Math.abs(turns[1] - turns[0])).to.be.above(3);
     expect(Math.abs(turns[2] - turns[1])).to.be.above(0.5);
-  }); // prettier-ignore
+  });
 });

@@ -40,9 +40,15 @@ const STEPS = 24;
 
 /**
  * A Gaussian beam of two principal sections along the chief ray of a field, through surfaces of any shape and tilt: the complex curvature
- * of `followCurvature`. Behind skew surfaces ellipse and wavefront lie askew to each other, and the ellipse turns as it goes (general astigmatism, J. A. Arnaud and H. Kogelnik, Appl. Opt. 8, 1687, 1969).
+ * of `followCurvature`. Behind skew surfaces ellipse and wavefront lie askew to each other, and the ellipse turns as
+ * it goes (general astigmatism, J. A. Arnaud and H. Kogelnik, Appl. Opt. 8, 1687, 1969).
  */
-export function beamAlongRay(lens: LensEvaluation, field: FieldPoint, wave: number, { waists, before, turn, m2 }: EllipticalBeam): Outcome<BeamPath> {
+export function beamAlongRay(
+  lens: LensEvaluation,
+  field: FieldPoint,
+  wave: number,
+  { waists, before, turn, m2 }: EllipticalBeam,
+): Outcome<BeamPath> {
   const { model } = lens;
   const mm = model.wavelengths[wave].nm * 1e-6;
   const index = (j: number) => Math.abs(model.indices[wave][j]);
@@ -73,14 +79,20 @@ export function beamAlongRay(lens: LensEvaluation, field: FieldPoint, wave: numb
     if (!next) return;
     for (let k = 0; k <= STEPS; k++) {
       const far = (next.way * k) / STEPS;
-      const { widths } = ellipseOf(carried(step.leaves, step.out, far), step.out, step.x, index(step.surface + 1), mm * m2);
+      const { widths } = ellipseOf(
+        carried(step.leaves, step.out, far),
+        step.out,
+        step.x,
+        index(step.surface + 1),
+        mm * m2,
+      );
       along.push(way + far);
       x.push(widths[0]);
       y.push(widths[1]);
     }
   });
   return success({ sections, along, x, y, places });
-} // prettier-ignore
+}
 
 /** The ellipse of a beam: the irradiance goes as exp(−2 rᵀ W r) with W = πn Im Q/(λM²). */
 function ellipseOf({ im }: BeamTensor, direction: Triple, axis: Triple, index: number, mm: number): BeamEllipse {
@@ -91,5 +103,9 @@ function ellipseOf({ im }: BeamTensor, direction: Triple, axis: Triple, index: n
   const [mean, half] = [(xx + yy) / 2, Math.hypot((xx - yy) / 2, xy)];
   // The larger radius lies where the irradiance falls more slowly.
   const turn = half < 1e-12 * mean ? 0 : (Math.atan2(-2 * xy, yy - xx) * 90) / Math.PI;
-  return { widths: [Math.sqrt(yy / area), Math.sqrt(xx / area)], radii: [1 / Math.sqrt(mean - half), 1 / Math.sqrt(mean + half)], turn };
-} // prettier-ignore
+  return {
+    widths: [Math.sqrt(yy / area), Math.sqrt(xx / area)],
+    radii: [1 / Math.sqrt(mean - half), 1 / Math.sqrt(mean + half)],
+    turn,
+  };
+}

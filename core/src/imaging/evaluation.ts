@@ -15,12 +15,7 @@ import { launchPupil, type LaunchPupil } from '../sequence/launch.ts';
 import { compileLens, type LensModel } from '../sequence/lens-model.ts';
 import { resolveLens } from '../sequence/resolve.ts';
 import { firstOrder, type FirstOrder } from '../sequence/paraxial.ts';
-import {
-  pupilPoints,
-  samplingLabel,
-  type PupilPoints,
-  type PupilSampling,
-} from '../sequence/pupil-sampling.ts';
+import { pupilPoints, samplingLabel, type PupilPoints, type PupilSampling } from '../sequence/pupil-sampling.ts';
 
 /** How the rays of an analysis are chosen; every result that is made of rays says it. */
 export interface RayChoice {
@@ -139,26 +134,14 @@ export class LensEvaluation {
     const { points } = this.model.lens.fields;
     const field = points.find((point) => point.id === id);
     if (field) return success(field);
-    return failure(
-      `There is no field “${id}”; there are ${points.map((point) => point.id).join(', ') || 'none'}.`,
-      id,
-    );
+    return failure(`There is no field “${id}”; there are ${points.map((point) => point.id).join(', ') || 'none'}.`, id);
   }
 
   /** The rays of one field and colour at the image. */
   bundle(field: FieldPoint, wave: number, choice: RayChoice): Outcome<TracedBundle> {
     const { obscuration, aim } = this.model.lens.pupil;
-    const key = [
-      'bundle',
-      field.id,
-      wave,
-      samplingLabel(choice.sampling),
-      choice.pupil,
-      choice.aim ?? aim,
-    ].join(' ');
-    return once(this.#cache, key, () =>
-      this.#trace(field, wave, pupilPoints(choice.sampling, obscuration), choice),
-    );
+    const key = ['bundle', field.id, wave, samplingLabel(choice.sampling), choice.pupil, choice.aim ?? aim].join(' ');
+    return once(this.#cache, key, () => this.#trace(field, wave, pupilPoints(choice.sampling, obscuration), choice));
   }
 
   /** The ray through the centre of the pupil at the image, traced even where it is obscured or clipped. */

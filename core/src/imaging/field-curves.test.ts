@@ -65,5 +65,5 @@ describe('Wavefront fans', () => {
     const whole = opdFans(evaluationOf(LENS, { pupil: 6, field: 10, focused: true }), { rays: 21, pupil: 'full' });
     if (!whole.ok || !whole.value.fields[0].fans.ok) throw new Error('no fans');
     expect(whole.value.fields[0].fans.value.tangential[0].error[10]).to.be.closeTo(0, 1e-9);
-  }); // prettier-ignore
+  });
 });

@@ -32,14 +32,14 @@ export interface FieldCurves {
 const STEPS = 16;
 /** Directions in which edges of pencils are looked for: ratios are right to a thousandth. */
 const EDGES = 72;
-/** Share of the largest field that stands for the axis, where distortion has a limit (other than 0 about another scale than that of the surface) but no value. */
+/**
+ * Share of the largest field that stands for the axis, where distortion has a limit (other than 0 about another scale
+ * than that of the surface) but no value.
+ */
 const NEAR_AXIS = 1e-3;
 
 /** Field curvature and astigmatism by colour, distortion and relative illumination, from the axis to the largest field. */
-export function fieldCurves(
-  lens: LensEvaluation,
-  about: Omit<DistortionChoice, 'aim'> = {},
-): Outcome<FieldCurves> {
+export function fieldCurves(lens: LensEvaluation, about: Omit<DistortionChoice, 'aim'> = {}): Outcome<FieldCurves> {
   const { model } = lens;
   const line = fieldLine(lens, STEPS);
   if (!line.ok) return line;

@@ -51,7 +51,9 @@ function rayFindings(lens: LensEvaluation): Finding[] {
     .map(({ surface, status, fields, count }) => ({
       severity: 'error' as const,
       where: model.surfaces[surface].id,
-      text: `Here a ray ${statusReason(status)}: ${count} of the traced rays, in ${fields.size === 1 ? 'field' : 'fields'} ${[...fields].join(', ')}.`,
+      text:
+        `Here a ray ${statusReason(status)}: ${count} of the traced rays, in ${fields.size === 1 ? 'field' : 'fields'} ` +
+        `${[...fields].join(', ')}.`,
     }));
 }
 
@@ -96,23 +98,22 @@ function crossings(lens: LensEvaluation): Finding[] {
       findings.push({
         severity: 'warning',
         where: surface.id,
-        text: 'This mirror sends the light across the axis, which goes straight on: let the axis follow the reflected one (Place), or shift and tilt what comes next.',
+        text:
+          'This mirror sends the light across the axis, which goes straight on: let the axis follow the ' +
+          'reflected one (Place), or shift and tilt what comes next.',
       });
       return;
     }
     if (along > -ACROSS) {
       const way = surface.gap < 0 || (surface.gap === 0 && light[2] < 0) ? -1 : 1;
-      const height = crossingHeight(
-        surface,
-        surfaces[j + 1],
-        Math.min(extents[j].semi, extents[j + 1].semi),
-        way,
-      );
+      const height = crossingHeight(surface, surfaces[j + 1], Math.min(extents[j].semi, extents[j + 1].semi), way);
       if (height !== null)
         findings.push({
           severity: solid ? 'error' : 'warning',
           where: surface.id,
-          text: `${solid ? 'The glass behind this surface has no edge' : 'This surface crosses the next one'}: they meet ${height.toPrecision(3)} mm from the axis.`,
+          text:
+            `${solid ? 'The glass behind this surface has no edge' : 'This surface crosses the next one'}: they ` +
+            `meet ${height.toPrecision(3)} mm from the axis.`,
         });
       return;
     }
@@ -129,11 +130,7 @@ function crossings(lens: LensEvaluation): Finding[] {
 
 function reflected(direction: Triple, normal: Triple): Triple {
   const twice = 2 * direction.reduce((sum, part, k) => sum + part * normal[k], 0);
-  return [
-    direction[0] - twice * normal[0],
-    direction[1] - twice * normal[1],
-    direction[2] - twice * normal[2],
-  ];
+  return [direction[0] - twice * normal[0], direction[1] - twice * normal[1], direction[2] - twice * normal[2]];
 }
 
 /** Cosine between the light and the way from one vertex to the next; 1 for vertices at one place. */
@@ -154,7 +151,9 @@ function limitedElsewhere(lens: LensEvaluation): Finding[] {
     {
       severity: 'warning',
       where: lens.model.surfaces[limit.surface].id,
-      text: `The aperture set here cuts ${Number((100 * (1 - limit.passing)).toPrecision(2))} % of the beam of the axis: it limits the light, no longer the stop.${passes}`,
+      text:
+        `The aperture set here cuts ${Number((100 * (1 - limit.passing)).toPrecision(2))} % of the beam of ` +
+        `the axis: it limits the light, no longer the stop.${passes}`,
     },
   ];
 }

@@ -18,15 +18,21 @@ export function beamOfWaist(waist: number, mm: number, m2 = 1, index = 1, toWais
   return { waist, toWaist, rayleigh: (Math.PI * index * waist * waist) / (mm * m2) };
 }
 
-/** Radius, radius of curvature of the wavefront (positive where it diverges, Infinity in a waist) and Gouy phase at a distance along the light, mm and radians. */
-export function beamAt({ waist, toWaist, rayleigh }: GaussianBeam, way: number): { readonly radius: number; readonly curvature: number; readonly gouy: number } {
+/**
+ * Radius, radius of curvature of the wavefront (positive where it diverges, Infinity in a waist) and Gouy phase at a
+ * distance along the light, mm and radians.
+ */
+export function beamAt(
+  { waist, toWaist, rayleigh }: GaussianBeam,
+  way: number,
+): { readonly radius: number; readonly curvature: number; readonly gouy: number } {
   const z = way - toWaist;
   return {
     radius: waist * Math.hypot(1, z / rayleigh),
     curvature: z === 0 ? Infinity : z * (1 + (rayleigh / z) ** 2),
     gouy: Math.atan(z / rayleigh),
   };
-} // prettier-ignore
+}
 
 /**
  * A beam through a ray-transfer matrix on (y, nu), 1/q̂′ = (C + D/q̂)/(A + B/q̂) with q̂ = q/n: H. Kogelnik and T. Li, Appl. Opt. 5, 1550 (1966).
@@ -34,17 +40,24 @@ export function beamAt({ waist, toWaist, rayleigh }: GaussianBeam, way: number):
  *
  * @param index - of the media before and behind
  */
-export function beamThrough({ waist, toWaist, rayleigh }: GaussianBeam, { a, b, c, d }: { readonly a: number; readonly b: number; readonly c: number; readonly d: number }, [before, behind]: readonly [number, number]): GaussianBeam {
+export function beamThrough(
+  { waist, toWaist, rayleigh }: GaussianBeam,
+  { a, b, c, d }: { readonly a: number; readonly b: number; readonly c: number; readonly d: number },
+  [before, behind]: readonly [number, number],
+): GaussianBeam {
   // q̂ = (z + i zR)/n at the place, z from the waist.
   const [re, im] = [-toWaist / before, rayleigh / before];
   const [numeratorRe, numeratorIm, denominatorRe, denominatorIm] = [a * re + b, a * im, c * re + d, c * im];
   const size = denominatorRe ** 2 + denominatorIm ** 2;
-  const q = [(numeratorRe * denominatorRe + numeratorIm * denominatorIm) / size, (numeratorIm * denominatorRe - numeratorRe * denominatorIm) / size];
+  const q = [
+    (numeratorRe * denominatorRe + numeratorIm * denominatorIm) / size,
+    (numeratorIm * denominatorRe - numeratorRe * denominatorIm) / size,
+  ];
   const length = q[1] * behind;
   // zR = πnw₀²/λM² on both sides, of the same λM².
   const scale = (length * before) / (rayleigh * behind);
   return { waist: waist * Math.sqrt(scale), toWaist: -q[0] * behind, rayleigh: length };
-} // prettier-ignore
+}
 
 /** Share of a beam's power inside of a round hole of radius `hole` about it: 1 − exp(−2a²/w²). */
 export const throughHole = (hole: number, radius: number) => 1 - Math.exp(-2 * (hole / radius) ** 2);
@@ -71,7 +84,11 @@ export interface BeamStep {
  * @param waist - radius of the waist in the object space, mm
  * @param before - how far the waist lies before the first vertex, mm; negative behind it
  */
-export function beamThroughLens(lens: LensEvaluation, wave: number, { waist, before, m2 }: { readonly waist: number; readonly before: number; readonly m2: number }): Outcome<BeamStep[]> {
+export function beamThroughLens(
+  lens: LensEvaluation,
+  wave: number,
+  { waist, before, m2 }: { readonly waist: number; readonly before: number; readonly m2: number },
+): Outcome<BeamStep[]> {
   const { model } = lens;
   const first = lens.firstOrder(wave);
   if (!first.ok) return first;
@@ -90,11 +107,19 @@ export function beamThroughLens(lens: LensEvaluation, wave: number, { waist, bef
     if (!(beam.rayleigh > 0)) return failure(`The beam cannot be followed behind ${surface.id}.`, surface.id);
     const last = j === model.surfaces.length - 1;
     const gap = last ? 0 : Math.abs(surface.gap) * Math.sign(indices.leave[j + 1] * surface.gap || 1);
-    steps.push({ surface: surface.id, radius, curvature: beamAt(beam, 0).curvature, behind: beam, at, gap, inside: throughHole(extents[j].semi, radius) });
+    steps.push({
+      surface: surface.id,
+      radius,
+      curvature: beamAt(beam, 0).curvature,
+      behind: beam,
+      at,
+      gap,
+      inside: throughHole(extents[j].semi, radius),
+    });
     if (last) break;
     const next = Math.abs(indices.arrive[j + 1]);
     beam = beamThrough(beam, gapTransfer(model, indices, wave, j), [sides[1], next]);
     at += gap;
   }
   return success(steps);
-} // prettier-ignore
+}

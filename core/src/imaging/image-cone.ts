@@ -32,17 +32,8 @@ const ENDS = [0, Math.PI, Math.PI / 2, -Math.PI / 2] as const;
  * that diffraction sees: away from the paraxial image the two have little in common. A clipped pupil ends where its rays do. Fails if the
  * chief ray or one of those rays does not arrive.
  */
-export function imageCone(
-  lens: LensEvaluation,
-  field: FieldPoint,
-  choice: ConeChoice = {},
-): Outcome<ImageCone> {
-  const {
-    wave = lens.model.primary,
-    reference = 'own',
-    pupil = 'full',
-    aim = lens.model.lens.pupil.aim,
-  } = choice;
+export function imageCone(lens: LensEvaluation, field: FieldPoint, choice: ConeChoice = {}): Outcome<ImageCone> {
+  const { wave = lens.model.primary, reference = 'own', pupil = 'full', aim = lens.model.lens.pupil.aim } = choice;
   return lens.shared(`cone ${field.id} ${wave} ${reference} ${pupil} ${aim}`, (): Outcome<ImageCone> => {
     const { model } = lens;
     const aimer = lens.aimer();
@@ -61,10 +52,7 @@ export function imageCone(
     const half = [Math.abs(u[0] - u[1]) / 2, Math.abs(v[2] - v[3]) / 2] as const;
     return half.every((value) => value > 0 && Number.isFinite(value))
       ? success({ half, mm: model.wavelengths[wave].nm * 1e-6 })
-      : failure(
-          `The cone of light at the image of field ${field.id} has no extent that could be measured.`,
-          field.id,
-        );
+      : failure(`The cone of light at the image of field ${field.id} has no extent that could be measured.`, field.id);
   });
 }
 

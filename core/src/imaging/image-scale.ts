@@ -2,13 +2,7 @@ import { failure, success, type Outcome } from '../math/outcome.ts';
 import type { FieldPoint } from '../project/model.ts';
 import type { LensEvaluation } from './evaluation.ts';
 import { fieldLine } from './field-line.ts';
-import {
-  angularMagnification,
-  chiefAtImage,
-  paraxialImagePoint,
-  tangents,
-  type ImageLaw,
-} from './image-point.ts';
+import { angularMagnification, chiefAtImage, paraxialImagePoint, tangents, type ImageLaw } from './image-point.ts';
 import { isAfocal } from './image-space.ts';
 
 /**
@@ -93,7 +87,8 @@ function axialScale(lens: LensEvaluation, aim: 'paraxial' | 'stop'): Outcome<Axi
 
 /**
  * Scale of the image surface in use along y of the field: chief-ray height over tan θ (the focal length that it amounts to) or over the height
- * (the magnification), in the limit of small fields, signed; of an image at infinity the angular magnification. Fails if no chief ray arrives near the axis.
+ * (the magnification), in the limit of small fields, signed; of an image at infinity the angular magnification. Fails
+ * if no chief ray arrives near the axis.
  */
 export function imageScale(lens: LensEvaluation, aim = lens.model.lens.pupil.aim): Outcome<number> {
   const axial = axialScale(lens, aim);
@@ -136,11 +131,7 @@ export function idealPlace(
 }
 
 /** The same by the paraxial image; tangents by the paraxial angular magnification for an image at infinity. */
-function paraxialPlace(
-  lens: LensEvaluation,
-  field: FieldPoint,
-  law: ImageLaw,
-): Outcome<readonly [number, number]> {
+function paraxialPlace(lens: LensEvaluation, field: FieldPoint, law: ImageLaw): Outcome<readonly [number, number]> {
   if (!isAfocal(lens.model.lens)) return paraxialImagePoint(lens, field, law);
   const { kind } = lens.model.lens.fields;
   if (kind !== 'angle') return failure('It wants fields by angle where the image lies at infinity.');
@@ -150,18 +141,17 @@ function paraxialPlace(
   return success([scale.value * tx, scale.value * ty]);
 }
 
-/** The factor of the axial scale with which the largest distortion along the way to the largest field is least: in the middle between least and largest ratio. */
+/**
+ * The factor of the axial scale with which the largest distortion along the way to the largest field is least: in the
+ * middle between least and largest ratio.
+ */
 function calibration(lens: LensEvaluation, law: ImageLaw, aim: 'paraxial' | 'stop'): Outcome<number> {
   return lens.shared(`calibration ${law} ${aim}`, (): Outcome<number> => {
     const line = fieldLine(lens, CALIBRATION_STEPS);
     if (!line.ok) return line;
     const ratios = line.value.fields.map((field, k) => {
       if (k === 0) return 1;
-      const found = distortion(
-        lens,
-        { ...field, id: `calibration_${k}` },
-        { scale: 'image surface', law, aim },
-      );
+      const found = distortion(lens, { ...field, id: `calibration_${k}` }, { scale: 'image surface', law, aim });
       return found.ok ? 1 + found.value : NaN;
     });
     if (ratios.some(Number.isNaN))
@@ -186,11 +176,7 @@ function extreme(values: readonly number[], sign: 1 | -1): number {
  * Relative distortion at a field: the radial component of the chief ray's image point along the ideal one, from where the axis is imaged, over the
  * ideal radius, minus 1; 0.01 is +1 %. For an image at infinity tangents of angles stand in the place of heights. Not defined on the axis.
  */
-export function distortion(
-  lens: LensEvaluation,
-  field: FieldPoint,
-  choice: DistortionChoice = {},
-): Outcome<number> {
+export function distortion(lens: LensEvaluation, field: FieldPoint, choice: DistortionChoice = {}): Outcome<number> {
   const ideal = idealPlace(lens, field, choice);
   if (!ideal.ok) return ideal;
   const { origin, from } = ideal.value;

@@ -27,7 +27,10 @@ const laidOn = (id: string) => {
 describe('maps laid where light was counted', () => {
   for (const id of ['wall', 'mirror', 'skin', 'gate', 'drum'])
     it(`${id}: every corner carries its own place of the map`, () => {
-      const { detector: { chart, range }, laid } = laidOn(id); // prettier-ignore
+      const {
+        detector: { chart, range },
+        laid,
+      } = laidOn(id);
       const out = new Float64Array(2);
       const turning = chart.kind !== 'flat';
       for (let i = 0; i < laid!.positions.length / 3; i++) {
@@ -37,10 +40,7 @@ describe('maps laid where light was counted', () => {
         mapPlace(chart, x, y, z, out);
         const across = (out[0] - range.x[0]) / (range.x[1] - range.x[0]) - laid!.places[2 * i];
         expect(turning ? across - Math.round(across) : across).to.be.closeTo(0, 1e-5);
-        expect((out[1] - range.y[0]) / (range.y[1] - range.y[0])).to.be.closeTo(
-          laid!.places[2 * i + 1],
-          1e-5,
-        );
+        expect((out[1] - range.y[0]) / (range.y[1] - range.y[0])).to.be.closeTo(laid!.places[2 * i + 1], 1e-5);
       }
     });
 

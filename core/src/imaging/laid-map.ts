@@ -29,10 +29,13 @@ export function laidMap(detector: CompiledDetector, face: FaceForm | undefined):
     mapPlace(chart, x, y, z, out);
     return [(out[0] - range.x[0]) / wide, (out[1] - range.y[0]) / high];
   };
-  const laid: LaidMap = { positions: new Float32Array(3 * indices.length), places: new Float32Array(2 * indices.length) }; // prettier-ignore
+  const laid: LaidMap = {
+    positions: new Float32Array(3 * indices.length),
+    places: new Float32Array(2 * indices.length),
+  };
   for (let k = 0; k < indices.length; k += 3) {
     const corners = [0, 1, 2].map((i) => [...positions.subarray(3 * indices[k + i], 3 * indices[k + i] + 3)]);
-    const [mx, my, mz] = [0, 1, 2].map((axis) => (corners[0][axis] + corners[1][axis] + corners[2][axis]) / 3); // prettier-ignore
+    const [mx, my, mz] = [0, 1, 2].map((axis) => (corners[0][axis] + corners[1][axis] + corners[2][axis]) / 3);
     const [middle] = placeOf(mx, my, mz);
     corners.forEach(([x, y, z], i) => {
       const [across, up] = placeOf(x, y, z);

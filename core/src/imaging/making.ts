@@ -59,10 +59,7 @@ export function edgeThickness(lens: LensEvaluation, id: string): Outcome<number>
   const index = surfaceIndex(lens, id);
   if (!index.ok) return index;
   const { surfaces, media } = lens.model;
-  const [surface, next] = [
-    surfaces[index.value],
-    surfaces[index.value + 1] as (typeof surfaces)[number] | undefined,
-  ];
+  const [surface, next] = [surfaces[index.value], surfaces[index.value + 1] as (typeof surfaces)[number] | undefined];
   if (!next || next.entry) return failure('It shares no axis with a next surface.', id);
   const extents = lens.extents();
   const semis = [extents[index.value].semi, extents[index.value + 1].semi];
@@ -83,12 +80,17 @@ export function steepestSlope(lens: LensEvaluation, id: string): Outcome<Extreme
     const { id: surface, shape } = lens.model.surfaces[j];
     const slopes = shape.facets ?? shape.derivatives;
     for (let k = 0; k <= HEIGHTS; k++)
-      for (const [x, y] of [[0, 1], [0, -1], [1, 0], [-1, 0]]) {
+      for (const [x, y] of [
+        [0, 1],
+        [0, -1],
+        [1, 0],
+        [-1, 0],
+      ]) {
         const height = (extents[j].semi * k) / HEIGHTS;
         slopes.jet(x * height, y * height, jet);
         const value = (Math.atan(Math.hypot(jet[1], jet[2])) * 180) / Math.PI;
         if (value > (steepest?.value ?? -1)) steepest = { value, surface, height };
-      } // prettier-ignore
+      }
   }
   return steepest ? success(steepest) : failure('No surface has a slope there.');
 }

@@ -39,9 +39,7 @@ describe('half a bundle and its mirror image', () => {
         const whole = traceBundle(aimer, { field, wave: 0, px: points.px, py: points.py }, { clip: true });
         expect([...half.status]).to.deep.equal([...whole.status]);
         for (const column of ['x', 'y', 'z', 'l', 'm', 'n', 'path'] as const)
-          half[column].forEach((value, i) =>
-            expect(value, `${column} ${i}`).to.be.closeTo(whole[column][i], 1e-9),
-          );
+          half[column].forEach((value, i) => expect(value, `${column} ${i}`).to.be.closeTo(whole[column][i], 1e-9));
       }
     }
   });

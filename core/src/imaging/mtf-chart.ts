@@ -46,13 +46,18 @@ export function mtfChart(lens: LensEvaluation, choice: MtfChartChoice): Outcome<
 }
 
 /** The same, yielding after each colour of each field. */
-export function* mtfChartSteps(given: LensEvaluation, choice: MtfChartChoice): Generator<void, Outcome<MtfChart>, void> {
+export function* mtfChartSteps(
+  given: LensEvaluation,
+  choice: MtfChartChoice,
+): Generator<void, Outcome<MtfChart>, void> {
   const lens = given.inFocus();
   const { model } = lens;
   const { points } = model.lens.fields;
   if (points.length === 0) return failure('No field point is given.');
   const cones = points.map((field) => imageCone(lens, field));
-  const cutoff = Math.max(...cones.map((cone) => (cone.ok ? Math.max(cutoffOf(cone.value, 0), cutoffOf(cone.value, 1)) : 0)));
+  const cutoff = Math.max(
+    ...cones.map((cone) => (cone.ok ? Math.max(cutoffOf(cone.value, 0), cutoffOf(cone.value, 1)) : 0)),
+  );
   if (!(cutoff > 0)) return cones[0] as Outcome<never>;
   const suggested = roundBelow(cutoff / 4);
   const highest = choice.highest ?? suggested;
@@ -66,12 +71,26 @@ export function* mtfChartSteps(given: LensEvaluation, choice: MtfChartChoice): G
       ...(choice.colours === 'primary' && { wave: model.primary }),
     });
     const curves: Outcome<MtfCurves> = found.ok
-      ? success({ field: field.id, tangential: found.value.tangential.map(modulation), sagittal: found.value.sagittal.map(modulation), limits: found.value.limits, residual: found.value.residual })
+      ? success({
+          field: field.id,
+          tangential: found.value.tangential.map(modulation),
+          sagittal: found.value.sagittal.map(modulation),
+          limits: found.value.limits,
+          residual: found.value.residual,
+        })
       : found;
     fields.push({ field: field.id, curves });
   }
-  return success({ unit: lens === given ? 'mm' : 'mrad', frequencies, fields, cutoff, suggested, detail: choice.detail, aim: model.lens.pupil.aim });
-} // prettier-ignore
+  return success({
+    unit: lens === given ? 'mm' : 'mrad',
+    frequencies,
+    fields,
+    cutoff,
+    suggested,
+    detail: choice.detail,
+    aim: model.lens.pupil.aim,
+  });
+}
 
 /** The largest of 1, 2 and 5 times a power of ten that does not pass a number. */
 export function roundBelow(most: number): number {

@@ -53,7 +53,11 @@ export function fieldMtf(lens: LensEvaluation, field: FieldPoint, choice: MtfCho
 }
 
 /** The same, yielding after each colour. */
-export function* fieldMtfSteps(lens: LensEvaluation, field: FieldPoint, choice: MtfChoice): Generator<void, Outcome<FieldMtf>, void> {
+export function* fieldMtfSteps(
+  lens: LensEvaluation,
+  field: FieldPoint,
+  choice: MtfChoice,
+): Generator<void, Outcome<FieldMtf>, void> {
   const { model } = lens;
   const { frequencies, method } = choice;
   const mono = choice.wave !== undefined;
@@ -65,17 +69,21 @@ export function* fieldMtfSteps(lens: LensEvaluation, field: FieldPoint, choice: 
   let residual = 0;
   for (const wave of waves) {
     const share = (mono ? 1 : model.wavelengths[wave].weight) / total;
-    const one = method === 'geometric' ? geometric(lens, field, wave, choice, mono) : diffracted(lens, field, wave, choice, mono);
+    const one =
+      method === 'geometric' ? geometric(lens, field, wave, choice, mono) : diffracted(lens, field, wave, choice, mono);
     yield;
     if (!one.ok) return one;
     residual = Math.max(residual, one.value.residual);
     for (const way of ['tangential', 'sagittal'] as const)
       one.value.limits[way].forEach((limit, k) => (limits[way][k] += share * limit));
-    for (const [sum, part] of [[tangential, one.value.tangential], [sagittal, one.value.sagittal]] as const)
+    for (const [sum, part] of [
+      [tangential, one.value.tangential],
+      [sagittal, one.value.sagittal],
+    ] as const)
       part.forEach(({ re, im }, k) => (sum[k] = { re: sum[k].re + share * re, im: sum[k].im + share * im }));
   }
   return success({ field, frequencies, tangential, sagittal, limits, residual });
-} // prettier-ignore
+}
 
 type Part = Pick<FieldMtf, 'tangential' | 'sagittal' | 'limits' | 'residual'>;
 
@@ -99,7 +107,13 @@ function evenLimits(
   return { tangential: along(1), sagittal: along(0) };
 }
 
-function geometric(lens: LensEvaluation, field: FieldPoint, wave: number, choice: MtfChoice, mono: boolean): Outcome<Part> {
+function geometric(
+  lens: LensEvaluation,
+  field: FieldPoint,
+  wave: number,
+  choice: MtfChoice,
+  mono: boolean,
+): Outcome<Part> {
   const { frequencies, aim, pupil = 'full' } = choice;
   const bundle = lens.bundle(field, wave, { sampling: SPOT, pupil, ...(aim && { aim }) });
   if (!bundle.ok) return bundle;
@@ -118,15 +132,26 @@ function geometric(lens: LensEvaluation, field: FieldPoint, wave: number, choice
       }
       return { re: re / total, im: im / total };
     });
-  return success({ tangential: along(rays.y, chief.value.y[0]), sagittal: along(rays.x, chief.value.x[0]), limits: evenLimits(lens, field, wave, choice, mono), residual: 0 });
-} // prettier-ignore
+  return success({
+    tangential: along(rays.y, chief.value.y[0]),
+    sagittal: along(rays.x, chief.value.x[0]),
+    limits: evenLimits(lens, field, wave, choice, mono),
+    residual: 0,
+  });
+}
 
 /** Nodes of the overlap integrals. */
 const NODES = 30;
 /** Cells over half of a pupil while a number is turned. */
 const CELLS = 26;
 
-function diffracted(lens: LensEvaluation, field: FieldPoint, wave: number, choice: MtfChoice, mono: boolean): Outcome<Part> {
+function diffracted(
+  lens: LensEvaluation,
+  field: FieldPoint,
+  wave: number,
+  choice: MtfChoice,
+  mono: boolean,
+): Outcome<Part> {
   const { method, detail = 'full', aim, pupil: apertures, frequencies } = choice;
   const pupil = diffractionPupil(lens, field, {
     method: method === 'simple' ? 'simple' : 'physical',
@@ -141,13 +166,34 @@ function diffracted(lens: LensEvaluation, field: FieldPoint, wave: number, choic
   if (detail === 'draft') {
     const step = Math.max(...half) / Math.max(CELLS, 2 * waves);
     const grid = pupilGrid(pupil.value, step, 'draft');
-    const along = (axis: 0 | 1) => gridTransfer(grid, axis, frequencies.map((nu) => (nu * mm) / step));
-    return success({ tangential: along(1), sagittal: along(0), limits: evenLimits(lens, field, wave, choice, mono), residual });
+    const along = (axis: 0 | 1) =>
+      gridTransfer(
+        grid,
+        axis,
+        frequencies.map((nu) => (nu * mm) / step),
+      );
+    return success({
+      tangential: along(1),
+      sagittal: along(0),
+      limits: evenLimits(lens, field, wave, choice, mono),
+      residual,
+    });
   }
   // Nodes for the turns of phase between two points of the pupil.
   const nodes = Math.ceil(NODES + 5 * waves);
-  const along = (axis: 0 | 1) => autocorrelation(of, axis, frequencies.map((nu) => (nu * mm) / half[axis]), nodes);
+  const along = (axis: 0 | 1) =>
+    autocorrelation(
+      of,
+      axis,
+      frequencies.map((nu) => (nu * mm) / half[axis]),
+      nodes,
+    );
   const [up, across] = [along(1), along(0)];
   const limitOf = (values: readonly LimitedTransfer[]) => values.map(({ limit }) => limit);
-  return success({ tangential: up, sagittal: across, limits: { tangential: limitOf(up), sagittal: limitOf(across) }, residual });
-} // prettier-ignore
+  return success({
+    tangential: up,
+    sagittal: across,
+    limits: { tangential: limitOf(up), sagittal: limitOf(across) },
+    residual,
+  });
+}

@@ -21,7 +21,12 @@ export function opdFans(given: LensEvaluation, choice: RayFanChoice): Outcome<Ra
 }
 
 function fieldFans(lens: LensEvaluation, field: FieldPoint, { rays, pupil }: RayFanChoice): Outcome<FieldFans> {
-  const { wavelengths, lens: { pupil: { obscuration } } } = lens.model;
+  const {
+    wavelengths,
+    lens: {
+      pupil: { obscuration },
+    },
+  } = lens.model;
   const across = Float64Array.from({ length: rays }, (_, i) => -1 + (2 * i) / (rays - 1));
   const none = new Float64Array(rays);
   const curves: [FanCurve[], FanCurve[]] = [[], []];
@@ -36,4 +41,4 @@ function fieldFans(lens: LensEvaluation, field: FieldPoint, { rays, pupil }: Ray
     }
   }
   return success({ field: field.id, sagittal: curves[0], tangential: curves[1] });
-} // prettier-ignore
+}

@@ -29,13 +29,7 @@ export interface LimitedTransfer extends Transfer {
  * Takes a pair of places whose product is part of an overlap integral: where both are along the shift, and where across it; the share of the
  * integral over that at no shift, amplitudes included, and the difference of phases, radians.
  */
-export type OverlapVisitor = (
-  ahead: number,
-  behind: number,
-  across: number,
-  weight: number,
-  phase: number,
-) => void;
+export type OverlapVisitor = (ahead: number, behind: number, across: number, weight: number, phase: number) => void;
 
 /** Lines on which it is looked how an overlap falls into intervals, and halvings that find where that changes. */
 const LINES = 64;
@@ -89,8 +83,7 @@ export function autocorrelation(
             limit += weight;
             re += weight * Math.cos(a[1] - b[1]);
             im += weight * Math.sin(a[1] - b[1]);
-            if (visit && whole > 0)
-              visit(along + shift / 2, along - shift / 2, at, weight / whole, a[1] - b[1]);
+            if (visit && whole > 0) visit(along + shift / 2, along - shift / 2, at, weight / whole, a[1] - b[1]);
           }
         }
       }
@@ -146,7 +139,10 @@ function overlaps(intervals: readonly Interval[], shift: number): Overlap[] {
     intervals.forEach(([c, d], k) => {
       // u + s/2 in the one and u − s/2 in the other.
       const [from, to] = [Math.max(a - shift / 2, c + shift / 2), Math.min(b - shift / 2, d + shift / 2)];
-      const edges = 4 * (intervals.length * i + k) + (a - shift / 2 > c + shift / 2 ? 1 : 0) + (b - shift / 2 < d + shift / 2 ? 2 : 0); // prettier-ignore
+      const edges =
+        4 * (intervals.length * i + k) +
+        (a - shift / 2 > c + shift / 2 ? 1 : 0) +
+        (b - shift / 2 < d + shift / 2 ? 2 : 0);
       if (to > from) found.push({ from, to, edges: edges + 64 * intervals.length });
     }),
   );

@@ -9,7 +9,7 @@ const lengthOf = (pieces: Float32Array) => {
   for (let k = 0; k < pieces.length; k += 6)
     sum += Math.hypot(pieces[k + 3] - pieces[k], pieces[k + 4] - pieces[k + 1], pieces[k + 5] - pieces[k + 2]);
   return sum;
-}; // prettier-ignore
+};
 
 describe('Lines of a section', () => {
   it('of a ball are a circle of the radius at that height, closed and in the plane', () => {
@@ -38,5 +38,5 @@ describe('Outlines of detectors', () => {
     expect(lengthOf(outline({ kind: 'sphere', radius: 2 }))).to.be.closeTo(12 * Math.PI, 0.06);
     expect(lengthOf(outline({ kind: 'block', width: 1, height: 2, depth: 3, layers: 4 }))).to.be.closeTo(24, 1e-6);
     expect(outline({ kind: 'far', halfX: 30, halfY: 30 })).to.have.length(0);
-  }); // prettier-ignore
+  });
 });

@@ -17,9 +17,14 @@ export function detectorOutline({ detector: { on }, range, chart }: CompiledDete
       }
   };
   const frame = (x: readonly [number, number], y: readonly [number, number], z: number) => {
-    const corners = [[x[0], y[0]], [x[1], y[0]], [x[1], y[1]], [x[0], y[1]]];
+    const corners = [
+      [x[0], y[0]],
+      [x[1], y[0]],
+      [x[1], y[1]],
+      [x[0], y[1]],
+    ];
     corners.forEach(([cx, cy], k) => pieces.push(cx, cy, z, corners[(k + 1) % 4][0], corners[(k + 1) % 4][1], z));
-  }; // prettier-ignore
+  };
   switch (on.kind) {
     case 'disc':
       ring(on.radius, (a, b) => [a, b, 0]);
@@ -33,7 +38,6 @@ export function detectorOutline({ detector: { on }, range, chart }: CompiledDete
         [-1, 0],
         [0, -1],
       ])
-        // prettier-ignore
         pieces.push(a * on.radius, b * on.radius, from, a * on.radius, b * on.radius, to);
       break;
     }

@@ -25,7 +25,14 @@ export interface SpreadChoice {
 }
 
 /** The image of a point in cells about its own chief ray, its light 1, wrapped so that the middle is the first cell; null where there is none. */
-export function spreadInCells(lens: LensEvaluation, field: FieldPoint, wave: number, { blur, pupil, detail, pitch, blurs }: SpreadChoice, n: number, most: number): Float64Array | null {
+export function spreadInCells(
+  lens: LensEvaluation,
+  field: FieldPoint,
+  wave: number,
+  { blur, pupil, detail, pitch, blurs }: SpreadChoice,
+  n: number,
+  most: number,
+): Float64Array | null {
   if (blur === 'automatic') {
     const spread = pointSpread(lens, field, { method: 'transform', detail, wave, pupil });
     if (spread.ok) {
@@ -45,7 +52,12 @@ export function spreadInCells(lens: LensEvaluation, field: FieldPoint, wave: num
     const [column, row] = [Math.floor(p), Math.floor(q)];
     const [s, t] = [p - column, q - row];
     // Shared by the four cells around: a ray is no smaller than a cell.
-    for (const [dc, dr, part] of [[0, 0, (1 - s) * (1 - t)], [1, 0, s * (1 - t)], [0, 1, (1 - s) * t], [1, 1, s * t]]) {
+    for (const [dc, dr, part] of [
+      [0, 0, (1 - s) * (1 - t)],
+      [1, 0, s * (1 - t)],
+      [0, 1, (1 - s) * t],
+      [1, 1, s * t],
+    ]) {
       const [c, r] = [column + dc, row + dr];
       if (Math.abs(c) < most && Math.abs(r) < most) kernel[((r + n) % n) * n + ((c + n) % n)] += weight * part;
     }
@@ -54,10 +66,15 @@ export function spreadInCells(lens: LensEvaluation, field: FieldPoint, wave: num
   for (let at = 0; at < kernel.length; at++) kept += kernel[at] /= total;
   blurs.lost = Math.max(blurs.lost, 1 - kept);
   return kernel;
-} // prettier-ignore
+}
 
 /** A point spread function in coarser or finer cells: the mean of cubics through its own values over each. */
-function inCells({ n: from, pitch: own, values }: { n: number; pitch: number; values: Float64Array }, pitch: number, n: number, most: number): Float64Array {
+function inCells(
+  { n: from, pitch: own, values }: { n: number; pitch: number; values: Float64Array },
+  pitch: number,
+  n: number,
+  most: number,
+): Float64Array {
   const kernel = new Float64Array(n * n);
   const reach = Math.min(most - 1, Math.ceil(((from / 2) * own) / pitch));
   const fine = Math.max(1, Math.min(24, Math.ceil((2 * pitch) / own)));
@@ -93,7 +110,7 @@ function inCells({ n: from, pitch: own, values }: { n: number; pitch: number; va
   );
   for (let at = 0; at < kernel.length; at++) kernel[at] /= total;
   return kernel;
-} // prettier-ignore
+}
 
 /** How four neighbouring values count between the middle two: R. G. Keys, IEEE Trans. ASSP 29, 1153 (1981), a = −1/2. */
 function cubic(t: number): readonly number[] {

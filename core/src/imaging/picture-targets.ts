@@ -57,20 +57,59 @@ export function pictureTarget({ kind, periods, text, picture }: TargetChoice): O
       return read.ok ? success(rasterTarget(read.value)) : read;
     }
   }
-} // prettier-ignore
+}
 
 /** Characters of five by seven dots, row by row from the top, five bits a row: capitals, figures and some signs. */
 const GLYPHS: Readonly<Record<string, string>> = {
-  A: 'ehhvhhh', B: 'uhhuhhu', C: 'ehggghe', D: 'uhhhhhu', E: 'vgguggv', F: 'vgguggg', G: 'ehgnhhe', H: 'hhhvhhh', I: 'e44444e',
-  J: '72222ic', K: 'hikokih', L: 'ggggggv', M: 'hrllhhh', N: 'hpljhhh', O: 'ehhhhhe', P: 'uhhuggg', Q: 'ehhhlid', R: 'uhhukih',
-  S: 'fgge11u', T: 'v444444', U: 'hhhhhhe', V: 'hhhhha4', W: 'hhhllrh', X: 'hha4ahh', Y: 'hha4444', Z: 'v1248gv', 0: 'ehjlphe',
-  1: '4c4444e', 2: 'eh1248v', 3: 'v2421he', 4: '26aiv22', 5: 'vgu11he', 6: '68guhhe', 7: 'v124888', 8: 'ehhehhe', 9: 'ehhf12c',
-  '-': '000v000', '.': '00000cc', '+': '044v440', '/': '01248g0', ':': '0cc0cc0',
-}; // prettier-ignore
+  A: 'ehhvhhh',
+  B: 'uhhuhhu',
+  C: 'ehggghe',
+  D: 'uhhhhhu',
+  E: 'vgguggv',
+  F: 'vgguggg',
+  G: 'ehgnhhe',
+  H: 'hhhvhhh',
+  I: 'e44444e',
+  J: '72222ic',
+  K: 'hikokih',
+  L: 'ggggggv',
+  M: 'hrllhhh',
+  N: 'hpljhhh',
+  O: 'ehhhhhe',
+  P: 'uhhuggg',
+  Q: 'ehhhlid',
+  R: 'uhhukih',
+  S: 'fgge11u',
+  T: 'v444444',
+  U: 'hhhhhhe',
+  V: 'hhhhha4',
+  W: 'hhhllrh',
+  X: 'hha4ahh',
+  Y: 'hha4444',
+  Z: 'v1248gv',
+  0: 'ehjlphe',
+  1: '4c4444e',
+  2: 'eh1248v',
+  3: 'v2421he',
+  4: '26aiv22',
+  5: 'vgu11he',
+  6: '68guhhe',
+  7: 'v124888',
+  8: 'ehhehhe',
+  9: 'ehhf12c',
+  '-': '000v000',
+  '.': '00000cc',
+  '+': '044v440',
+  '/': '01248g0',
+  ':': '0cc0cc0',
+};
 
 /** Words in dots over the middle of the square, as large as they fit; what has no dots is left blank. Dark on light. */
 function textTarget(text: string): PictureTarget {
-  const lines = text.toUpperCase().split('\n').flatMap((line) => line.split(/\s*\|\s*/));
+  const lines = text
+    .toUpperCase()
+    .split('\n')
+    .flatMap((line) => line.split(/\s*\|\s*/));
   const longest = Math.max(1, ...lines.map((line) => line.length));
   // Dots across: six to a character, eight to a line.
   const across = 6 * longest - 1;
@@ -87,7 +126,7 @@ function textTarget(text: string): PictureTarget {
     }
     grey(dark ? 0.04 : 0.95, rgb);
   };
-} // prettier-ignore
+}
 
 /** A picture in dots, red, green and blue from 0 to 255, row by row from the top. */
 export interface Raster {
@@ -117,7 +156,14 @@ export function readPicture(text: string): Outcome<Raster> {
   const parts = /^(\d{1,3})×(\d{1,3}) ([A-Za-z0-9+/]*)$/.exec(text);
   const [columns, rows] = [Number(parts?.[1]), Number(parts?.[2])];
   const letters = parts?.[3] ?? '';
-  if (!parts || !(columns > 0) || !(rows > 0) || columns > PICTURE_MOST || rows > PICTURE_MOST || letters.length !== 4 * columns * rows)
+  if (
+    !parts ||
+    !(columns > 0) ||
+    !(rows > 0) ||
+    columns > PICTURE_MOST ||
+    rows > PICTURE_MOST ||
+    letters.length !== 4 * columns * rows
+  )
     return failure('The picture kept with the tile is broken: choose it anew.');
   const rgb = new Uint8Array(3 * columns * rows);
   for (let i = 0; i < columns * rows; i++) {
@@ -125,7 +171,7 @@ export function readPicture(text: string): Outcome<Raster> {
     rgb.set([(bits >> 16) & 255, (bits >> 8) & 255, bits & 255], 3 * i);
   }
   return success({ columns, rows, rgb });
-} // prettier-ignore
+}
 
 /** A raster over the square, its longer side as long as that; black around it. Tones count as light: sRGB (IEC 61966-2-1). */
 function rasterTarget({ columns, rows, rgb: bytes }: Raster): PictureTarget {

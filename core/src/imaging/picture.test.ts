@@ -4,14 +4,7 @@ import { chiefAtImage } from './image-point.ts';
 import type { LensEvaluation } from './evaluation.ts';
 import { perfectModulation } from './perfect-modulation.ts';
 import { channelShares, simulatePicture, type Picture, type PictureChoice } from './picture.ts';
-import {
-  fromTone,
-  pictureTarget,
-  readPicture,
-  toTone,
-  writePicture,
-  type PictureTarget,
-} from './picture-targets.ts';
+import { fromTone, pictureTarget, readPicture, toTone, writePicture, type PictureTarget } from './picture-targets.ts';
 import { relativeIllumination } from './relative-illumination.ts';
 import { evaluationOf, TWO_ELEMENTS } from './wavefront-fixtures.ts';
 
@@ -21,11 +14,21 @@ const LAMBDA = 587.5618e-6;
 
 function picture(lens: LensEvaluation, target: PictureTarget, choice: Partial<PictureChoice> = {}): Picture {
   const found = atOnce(
-    simulatePicture(lens, target, { field: null, width: 0.1, cells: 64, places: 3, blur: 'automatic', pupil: 'full', detail: 'full', waves: [0], ...choice }),
+    simulatePicture(lens, target, {
+      field: null,
+      width: 0.1,
+      cells: 64,
+      places: 3,
+      blur: 'automatic',
+      pupil: 'full',
+      detail: 'full',
+      waves: [0],
+      ...choice,
+    }),
   );
   if (!found.ok) throw new Error(found.reason);
   return found.value;
-} // prettier-ignore
+}
 
 const white: PictureTarget = (_u, _v, rgb) => void rgb.fill(1);
 const AXIS = { id: 'axis', x: 0, y: 0, weight: 1 };
@@ -89,21 +92,25 @@ describe('Pictures of targets', () => {
     for (const at of [0, cells - 1]) expect(rgb[3 * (at * cells + at)]).to.be.closeTo(bright.value, 0.05);
     // A small bright square: its light is the same spread or not, but for what the pencil loses.
     const square: PictureTarget = (u, v, rgb) => void rgb.fill(Math.max(Math.abs(u), Math.abs(v)) < 0.2 ? 1 : 0);
-    const [spread, sharp] = (['rays', 'none'] as const).map((blur) => sumOf(picture(lens, square, { field: edge, width: 4, blur })));
+    const [spread, sharp] = (['rays', 'none'] as const).map((blur) =>
+      sumOf(picture(lens, square, { field: edge, width: 4, blur })),
+    );
     expect(spread / sharp).to.be.closeTo(bright.value, 0.01);
-  }); // prettier-ignore
+  });
 
   it('spread by diffraction and by rays alike where rays decide', () => {
     // Far out of focus: the spot is twelve times the Airy disc.
     const lens = evaluationOf([{ r: -400, k: -1, t: -203, n: 'mirror' }], { pupil: 10, field: 0.5 });
     const edge: PictureTarget = (u, _v, rgb) => void rgb.fill(u < 0 ? 0 : 1);
-    const [waves, rays] = (['automatic', 'rays'] as const).map((blur) => picture(lens, edge, { field: AXIS, width: 0.6, blur, places: 1, cells: 128 }));
+    const [waves, rays] = (['automatic', 'rays'] as const).map((blur) =>
+      picture(lens, edge, { field: AXIS, width: 0.6, blur, places: 1, cells: 128 }),
+    );
     expect(waves.blurs.diffraction).to.equal(1);
     for (let k = 8; k < 120; k += 4) {
       const at = 3 * (64 * 128 + k);
       expect(waves.rgb[at], `column ${k}`).to.be.closeTo(rays.rgb[at], 0.03);
     }
-  }); // prettier-ignore
+  });
 
   it('share colours out among the channels, and refuse what has no picture', () => {
     for (const nm of [400, 486, 520, 588, 656, 900]) {
@@ -144,11 +151,14 @@ describe('Targets of pictures', () => {
   it('have the periods that were asked for', () => {
     const bars = made({ kind: 'bars', periods: 8 });
     let changes = 0;
-    for (let k = 0; k < 4000; k++) if (at(bars, -1 + k / 2000, 0.5)[0] !== at(bars, -1 + (k + 1) / 2000, 0.5)[0]) changes++;
+    for (let k = 0; k < 4000; k++)
+      if (at(bars, -1 + k / 2000, 0.5)[0] !== at(bars, -1 + (k + 1) / 2000, 0.5)[0]) changes++;
     expect(changes).to.be.within(15, 16);
     const star = made({ kind: 'star', periods: 6 });
-    expect(at(star, 0.5 * Math.cos(0.1), 0.5 * Math.sin(0.1))).to.deep.equal(at(star, 0.5 * Math.cos(0.1 + Math.PI / 3), 0.5 * Math.sin(0.1 + Math.PI / 3)));
-  }); // prettier-ignore
+    expect(at(star, 0.5 * Math.cos(0.1), 0.5 * Math.sin(0.1))).to.deep.equal(
+      at(star, 0.5 * Math.cos(0.1 + Math.PI / 3), 0.5 * Math.sin(0.1 + Math.PI / 3)),
+    );
+  });
 
   it('write words in dots: every letter and figure has some, and they differ', () => {
     const inks = new Set<string>();

@@ -65,9 +65,14 @@ export function channelShares(nm: number): readonly [number, number, number] {
  *
  * Fails for images at infinity, where no chief ray arrives, and where the field has no width.
  */
-export function* simulatePicture(lens: LensEvaluation, target: PictureTarget, choice: PictureChoice): Generator<void, Outcome<Picture>, void> {
+export function* simulatePicture(
+  lens: LensEvaluation,
+  target: PictureTarget,
+  choice: PictureChoice,
+): Generator<void, Outcome<Picture>, void> {
   const { model } = lens;
-  if (isAfocal(model.lens)) return failure('The image lies at infinity: there is no surface that a picture could lie on.');
+  if (isAfocal(model.lens))
+    return failure('The image lies at infinity: there is no surface that a picture could lie on.');
   const plane = objectPlane(lens, choice);
   if (!plane.ok) return plane;
   const { centre, half, fieldAt } = plane.value;
@@ -91,23 +96,35 @@ export function* simulatePicture(lens: LensEvaluation, target: PictureTarget, ch
     const seen = [0, 1, 2].map((channel) => (sums[channel] > 0 ? shares[k][channel] : 1));
     const scene = sceneOf(target, geometry.value, wide, seen, choice.waves.length > 1, choice.field === null);
     yield;
-    const blurred = yield* blurredScene(lens, wave, scene, geometry.value, { ...choice, cells: wide, rim, pitch: (2 * half) / cells, fieldAt, bright, blurs });
+    const blurred = yield* blurredScene(lens, wave, scene, geometry.value, {
+      ...choice,
+      cells: wide,
+      rim,
+      pitch: (2 * half) / cells,
+      fieldAt,
+      bright,
+      blurs,
+    });
     for (let channel = 0; channel < 3; channel++) {
       const total = sums[channel] > 0 ? sums[channel] : weights.reduce((a, b) => a + b, 0);
       const share = (weights[k] * seen[channel]) / total;
       if (share === 0) continue;
       for (let row = 0, i = channel; row < cells; row++)
-        for (let column = 0; column < cells; column++, i += 3) rgb[i] += share * blurred[(row + rim) * wide + column + rim];
+        for (let column = 0; column < cells; column++, i += 3)
+          rgb[i] += share * blurred[(row + rim) * wide + column + rim];
     }
   }
   return success({ cells, centre, half, rgb, residual, blurs });
-} // prettier-ignore
+}
 
 /** From a place of the target (u, v; 1 at the side of the picture) to a field. */
 type FieldAt = (u: number, v: number) => FieldPoint;
 
 /** The square of the object that fills the picture, and the square of the image that it fills. */
-function objectPlane(lens: LensEvaluation, { field, width }: PictureChoice): Outcome<{ centre: readonly [number, number]; half: number; fieldAt: FieldAt }> {
+function objectPlane(
+  lens: LensEvaluation,
+  { field, width }: PictureChoice,
+): Outcome<{ centre: readonly [number, number]; half: number; fieldAt: FieldAt }> {
   const { points, kind } = lens.model.lens.fields;
   const angles = kind === 'angle';
   const toPlane = (value: number) => (angles ? Math.tan(value * radians) : value);
@@ -121,7 +138,11 @@ function objectPlane(lens: LensEvaluation, { field, width }: PictureChoice): Out
     const most = Math.max(0, ...points.map(({ x, y }) => Math.hypot(toPlane(x), toPlane(y)))) / Math.SQRT2;
     if (most === 0) return failure('There is no field beside the axis: add one in the Brief, or choose one field.');
     const fieldAt: FieldAt = (u, v) => at(u * most, v * most);
-    const sides = [[1, 0], [0, 1], [1, 1]].map(([u, v]) => primary(fieldAt(u, v)));
+    const sides = [
+      [1, 0],
+      [0, 1],
+      [1, 1],
+    ].map(([u, v]) => primary(fieldAt(u, v)));
     let half = 0;
     for (const side of sides) {
       if (!side.ok) return side;
@@ -132,7 +153,12 @@ function objectPlane(lens: LensEvaluation, { field, width }: PictureChoice): Out
   const [x0, y0] = [toPlane(field.x), toPlane(field.y)];
   const middle = primary(field);
   if (!middle.ok) return middle;
-  const scale = Math.max(1e-3, Math.abs(x0), Math.abs(y0), ...points.map(({ x, y }) => Math.hypot(toPlane(x), toPlane(y))));
+  const scale = Math.max(
+    1e-3,
+    Math.abs(x0),
+    Math.abs(y0),
+    ...points.map(({ x, y }) => Math.hypot(toPlane(x), toPlane(y))),
+  );
   const step = 1e-4 * scale;
   const [right, up] = [primary(at(x0 + step, y0)), primary(at(x0, y0 + step))];
   if (!right.ok) return right;
@@ -141,9 +167,9 @@ function objectPlane(lens: LensEvaluation, { field, width }: PictureChoice): Out
   // The mean magnification at the field, so that the target has its own proportions and the picture its distortion.
   const det = ((right.value[0] - cx) * (up.value[1] - cy) - (right.value[1] - cy) * (up.value[0] - cx)) / step ** 2;
   if (!(Math.abs(det) > 0)) return failure('At this field the image has no width.', field.id);
-  const size = (width / 2) / Math.sqrt(Math.abs(det));
+  const size = width / 2 / Math.sqrt(Math.abs(det));
   return success({ centre: [cx, cy], half: width / 2, fieldAt: (u, v) => at(x0 + u * size, y0 + v * size) });
-} // prettier-ignore
+}
 
 interface Geometry {
   /** u and v at the corners of the cells, (cells + 1)² of each. */
@@ -153,7 +179,15 @@ interface Geometry {
 }
 
 /** Which place of the target each corner of a cell sees along chief rays of a colour: polynomials through the inverse of what rays say. */
-function inverseMap(lens: LensEvaluation, wave: number, fieldAt: FieldAt, [cx, cy]: readonly [number, number], half: number, cells: number, margin: number): Outcome<Geometry> {
+function inverseMap(
+  lens: LensEvaluation,
+  wave: number,
+  fieldAt: FieldAt,
+  [cx, cy]: readonly [number, number],
+  half: number,
+  cells: number,
+  margin: number,
+): Outcome<Geometry> {
   const rows: Float64Array[] = [];
   const [us, vs]: [number[], number[]] = [[], []];
   let reason = failure('No chief ray of the picture arrives.') as Outcome<never>;
@@ -162,7 +196,10 @@ function inverseMap(lens: LensEvaluation, wave: number, fieldAt: FieldAt, [cx, c
       // Closer together toward the rim, where polynomials are at their worst.
       const [u, v] = [i, j].map((k) => -1.02 * margin * Math.cos((Math.PI * (k + 0.5)) / NODES));
       const chief = lens.chief(fieldAt(u, v), wave);
-      if (!chief.ok) { reason = chief; continue; }
+      if (!chief.ok) {
+        reason = chief;
+        continue;
+      }
       if (chief.value.status[0] !== RAY_STATUS.alive) continue;
       rows.push(powers((chief.value.x[0] - cx) / half, (chief.value.y[0] - cy) / half));
       us.push(u);
@@ -173,9 +210,11 @@ function inverseMap(lens: LensEvaluation, wave: number, fieldAt: FieldAt, [cx, c
   const [fu, fv] = fits;
   let residual = 0;
   const valueOf = (fit: Float64Array, row: Float64Array) => row.reduce((sum, value, k) => sum + value * fit[k], 0);
-  rows.forEach((row, k) => (residual = Math.max(residual, Math.abs(valueOf(fu, row) - us[k]), Math.abs(valueOf(fv, row) - vs[k]))));
+  rows.forEach(
+    (row, k) => (residual = Math.max(residual, Math.abs(valueOf(fu, row) - us[k]), Math.abs(valueOf(fv, row) - vs[k]))),
+  );
   return success({ u: surfaceOf(fu, cells), v: surfaceOf(fv, cells), residual: (residual * cells) / (2 * margin) });
-} // prettier-ignore
+}
 
 /** A fitted polynomial at the corners of the cells. */
 function surfaceOf(fit: Float64Array, cells: number): Float64Array {
@@ -185,8 +224,7 @@ function surfaceOf(fit: Float64Array, cells: number): Float64Array {
   const row = new Float64Array(DEGREE + 1);
   for (let r = 0; r < side; r++) {
     row.fill(0);
-    for (let i = 0, at = 0; i <= DEGREE; i++)
-      for (let j = 0; i + j <= DEGREE; j++) row[i] += fit[at++] * along[r][j];
+    for (let i = 0, at = 0; i <= DEGREE; i++) for (let j = 0; i + j <= DEGREE; j++) row[i] += fit[at++] * along[r][j];
     for (let c = 0; c < side; c++) {
       const t = along[c];
       let sum = 0;
@@ -215,7 +253,14 @@ function chebyshev(x: number): Float64Array {
 }
 
 /** What of the target falls into each cell of a sharp image, seen in one colour. */
-function sceneOf(target: PictureTarget, { u, v }: Geometry, cells: number, seen: readonly number[], coloured: boolean, ends: boolean): Float64Array {
+function sceneOf(
+  target: PictureTarget,
+  { u, v }: Geometry,
+  cells: number,
+  seen: readonly number[],
+  coloured: boolean,
+  ends: boolean,
+): Float64Array {
   const scene = new Float64Array(cells * cells);
   const rgb = new Float64Array(3);
   const whole = seen[0] + seen[1] + seen[2];
@@ -232,13 +277,17 @@ function sceneOf(target: PictureTarget, { u, v }: Geometry, cells: number, seen:
         for (let p = 0; p < FINE; p++) {
           const s = (p + 0.5) / FINE;
           const t = (q + 0.5) / FINE;
-          target((1 - t) * ((1 - s) * u0 + s * u1) + t * ((1 - s) * u2 + s * u3), (1 - t) * ((1 - s) * v0 + s * v1) + t * ((1 - s) * v2 + s * v3), rgb);
+          target(
+            (1 - t) * ((1 - s) * u0 + s * u1) + t * ((1 - s) * u2 + s * u3),
+            (1 - t) * ((1 - s) * v0 + s * v1) + t * ((1 - s) * v2 + s * v3),
+            rgb,
+          );
           sum += mix[0] * rgb[0] + mix[1] * rgb[1] + mix[2] * rgb[2];
         }
       scene[at] = sum / (FINE * FINE);
     }
   return scene;
-} // prettier-ignore
+}
 
 /** Relative illumination at a place of the target; what set apertures let through where they clip. */
 function illuminationAt(
@@ -267,7 +316,13 @@ interface Blurring extends PictureChoice {
   readonly blurs: Blurs;
 }
 
-function* blurredScene(lens: LensEvaluation, wave: number, scene: Float64Array, { u, v }: Geometry, choice: Blurring): Generator<void, Float64Array, void> {
+function* blurredScene(
+  lens: LensEvaluation,
+  wave: number,
+  scene: Float64Array,
+  { u, v }: Geometry,
+  choice: Blurring,
+): Generator<void, Float64Array, void> {
   const { cells, places, rim, fieldAt, bright } = choice;
   if (choice.blur === 'none') {
     choice.blurs.none++;
@@ -319,9 +374,10 @@ function* blurredScene(lens: LensEvaluation, wave: number, scene: Float64Array, 
   square.transform();
   const picture = new Float64Array(cells * cells);
   for (let row = 0; row < cells; row++)
-    for (let column = 0; column < cells; column++) picture[row * cells + column] = Math.max(0, square.re[row * n + column] / (n * n));
+    for (let column = 0; column < cells; column++)
+      picture[row * cells + column] = Math.max(0, square.re[row * n + column] / (n * n));
   return picture;
-} // prettier-ignore
+}
 
 /** Where the middle of each cell lies among places that are spread evenly from −1 to 1. */
 function amongPlaces(corners: Float64Array, cells: number, places: number): Float64Array {
@@ -334,4 +390,4 @@ function amongPlaces(corners: Float64Array, cells: number, places: number): Floa
       found[at] = ((Math.max(-1, Math.min(1, middle)) + 1) / 2) * (places - 1);
     }
   return found;
-} // prettier-ignore
+}

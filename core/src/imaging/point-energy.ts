@@ -41,7 +41,7 @@ export function pointSpectrum({ n, pitch, values }: PointSpread, [x, y]: readonl
       im[to] = pitch * pitch * (square.re[from] * s + square.im[from] * c);
     }
   return { step, most, re, im, energy: re[most * size + most] };
-} // prettier-ignore
+}
 
 /** Sums a window's transform over all frequencies: the light that it lets pass. */
 function through({ step, most, re }: PointSpectrum, window: (nu: number, mu: number) => number): number {
@@ -67,7 +67,7 @@ export function encircledEnergy(spectrum: PointSpectrum, radii: readonly number[
       sum += value * (nu === 0 ? Math.PI * radius * radius : (radius * besselJ1(2 * Math.PI * radius * nu)) / nu);
     return sum * spectrum.step ** 2;
   });
-} // prettier-ignore
+}
 
 /** Real parts summed over frequencies of the same distance from none. */
 function ringsOf({ step, most, re }: PointSpectrum): [nu: number, value: number][] {
@@ -88,16 +88,23 @@ export function ensquaredEnergy(spectrum: PointSpectrum, halves: readonly number
   return halves.map((half) => {
     const sides = new Map<number, number>();
     for (let k = -spectrum.most; k <= spectrum.most; k++) sides.set(k, side(half, k * spectrum.step));
-    return through(spectrum, (nu, mu) => sides.get(Math.round(nu / spectrum.step))! * sides.get(Math.round(mu / spectrum.step))!);
+    return through(
+      spectrum,
+      (nu, mu) => sides.get(Math.round(nu / spectrum.step))! * sides.get(Math.round(mu / spectrum.step))!,
+    );
   });
-} // prettier-ignore
+}
 
 /**
  * The image of a fine line and of an edge, at places in mm from the point across it: share of the light per mm, and share before the place.
  *
  * @param across - `x` for a line along y, `y` for one along x
  */
-export function lineAndEdge(spectrum: PointSpectrum, across: 'x' | 'y', places: readonly number[]): { readonly line: number[]; readonly edge: number[] } {
+export function lineAndEdge(
+  spectrum: PointSpectrum,
+  across: 'x' | 'y',
+  places: readonly number[],
+): { readonly line: number[]; readonly edge: number[] } {
   const { step, most, re, im } = spectrum;
   const size = 2 * most + 1;
   const at = (k: number) => (across === 'x' ? most * size + k + most : (k + most) * size + most);
@@ -118,7 +125,7 @@ export function lineAndEdge(spectrum: PointSpectrum, across: 'x' | 'y', places: 
     edge.push(before * step);
   }
   return { line, edge };
-} // prettier-ignore
+}
 
 /** Radius or half side that holds a share of the light, by halving; NaN where the square does not hold it. */
 export function radiusOf(share: number, of: (radius: number) => number, most: number): number {

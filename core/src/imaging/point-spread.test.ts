@@ -25,10 +25,18 @@ function spread(lens: ReturnType<typeof mirror>, choice: PointSpreadChoice, fiel
 
 /** A value of a point spread function between four by four of its cells, by cubics. */
 function between({ n, values }: PointSpread, x: number, y: number): number {
-  const weights = (t: number) => [(-t * (t - 1) * (t - 2)) / 6, ((t + 1) * (t - 1) * (t - 2)) / 2, (-(t + 1) * t * (t - 2)) / 2, ((t + 1) * t * (t - 1)) / 6]; // prettier-ignore
+  const weights = (t: number) => [
+    (-t * (t - 1) * (t - 2)) / 6,
+    ((t + 1) * (t - 1) * (t - 2)) / 2,
+    (-(t + 1) * t * (t - 2)) / 2,
+    ((t + 1) * t * (t - 1)) / 6,
+  ];
   const [i, j] = [Math.floor(x), Math.floor(y)];
   const [across, up] = [weights(x - i), weights(y - j)];
-  return up.reduce((sum, v, b) => sum + v * across.reduce((row, u, a) => row + u * values[(j - 1 + b) * n + i - 1 + a], 0), 0); // prettier-ignore
+  return up.reduce(
+    (sum, v, b) => sum + v * across.reduce((row, u, a) => row + u * values[(j - 1 + b) * n + i - 1 + a], 0),
+    0,
+  );
 }
 
 const METHODS = ['transform', 'direct'] as const;
@@ -62,7 +70,11 @@ describe('The point spread function', () => {
         expect(values[middle + k * n] / perfect, `${k}`).to.be.closeTo(closed, 1e-3);
       }
       const spectrum = pointSpectrum(found, [0, 0]);
-      const [first, second, one] = encircledEnergy(spectrum, [1.2196698912665045 * airy, 2.233130594381528 * airy, airy]);
+      const [first, second, one] = encircledEnergy(spectrum, [
+        1.2196698912665045 * airy,
+        2.233130594381528 * airy,
+        airy,
+      ]);
       expect(first).to.be.closeTo(0.8377848691733144, 2e-4);
       expect(second).to.be.closeTo(0.9099305350856731, 2e-4);
       expect(one).to.be.closeTo(0.8264308037690512, 2e-4);
@@ -71,7 +83,7 @@ describe('The point spread function', () => {
       expect(square).to.be.within(one, encircledEnergy(spectrum, [Math.SQRT2 * airy])[0]);
       const radius = radiusOf(0.8, (r) => encircledEnergy(spectrum, [r])[0], 3 * airy);
       expect(encircledEnergy(spectrum, [radius])[0]).to.be.closeTo(0.8, 1e-9);
-    }); // prettier-ignore
+    });
 
   it('of an annular pupil has the closed form of two discs', () => {
     const e = 0.5;
@@ -91,8 +103,7 @@ describe('The point spread function', () => {
     const radius = 200 - dz;
     const cosine = Math.cos(Math.asin(5 / radius));
     const waves =
-      (200 - Math.hypot(radius, dz) * Math.sqrt(1 + (2 * radius * dz * cosine) / (radius ** 2 + dz ** 2))) /
-      LAMBDA;
+      (200 - Math.hypot(radius, dz) * Math.sqrt(1 + (2 * radius * dz * cosine) / (radius ** 2 + dz ** 2))) / LAMBDA;
     const { n, values, perfect } = spread(mirror(dz), { method: 'transform', detail: 'full' });
     const closed = (Math.sin(Math.PI * waves) / (Math.PI * waves)) ** 2;
     expect(values[(n / 2) * n + n / 2] / perfect).to.be.closeTo(closed, 1e-3);
@@ -106,7 +117,8 @@ describe('The point spread function', () => {
     let compared = 0;
     for (let row = -4; row <= 4; row++)
       for (let column = -4; column <= 4; column++) {
-        const at = ({ n, values }: PointSpread, step: number) => values[(n / 2 + step * row) * n + n / 2 + step * column];
+        const at = ({ n, values }: PointSpread, step: number) =>
+          values[(n / 2 + step * row) * n + n / 2 + step * column];
         expect(at(fast, 8) / peak, `${column} ${row}`).to.be.closeTo(at(slow, 5) / peak, 0.01);
         compared++;
       }
@@ -124,11 +136,14 @@ describe('The point spread function', () => {
       y += value * (Math.floor(i / fast.n) - fast.n / 2) * fast.pitch;
     });
     expect(y / sum).to.be.closeTo(spot.value.centroid[1] - spot.value.chief[1], 0.1 * fast.reach);
-  }); // prettier-ignore
+  });
 
   it('has the transfer function of its pupil as its transform', () => {
     const lens = evaluationOf(TWO_ELEMENTS, { pupil: 8, field: 4, focused: true });
-    const { step, most, re, im, energy } = pointSpectrum(spread(lens, { method: 'transform', detail: 'full' }, edge), [0, 0]);
+    const { step, most, re, im, energy } = pointSpectrum(
+      spread(lens, { method: 'transform', detail: 'full' }, edge),
+      [0, 0],
+    );
     const size = 2 * most + 1;
     const ks = [3, 8, 15];
     const exact = fieldMtf(lens, edge, { method: 'physical', frequencies: ks.map((k) => k * step) });
@@ -139,7 +154,7 @@ describe('The point spread function', () => {
       expect(along(most * size + most + k)).to.be.closeTo(modulation(exact.value.sagittal[i]), 3e-3);
     });
     expect(energy).to.be.within(0.97, 1.01);
-  }); // prettier-ignore
+  });
 
   it('of lines and edges sums up to the light, and an edge is half there at a symmetric point', () => {
     const spectrum = pointSpectrum(spread(mirror(), { method: 'transform', detail: 'full' }), [0, 0]);
@@ -154,20 +169,25 @@ describe('The point spread function', () => {
 
   it('in draft is within 5 % of the peak of the full one, in focus and out of it', () => {
     const doublet = evaluationOf(TWO_ELEMENTS, { pupil: 8, field: 4, focused: true });
-    const cases = [[mirror(), axis], [mirror(3), axis], [mirror(10), axis], [doublet, axis], [doublet, edge]] as const; // prettier-ignore
+    const cases = [
+      [mirror(), axis],
+      [mirror(3), axis],
+      [mirror(10), axis],
+      [doublet, axis],
+      [doublet, edge],
+    ] as const;
     for (const [lens, field] of cases) {
-      const [draft, full] = (['draft', 'full'] as const).map((detail) => spread(lens, { method: 'transform', detail }, field)); // prettier-ignore
+      const [draft, full] = (['draft', 'full'] as const).map((detail) =>
+        spread(lens, { method: 'transform', detail }, field),
+      );
       const peak = full.values.reduce((a, b) => Math.max(a, b));
       let [worst, seen] = [0, 0];
       for (let row = 0; row < draft.n; row++)
         for (let column = 0; column < draft.n; column++) {
-          const [x, y] = [column, row].map((cell) => ((cell - draft.n / 2) * draft.pitch) / full.pitch + full.n / 2); // prettier-ignore
+          const [x, y] = [column, row].map((cell) => ((cell - draft.n / 2) * draft.pitch) / full.pitch + full.n / 2);
           if (Math.min(x, y) < 1 || Math.max(x, y) >= full.n - 2) continue;
           seen++;
-          worst = Math.max(
-            worst,
-            Math.abs(draft.values[row * draft.n + column] - between(full, x, y)) / peak,
-          );
+          worst = Math.max(worst, Math.abs(draft.values[row * draft.n + column] - between(full, x, y)) / peak);
         }
       expect(seen).to.be.above(1000);
       expect(worst).to.be.below(0.05);

@@ -44,9 +44,21 @@ export interface PointSpread {
  * irradiance), cells on a side, and how many λ/(2 half) lie around the rays. A transform wraps round what comes to its rim, a sum does not.
  */
 const SQUARES = {
-  transform: { fineness: { draft: 2.5, full: 4 }, least: { draft: 64, full: 256 }, most: { draft: 256, full: 1024 }, rim: { draft: 3, full: 8 }, times: 2 },
-  direct: { fineness: { draft: 2, full: 2.5 }, least: { draft: 64, full: 64 }, most: { draft: 128, full: 256 }, rim: { draft: 6, full: 6 }, times: 1 },
-} as const; // prettier-ignore
+  transform: {
+    fineness: { draft: 2.5, full: 4 },
+    least: { draft: 64, full: 256 },
+    most: { draft: 256, full: 1024 },
+    rim: { draft: 3, full: 8 },
+    times: 2,
+  },
+  direct: {
+    fineness: { draft: 2, full: 2.5 },
+    least: { draft: 64, full: 64 },
+    most: { draft: 128, full: 256 },
+    rim: { draft: 6, full: 6 },
+    times: 1,
+  },
+} as const;
 
 /** Rays that tell how far the spot reaches. */
 const FRAME_RAYS = {
@@ -70,15 +82,22 @@ interface Frame {
  */
 export function pointSpread(lens: LensEvaluation, field: FieldPoint, choice: PointSpreadChoice): Outcome<PointSpread> {
   const { method, detail, wave = 'all', pupil = 'full', perfect = false } = choice;
-  return lens.shared(`point spread ${perfect ? 'perfect ' : ''}${method} ${detail} ${wave} ${pupil} ${field.id}`, () => {
-    const frame = frameOf(lens, field, choice);
-    if (!frame.ok) return frame;
-    return (method === 'direct' && !perfect ? summed : transformed)(lens, field, choice, frame.value);
-  });
-} // prettier-ignore
+  return lens.shared(
+    `point spread ${perfect ? 'perfect ' : ''}${method} ${detail} ${wave} ${pupil} ${field.id}`,
+    () => {
+      const frame = frameOf(lens, field, choice);
+      if (!frame.ok) return frame;
+      return (method === 'direct' && !perfect ? summed : transformed)(lens, field, choice, frame.value);
+    },
+  );
+}
 
 /** How large the square is, and its cells: fine enough for the widest pupil and the shortest wave, and wide enough for all rays. */
-function frameOf(lens: LensEvaluation, field: FieldPoint, { method, detail, wave, pupil = 'full' }: PointSpreadChoice): Outcome<Frame> {
+function frameOf(
+  lens: LensEvaluation,
+  field: FieldPoint,
+  { method, detail, wave, pupil = 'full' }: PointSpreadChoice,
+): Outcome<Frame> {
   const { model } = lens;
   const spot = fieldSpot(lens, field, { sampling: FRAME_RAYS[detail], pupil }, wave);
   if (!spot.ok) return spot;
@@ -105,12 +124,17 @@ function frameOf(lens: LensEvaluation, field: FieldPoint, { method, detail, wave
     const half = Math.max(high - low, right - left) / 2;
     limit = Math.min(limit, (model.wavelengths[one].nm * 1e-6) / (2 * half));
   }
-  if (!(limit > 0) || !Number.isFinite(limit)) return failure('The bundle is parallel: it has no image at a finite distance.', field.id);
+  if (!(limit > 0) || !Number.isFinite(limit))
+    return failure('The bundle is parallel: it has no image at a finite distance.', field.id);
   const { fineness, least, most, rim, times } = SQUARES[method];
   const pitch = limit / fineness[detail];
   const wanted = (2 * times * (reach + rim[detail] * limit)) / pitch;
   const n = Math.max(least[detail], 2 ** Math.ceil(Math.log2(wanted)));
-  if (n > most[detail]) return failure(`Its spot reaches ${Math.round(reach / limit)} times as far as diffraction does: ${tooManyWaves(reach / limit).split(': ')[1]}`, field.id);
+  if (n > most[detail])
+    return failure(
+      `Its spot reaches ${Math.round(reach / limit)} times as far as diffraction does: ${tooManyWaves(reach / limit).split(': ')[1]}`,
+      field.id,
+    );
   return success({
     n,
     pitch,
@@ -119,9 +143,14 @@ function frameOf(lens: LensEvaluation, field: FieldPoint, { method, detail, wave
     centroid: [centroid[0] - chief[0], centroid[1] - chief[1]],
     waves: colours.map(({ wave: one, share }) => ({ wave: one, weight: share })),
   });
-} // prettier-ignore
+}
 
-function transformed(lens: LensEvaluation, field: FieldPoint, choice: PointSpreadChoice, frame: Frame): Outcome<PointSpread> {
+function transformed(
+  lens: LensEvaluation,
+  field: FieldPoint,
+  choice: PointSpreadChoice,
+  frame: Frame,
+): Outcome<PointSpread> {
   const { n, pitch, waves } = frame;
   const values = new Float64Array(n * n);
   // Cells of the pupil dim the image toward the rim of the square, by the transform of a cell: taken back.
@@ -148,7 +177,11 @@ function transformed(lens: LensEvaluation, field: FieldPoint, choice: PointSprea
     square.im.fill(0);
     const [left, low] = [(n - grid.columns + 1) >> 1, (n - grid.rows + 1) >> 1];
     for (let row = 0; row < grid.rows; row++)
-      for (let column = 0, from = row * grid.columns, to = (row + low) * n + left; column < grid.columns; column++, from++, to++) {
+      for (
+        let column = 0, from = row * grid.columns, to = (row + low) * n + left;
+        column < grid.columns;
+        column++, from++, to++
+      ) {
         // A turn of half a cycle from cell to cell brings the middle of the image to the middle of the square.
         const sign = (row + column) & 1 ? -1 : 1;
         square.re[to] = sign * (choice.perfect ? Math.hypot(grid.re[from], grid.im[from]) : grid.re[from]);
@@ -166,13 +199,18 @@ function transformed(lens: LensEvaluation, field: FieldPoint, choice: PointSprea
   }
   const { centroid, reach, rms } = frame;
   return success({ n, pitch, values, perfect, centroid, reach, rms, sampling });
-} // prettier-ignore
+}
 
 /** Degree of the polynomials that tell how rays crowd on the reference sphere. */
 const CROWDING = 12;
 let crowding: ZernikeBasis | undefined;
 
-function summed(lens: LensEvaluation, field: FieldPoint, choice: PointSpreadChoice, frame: Frame): Outcome<PointSpread> {
+function summed(
+  lens: LensEvaluation,
+  field: FieldPoint,
+  choice: PointSpreadChoice,
+  frame: Frame,
+): Outcome<PointSpread> {
   const { model } = lens;
   const { n, pitch, waves } = frame;
   const aimer = lens.aimer();
@@ -189,14 +227,19 @@ function summed(lens: LensEvaluation, field: FieldPoint, choice: PointSpreadChoi
     if (!sphere.ok) return sphere;
     const own = lens.chief(field, wave);
     if (!own.ok) return own;
-    const { rays, source } = traceSourced(aimer.value, { field, wave, px: points.px, py: points.py }, { clip: choice.pupil === 'clipped' });
+    const { rays, source } = traceSourced(
+      aimer.value,
+      { field, wave, px: points.px, py: points.py },
+      { clip: choice.pupil === 'clipped' },
+    );
     const index = model.indices[wave][model.surfaces.length - 1];
     const mm = model.wavelengths[wave].nm * 1e-6;
     const places = spherePlaces(sphere.value, rays, index);
     const [start] = spherePlaces(sphere.value, own.value, index).path;
     const alive = [...points.px.keys()].filter((i) => !Number.isNaN(places.path[i]));
     const only = (column: Float64Array) => Float64Array.from(alive, (i) => column[i]);
-    const fit = alive.length > 0 && OrthogonalFit.over(crowding.table(only(points.px), only(points.py)), only(points.weight));
+    const fit =
+      alive.length > 0 && OrthogonalFit.over(crowding.table(only(points.px), only(points.py)), only(points.weight));
     if (!fit) return failure('Too few rays arrive for the sum over them.', field.id);
     const [fu, fv, f1, f2] = [places.u, places.v, ...source].map((column) => crowding!.sum(fit.solve(only(column))));
     const [a, b] = [new Float64Array(2), new Float64Array(2)];
@@ -234,7 +277,7 @@ function summed(lens: LensEvaluation, field: FieldPoint, choice: PointSpreadChoi
   }
   const { centroid, reach, rms } = frame;
   return success({ n, pitch, values, perfect, centroid, reach, rms, sampling: rings });
-} // prettier-ignore
+}
 
 interface Columns {
   readonly re: Float64Array;
@@ -245,17 +288,37 @@ interface Columns {
 const CHUNK = 256;
 
 /** Adds the squared moduli of Σ across(column) upward(row) over the rays; two rows and two columns at a time. */
-function addSquares(values: Float64Array, scale: number, { re: ar, im: ai }: Columns, { re: br, im: bi }: Columns, n: number, rays: number): void {
+function addSquares(
+  values: Float64Array,
+  scale: number,
+  { re: ar, im: ai }: Columns,
+  { re: br, im: bi }: Columns,
+  n: number,
+  rays: number,
+): void {
   const [re, im] = [new Float64Array(n * n), new Float64Array(n * n)];
   for (let first = 0; first < rays; first += CHUNK) {
     const count = Math.min(CHUNK, rays - first);
     for (let row = 0; row < n; row += 2)
       for (let column = 0; column < n; column += 2) {
-        let r00 = 0, r01 = 0, r10 = 0, r11 = 0, i00 = 0, i01 = 0, i10 = 0, i11 = 0;
+        let r00 = 0,
+          r01 = 0,
+          r10 = 0,
+          r11 = 0,
+          i00 = 0,
+          i01 = 0,
+          i10 = 0,
+          i11 = 0;
         let [a, b] = [column * rays + first, row * rays + first];
         for (let i = 0; i < count; i++, a++, b++) {
-          const ar0 = ar[a], ai0 = ai[a], ar1 = ar[a + rays], ai1 = ai[a + rays];
-          const br0 = br[b], bi0 = bi[b], br1 = br[b + rays], bi1 = bi[b + rays];
+          const ar0 = ar[a],
+            ai0 = ai[a],
+            ar1 = ar[a + rays],
+            ai1 = ai[a + rays];
+          const br0 = br[b],
+            bi0 = bi[b],
+            br1 = br[b + rays],
+            bi1 = bi[b + rays];
           r00 += ar0 * br0 - ai0 * bi0;
           i00 += ar0 * bi0 + ai0 * br0;
           r01 += ar1 * br0 - ai1 * bi0;
@@ -266,9 +329,15 @@ function addSquares(values: Float64Array, scale: number, { re: ar, im: ai }: Col
           i11 += ar1 * bi1 + ai1 * br1;
         }
         const at = row * n + column;
-        re[at] += r00; im[at] += i00; re[at + 1] += r01; im[at + 1] += i01;
-        re[at + n] += r10; im[at + n] += i10; re[at + n + 1] += r11; im[at + n + 1] += i11;
+        re[at] += r00;
+        im[at] += i00;
+        re[at + 1] += r01;
+        im[at + 1] += i01;
+        re[at + n] += r10;
+        im[at + n] += i10;
+        re[at + n + 1] += r11;
+        im[at + n + 1] += i11;
       }
   }
   for (let at = 0; at < n * n; at++) values[at] += scale * (re[at] ** 2 + im[at] ** 2);
-} // prettier-ignore
+}

@@ -39,7 +39,8 @@ export function pupilGrid(pupil: DiffractionPupil, step: number, detail: 'draft'
       const at = v + (((sub + 0.5) / subrows - 0.5) * step) / halfY;
       if (Math.abs(at) >= 1) continue;
       const line = pupil.of.line(0, at);
-      for (const [from, to] of line.open) addShares(share, (from / cell) + columns / 2, (to / cell) + columns / 2, 1 / subrows);
+      for (const [from, to] of line.open)
+        addShares(share, from / cell + columns / 2, to / cell + columns / 2, 1 / subrows);
       if (line.open.length > 0) middle = line;
     }
     if (!middle) continue;
@@ -57,7 +58,7 @@ export function pupilGrid(pupil: DiffractionPupil, step: number, detail: 'draft'
     }
   }
   return { columns, rows, re, im, field, energy };
-} // prettier-ignore
+}
 
 /** Adds to each cell how much of it lies between two places, in cells from the edge of the first. */
 function addShares(share: Float64Array, from: number, to: number, weight: number): void {
@@ -76,13 +77,21 @@ function addShares(share: Float64Array, from: number, to: number, weight: number
 export function gridTransfer(grid: PupilGrid, axis: 0 | 1, shifts: readonly number[]): Transfer[] {
   const bases = shifts.map(Math.floor);
   const wholes = [...new Set(bases.flatMap((base) => [base - 1, base, base + 1, base + 2].map(Math.abs)))];
-  const sums = correlations(grid, wholes.map((whole) => (axis === 0 ? [whole, 0] : [0, whole])));
+  const sums = correlations(
+    grid,
+    wholes.map((whole) => (axis === 0 ? [whole, 0] : [0, whole])),
+  );
   const known = new Map(wholes.map((whole, k) => [whole, sums[k]]));
   // Cells on an edge are open in part: with themselves they overlap by that part, not by its square.
   known.set(0, { re: grid.energy, im: 0 });
   return shifts.map((shift, k) => {
     const t = shift - bases[k];
-    const weights = [(-t * (t - 1) * (t - 2)) / 6, ((t + 1) * (t - 1) * (t - 2)) / 2, (-(t + 1) * t * (t - 2)) / 2, ((t + 1) * t * (t - 1)) / 6];
+    const weights = [
+      (-t * (t - 1) * (t - 2)) / 6,
+      ((t + 1) * (t - 1) * (t - 2)) / 2,
+      (-(t + 1) * t * (t - 2)) / 2,
+      ((t + 1) * t * (t - 1)) / 6,
+    ];
     let [re, im] = [0, 0];
     weights.forEach((weight, j) => {
       const whole = bases[k] - 1 + j;
@@ -92,4 +101,4 @@ export function gridTransfer(grid: PupilGrid, axis: 0 | 1, shifts: readonly numb
     });
     return { re, im };
   });
-} // prettier-ignore
+}

@@ -25,16 +25,17 @@ export interface QualityChoice {
  * How good the image of a field is: RMS radius of the spot about its centroid (µm), RMS wavefront about its mean at each colour's own chief
  * ray (waves; of all colours √Σ w rms²), or the Strehl ratio (of all colours Σ w S).
  */
-export function imageQuality(
-  lens: LensEvaluation,
-  field: FieldPoint,
-  choice: QualityChoice,
-): Outcome<number> {
+export function imageQuality(lens: LensEvaluation, field: FieldPoint, choice: QualityChoice): Outcome<number> {
   return choice.quality === 'spot' ? spotAt(lens, field, choice) : frontAt(lens, field, choice);
 }
 
-function spotAt(lens: LensEvaluation, field: FieldPoint, { sampling, pupil, wave, shift = 0 }: QualityChoice): Outcome<number> {
-  if (isAfocal(lens.model.lens)) return failure('The image lies at infinity: its spots are angles, which no shift changes.');
+function spotAt(
+  lens: LensEvaluation,
+  field: FieldPoint,
+  { sampling, pupil, wave, shift = 0 }: QualityChoice,
+): Outcome<number> {
+  if (isAfocal(lens.model.lens))
+    return failure('The image lies at infinity: its spots are angles, which no shift changes.');
   const spot = fieldSpot(lens, field, { sampling, pupil }, wave);
   if (!spot.ok) return spot;
   let [total, x, y, squares] = [0, 0, 0, 0];
@@ -47,9 +48,13 @@ function spotAt(lens: LensEvaluation, field: FieldPoint, { sampling, pupil, wave
     squares += weight * (px * px + py * py);
   });
   return success(1000 * Math.sqrt(Math.max(0, squares / total - (x * x + y * y) / (total * total))));
-} // prettier-ignore
+}
 
-function frontAt(lens: LensEvaluation, field: FieldPoint, { quality, sampling, pupil, wave, shift }: QualityChoice): Outcome<number> {
+function frontAt(
+  lens: LensEvaluation,
+  field: FieldPoint,
+  { quality, sampling, pupil, wave, shift }: QualityChoice,
+): Outcome<number> {
   const { wavelengths } = lens.model;
   const waves = wave === undefined ? [...wavelengths.keys()].filter((w) => wavelengths[w].weight > 0) : [wave];
   let [sum, total] = [0, 0];
@@ -62,4 +67,4 @@ function frontAt(lens: LensEvaluation, field: FieldPoint, { quality, sampling, p
     total += weight;
   }
   return success(quality === 'strehl' ? sum / total : Math.sqrt(sum / total));
-} // prettier-ignore
+}

@@ -18,7 +18,8 @@ export interface FanCurve {
   /** Pupil coordinate of each ray: py on the tangential fan, px on the sagittal. */
   readonly pupil: Float64Array;
   /**
-   * Distance in µm (mrad for an image at infinity) of each ray's image point from that of the primary chief ray: along y on the tangential fan, along x on
+   * Distance in µm (mrad for an image at infinity) of each ray's image point from that of the primary chief ray:
+   * along y on the tangential fan, along x on
    * the sagittal. NaN where the ray does not arrive or the pupil is obscured.
    */
   readonly error: Float64Array;

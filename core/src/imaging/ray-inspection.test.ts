@@ -91,10 +91,7 @@ describe('the ray inspector', () => {
   });
 
   it('keeps directions in both frames through folds', () => {
-    const { steps } = inspect(
-      [{ t: 20 }, { n: 'mirror', t: -30, frame: { tx: 45, axis: 'reflect' } }],
-      launched(0, 0),
-    );
+    const { steps } = inspect([{ t: 20 }, { n: 'mirror', t: -30, frame: { tx: 45, axis: 'reflect' } }], launched(0, 0));
     const rounded = steps[1].globalDirection.map((part) => Math.round(part * 1e12) / 1e12 + 0);
     expect(rounded).to.deep.equal([0, 1, 0]);
     expect(steps[1].flux).to.equal(1);

@@ -57,14 +57,9 @@ const degrees = 180 / Math.PI;
  *
  * @param wavelength - id of a wavelength of the lens; the primary one for null
  */
-export function inspectRay(
-  lens: LensEvaluation,
-  source: RaySource,
-  wavelength: string | null,
-): Outcome<RayInspection> {
+export function inspectRay(lens: LensEvaluation, source: RaySource, wavelength: string | null): Outcome<RayInspection> {
   const { model } = lens;
-  const wave =
-    wavelength === null ? model.primary : model.wavelengths.findIndex(({ id }) => id === wavelength);
+  const wave = wavelength === null ? model.primary : model.wavelengths.findIndex(({ id }) => id === wavelength);
   if (wave < 0)
     return failure(
       wavelength === null ? 'No primary wavelength is chosen.' : `There is no wavelength “${wavelength}”.`,
@@ -95,8 +90,7 @@ export function inspectRay(
     const way = gradient ? null : (here.path - before.path) / n;
     const medium = model.media[j];
     if (medium && !isGas(medium)) {
-      const share =
-        way === null ? null : internalTransmittance(medium, model.wavelengths[wave].nm, Math.abs(way));
+      const share = way === null ? null : internalTransmittance(medium, model.wavelengths[wave].nm, Math.abs(way));
       if (share === null) takenClear.add(medium.label);
       else flux *= share;
     }
@@ -122,24 +116,15 @@ export function inspectRay(
     startDirection: began.direction,
     steps,
     takenClear: [...takenClear],
-    end:
-      status[0] === RAY_STATUS.alive
-        ? null
-        : { surface: model.surfaces[at[0]].id, reason: statusReason(status[0]) },
+    end: status[0] === RAY_STATUS.alive ? null : { surface: model.surfaces[at[0]].id, reason: statusReason(status[0]) },
   });
 }
 
 /** The kept ray with an id, followed; the first one kept for an empty id. */
-export function inspectKept(
-  lens: LensEvaluation,
-  id: string,
-): Outcome<RayInspection & { readonly kept: KeptRay }> {
+export function inspectKept(lens: LensEvaluation, id: string): Outcome<RayInspection & { readonly kept: KeptRay }> {
   const kept = lens.model.lens.rays ?? [];
   const ray = id === '' ? kept[0] : kept.find((entry) => entry.id === id);
-  if (!ray)
-    return failure(
-      id === '' ? 'No ray is kept: keep one in the ray inspector.' : `No ray is kept as “${id}”.`,
-    );
+  if (!ray) return failure(id === '' ? 'No ray is kept: keep one in the ray inspector.' : `No ray is kept as “${id}”.`);
   const found = inspectRay(lens, ray.source, ray.wavelength);
   return found.ok ? success({ ...found.value, kept: ray }) : found;
 }
@@ -200,9 +185,7 @@ function follow(
   const aimer = lens.aimer();
   if (!aimer.ok) return aimer;
   if (source.kind === 'pupil')
-    return success(
-      traceBundle(aimer.value, { field: field.value, wave, px: [source.px], py: [source.py] }, options),
-    );
+    return success(traceBundle(aimer.value, { field: field.value, wave, px: [source.px], py: [source.py] }, options));
   // Through a point of any surface: that surface stands for the stop, its points counted in mm.
   const target = model.surfaces.findIndex(({ id }) => id === source.surface);
   if (target < 0) return failure(`There is no surface “${source.surface}”.`);

@@ -66,12 +66,7 @@ export function bestFocusShift(
   return success(-slope / curvature);
 }
 
-function movingReference(
-  lens: LensEvaluation,
-  spot: FieldSpot,
-  reference: SpotReference,
-  aim: RayChoice['aim'],
-) {
+function movingReference(lens: LensEvaluation, spot: FieldSpot, reference: SpotReference, aim: RayChoice['aim']) {
   if (reference === 'chief') {
     const chief = lens.chief(spot.field, lens.model.primary, aim);
     if (!chief.ok) return chief;

@@ -28,9 +28,7 @@ export class SceneEvaluation {
     const { detectors } = this.model;
     const index = detector === '' ? 0 : detectors.findIndex(({ id }) => id === detector);
     const tally = this.run(rays);
-    return success(
-      encircledRadius(detectors[index], tally.detectors[index], tally.chunks, numbers.value, share),
-    );
+    return success(encircledRadius(detectors[index], tally.detectors[index], tally.chunks, numbers.value, share));
   }
 
   /** What a detector has counted in a run; the first one for an empty id. Fails, naming the known ones, when there is none. */

@@ -21,16 +21,25 @@ const SCENE: Scene = {
     },
   ],
   sources: [
-    { id: 'lamp', flux: 1, unit: 'W', light: [{ nm: 486.1327, weight: 1 }, { nm: 587.5618, weight: 1 }, { nm: 656.2725, weight: 1 }], region: { kind: 'point' }, law: { kind: 'parallel', half: 0 } },
-  ], // prettier-ignore
+    {
+      id: 'lamp',
+      flux: 1,
+      unit: 'W',
+      light: [
+        { nm: 486.1327, weight: 1 },
+        { nm: 587.5618, weight: 1 },
+        { nm: 656.2725, weight: 1 },
+      ],
+      region: { kind: 'point' },
+      law: { kind: 'parallel', half: 0 },
+    },
+  ],
   detectors: [],
   sampling: { ...SAMPLING, threshold: 1e-3 },
 };
 
 function sample(name: string): Project {
-  const read = readProjectText(
-    readFileSync(new URL(`../../../samples/${name}.ulvex.json`, import.meta.url), 'utf8'),
-  );
+  const read = readProjectText(readFileSync(new URL(`../../../samples/${name}.ulvex.json`, import.meta.url), 'utf8'));
   if (!read.ok) throw new Error(JSON.stringify(read.problems));
   return { ...read.project, scenes: [SCENE] };
 }
@@ -67,8 +76,7 @@ describe('A lens of the prescription in the scene', () => {
           { field, wave, px, py },
           {
             clip: true,
-            onLaunch: ({ x, y, z, l, m, n }) =>
-              px.forEach((_, i) => starts.push([x[i], y[i], z[i], l[i], m[i], n[i]])),
+            onLaunch: ({ x, y, z, l, m, n }) => px.forEach((_, i) => starts.push([x[i], y[i], z[i], l[i], m[i], n[i]])),
           },
         );
         const nm = lens.value.model.wavelengths[wave].nm;
@@ -81,7 +89,8 @@ describe('A lens of the prescription in the scene', () => {
           const [x, y, z, l, m, n] = starts[i];
           const back = 60;
           const [bx, by, bz] = [x - back * l, y - back * m, z - back * n];
-          const turn = (a: number, b: number, c: number) => [r[0] * a + r[1] * b + r[2] * c, r[3] * a + r[4] * b + r[5] * c, r[6] * a + r[7] * b + r[8] * c] as const; // prettier-ignore
+          const turn = (a: number, b: number, c: number) =>
+            [r[0] * a + r[1] * b + r[2] * c, r[3] * a + r[4] * b + r[5] * c, r[6] * a + r[7] * b + r[8] * c] as const;
           const [gx, gy, gz] = turn(bx, by, bz);
           tracer.follow({
             at: [gx + s[0], gy + s[1], gz + s[2]],

@@ -7,19 +7,15 @@ const model = sceneOf({
   finishes: [{ id: 'dull', name: 'dull', optics: { kind: 'mirror', reflectance: 0.06 } }],
   parts: [
     part('ball', { kind: 'sphere', radius: 3 }, { material: 'glass', frame: { dz: 10 } }),
-    part(
-      'fold',
-      { kind: 'shell', radius: 'infinity', semi: 5 },
-      { finish: 'mirror', frame: { dz: 20, tx: 45 } },
-    ),
+    part('fold', { kind: 'shell', radius: 'infinity', semi: 5 }, { finish: 'mirror', frame: { dz: 20, tx: 45 } }),
     part('wall', { kind: 'sheet', width: 60, height: 60 }, { frame: { dy: 20, dz: 20, tx: 90 } }),
     part('hood', { kind: 'tube', radius: 9, inner: 8, length: 4 }, { finish: 'dull' }),
   ],
-  sources: [
-    source({ region: { kind: 'disc', radius: 1 } }),
-    source({ id: 'stray', frame: { ty: 180, dz: -5 } }),
+  sources: [source({ region: { kind: 'disc', radius: 1 } }), source({ id: 'stray', frame: { ty: 180, dz: -5 } })],
+  detectors: [
+    detector({ kind: 'face', part: 'wall', face: 'face' }),
+    detector({ kind: 'rectangle', width: 4, height: 2 }, { id: 'gate', frame: { dz: 15 } }),
   ],
-  detectors: [detector({ kind: 'face', part: 'wall', face: 'face' }), detector({ kind: 'rectangle', width: 4, height: 2 }, { id: 'gate', frame: { dz: 15 } })], // prettier-ignore
 });
 const scene = new SceneEvaluation(model);
 
@@ -27,12 +23,23 @@ describe('the drawing of a scene', () => {
   it('holds every face in its place, with how it looks', () => {
     const view = sceneView(scene);
     const looks = new Map(view.faces.map(({ part: of, look }) => [of, look]));
-    expect([...looks]).to.deep.equal([['ball', 'clear'], ['fold', 'mirror'], ['wall', 'black'], ['hood', 'black']]); // prettier-ignore
+    expect([...looks]).to.deep.equal([
+      ['ball', 'clear'],
+      ['fold', 'mirror'],
+      ['wall', 'black'],
+      ['hood', 'black'],
+    ]);
     const ball = view.faces[0].triangles.positions;
     for (let i = 0; i < ball.length; i += 3)
       expect(Math.hypot(ball[i], ball[i + 1], ball[i + 2] - 10)).to.be.closeTo(3, 1e-5);
-    expect(view.detectors.map(({ id, laid }) => [id, laid!.positions.length > 0])).to.deep.equal([['meter', true], ['gate', true]]); // prettier-ignore
-    expect(view.meters.map(({ range }) => range.x)).to.deep.equal([[-30, 30], [-2, 2]]); // prettier-ignore
+    expect(view.detectors.map(({ id, laid }) => [id, laid!.positions.length > 0])).to.deep.equal([
+      ['meter', true],
+      ['gate', true],
+    ]);
+    expect(view.meters.map(({ range }) => range.x)).to.deep.equal([
+      [-30, 30],
+      [-2, 2],
+    ]);
   });
 
   it('holds a few rays of each source; one that meets nothing is told', () => {
@@ -47,7 +54,10 @@ describe('the drawing of a scene', () => {
   });
 
   it('numbers of a detector that is not there name those that are', () => {
-    expect(scene.numbers('nowhere', 64)).to.deep.include({ ok: false, reason: 'There is no detector “nowhere”; there are meter, gate.' }); // prettier-ignore
+    expect(scene.numbers('nowhere', 64)).to.deep.include({
+      ok: false,
+      reason: 'There is no detector “nowhere”; there are meter, gate.',
+    });
     const numbers = scene.numbers('', 256);
     expect(numbers.ok && numbers.value.flux.value).to.be.closeTo(1 * (1 - 2 * 0.04), 0.01);
   });

@@ -102,10 +102,7 @@ export class SurfaceCut {
 }
 
 /** A direction of a surface's own or axis coordinates in the drawing plane, as [z, y]. */
-export function inPlane(
-  pose: TraceSurface['pose'],
-  direction: readonly [number, number, number],
-): [number, number] {
+export function inPlane(pose: TraceSurface['pose'], direction: readonly [number, number, number]): [number, number] {
   const [, y, z] = turnDirection(pose, direction);
   return [z, y];
 }

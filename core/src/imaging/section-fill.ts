@@ -71,7 +71,11 @@ function strip(positions: number[], y0: number, a: Spans, y1: number, b: Spans):
 /** Where lines along z in the plane x = 0 lie in what the faces bound. */
 function spansOf(faces: readonly SceneFace[], start: number): (y: number) => Spans {
   const out = new Float64Array(MOST_MEETINGS);
-  const placed = faces.map(({ form, pose, box }): [SceneFace['form'], Rigid, SceneFace['box']] => [form, inverse(pose), box]); // prettier-ignore
+  const placed = faces.map(({ form, pose, box }): [SceneFace['form'], Rigid, SceneFace['box']] => [
+    form,
+    inverse(pose),
+    box,
+  ]);
   return (y) => {
     const met: number[] = [];
     for (const [form, { shift: s, rotation: r }, box] of placed) {

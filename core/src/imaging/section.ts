@@ -115,13 +115,7 @@ export function lensSection(lens: LensEvaluation, choice: SectionChoice): Sectio
       {
         front: surface.id,
         name: model.lens.surfaces[j].after?.name ?? '',
-        outline: outline(
-          cuts[j],
-          drawnSemi(model, extents, j),
-          cuts[j + 1],
-          drawnSemi(model, extents, j + 1),
-          rims[j],
-        ),
+        outline: outline(cuts[j], drawnSemi(model, extents, j), cuts[j + 1], drawnSemi(model, extents, j + 1), rims[j]),
         abbe: abbeNumber(medium.dispersion),
       },
     ];
@@ -184,11 +178,7 @@ function keptRays(lens: LensEvaluation, startZ: number, fromObject: boolean): Se
 
 function bentAxis(model: LensModel, startZ: number): PlanePath | null {
   if (model.surfaces.every(({ axis }) => alongZ(axis))) return null;
-  return Float64Array.from([
-    startZ,
-    0,
-    ...model.surfaces.flatMap(({ axis }) => [axis.shift[2], axis.shift[1]]),
-  ]);
+  return Float64Array.from([startZ, 0, ...model.surfaces.flatMap(({ axis }) => [axis.shift[2], axis.shift[1]])]);
 }
 
 function vertexOf(surface: TraceSurface): [number, number] {
@@ -210,20 +200,12 @@ function elementRims(model: LensModel, extents: readonly SurfaceExtent[]): numbe
     return j < model.surfaces.length - 1 && medium !== undefined && !isGas(medium);
   });
   return model.surfaces.map((_, j) =>
-    solid[j]
-      ? Math.max(drawnSemi(model, extents, j), drawnSemi(model, extents, j + 1))
-      : drawnSemi(model, extents, j),
+    solid[j] ? Math.max(drawnSemi(model, extents, j), drawnSemi(model, extents, j + 1)) : drawnSemi(model, extents, j),
   );
 }
 
 /** Front face, rim, back face and rim of a body; faces smaller than the rim go on as flats, as ground edges do. */
-function outline(
-  front: SurfaceCut,
-  frontSemi: number,
-  back: SurfaceCut,
-  backSemi: number,
-  rim: number,
-): PlanePath {
+function outline(front: SurfaceCut, frontSemi: number, back: SurfaceCut, backSemi: number, rim: number): PlanePath {
   const face = (cut: SurfaceCut, semi: number): number[] => {
     const line = [...cut.line(-semi, semi)];
     if (rim <= semi || line.length === 0) return line;
@@ -268,8 +250,7 @@ function sectionRays(
 function drawnPoints(points: Float64Array, startZ: number, fromObject: boolean, status: number): PlanePath {
   const plane: number[] = [];
   for (let i = 0; i < points.length; i += 3) plane.push(points[i + 2], points[i + 1]);
-  if (plane.some((value) => Number.isNaN(value)) || status === RAY_STATUS.notAimed)
-    return new Float64Array(0);
+  if (plane.some((value) => Number.isNaN(value)) || status === RAY_STATUS.notAimed) return new Float64Array(0);
   if (!fromObject && plane.length >= 4) {
     const [z0, y0, z1, y1] = plane;
     const slope = z1 === z0 ? 0 : (y1 - y0) / (z1 - z0);

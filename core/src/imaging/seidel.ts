@@ -65,7 +65,8 @@ function figure({ shape }: TraceSurface): number | null {
 }
 
 /**
- * Third-order aberrations of the primary wavelength by surface (W. T. Welford, Aberrations of Optical Systems, ch. 8): A = n(hc + u), S₁ = −A²hΔ(u/n),
+ * Third-order aberrations of the primary wavelength by surface (W. T. Welford, Aberrations of Optical Systems, ch.
+ * 8): A = n(hc + u), S₁ = −A²hΔ(u/n),
  * S₂ = −AĀhΔ(u/n), S₃ = −Ā²hΔ(u/n), S₄ = −H²cΔ(1/n), S₅ = −Ā[Ā²hΔ(1/n²) + (H − Āh)h̄cΔ(1/n)], C₁ = AhΔ(δn/n), C₂ = ĀhΔ(δn/n);
  * a figure of r⁴ adds 8G(n′ − n)h⁴ to S₁, and its powers of h̄/h to S₂, S₃, S₅. Tilts and shifts are left out, as in all first-order data.
  *
@@ -90,8 +91,7 @@ export function seidel(lens: LensEvaluation): Outcome<Seidel> {
     if (surface.gradient) return failure('Seidel sums are not known for gradients.', surface.id);
     if (surface.phase) return failure('Seidel sums are not known for diffracting surfaces.', surface.id);
     const bend = figure(surface);
-    if (bend === null)
-      return failure('Seidel sums need surfaces of revolution about their axis.', surface.id);
+    if (bend === null) return failure('Seidel sums need surfaces of revolution about their axis.', surface.id);
     const c = surface.shape.curvature;
     const [y, yb] = [marginal.y[j], chief.y[j]];
     const [u, u2] = [marginal.u[j], marginal.u[j + 1]];
@@ -138,4 +138,4 @@ export function seidel(lens: LensEvaluation): Outcome<Seidel> {
       w111c: c2 / mm,
     },
   });
-} // prettier-ignore
+}

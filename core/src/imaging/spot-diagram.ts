@@ -3,14 +3,7 @@ import { failure, success, type Outcome } from '../math/outcome.ts';
 import type { LensEvaluation, RayChoice } from './evaluation.ts';
 import { airyRing } from './image-cone.ts';
 import { imageUnit } from './image-space.ts';
-import {
-  fieldSpot,
-  largestRadius,
-  referencePoint,
-  rmsRadius,
-  type FieldSpot,
-  type SpotReference,
-} from './spot.ts';
+import { fieldSpot, largestRadius, referencePoint, rmsRadius, type FieldSpot, type SpotReference } from './spot.ts';
 
 export interface SpotDiagramChoice {
   readonly reference: SpotReference;
@@ -36,7 +29,10 @@ export interface SpotPicture {
   readonly largest: number;
   readonly launched: number;
   readonly arrived: number;
-  /** Semi-axes along x and y of the first dark ring that a perfect lens with the same cone of light would show, primary wavelength; null without one. */
+  /**
+   * Semi-axes along x and y of the first dark ring that a perfect lens with the same cone of light would show,
+   * primary wavelength; null without one.
+   */
   readonly airy: readonly [number, number] | null;
 }
 
@@ -68,11 +64,7 @@ export function spotDiagram(lens: LensEvaluation, choice: SpotDiagramChoice): Ou
   });
 }
 
-function picture(
-  lens: LensEvaluation,
-  spot: FieldSpot,
-  { reference, pupil }: SpotDiagramChoice,
-): Outcome<SpotPicture> {
+function picture(lens: LensEvaluation, spot: FieldSpot, { reference, pupil }: SpotDiagramChoice): Outcome<SpotPicture> {
   const centre = referencePoint(spot, reference);
   if (!centre.ok) return centre;
   const rms = rmsRadius(spot, reference);

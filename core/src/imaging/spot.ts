@@ -48,9 +48,7 @@ export function fieldSpot(
 ): Outcome<FieldSpot> {
   const { model } = lens;
   const waves =
-    only === undefined
-      ? [...model.wavelengths.keys()].filter((w) => model.wavelengths[w].weight > 0)
-      : [only];
+    only === undefined ? [...model.wavelengths.keys()].filter((w) => model.wavelengths[w].weight > 0) : [only];
   const total = waves.reduce((sum, wave) => sum + model.wavelengths[wave].weight, 0);
   const colours: ColourSpot[] = [];
   for (const wave of waves) {

@@ -19,9 +19,7 @@ export function surfacePowers(lens: LensEvaluation): Outcome<SurfacePowers> {
   const { model } = lens;
   const { arrive, leave } = axisIndices(model, model.primary);
   const mm = model.wavelengths[model.primary].nm * 1e-6;
-  const powers = model.surfaces
-    .slice(0, -1)
-    .map((surface, j) => surfacePower(surface, arrive[j], leave[j + 1], mm));
+  const powers = model.surfaces.slice(0, -1).map((surface, j) => surfacePower(surface, arrive[j], leave[j + 1], mm));
   const petzval = powers.map((power, j) => -power / (arrive[j] * leave[j + 1]));
   return success({ powers, petzval, petzvalSum: petzval.reduce((total, part) => total + part, 0) });
 }

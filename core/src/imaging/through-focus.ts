@@ -32,9 +32,7 @@ export function sampledPupils(
 ): Outcome<Sampled[]> {
   const { model } = lens;
   const waves =
-    wave === undefined
-      ? [...model.wavelengths.keys()].filter((w) => model.wavelengths[w].weight > 0)
-      : [wave];
+    wave === undefined ? [...model.wavelengths.keys()].filter((w) => model.wavelengths[w].weight > 0) : [wave];
   const total = waves.reduce((sum, w) => sum + (wave === undefined ? model.wavelengths[w].weight : 1), 0);
   const chief = lens.chief(field, wave ?? model.primary);
   if (!chief.ok) return chief;
@@ -116,7 +114,10 @@ export function modulations(
   return { sagittal: sums[0].map(modulation), tangential: sums[1].map(modulation) };
 }
 
-/** The mean of tangential and sagittal modulation of a field at a frequency by the shift of its image surface, primary wavelength: made ready once, quick to ask. */
+/**
+ * The mean of tangential and sagittal modulation of a field at a frequency by the shift of its image surface, primary
+ * wavelength: made ready once, quick to ask.
+ */
 export function fieldFocus(
   lens: LensEvaluation,
   field: FieldPoint,

@@ -74,9 +74,7 @@ export function clearStretches(
   }
   return success(
     directions.map((_, d) => {
-      const edges = changes
-        .filter(({ direction }) => direction === d)
-        .map(({ low, high }) => (low + high) / 2);
+      const edges = changes.filter(({ direction }) => direction === d).map(({ low, high }) => (low + high) / 2);
       const bounds = [...(first[d * (RADII + 1)] ? [inner] : []), ...edges];
       if (bounds.length % 2 === 1) bounds.push(1);
       return Array.from({ length: bounds.length / 2 }, (_, i): Stretch => [bounds[2 * i], bounds[2 * i + 1]]);

@@ -12,7 +12,10 @@ export const TWO_ELEMENTS: readonly Quick[] = [
   { r: -120, t: 55 },
 ];
 
-/** For tests: surfaces of one colour (587.6 nm) looking at infinity, the stop on the first; `focused` puts the image into the paraxial one. `ideal` makes it one ideal lens of that focal length. */
+/**
+ * For tests: surfaces of one colour (587.6 nm) looking at infinity, the stop on the first; `focused` puts the image
+ * into the paraxial one. `ideal` makes it one ideal lens of that focal length.
+ */
 export function evaluationOf(
   surfaces: readonly Quick[],
   {
@@ -54,4 +57,4 @@ function evaluated(project: Project): LensEvaluation {
   const lens = new Evaluation(project).lens('lens');
   if (!lens.ok) throw new Error(lens.reason);
   return lens.value;
-} // prettier-ignore
+}

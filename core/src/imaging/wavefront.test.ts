@@ -36,9 +36,7 @@ describe('The wavefront', () => {
   it('out of focus leads or lags by n·dz(1 − cos U), and keeps nothing once focus is taken off', () => {
     const dz = 0.05;
     const lens = mirror(-1, dz);
-    const front = must(
-      wavefrontAt(lens, axis, 0, Float64Array.of(0.5, 1), Float64Array.of(0, 0), { pupil: 'full' }),
-    );
+    const front = must(wavefrontAt(lens, axis, 0, Float64Array.of(0.5, 1), Float64Array.of(0, 0), { pupil: 'full' }));
     const nm = lens.model.wavelengths[0].nm * 1e-6;
     [5, 10].forEach((h, i) => {
       // tan(U/2) = h/2f of a paraboloid.
@@ -53,9 +51,7 @@ describe('The wavefront', () => {
   it('of a weak sphere is that of its Seidel sum: W040 = S₁/8', () => {
     const lens = mirror(0);
     const { waves } = must(seidel(lens));
-    const [rim] = must(
-      wavefrontAt(lens, axis, 0, Float64Array.of(1), Float64Array.of(0), { pupil: 'full' }),
-    ).w;
+    const [rim] = must(wavefrontAt(lens, axis, 0, Float64Array.of(1), Float64Array.of(0), { pupil: 'full' })).w;
     expect(rim).to.be.closeTo(waves.w040, 0.02 * Math.abs(waves.w040));
     // RMS of ρ⁴: √(1/5 − 1/9).
     const { rms } = wavefrontNumbers(must(wavefront(lens, axis, 0, FULL)));
@@ -77,25 +73,19 @@ describe('Zernike coefficients', () => {
 
   it('come back from a wavefront that is made of them, by projection and by fit', () => {
     fc.assert(
-      fc.property(
-        fc.array(fc.double({ min: -2, max: 2, noNaN: true }), { minLength: 15, maxLength: 15 }),
-        (given) => {
-          const w = Float64Array.from(points.px, (x, i) =>
-            basis.values(x, points.py[i]).reduce((sum, value, k) => sum + value * given[k], 0),
-          );
-          for (const method of ['projection', 'fit'] as const) {
-            const { coefficients, residual } = must(zernikeFit(front(w), 'noll', 15, method));
-            given.forEach((value, k) => expect(coefficients[k]).to.be.closeTo(value, 1e-11));
-            expect(residual).to.be.below(1e-11);
-          }
-          // RMS about the mean: the root of the sum of squares beyond piston.
-          const { rms } = wavefrontNumbers(front(w));
-          expect(rms).to.be.closeTo(
-            Math.sqrt(given.slice(1).reduce((sum, value) => sum + value * value, 0)),
-            1e-10,
-          );
-        },
-      ),
+      fc.property(fc.array(fc.double({ min: -2, max: 2, noNaN: true }), { minLength: 15, maxLength: 15 }), (given) => {
+        const w = Float64Array.from(points.px, (x, i) =>
+          basis.values(x, points.py[i]).reduce((sum, value, k) => sum + value * given[k], 0),
+        );
+        for (const method of ['projection', 'fit'] as const) {
+          const { coefficients, residual } = must(zernikeFit(front(w), 'noll', 15, method));
+          given.forEach((value, k) => expect(coefficients[k]).to.be.closeTo(value, 1e-11));
+          expect(residual).to.be.below(1e-11);
+        }
+        // RMS about the mean: the root of the sum of squares beyond piston.
+        const { rms } = wavefrontNumbers(front(w));
+        expect(rms).to.be.closeTo(Math.sqrt(given.slice(1).reduce((sum, value) => sum + value * value, 0)), 1e-10);
+      }),
       { numRuns: 30 },
     );
   });
@@ -110,9 +100,7 @@ describe('Zernike coefficients', () => {
     const w = new Float64Array(points.px.length).fill(NaN, 3, 9);
     expect(zernikeFit(front(w), 'noll', 9, 'projection').ok).to.equal(false);
     expect(must(zernikeFit(front(w), 'noll', 9, 'fit')).residual).to.be.below(1e-12);
-    expect(zernikeFit(front(new Float64Array(points.px.length).fill(NaN)), 'noll', 9, 'fit').ok).to.equal(
-      false,
-    );
+    expect(zernikeFit(front(new Float64Array(points.px.length).fill(NaN)), 'noll', 9, 'fit').ok).to.equal(false);
   });
 });
 
@@ -243,9 +231,7 @@ describe('An exit pupil at infinity', () => {
     expect(at[1]).to.be.closeTo(at[0], 1e-6 * Math.abs(at[0]));
     expect(at[1]).to.be.closeTo(at[2], 1e-6 * Math.abs(at[0]));
     const lens = telecentric(100, dz);
-    const [onAxis] = must(
-      wavefrontAt(lens, axis, 0, Float64Array.of(0), Float64Array.of(1), { pupil: 'full' }),
-    ).w;
+    const [onAxis] = must(wavefrontAt(lens, axis, 0, Float64Array.of(0), Float64Array.of(1), { pupil: 'full' })).w;
     const expected = (dz * (1 - Math.cos(Math.atan(0.1)))) / (lens.model.wavelengths[0].nm * 1e-6);
     expect(Math.abs(onAxis)).to.be.closeTo(expected, 1e-9 * expected);
     expect(Math.sign(onAxis)).to.equal(Math.sign(at[0]));

@@ -107,8 +107,7 @@ export function wavefrontNumbers({ points, w }: Wavefront): WavefrontNumbers {
     high = Math.max(high, w[i]);
   }
   mean /= total;
-  const left = (terms: readonly ((x: number, y: number) => number)[]) =>
-    residualRms(w, px, py, weight, terms);
+  const left = (terms: readonly ((x: number, y: number) => number)[]) => residualRms(w, px, py, weight, terms);
   const tilt = [() => 1, (x: number) => x, (_x: number, y: number) => y];
   return {
     mean,
@@ -130,8 +129,7 @@ function residualRms(
 ): number {
   const alive = [...w.keys()].filter((i) => !Number.isNaN(w[i]));
   const total = alive.reduce((sum, i) => sum + weight[i], 0);
-  const dot = (a: Float64Array, b: Float64Array) =>
-    alive.reduce((sum, i) => sum + weight[i] * a[i] * b[i], 0) / total;
+  const dot = (a: Float64Array, b: Float64Array) => alive.reduce((sum, i) => sum + weight[i] * a[i] * b[i], 0) / total;
   const rest = w.slice();
   const basis: Float64Array[] = [];
   for (const term of terms) {

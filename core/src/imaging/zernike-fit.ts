@@ -69,4 +69,4 @@ export function zernikeFit(
     total += weight[i];
   });
   return success({ order, coefficients, residual: Math.sqrt(sum / total) });
-} // prettier-ignore
+}

@@ -19,17 +19,35 @@ function measured(project: Project, measure: string, settings = {}): number {
   return found.value.value;
 }
 
-const focal: Goal = { id: 'f', kind: 'measure', measure: 'effective_focal_length', of: lens.id, settings: {}, weight: 1, target: measured(triplet, 'effective_focal_length') }; // prettier-ignore
-const drawn: Goal = { id: 'image', kind: 'image_quality', of: lens.id, weight: 1, what: 'spot', about: 'centroid', lateralColour: true }; // prettier-ignore
+const focal: Goal = {
+  id: 'f',
+  kind: 'measure',
+  measure: 'effective_focal_length',
+  of: lens.id,
+  settings: {},
+  weight: 1,
+  target: measured(triplet, 'effective_focal_length'),
+};
+const drawn: Goal = {
+  id: 'image',
+  kind: 'image_quality',
+  of: lens.id,
+  weight: 1,
+  what: 'spot',
+  about: 'centroid',
+  lateralColour: true,
+};
 const made: Goal = { ...drawn, workshop: 'coarse' };
 
 function polished(goal: Goal): Project {
   const curved = lens.surfaces.filter(({ shape }) => 'radius' in shape && shape.radius !== 'infinity');
   const project: Project = {
     ...triplet,
-    parameters: Object.fromEntries(curved.map(({ id }) => [`lenses.${lens.id}.surfaces.${id}.radius`, { kind: 'free' as const }])),
+    parameters: Object.fromEntries(
+      curved.map(({ id }) => [`lenses.${lens.id}.surfaces.${id}.radius`, { kind: 'free' as const }]),
+    ),
     goals: [goal, focal],
-  }; // prettier-ignore
+  };
   const run = polish(project, null, { evaluations: 30 });
   let step = run.next();
   while (!step.done) step = run.next();
@@ -41,7 +59,14 @@ describe('the spot behind a workshop as a goal', () => {
   it('is the as-built spot, told by field as drawn and by errors', () => {
     const [stand] = meritStand(new Evaluation({ ...triplet, goals: [made] })).goals;
     expect(stand.value).to.be.closeTo(measured(triplet, 'as_built_spot', { workshop: 'coarse' }), 1e-9);
-    expect(stand.parts!.map(({ of }) => of)).to.deep.equal(['as drawn', 'by errors', 'as drawn', 'by errors', 'as drawn', 'by errors']); // prettier-ignore
+    expect(stand.parts!.map(({ of }) => of)).to.deep.equal([
+      'as drawn',
+      'by errors',
+      'as drawn',
+      'by errors',
+      'as drawn',
+      'by errors',
+    ]);
     const edge = stand.parts!.filter(({ field }) => field === 'edge').map(({ value }) => value);
     const whole = measured(triplet, 'as_built_spot', { workshop: 'coarse', field: 'edge' });
     expect(Math.hypot(...edge)).to.be.closeTo(whole, 1e-9);
@@ -52,7 +77,7 @@ describe('the spot behind a workshop as a goal', () => {
     const workshop = { workshop: 'coarse' };
     const [before, after] = [byDrawn, byMade].map((one) => measured(one, 'as_built_spot', workshop));
     expect(after).to.be.below(0.99 * before);
-    const [sharp, sharpMade] = [byDrawn, byMade].map((one) => measured(one, 'rms_spot_radius', { field: 'all' })); // prettier-ignore
+    const [sharp, sharpMade] = [byDrawn, byMade].map((one) => measured(one, 'rms_spot_radius', { field: 'all' }));
     expect(sharpMade).to.be.above(sharp);
     expect(measured(byMade, 'effective_focal_length')).to.be.closeTo(focal.target!, 0.05);
   }).timeout(120_000);

@@ -9,7 +9,7 @@ import {
   type ExpectedField,
 } from '../measures/as-built.ts';
 import type { ImageGoal } from '../project/improve.ts';
-import { squareSum, type ImageRows, type RowsStand } from './image-rows.ts'; // prettier-ignore
+import { squareSum, type ImageRows, type RowsStand } from './image-rows.ts';
 
 /** mm to µm. */
 const UNIT = 1000;
@@ -30,7 +30,8 @@ export class AsBuiltRows implements ImageRows {
 
   /** Fails where rays do not arrive or cannot be differentiated. */
   static of(goal: ImageGoal, lens: LensEvaluation): Outcome<AsBuiltRows> {
-    if (isAfocal(lens.model.lens)) return failure('The image lies at infinity: what errors do to it is not computed yet.'); // prettier-ignore
+    if (isAfocal(lens.model.lens))
+      return failure('The image lies at infinity: what errors do to it is not computed yet.');
     const fields = expectedFields(lens, inexactNumbers(lens.model, WORKSHOP_GRADES[goal.workshop!]));
     return fields.ok ? success(new AsBuiltRows(fields.value)) : fields;
   }
@@ -67,5 +68,5 @@ export class AsBuiltRows implements ImageRows {
         { field: field.id, of: 'by errors' as const, value: UNIT * Math.sqrt(squareSum(deviations)) },
       ]),
     };
-  } // prettier-ignore
+  }
 }

@@ -43,7 +43,8 @@ export function chainOf({ numbers, state, project, seen, lens, moved }: ChainLin
       const split = splitStateAddress(address);
       const own = split ? split.address : address;
       // What differs in the state does not follow the design; what is of another state says nothing here.
-      const differs = project.states?.find(({ id }) => id === state)?.overrides.some((one) => one.address === own) ?? false;
+      const differs =
+        project.states?.find(({ id }) => id === state)?.overrides.some((one) => one.address === own) ?? false;
       if (split ? split.state !== state : differs) return [];
       if (!own.startsWith(inLens)) return own.startsWith('lenses.') ? [] : null;
       const variable = use(own);
@@ -61,7 +62,7 @@ export function chainOf({ numbers, state, project, seen, lens, moved }: ChainLin
     return parts;
   });
   return { variables, by };
-} // prettier-ignore
+}
 
 function stateOf(project: Project, state: string): Project | null {
   const seen = inState(project, state);
@@ -75,12 +76,19 @@ function changedNumbers(before: Project, after: Project, lensId: string): { addr
   const found: { address: string; by: number }[] = [];
   // What is no number of a surface: differences have to say what it does.
   for (const key of ['object', 'aperture', 'pupil', 'fields', 'wavelengths'] as const)
-    if (JSON.stringify(one[key]) !== JSON.stringify(other[key])) found.push({ address: `lenses.${lensId}.${key}`, by: 0 });
+    if (JSON.stringify(one[key]) !== JSON.stringify(other[key]))
+      found.push({ address: `lenses.${lensId}.${key}`, by: 0 });
   const addresses = (surface: string, id: string) => `lenses.${lensId}.surfaces.${surface}.${id}`;
   one.surfaces.forEach((surface, j) => {
     const moved = other.surfaces[j];
     if (surface === moved) return;
-    const names = [...Object.keys(surface.shape), ...Object.keys(moved.shape), 'thickness', ...['dx', 'dy', 'dz', 'tx', 'ty', 'tz'].flatMap((id) => [id, `behind.${id}`]), ...Object.keys(surface.phase ?? {}).map((id) => `phase.${id}`)];
+    const names = [
+      ...Object.keys(surface.shape),
+      ...Object.keys(moved.shape),
+      'thickness',
+      ...['dx', 'dy', 'dz', 'tx', 'ty', 'tz'].flatMap((id) => [id, `behind.${id}`]),
+      ...Object.keys(surface.phase ?? {}).map((id) => `phase.${id}`),
+    ];
     for (const name of new Set(names)) {
       const [was, is] = [before, after].map((project) => findParameter(project, addresses(surface.id, name)));
       if (!was.ok || !is.ok || was.value.value === is.value.value) continue;
@@ -90,4 +98,4 @@ function changedNumbers(before: Project, after: Project, lensId: string): { addr
     }
   });
   return found;
-} // prettier-ignore
+}

@@ -11,14 +11,32 @@ before(async () => (evaluate = await formulaEvaluator()));
 
 const FREE: ParameterState = { kind: 'free' };
 const at = (rest: string) => `lenses.lens.surfaces.${rest}`;
-const states = (...names: string[]): ParameterStates =>
-  Object.fromEntries(names.map((name) => [at(name), FREE]));
-const image: ImageGoal = { id: 'image', kind: 'image_quality', of: 'lens', weight: 1, what: 'spot', about: 'centroid', lateralColour: true }; // prettier-ignore
-const goal = (id: string, measure: string, more: Partial<MeasureGoal>): MeasureGoal => ({ id, kind: 'measure', measure, of: 'lens', settings: {}, weight: 1, label: id, ...more }); // prettier-ignore
+const states = (...names: string[]): ParameterStates => Object.fromEntries(names.map((name) => [at(name), FREE]));
+const image: ImageGoal = {
+  id: 'image',
+  kind: 'image_quality',
+  of: 'lens',
+  weight: 1,
+  what: 'spot',
+  about: 'centroid',
+  lateralColour: true,
+};
+const goal = (id: string, measure: string, more: Partial<MeasureGoal>): MeasureGoal => ({
+  id,
+  kind: 'measure',
+  measure,
+  of: 'lens',
+  settings: {},
+  weight: 1,
+  label: id,
+  ...more,
+});
 
 /** A singlet, a plane that does nothing, and the image. */
 function singlet(goals: readonly Goal[], parameters: ParameterStates): Project {
-  const made = quickProject([{ r: 60, t: 4, n: 1.6 }, { r: -200, t: 20 }, { t: 58 }], { aperture: { kind: 'entrance_pupil_diameter', value: 12 } }); // prettier-ignore
+  const made = quickProject([{ r: 60, t: 4, n: 1.6 }, { r: -200, t: 20 }, { t: 58 }], {
+    aperture: { kind: 'entrance_pupil_diameter', value: 12 },
+  });
   return { ...made, goals, parameters };
 }
 
@@ -47,11 +65,17 @@ describe('why a run stopped', () => {
     const told = look(singlet([image, goal('pupil', 'entrance_pupil_diameter', { target: 20 })], states('s1.radius')));
     expect(told.contributions[0]).to.deep.include({ title: 'pupil', movable: 0 });
     expect(told.contributions.find(({ title }) => title === 'Image quality')!.movable).to.be.above(0.1);
-    expect(told.merit ** 2).to.be.closeTo(told.contributions.reduce((sum, { square }) => sum + square, 0), 1e-6 * told.merit ** 2);
-  }); // prettier-ignore
+    expect(told.merit ** 2).to.be.closeTo(
+      told.contributions.reduce((sum, { square }) => sum + square, 0),
+      1e-6 * told.merit ** 2,
+    );
+  });
 
   it('names goals that pull against each other', () => {
-    const goals = [goal('long', 'effective_focal_length', { target: 90 }), goal('short', 'back_focal_distance', { target: 60 })]; // prettier-ignore
+    const goals = [
+      goal('long', 'effective_focal_length', { target: 90 }),
+      goal('short', 'back_focal_distance', { target: 60 }),
+    ];
     const told = look(ended(singlet(goals, states('s1.radius'))));
     expect(told.conflicts).to.have.length(1);
     expect(told.conflicts[0].goals).to.deep.equal(['long', 'short']);
@@ -63,17 +87,20 @@ describe('why a run stopped', () => {
       ...states('s1.radius', 's2.thickness', 's3.thickness'),
       [at('s1.radius')]: { kind: 'free', max: 55, min: 40 } as const,
     };
-    const told = look(
-      ended(singlet([image, goal('f', 'effective_focal_length', { target: 100 })], parameters)),
-    );
-    expect(told.dependent[0].numbers.map(({ address }) => address)).to.have.members([at('s2.thickness'), at('s3.thickness')]); // prettier-ignore
+    const told = look(ended(singlet([image, goal('f', 'effective_focal_length', { target: 100 })], parameters)));
+    expect(told.dependent[0].numbers.map(({ address }) => address)).to.have.members([
+      at('s2.thickness'),
+      at('s3.thickness'),
+    ]);
     const [one, other] = told.dependent[0].numbers;
     expect(one.share / other.share).to.be.closeTo(-1, 1e-3);
     expect(told.atBounds).to.deep.include({ address: at('s1.radius'), value: 55, side: 'upper' });
   });
 
   it('suggests only what a trial run has shown to help', () => {
-    const told = look(ended(singlet([image, goal('f', 'effective_focal_length', { target: 80 })], states('s1.radius', 's3.thickness')))); // prettier-ignore
+    const told = look(
+      ended(singlet([image, goal('f', 'effective_focal_length', { target: 80 })], states('s1.radius', 's3.thickness'))),
+    );
     const bend = told.suggestions.find(({ address }) => address === at('s2.radius'));
     expect(bend?.gain).to.be.within(-1, -0.02);
     // Whoever does what is suggested gets at least what was promised.

@@ -34,15 +34,12 @@ const names = ['l1_front.radius', 'l4_back.thickness'];
 const withGoals = (goals: readonly Goal[]): Project => ({
   ...tide,
   goals,
-  parameters: Object.fromEntries(
-    names.map((name) => [`lenses.tide.surfaces.${name}`, { kind: 'free' as const }]),
-  ),
+  parameters: Object.fromEntries(names.map((name) => [`lenses.tide.surfaces.${name}`, { kind: 'free' as const }])),
 });
 
 describe('a limit on the worst field', () => {
   it('is a limit on each that counts; targets and lower limits are of the worst itself', () => {
-    const fields = (goal: MeasureGoal) =>
-      eachField(new Evaluation(tide), goal).map(({ settings }) => settings?.field);
+    const fields = (goal: MeasureGoal) => eachField(new Evaluation(tide), goal).map(({ settings }) => settings?.field);
     expect(fields(spot({ max: 5 }))).to.deep.equal(['axis', 'zone', 'edge']);
     for (const more of [{ target: 5 }, { min: 5 }, { min: 1, max: 5 }])
       expect(fields(spot(more))).to.deep.equal(['worst']);

@@ -23,11 +23,7 @@ import { squareSum, type ImageRows } from './image-rows.ts';
 type Settings = Readonly<Record<string, string | number>>;
 
 /** Derivatives of a measure by variables of a lens, in its unit; null where they are not known exactly. */
-type Exact = (
-  lens: LensEvaluation,
-  settings: Settings,
-  variables: readonly SolverVariable[],
-) => Float64Array | null;
+type Exact = (lens: LensEvaluation, settings: Settings, variables: readonly SolverVariable[]) => Float64Array | null;
 
 /** Rings by which the slope of a spot is sampled: it need not be known as well as the spot. */
 const SLOPE_RINGS = 6;
@@ -55,28 +51,33 @@ const fNumber: Exact = (lens, _settings, variables) => {
   if (!first) return null;
   const { semi, imageScale } = first.pupil;
   const sign = Math.sign(imageScale);
-  return Float64Array.from(first.changes, (change) => sign * (change.imageScale / (2 * semi) - (imageScale * change.semi) / (2 * semi * semi))); // prettier-ignore
+  return Float64Array.from(
+    first.changes,
+    (change) => sign * (change.imageScale / (2 * semi) - (imageScale * change.semi) / (2 * semi * semi)),
+  );
 };
 
 /** A lens in a row without mirrors: its length is the sum of its thicknesses. */
 const totalLength: Exact = ({ model }, _settings, variables) => {
   const last = model.surfaces.length - 1;
-  if (model.surfaces.some(({ entry, reflects, gap }, j) => entry || reflects || (j < last && gap < 0)))
-    return null;
-  return Float64Array.from(variables, ({ kind, surface }) =>
-    kind === 'thickness' && surface < last ? 1 : 0,
-  );
+  if (model.surfaces.some(({ entry, reflects, gap }, j) => entry || reflects || (j < last && gap < 0))) return null;
+  return Float64Array.from(variables, ({ kind, surface }) => (kind === 'thickness' && surface < last ? 1 : 0));
 };
 
 /** The chief ray of a field in the primary colour at the image, with how what seeds stand for changes with each variable. */
-function chiefChanges(lens: LensEvaluation, field: FieldPoint, variables: readonly SolverVariable[], seeds: readonly Seed[]): Float64Array[] | null {
+function chiefChanges(
+  lens: LensEvaluation,
+  field: FieldPoint,
+  variables: readonly SolverVariable[],
+  seeds: readonly Seed[],
+): Float64Array[] | null {
   const aimer = lens.aimer();
   const gradients = aimer.ok ? BundleGradients.of(aimer.value, variables) : aimer;
   if (!gradients.ok) return null;
   const centre = new Float64Array(1);
   const bundle = gradients.value.trace(field, lens.model.primary, centre, centre);
   return bundle.whole ? bundle.back(seeds) : null;
-} // prettier-ignore
+}
 
 function fieldOf(lens: LensEvaluation, settings: Settings): FieldPoint | null {
   const field = lens.field(String(settings.field));
@@ -120,10 +121,7 @@ function idealChanges(
   const { kind } = lens.model.lens.fields;
   if (settings.scale === 'paraxial image') {
     const first = kind === 'angle' ? firstOrderChanges(lens, variables) : null;
-    return (
-      first &&
-      Float64Array.from(first.changes, ({ imageScale }) => (ideal / first.pupil.imageScale) * imageScale)
-    );
+    return first && Float64Array.from(first.changes, ({ imageScale }) => (ideal / first.pupil.imageScale) * imageScale);
   }
   const scale = imageScale(lens);
   if (settings.scale !== 'image surface' || !scale.ok) return null;
@@ -140,8 +138,7 @@ function idealChanges(
 /** r along r₀ over r₀, minus 1, both from where the axis is imaged: with y alone for fields in the y–z plane. */
 const distortion: Exact = (lens, settings, variables) => {
   const field = fieldOf(lens, settings);
-  if (!field || field.x !== 0 || field.y === 0 || !lens.model.mirrorX || isAfocal(lens.model.lens))
-    return null;
+  if (!field || field.x !== 0 || field.y === 0 || !lens.model.mirrorX || isAfocal(lens.model.lens)) return null;
   const about = { scale: settings.scale as ImageScale, law: settings.law as ImageLaw };
   const chief = chiefAtImage(lens, field);
   const ideal = idealPlace(lens, field, about);
@@ -149,8 +146,7 @@ const distortion: Exact = (lens, settings, variables) => {
   const [y, y0, origin] = [chief.value.y[0], ideal.value.from[1], ideal.value.origin[1]];
   const changes = heightChanges(lens, field, variables);
   const idealMoves = idealChanges(lens, y0, settings, variables);
-  const axisMoves =
-    settings.scale === 'paraxial image' ? null : heightChanges(lens, fieldNear(lens, 0, 0), variables);
+  const axisMoves = settings.scale === 'paraxial image' ? null : heightChanges(lens, fieldNear(lens, 0, 0), variables);
   if (!changes || !idealMoves) return null;
   return Float64Array.from(
     variables,
@@ -179,10 +175,23 @@ const spotRadius: Exact = (lens, settings, variables) => {
   if (isAfocal(model.lens) || (clips && settings.pupil !== 'full')) return null;
   const rings = Math.min(SLOPE_RINGS, Number(settings.rings ?? SLOPE_RINGS));
   const about = settings.reference === 'chief' ? 'chief' : 'centroid';
-  const goal = { id: 'spot', kind: 'image_quality', of: model.lens.id, weight: 1, what: 'spot', about, lateralColour: true, rings } as const; // prettier-ignore
+  const goal = {
+    id: 'spot',
+    kind: 'image_quality',
+    of: model.lens.id,
+    weight: 1,
+    what: 'spot',
+    about,
+    lateralColour: true,
+    rings,
+  } as const;
   const weighted = model.lens.fields.points.filter(({ weight }) => weight > 0);
   const one = settings.field === 'all' || settings.field === 'worst' ? null : fieldOf(lens, settings);
-  const choices = one ? [[{ ...one, weight: 1 }]] : settings.field === 'worst' ? weighted.map((field) => [field]) : [weighted]; // prettier-ignore
+  const choices = one
+    ? [[{ ...one, weight: 1 }]]
+    : settings.field === 'worst'
+      ? weighted.map((field) => [field])
+      : [weighted];
   let worst: { readonly rms: number; readonly rows: ImageRows; readonly values: Float64Array } | null = null;
   for (const fields of choices) {
     const rows = imageRows(goal, lens, fields);
@@ -195,10 +204,7 @@ const spotRadius: Exact = (lens, settings, variables) => {
   const columns = worst?.rows.columns(variables);
   if (!worst || !columns || worst.rms === 0) return null;
   const { rms, values } = worst;
-  return Float64Array.from(
-    columns,
-    (column) => column.reduce((sum, value, i) => sum + value * values[i], 0) / rms,
-  );
+  return Float64Array.from(columns, (column) => column.reduce((sum, value, i) => sum + value * values[i], 0) / rms);
 };
 
 const EXACT: Readonly<Record<string, Exact>> = {
@@ -212,10 +218,14 @@ const EXACT: Readonly<Record<string, Exact>> = {
 };
 
 /** Exact derivatives of the measure of a goal by variables of its lens, in its unit; null where differences have to do. */
-export function exactDerivatives(lens: LensEvaluation, { measure: id, settings }: Pick<MeasureGoal, 'measure' | 'settings'>, variables: readonly SolverVariable[]): Float64Array | null {
+export function exactDerivatives(
+  lens: LensEvaluation,
+  { measure: id, settings }: Pick<MeasureGoal, 'measure' | 'settings'>,
+  variables: readonly SolverVariable[],
+): Float64Array | null {
   const exact = EXACT[id];
   const measure = findMeasure(id);
   if (!exact || !measure) return null;
   const read = readSettings(measure, settings);
   return read.ok ? exact(lens, read.value, variables) : null;
-} // prettier-ignore
+}

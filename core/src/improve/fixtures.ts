@@ -26,16 +26,18 @@ export function mirrorScene(tx: number, ty: number, distance: number, seed?: num
 
 /** A measure of its detector with its standard error, from as many rays as its goals count. */
 export function measured(project: Project, measure: string): { value: number; standardError: number } {
-  const found = evaluateMeasure(new Evaluation(project), { measure, lens: 'lamp', settings: { detector: 'map', rays: 16_384 } });
+  const found = evaluateMeasure(new Evaluation(project), {
+    measure,
+    lens: 'lamp',
+    settings: { detector: 'map', rays: 16_384 },
+  });
   if (!found.ok) throw new Error(found.reason);
   return { value: found.value.value, standardError: found.value.standardError ?? NaN };
-} // prettier-ignore
+}
 
 /** The square of the RMS radius is a parabola in the distance, since rays are straight: its least value, from three places. */
 export function leastRadius(): number {
-  const [a, b, c] = [-5, 0, 5].map(
-    (off) => measured(mirrorScene(0, 0, IMAGE + off), 'detector_rms_radius').value ** 2,
-  );
+  const [a, b, c] = [-5, 0, 5].map((off) => measured(mirrorScene(0, 0, IMAGE + off), 'detector_rms_radius').value ** 2);
   const [slope, bend] = [(c - a) / 10, (a - 2 * b + c) / 25];
   return Math.sqrt(b - slope ** 2 / (2 * bend));
 }
@@ -60,4 +62,4 @@ export function worstDerivative(merit: MeritProblem, rows = Infinity, wide = 10)
     worst = Math.max(worst, off / (largest || 1));
   });
   return worst;
-} // prettier-ignore
+}

@@ -20,7 +20,7 @@ export interface FreeNumber {
 
 const seen = (spec: ParameterSpec, value: number) => (spec.transform === 'reciprocal' ? 1 / value : value);
 /** The value in its own unit of what solvers see. */
-export const unseen = (spec: ParameterSpec, value: number) => (spec.transform === 'reciprocal' ? 1 / value : value); // prettier-ignore
+export const unseen = (spec: ParameterSpec, value: number) => (spec.transform === 'reciprocal' ? 1 / value : value);
 
 /** All numbers of a project that are free, with their bounds; those of parameters that are gone are left out. */
 export function freeNumbers(project: Project): FreeNumber[] {
@@ -79,7 +79,10 @@ export class NumberWriter {
       if (value === parameter.value && valueAt(project, parameter.path) !== undefined) continue;
       const { absent } = parameter;
       // A frame that is not there yet comes with the first of its numbers.
-      const there = absent === undefined || valueAt(project, absent) !== undefined || edits.some((edit) => edit.kind === 'set' && edit.path === absent); // prettier-ignore
+      const there =
+        absent === undefined ||
+        valueAt(project, absent) !== undefined ||
+        edits.some((edit) => edit.kind === 'set' && edit.path === absent);
       const { absent: _absent, ...present } = parameter;
       const edit = setParameter(there ? present : parameter, value);
       if (!edit.ok) return edit;

@@ -34,15 +34,32 @@ export function imageSampling(lens: LensEvaluation, goal: ImageGoal): ImageSampl
   const halved = model.mirrorX ? '; half of them traced, the rest is its mirror image' : '';
   const inside = pupilPoints({ kind: 'polar', rings, arms }, model.lens.pupil.obscuration);
   if (goal.what === 'mtf')
-    return { points: inside, rings, arms, why: 'The pupil on the reference sphere with its true amplitude, as the MTF tile has it, by polynomials as fine as its wavefront wants' };
+    return {
+      points: inside,
+      rings,
+      arms,
+      why: 'The pupil on the reference sphere with its true amplitude, as the MTF tile has it, by polynomials as fine as its wavefront wants',
+    };
   if (isAsBuilt(goal))
-    return { points: inside, rings, arms, why: 'Rays as drawn with focus set, and what every error of a radius, thickness, index, tilt or shift brings to the spot of each field' };
+    return {
+      points: inside,
+      rings,
+      arms,
+      why: 'Rays as drawn with focus set, and what every error of a radius, thickness, index, tilt or shift brings to the spot of each field',
+    };
   if (goal.by === 'peak')
-    return { points: withEdges(inside, arms, model.lens.pupil.obscuration), rings, arms, why: `${rings} rings × ${arms} arms, the rim and the middle${halved}; extremes count by a mean of power ${PEAK_POWER}, which is smooth` };
+    return {
+      points: withEdges(inside, arms, model.lens.pupil.obscuration),
+      rings,
+      arms,
+      why: `${rings} rings × ${arms} arms, the rim and the middle${halved}; extremes count by a mean of power ${PEAK_POWER}, which is smooth`,
+    };
   const order = 2 * rings - 1;
-  const why = `${rings} rings × ${arms} arms: ray aberrations up to order ${order} in the pupil are integrated exactly${aspheric && goal.rings === undefined ? ', more because of aspheres' : ''}${halved}`;
+  const why =
+    `${rings} rings × ${arms} arms: ray aberrations up to order ${order} in the pupil are integrated ` +
+    `exactly${aspheric && goal.rings === undefined ? ', more because of aspheres' : ''}${halved}`;
   return { points: inside, rings, arms, why };
-} // prettier-ignore
+}
 
 /** Points of a pupil with one more ring at the rim, and one around the obscuration or a point in the middle; weights sum to 1. */
 function withEdges({ px, py, weight }: PupilPoints, arms: number, inner: number): PupilPoints {
@@ -71,11 +88,10 @@ export function imageRows(goal: ImageGoal, lens: LensEvaluation, only?: readonly
   const rays = RayRows.of(goal, lens, imageSampling(lens, goal).points, only);
   if (!rays.ok || goal.by !== 'peak') return rays;
   return success(new PeakRows(goal, lens, rays.value));
-} // prettier-ignore
+}
 
 /** Whether it is about the lens behind a workshop. */
-const isAsBuilt = ({ what, by, workshop }: ImageGoal) =>
-  what === 'spot' && by !== 'peak' && workshop !== undefined;
+const isAsBuilt = ({ what, by, workshop }: ImageGoal) => what === 'spot' && by !== 'peak' && workshop !== undefined;
 
 /** The unit in which an image goal is told. */
 export function imageUnit({ what }: ImageGoal): string {

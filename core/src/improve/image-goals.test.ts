@@ -19,12 +19,34 @@ const tide = (() => {
 })();
 const at = (rest: string) => `lenses.tide.surfaces.${rest}`;
 const FREE: ParameterStates = Object.fromEntries(
-  ['l2_back.radius', 'l3_l4.radius', 'l1_back.thickness', 'l4_back.thickness'].map((name) => [at(name), { kind: 'free' }]),
-); // prettier-ignore
-const image = (more: Partial<ImageGoal>): ImageGoal => ({ id: 'image', kind: 'image_quality', of: 'tide', weight: 1, what: 'spot', about: 'centroid', lateralColour: true, ...more }); // prettier-ignore
+  ['l2_back.radius', 'l3_l4.radius', 'l1_back.thickness', 'l4_back.thickness'].map((name) => [
+    at(name),
+    { kind: 'free' },
+  ]),
+);
+const image = (more: Partial<ImageGoal>): ImageGoal => ({
+  id: 'image',
+  kind: 'image_quality',
+  of: 'tide',
+  weight: 1,
+  what: 'spot',
+  about: 'centroid',
+  lateralColour: true,
+  ...more,
+});
 /** The same in its primary colour alone. */
-const green: Project = { ...tide, lenses: [{ ...tide.lenses[0], wavelengths: tide.lenses[0].wavelengths.filter(({ id }) => id === tide.lenses[0].primary) }] }; // prettier-ignore
-const wanting = (goal: ImageGoal, parameters = FREE, of = tide): Project => ({ ...of, goals: [goal], parameters, making: { off: true } }); // prettier-ignore
+const green: Project = {
+  ...tide,
+  lenses: [
+    { ...tide.lenses[0], wavelengths: tide.lenses[0].wavelengths.filter(({ id }) => id === tide.lenses[0].primary) },
+  ],
+};
+const wanting = (goal: ImageGoal, parameters = FREE, of = tide): Project => ({
+  ...of,
+  goals: [goal],
+  parameters,
+  making: { off: true },
+});
 
 function problem(goal: ImageGoal, parameters = FREE, of = tide): MeritProblem {
   const made = MeritProblem.of(wanting(goal, parameters, of), null);
@@ -62,7 +84,12 @@ describe('image goals by extremes', () => {
     expect(stand.parts).to.have.length(9);
     for (const { field, of, value } of stand.parts!) {
       const wavelength = lens.model.wavelengths.findIndex(({ nm }) => nm === of);
-      const found = wavefront(lens, lens.model.lens.fields.points.find(({ id }) => id === field)!, wavelength, { sampling: { kind: 'polar', rings: 24, arms: 48 }, pupil: 'full' }); // prettier-ignore
+      const found = wavefront(
+        lens,
+        lens.model.lens.fields.points.find(({ id }) => id === field)!,
+        wavelength,
+        { sampling: { kind: 'polar', rings: 24, arms: 48 }, pupil: 'full' },
+      );
       if (!found.ok) throw new Error(found.reason);
       const range = Math.max(...found.value.w) - Math.min(...found.value.w);
       expect(value / range, `${field} ${of}`).to.be.within(0.9, 1.1);
@@ -123,11 +150,11 @@ describe('image goals by the MTF at a frequency', () => {
       // As large as the slope could be where the column points along the values.
       const whole = 2 * Math.sqrt(squares(column) * squares(values));
       expect(slope, merit.numbers[v].address).to.be.closeTo((up - down) / (2 * step), 0.02 * whole);
-    }); // prettier-ignore
+    });
     // The distance of the image changes the extent of the pupil on its sphere, which is followed; of the outline next to nothing is left to hold.
-    expect(
-      worstDerivative(problem(fine, { [at('l4_back.thickness')]: { kind: 'free' } }), Infinity, 1),
-    ).to.be.below(2e-5);
+    expect(worstDerivative(problem(fine, { [at('l4_back.thickness')]: { kind: 'free' } }), Infinity, 1)).to.be.below(
+      2e-5,
+    );
   });
 
   it('bring it higher than a polish for the RMS spot', () => {
@@ -139,7 +166,9 @@ describe('image goals by the MTF at a frequency', () => {
     expect(!none.ok && none.reason).to.match(/5000 cycles\/mm is beyond the limit of diffraction/);
     const far = wanting(fine);
     const lens = far.lenses[0];
-    const surfaces = lens.surfaces.map((one) => (one.id === 'l4_back' ? { ...one, after: { ...one.after!, thickness: one.after!.thickness + 4 } } : one)); // prettier-ignore
+    const surfaces = lens.surfaces.map((one) =>
+      one.id === 'l4_back' ? { ...one, after: { ...one.after!, thickness: one.after!.thickness + 4 } } : one,
+    );
     const blurred = MeritProblem.of({ ...far, lenses: [{ ...lens, surfaces }] }, null);
     expect(!blurred.ok && blurred.reason).to.match(/Polish image quality by spots first/);
   });

@@ -30,11 +30,16 @@ function mended(project: Project, kind: MakingCheck['kind']): Project {
 
 describe('making-checks', () => {
   it('find an element that is nearly symmetric, and make it so for good by a link', async () => {
-    const project = lensOf([{ r: 60, t: 4, n: 1.6 }, { r: -61.5, t: 50 }]); // prettier-ignore
+    const project = lensOf([
+      { r: 60, t: 4, n: 1.6 },
+      { r: -61.5, t: 50 },
+    ]);
     const fixed = mended(project, 'nearly symmetric');
     expect(fixed.lenses[0].surfaces[1].shape).to.have.property('radius', -60);
     expect(looked(fixed)).to.deep.equal([]);
-    const turned = applyEdits(fixed, [{ kind: 'set', path: 'lenses.lens.surfaces.s1.shape.radius', value: 70 }]).project; // prettier-ignore
+    const turned = applyEdits(fixed, [
+      { kind: 'set', path: 'lenses.lens.surfaces.s1.shape.radius', value: 70 },
+    ]).project;
     const settled = settle(turned, await formulaEvaluator()).project;
     expect(settled.lenses[0].surfaces[1].shape).to.have.property('radius', -70);
   });
@@ -42,33 +47,64 @@ describe('making-checks', () => {
   it('leave alone what is symmetric, what is not, and what is cemented', () => {
     for (const back of [-60, -80, 61])
       expect(
-        looked(lensOf([{ r: 60, t: 4, n: 1.6 }, { r: back, t: 50 }])).filter(({ kind }) => kind === 'nearly symmetric'), // prettier-ignore
+        looked(
+          lensOf([
+            { r: 60, t: 4, n: 1.6 },
+            { r: back, t: 50 },
+          ]),
+        ).filter(({ kind }) => kind === 'nearly symmetric'),
       ).to.deep.equal([]);
-    const cemented = lensOf([{ r: 60, t: 4, n: 1.6 }, { r: -61, t: 2, n: 1.7 }, { r: -300, t: 50 }]); // prettier-ignore
+    const cemented = lensOf([
+      { r: 60, t: 4, n: 1.6 },
+      { r: -61, t: 2, n: 1.7 },
+      { r: -300, t: 50 },
+    ]);
     expect(looked(cemented).some(({ kind }) => kind === 'nearly symmetric')).to.equal(false);
   });
 
   it('find a radius that cannot be measured, and make it flat and fixed', () => {
     const project: Project = {
-      ...lensOf([{ r: 60, t: 4, n: 1.6 }, { r: -9000, t: 50 }]), // prettier-ignore
+      ...lensOf([
+        { r: 60, t: 4, n: 1.6 },
+        { r: -9000, t: 50 },
+      ]),
       parameters: { 'lenses.lens.surfaces.s2.radius': { kind: 'free' } },
     };
     const fixed = mended(project, 'nearly flat');
     expect(fixed.lenses[0].surfaces[1].shape).to.have.property('radius', 'infinity');
     expect(fixed.parameters).to.equal(undefined);
-    expect(looked(lensOf([{ r: 60, t: 4, n: 1.6 }, { r: -2000, t: 50 }]))).to.deep.equal([]); // prettier-ignore
+    expect(
+      looked(
+        lensOf([
+          { r: 60, t: 4, n: 1.6 },
+          { r: -2000, t: 50 },
+        ]),
+      ),
+    ).to.deep.equal([]);
   });
 
   it('find radii that one test plate would do for, whichever way they bend', () => {
-    const project = lensOf([{ r: 60, t: 4, n: 1.6 }, { r: -200, t: 8 }, { r: -60.3, t: 3, n: 1.7 }, { r: 150, t: 50 }]); // prettier-ignore
+    const project = lensOf([
+      { r: 60, t: 4, n: 1.6 },
+      { r: -200, t: 8 },
+      { r: -60.3, t: 3, n: 1.7 },
+      { r: 150, t: 50 },
+    ]);
     const fixed = mended(project, 'nearly alike');
     expect(fixed.lenses[0].surfaces[2].shape).to.have.property('radius', -60);
     expect(looked(fixed)).to.deep.equal([]);
   });
 
   it('tell glass that weather attacks, and put the next one of the map in its place', () => {
-    const made = lensOf([{ r: 60, t: 4, n: 1.6 }, { r: -200, t: 50 }]); // prettier-ignore
-    const of = (id: string) => applyEdits(made, [...embedMaterial(made, catalogueMaterial(id)!), { kind: 'set', path: 'lenses.lens.surfaces.s1.after.material', value: id }]).project; // prettier-ignore
+    const made = lensOf([
+      { r: 60, t: 4, n: 1.6 },
+      { r: -200, t: 50 },
+    ]);
+    const of = (id: string) =>
+      applyEdits(made, [
+        ...embedMaterial(made, catalogueMaterial(id)!),
+        { kind: 'set', path: 'lenses.lens.surfaces.s1.after.material', value: id },
+      ]).project;
     expect(looked(of('g517642'))).to.deep.equal([]);
     const [check] = looked(of('g620603'));
     expect(check.text).to.match(/is of 620603.*, climate class 4, stain class 4: /);
@@ -82,24 +118,46 @@ describe('making-checks', () => {
   });
 
   it('tell limits that are exceeded, with what is asked for', () => {
-    const [thin] = looked(lensOf([{ r: 60, t: 0.5, n: 1.6 }, { r: -200, t: 50 }])); // prettier-ignore
+    const [thin] = looked(
+      lensOf([
+        { r: 60, t: 0.5, n: 1.6 },
+        { r: -200, t: 50 },
+      ]),
+    );
     expect(thin).to.deep.include({ kind: 'limit', surface: 's1' });
     expect(thin.text).to.match(/is 0\.5 mm, at least 1 mm is asked for/);
   });
 
   it('never pass what has a negative thickness, or what no rays get through', () => {
-    const negative = looked(lensOf([{ r: 60, t: -2, n: 1.6 }, { r: -200, t: 50 }])); // prettier-ignore
+    const negative = looked(
+      lensOf([
+        { r: 60, t: -2, n: 1.6 },
+        { r: -200, t: 50 },
+      ]),
+    );
     expect(negative.map(({ kind, text }) => `${kind}: ${text}`).join('\n')).to.match(
       /impossible: .* has a negative thickness, -2 mm\./,
     );
-    const blocked = looked(lensOf([{ t: 10, n: 1.9 }, { r: -5.2, t: 50 }])); // prettier-ignore
-    expect(blocked.map(({ text }) => text).join()).to.match(
-      /Rays at the rim of the pupil do not get through/,
+    const blocked = looked(
+      lensOf([
+        { t: 10, n: 1.9 },
+        { r: -5.2, t: 50 },
+      ]),
     );
+    expect(blocked.map(({ text }) => text).join()).to.match(/Rays at the rim of the pupil do not get through/);
   });
 
   it('ask for a largest thickness of glass and of air, and take a limit for met up to rounding', () => {
-    const made = (making: object) => looked({ ...lensOf([{ r: 60, t: 5, n: 1.6 }, { r: -200, t: 12 }, { r: 80, t: 3, n: 1.6 }, { r: -90, t: 50 }]), making }); // prettier-ignore
+    const made = (making: object) =>
+      looked({
+        ...lensOf([
+          { r: 60, t: 5, n: 1.6 },
+          { r: -200, t: 12 },
+          { r: 80, t: 3, n: 1.6 },
+          { r: -90, t: 50 },
+        ]),
+        making,
+      });
     const limits = (making: object) =>
       made(making)
         .filter(({ kind }) => kind === 'limit')

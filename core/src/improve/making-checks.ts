@@ -39,7 +39,11 @@ export function makingChecks(project: Project, lens: LensEvaluation): MakingChec
   if (!rim)
     return [
       ...impossible,
-      { kind: 'impossible', surface: '', text: 'Rays at the rim of the pupil do not get through: edges, slopes and radii cannot be judged before they do.' },
+      {
+        kind: 'impossible',
+        surface: '',
+        text: 'Rays at the rim of the pupil do not get through: edges, slopes and radii cannot be judged before they do.',
+      },
     ];
   const found = [
     ...impossible,
@@ -56,7 +60,7 @@ export function makingChecks(project: Project, lens: LensEvaluation): MakingChec
     found.push({ kind: 'limit', surface, text: `${title} is ${shown(value)}, ${bound} is asked for.` });
   }
   return found;
-} // prettier-ignore
+}
 
 /** Glass and gaps through which the light would have to go backward: no workshop makes that. */
 function negativeThicknesses({ model }: LensEvaluation): MakingCheck[] {
@@ -81,20 +85,15 @@ function negativeThicknesses({ model }: LensEvaluation): MakingCheck[] {
 
 /** Finite radii of the spheres of a lens by surface; 0 for what is no sphere, or flat. */
 function radiiOf({ model }: LensEvaluation): number[] {
-  return model.lens.surfaces.map(({ shape }) => (shape.kind === 'sphere' && shape.radius !== 'infinity' ? shape.radius : 0)); // prettier-ignore
+  return model.lens.surfaces.map(({ shape }) =>
+    shape.kind === 'sphere' && shape.radius !== 'infinity' ? shape.radius : 0,
+  );
 }
 
 export const radiusAddress = (lens: string, surface: string) => `lenses.${lens}.surfaces.${surface}.radius`;
 
 /** Edits that let one radius follow another, with a factor of 1 or −1. */
-function linked(
-  project: Project,
-  lens: string,
-  surface: string,
-  to: string,
-  sign: 1 | -1,
-  value: number,
-): Edit[] {
+function linked(project: Project, lens: string, surface: string, to: string, sign: 1 | -1, value: number): Edit[] {
   const formula = `${sign === -1 ? '-1 * ' : ''}${radiusAddress(lens, to)}`;
   const state: ParameterState = { kind: 'linked', formula };
   return [
@@ -153,7 +152,9 @@ function flatSurfaces(project: Project, lens: LensEvaluation, semis: Float64Arra
       {
         kind: 'nearly flat',
         surface: id,
-        text: `${title} is nearly flat: ${(sag * 1000).toPrecision(2)} µm over its aperture at a radius of ${toldRadius(radius)} mm, which nobody can measure.`,
+        text:
+          `${title} is nearly flat: ${(sag * 1000).toPrecision(2)} µm over its aperture at a radius of ` +
+          `${toldRadius(radius)} mm, which nobody can measure.`,
         remedy: {
           label: `Make ${title} flat`,
           edits: [
@@ -177,7 +178,8 @@ export function withoutState(project: Project, address: string): Edit[] {
   return [{ kind: 'set', path: 'parameters', value: Object.keys(rest).length > 0 ? rest : undefined }];
 }
 
-const isPoor = ({ typical = {} }: Material) => (typical.climate ?? 0) >= POOR.climate || (typical.stain ?? 0) >= POOR.stain; // prettier-ignore
+const isPoor = ({ typical = {} }: Material) =>
+  (typical.climate ?? 0) >= POOR.climate || (typical.stain ?? 0) >= POOR.stain;
 
 /** Elements of a glass that weather or stains attack, with the next one in the map of which that is not known. */
 function poorGlasses(project: Project, { model: { lens } }: LensEvaluation): MakingCheck[] {
@@ -186,11 +188,17 @@ function poorGlasses(project: Project, { model: { lens } }: LensEvaluation): Mak
     if (!glass || reflects || !isPoor(glass)) return [];
     const name = after!.name ?? glass.label;
     const { climate, stain } = glass.typical!;
-    const typically = glass.ofFamily?.some((one) => one === 'climate' || one === 'stain') ? ', typical of its family' : '';
-    const classes = [climate !== undefined && `climate class ${climate}`, stain !== undefined && `stain class ${stain}`].filter(Boolean).join(', ');
+    const typically = glass.ofFamily?.some((one) => one === 'climate' || one === 'stain')
+      ? ', typical of its family'
+      : '';
+    const classes = [climate !== undefined && `climate class ${climate}`, stain !== undefined && `stain class ${stain}`]
+      .filter(Boolean)
+      .join(', ');
     const others = CATALOGUE.filter((one) => /^g\d{6}$/.test(one.id) && one.id !== glass.id && !isPoor(one));
     const [next] = nearestGlasses(glass, others);
-    const text = `${name} is of ${glass.label}, ${classes}${typically}: weather and finger marks attack it, so that it wants a place inside or a coating.`;
+    const text =
+      `${name} is of ${glass.label}, ${classes}${typically}: weather and finger marks attack it, so that it ` +
+      'wants a place inside or a coating.';
     if (!next) return [{ kind: 'poor glass', surface: id, text }];
     const edits: Edit[] = [
       ...embedMaterial(project, next),
@@ -198,7 +206,7 @@ function poorGlasses(project: Project, { model: { lens } }: LensEvaluation): Mak
     ];
     return [{ kind: 'poor glass', surface: id, text, remedy: { label: `Take ${next.label} for ${name}`, edits } }];
   });
-} // prettier-ignore
+}
 
 function alikeRadii(project: Project, lens: LensEvaluation): MakingCheck[] {
   const { lens: record, media } = lens.model;
@@ -221,7 +229,7 @@ function alikeRadii(project: Project, lens: LensEvaluation): MakingCheck[] {
         text: `${other}, ${toldRadius(radii[j])} mm, is nearly the radius of ${one}, ${toldRadius(radii[i])} mm: one test plate would do for both.`,
         remedy: {
           label: `Give ${other} the radius of ${one}`,
-          edits: linked(project, record.id, record.surfaces[j].id, record.surfaces[i].id, sign, sign * radii[i]), // prettier-ignore
+          edits: linked(project, record.id, record.surfaces[j].id, record.surfaces[i].id, sign, sign * radii[i]),
         },
       });
       break;
@@ -231,5 +239,4 @@ function alikeRadii(project: Project, lens: LensEvaluation): MakingCheck[] {
 }
 
 /** A radius as it is told. */
-export const toldRadius = (value: number, digits = 5) =>
-  String(Number(value.toPrecision(digits))).replace('-', '−');
+export const toldRadius = (value: number, digits = 5) => String(Number(value.toPrecision(digits))).replace('-', '−');

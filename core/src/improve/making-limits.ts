@@ -45,23 +45,30 @@ export function rimRays(lens: LensEvaluation): RimRays | null {
   for (const field of model.lens.fields.points) {
     const { px, py } = model.mirrorX && field.x === 0 ? HALF : { px: PX, py: PY };
     const indices = model.indices[model.primary];
-    traceBundle(aimer.value, { field, wave: model.primary, px, py }, {
-      clip: false,
-      visit(j, part, _from, size) {
-        const [before, behind] = [indices[j], indices[j + 1]];
-        for (let i = 0; i < size; i++) {
-          if (part.status[i] !== 0) {
-            whole = false;
-            continue;
+    traceBundle(
+      aimer.value,
+      { field, wave: model.primary, px, py },
+      {
+        clip: false,
+        visit(j, part, _from, size) {
+          const [before, behind] = [indices[j], indices[j + 1]];
+          for (let i = 0; i < size; i++) {
+            if (part.status[i] !== 0) {
+              whole = false;
+              continue;
+            }
+            semis[j] = Math.max(semis[j], Math.hypot(part.x[i], part.y[i]));
+            // sin I = n′ sin I′ / n, from the direction behind.
+            const cos = Math.abs(part.l[i] * part.nx[i] + part.m[i] * part.ny[i] + part.n[i] * part.nz[i]);
+            const sin = Math.min(
+              1,
+              (Math.sqrt(Math.max(0, 1 - cos * cos)) * (model.surfaces[j].reflects ? before : behind)) / before,
+            );
+            incidence[j] = Math.max(incidence[j], (Math.asin(sin) * 180) / Math.PI);
           }
-          semis[j] = Math.max(semis[j], Math.hypot(part.x[i], part.y[i]));
-          // sin I = n′ sin I′ / n, from the direction behind.
-          const cos = Math.abs(part.l[i] * part.nx[i] + part.m[i] * part.ny[i] + part.n[i] * part.nz[i]);
-          const sin = Math.min(1, (Math.sqrt(Math.max(0, 1 - cos * cos)) * (model.surfaces[j].reflects ? before : behind)) / before);
-          incidence[j] = Math.max(incidence[j], (Math.asin(sin) * 180) / Math.PI);
-        }
+        },
       },
-    }); // prettier-ignore
+    );
   }
   if (!whole) return null;
   const { stopSemi } = aimer.value.pupil;
@@ -77,11 +84,27 @@ export function makingRows(model: LensModel, rim: RimRays, given: MakingLimits |
   const rows: MakingRow[] = [];
   const { surfaces, media, lens } = model;
   const last = surfaces.length - 1;
-  const add = (limit: LimitName, j: number, what: string, unit: string, value: number, side: 'min' | 'max', over?: (bound: number) => number) => {
+  const add = (
+    limit: LimitName,
+    j: number,
+    what: string,
+    unit: string,
+    value: number,
+    side: 'min' | 'max',
+    over?: (bound: number) => number,
+  ) => {
     const bound = limits[limit];
     if (bound === null || Number.isNaN(value)) return;
     const exceeded = over ? over(bound) : side === 'min' ? bound - value : value - bound;
-    rows.push({ limit, surface: surfaces[j].id, title: `${what} ${titleOf(lens, j, limit)}`.trim(), unit, value, [side]: bound, over: exceeded });
+    rows.push({
+      limit,
+      surface: surfaces[j].id,
+      title: `${what} ${titleOf(lens, j, limit)}`.trim(),
+      unit,
+      value,
+      [side]: bound,
+      over: exceeded,
+    });
   };
   let way = 1;
   for (let j = 0; j < last; j++) {
@@ -91,15 +114,28 @@ export function makingRows(model: LensModel, rim: RimRays, given: MakingLimits |
     const solid = media[j + 1] && !isGas(media[j + 1]!) && !reflects;
     const [own, other] = [rim.semis[j] * grown, rim.semis[j + 1] * grown];
     const height = solid ? Math.max(own, other) : Math.min(own, other);
-    const edge = next.entry || next.shape.ideal || shape.ideal ? NaN : way * (gap + sagAt(next.shape, height) - sagAt(shape, height));
+    const edge =
+      next.entry || next.shape.ideal || shape.ideal
+        ? NaN
+        : way * (gap + sagAt(next.shape, height) - sagAt(shape, height));
     if (solid) {
       add('glassCentre', j, 'centre of', 'mm', way * gap, 'min');
       add('glassEdge', j, 'edge of', 'mm', edge, 'min');
       add('glassMost', j, 'centre of', 'mm', way * gap, 'max');
       const diameter = 2 * Math.max(own, other);
       // In mm of thickness, which go through 0 as the ratio does not.
-      add('slender', j, 'diameter over thickness of', '', diameter / (way * gap), 'max', (bound) => diameter / bound - way * gap);
-      add('stout', j, 'diameter over thickness of', '', diameter / (way * gap), 'min', (bound) => (bound > 0 ? way * gap - diameter / bound : -Infinity));
+      add(
+        'slender',
+        j,
+        'diameter over thickness of',
+        '',
+        diameter / (way * gap),
+        'max',
+        (bound) => diameter / bound - way * gap,
+      );
+      add('stout', j, 'diameter over thickness of', '', diameter / (way * gap), 'min', (bound) =>
+        bound > 0 ? way * gap - diameter / bound : -Infinity,
+      );
     } else if (j + 1 < last && !reflects) {
       add('airCentre', j, 'gap', 'mm', way * gap, 'min');
       add('airEdge', j, 'edge of the gap', 'mm', edge, 'min');
@@ -109,9 +145,18 @@ export function makingRows(model: LensModel, rim: RimRays, given: MakingLimits |
     add('incidence', j, 'incidence on', '°', rim.incidence[j], 'max');
   }
   const length = surfaces.slice(0, last).reduce((sum, { gap }) => sum + gap, 0);
-  if (limits.length !== null) rows.push({ limit: 'length', surface: surfaces[last].id, title: 'length', unit: 'mm', value: length, max: limits.length, over: length - limits.length });
+  if (limits.length !== null)
+    rows.push({
+      limit: 'length',
+      surface: surfaces[last].id,
+      title: 'length',
+      unit: 'mm',
+      value: length,
+      max: limits.length,
+      over: length - limits.length,
+    });
   return rows;
-} // prettier-ignore
+}
 
 function titleOf(lens: LensModel['lens'], j: number, limit: LimitName): string {
   const name = lens.surfaces[j].after?.name;
@@ -123,11 +168,7 @@ function titleOf(lens: LensModel['lens'], j: number, limit: LimitName): string {
     limit === 'stout';
   if (own && name !== undefined) return name;
   const title = surfaceTitle(lens, j);
-  return limit === 'slope' || limit === 'incidence' || own
-    ? title
-    : limit === 'back'
-      ? ''
-      : `behind ${title}`;
+  return limit === 'slope' || limit === 'incidence' || own ? title : limit === 'back' ? '' : `behind ${title}`;
 }
 
 type Shape = LensModel['surfaces'][number]['shape'];

@@ -7,24 +7,53 @@ import { projectText, readProjectText } from '../project/read.ts';
 import { tryMoves, type MoveKind, type MovesState } from './moves.ts';
 import { glassShortlist } from './shortlist.ts';
 
-const image: ImageGoal = { id: 'image', kind: 'image_quality', of: 'lens', weight: 1, what: 'spot', about: 'centroid', lateralColour: true }; // prettier-ignore
-const focal: Goal = { id: 'f', kind: 'measure', measure: 'effective_focal_length', of: 'lens', settings: {}, weight: 1, target: 100 }; // prettier-ignore
+const image: ImageGoal = {
+  id: 'image',
+  kind: 'image_quality',
+  of: 'lens',
+  weight: 1,
+  what: 'spot',
+  about: 'centroid',
+  lateralColour: true,
+};
+const focal: Goal = {
+  id: 'f',
+  kind: 'measure',
+  measure: 'effective_focal_length',
+  of: 'lens',
+  settings: {},
+  weight: 1,
+  target: 100,
+};
 
 /** A lens of quick surfaces with all radii and the last distance free, its media of catalogue glasses by the ids that are given. */
-function lensOf(surfaces: readonly Quick[], glasses: Readonly<Record<string, string>>, more: Partial<Lens> = {}): Project {
+function lensOf(
+  surfaces: readonly Quick[],
+  glasses: Readonly<Record<string, string>>,
+  more: Partial<Lens> = {},
+): Project {
   const made = quickProject(surfaces, { aperture: { kind: 'entrance_pupil_diameter', value: 20 }, ...more });
   const [lens] = made.lenses;
-  const filled = lens.surfaces.map((surface) => (glasses[surface.id] ? { ...surface, after: { ...surface.after!, material: glasses[surface.id], name: `E${surface.id.slice(1)}` } } : surface));
+  const filled = lens.surfaces.map((surface) =>
+    glasses[surface.id]
+      ? { ...surface, after: { ...surface.after!, material: glasses[surface.id], name: `E${surface.id.slice(1)}` } }
+      : surface,
+  );
   const numbers = lens.surfaces.slice(0, -1).map(({ id }) => `${id}.radius`);
   const last = lens.surfaces.at(-2)!.id;
   return {
     ...made,
     lenses: [{ ...lens, surfaces: filled }],
-    materials: [...made.materials.filter(({ id }) => id === 'air'), ...[...new Set(Object.values(glasses))].map((id) => catalogueMaterial(id)!)],
+    materials: [
+      ...made.materials.filter(({ id }) => id === 'air'),
+      ...[...new Set(Object.values(glasses))].map((id) => catalogueMaterial(id)!),
+    ],
     goals: [image, focal],
-    parameters: Object.fromEntries([...numbers, `${last}.thickness`].map((name) => [`lenses.lens.surfaces.${name}`, { kind: 'free' as const }])),
+    parameters: Object.fromEntries(
+      [...numbers, `${last}.thickness`].map((name) => [`lenses.lens.surfaces.${name}`, { kind: 'free' as const }]),
+    ),
   };
-} // prettier-ignore
+}
 
 function tried(project: Project, kinds: readonly MoveKind[], shortlist: readonly string[] = []): MovesState {
   const run = tryMoves(project, null, { lens: 'lens', kinds, shortlist });
@@ -45,10 +74,24 @@ const singlet = () =>
     { s1: 'g517642' },
   );
 /** Two air-spaced elements whose inner radii are alike. */
-const spaced = () => lensOf([{ r: 60, t: 8, n: 1.5 }, { r: -45, t: 1 }, { r: -47, t: 4, n: 1.6 }, { r: -160, t: 92 }], { s1: 'g517642', s3: 'g620364' }, {
-  wavelengths: [{ id: 'f', nm: 486.13, weight: 1 }, { id: 'd', nm: 587.56, weight: 1 }, { id: 'c', nm: 656.27, weight: 1 }],
-  primary: 'd',
-}); // prettier-ignore
+const spaced = () =>
+  lensOf(
+    [
+      { r: 60, t: 8, n: 1.5 },
+      { r: -45, t: 1 },
+      { r: -47, t: 4, n: 1.6 },
+      { r: -160, t: 92 },
+    ],
+    { s1: 'g517642', s3: 'g620364' },
+    {
+      wavelengths: [
+        { id: 'f', nm: 486.13, weight: 1 },
+        { id: 'd', nm: 587.56, weight: 1 },
+        { id: 'c', nm: 656.27, weight: 1 },
+      ],
+      primary: 'd',
+    },
+  );
 
 describe('moves of the form', () => {
   it('make a singlet of one colour aspheric: what is left of its spherical aberration is nothing', () => {
@@ -77,7 +120,8 @@ describe('moves of the form', () => {
 
   it('leave a sound project each: fewer surfaces where a pair is cemented or an element dropped, more where one is split', () => {
     const { tried: found } = tried(spaced(), ['split', 'cement', 'drop', 'flip']);
-    const surfaces = (kind: MoveKind) => found.filter((one) => one.kind === kind && one.project).map(({ project }) => project!.lenses[0].surfaces.length);
+    const surfaces = (kind: MoveKind) =>
+      found.filter((one) => one.kind === kind && one.project).map(({ project }) => project!.lenses[0].surfaces.length);
     expect(surfaces('split')).to.deep.equal([7, 7]);
     expect(surfaces('cement')).to.deep.equal([4]);
     for (const count of surfaces('drop')) expect(count).to.equal(3);
@@ -92,14 +136,20 @@ describe('moves of the form', () => {
   });
 
   it('say why what cannot be polished was not, and refuse where there is nothing to be tried', () => {
-    const thick = lensOf([{ r: 30, t: 8, n: 1.5 }, { r: 22, t: 60 }], { s1: 'g517642' });
+    const thick = lensOf(
+      [
+        { r: 30, t: 8, n: 1.5 },
+        { r: 22, t: 60 },
+      ],
+      { s1: 'g517642' },
+    );
     for (const one of tried(thick, ['flip']).tried) if (one.merit === null) expect(one.why).to.be.a('string');
     const run = tryMoves(singlet(), null, { lens: 'lens', kinds: ['cement'], shortlist: [] });
     let step = run.next();
     while (!step.done) step = run.next();
     expect(step.value).to.deep.include({ ok: false });
   });
-}); // prettier-ignore
+});
 
 describe('the shortlist of glasses', () => {
   it('keeps what all rules allow; what is not known goes only where that is asked for', () => {
@@ -110,14 +160,18 @@ describe('the shortlist of glasses', () => {
     expect(high.every((id) => all.includes(id))).to.equal(true);
     expect(glassShortlist({ maxClimate: 2 })).to.not.include('g620603');
     // Lanthanum crowns typically do not stand it; what is typical of a family counts unless the glass itself is asked for.
-    expect(glassShortlist({ maxClimate: 2 })).to.include('g805254').and.not.include('g754523');
+    expect(glassShortlist({ maxClimate: 2 }))
+      .to.include('g805254')
+      .and.not.include('g754523');
     expect(glassShortlist({ maxClimate: 2 }).length).to.be.within(40, all.length - 10);
     expect(glassShortlist({ maxClimate: 2, knownOnly: true })).not.to.include('g805254');
-    expect(glassShortlist({ maxClimate: 2, knownOnly: true })).to.include('g517642').and.not.include('g754523');
+    expect(glassShortlist({ maxClimate: 2, knownOnly: true }))
+      .to.include('g517642')
+      .and.not.include('g754523');
     expect(glassShortlist({ minBlue: 0.99, knownOnly: true })).to.include('g517642');
     expect(glassShortlist({ minIndex: 3 })).to.deep.equal([]);
     expect(glassShortlist({ minIndex: 3, with: ['g517642'] })).to.deep.equal(['g517642']);
     const without = glassShortlist({ without: ['g517642', 'no_such'] });
     expect(without).to.deep.equal(all.filter((id) => id !== 'g517642'));
   });
-}); // prettier-ignore
+});

@@ -70,7 +70,11 @@ const DEEP = { gain: 1e-5, slow: 0.02, evaluations: 200 } as const;
  * Tries changes of the form of a lens, one at a time, each polished as the form as it is was: every element in neighbouring glasses, split in two,
  * flipped, or left out, pairs cemented, aspheres where the derivatives promise most. Yields after each. Fails where nothing can be polished.
  */
-export function* tryMoves(project: Project, evaluate: FormulaEvaluator | null, options: MoveOptions): Generator<MovesState, Outcome<MovesState>, void> {
+export function* tryMoves(
+  project: Project,
+  evaluate: FormulaEvaluator | null,
+  options: MoveOptions,
+): Generator<MovesState, Outcome<MovesState>, void> {
   const started = polishToEnd(project, evaluate, DEEP);
   if (!started.ok) return started;
   const from = started.value.project;
@@ -91,7 +95,7 @@ export function* tryMoves(project: Project, evaluate: FormulaEvaluator | null, o
     yield state();
   }
   return success(state());
-} // prettier-ignore
+}
 
 const ranked = (tried: readonly TriedMove[]) =>
   [...tried].sort((a, b) => (a.merit ?? Infinity) - (b.merit ?? Infinity));
@@ -112,18 +116,24 @@ const MAKERS: Readonly<Record<MoveKind, Maker>> = {
       const others = shortlist.flatMap((one) => catalogueMaterial(one) ?? []).filter((one) => one.id !== now.id);
       return nearestGlasses(now, others)
         .slice(0, NEIGHBOURS)
-        .map((glass) => moved(project, 'glass', `${named(surface)} of ${glass.label}`, [
-          ...embedMaterial(project, glass),
-          { kind: 'set', path: `lenses.${id}.surfaces.${surface.id}.after.material`, value: glass.id },
-        ]));
+        .map((glass) =>
+          moved(project, 'glass', `${named(surface)} of ${glass.label}`, [
+            ...embedMaterial(project, glass),
+            { kind: 'set', path: `lenses.${id}.surfaces.${surface.id}.after.material`, value: glass.id },
+          ]),
+        );
     });
   },
 
   split: (project, { lens: id }) =>
-    singles(project, lensOf(project, id)).flatMap(({ surface, back }) => operated(project, id, 'split', 'split_element', surface, back, `split ${named(surface)} in two`)),
+    singles(project, lensOf(project, id)).flatMap(({ surface, back }) =>
+      operated(project, id, 'split', 'split_element', surface, back, `split ${named(surface)} in two`),
+    ),
 
   flip: (project, { lens: id }) =>
-    singles(project, lensOf(project, id)).flatMap(({ surface, back }) => operated(project, id, 'flip', 'flip', surface, back, `flip ${named(surface)}`)),
+    singles(project, lensOf(project, id)).flatMap(({ surface, back }) =>
+      operated(project, id, 'flip', 'flip', surface, back, `flip ${named(surface)}`),
+    ),
 
   drop: (project, { lens: id }) => {
     const lens = lensOf(project, id);
@@ -143,16 +153,21 @@ const MAKERS: Readonly<Record<MoveKind, Maker>> = {
     const lens = lensOf(project, id);
     return lens.surfaces.flatMap((back, j): Move[] => {
       const front = lens.surfaces[j + 1];
-      const pair = isSolid(project, lens.surfaces[j - 1]?.after ?? null) && !isSolid(project, back.after) && isSolid(project, front?.after ?? null);
+      const pair =
+        isSolid(project, lens.surfaces[j - 1]?.after ?? null) &&
+        !isSolid(project, back.after) &&
+        isSolid(project, front?.after ?? null);
       if (!pair || [back.id, front.id].includes(lens.stop ?? '') || !isSphere(back) || !isSphere(front)) return [];
       const [c1, c2] = [back, front].map(({ shape }) => 1 / shapeNumbers(shape).radius);
       const path = `lenses.${id}.surfaces`;
       const behind = front.after!;
-      return [moved(project, 'cement', `cement ${named(lens.surfaces[j - 1])} and ${named(front)}`, [
-        { kind: 'set', path: `${path}.${back.id}.shape`, value: sphere((c1 + c2) / 2) },
-        { kind: 'set', path: `${path}.${back.id}.after`, value: behind },
-        { kind: 'remove', list: path, id: front.id },
-      ])];
+      return [
+        moved(project, 'cement', `cement ${named(lens.surfaces[j - 1])} and ${named(front)}`, [
+          { kind: 'set', path: `${path}.${back.id}.shape`, value: sphere((c1 + c2) / 2) },
+          { kind: 'set', path: `${path}.${back.id}.after`, value: behind },
+          { kind: 'remove', list: path, id: front.id },
+        ]),
+      ];
     });
   },
 
@@ -168,7 +183,7 @@ const MAKERS: Readonly<Record<MoveKind, Maker>> = {
       ),
     );
   },
-}; // prettier-ignore
+};
 
 const lensOf = (project: Project, id: string): Lens => project.lenses.find((lens) => lens.id === id)!;
 const named = ({ id, after }: Surface) => after?.name ?? id;
@@ -201,47 +216,91 @@ function singles(project: Project, lens: Lens): Front[] {
 }
 
 /** A move by an operation; none where it cannot be done. */
-function operated(project: Project, lens: string, kind: MoveKind, operation: string, front: Surface, back: Surface, title: string): Move[] {
+function operated(
+  project: Project,
+  lens: string,
+  kind: MoveKind,
+  operation: string,
+  front: Surface,
+  back: Surface,
+  title: string,
+): Move[] {
   const done = operate(findOperation(operation)!, project, lens, [front.id, kind === 'flip' ? back.id : front.id], {});
   return done.ok ? [moved(project, kind, title, done.value.edits)] : [];
-} // prettier-ignore
+}
 
 /** A project with a move made: what came new is as free as what was there, and what has gone is no number any more. */
-function moved(project: Project, kind: MoveKind, title: string, edits: readonly Edit[], free: readonly string[] = []): Move {
+function moved(
+  project: Project,
+  kind: MoveKind,
+  title: string,
+  edits: readonly Edit[],
+  free: readonly string[] = [],
+): Move {
   const { parameters: given = {}, ...next } = applyEdits(project, edits).project;
-  const addresses = Object.keys(project.parameters ?? {}).filter((address) => project.parameters![address].kind === 'free');
-  const states: Record<string, ParameterStates[string]> = Object.fromEntries(free.map((address) => [address, { kind: 'free' }]));
+  const addresses = Object.keys(project.parameters ?? {}).filter(
+    (address) => project.parameters![address].kind === 'free',
+  );
+  const states: Record<string, ParameterStates[string]> = Object.fromEntries(
+    free.map((address) => [address, { kind: 'free' }]),
+  );
   for (const lens of next.lenses) {
     const known = new Set(lensOf(project, lens.id).surfaces.map(({ id }) => id));
     for (const number of ['radius', 'thickness'])
       if (addresses.some((address) => address.startsWith(`lenses.${lens.id}.`) && address.endsWith(`.${number}`)))
-        for (const { id } of lens.surfaces) if (!known.has(id)) states[`lenses.${lens.id}.surfaces.${id}.${number}`] = { kind: 'free' };
+        for (const { id } of lens.surfaces)
+          if (!known.has(id)) states[`lenses.${lens.id}.surfaces.${id}.${number}`] = { kind: 'free' };
   }
-  const parameters = Object.fromEntries(Object.entries({ ...given, ...states }).filter(([address]) => findParameter(next, address).ok));
+  const parameters = Object.fromEntries(
+    Object.entries({ ...given, ...states }).filter(([address]) => findParameter(next, address).ok),
+  );
   return { kind, title, project: { ...next, parameters } };
-} // prettier-ignore
+}
 
 /** The same surface as one that can be turned into an asphere. */
 function aspheric({ shape }: Surface) {
   const { radius, conic } = shapeNumbers(shape);
-  return { kind: 'even_asphere', radius: Number.isFinite(radius) ? radius : 'infinity', conic, a4: 0, a6: 0, a8: 0 }; // prettier-ignore
+  return { kind: 'even_asphere', radius: Number.isFinite(radius) ? radius : 'infinity', conic, a4: 0, a6: 0, a8: 0 };
 }
 
 /** Surfaces that could be aspheres, those first of which the derivatives promise most: all made so at once, with powers of 0 that change nothing. */
-function promisedAspheres(project: Project, lens: Lens, evaluate: FormulaEvaluator | null): { readonly surface: Surface; readonly index: number }[] {
+function promisedAspheres(
+  project: Project,
+  lens: Lens,
+  evaluate: FormulaEvaluator | null,
+): { readonly surface: Surface; readonly index: number }[] {
   const able = lens.surfaces.flatMap((surface, index) => {
     const solid = isSolid(project, surface.after) || isSolid(project, lens.surfaces[index - 1]?.after ?? null);
-    return surface.after && (solid || surface.reflects) && (isSphere(surface) || surface.shape.kind === 'conic') ? [{ surface, index }] : [];
+    return surface.after && (solid || surface.reflects) && (isSphere(surface) || surface.shape.kind === 'conic')
+      ? [{ surface, index }]
+      : [];
   });
-  const surfaces = lens.surfaces.map((surface) => (able.some((one) => one.surface === surface) ? { ...surface, shape: aspheric(surface) as Surface['shape'] } : surface));
+  const surfaces = lens.surfaces.map((surface) =>
+    able.some((one) => one.surface === surface)
+      ? { ...surface, shape: aspheric(surface) as Surface['shape'] }
+      : surface,
+  );
   const all = { ...project, lenses: project.lenses.map((one) => (one === lens ? { ...lens, surfaces } : one)) };
-  const addresses = able.flatMap(({ surface }) => POWERS.map((power) => `lenses.${lens.id}.surfaces.${surface.id}.${power}`));
-  const made = MeritProblem.of({ ...all, parameters: { ...project.parameters, ...Object.fromEntries(addresses.map((address) => [address, { kind: 'free' as const }])) } }, evaluate);
+  const addresses = able.flatMap(({ surface }) =>
+    POWERS.map((power) => `lenses.${lens.id}.surfaces.${surface.id}.${power}`),
+  );
+  const made = MeritProblem.of(
+    {
+      ...all,
+      parameters: {
+        ...project.parameters,
+        ...Object.fromEntries(addresses.map((address) => [address, { kind: 'free' as const }])),
+      },
+    },
+    evaluate,
+  );
   if (!made.ok) return [];
   const problem = made.value;
   const values = problem.values(problem.start)!;
   for (const i of problem.oneSided) if (values[i] < 0) values[i] = 0;
-  const columns = problem.columns(problem.start).map((column) => column.map((slope, i) => (problem.oneSided.includes(i) && values[i] === 0 ? 0 : slope)));
+  const columns = problem
+    .columns(problem.start)
+    .map((column) => column.map((slope, i) => (problem.oneSided.includes(i) && values[i] === 0 ? 0 : slope)));
   const columnAt = new Map(problem.numbers.map(({ address }, k) => [address, columns[k]]));
   const own = problem.numbers.flatMap(({ address }, k) => (addresses.includes(address) ? [] : [columns[k]]));
   const gains = able.map((one, k) => {
@@ -249,4 +308,4 @@ function promisedAspheres(project: Project, lens: Lens, evaluate: FormulaEvaluat
     return { ...one, gain: reachableSquare(triangleOf([...own, ...more], values)) };
   });
   return gains.sort((a, b) => b.gain - a.gain);
-} // prettier-ignore
+}

@@ -72,9 +72,7 @@ export class PeakRows implements ImageRows {
     const wavefront = this.#goal.what === 'wavefront';
     const parts = this.#rays.owners().map(({ field, wave }, p): ImagePart => {
       const { misses, lengths } = peaks[p];
-      const value = wavefront
-        ? WAVES_PER_UNIT * (Math.max(...misses) - Math.min(...misses))
-        : Math.max(...lengths);
+      const value = wavefront ? WAVES_PER_UNIT * (Math.max(...misses) - Math.min(...misses)) : Math.max(...lengths);
       return { field, of: wavelengths[wave].nm, value };
     });
     return {
@@ -96,14 +94,17 @@ export class PeakRows implements ImageRows {
         const middle = middleOf(misses);
         misses.forEach((miss, i) => (misses[i] = miss - middle));
       }
-      const lengths = Float64Array.from({ length: count / each }, (_, i) => (each === 1 ? Math.abs(misses[i]) : Math.hypot(misses[2 * i], misses[2 * i + 1])));
+      const lengths = Float64Array.from({ length: count / each }, (_, i) =>
+        each === 1 ? Math.abs(misses[i]) : Math.hypot(misses[2 * i], misses[2 * i + 1]),
+      );
       const largest = Math.max(...lengths, 1e-300);
-      const size = largest * lengths.reduce((sum, length) => sum + (length / largest) ** PEAK_POWER, 0) ** (1 / PEAK_POWER);
+      const size =
+        largest * lengths.reduce((sum, length) => sum + (length / largest) ** PEAK_POWER, 0) ** (1 / PEAK_POWER);
       const peak = { from, roots, misses, lengths, size, scale: (each === 1 ? 2 : 1) * Math.sqrt(share) };
       from += count;
       return peak;
     });
-  } // prettier-ignore
+  }
 
   /** Makes a column of rows by the RMS one of rows by the peak. */
   #turn({ from, roots, misses, lengths, size, scale }: Peak, column: Float64Array): void {
@@ -143,4 +144,4 @@ function middleOf(values: Float64Array): number {
     else high = c;
   }
   return (low + high) / 2;
-} // prettier-ignore
+}

@@ -63,16 +63,24 @@ const RULES: PolishRules = { gain: 1e-6, slow: 0.01, evaluations: 1000 };
 const BY_VALUES: PolishRules = { gain: 1e-9, evaluations: 5000 };
 
 /**
- * Turns the free numbers of a project to the nearest minimum of its goals, within bounds and making-limits. Yields with every step. Fails, saying what to do, where there is nothing to be done or no value to start from.
+ * Turns the free numbers of a project to the nearest minimum of its goals, within bounds and making-limits. Yields
+ * with every step. Fails, saying what to do, where there is nothing to be done or no value to start from.
  */
-export function* polish(project: Project, evaluate: FormulaEvaluator | null, options: PolishOptions = {}): Generator<Polished, Outcome<PolishEnd>, void> {
+export function* polish(
+  project: Project,
+  evaluate: FormulaEvaluator | null,
+  options: PolishOptions = {},
+): Generator<Polished, Outcome<PolishEnd>, void> {
   const made = MeritProblem.of(project, evaluate);
   if (!made.ok) return made;
   return yield* polishProblem(made.value, options);
-} // prettier-ignore
+}
 
 /** A polish of a problem that is there already. */
-export function* polishProblem(problem: MeritProblem, { method: asked, ...rules }: PolishOptions = {}): Generator<Polished, Outcome<PolishEnd>, void> {
+export function* polishProblem(
+  problem: MeritProblem,
+  { method: asked, ...rules }: PolishOptions = {},
+): Generator<Polished, Outcome<PolishEnd>, void> {
   const { project } = problem;
   const start = problem.values(problem.start);
   const before = Math.sqrt(contributionsOf(problem, start!).reduce((sum, { square }) => sum + square, 0));
@@ -85,29 +93,36 @@ export function* polishProblem(problem: MeritProblem, { method: asked, ...rules 
     const step = run.next();
     const { x, square, evaluations, steps } = step.value;
     const edits = writer.edits(project, x);
-    const state: Polished = known?.x === x ? { ...known, evaluations, steps } : {
-      merit: Math.sqrt(square),
-      evaluations,
-      steps,
-      x,
-      contributions: contributionsOf(problem, problem.valuesAt(x)),
-      edits: edits.ok ? edits.value : [],
-      project: problem.projectAt(x) ?? project,
-    };
+    const state: Polished =
+      known?.x === x
+        ? { ...known, evaluations, steps }
+        : {
+            merit: Math.sqrt(square),
+            evaluations,
+            steps,
+            x,
+            contributions: contributionsOf(problem, problem.valuesAt(x)),
+            edits: edits.ok ? edits.value : [],
+            project: problem.projectAt(x) ?? project,
+          };
     known = state;
     if (step.done) return success({ ...state, method, reason: step.value.reason, before });
     yield state;
   }
-} // prettier-ignore
+}
 
 /** A polish run to its end at once. */
-export function polishToEnd(project: Project, evaluate: FormulaEvaluator | null, options: PolishOptions): Outcome<PolishEnd> {
+export function polishToEnd(
+  project: Project,
+  evaluate: FormulaEvaluator | null,
+  options: PolishOptions,
+): Outcome<PolishEnd> {
   const run = polish(project, evaluate, options);
   for (;;) {
     const step = run.next();
     if (step.done) return step.value;
   }
-} // prettier-ignore
+}
 
 /** Something that a run should not begin with unasked. */
 export interface Warning {
@@ -125,33 +140,43 @@ export function warnings(project: Project, evaluate: FormulaEvaluator | null): O
   if (!made.ok) return made;
   const problem = made.value;
   const found: Warning[] = [];
-  const unlimited = project.making?.off === true || Object.values(limitsOf(project.making)).every((limit) => limit === null);
+  const unlimited =
+    project.making?.off === true || Object.values(limitsOf(project.making)).every((limit) => limit === null);
   const bounded = problem.numbers.some(({ lower, upper }) => Number.isFinite(lower) || Number.isFinite(upper));
   const limited = problem.oneSided.length > 0;
   const lens = project.lenses.some(({ id }) => problem.blocks.some(({ goal }) => goal?.of === id));
   if (!bounded && !limited)
-    found.push({ asks: true, text: lens ? 'No limit of any kind is set: a run may make needles, negative gaps and glass bent back on itself.' : 'No free number has a bound: a run may move things anywhere.' });
-  else if (unlimited && lens) found.push({ asks: false, text: 'Making-limits are off: a run may make what cannot be made.' });
+    found.push({
+      asks: true,
+      text: lens
+        ? 'No limit of any kind is set: a run may make needles, negative gaps and glass bent back on itself.'
+        : 'No free number has a bound: a run may move things anywhere.',
+    });
+  else if (unlimited && lens)
+    found.push({ asks: false, text: 'Making-limits are off: a run may make what cannot be made.' });
   for (const goal of countingGoals(project.goals, project.goalGroups))
-    if (!goal.off && goal.weight === 0) found.push({ asks: false, text: `${goalTitle(goal)} has weight 0: it does not count.` });
+    if (!goal.off && goal.weight === 0)
+      found.push({ asks: false, text: `${goalTitle(goal)} has weight 0: it does not count.` });
   const values = problem.values(problem.start)!;
   const columns = problem.columns(problem.start);
   for (const { goal, from, count } of problem.blocks) {
     if (!goal) continue;
     const moved = columns.some((column) => column.subarray(from, from + count).some((value) => value !== 0));
-    const missed = values.subarray(from, from + count).some((value, i) => value !== 0 && (value > 0 || !problem.oneSided.includes(from + i)));
-    if (!moved && missed) found.push({ asks: false, text: `${goalTitle(goal)} is not met, and no free number moves it.` });
+    const missed = values
+      .subarray(from, from + count)
+      .some((value, i) => value !== 0 && (value > 0 || !problem.oneSided.includes(from + i)));
+    if (!moved && missed)
+      found.push({ asks: false, text: `${goalTitle(goal)} is not met, and no free number moves it.` });
   }
   return success(found);
-} // prettier-ignore
+}
 
 /** What each goal makes of the sum of squares. */
 export function contributionsOf(problem: MeritProblem, values: Float64Array): Contribution[] {
   const oneSided = new Set(problem.oneSided);
   return problem.blocks.map(({ goal, state, from, count }: RowBlock) => {
     let square = 0;
-    for (let i = from; i < from + count; i++)
-      if (values[i] > 0 || !oneSided.has(i)) square += values[i] * values[i];
+    for (let i = from; i < from + count; i++) if (values[i] > 0 || !oneSided.has(i)) square += values[i] * values[i];
     return { goal: goal?.id ?? null, title: goal ? goalTitle(goal) : 'Making-limits', state, square };
   });
 }

@@ -15,14 +15,7 @@ import { exactDerivatives } from './exact-measures.ts';
 import { imageRows } from './image-goal.ts';
 import type { ImageRows } from './image-rows.ts';
 import { makingRows } from './making-limits.ts';
-import {
-  layOut,
-  rimRaysOf,
-  type Layout,
-  type LimitBlock,
-  type Placed,
-  type RowBlock,
-} from './rows-layout.ts';
+import { layOut, rimRaysOf, type Layout, type LimitBlock, type Placed, type RowBlock } from './rows-layout.ts';
 
 /** A version of the project that a run looks at, with everything that is computed of it. */
 interface Version {
@@ -68,7 +61,13 @@ export class MeritProblem implements SampledSquares {
   #columns: { readonly x: Float64Array; readonly columns: Float64Array[] } | null = null;
   readonly #chains = new Map<string, Chain>();
 
-  private constructor(project: Project, numbers: readonly FreeNumber[], evaluate: FormulaEvaluator | null, goals: readonly Placed[], layout: Layout) {
+  private constructor(
+    project: Project,
+    numbers: readonly FreeNumber[],
+    evaluate: FormulaEvaluator | null,
+    goals: readonly Placed[],
+    layout: Layout,
+  ) {
     this.project = project;
     this.numbers = numbers;
     this.#evaluate = evaluate;
@@ -83,7 +82,7 @@ export class MeritProblem implements SampledSquares {
     this.sampled = goals.some(({ goal }) => isSampled(goal));
     this.lower = Float64Array.from(numbers, ({ lower }) => lower);
     this.upper = Float64Array.from(numbers, ({ upper }) => upper);
-  } // prettier-ignore
+  }
 
   /**
    * Fails, saying what to do, where nothing is free, nothing is wanted, or a goal has no value at the start.
@@ -94,11 +93,8 @@ export class MeritProblem implements SampledSquares {
     const numbers = freeNumbers(project);
     if (numbers.length === 0)
       return failure('No number is free: choose numbers and press Shift F7, or let all radii be free.');
-    const wanted = countingGoals(project.goals, project.goalGroups).filter(
-      ({ off, weight }) => !off && weight > 0,
-    );
-    if (wanted.length === 0)
-      return failure('Nothing is wanted: add a goal, such as image quality, with a weight.');
+    const wanted = countingGoals(project.goals, project.goalGroups).filter(({ off, weight }) => !off && weight > 0);
+    if (wanted.length === 0) return failure('Nothing is wanted: add a goal, such as image quality, with a weight.');
     const states = (project.states ?? []).map(({ id }) => id);
     const evaluation = new Evaluation(project);
     const goals = wanted.flatMap((goal): Placed[] =>
@@ -111,9 +107,7 @@ export class MeritProblem implements SampledSquares {
     if (hasRelations(project) && !evaluate) return failure('Formulas are not loaded.');
     const layout = layOut(project, goals);
     if (!layout.ok) return layout;
-    return success(
-      new MeritProblem(project, numbers, hasRelations(project) ? evaluate : null, goals, layout.value),
-    );
+    return success(new MeritProblem(project, numbers, hasRelations(project) ? evaluate : null, goals, layout.value));
   }
 
   get size(): number {
@@ -190,13 +184,13 @@ export class MeritProblem implements SampledSquares {
     const rest = new Set<number>(); // numbers whose images are known by differences alone
     const exact = new Set<RowBlock>(); // measures whose derivatives are known
     for (const [k, { goal, state }] of this.#goals.entries()) {
-      if (goal.kind === 'image_quality')
-        this.#imageColumns(version, goal, state, this.blocks[k], columns, rest);
+      if (goal.kind === 'image_quality') this.#imageColumns(version, goal, state, this.blocks[k], columns, rest);
       else if (this.#measureColumns(version, goal, state, this.blocks[k], columns)) exact.add(this.blocks[k]);
     }
-    const open = rest.size > 0 || this.blocks.some((block) => block.goal?.kind !== 'image_quality' && !exact.has(block));
+    const open =
+      rest.size > 0 || this.blocks.some((block) => block.goal?.kind !== 'image_quality' && !exact.has(block));
     return { columns, open, differ: (which) => open && this.#differences(version, columns, rest, exact, which) };
-  } // prettier-ignore
+  }
 
   #at(x: Float64Array): Version {
     const known = this.#latest;
@@ -211,7 +205,14 @@ export class MeritProblem implements SampledSquares {
   }
 
   /** Exact derivatives of an image goal, where they are to be had. */
-  #imageColumns(version: Version, goal: ImageGoal, state: string, { from, count }: RowBlock, columns: readonly Float64Array[], rest: Set<number>): void {
+  #imageColumns(
+    version: Version,
+    goal: ImageGoal,
+    state: string,
+    { from, count }: RowBlock,
+    columns: readonly Float64Array[],
+    rest: Set<number>,
+  ): void {
     const seen = version.evaluation.inState(state);
     const lens = seen.ok ? seen.value.lens(goal.of) : seen;
     if (!seen.ok || !lens.ok) return;
@@ -232,10 +233,16 @@ export class MeritProblem implements SampledSquares {
       for (const [variable, share] of parts)
         for (let i = 0; i < count; i++) column[from + i] += root * share * exact[variable][i];
     });
-  } // prettier-ignore
+  }
 
   /** Exact derivatives of a measure; false where they are not to be had. */
-  #measureColumns(version: Version, goal: MeasureGoal, state: string, { from, count }: RowBlock, columns: readonly Float64Array[]): boolean {
+  #measureColumns(
+    version: Version,
+    goal: MeasureGoal,
+    state: string,
+    { from, count }: RowBlock,
+    columns: readonly Float64Array[],
+  ): boolean {
     const seen = version.evaluation.inState(state);
     const lens = seen.ok ? seen.value.lens(goal.of) : seen;
     if (!seen.ok || !lens.ok) return false;
@@ -245,14 +252,16 @@ export class MeritProblem implements SampledSquares {
     if (!exact) return false;
     const unit = findMeasure(goal.measure)!.unit;
     const sides = sidesOf(goal);
-    const roots = sides.map((side) => (Math.sqrt(goal.weight) / goalScale(unit, goal, side)) * (side === 'min' ? -1 : 1));
+    const roots = sides.map(
+      (side) => (Math.sqrt(goal.weight) / goalScale(unit, goal, side)) * (side === 'min' ? -1 : 1),
+    );
     chain.by.forEach((parts, v) => {
       let slope = 0;
       for (const [variable, share] of parts!) slope += share * exact[variable];
       for (let i = 0; i < count; i++) columns[v][from + i] = roots[i] * slope;
     });
     return true;
-  } // prettier-ignore
+  }
 
   /** The chain of a lens in a state, made once for all goals about it. */
   #chainOf(version: Version, state: string, seen: Project, lens: LensEvaluation): Chain {
@@ -260,21 +269,36 @@ export class MeritProblem implements SampledSquares {
     let chain = this.#chains.get(key);
     if (!chain) {
       const moved = (v: number) => this.projectAt(version.x.with(v, version.x[v] + this.numbers[v].small));
-      chain = chainOf({ numbers: this.numbers, state, project: version.project, seen, lens, moved: this.#evaluate ? moved : null });
+      chain = chainOf({
+        numbers: this.numbers,
+        state,
+        project: version.project,
+        seen,
+        lens,
+        moved: this.#evaluate ? moved : null,
+      });
       this.#chains.set(key, chain);
     }
     return chain;
-  } // prettier-ignore
+  }
 
   /** Columns of measures and making-limits, and of images by the numbers in `rest`, by differences. */
-  #differences(version: Version, columns: readonly Float64Array[], rest: ReadonlySet<number>, exact: ReadonlySet<RowBlock>, which: (v: number) => boolean): void {
+  #differences(
+    version: Version,
+    columns: readonly Float64Array[],
+    rest: ReadonlySet<number>,
+    exact: ReadonlySet<RowBlock>,
+    which: (v: number) => boolean,
+  ): void {
     for (const [v, { small: tiny, spread }] of this.numbers.entries()) {
       if (!which(v)) continue;
       // Sampled values change in steps, ray by ray.
       const small = this.sampled ? spread / 50 : tiny;
       const way = version.x[v] + small > this.upper[v] ? -small : small;
       const moved = this.projectAt(version.x.with(v, version.x[v] + way));
-      const there = moved && (rest.has(v) ? this.#rows(new Evaluation(moved)) : this.#measuredRows(new Evaluation(moved), version, exact));
+      const there =
+        moved &&
+        (rest.has(v) ? this.#rows(new Evaluation(moved)) : this.#measuredRows(new Evaluation(moved), version, exact));
       if (!there) continue;
       for (const block of this.blocks) {
         const { goal, from, count } = block;
@@ -286,7 +310,7 @@ export class MeritProblem implements SampledSquares {
         }
       }
     }
-  } // prettier-ignore
+  }
 
   /** Rows but for those of images, with rays at the rim where they were: how far out they pass changes little with a small step. */
   #measuredRows(evaluation: Evaluation, version: Version, exact: ReadonlySet<RowBlock>): Float64Array | null {
@@ -319,7 +343,13 @@ function isSampled(goal: Goal): boolean {
   return measure !== undefined && isOfScene(measure);
 }
 
-function measureRows(evaluation: Evaluation, goal: MeasureGoal, out: Float64Array, at: number, errors?: Float64Array): boolean {
+function measureRows(
+  evaluation: Evaluation,
+  goal: MeasureGoal,
+  out: Float64Array,
+  at: number,
+  errors?: Float64Array,
+): boolean {
   const measured = evaluateMeasure(evaluation, {
     measure: goal.measure,
     lens: goal.of,
@@ -334,7 +364,7 @@ function measureRows(evaluation: Evaluation, goal: MeasureGoal, out: Float64Arra
     if (errors) errors[at + k] = root * standardError;
   });
   return true;
-} // prettier-ignore
+}
 
 /** The rows of an image goal; null where it has none, or other ones than the run began with. */
 function imageRowsOf(evaluation: Evaluation, goal: ImageGoal, count: number): ImageRows | null {

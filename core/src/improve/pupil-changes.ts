@@ -73,9 +73,7 @@ export function pupilChanges(
     const at = px.length * variable;
     const ofEnds = [byU, byV].map((values, axis) =>
       ends[axis].map(
-        (i) =>
-          values[at + i] +
-          coordinateByCentre(sphere, rays, places[i], i, axis as 0 | 1, index, centre, radius),
+        (i) => values[at + i] + coordinateByCentre(sphere, rays, places[i], i, axis as 0 | 1, index, centre, radius),
       ),
     );
     const widths = ofEnds.map(([low, high], axis) => (high - low) / 2 / pupil.half[axis]) as [number, number];
@@ -135,9 +133,7 @@ function addCoordinateSeed(
   const scale = (sphere.side * index) / sphere.radius;
   const direction = [rays.l[i], rays.m[i], rays.n[i]];
   const along = place.toCentre.reduce((sum, part, k) => sum + part * direction[k], 0);
-  const parts = place.toCentre.map(
-    (part, k) => scale * ((k === axis ? 1 : 0) - (direction[axis] * part) / along),
-  );
+  const parts = place.toCentre.map((part, k) => scale * ((k === axis ? 1 : 0) - (direction[axis] * part) / along));
   [seed.x[i], seed.y[i], seed.z[i]] = parts;
   [seed.l[i], seed.m[i], seed.n[i]] = parts.map((part) => place.way * part);
 }
@@ -155,8 +151,7 @@ function coordinateByCentre(
 ): number {
   const direction = [rays.l[i], rays.m[i], rays.n[i]];
   const along = toCentre.reduce((sum, part, k) => sum + part * direction[k], 0);
-  const push =
-    (toCentre.reduce((sum, part, k) => sum + part * centre[k], 0) + sphere.radius * radius) / along;
+  const push = (toCentre.reduce((sum, part, k) => sum + part * centre[k], 0) + sphere.radius * radius) / along;
   const scale = (sphere.side * index) / sphere.radius;
   return scale * (direction[axis] * push - centre[axis] - (toCentre[axis] * radius) / sphere.radius);
 }
@@ -167,16 +162,9 @@ function nearer({ surfaces }: LensModel, variable: SolverVariable): number {
 }
 
 /** How the radius changes with a move of the centre and one of the exit pupil along the axis. */
-function radiusChange(
-  { centre, radius, pupil }: ReferenceSphere,
-  move: readonly number[],
-  pupilMove: number,
-): number {
+function radiusChange({ centre, radius, pupil }: ReferenceSphere, move: readonly number[], pupilMove: number): number {
   if (!pupil) return 0;
-  return (
-    pupil.reduce((sum, part, k) => sum + (part - centre[k]) * ((k === 2 ? pupilMove : 0) - move[k]), 0) /
-    radius
-  );
+  return pupil.reduce((sum, part, k) => sum + (part - centre[k]) * ((k === 2 ? pupilMove : 0) - move[k]), 0) / radius;
 }
 
 /** How the primary chief point in the image surface moves with each variable, mm. */

@@ -37,7 +37,10 @@ export interface RowOwner {
   readonly weight: Float64Array;
 }
 
-/** Rays of an image goal made ready for one version of a lens, by their RMS. Rows are √weight times what a ray misses, so that their squares sum to the square of the RMS. */
+/**
+ * Rays of an image goal made ready for one version of a lens, by their RMS. Rows are √weight times what a ray misses,
+ * so that their squares sum to the square of the RMS.
+ */
 export class RayRows implements ImageRows {
   readonly #goal: ImageGoal;
   readonly #lens: LensEvaluation;
@@ -62,12 +65,15 @@ export class RayRows implements ImageRows {
     only?: readonly FieldPoint[],
   ): Outcome<RayRows> {
     const { model } = lens;
-    if (isAfocal(model.lens) && goal.what === 'wavefront') return failure('The wavefront of an image at infinity is not a goal yet: ask for spots.'); // prettier-ignore
+    if (isAfocal(model.lens) && goal.what === 'wavefront')
+      return failure('The wavefront of an image at infinity is not a goal yet: ask for spots.');
     const fields = (only ?? model.lens.fields.points).filter(({ weight }) => weight > 0);
     const waves = [...model.wavelengths.keys()].filter((wave) => model.wavelengths[wave].weight > 0);
     if (fields.length === 0) return failure('No field point has a weight.');
     if (waves.length === 0) return failure('No wavelength has a weight.');
-    const all = fields.reduce((sum, { weight }) => sum + weight, 0) * waves.reduce((sum, wave) => sum + model.wavelengths[wave].weight, 0); // prettier-ignore
+    const all =
+      fields.reduce((sum, { weight }) => sum + weight, 0) *
+      waves.reduce((sum, wave) => sum + model.wavelengths[wave].weight, 0);
     const parts = fields.flatMap((field) =>
       waves.map((wave): Part => {
         const split = model.mirrorX && field.x === 0 ? mirrorHalf(points) : null;
@@ -148,7 +154,9 @@ export class RayRows implements ImageRows {
     if (!aimer.ok) return null;
     const gradients = BundleGradients.of(aimer.value, variables);
     if (!gradients.ok) return null;
-    const bundles = this.#parts.map(({ field, wave, points }) => gradients.value.trace(field, wave, points.px, points.py)); // prettier-ignore
+    const bundles = this.#parts.map(({ field, wave, points }) =>
+      gradients.value.trace(field, wave, points.px, points.py),
+    );
     if (bundles.some(({ whole }) => !whole)) return null;
     const columns = variables.map(() => new Float64Array(this.count));
     if (this.#goal.what === 'spot') this.#spotColumns(gradients.value, bundles, columns);
@@ -254,7 +262,7 @@ export class RayRows implements ImageRows {
         }
       });
     }
-  } // prettier-ignore
+  }
 
   /** What a change of a ray does to where it arrives. */
   #placeSeeds({ l, m, n, capacity: count }: RayBlock): Seed[] {
@@ -299,8 +307,7 @@ export class RayRows implements ImageRows {
       const paths = bundles[p].path.map((_, i) => toSphere(bundles[p], i, reference).path);
       const mean = weightedMean(paths, weight);
       const unit = 1 / (this.#lens.model.wavelengths[wave].nm * 1e-6 * WAVES_PER_UNIT);
-      for (let i = 0; i < weight.length; i++)
-        out[row++] = Math.sqrt(share * weight[i]) * unit * (mean - paths[i]);
+      for (let i = 0; i < weight.length; i++) out[row++] = Math.sqrt(share * weight[i]) * unit * (mean - paths[i]);
     }
     return true;
   }
@@ -332,13 +339,16 @@ export class RayRows implements ImageRows {
       const [cx, cy] = chief.back(seeds);
       const unit = 1 / (this.#lens.model.wavelengths[wave].nm * 1e-6 * WAVES_PER_UNIT);
       columns.forEach((column, v) => {
-        const change = Float64Array.from(weight, (_, i) => by[count * v + i] + byCentre[0][i] * cx[v] + byCentre[1][i] * cy[v]);
+        const change = Float64Array.from(
+          weight,
+          (_, i) => by[count * v + i] + byCentre[0][i] * cx[v] + byCentre[1][i] * cy[v],
+        );
         const mean = weightedMean(change, weight);
         for (let i = 0; i < count; i++) column[start + i] = Math.sqrt(share * weight[i]) * unit * (mean - change[i]);
       });
       start += count;
     });
-  } // prettier-ignore
+  }
 
   #reference(p: number): Reference | null {
     const { field, wave } = this.#parts[p];
@@ -364,11 +374,7 @@ function toSphere(rays: RayBlock, i: number, { sphere, index }: Reference) {
   const [l, m, n] = [rays.l[i], rays.m[i], rays.n[i]];
   const differing = wayToSphere(sphere, rays, i);
   const way = differing + side * radius;
-  const toCentre = [
-    rays.x[i] - centre[0] + way * l,
-    rays.y[i] - centre[1] + way * m,
-    rays.z[i] - centre[2] + way * n,
-  ];
+  const toCentre = [rays.x[i] - centre[0] + way * l, rays.y[i] - centre[1] + way * m, rays.z[i] - centre[2] + way * n];
   const along = toCentre[0] * l + toCentre[1] * m + toCentre[2] * n;
   return { path: rays.path[i] + index * differing, way, toCentre, along };
 }

@@ -54,7 +54,10 @@ export function layOut(project: Project, goals: readonly Placed[]): Outcome<Layo
       const rows = imageRows(goal, lens.value);
       if (!rows.ok) return failure(`${name}: ${rows.reason}`);
       const missing = rows.value.missing();
-      if (missing !== null) return failure(`${name} has no value at the start: ${missing}. Make the lens such that all rays arrive, or lessen aperture or field first.`);
+      if (missing !== null)
+        return failure(
+          `${name} has no value at the start: ${missing}. Make the lens such that all rays arrive, or lessen aperture or field first.`,
+        );
       blocks.push({ goal, state, from: count, count: rows.value.count });
       count += rows.value.count;
       lenses.set(`${goal.of} ${state}`, { lens: goal.of, state });
@@ -64,7 +67,8 @@ export function layOut(project: Project, goals: readonly Placed[]): Outcome<Layo
     if (!measured.ok) return failure(`${name} has no value at the start: ${measured.reason}`);
     const sides = sidesOf(goal);
     if (sides.length === 0) return failure(`${name} has neither a target nor a limit: give it one, or switch it off.`);
-    if (goal.min !== undefined && goal.max !== undefined && goal.min > goal.max) return failure(`${name}: its lower limit ${goal.min} lies above its upper one ${goal.max}.`);
+    if (goal.min !== undefined && goal.max !== undefined && goal.min > goal.max)
+      return failure(`${name}: its lower limit ${goal.min} lies above its upper one ${goal.max}.`);
     blocks.push({ goal, state, from: count, count: sides.length });
     sides.forEach((side, k) => side !== 'target' && oneSided.push(count + k));
     count += sides.length;
@@ -76,7 +80,8 @@ export function layOut(project: Project, goals: readonly Placed[]): Outcome<Layo
       const seen = evaluation.inState(state);
       const found = seen.ok ? seen.value.lens(lens) : seen;
       const rim = found.ok ? rimRaysOf(found.value) : null;
-      if (!found.ok || !rim) return failure(`The limits of making cannot be looked at: rays at the rim of the pupil do not arrive.`);
+      if (!found.ok || !rim)
+        return failure(`The limits of making cannot be looked at: rays at the rim of the pupil do not arrive.`);
       const rows = makingRows(found.value.model, rim, project.making).length;
       limits.push({ lens, state, rows });
       blocks.push({ goal: null, state, from: count, count: rows });
@@ -84,7 +89,7 @@ export function layOut(project: Project, goals: readonly Placed[]): Outcome<Layo
       count += rows;
     }
   return success({ blocks, count, oneSided, limits });
-} // prettier-ignore
+}
 
 const RIM = new WeakMap<LensEvaluation, RimRays | null>();
 

@@ -17,7 +17,10 @@ describe('goals in a scene', () => {
     expect(reason).to.equal('noise');
     expect(evaluations).to.be.below(1000);
     // Looked at with other rays than those of the run.
-    const seen = { ...project, scenes: project.scenes!.map((scene) => ({ ...scene, sampling: { ...scene.sampling, seed: 77 } })) };
+    const seen = {
+      ...project,
+      scenes: project.scenes!.map((scene) => ({ ...scene, sampling: { ...scene.sampling, seed: 77 } })),
+    };
     for (const measure of ['detector_centroid_x', 'detector_centroid_y']) {
       const { value, standardError } = measured(seen, measure);
       expect(Math.abs(value), measure).to.be.below(3 * Math.SQRT2 * standardError);
@@ -30,7 +33,9 @@ describe('goals in a scene', () => {
     const bounded = warnings(mirrorScene(0, 0, IMAGE), null);
     expect(bounded).to.deep.equal({ ok: true, value: [] });
     const anywhere = mirrorScene(0, 0, IMAGE);
-    const parameters = Object.fromEntries(Object.keys(anywhere.parameters!).map((address) => [address, { kind: 'free' as const }])); // prettier-ignore
+    const parameters = Object.fromEntries(
+      Object.keys(anywhere.parameters!).map((address) => [address, { kind: 'free' as const }]),
+    );
     const asked = warnings({ ...anywhere, parameters }, null);
     if (!asked.ok) throw new Error(asked.reason);
     expect(asked.value.map(({ asks }) => asks)).to.deep.equal([true]);
@@ -42,7 +47,11 @@ describe('goals in a scene', () => {
       const made = MeritProblem.of(mirrorScene(0.2, 0.1, IMAGE, seed), null);
       if (!made.ok) throw new Error(made.reason);
       const { value: problem } = made;
-      return { sampled: problem.sampled, values: problem.values(problem.start)!, errors: problem.errors(problem.start) };
+      return {
+        sampled: problem.sampled,
+        values: problem.values(problem.start)!,
+        errors: problem.errors(problem.start),
+      };
     };
     const all = Array.from({ length: 24 }, (_, k) => rows(100 + k));
     expect(all.every(({ sampled }) => sampled)).to.equal(true);
@@ -52,4 +61,4 @@ describe('goals in a scene', () => {
       expect(all[0].errors[i] / spread, `row ${i}`).to.be.within(0.5, 2);
     }
   }).timeout(60_000);
-}); // prettier-ignore
+});

@@ -8,26 +8,57 @@ import { polish } from './polish.ts';
 import { nearestGlasses } from './nearest-glasses.ts';
 import { allGlasses, search, SEARCH_WAYS, type SearchOptions, type SearchState } from './search.ts';
 
-const image: ImageGoal = { id: 'image', kind: 'image_quality', of: 'lens', weight: 1, what: 'spot', about: 'centroid', lateralColour: true }; // prettier-ignore
-const focal: Goal = { id: 'f', kind: 'measure', measure: 'effective_focal_length', of: 'lens', settings: {}, weight: 1, target: 100 }; // prettier-ignore
+const image: ImageGoal = {
+  id: 'image',
+  kind: 'image_quality',
+  of: 'lens',
+  weight: 1,
+  what: 'spot',
+  about: 'centroid',
+  lateralColour: true,
+};
+const focal: Goal = {
+  id: 'f',
+  kind: 'measure',
+  measure: 'effective_focal_length',
+  of: 'lens',
+  settings: {},
+  weight: 1,
+  target: 100,
+};
 
 /** A cemented pair of one glass twice: whatever it is bent to, its colour stays. */
 function pair(): Project {
-  const made = quickProject([{ r: 60, t: 6, n: 1.5168 }, { r: -45, t: 3, n: 1.62 }, { r: -160, t: 96 }], {
-    aperture: { kind: 'entrance_pupil_diameter', value: 15 },
-    wavelengths: [{ id: 'f', nm: 486.13, weight: 1 }, { id: 'd', nm: 587.56, weight: 1 }, { id: 'c', nm: 656.27, weight: 1 }],
-    primary: 'd',
-  }); // prettier-ignore
+  const made = quickProject(
+    [
+      { r: 60, t: 6, n: 1.5168 },
+      { r: -45, t: 3, n: 1.62 },
+      { r: -160, t: 96 },
+    ],
+    {
+      aperture: { kind: 'entrance_pupil_diameter', value: 15 },
+      wavelengths: [
+        { id: 'f', nm: 486.13, weight: 1 },
+        { id: 'd', nm: 587.56, weight: 1 },
+        { id: 'c', nm: 656.27, weight: 1 },
+      ],
+      primary: 'd',
+    },
+  );
   const crown = catalogueMaterial('g517642')!;
   const [lens] = made.lenses;
-  const surfaces = lens.surfaces.map((surface, j) => (j < 2 ? { ...surface, after: { ...surface.after!, material: crown.id } } : surface)); // prettier-ignore
+  const surfaces = lens.surfaces.map((surface, j) =>
+    j < 2 ? { ...surface, after: { ...surface.after!, material: crown.id } } : surface,
+  );
   const free = { kind: 'free' } as const;
   return {
     ...made,
     lenses: [{ ...lens, surfaces }],
     materials: [...made.materials.filter(({ id }) => id === 'air'), crown],
     goals: [image, focal],
-    parameters: Object.fromEntries(['s1.radius', 's2.radius', 's3.radius', 's3.thickness'].map((name) => [`lenses.lens.surfaces.${name}`, free])), // prettier-ignore
+    parameters: Object.fromEntries(
+      ['s1.radius', 's2.radius', 's3.radius', 's3.thickness'].map((name) => [`lenses.lens.surfaces.${name}`, free]),
+    ),
   };
 }
 
@@ -39,7 +70,12 @@ function states(
   starts = 0,
   more: Partial<SearchOptions> = {},
 ): SearchState[] {
-  const run = search(project, null, { seed, starts, ...more, glass: { lens: 'lens', surfaces: ['s1', 's2'], shortlist: allGlasses() } }); // prettier-ignore
+  const run = search(project, null, {
+    seed,
+    starts,
+    ...more,
+    glass: { lens: 'lens', surfaces: ['s1', 's2'], shortlist: allGlasses() },
+  });
   const seen: SearchState[] = [];
   while (seen.length <= trials) {
     const step = run.next();
@@ -73,9 +109,7 @@ describe('a search', () => {
       expect(gallery.length).to.be.at.most(12);
       expect(merits[0]).to.be.at.most(best);
       [best] = merits;
-      const names = gallery.map(
-        ({ merit, glasses }) => `${Math.round(Math.log(merit) / 0.004)} ${glasses.join()}`,
-      );
+      const names = gallery.map(({ merit, glasses }) => `${Math.round(Math.log(merit) / 0.004)} ${glasses.join()}`);
       expect(new Set(names).size).to.equal(names.length);
     }
   });
@@ -90,7 +124,9 @@ describe('a search', () => {
     // From flats no polish can begin: they have no focal length.
     const project = pair();
     const [lens] = project.lenses;
-    const surfaces = lens.surfaces.map((surface, j) => (j < 3 ? { ...surface, shape: { kind: 'sphere', radius: 'infinity' } as const } : surface)); // prettier-ignore
+    const surfaces = lens.surfaces.map((surface, j) =>
+      j < 3 ? { ...surface, shape: { kind: 'sphere', radius: 'infinity' } as const } : surface,
+    );
     const flats: Project = { ...project, lenses: [{ ...lens, surfaces }] };
     const last = states(flats, 10, 3, 10).at(-1)!;
     expect(last.gallery.length).to.be.above(0);
@@ -100,14 +136,15 @@ describe('a search', () => {
 
   it('goes each of its ways, alone or with the others', () => {
     const project = pair();
-    const seen = (ways?: SearchOptions['ways']) => new Set(states(project, 60, 4, 0, ways && { ways }).flatMap(({ gallery }) => gallery.map(({ by }) => by)));
+    const seen = (ways?: SearchOptions['ways']) =>
+      new Set(states(project, 60, 4, 0, ways && { ways }).flatMap(({ gallery }) => gallery.map(({ by }) => by)));
     for (const way of SEARCH_WAYS) {
       const found = seen([way]);
       expect(found, way).to.include(way);
       for (const other of SEARCH_WAYS) if (other !== way) expect(found, way).to.not.include(other);
     }
     expect(seen()).to.include.members(['hop', 'glass']);
-  }).timeout(60_000); // prettier-ignore
+  }).timeout(60_000);
 
   it('puts weights, fields and apertures back that it had deformed', () => {
     const project = pair();
@@ -115,14 +152,19 @@ describe('a search', () => {
       for (const { project: found } of gallery) {
         expect(found.goals).to.deep.equal(project.goals);
         const [lens, own] = [found.lenses[0], project.lenses[0]];
-        for (const key of ['aperture', 'fields', 'wavelengths'] as const) expect(lens[key]).to.deep.equal(own[key]); // prettier-ignore
+        for (const key of ['aperture', 'fields', 'wavelengths'] as const) expect(lens[key]).to.deep.equal(own[key]);
       }
   });
 
   it('knows glasses by their neighbours in the map', () => {
     const crown = catalogueMaterial('g517642')!;
     const known = allGlasses().map((id) => catalogueMaterial(id)!);
-    const near = nearestGlasses(crown, known.filter(({ id }) => id !== crown.id)).slice(0, 4).map(({ id }) => id); // prettier-ignore
+    const near = nearestGlasses(
+      crown,
+      known.filter(({ id }) => id !== crown.id),
+    )
+      .slice(0, 4)
+      .map(({ id }) => id);
     expect(near).to.include('g508612');
     expect(near).to.not.include('g923209');
     // Of two with the same index and Abbe number the one of the same partial dispersion comes first.

@@ -28,12 +28,16 @@ export interface SearchOptions {
   /** Points in the bounds from which it starts beside the project itself; 0 for hops from there alone. */
   readonly starts: number;
   /** Media that may be exchanged, by the ids of the surfaces in front of them, and the ids of materials that may take their place. */
-  readonly glass?: { readonly lens: string; readonly surfaces: readonly string[]; readonly shortlist: readonly string[] };
+  readonly glass?: {
+    readonly lens: string;
+    readonly surfaces: readonly string[];
+    readonly shortlist: readonly string[];
+  };
   /** Ways that are gone, each as often as the others; all when left out. */
   readonly ways?: readonly SearchWay[];
   /** Candidates that are kept. */
   readonly keep?: number;
-} // prettier-ignore
+}
 
 /** A lens that a search has found. */
 export interface Candidate {
@@ -76,7 +80,11 @@ const DEEP = { gain: 1e-5, slow: 0.02, evaluations: 220 } as const;
  * or by an exchange of one glass, each polished again. Random steps: D. J. Wales, J. P. K. Doye, J. Phys. Chem. A 101, 5111 (1997); differences:
  * R. Storn, K. Price, J. Global Optim. 11, 341 (1997). It never ends by itself: it yields after every trial, and holds no more than the gallery.
  */
-export function* search(project: Project, evaluate: FormulaEvaluator | null, options: SearchOptions): Generator<SearchState, Outcome<never>, void> {
+export function* search(
+  project: Project,
+  evaluate: FormulaEvaluator | null,
+  options: SearchOptions,
+): Generator<SearchState, Outcome<never>, void> {
   const stream = new RandomStream(options.seed, 0);
   const random = () => stream.uniform();
   const gallery = new Gallery(options.keep ?? KEEP);
@@ -96,7 +104,8 @@ export function* search(project: Project, evaluate: FormulaEvaluator | null, opt
   yield state();
   for (let start = 0; start < options.starts; start++) {
     let made = startFrom(project, evaluate, spread(start));
-    if (made.ok && made.value.merit < 3 * (gallery.best ?? Infinity)) made = polishToEnd(made.value.project, evaluate, DEEP);
+    if (made.ok && made.value.merit < 3 * (gallery.best ?? Infinity))
+      made = polishToEnd(made.value.project, evaluate, DEEP);
     take(made, 'start');
     yield state();
   }
@@ -105,19 +114,24 @@ export function* search(project: Project, evaluate: FormulaEvaluator | null, opt
     if (!from) return failure('No start was found from which all rays arrive: give bounds, or a better start.');
     const byGlass = (options.glass?.surfaces.length ?? 0) > 0 && random() < GLASS_SHARE;
     const way = ways[Math.floor(random() * ways.length)];
-    const moved = byGlass ? exchanged(from.project, options.glass!, random) : WAYS[way](from, gallery, evaluate, random);
+    const moved = byGlass
+      ? exchanged(from.project, options.glass!, random)
+      : WAYS[way](from, gallery, evaluate, random);
     let made = moved && polishToEnd(moved, evaluate, QUICK);
     if (made?.ok && made.value.merit < 1.15 * from.merit) made = polishToEnd(made.value.project, evaluate, DEEP);
     if (made) take(made, byGlass ? 'glass' : way);
     else trials++;
     yield state();
   }
-} // prettier-ignore
+}
 
 /** Whether two candidates are one lens, as far as their merits and glasses say. */
-export function isSameLens(one: Pick<Candidate, 'merit' | 'glasses'>, other: Pick<Candidate, 'merit' | 'glasses'>): boolean {
+export function isSameLens(
+  one: Pick<Candidate, 'merit' | 'glasses'>,
+  other: Pick<Candidate, 'merit' | 'glasses'>,
+): boolean {
   return Math.abs(one.merit / other.merit - 1) < SAME && one.glasses.join() === other.glasses.join();
-} // prettier-ignore
+}
 
 /** Distinct candidates, best first. */
 class Gallery {
@@ -139,9 +153,7 @@ class Gallery {
     const like = this.candidates.find((one) => isSameLens(one, { merit, glasses }));
     if (like && like.merit <= merit) return false;
     const rest = this.candidates.filter((one) => one !== like);
-    const all = [...rest, { id: this.#next++, merit, project, glasses, by }].sort(
-      (a, b) => a.merit - b.merit,
-    );
+    const all = [...rest, { id: this.#next++, merit, project, glasses, by }].sort((a, b) => a.merit - b.merit);
     const before = this.candidates;
     this.candidates = all.slice(0, this.#keep);
     return this.candidates.some((one) => !before.includes(one));
@@ -154,11 +166,7 @@ class Gallery {
 }
 
 /** A project with all free numbers somewhere in their bounds, opened step by step. */
-function startFrom(
-  project: Project,
-  evaluate: FormulaEvaluator | null,
-  point: readonly number[],
-): Outcome<PolishEnd> {
+function startFrom(project: Project, evaluate: FormulaEvaluator | null, point: readonly number[]): Outcome<PolishEnd> {
   const numbers = freeNumbers(project);
   const writer = new NumberWriter(project, numbers);
   const x = numbers.map(({ start, lower, upper, spec }, j) => {
@@ -186,10 +194,14 @@ function opened(project: Project, share: number, full: Project): Project {
       const { aperture, fields } = full.lenses[k];
       const inverse = aperture.kind.includes('f_number');
       const points = fields.points.map((point) => ({ ...point, x: point.x * share, y: point.y * share }));
-      return { ...lens, aperture: { ...aperture, value: inverse ? aperture.value / share : aperture.value * share }, fields: { ...fields, points } };
+      return {
+        ...lens,
+        aperture: { ...aperture, value: inverse ? aperture.value / share : aperture.value * share },
+        fields: { ...fields, points },
+      };
     }),
   };
-} // prettier-ignore
+}
 
 type Way = (
   from: Candidate,
@@ -201,8 +213,9 @@ type Way = (
 const WAYS: Readonly<Record<SearchWay, Way>> = {
   hop: ({ project }, _gallery, _evaluate, random) => hopped(project, random),
   deform: ({ project }, _gallery, evaluate, random) => deformed(project, evaluate, random),
-  cross: ({ project }, gallery, _evaluate, random) => crossed(project, gallery.candidates, random) ?? hopped(project, random),
-}; // prettier-ignore
+  cross: ({ project }, gallery, _evaluate, random) =>
+    crossed(project, gallery.candidates, random) ?? hopped(project, random),
+};
 
 /** How far weights and apertures are moved where the merit is deformed: by factors up to these, up or down. */
 const WEIGHTS = 6;
@@ -217,7 +230,10 @@ function deformed(project: Project, evaluate: FormulaEvaluator | null, random: (
     lenses: project.lenses.map((lens) => ({
       ...lens,
       aperture: { ...lens.aperture, value: lens.aperture.value * factor(APERTURES) },
-      fields: { ...lens.fields, points: lens.fields.points.map((point) => ({ ...point, weight: point.weight * factor(WEIGHTS) })) },
+      fields: {
+        ...lens.fields,
+        points: lens.fields.points.map((point) => ({ ...point, weight: point.weight * factor(WEIGHTS) })),
+      },
       wavelengths: lens.wavelengths.map((one) => ({ ...one, weight: one.weight * factor(WEIGHTS) })),
     })),
   };
@@ -228,7 +244,7 @@ function deformed(project: Project, evaluate: FormulaEvaluator | null, random: (
     return { ...lens, aperture, fields, wavelengths };
   });
   return { ...made.value.project, goals: project.goals ?? [], lenses };
-} // prettier-ignore
+}
 
 /** A candidate with the difference of two others added to some of its free numbers; null where there are too few. */
 function crossed(project: Project, candidates: readonly Candidate[], random: () => number): Project | null {
@@ -244,15 +260,19 @@ function crossed(project: Project, candidates: readonly Candidate[], random: () 
   if (x.every((value, j) => value === numbers[j].start)) return null;
   const written = new NumberWriter(project, numbers).write(project, x);
   return written.ok ? written.value : null;
-} // prettier-ignore
+}
 
 /** A random step of all free numbers, of a size that is itself drawn. */
 function hopped(project: Project, random: () => number): Project | null {
   const numbers = freeNumbers(project);
   const size = 0.02 * 15 ** random();
-  const typical = Math.max(...numbers.map(({ spec, start }) => (spec.transform === 'reciprocal' ? Math.abs(start) : 0)), 1e-4); // prettier-ignore
+  const typical = Math.max(
+    ...numbers.map(({ spec, start }) => (spec.transform === 'reciprocal' ? Math.abs(start) : 0)),
+    1e-4,
+  );
   const x = numbers.map(({ start, lower, upper, spec }) => {
-    const scale = spec.transform === 'reciprocal' ? Math.max(Math.abs(start), 0.3 * typical) : Math.max(Math.abs(start), 0.2); // prettier-ignore
+    const scale =
+      spec.transform === 'reciprocal' ? Math.max(Math.abs(start), 0.3 * typical) : Math.max(Math.abs(start), 0.2);
     const gauss = Math.sqrt(-2 * Math.log(1 - random())) * Math.cos(2 * Math.PI * random());
     return Math.min(upper, Math.max(lower, start + size * scale * gauss));
   });
@@ -261,24 +281,39 @@ function hopped(project: Project, random: () => number): Project | null {
 }
 
 /** One medium, or now and then two, filled with a neighbour of its glass in the map, or now and then with any other of the shortlist. */
-function exchanged(project: Project, choice: NonNullable<SearchOptions['glass']>, random: () => number): Project | null {
+function exchanged(
+  project: Project,
+  choice: NonNullable<SearchOptions['glass']>,
+  random: () => number,
+): Project | null {
   const { lens, surfaces } = choice;
   const first = surfaces[Math.floor(random() * surfaces.length)];
   const once = exchangedAt(project, lens, first, choice.shortlist, random);
   if (!once || surfaces.length < 2 || random() >= PAIR_SHARE) return once;
   const others = surfaces.filter((id) => id !== first);
   return exchangedAt(once, lens, others[Math.floor(random() * others.length)], choice.shortlist, random) ?? once;
-} // prettier-ignore
+}
 
 /** A medium filled with another glass; its free faces toward air are bent so that its power stays. */
-function exchangedAt(project: Project, lensId: string, id: string, shortlist: readonly string[], random: () => number): Project | null {
+function exchangedAt(
+  project: Project,
+  lensId: string,
+  id: string,
+  shortlist: readonly string[],
+  random: () => number,
+): Project | null {
   const lens = project.lenses.find((one) => one.id === lensId);
   const j = lens?.surfaces.findIndex((one) => one.id === id) ?? -1;
   const surface = lens?.surfaces[j];
   const now = project.materials.find((one) => one.id === surface?.after?.material);
   if (!lens || !surface?.after || !now) return null;
-  const known = shortlist.flatMap((one) => catalogueMaterial(one) ?? project.materials.find((own) => own.id === one) ?? []);
-  const others = nearestGlasses(now, known.filter((one) => one.id !== now.id));
+  const known = shortlist.flatMap(
+    (one) => catalogueMaterial(one) ?? project.materials.find((own) => own.id === one) ?? [],
+  );
+  const others = nearestGlasses(
+    now,
+    known.filter((one) => one.id !== now.id),
+  );
   if (others.length === 0) return null;
   const among = random() < FAR_SHARE ? others.length : Math.min(NEIGHBOURS, others.length);
   const glass = others[Math.floor(random() * among)];
@@ -298,13 +333,11 @@ function exchangedAt(project: Project, lensId: string, id: string, shortlist: re
     }),
   ];
   return applyEdits(project, edits).project;
-} // prettier-ignore
+}
 
 function glassesOf(project: Project, { glass }: SearchOptions): string[] {
   const lens = project.lenses.find(({ id }) => id === glass?.lens);
-  return (glass?.surfaces ?? []).map(
-    (id) => lens?.surfaces.find((one) => one.id === id)?.after?.material ?? '',
-  );
+  return (glass?.surfaces ?? []).map((id) => lens?.surfaces.find((one) => one.id === id)?.after?.material ?? '');
 }
 
 /** Glasses of the catalogue, for a shortlist that leaves none out. */

@@ -13,8 +13,7 @@ const BLUE = 400;
 
 /** Ids of the glasses of the catalogue that keep all rules, with those of the hand, in the order of their codes. */
 export function glassShortlist(rules: GlassRules): readonly string[] {
-  const byHand = ({ id }: Material) =>
-    rules.with?.includes(id) ? true : rules.without?.includes(id) ? false : null;
+  const byHand = ({ id }: Material) => (rules.with?.includes(id) ? true : rules.without?.includes(id) ? false : null);
   return CATALOGUE.filter((glass) => /^g\d{6}$/.test(glass.id) && (byHand(glass) ?? keeps(glass, rules))).map(
     ({ id }) => id,
   );

@@ -44,15 +44,20 @@ export interface MeritStand {
 export function meritStand(evaluation: Evaluation): MeritStand {
   const { project } = evaluation;
   const counting = countingGoals(project.goals, project.goalGroups);
-  const goals = counting.flatMap((goal) => statesOf(evaluation, goal).map((state) => goalStand(evaluation, goal, state))); // prettier-ignore
+  const goals = counting.flatMap((goal) =>
+    statesOf(evaluation, goal).map((state) => goalStand(evaluation, goal, state)),
+  );
   const lenses = new Map<string, { lens: string; state: string }>();
   for (const goal of counting)
-    if (!goal.off) for (const state of statesOf(evaluation, goal)) lenses.set(`${goal.of} ${state}`, { lens: goal.of, state });
-  const limits = project.making?.off ? [] : [...lenses.values()].flatMap(({ lens, state }) => limitStands(evaluation, lens, state)); // prettier-ignore
+    if (!goal.off)
+      for (const state of statesOf(evaluation, goal)) lenses.set(`${goal.of} ${state}`, { lens: goal.of, state });
+  const limits = project.making?.off
+    ? []
+    : [...lenses.values()].flatMap(({ lens, state }) => limitStands(evaluation, lens, state));
   const on = new Set(counting.filter(({ off }) => !off).map(({ id }) => id));
   const square = goals.reduce((sum, one) => sum + (on.has(one.goal) ? one.square : 0), 0);
   return { merit: Math.sqrt(square + limits.reduce((sum, one) => sum + one.square, 0)), goals, limits };
-} // prettier-ignore
+}
 
 function statesOf({ project }: Evaluation, { state }: Goal): readonly string[] {
   if (state !== 'every') return [state ?? 'designed'];
@@ -69,10 +74,7 @@ function goalStand(evaluation: Evaluation, goal: Goal, state: string): GoalStand
   };
 }
 
-function measureStand(
-  evaluation: Evaluation,
-  goal: MeasureGoal,
-): Omit<GoalStand, 'goal' | 'title' | 'state'> {
+function measureStand(evaluation: Evaluation, goal: MeasureGoal): Omit<GoalStand, 'goal' | 'title' | 'state'> {
   const measured = evaluateMeasure(evaluation, {
     measure: goal.measure,
     lens: goal.of,
@@ -94,10 +96,15 @@ function measureStand(
 /** What a value makes of the square of the merit: how far it is off its target, or beyond its limits. */
 function missedSquare(goal: MeasureGoal, unit: string, value: number): number {
   return sidesOf(goal).reduce((sum, side) => {
-    const miss = side === 'min' ? Math.max(0, goal.min! - value) : side === 'max' ? Math.max(0, value - goal.max!) : value - goal.target!;
+    const miss =
+      side === 'min'
+        ? Math.max(0, goal.min! - value)
+        : side === 'max'
+          ? Math.max(0, value - goal.max!)
+          : value - goal.target!;
     return sum + goal.weight * (miss / goalScale(unit, goal, side)) ** 2;
   }, 0);
-} // prettier-ignore
+}
 
 function imageStand(evaluation: Evaluation, goal: ImageGoal): Omit<GoalStand, 'goal' | 'title' | 'state'> {
   const unit = imageUnit(goal);
@@ -108,7 +115,7 @@ function imageStand(evaluation: Evaluation, goal: ImageGoal): Omit<GoalStand, 'g
   if (!stand) return { value: null, unit, why: rows.value.missing() ?? 'a chief ray does not arrive', square: 0 };
   const { value, square, parts } = stand;
   return { value, unit, square: goal.weight * square, parts, sampling: imageSampling(lens.value, goal).why };
-} // prettier-ignore
+}
 
 function limitStands(evaluation: Evaluation, lensId: string, state: string): LimitStand[] {
   const seen = evaluation.inState(state);

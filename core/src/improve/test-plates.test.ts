@@ -14,9 +14,14 @@ if (!read.ok) throw new Error(JSON.stringify(read.problems));
 const { project: triplet } = read;
 const [lens] = triplet.lenses;
 /** A workshop with forty radii to a decade. */
-const PLATES: readonly TestPlate[] = Array.from({ length: 121 }, (_, k) => ({ radius: Number((5 * 10 ** (k / 40)).toPrecision(4)) })); // prettier-ignore
+const PLATES: readonly TestPlate[] = Array.from({ length: 121 }, (_, k) => ({
+  radius: Number((5 * 10 ** (k / 40)).toPrecision(4)),
+}));
 const equipped: Project = { ...triplet, testPlates: { name: 'Yard', plates: PLATES } };
-const radiiOf = ({ lenses }: Project) => lenses[0].surfaces.flatMap(({ shape }) => (shape.kind === 'sphere' && shape.radius !== 'infinity' ? [shape.radius] : [])); // prettier-ignore
+const radiiOf = ({ lenses }: Project) =>
+  lenses[0].surfaces.flatMap(({ shape }) =>
+    shape.kind === 'sphere' && shape.radius !== 'infinity' ? [shape.radius] : [],
+  );
 
 function looked(project: Project) {
   const found = new Evaluation(project).lens(lens.id);
@@ -52,9 +57,9 @@ describe('test plates', () => {
     const [first] = found;
     expect(first.text).to.match(/ mm: next test plate [\d.]+ mm, [+−][\d.]+ %\.$/);
     const mended = applyEdits(equipped, first.remedy!.edits).project;
-    expect(looked(mended).map(({ surface }) => surface)).to.deep.equal(found.slice(1).map(({ surface }) => surface)); // prettier-ignore
+    expect(looked(mended).map(({ surface }) => surface)).to.deep.equal(found.slice(1).map(({ surface }) => surface));
     const { shape } = mended.lenses[0].surfaces.find(({ id }) => id === first.surface)!;
-    expect(PLATES.some(({ radius }) => 'radius' in shape && radius === Math.abs(Number(shape.radius)))).to.equal(true); // prettier-ignore
+    expect(PLATES.some(({ radius }) => 'radius' in shape && radius === Math.abs(Number(shape.radius)))).to.equal(true);
     expect(mended.parameters?.[`lenses.${lens.id}.surfaces.${first.surface}.radius`]).to.equal(undefined);
   });
 
@@ -63,17 +68,26 @@ describe('test plates', () => {
     expect(reason).to.equal('');
     const last = states.at(-1)!;
     expect([last.done, last.of]).to.deep.equal([states.length - 1, radiiOf(triplet).length]);
-    for (const radius of radiiOf(last.project)) expect(PLATES.some((one) => one.radius === Math.abs(radius))).to.equal(true); // prettier-ignore
+    for (const radius of radiiOf(last.project))
+      expect(PLATES.some((one) => one.radius === Math.abs(radius))).to.equal(true);
     expect(last.fitted.map(({ to }) => to).sort()).to.deep.equal(radiiOf(last.project).sort());
-    const focal = evaluateMeasure(new Evaluation(last.project), { measure: 'effective_focal_length', lens: lens.id, settings: {} }); // prettier-ignore
+    const focal = evaluateMeasure(new Evaluation(last.project), {
+      measure: 'effective_focal_length',
+      lens: lens.id,
+      settings: {},
+    });
     expect(focal.ok && focal.value.value).to.be.closeTo(50, 0.3);
-    const fixed = (addresses: readonly string[]) => Object.fromEntries(Object.entries(equipped.parameters!).filter(([address]) => !addresses.includes(address)));
+    const fixed = (addresses: readonly string[]) =>
+      Object.fromEntries(Object.entries(equipped.parameters!).filter(([address]) => !addresses.includes(address)));
     const atOnce = looked(equipped).reduce((now, { remedy }) => applyEdits(now, remedy!.edits).project, equipped);
-    const held = { ...atOnce, parameters: fixed(looked(equipped).map(({ surface }) => `lenses.${lens.id}.surfaces.${surface}.radius`)) };
+    const held = {
+      ...atOnce,
+      parameters: fixed(looked(equipped).map(({ surface }) => `lenses.${lens.id}.surfaces.${surface}.radius`)),
+    };
     const polished = polishToEnd(held, null, { gain: 1e-6 });
     expect(last.merit).to.be.below(0.7 * (polished.ok ? polished.value.merit : NaN));
     expect(last.merit).to.be.below(1.15 * last.before);
-  }).timeout(60_000); // prettier-ignore
+  }).timeout(60_000);
 
   it('say what is missing', () => {
     expect(fit(triplet).reason).to.match(/no list of test plates/);

@@ -55,12 +55,15 @@ export function nearestPlate(plates: readonly TestPlate[], radius: number): Test
 }
 
 /** Radii of spheres that a plate tests, by surface: those that follow from others are of the one they follow. */
-function testedRadii(project: Project, lens: Lens): { readonly surface: string; readonly title: string; readonly radius: number }[] {
+function testedRadii(
+  project: Project,
+  lens: Lens,
+): { readonly surface: string; readonly title: string; readonly radius: number }[] {
   return lens.surfaces.flatMap(({ id, shape }, j) => {
     if (shape.kind !== 'sphere' || shape.radius === 'infinity' || followsOthers(project, lens.id, id)) return [];
     return [{ surface: id, title: surfaceTitle(lens, j), radius: shape.radius }];
   });
-} // prettier-ignore
+}
 
 /** A radius set to a plate, and free no more. */
 function taken(project: Project, lens: string, surface: string, value: number): Edit[] {
@@ -99,26 +102,34 @@ interface Place {
 }
 
 /**
- * The radius whose turn it is: near to its plate for how much the merit depends on it. What the merit depends on most goes first, while the others can
+ * The radius whose turn it is: near to its plate for how much the merit depends on it. What the merit depends on most
+ * goes first, while the others can
  * still make good for it; taking the nearest ones first instead leaves it to the end, where nothing can. Those that are not free go before all.
  */
 function dearest(project: Project, evaluate: FormulaEvaluator | null, lens: string, places: readonly Place[]): Place {
   const problem = MeritProblem.of(project, evaluate);
   const columns = problem.ok ? problem.value.columns(problem.value.start) : [];
   const order = ({ surface, radius, plate }: Place) => {
-    const k = problem.ok ? problem.value.numbers.findIndex(({ address }) => address === radiusAddress(lens, surface)) : -1;
+    const k = problem.ok
+      ? problem.value.numbers.findIndex(({ address }) => address === radiusAddress(lens, surface))
+      : -1;
     // Of the merit, by the share that the radius changes.
     const slope = k < 0 ? Infinity : Math.sqrt(squareSum(columns[k])) / Math.abs(radius);
     return Math.abs(Math.log(plate.radius / Math.abs(radius))) / (slope || 1e-12);
   };
   return places.reduce((best, one) => (order(one) < order(best) ? one : best));
-} // prettier-ignore
+}
 
 /**
- * Gives every radius of a lens to a test plate, one after another: it is then free no more, while all that is still free is polished again to win back
+ * Gives every radius of a lens to a test plate, one after another: it is then free no more, while all that is still
+ * free is polished again to win back
  * what it cost. Yields after each. Fails where there is no list, no radius, or no way to polish at the start.
  */
-export function* fitPlates(project: Project, evaluate: FormulaEvaluator | null, lensId: string): Generator<PlateFit, Outcome<PlateFit>, void> {
+export function* fitPlates(
+  project: Project,
+  evaluate: FormulaEvaluator | null,
+  lensId: string,
+): Generator<PlateFit, Outcome<PlateFit>, void> {
   const plates = project.testPlates?.plates ?? [];
   if (plates.length === 0) return failure('There is no list of test plates: take one in first.');
   const lensOf = (of: Project) => of.lenses.find(({ id }) => id === lensId);
@@ -132,11 +143,23 @@ export function* fitPlates(project: Project, evaluate: FormulaEvaluator | null, 
   let now = started.value.project;
   let merit = started.value.merit;
   const fitted: FittedPlate[] = [];
-  const state = (): PlateFit => ({ done: fitted.length, of, before: started.value.merit, merit, fitted: [...fitted], project: now });
+  const state = (): PlateFit => ({
+    done: fitted.length,
+    of,
+    before: started.value.merit,
+    merit,
+    fitted: [...fitted],
+    project: now,
+  });
   yield state();
   while (left.size > 0) {
     const open = testedRadii(now, lensOf(now)!).filter(({ surface }) => left.has(surface));
-    const next = dearest(now, evaluate, lensId, open.map((one) => ({ ...one, plate: nearestPlate(plates, one.radius)! })));
+    const next = dearest(
+      now,
+      evaluate,
+      lensId,
+      open.map((one) => ({ ...one, plate: nearestPlate(plates, one.radius)! })),
+    );
     left.delete(next.surface);
     const to = Math.sign(next.radius) * next.plate.radius;
     now = applyEdits(now, taken(now, lensId, next.surface, to)).project;
@@ -150,4 +173,4 @@ export function* fitPlates(project: Project, evaluate: FormulaEvaluator | null, 
     yield state();
   }
   return success(state());
-} // prettier-ignore
+}

@@ -63,8 +63,10 @@ interface Line {
 /**
  * Rows by the modulation that aberrations take at a frequency. Their squares sum to the loss against the same pupil without aberrations,
  * averaged over fields and both directions; each direction's rows are its differences of phase between places a shift apart, all scaled alike: near
- * the limit the loss is their variance (H. H. Hopkins, Opt. Acta 13, 343, 1966; W. B. King, J. Opt. Soc. Am. 59, 1155, 1969), so that a solver of least
- * squares sees its curvature, and the scale makes the sum the true loss anywhere. Derivatives hold the pupil's outline but for its extent: see `pupilChanges`.
+ * the limit the loss is their variance (H. H. Hopkins, Opt. Acta 13, 343, 1966; W. B. King, J. Opt. Soc. Am. 59,
+ * 1155, 1969), so that a solver of least
+ * squares sees its curvature, and the scale makes the sum the true loss anywhere. Derivatives hold the pupil's
+ * outline but for its extent: see `pupilChanges`.
  */
 export class TransferRows implements ImageRows {
   readonly #lens: LensEvaluation;
@@ -73,17 +75,22 @@ export class TransferRows implements ImageRows {
   readonly #waves: readonly number[];
   #made: Outcome<readonly (readonly Colour[])[]> | null = null;
 
-  private constructor(lens: LensEvaluation, frequency: number, fields: readonly FieldPoint[], waves: readonly number[]) {
+  private constructor(
+    lens: LensEvaluation,
+    frequency: number,
+    fields: readonly FieldPoint[],
+    waves: readonly number[],
+  ) {
     this.#lens = lens;
     this.#frequency = frequency;
     this.#fields = fields;
     this.#waves = waves;
-  } // prettier-ignore
+  }
 
   /** Fails where there is nothing that counts, or no image to have a transfer. */
   static of(goal: ImageGoal, lens: LensEvaluation, only?: readonly FieldPoint[]): Outcome<TransferRows> {
     const { model } = lens;
-    if (isAfocal(model.lens)) return failure('The MTF of an image at infinity is not a goal yet: ask for spots.'); // prettier-ignore
+    if (isAfocal(model.lens)) return failure('The MTF of an image at infinity is not a goal yet: ask for spots.');
     const fields = (only ?? model.lens.fields.points).filter(({ weight }) => weight > 0);
     const waves = [...model.wavelengths.keys()].filter((wave) => model.wavelengths[wave].weight > 0);
     if (fields.length === 0) return failure('No field point has a weight.');
@@ -121,17 +128,29 @@ export class TransferRows implements ImageRows {
     const lines = this.#lines(colours.value);
     let row = 0;
     for (const [f, field] of this.#fields.entries()) {
-      const byWave = colours.value[f].map(({ wave, pupil }) => pupilChanges(this.#lens, gradients.value, field, wave, pupil));
+      const byWave = colours.value[f].map(({ wave, pupil }) =>
+        pupilChanges(this.#lens, gradients.value, field, wave, pupil),
+      );
       if (byWave.includes(null)) return null;
       for (const [k, axis] of AXES.entries()) {
         const line = lines[AXES.length * f + k];
         const slopes = colours.value[f].map(({ pupil }) => transferSlope(pupil, axis, this.#frequency));
-        columns.forEach((column, v) => lineColumn(line, colours.value[f], k, slopes, byWave.map((one) => one![v]), column, row));
+        columns.forEach((column, v) =>
+          lineColumn(
+            line,
+            colours.value[f],
+            k,
+            slopes,
+            byWave.map((one) => one![v]),
+            column,
+            row,
+          ),
+        );
         row += line.differences.length;
       }
     }
     return columns;
-  } // prettier-ignore
+  }
 
   /** The weighted mean of all modulations, and each of them. */
   stand(): RowsStand | null {
@@ -161,17 +180,26 @@ export class TransferRows implements ImageRows {
     for (const field of this.#fields) {
       const colours: Colour[] = [];
       for (const wave of this.#waves) {
-        const pupil = diffractionPupil(this.#lens, field, { method: 'physical', wave, reference: 'primary', detail: 'close' }); // prettier-ignore
-        if (!pupil.ok) return failure(`the field ${field.id} at ${wavelengths[wave].nm} nm has no MTF yet: ${pupil.reason} Polish image quality by spots first`);
+        const pupil = diffractionPupil(this.#lens, field, {
+          method: 'physical',
+          wave,
+          reference: 'primary',
+          detail: 'close',
+        });
+        if (!pupil.ok)
+          return failure(
+            `the field ${field.id} at ${wavelengths[wave].nm} nm has no MTF yet: ${pupil.reason} Polish image quality by spots first`,
+          );
         const { half, mm } = pupil.value;
-        if (AXES.some((axis) => this.#frequency * mm >= 2 * half[axis])) return failure(`${this.#frequency} cycles/mm is beyond the limit of diffraction at the field ${field.id}`);
+        if (AXES.some((axis) => this.#frequency * mm >= 2 * half[axis]))
+          return failure(`${this.#frequency} cycles/mm is beyond the limit of diffraction at the field ${field.id}`);
         const along = AXES.map((axis) => colourTransfer(pupil.value, axis, this.#frequency));
         colours.push({ wave, share: wavelengths[wave].weight / all, pupil: pupil.value, along: [along[0], along[1]] });
       }
       found.push(colours);
     }
     return success(found);
-  } // prettier-ignore
+  }
 
   /** All directions of all fields, tangential first. */
   #lines(colours: readonly (readonly Colour[])[]): Line[] {
@@ -185,7 +213,11 @@ export class TransferRows implements ImageRows {
 const nodesFor = (waves: number) => Math.ceil(NODES + NODES_PER_WAVE * waves);
 
 /** What a colour adds to the transfer along an axis. */
-function colourTransfer({ of, half, mm, waves, phase }: DiffractionPupil, axis: 0 | 1, frequency: number): ColourTransfer {
+function colourTransfer(
+  { of, half, mm, waves, phase }: DiffractionPupil,
+  axis: 0 | 1,
+  frequency: number,
+): ColourTransfer {
   const shift = (frequency * mm) / half[axis];
   const [{ re, im, limit: perfect }] = autocorrelation(of, axis, [shift], nodesFor(waves));
   const differ = differences(phase, axis);
@@ -196,7 +228,7 @@ function colourTransfer({ of, half, mm, waves, phase }: DiffractionPupil, axis: 
     return differ(along + shift / 2, along - shift / 2, across).map((value) => TURN * value);
   });
   return { re, im, perfect, pairs };
-} // prettier-ignore
+}
 
 /** How it changes with the coefficients of the phase, over the same nodes: by the moments of their weights, line by line. */
 function transferSlope(pupil: DiffractionPupil, axis: 0 | 1, frequency: number): TransferSlope {
@@ -236,7 +268,7 @@ function frequencySlope(pupil: DiffractionPupil, axis: 0 | 1, frequency: number)
     perfect: slope(up.perfect, down.perfect),
     pairs: up.pairs.map((pair, i) => slope(dot(pair, coefficients), dot(down.pairs[i], coefficients))),
   };
-} // prettier-ignore
+}
 
 /** Moments of pairs of places on lines along an axis, of which the one counts with its weight and the other against it. */
 class Moments {
@@ -298,15 +330,27 @@ function lineOf(colours: readonly Colour[], k: number, share: number): Line {
     perfect += part * along[k].perfect;
   }
   const modulation = Math.hypot(re, im);
-  const roots = Float64Array.from(colours.flatMap(({ share: part }) => Array.from(PAIRS.weight, (weight) => Math.sqrt(part * weight))));
-  const differences = Float64Array.from(colours.flatMap(({ along, pupil }) => along[k].pairs.map((pair) => dot(pair, pupil.phase.coefficients))));
+  const roots = Float64Array.from(
+    colours.flatMap(({ share: part }) => Array.from(PAIRS.weight, (weight) => Math.sqrt(part * weight))),
+  );
+  const differences = Float64Array.from(
+    colours.flatMap(({ along, pupil }) => along[k].pairs.map((pair) => dot(pair, pupil.phase.coefficients))),
+  );
   withoutMean(differences, roots);
   const length = Math.hypot(...differences.map((value, i) => roots[i] * value)) || 1;
   return { share, modulation, lost: Math.max(perfect - modulation, 1e-12), differences, roots, length };
-} // prettier-ignore
+}
 
 /** Derivatives of a direction's rows, from those of the coefficients of each colour's phase. */
-function lineColumn({ share, modulation, lost, differences, roots, length }: Line, colours: readonly Colour[], k: number, slopes: readonly TransferSlope[], changes: readonly PupilChanges[], column: Float64Array, row: number): void {
+function lineColumn(
+  { share, modulation, lost, differences, roots, length }: Line,
+  colours: readonly Colour[],
+  k: number,
+  slopes: readonly TransferSlope[],
+  changes: readonly PupilChanges[],
+  column: Float64Array,
+  row: number,
+): void {
   let [re, im, byRe, byIm, byPerfect] = [0, 0, 0, 0, 0];
   // A wider pupil is crossed by the frequency in fewer shares of itself.
   const less = changes.map(({ widths }) => -widths[AXES[k]]);
@@ -330,8 +374,10 @@ function lineColumn({ share, modulation, lost, differences, roots, length }: Lin
   const root = Math.sqrt(share / LOST_PER_UNIT);
   const amount = Math.sqrt(lost);
   for (let i = 0; i < moved.length; i++)
-    column[row + i] = ((root * roots[i]) / length) * (amount * moved[i] + differences[i] * (lostChange / (2 * amount) - (amount * lengthChange) / length));
-} // prettier-ignore
+    column[row + i] =
+      ((root * roots[i]) / length) *
+      (amount * moved[i] + differences[i] * (lostChange / (2 * amount) - (amount * lengthChange) / length));
+}
 
 /** Takes the mean by the squares of the roots away: a phase that all have alike is no aberration. */
 function withoutMean(values: Float64Array, roots: Float64Array): void {

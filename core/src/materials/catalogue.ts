@@ -19,8 +19,8 @@ export function searchMaterials(text: string, among: readonly Material[] = CATAL
   const wanted = text.trim().toLowerCase();
   if (wanted === '') return [...among];
   const rank = (material: Material): number => {
-    const words = [material.label, material.id, material.family, material.id.replaceAll('_', ' ')].map(
-      (word) => word.toLowerCase(),
+    const words = [material.label, material.id, material.family, material.id.replaceAll('_', ' ')].map((word) =>
+      word.toLowerCase(),
     );
     if (words.includes(wanted)) return 0;
     if (words.some((word) => word.startsWith(wanted))) return 1;

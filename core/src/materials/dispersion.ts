@@ -102,8 +102,7 @@ export function refractiveIndex(dispersion: Dispersion, nm: number): number {
     case 'sellmeier': {
       const squared = um * um;
       let sum = dispersion.a ?? 1;
-      for (let i = 0; i < dispersion.b.length; i++)
-        sum += (dispersion.b[i] * squared) / (squared - dispersion.c[i]);
+      for (let i = 0; i < dispersion.b.length; i++) sum += (dispersion.b[i] * squared) / (squared - dispersion.c[i]);
       return real(Math.sqrt(sum));
     }
     case 'power_series':

@@ -1,9 +1,7 @@
 import type { Material, TypicalProperties } from './material.ts';
 
 /** What glasses of one family have in common, roughly. */
-interface FamilyProperties extends Required<
-  Pick<TypicalProperties, 'expansion' | 'cost' | 'climate' | 'stain'>
-> {
+interface FamilyProperties extends Required<Pick<TypicalProperties, 'expansion' | 'cost' | 'climate' | 'stain'>> {
   /** dn/dT against air near room temperature at 587.6 nm, 1e-6/K. */
   readonly dndt: number;
 }
@@ -40,8 +38,21 @@ const ROWS: Readonly<Record<string, Row>> = {
 };
 
 /** Internal transmittance of 10 mm from where a thick piece is opaque, by how much farther the wavelength is, nm. */
-const EDGE: readonly (readonly [beyond: number, share: number])[] = [[0, 0.05], [12, 0.5], [25, 0.8], [50, 0.94], [90, 0.98]]; // prettier-ignore
-const CLEAR: readonly (readonly [nm: number, share: number])[] = [[550, 0.995], [1060, 0.997], [1530, 0.99], [1970, 0.94], [2325, 0.8], [2500, 0.6]]; // prettier-ignore
+const EDGE: readonly (readonly [beyond: number, share: number])[] = [
+  [0, 0.05],
+  [12, 0.5],
+  [25, 0.8],
+  [50, 0.94],
+  [90, 0.98],
+];
+const CLEAR: readonly (readonly [nm: number, share: number])[] = [
+  [550, 0.995],
+  [1060, 0.997],
+  [1530, 0.99],
+  [1970, 0.94],
+  [2325, 0.8],
+  [2500, 0.6],
+];
 
 /** What a family is typically like; null for one that is not listed. */
 export function familyProperties(family: string): FamilyProperties | null {

@@ -98,6 +98,7 @@ const ROWS: readonly Row[] = [
 ];
 
 /** What is known beyond the table. Classes and prices are typical values. */
+// prettier-ignore
 const MORE: Readonly<Record<string, Partial<Material>>> = {
   '517642': {
     typical: { cost: 1, climate: 1, stain: 0 },
@@ -116,7 +117,7 @@ const MORE: Readonly<Record<string, Partial<Material>>> = {
   '620603': { typical: { climate: 4, stain: 4 } },
   '785257': { typical: { climate: 1, stain: 0 } },
   '847238': { typical: { climate: 1, stain: 0 } },
-}; // prettier-ignore
+};
 
 /** Optical glasses in the order of their codes. */
 export const GLASSES: readonly Material[] = ROWS.map(([code, family, b, c, from, density, expansion]) =>

@@ -15,7 +15,9 @@ export const GRADIENT_SPECS: readonly ParameterSpec[] = [
 ].map(({ letter, power, along }) => ({
   id: `${letter}${power}`,
   title: `${letter.toUpperCase()}${power}`,
-  meaning: `Coefficient of ${letter}^${power} in the square of the index, n² = n₀² + Σ R r^i + Σ Z z^i, over ${along}; n₀ is the index of the material.`,
+  meaning:
+    `Coefficient of ${letter}^${power} in the square of the index, n² = n₀² + Σ R r^i + Σ Z z^i, over ` +
+    `${along}; n₀ is the index of the material.`,
   unit: `mm^-${power}`,
   kind: 'number',
   fallback: 0,

@@ -28,14 +28,7 @@ export interface TypicalProperties {
 }
 
 /** Properties that may be typical of a family only. */
-export const FAMILY_PROPERTIES = [
-  'expansion',
-  'cost',
-  'climate',
-  'stain',
-  'thermal',
-  'transmittance',
-] as const;
+export const FAMILY_PROPERTIES = ['expansion', 'cost', 'climate', 'stain', 'thermal', 'transmittance'] as const;
 export type FamilyProperty = (typeof FAMILY_PROPERTIES)[number];
 
 /** What a medium is made of; projects embed the records that they use. */
@@ -162,7 +155,10 @@ export function partialDispersion(dispersion: Dispersion): number {
   return (index('g') - index('F')) / (index('F') - index('C'));
 }
 
-/** International six-digit code (nd − 1)(Vd): three digits of each, such as `517642`. Empty where no such code can be written: without dispersion, opaque at a line, an index of 2 or more. */
+/**
+ * International six-digit code (nd − 1)(Vd): three digits of each, such as `517642`. Empty where no such code can be
+ * written: without dispersion, opaque at a line, an index of 2 or more.
+ */
 export function glassCode(dispersion: Dispersion): string {
   const vd = abbeNumber(dispersion);
   if (!(vd > 0 && vd < 99.95)) return '';

@@ -15,16 +15,16 @@ import {
 import { normalLine } from './model-glass.ts';
 
 /** nd and Vd of the glasses as data sheets print them: kept apart from the constants they must follow from. */
-// prettier-ignore
+
 const PRINTED: readonly (readonly [id: string, nd: number, vd: number])[] = [
   ['g487704', 1.48749, 70.41],
   ['g487845', 1.48656, 84.47],
-  ['g497816', 1.49700, 81.61],
+  ['g497816', 1.497, 81.61],
   ['g498670', 1.49782, 66.95],
   ['g501564', 1.50137, 56.41],
   ['g508612', 1.50847, 61.19],
   ['g511604', 1.51112, 60.41],
-  ['g517642', 1.51680, 64.17],
+  ['g517642', 1.5168, 64.17],
   ['g522595', 1.52249, 59.48],
   ['g523515', 1.52346, 51.54],
   ['g529770', 1.52855, 76.98],
@@ -33,66 +33,66 @@ const PRINTED: readonly (readonly [id: string, nd: number, vd: number])[] = [
   ['g548458', 1.54814, 45.75],
   ['g552635', 1.55232, 63.46],
   ['g558540', 1.55836, 54.01],
-  ['g564608', 1.56384, 60.80],
+  ['g564608', 1.56384, 60.8],
   ['g569560', 1.56883, 55.98],
-  ['g573575', 1.57250, 57.55],
+  ['g573575', 1.5725, 57.55],
   ['g580539', 1.57956, 53.87],
   ['g581409', 1.58144, 40.85],
   ['g589613', 1.58913, 61.27],
   ['g603380', 1.60342, 38.03],
-  ['g603606', 1.60311, 60.60],
+  ['g603606', 1.60311, 60.6],
   ['g606437', 1.60568, 43.72],
   ['g607567', 1.60738, 56.65],
-  ['g609466', 1.60863, 46.60],
+  ['g609466', 1.60863, 46.6],
   ['g613445', 1.61336, 44.49],
   ['g613586', 1.61272, 58.63],
   ['g618498', 1.61773, 49.83],
-  ['g618634', 1.61800, 63.39],
+  ['g618634', 1.618, 63.39],
   ['g620364', 1.62004, 36.37],
   ['g620603', 1.62041, 60.32],
   ['g622533', 1.62229, 53.27],
   ['g638424', 1.63775, 42.41],
-  ['g640601', 1.64049, 60.10],
+  ['g640601', 1.64049, 60.1],
   ['g648338', 1.64769, 33.85],
   ['g651559', 1.65113, 55.89],
   ['g652450', 1.65224, 44.96],
-  ['g652585', 1.65160, 58.52],
-  ['g654397', 1.65412, 39.70],
+  ['g652585', 1.6516, 58.52],
+  ['g654397', 1.65412, 39.7],
   ['g658509', 1.65844, 50.88],
   ['g670471', 1.67003, 47.11],
-  ['g673322', 1.67270, 32.21],
-  ['g678552', 1.67790, 55.20],
+  ['g673322', 1.6727, 32.21],
+  ['g678552', 1.6779, 55.2],
   ['g689313', 1.68894, 31.31],
-  ['g691547', 1.69100, 54.71],
-  ['g697554', 1.69680, 55.41],
-  ['g699302', 1.69892, 30.20],
-  ['g713538', 1.71300, 53.83],
+  ['g691547', 1.691, 54.71],
+  ['g697554', 1.6968, 55.41],
+  ['g699302', 1.69892, 30.2],
+  ['g713538', 1.713, 53.83],
   ['g717295', 1.71736, 29.51],
-  ['g720347', 1.72047, 34.70],
+  ['g720347', 1.72047, 34.7],
   ['g720506', 1.72003, 50.62],
   ['g728284', 1.72825, 28.41],
-  ['g729545', 1.72916, 54.50],
-  ['g743494', 1.74330, 49.40],
+  ['g729545', 1.72916, 54.5],
+  ['g743494', 1.7433, 49.4],
   ['g744449', 1.74397, 44.85],
-  ['g749348', 1.74950, 34.82],
+  ['g749348', 1.7495, 34.82],
   ['g754523', 1.75393, 52.27],
   ['g755274', 1.75513, 27.38],
-  ['g755276', 1.75520, 27.58],
+  ['g755276', 1.7552, 27.58],
   ['g762265', 1.76182, 26.53],
-  ['g773496', 1.77250, 49.62],
+  ['g773496', 1.7725, 49.62],
   ['g785257', 1.78472, 25.68],
   ['g785258', 1.78472, 25.76],
   ['g786441', 1.78582, 44.05],
-  ['g788475', 1.78800, 47.49],
+  ['g788475', 1.788, 47.49],
   ['g801350', 1.80107, 34.97],
-  ['g804465', 1.80420, 46.50],
+  ['g804465', 1.8042, 46.5],
   ['g805254', 1.80518, 25.43],
-  ['g806406', 1.80610, 40.61],
-  ['g834373', 1.83404, 37.30],
+  ['g806406', 1.8061, 40.61],
+  ['g834373', 1.83404, 37.3],
   ['g835431', 1.83501, 43.13],
   ['g847238', 1.84666, 23.78],
   ['g850322', 1.85025, 32.17],
-  ['g883408', 1.88300, 40.76],
+  ['g883408', 1.883, 40.76],
   ['g904313', 1.90366, 31.32],
   ['g923209', 1.92286, 20.88],
 ];
@@ -181,9 +181,7 @@ describe('the catalogue', () => {
     expect(first.material.id).to.equal('g620364');
     expect(first.distance).to.be.lessThan(1);
     expect(second.distance).to.be.greaterThan(first.distance);
-    expect(nearestMaterials(1.4918, 57.4).every(({ material }) => material.trust === undefined)).to.equal(
-      true,
-    );
+    expect(nearestMaterials(1.4918, 57.4).every(({ material }) => material.trust === undefined)).to.equal(true);
   });
 });
 
@@ -208,17 +206,19 @@ describe('refractiveIndex', () => {
       powers: [2, 0, -2, -4],
     };
     expect(refractiveIndex(series, nm)).to.be.closeTo(Math.sqrt(squared), 1e-15);
-    expect(
-      refractiveIndex({ kind: 'cauchy', coefficients: [1.5, 0.004], powers: [0, -2] }, nm),
-    ).to.be.closeTo(1.5 + 0.004 / um ** 2, 1e-15);
+    expect(refractiveIndex({ kind: 'cauchy', coefficients: [1.5, 0.004], powers: [0, -2] }, nm)).to.be.closeTo(
+      1.5 + 0.004 / um ** 2,
+      1e-15,
+    );
     expect(refractiveIndex({ kind: 'conrady', a: 1.5, b: 0.01, c: 0.002 }, nm)).to.be.closeTo(
       1.5 + 0.01 / um + 0.002 / um ** 3.5,
       1e-15,
     );
     const far = 1 / (um * um - 0.028);
-    expect(
-      refractiveIndex({ kind: 'herzberger', coefficients: [3.4, 0.1, 0.02, -1e-3, 1e-5] }, nm),
-    ).to.be.closeTo(3.4 + 0.1 * far + 0.02 * far * far - 1e-3 * um ** 2 + 1e-5 * um ** 4, 1e-15);
+    expect(refractiveIndex({ kind: 'herzberger', coefficients: [3.4, 0.1, 0.02, -1e-3, 1e-5] }, nm)).to.be.closeTo(
+      3.4 + 0.1 * far + 0.02 * far * far - 1e-3 * um ** 2 + 1e-5 * um ** 4,
+      1e-15,
+    );
     // a λ-free resonance is a constant: b λ²/(λ² − 0) = b
     expect(refractiveIndex({ kind: 'sellmeier', a: 1, b: [1.25], c: [0] }, nm)).to.equal(1.5);
   });
@@ -279,15 +279,9 @@ describe('surroundings', () => {
     const at = { temperature: 30, pressure: 101325 };
     const base = { ...crown, thermal: undefined };
     const absolute = { ...base, thermal: { kind: 'linear', dndt: 1e-5, against: 'vacuum' } as const };
-    expect((indexIn(absolute, 550, at) - indexIn(absolute, 550)) / indexIn(VACUUM, 550)).to.be.closeTo(
-      1e-4,
-      1e-12,
-    );
+    expect((indexIn(absolute, 550, at) - indexIn(absolute, 550)) / indexIn(VACUUM, 550)).to.be.closeTo(1e-4, 1e-12);
     const relative = { ...base, thermal: { kind: 'linear', dndt: 1e-5, against: 'air' } as const };
-    expect(indexIn(relative, 550, at) / indexIn(AIR, 550, at) - indexIn(relative, 550)).to.be.closeTo(
-      1e-4,
-      1e-12,
-    );
+    expect(indexIn(relative, 550, at) / indexIn(AIR, 550, at) - indexIn(relative, 550)).to.be.closeTo(1e-4, 1e-12);
   });
 });
 

@@ -44,11 +44,7 @@ export function modelIndex(
 function solveThree(rows: readonly (readonly number[])[]): number[] {
   const determinant = (column: (row: readonly number[], i: number) => number) => {
     const [a, b, c] = rows.map((row) => [0, 1, 2].map((i) => column(row, i)));
-    return (
-      a[0] * (b[1] * c[2] - b[2] * c[1]) -
-      a[1] * (b[0] * c[2] - b[2] * c[0]) +
-      a[2] * (b[0] * c[1] - b[1] * c[0])
-    );
+    return a[0] * (b[1] * c[2] - b[2] * c[1]) - a[1] * (b[0] * c[2] - b[2] * c[0]) + a[2] * (b[0] * c[1] - b[1] * c[0]);
   };
   const whole = determinant((row, i) => row[i]);
   return [0, 1, 2].map((k) => determinant((row, i) => (i === k ? row[3] : row[i])) / whole);

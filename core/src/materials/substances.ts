@@ -218,14 +218,11 @@ export const SUBSTANCES: readonly Material[] = [
       thermal: warms(4.3e-5),
     },
   ),
-  substance(
-    'diamond',
-    'diamond',
-    'carbon crystal',
-    [230, 20000],
-    resonances([0.3306, 0.175], [4.3356, 0.106]),
-    { note: 'F. Peter, Z. Phys. 15, 358 (1923).', density: 3.52, expansion: 1 },
-  ),
+  substance('diamond', 'diamond', 'carbon crystal', [230, 20000], resonances([0.3306, 0.175], [4.3356, 0.106]), {
+    note: 'F. Peter, Z. Phys. 15, 358 (1923).',
+    density: 3.52,
+    expansion: 1,
+  }),
   substance(
     'water',
     'water',

@@ -1,13 +1,12 @@
 import { expect } from 'chai';
-import {
-  dampedLeastSquares,
-  type LeastSquares,
-  type PolishResult,
-  type PolishRules,
-} from './damped-least-squares.ts';
+import { dampedLeastSquares, type LeastSquares, type PolishResult, type PolishRules } from './damped-least-squares.ts';
 
 /** Runs to the end; the result with the sums on the way. */
-function solve(problem: LeastSquares, start: readonly number[], rules: PolishRules = {}): PolishResult & { readonly way: readonly number[] } {
+function solve(
+  problem: LeastSquares,
+  start: readonly number[],
+  rules: PolishRules = {},
+): PolishResult & { readonly way: readonly number[] } {
   const run = dampedLeastSquares(problem, start, rules);
   const way: number[] = [];
   for (;;) {
@@ -15,9 +14,12 @@ function solve(problem: LeastSquares, start: readonly number[], rules: PolishRul
     if (step.done) return { ...step.value, way };
     way.push(step.value.square);
   }
-} // prettier-ignore
+}
 
-function problem(f: (x: readonly number[]) => number[], more: Partial<LeastSquares> & { readonly size: number }): LeastSquares {
+function problem(
+  f: (x: readonly number[]) => number[],
+  more: Partial<LeastSquares> & { readonly size: number },
+): LeastSquares {
   return {
     values: (x) => Float64Array.from(f([...x])),
     columns: (x) =>
@@ -28,7 +30,7 @@ function problem(f: (x: readonly number[]) => number[], more: Partial<LeastSquar
       }),
     ...more,
   };
-} // prettier-ignore
+}
 
 describe('damped least squares', () => {
   it('come to the normal equations of a linear problem in one step, and better with every step of others', () => {
@@ -44,7 +46,11 @@ describe('damped least squares', () => {
   });
 
   it('keep within bounds, and go along them', () => {
-    const banana = { ...problem(([a, b]) => [10 * (b - a * a), 1 - a], { size: 2 }), upper: [0.5, 10], lower: [-2, -2] }; // prettier-ignore
+    const banana = {
+      ...problem(([a, b]) => [10 * (b - a * a), 1 - a], { size: 2 }),
+      upper: [0.5, 10],
+      lower: [-2, -2],
+    };
     const { x, square } = solve(banana, [-1.2, 1]);
     expect(x[0]).to.equal(0.5);
     expect(x[1]).to.be.closeTo(0.25, 1e-7);
@@ -54,7 +60,8 @@ describe('damped least squares', () => {
 
   it('make no more of a limit than it asks for, however steep its penalty', () => {
     // Nearest to (3, 2) with x + y at most 4: at (2.5, 1.5). With at most 6 the limit is not felt.
-    const limited = (most: number) => problem(([a, b]) => [a - 3, b - 2, 1e4 * (a + b - most)], { size: 2, oneSided: [2] }); // prettier-ignore
+    const limited = (most: number) =>
+      problem(([a, b]) => [a - 3, b - 2, 1e4 * (a + b - most)], { size: 2, oneSided: [2] });
     const felt = solve(limited(4), [0, 0]);
     expect(felt.x[0]).to.be.closeTo(2.5, 1e-6);
     expect(felt.x[1]).to.be.closeTo(1.5, 1e-6);

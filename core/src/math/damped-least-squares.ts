@@ -82,13 +82,18 @@ const ACTIVE_ROUNDS = 6;
  *
  * Yields after each step that made it better, so that it can be watched and stopped.
  */
-export function* dampedLeastSquares(problem: LeastSquares, start: ArrayLike<number>, rules: PolishRules = {}): Generator<PolishState, PolishResult, void> {
+export function* dampedLeastSquares(
+  problem: LeastSquares,
+  start: ArrayLike<number>,
+  rules: PolishRules = {},
+): Generator<PolishState, PolishResult, void> {
   const { steps: mostSteps, evaluations: most, gain, step: least, slow, radius: first } = { ...DEFAULTS, ...rules };
   const { size } = problem;
   const sides = new OneSided(problem.oneSided ?? []);
   let x = within(problem, Float64Array.from(start));
   let values = problem.values(x);
-  const state = (reason?: StopReason, damping = 0, predicted = 0) => ({ x, square, evaluations, steps, damping, predicted, ...(reason && { reason }) }) as PolishResult;
+  const state = (reason?: StopReason, damping = 0, predicted = 0) =>
+    ({ x, square, evaluations, steps, damping, predicted, ...(reason && { reason }) }) as PolishResult;
   let [evaluations, steps] = [1, 0];
   let square = values ? sides.square(values) : NaN;
   if (!values || !Number.isFinite(square)) return state('no_start');
@@ -108,7 +113,10 @@ export function* dampedLeastSquares(problem: LeastSquares, start: ArrayLike<numb
       const move = boundedStep(problem, sides, columns, values, x, scale, radius);
       const { damping } = move;
       const length = weighted(scale, move.s);
-      const next = within(problem, x.map((value, j) => value + move.s[j]));
+      const next = within(
+        problem,
+        x.map((value, j) => value + move.s[j]),
+      );
       const there = problem.values(next);
       evaluations++;
       const found = there ? sides.square(there) : Infinity;
@@ -116,30 +124,28 @@ export function* dampedLeastSquares(problem: LeastSquares, start: ArrayLike<numb
       const predicted = (square - move.square) / square;
       const ratio = predicted > 0 ? actual / predicted : 0;
       if (steps === 1) radius = Math.min(radius, length || radius);
-      if (!(ratio > 0.25)) radius = Math.min(radius, length) * (actual < 0 && Number.isFinite(found) ? shrink(actual, move, square) : 0.25);
+      if (!(ratio > 0.25))
+        radius =
+          Math.min(radius, length) * (actual < 0 && Number.isFinite(found) ? shrink(actual, move, square) : 0.25);
       else if (damping === 0 || ratio > 0.75) radius = 2 * length;
       const better = ratio > 1e-4 && found < square;
       if (better) {
         [x, values, square] = [next, there!, found];
         yield state(undefined, damping, predicted);
       }
-      if (square === 0 || (Math.abs(actual) <= gain && predicted <= gain && ratio <= 2)) return state('gain', damping, predicted);
+      if (square === 0 || (Math.abs(actual) <= gain && predicted <= gain && ratio <= 2))
+        return state('gain', damping, predicted);
       if (!(radius > least * weighted(scale, x)) || length === 0) return state('step', damping, predicted);
       if (evaluations >= most) return state('evaluations', damping, predicted);
       if (better) break;
     }
   }
   return state('steps');
-} // prettier-ignore
+}
 
 /** How far to shrink the region after a step that made it worse, by the parabola through what is known (Moré, section 4). */
-function shrink(
-  actual: number,
-  { square: predictedSquare, damping, dampedSquare }: Step,
-  square: number,
-): number {
-  const slope =
-    -(Math.max(0, square - predictedSquare - dampedSquare * damping) + damping * dampedSquare) / square;
+function shrink(actual: number, { square: predictedSquare, damping, dampedSquare }: Step, square: number): number {
+  const slope = -(Math.max(0, square - predictedSquare - dampedSquare * damping) + damping * dampedSquare) / square;
   const factor = (0.5 * slope) / (slope + 0.5 * actual);
   return Math.min(0.5, Math.max(0.1, Number.isFinite(factor) ? factor : 0.25));
 }
@@ -181,17 +187,28 @@ class OneSided {
 }
 
 /** Columns in which only limits that count have derivatives. */
-function countingColumns(sides: OneSided, columns: readonly Float64Array[], active: ReadonlySet<number>): readonly Float64Array[] {
+function countingColumns(
+  sides: OneSided,
+  columns: readonly Float64Array[],
+  active: ReadonlySet<number>,
+): readonly Float64Array[] {
   if (sides.indices.length === 0) return columns;
   return columns.map((column) => {
     const counted = column.slice();
     for (const i of sides.indices) if (!active.has(i)) counted[i] = 0;
     return counted;
   });
-} // prettier-ignore
+}
 
 /** Whether no unknown that may move has a slope worth mentioning: the cosine between its column and the values. */
-function flat(problem: LeastSquares, sides: OneSided, columns: readonly Float64Array[], values: Float64Array, x: Float64Array, square: number): boolean {
+function flat(
+  problem: LeastSquares,
+  sides: OneSided,
+  columns: readonly Float64Array[],
+  values: Float64Array,
+  x: Float64Array,
+  square: number,
+): boolean {
   const active = sides.exceeded(values);
   const counted = sides.counting(values, active);
   return columns.every((column, j) => {
@@ -199,14 +216,25 @@ function flat(problem: LeastSquares, sides: OneSided, columns: readonly Float64A
     if (pushedOut(problem, x, j, -dot)) return true;
     return Math.abs(dot) <= 1e-13 * (norm(column) || 1) * Math.sqrt(square);
   });
-} // prettier-ignore
+}
 
 /** Whether an unknown stands on a bound and wants to go beyond it. */
 export function pushedOut({ lower, upper }: LeastSquares, x: Float64Array, j: number, direction: number): boolean {
-  return (direction < 0 && lower !== undefined && x[j] <= lower[j]) || (direction > 0 && upper !== undefined && x[j] >= upper[j]);
-} // prettier-ignore
+  return (
+    (direction < 0 && lower !== undefined && x[j] <= lower[j]) ||
+    (direction > 0 && upper !== undefined && x[j] >= upper[j])
+  );
+}
 
-function boundedStep(problem: LeastSquares, sides: OneSided, columns: readonly Float64Array[], values: Float64Array, x: Float64Array, scale: Float64Array, radius: number): Step {
+function boundedStep(
+  problem: LeastSquares,
+  sides: OneSided,
+  columns: readonly Float64Array[],
+  values: Float64Array,
+  x: Float64Array,
+  scale: Float64Array,
+  radius: number,
+): Step {
   const active = sides.exceeded(values);
   const size = x.length;
   const fixed = new Map<number, number>();
@@ -221,7 +249,12 @@ function boundedStep(problem: LeastSquares, sides: OneSided, columns: readonly F
     for (let j = 0; j < size && !changed; j++) {
       if (fixed.has(j)) continue;
       const to = x[j] + step.s[j];
-      const bound = problem.lower && to < problem.lower[j] ? problem.lower[j] : problem.upper && to > problem.upper[j] ? problem.upper[j] : null;
+      const bound =
+        problem.lower && to < problem.lower[j]
+          ? problem.lower[j]
+          : problem.upper && to > problem.upper[j]
+            ? problem.upper[j]
+            : null;
       if (bound === null) continue;
       fixed.set(j, bound - x[j]);
       changed = true;
@@ -239,15 +272,26 @@ function boundedStep(problem: LeastSquares, sides: OneSided, columns: readonly F
     if (!changed) break;
   }
   return step!;
-} // prettier-ignore
+}
 
 /** The best step of the unknowns that are not fixed, within the region. */
-function freeStep(sides: OneSided, columns: readonly Float64Array[], values: Float64Array, active: ReadonlySet<number>, fixed: ReadonlyMap<number, number>, scale: Float64Array, radius: number): Step {
+function freeStep(
+  sides: OneSided,
+  columns: readonly Float64Array[],
+  values: Float64Array,
+  active: ReadonlySet<number>,
+  fixed: ReadonlyMap<number, number>,
+  scale: Float64Array,
+  radius: number,
+): Step {
   const counted = countingColumns(sides, columns, active);
   const right = sides.counting(values, active);
   for (const [j, by] of fixed) if (by !== 0) counted[j].forEach((value, i) => (right[i] += value * by));
   const free = counted.flatMap((_, j) => (fixed.has(j) ? [] : [j]));
-  const triangle = triangleOf(free.map((j) => counted[j]), right);
+  const triangle = triangleOf(
+    free.map((j) => counted[j]),
+    right,
+  );
   const d = Float64Array.from(free, (j) => scale[j]);
   const { s: moved, damping } = stepWithin(triangle, d, radius);
   const s = new Float64Array(columns.length);
@@ -259,7 +303,7 @@ function freeStep(sides: OneSided, columns: readonly Float64Array[], values: Flo
     if (s[j] !== 0) for (let i = 0; i < there.length; i++) there[i] += column[i] * s[j];
   });
   return { s, square: sides.square(there), damping, dampedSquare: weighted(d, moved) ** 2 };
-} // prettier-ignore
+}
 
 /** The step whose scaled length is at most `radius`: the damping that makes it so is found by Newton's method on 1/|D·s(λ)| (Moré, section 5). */
 function stepWithin(triangle: Triangle, d: Float64Array, radius: number): { s: Float64Array; damping: number } {
@@ -267,7 +311,9 @@ function stepWithin(triangle: Triangle, d: Float64Array, radius: number): { s: F
   const length = weighted(d, full);
   if (length <= 1.1 * radius && full.every(Number.isFinite)) return { s: full, damping: 0 };
   let [low, high] = [0, gradientLength(triangle, d) / radius];
-  let lambda = Number.isFinite(length) ? Math.min(high, Math.max(1e-3 * high, high * (1 - radius / length))) : 1e-3 * high;
+  let lambda = Number.isFinite(length)
+    ? Math.min(high, Math.max(1e-3 * high, high * (1 - radius / length)))
+    : 1e-3 * high;
   let s = full;
   for (let round = 0; round < 40; round++) {
     s = dampedStep(triangle, d, lambda);
@@ -282,7 +328,7 @@ function stepWithin(triangle: Triangle, d: Float64Array, radius: number): { s: F
     lambda = next > low && next < high ? next : low > 0 ? Math.sqrt(low * high) : high / 10;
   }
   return { s, damping: lambda };
-} // prettier-ignore
+}
 
 /** |D⁻¹Rᵀq|. */
 function gradientLength({ n, r, q }: Triangle, d: Float64Array): number {

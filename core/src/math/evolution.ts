@@ -35,10 +35,15 @@ const SHORTEST = 1e-9;
  * arXiv:1604.00772, 2016), with its usual constants. Ways beyond a bound end on it.
  *
  * Sampled values come from the same random numbers at each place, so that neighbours can be told apart; but the search stops where the better half
- * of a generation differs in no value by more than its standard error: the minimum of that sample is then as good as any. Yields after each generation,
+ * of a generation differs in no value by more than its standard error: the minimum of that sample is then as good as
+ * any. Yields after each generation,
  * whether it was better or not, so that it can be stopped.
  */
-export function* evolve(problem: SampledSquares, start: ArrayLike<number>, rules: EvolutionRules = {}): Generator<PolishState, PolishResult, void> {
+export function* evolve(
+  problem: SampledSquares,
+  start: ArrayLike<number>,
+  rules: EvolutionRules = {},
+): Generator<PolishState, PolishResult, void> {
   const { size: n } = problem;
   const most = rules.evaluations ?? 1000 * (n + 2);
   const gain = rules.gain ?? 1e-9;
@@ -59,7 +64,8 @@ export function* evolve(problem: SampledSquares, start: ArrayLike<number>, rules
   let square = squareOf(values);
   evaluations++;
   let errors = values ? problem.errors(x) : new Float64Array(0);
-  const state = (reason?: StopReason) => ({ x, square, evaluations, steps, damping: 0, predicted: 0, ...(reason && { reason }) }) as PolishResult;
+  const state = (reason?: StopReason) =>
+    ({ x, square, evaluations, steps, damping: 0, predicted: 0, ...(reason && { reason }) }) as PolishResult;
   if (!Number.isFinite(square)) return state('no_start');
 
   // Everything is counted in the unknowns' own spreads.
@@ -74,11 +80,14 @@ export function* evolve(problem: SampledSquares, start: ArrayLike<number>, rules
     const { axes, lengths } = axesOf(shape);
     const candidates = Array.from({ length: count }, () => {
       const z = Float64Array.from({ length: n }, normal);
-      const place = within(problem, mean.map((value, j) => {
-        let along = 0;
-        for (let k = 0; k < n; k++) along += axes[j][k] * lengths[k] * z[k];
-        return (value + sigma * along) * spread[j];
-      }));
+      const place = within(
+        problem,
+        mean.map((value, j) => {
+          let along = 0;
+          for (let k = 0; k < n; k++) along += axes[j][k] * lengths[k] * z[k];
+          return (value + sigma * along) * spread[j];
+        }),
+      );
       // The way that was gone, which ends at a bound.
       const y = place.map((value, j) => (value / spread[j] - mean[j]) / sigma);
       const there = problem.values(place);
@@ -99,13 +108,17 @@ export function* evolve(problem: SampledSquares, start: ArrayLike<number>, rules
       const gained = way[steps - PATIENCE] - square;
       const half = candidates.slice(0, count >> 1);
       // What exact values gain is counted; sampled ones are as near as they can be told apart.
-      if (errors.some((error) => error > 0) && half.every(({ there }) => alike(there, values!, errors, oneSided))) return state('noise');
+      if (errors.some((error) => error > 0) && half.every(({ there }) => alike(there, values!, errors, oneSided)))
+        return state('noise');
       if (gained <= gain * square && half.at(-1)!.found - half[0].found <= gain * square) return state('gain');
     }
 
     const step = new Float64Array(n);
     weights.forEach((weight, k) => candidates[k].y.forEach((value, j) => (step[j] += weight * value)));
-    mean = within(problem, mean.map((value, j) => (value + sigma * step[j]) * spread[j])).map((value, j) => value / spread[j]);
+    mean = within(
+      problem,
+      mean.map((value, j) => (value + sigma * step[j]) * spread[j]),
+    ).map((value, j) => value / spread[j]);
     // C^(−1/2) · step.
     const white = new Float64Array(n);
     for (let k = 0; k < n; k++) {
@@ -113,10 +126,12 @@ export function* evolve(problem: SampledSquares, start: ArrayLike<number>, rules
       for (let j = 0; j < n; j++) along += axes[j][k] * step[j];
       for (let j = 0; j < n; j++) white[j] += (axes[j][k] * along) / lengths[k];
     }
-    for (let j = 0; j < n; j++) pathStep[j] = (1 - keepStep) * pathStep[j] + Math.sqrt(keepStep * (2 - keepStep) * mass) * white[j];
+    for (let j = 0; j < n; j++)
+      pathStep[j] = (1 - keepStep) * pathStep[j] + Math.sqrt(keepStep * (2 - keepStep) * mass) * white[j];
     const length = Math.hypot(...pathStep);
     const stalled = length / Math.sqrt(1 - (1 - keepStep) ** (2 * steps)) < (1.4 + 2 / (n + 1)) * usual ? 1 : 0;
-    for (let j = 0; j < n; j++) pathShape[j] = (1 - keepMean) * pathShape[j] + stalled * Math.sqrt(keepMean * (2 - keepMean) * mass) * step[j];
+    for (let j = 0; j < n; j++)
+      pathShape[j] = (1 - keepMean) * pathShape[j] + stalled * Math.sqrt(keepMean * (2 - keepMean) * mass) * step[j];
     const left = 1 - one - many + (1 - stalled) * one * keepMean * (2 - keepMean);
     const next = Matrix.zeros(n, n);
     for (let i = 0; i < n; i++)
@@ -130,14 +145,19 @@ export function* evolve(problem: SampledSquares, start: ArrayLike<number>, rules
     sigma *= Math.exp(Math.min(1, (keepStep / damp) * (length / usual - 1)));
     if (!(sigma * Math.max(...lengths) > SHORTEST)) return state('step');
   }
-} // prettier-ignore
+}
 
 /** Whether two places differ in no value that counts by more than its error. */
-function alike(there: Float64Array | null, values: Float64Array, errors: Float64Array, oneSided: readonly number[]): boolean {
+function alike(
+  there: Float64Array | null,
+  values: Float64Array,
+  errors: Float64Array,
+  oneSided: readonly number[],
+): boolean {
   if (!there) return false;
   const slack = new Set(oneSided.filter((i) => there[i] < 0 && values[i] < 0));
   return there.every((value, i) => slack.has(i) || Math.abs(value - values[i]) <= Math.max(errors[i], SETTLED));
-} // prettier-ignore
+}
 
 /** Weights of the better half, which sum to 1. */
 function weightsOf(count: number): readonly number[] {

@@ -30,12 +30,31 @@ import {
 export function mathOf() {
   return create(
     {
-      absDependencies, acosDependencies, addDependencies, asinDependencies, atanDependencies, cosDependencies,
-      divideDependencies, eDependencies, expDependencies, log10Dependencies, logDependencies, maxDependencies,
-      minDependencies, multiplyDependencies, parseDependencies, piDependencies, powDependencies, sinDependencies,
-      sqrtDependencies, subtractDependencies, tanDependencies, unaryMinusDependencies, unaryPlusDependencies,
+      absDependencies,
+      acosDependencies,
+      addDependencies,
+      asinDependencies,
+      atanDependencies,
+      cosDependencies,
+      divideDependencies,
+      eDependencies,
+      expDependencies,
+      log10Dependencies,
+      logDependencies,
+      maxDependencies,
+      minDependencies,
+      multiplyDependencies,
+      parseDependencies,
+      piDependencies,
+      powDependencies,
+      sinDependencies,
+      sqrtDependencies,
+      subtractDependencies,
+      tanDependencies,
+      unaryMinusDependencies,
+      unaryPlusDependencies,
       unitDependencies,
     },
     { predictable: false },
-  ); // prettier-ignore
+  );
 }

@@ -21,24 +21,24 @@ export interface FoundName<T> {
 
 /** Unit words, in lower case but for those that differ by case, and what the evaluator calls them. */
 const UNITS: Readonly<Record<string, string>> = {
-  nm: 'nm', um: 'um', µm: 'um', μm: 'um', mm: 'mm', cm: 'cm', m: 'm', in: 'inch', inch: 'inch', ft: 'ft',
-  deg: 'deg', '°': 'deg', rad: 'rad', mrad: 'mrad', arcmin: 'arcmin', arcsec: 'arcsec',
-}; // prettier-ignore
-const FUNCTIONS = [
-  'sqrt',
-  'abs',
-  'sin',
-  'cos',
-  'tan',
-  'asin',
-  'acos',
-  'atan',
-  'exp',
-  'log',
-  'log10',
-  'min',
-  'max',
-];
+  nm: 'nm',
+  um: 'um',
+  µm: 'um',
+  μm: 'um',
+  mm: 'mm',
+  cm: 'cm',
+  m: 'm',
+  in: 'inch',
+  inch: 'inch',
+  ft: 'ft',
+  deg: 'deg',
+  '°': 'deg',
+  rad: 'rad',
+  mrad: 'mrad',
+  arcmin: 'arcmin',
+  arcsec: 'arcsec',
+};
+const FUNCTIONS = ['sqrt', 'abs', 'sin', 'cos', 'tan', 'asin', 'acos', 'atan', 'exp', 'log', 'log10', 'min', 'max'];
 const CONSTANTS = ['pi', 'e'];
 const OPERATORS: Readonly<Record<string, string>> = {
   '−': '-',
@@ -103,13 +103,10 @@ export function readFormula<T>(text: string, names: ReadonlyMap<string, T>): Out
       rest = rest.slice(word.length);
       const unit = UNITS[word] ?? UNITS[word.toLowerCase()];
       if (unit !== undefined && endsValue()) {
-        if (before === 'value')
-          return failure(`“${word}” cannot follow here: this number has a unit already.`);
+        if (before === 'value') return failure(`“${word}” cannot follow here: this number has a unit already.`);
         // The unit belongs to the number before it, whatever signs stand around them.
         expression =
-          before === 'number'
-            ? expression.replace(/ (\S+)$/, ` ($1 ${unit})`)
-            : `${expression} * (1 ${unit})`;
+          before === 'number' ? expression.replace(/ (\S+)$/, ` ($1 ${unit})`) : `${expression} * (1 ${unit})`;
         before = 'value';
       } else if (endsValue()) return missingSign(word);
       else if (FUNCTIONS.includes(word.toLowerCase()) && /^\s*\(/.test(rest)) {
@@ -209,11 +206,7 @@ function evaluatorOf(math: Math): FormulaEvaluator {
       const { message } = error as Error;
       if (/units do not match|function (add|subtract|max|min|compare\w*|larger\w*|smaller\w*)/i.test(message))
         return failure('Lengths, angles and pure numbers are added or compared here, which cannot be.');
-      if (
-        /unexpected type|unit in function|too (few|many) arguments|does not match|no unit|dimension/i.test(
-          message,
-        )
-      )
+      if (/unexpected type|unit in function|too (few|many) arguments|does not match|no unit|dimension/i.test(message))
         return failure('A function or power here does not take numbers with this unit.');
       return failure(`This cannot be calculated: ${message}`);
     }
@@ -222,27 +215,27 @@ function evaluatorOf(math: Math): FormulaEvaluator {
 
 /** Units in which results are told, the first that fits. */
 const RESULTS: readonly (readonly [base: string, told: string])[] = [
-  ['mm', 'mm'], ['deg', '°'], ['mm^2', 'mm²'], ['mm^3', 'mm³'], ['mm^-1', '1/mm'], ['mm^-2', '1/mm²'],
-  ['deg mm^-1', '°/mm'], ['mm deg^-1', 'mm/°'],
-]; // prettier-ignore
+  ['mm', 'mm'],
+  ['deg', '°'],
+  ['mm^2', 'mm²'],
+  ['mm^3', 'mm³'],
+  ['mm^-1', '1/mm'],
+  ['mm^-2', '1/mm²'],
+  ['deg mm^-1', '°/mm'],
+  ['mm deg^-1', 'mm/°'],
+];
 
 function asValue(math: Math, result: unknown): Outcome<FormulaValue> {
   if (typeof result === 'number')
     return Number.isFinite(result)
       ? success({ value: result, unit: '' })
       : failure('The result is not a finite number.');
-  if (
-    typeof result === 'object' &&
-    result !== null &&
-    (result as { readonly type?: string }).type === 'Unit'
-  ) {
+  if (typeof result === 'object' && result !== null && (result as { readonly type?: string }).type === 'Unit') {
     const unit = result as Unit;
     for (const [base, told] of RESULTS) {
       if (!unit.equalBase(math.unit(1, base))) continue;
       const value = unit.toNumber(base);
-      return Number.isFinite(value)
-        ? success({ value, unit: told })
-        : failure('The result is not a finite number.');
+      return Number.isFinite(value) ? success({ value, unit: told }) : failure('The result is not a finite number.');
     }
     return failure(`The result has the unit of ${unit.formatUnits()}, which has no meaning here.`);
   }

@@ -102,7 +102,7 @@ export class OrthogonalFit {
       }
     }
     return new OrthogonalFit(table, weights, g);
-  } // prettier-ignore
+  }
 
   /**
    * Coefficients c that make Σ w (Σ c f − value)² least.
@@ -118,7 +118,7 @@ export class OrthogonalFit {
     const more = this.#once(left);
     for (let j = 0; j < n; j++) c[j] += more[j];
     return c;
-  } // prettier-ignore
+  }
 
   #once(values: ArrayLike<number>): Float64Array {
     const [table, g, n, m] = [this.#table, this.#factor, this.#n, this.#m];
@@ -145,9 +145,15 @@ function products(rows: Float64Array, n: number, m: number): Float64Array {
     const next = j + 1 < n ? m : 0;
     for (let k = 0; k <= j; k += 2) {
       const beside = k + 1 < n ? m : 0;
-      let p00 = 0, p01 = 0, p10 = 0, p11 = 0;
+      let p00 = 0,
+        p01 = 0,
+        p10 = 0,
+        p11 = 0;
       for (let i = 0, a = j * m, b = k * m; i < m; i++, a++, b++) {
-        const a0 = rows[a], a1 = rows[a + next], b0 = rows[b], b1 = rows[b + beside];
+        const a0 = rows[a],
+          a1 = rows[a + next],
+          b0 = rows[b],
+          b1 = rows[b + beside];
         p00 += a0 * b0;
         p01 += a0 * b1;
         p10 += a1 * b0;
@@ -160,4 +166,4 @@ function products(rows: Float64Array, n: number, m: number): Float64Array {
     }
   }
   return g;
-} // prettier-ignore
+}

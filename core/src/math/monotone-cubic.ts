@@ -16,8 +16,7 @@ export function monotoneCubic(x: readonly number[], y: readonly number[]): (at: 
   const step = (i: number) => x[i + 1] - x[i];
   const slope = (i: number) => (y[i + 1] - y[i]) / step(i);
   const tangents = x.map((_, i) => {
-    if (i === 0)
-      return endTangent(slope(0), count > 2 ? slope(1) : slope(0), step(0), count > 2 ? step(1) : 1);
+    if (i === 0) return endTangent(slope(0), count > 2 ? slope(1) : slope(0), step(0), count > 2 ? step(1) : 1);
     if (i === count - 1)
       return endTangent(
         slope(count - 2),
@@ -28,8 +27,7 @@ export function monotoneCubic(x: readonly number[], y: readonly number[]): (at: 
     const [before, behind] = [slope(i - 1), slope(i)];
     const parabola = (before * step(i) + behind * step(i - 1)) / (step(i - 1) + step(i));
     return (
-      (Math.sign(before) + Math.sign(behind)) *
-      Math.min(Math.abs(before), Math.abs(behind), 0.5 * Math.abs(parabola))
+      (Math.sign(before) + Math.sign(behind)) * Math.min(Math.abs(before), Math.abs(behind), 0.5 * Math.abs(parabola))
     );
   });
   return (at) => {

@@ -14,13 +14,7 @@ function fillPowers(powers: number[], x: number, highest: number): void {
 }
 
 /** Adds the value of a polynomial and its derivatives (f, f_x, f_y, f_xx, f_xy, f_yy; three of them where `out` is so short). */
-export function addPolynomial(
-  terms: readonly Term[],
-  x: number,
-  y: number,
-  factor: number,
-  out: Float64Array,
-): void {
+export function addPolynomial(terms: readonly Term[], x: number, y: number, factor: number, out: Float64Array): void {
   const second = out.length >= 6;
   const highest = terms.reduce((most, { i, j }) => Math.max(most, i, j), 0);
   fillPowers(POWERS_X, x, highest);

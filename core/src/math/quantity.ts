@@ -140,8 +140,7 @@ class Parser {
 
   #signed(): number {
     let sign = 1;
-    for (let taken = this.#take('+', '-'); taken; taken = this.#take('+', '-'))
-      if (taken === '-') sign = -sign;
+    for (let taken = this.#take('+', '-'); taken; taken = this.#take('+', '-')) if (taken === '-') sign = -sign;
     const base = this.#factor();
     return sign * (this.#take('^') ? Math.pow(base, this.#signed()) : base);
   }

@@ -19,8 +19,17 @@ const HALVINGS = 30;
  * squares can become small, but it does not take the curvature from derivatives that say little: goals that cannot be met, or with sharp bends.
  * Yields after each step that made it better.
  */
-export function* quasiNewton(problem: LeastSquares, start: ArrayLike<number>, rules: PolishRules = {}): Generator<PolishState, PolishResult, void> {
-  const [mostSteps, most, gain, least] = [rules.steps ?? 1000, rules.evaluations ?? 4000, rules.gain ?? 1e-12, rules.step ?? 1e-12];
+export function* quasiNewton(
+  problem: LeastSquares,
+  start: ArrayLike<number>,
+  rules: PolishRules = {},
+): Generator<PolishState, PolishResult, void> {
+  const [mostSteps, most, gain, least] = [
+    rules.steps ?? 1000,
+    rules.evaluations ?? 4000,
+    rules.gain ?? 1e-12,
+    rules.step ?? 1e-12,
+  ];
   const oneSided = problem.oneSided ?? [];
   let [evaluations, steps] = [0, 0];
   const look = (place: Float64Array) => {
@@ -34,9 +43,19 @@ export function* quasiNewton(problem: LeastSquares, start: ArrayLike<number>, ru
   };
   let x = within(problem, Float64Array.from(start));
   let here = look(x);
-  const state = (reason?: StopReason) => ({ x, square: here?.sum ?? NaN, evaluations, steps, damping: 0, predicted: 0, ...(reason && { reason }) }) as PolishResult;
+  const state = (reason?: StopReason) =>
+    ({
+      x,
+      square: here?.sum ?? NaN,
+      evaluations,
+      steps,
+      damping: 0,
+      predicted: 0,
+      ...(reason && { reason }),
+    }) as PolishResult;
   if (!here) return state('no_start');
-  const slopesOf = (columns: readonly Float64Array[], counted: Float64Array) => Float64Array.from(columns, (column) => 2 * product(column, counted));
+  const slopesOf = (columns: readonly Float64Array[], counted: Float64Array) =>
+    Float64Array.from(columns, (column) => 2 * product(column, counted));
   const first = problem.columns(x);
   let slopes = slopesOf(first, here.counted);
   const scale = firstScale(first);
@@ -60,7 +79,10 @@ export function* quasiNewton(problem: LeastSquares, start: ArrayLike<number>, ru
     let next: Float64Array | null = null;
     let there: ReturnType<typeof look> = null;
     for (let k = 0; k < HALVINGS && evaluations < most; k++, by /= 2) {
-      const place = within(problem, x.map((value, j) => value + by * direction[j]));
+      const place = within(
+        problem,
+        x.map((value, j) => value + by * direction[j]),
+      );
       const found = look(place);
       if (found && found.sum <= here.sum + ENOUGH * by * slope) {
         [next, there] = [place, found];
@@ -81,7 +103,7 @@ export function* quasiNewton(problem: LeastSquares, start: ArrayLike<number>, ru
     if (evaluations >= most) return state('evaluations');
   }
   return state('steps');
-} // prettier-ignore
+}
 
 /** One over the square of each column's length: what damped least squares would take for the curvature if unknowns did not mix. */
 function firstScale(columns: readonly Float64Array[]): Float64Array {
@@ -103,7 +125,10 @@ function toward(inverse: Square, slopes: Float64Array, held: Float64Array): Floa
   return Float64Array.from(inverse, (row, j) => (held[j] ? 0 : -product(row, free)));
 }
 
-/** The inverse of the curvature after a step and the change of the slopes along it (Nocedal and Wright, equation 6.17); left where it would not stay positive. */
+/**
+ * The inverse of the curvature after a step and the change of the slopes along it (Nocedal and Wright, equation
+ * 6.17); left where it would not stay positive.
+ */
 function update(inverse: Square, step: Float64Array, turned: Float64Array): void {
   const along = product(step, turned);
   if (!(along > 1e-10 * Math.sqrt(product(step, step) * product(turned, turned)))) return;
@@ -111,5 +136,6 @@ function update(inverse: Square, step: Float64Array, turned: Float64Array): void
   const mixed = Float64Array.from(inverse, (row) => product(row, turned));
   const size = (1 + product(turned, mixed) / along) / along;
   for (let i = 0; i < n; i++)
-    for (let j = 0; j < n; j++) inverse[i][j] += size * step[i] * step[j] - (mixed[i] * step[j] + step[i] * mixed[j]) / along;
-} // prettier-ignore
+    for (let j = 0; j < n; j++)
+      inverse[i][j] += size * step[i] * step[j] - (mixed[i] * step[j] + step[i] * mixed[j]) / along;
+}

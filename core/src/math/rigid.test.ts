@@ -20,8 +20,13 @@ import {
 
 const number = (size: number) => fc.double({ min: -size, max: size, noNaN: true });
 const motion = fc.record({
-  dx: number(50), dy: number(50), dz: number(50), tx: number(180), ty: number(180), tz: number(180),
-}); // prettier-ignore
+  dx: number(50),
+  dy: number(50),
+  dz: number(50),
+  tx: number(180),
+  ty: number(180),
+  tz: number(180),
+});
 const point = fc.tuple(number(20), number(20), number(20));
 
 function expectSame(actual: readonly number[], expected: readonly number[]) {

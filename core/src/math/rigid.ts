@@ -58,8 +58,7 @@ export function compose(outer: Rigid, inner: Rigid): Rigid {
 }
 
 export function inverse({ shift: [x, y, z], rotation: r }: Rigid): Rigid {
-  const back =
-    r === UNTURNED ? UNTURNED : Float64Array.of(r[0], r[3], r[6], r[1], r[4], r[7], r[2], r[5], r[8]);
+  const back = r === UNTURNED ? UNTURNED : Float64Array.of(r[0], r[3], r[6], r[1], r[4], r[7], r[2], r[5], r[8]);
   return {
     shift: [
       -(back[0] * x + back[1] * y + back[2] * z),
@@ -76,10 +75,16 @@ export function inverse({ shift: [x, y, z], rotation: r }: Rigid): Rigid {
  */
 export function foldedAxes([x, y, z]: Triple): Float64Array {
   return Float64Array.of(
-    1 - 2 * x * x, -2 * x * y, 2 * x * z,
-    -2 * y * x, 1 - 2 * y * y, 2 * y * z,
-    -2 * z * x, -2 * z * y, 2 * z * z - 1,
-  ); // prettier-ignore
+    1 - 2 * x * x,
+    -2 * x * y,
+    2 * x * z,
+    -2 * y * x,
+    1 - 2 * y * y,
+    2 * y * z,
+    -2 * z * x,
+    -2 * z * y,
+    2 * z * z - 1,
+  );
 }
 
 /** Whether a motion only moves along z. */
@@ -160,8 +165,14 @@ export function inverseChanging({ value, change }: ChangingRigid): ChangingRigid
 /** The derivative of `foldedAxes` where the normal changes by `change`. */
 export function foldedChange([x, y, z]: Triple, [dx, dy, dz]: Triple): Float64Array {
   return Float64Array.of(
-    -4 * x * dx, -2 * (x * dy + y * dx), 2 * (x * dz + z * dx),
-    -2 * (x * dy + y * dx), -4 * y * dy, 2 * (y * dz + z * dy),
-    -2 * (x * dz + z * dx), -2 * (y * dz + z * dy), 4 * z * dz,
-  ); // prettier-ignore
+    -4 * x * dx,
+    -2 * (x * dy + y * dx),
+    2 * (x * dz + z * dx),
+    -2 * (x * dy + y * dx),
+    -4 * y * dy,
+    2 * (y * dz + z * dy),
+    -2 * (x * dz + z * dx),
+    -2 * (y * dz + z * dy),
+    4 * z * dz,
+  );
 }

@@ -6,13 +6,7 @@ const MOST_STEPS = 80;
  *
  * @param atFrom - value at `from`; of the other sign than `atTo`
  */
-export function rootBetween(
-  f: (x: number) => number,
-  from: number,
-  to: number,
-  atFrom: number,
-  atTo: number,
-): number {
+export function rootBetween(f: (x: number) => number, from: number, to: number, atFrom: number, atTo: number): number {
   let [a, b, fa, fb] = [from, to, atFrom, atTo];
   const small = 1e-15 * Math.max(Math.abs(from), Math.abs(to));
   for (let step = 0; step < MOST_STEPS; step++) {

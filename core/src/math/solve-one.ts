@@ -59,7 +59,10 @@ function byBrackets({ f, start, step, enough, from = -Infinity, to = Infinity }:
     const values = [f(start), f(start)];
     let reach = width * Math.abs(step);
     for (let k = 0; k < SCANS; k++, reach *= 1.35) {
-      for (const [side, sign] of [[0, -1], [1, 1]] as const) {
+      for (const [side, sign] of [
+        [0, -1],
+        [1, 1],
+      ] as const) {
         const next = Math.min(to, Math.max(from, start + sign * reach));
         if (next === ends[side]) continue;
         const value = f(next);
@@ -73,4 +76,4 @@ function byBrackets({ f, start, step, enough, from = -Infinity, to = Infinity }:
     }
   }
   return null;
-} // prettier-ignore
+}

@@ -25,19 +25,49 @@ function meanProduct(order: 'noll' | 'fringe', a: number, b: number): number {
 
 describe('Zernike polynomials', () => {
   it('are numbered as Noll numbers them', () => {
-    const rows = [[1, 0, 0], [2, 1, 1], [3, 1, -1], [4, 2, 0], [5, 2, -2], [6, 2, 2], [7, 3, -1], [8, 3, 1], [9, 3, -3], [10, 3, 3], [11, 4, 0], [12, 4, 2], [13, 4, -2], [22, 6, 0], [37, 8, 0]]; // prettier-ignore
+    const rows = [
+      [1, 0, 0],
+      [2, 1, 1],
+      [3, 1, -1],
+      [4, 2, 0],
+      [5, 2, -2],
+      [6, 2, 2],
+      [7, 3, -1],
+      [8, 3, 1],
+      [9, 3, -3],
+      [10, 3, 3],
+      [11, 4, 0],
+      [12, 4, 2],
+      [13, 4, -2],
+      [22, 6, 0],
+      [37, 8, 0],
+    ];
     for (const [j, n, m] of rows) expect(nollIndex(j), String(j)).to.deep.equal({ n, m });
   });
 
   it('are numbered as fringe order has them', () => {
-    const rows = [[1, 0, 0], [2, 1, 1], [3, 1, -1], [4, 2, 0], [5, 2, 2], [6, 2, -2], [7, 3, 1], [8, 3, -1], [9, 4, 0], [10, 3, 3], [16, 6, 0], [25, 8, 0], [36, 10, 0], [37, 6, 6]]; // prettier-ignore
+    const rows = [
+      [1, 0, 0],
+      [2, 1, 1],
+      [3, 1, -1],
+      [4, 2, 0],
+      [5, 2, 2],
+      [6, 2, -2],
+      [7, 3, 1],
+      [8, 3, -1],
+      [9, 4, 0],
+      [10, 3, 3],
+      [16, 6, 0],
+      [25, 8, 0],
+      [36, 10, 0],
+      [37, 6, 6],
+    ];
     for (const [j, n, m] of rows) expect(fringeIndex(j), String(j)).to.deep.equal({ n, m });
   });
 
   it('are orthonormal in Noll’s order', () => {
     for (let a = 1; a <= 22; a++)
-      for (let b = 1; b <= a; b++)
-        expect(meanProduct('noll', a, b), `${a} ${b}`).to.be.closeTo(a === b ? 1 : 0, 1e-11);
+      for (let b = 1; b <= a; b++) expect(meanProduct('noll', a, b), `${a} ${b}`).to.be.closeTo(a === b ? 1 : 0, 1e-11);
   });
 
   it('are 1 at the rim in fringe order', () => {

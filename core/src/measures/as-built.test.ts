@@ -12,12 +12,24 @@ import { evaluateMeasure } from './registry.ts';
 const GRADE = WORKSHOP_GRADES.precise;
 
 const project = quickProject(
-  [{ r: 60, t: 6, n: 1.52 }, { r: -45, t: 3, n: 1.62 }, { r: -160, t: 4 }, { r: 70, t: 4, n: 1.6 }, { r: 300, t: 52 }],
+  [
+    { r: 60, t: 6, n: 1.52 },
+    { r: -45, t: 3, n: 1.62 },
+    { r: -160, t: 4 },
+    { r: 70, t: 4, n: 1.6 },
+    { r: 300, t: 52 },
+  ],
   {
     aperture: { kind: 'entrance_pupil_diameter', value: 12 },
-    fields: { kind: 'angle', points: [{ id: 'axis', x: 0, y: 0, weight: 1 }, { id: 'edge', x: 0, y: 6, weight: 2 }] },
+    fields: {
+      kind: 'angle',
+      points: [
+        { id: 'axis', x: 0, y: 0, weight: 1 },
+        { id: 'edge', x: 0, y: 6, weight: 2 },
+      ],
+    },
   },
-); // prettier-ignore
+);
 
 const lensOf = (one: Project) => {
   const lens = new Evaluation(one).lens('lens');
@@ -29,25 +41,40 @@ const INEXACT = inexactNumbers(lensOf(project).model, GRADE);
 /** The project with every number off by what is drawn for it. */
 function made(draw: () => number): Project {
   const [lens] = project.lenses;
-  const surfaces = lens.surfaces.map((surface) => ({ ...surface, frame: { dx: 0, dy: 0, tx: 0, ty: 0 } })) as (Omit<Surface, 'frame'> & { frame: Record<string, number> })[];
+  const surfaces = lens.surfaces.map((surface) => ({ ...surface, frame: { dx: 0, dy: 0, tx: 0, ty: 0 } })) as (Omit<
+    Surface,
+    'frame'
+  > & { frame: Record<string, number> })[];
   const materials: Material[] = [...project.materials];
   for (const { variables, deviation } of INEXACT) {
     const by = draw() * deviation * Math.sqrt(3);
     for (const variable of variables) {
       const surface = surfaces[variable.surface];
-      if (variable.kind === 'shape') surfaces[variable.surface] = { ...surface, shape: { kind: 'sphere', radius: 1 / (1 / (surface.shape as { radius: number }).radius + by) } };
-      else if (variable.kind === 'thickness') surfaces[variable.surface] = { ...surface, after: { ...surface.after!, thickness: surface.after!.thickness + by } };
+      if (variable.kind === 'shape')
+        surfaces[variable.surface] = {
+          ...surface,
+          shape: { kind: 'sphere', radius: 1 / (1 / (surface.shape as { radius: number }).radius + by) },
+        };
+      else if (variable.kind === 'thickness')
+        surfaces[variable.surface] = {
+          ...surface,
+          after: { ...surface.after!, thickness: surface.after!.thickness + by },
+        };
       else if (variable.kind === 'place') surface.frame[variable.id] += by;
       else {
         const glass = materials.find(({ id }) => id === surface.after!.material)!;
         const id = `own${variable.surface}`;
-        materials.push({ ...glass, id, dispersion: { kind: 'constant', index: (glass.dispersion as { index: number }).index + by } });
+        materials.push({
+          ...glass,
+          id,
+          dispersion: { kind: 'constant', index: (glass.dispersion as { index: number }).index + by },
+        });
         surfaces[variable.surface] = { ...surface, after: { ...surface.after!, material: id } };
       }
     }
   }
   return { ...project, materials, lenses: [{ ...lens, surfaces: surfaces as unknown as Surface[] }] };
-} // prettier-ignore
+}
 
 /** Mean square spots of the fields, focus set for the least weighted sum: rays are straight behind the lens. */
 function refocused(one: Project): number[] {
@@ -62,12 +89,20 @@ function refocused(one: Project): number[] {
     const [x, y] = [about(rays.x), about(rays.y)];
     const [u, v] = [about(rays.l.map((l, i) => l / rays.n[i])), about(rays.m.map((m, i) => m / rays.n[i]))];
     const sum = (pick: (i: number) => number) => mean(Float64Array.from(weight, (_, i) => pick(i)));
-    return { own: sum((i) => x[i] ** 2 + y[i] ** 2), cross: sum((i) => x[i] * u[i] + y[i] * v[i]), slope: sum((i) => u[i] ** 2 + v[i] ** 2), weight: field.weight };
+    return {
+      own: sum((i) => x[i] ** 2 + y[i] ** 2),
+      cross: sum((i) => x[i] * u[i] + y[i] * v[i]),
+      slope: sum((i) => u[i] ** 2 + v[i] ** 2),
+      weight: field.weight,
+    };
   });
-  const [cross, slope] = [fields.reduce((s, f) => s + f.weight * f.cross, 0), fields.reduce((s, f) => s + f.weight * f.slope, 0)];
+  const [cross, slope] = [
+    fields.reduce((s, f) => s + f.weight * f.cross, 0),
+    fields.reduce((s, f) => s + f.weight * f.slope, 0),
+  ];
   const by = -cross / slope;
   return fields.map((f) => f.own + 2 * by * f.cross + by * by * f.slope);
-} // prettier-ignore
+}
 
 describe('the as-built spot', () => {
   it('is what lenses made at random have on the average, focus set behind each', () => {
@@ -104,7 +139,11 @@ describe('the as-built spot', () => {
 
   it('is the spot of the design where nothing is off, and grows with the workshop', () => {
     const value = (workshop: string, field = 'all') => {
-      const found = evaluateMeasure(new Evaluation(project), { measure: 'as_built_spot', lens: 'lens', settings: { field, workshop } });
+      const found = evaluateMeasure(new Evaluation(project), {
+        measure: 'as_built_spot',
+        lens: 'lens',
+        settings: { field, workshop },
+      });
       if (!found.ok) throw new Error(found.reason);
       return found.value.value;
     };
@@ -115,4 +154,4 @@ describe('the as-built spot', () => {
     expect(value('usual')).to.be.below(value('coarse'));
     expect(value('usual', 'worst')).to.equal(Math.max(value('usual', 'axis'), value('usual', 'edge')));
   });
-}); // prettier-ignore
+});

@@ -36,7 +36,10 @@ export interface Inexact {
   readonly deviation: number;
 }
 
-/** All that is not made exactly of a lens: radii, thicknesses, indices, tilts of surfaces and shifts of elements; the distance to the image is set. */
+/**
+ * All that is not made exactly of a lens: radii, thicknesses, indices, tilts of surfaces and shifts of elements; the
+ * distance to the image is set.
+ */
 export function inexactNumbers(model: LensModel, grade: WorkshopGrade): Inexact[] {
   const { surfaces } = model;
   const last = surfaces.length - 1;
@@ -51,11 +54,20 @@ export function inexactNumbers(model: LensModel, grade: WorkshopGrade): Inexact[
     const { shape, reflects, gap } = surfaces[j];
     const works = reflects || solid(j) !== solid(j + 1) || model.media[j] !== model.media[j + 1];
     if (works && shape.curvature !== 0)
-      found.push({ variables: [{ kind: 'shape', id: 'radius', surface: j }], deviation: even((Math.abs(shape.form?.c ?? shape.curvature) * grade.radius) / 100) });
+      found.push({
+        variables: [{ kind: 'shape', id: 'radius', surface: j }],
+        deviation: even((Math.abs(shape.form?.c ?? shape.curvature) * grade.radius) / 100),
+      });
     if (works)
-      for (const id of ['tx', 'ty'] as const) found.push({ variables: [{ kind: 'place', part: 'frame', id, surface: j }], deviation: even(grade.wedge / 60) });
-    if (j < last - 1 && gap !== 0) found.push({ variables: [{ kind: 'thickness', surface: j }], deviation: even(grade.thickness) });
-    if (solid(j + 1) && !reflects) found.push({ variables: [{ kind: 'index', surface: j }], deviation: even(grade.index) });
+      for (const id of ['tx', 'ty'] as const)
+        found.push({
+          variables: [{ kind: 'place', part: 'frame', id, surface: j }],
+          deviation: even(grade.wedge / 60),
+        });
+    if (j < last - 1 && gap !== 0)
+      found.push({ variables: [{ kind: 'thickness', surface: j }], deviation: even(grade.thickness) });
+    if (solid(j + 1) && !reflects)
+      found.push({ variables: [{ kind: 'index', surface: j }], deviation: even(grade.index) });
   }
   for (let front = 0; front < last; front++) {
     if (!solid(front + 1) || solid(front)) continue;
@@ -63,10 +75,13 @@ export function inexactNumbers(model: LensModel, grade: WorkshopGrade): Inexact[
     while (back < last && solid(back + 1)) back++;
     const group = Array.from({ length: back - front + 1 }, (_, k) => front + k);
     for (const id of ['dx', 'dy'] as const)
-      found.push({ variables: group.map((surface) => ({ kind: 'place', part: 'frame', id, surface })), deviation: even(grade.decentre) });
+      found.push({
+        variables: group.map((surface) => ({ kind: 'place', part: 'frame', id, surface })),
+        deviation: even(grade.decentre),
+      });
   }
   return found;
-} // prettier-ignore
+}
 
 const RINGS = 4;
 
@@ -78,7 +93,10 @@ interface FieldRows {
   readonly focus: Float64Array;
 }
 
-/** What is to be expected of one field, mm: its rows as drawn with focus set, √weight times what rays miss, and the deviation that each error brings. */
+/**
+ * What is to be expected of one field, mm: its rows as drawn with focus set, √weight times what rays miss, and the
+ * deviation that each error brings.
+ */
 export interface ExpectedField {
   readonly field: FieldPoint;
   readonly rows: Float64Array;
@@ -93,9 +111,11 @@ export interface ExpectedField {
 export function expectedFields(lens: LensEvaluation, inexact: readonly Inexact[]): Outcome<readonly ExpectedField[]> {
   const fields = fieldRows(lens, inexact);
   if (!fields.ok) return fields;
-  const over = (pick: (rows: FieldRows) => number) => fields.value.reduce((sum, one) => sum + one.field.weight * pick(one), 0);
+  const over = (pick: (rows: FieldRows) => number) =>
+    fields.value.reduce((sum, one) => sum + one.field.weight * pick(one), 0);
   const own = over(({ focus }) => product(focus, focus));
-  const share = (pick: (rows: FieldRows) => Float64Array) => (own > 0 ? over((one) => product(one.focus, pick(one))) / own : 0);
+  const share = (pick: (rows: FieldRows) => Float64Array) =>
+    own > 0 ? over((one) => product(one.focus, pick(one))) / own : 0;
   const nominal = share(({ rows }) => rows);
   const shares = inexact.map((_, k) => share(({ changes }) => changes[k]));
   return success(
@@ -108,7 +128,7 @@ export function expectedFields(lens: LensEvaluation, inexact: readonly Inexact[]
       return { field, rows: left(rows, nominal), deviations };
     }),
   );
-} // prettier-ignore
+}
 
 /** The mean square spot of a field that is to be expected, mm². */
 export function expectedSquare({ rows, deviations }: ExpectedField): number {
@@ -123,7 +143,10 @@ function fieldRows(lens: LensEvaluation, inexact: readonly Inexact[]): Outcome<r
   const variables = [...inexact.flatMap((one) => one.variables), focus];
   const gradients = BundleGradients.of(aimer.value, variables);
   if (!gradients.ok) return gradients;
-  const { px, py, weight } = pupilPoints({ kind: 'polar', rings: RINGS, arms: 2 * RINGS }, model.lens.pupil.obscuration);
+  const { px, py, weight } = pupilPoints(
+    { kind: 'polar', rings: RINGS, arms: 2 * RINGS },
+    model.lens.pupil.obscuration,
+  );
   const waves = [...model.wavelengths.keys()].filter((wave) => model.wavelengths[wave].weight > 0);
   const all = waves.reduce((sum, wave) => sum + model.wavelengths[wave].weight, 0);
   const count = px.length;
@@ -132,11 +155,18 @@ function fieldRows(lens: LensEvaluation, inexact: readonly Inexact[]): Outcome<r
   seeds[1].y.fill(1);
   const found: FieldRows[] = [];
   for (const field of model.lens.fields.points.filter((point) => point.weight > 0)) {
-    const share = Float64Array.from({ length: count * waves.length }, (_, i) => (weight[i % count] * model.wavelengths[waves[Math.floor(i / count)]].weight) / all);
-    const columns = Array.from({ length: variables.length + 1 }, () => [new Float64Array(share.length), new Float64Array(share.length)]);
+    const share = Float64Array.from(
+      { length: count * waves.length },
+      (_, i) => (weight[i % count] * model.wavelengths[waves[Math.floor(i / count)]].weight) / all,
+    );
+    const columns = Array.from({ length: variables.length + 1 }, () => [
+      new Float64Array(share.length),
+      new Float64Array(share.length),
+    ]);
     for (const [k, wave] of waves.entries()) {
       const bundle = gradients.value.trace(field, wave, px, py);
-      if (!bundle.whole) return failure(`A ray of the field ${field.id} does not arrive: what errors do to it is not known.`);
+      if (!bundle.whole)
+        return failure(`A ray of the field ${field.id} does not arrive: what errors do to it is not known.`);
       const backs = bundle.back(seeds);
       [bundle.rays.x, bundle.rays.y].forEach((values, axis) => columns[0][axis].set(values, k * count));
       for (let v = 0; v < variables.length; v++)
@@ -147,20 +177,21 @@ function fieldRows(lens: LensEvaluation, inexact: readonly Inexact[]): Outcome<r
     found.push({
       field,
       rows,
-      changes: inexact.map((one) => one.variables.map(() => changes[next++]).reduce((sum, column) => sum.map((value, i) => value + column[i]))),
+      changes: inexact.map((one) =>
+        one.variables.map(() => changes[next++]).reduce((sum, column) => sum.map((value, i) => value + column[i])),
+      ),
       focus: changes.at(-1)!,
     });
   }
   return found.length > 0 ? success(found) : failure('No field point has a weight.');
-} // prettier-ignore
+}
 
 /** Both axes in one column, less their weighted means, times the roots of the weights. */
 function aboutCentroid(axes: readonly Float64Array[], share: Float64Array): Float64Array {
   const rows = new Float64Array(axes.length * share.length);
   axes.forEach((values, axis) => {
     const mean = product(values, share);
-    for (let i = 0; i < share.length; i++)
-      rows[axis * share.length + i] = Math.sqrt(share[i]) * (values[i] - mean);
+    for (let i = 0; i < share.length; i++) rows[axis * share.length + i] = Math.sqrt(share[i]) * (values[i] - mean);
   });
   return rows;
 }
@@ -177,13 +208,19 @@ export const asBuiltSpot = defineMeasure({
   unit: 'µm',
   slow: true,
   meaning:
-    'The root mean square of the RMS spot radius that is to be expected when radii, thicknesses, indices, tilts of surfaces and shifts of elements lie evenly within the limits of a workshop, and focus is set behind them: √(|P r|² + Σ σ² |P ∂r/∂p|²), linear in the errors. Precise: radii ± 0.05 %, thicknesses ± 0.02 mm, indices ± 0.0003, tilts ± 0.5′, shifts ± 0.01 mm; usual: ± 0.1 %, 0.05 mm, 0.0005, 1′, 0.03 mm; coarse: ± 0.2 %, 0.1 mm, 0.001, 3′, 0.1 mm. `all`: over the weighted fields; `worst`: the largest of them.',
+    'The root mean square of the RMS spot radius that is to be expected when radii, thicknesses, indices, ' +
+    'tilts of surfaces and shifts of elements lie evenly within the limits of a workshop, and focus is ' +
+    'set behind them: √(|P r|² + Σ σ² |P ∂r/∂p|²), linear in the errors. Precise: radii ± 0.05 %, ' +
+    'thicknesses ± 0.02 mm, indices ± 0.0003, tilts ± 0.5′, shifts ± 0.01 mm; usual: ± 0.1 %, 0.05 mm, ' +
+    '0.0005, 1′, 0.03 mm; coarse: ± 0.2 %, 0.1 mm, 0.001, 3′, 0.1 mm. `all`: over the weighted fields; ' +
+    '`worst`: the largest of them.',
   settings: {
     field: { kind: 'field', title: 'Field', also: ['all', 'worst'], fallback: 'all' },
     workshop: { kind: 'choice', title: 'Workshop', options: WORKSHOP_NAMES, fallback: 'usual' },
   },
   evaluate(lens, { field, workshop }): Outcome<Measured> {
-    if (isAfocal(lens.model.lens)) return failure('The image lies at infinity: what errors do to it is not computed yet.');
+    if (isAfocal(lens.model.lens))
+      return failure('The image lies at infinity: what errors do to it is not computed yet.');
     const inexact = inexactNumbers(lens.model, WORKSHOP_GRADES[workshop as WorkshopName]);
     const fields = expectedFields(lens, inexact);
     if (!fields.ok) return fields;
@@ -198,4 +235,4 @@ export const asBuiltSpot = defineMeasure({
     const one = found.find((entry) => entry.field.id === field);
     return one ? told(one.square) : failure(`The field ${field} has no weight, or is not there.`);
   },
-}); // prettier-ignore
+});

@@ -14,9 +14,8 @@ if (!read.ok) throw new Error('the sample does not read');
 const tide = read.project;
 const PATH = 'lenses.tide.surfaces.l4_back.after.thickness';
 const moved = (shift: number): Project =>
-  applyEdits(tide, [
-    { kind: 'set', path: PATH, value: tide.lenses[0].surfaces.at(-2)!.after!.thickness + shift },
-  ]).project;
+  applyEdits(tide, [{ kind: 'set', path: PATH, value: tide.lenses[0].surfaces.at(-2)!.after!.thickness + shift }])
+    .project;
 
 function told(project: Project, measure: string, settings: object): number {
   const found = evaluateMeasure(new Evaluation(project), { measure, lens: project.lenses[0].id, settings });
@@ -60,14 +59,13 @@ describe('the way to the best focus', () => {
 describe('the edge thickness', () => {
   it('is that of glass at its larger semi-aperture, and of air at the smaller', () => {
     const sag = (r: number, h: number) => r - Math.sign(r) * Math.sqrt(r * r - h * h);
-    const project = quickProject([{ r: 40, t: 6, n: 1.5, semi: 8 }, { r: -50, t: 3, semi: 10 }, { r: -45, t: 2, n: 1.6, semi: 9 }, { t: 40, semi: 9 }]); // prettier-ignore
-    expect(told(project, 'edge_thickness', { surface: 's1' })).to.be.closeTo(
-      6 + sag(-50, 10) - sag(40, 10),
-      1e-12,
-    );
-    expect(told(project, 'edge_thickness', { surface: 's2' })).to.be.closeTo(
-      3 + sag(-45, 9) - sag(-50, 9),
-      1e-12,
-    );
+    const project = quickProject([
+      { r: 40, t: 6, n: 1.5, semi: 8 },
+      { r: -50, t: 3, semi: 10 },
+      { r: -45, t: 2, n: 1.6, semi: 9 },
+      { t: 40, semi: 9 },
+    ]);
+    expect(told(project, 'edge_thickness', { surface: 's1' })).to.be.closeTo(6 + sag(-50, 10) - sag(40, 10), 1e-12);
+    expect(told(project, 'edge_thickness', { surface: 's2' })).to.be.closeTo(3 + sag(-45, 9) - sag(-50, 9), 1e-12);
   });
 });

@@ -8,7 +8,9 @@ export const bestFocusMeasure = defineMeasure({
   unit: 'mm',
   precision: 1e-6,
   meaning:
-    'How far along the axis the image surface would have to move for the smallest RMS spot, or the highest mean MTF at a frequency (tangential and sagittal, primary wavelength, full pupil), over all weighted fields; 0 where it stands best.',
+    'How far along the axis the image surface would have to move for the smallest RMS spot, or the ' +
+    'highest mean MTF at a frequency (tangential and sagittal, primary wavelength, full pupil), over all ' +
+    'weighted fields; 0 where it stands best.',
   settings: {
     by: { kind: 'choice', title: 'By', options: FOCUS_CRITERIA, fallback: FOCUS_CRITERIA[0] },
     frequency: {

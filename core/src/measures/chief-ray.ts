@@ -23,7 +23,10 @@ export const distortion = defineMeasure({
   title: 'Distortion',
   unit: '%',
   meaning:
-    'How much further out the chief ray of the primary wavelength meets the image than without distortion, relative to it; negative: barrel. Without distortion heights go with tan θ (or θ, or the object height), to the scale of the image surface in use in the limit of small fields, of the paraxial image, or calibrated so that the largest error is least.',
+    'How much further out the chief ray of the primary wavelength meets the image than without ' +
+    'distortion, relative to it; negative: barrel. Without distortion heights go with tan θ (or θ, or the ' +
+    'object height), to the scale of the image surface in use in the limit of small fields, of the ' +
+    'paraxial image, or calibrated so that the largest error is least.',
   settings: {
     field: FIELD,
     scale: { kind: 'choice', title: 'Scale of', options: IMAGE_SCALES, fallback: IMAGE_SCALES[0] },
@@ -49,7 +52,9 @@ export const magnification = defineMeasure({
   title: 'Magnification',
   unit: '',
   meaning:
-    'Image height over object height; negative for an inverted image. Of the image surface in use: real chief rays of the primary wavelength in the limit of small fields. Of the paraxial image: n u/(n′u′), wherever the surface stands.',
+    'Image height over object height; negative for an inverted image. Of the image surface in use: real ' +
+    'chief rays of the primary wavelength in the limit of small fields. Of the paraxial image: n ' +
+    'u/(n′u′), wherever the surface stands.',
   settings: { scale: SCALE },
   evaluate(lens, { scale }) {
     const primary = lens.primary();
@@ -67,14 +72,15 @@ export const imageScaleMeasure = defineMeasure({
   title: 'Image scale',
   unit: 'mm',
   meaning:
-    'Chief-ray height in the image surface in use over the tangent of the field angle, in the limit of small fields, without sign: the focal length that the image amounts to. Of the paraxial image it is the focal length itself.',
+    'Chief-ray height in the image surface in use over the tangent of the field angle, in the limit of ' +
+    'small fields, without sign: the focal length that the image amounts to. Of the paraxial image it is ' +
+    'the focal length itself.',
   settings: { scale: SCALE },
   evaluate(lens, { scale }) {
     const { fields, object } = lens.model.lens;
     if (object.distance !== 'infinity' || fields.kind !== 'angle')
       return failure('It is defined for a far object with fields by angle; see the magnification.');
-    if (isAfocal(lens.model.lens))
-      return failure('The image lies at infinity; see the angular magnification.');
+    if (isAfocal(lens.model.lens)) return failure('The image lies at infinity; see the angular magnification.');
     const primary = lens.primary();
     if (!primary.ok) return primary;
     if (scale === 'paraxial image') return success({ value: Math.abs(primary.value.focalLength) });
@@ -119,7 +125,8 @@ export const angularMagnification = defineMeasure({
   title: 'Angular magnification',
   unit: '',
   meaning:
-    'Slope of the paraxial chief ray behind the lens over its slope in front, ū′/ū, at the primary wavelength; negative for an inverted image. The magnification of an afocal lens.',
+    'Slope of the paraxial chief ray behind the lens over its slope in front, ū′/ū, at the primary ' +
+    'wavelength; negative for an inverted image. The magnification of an afocal lens.',
   settings: {},
   evaluate(lens) {
     const value = angularMagnificationOf(lens);

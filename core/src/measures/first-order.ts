@@ -38,7 +38,10 @@ function cutBeam(lens: LensEvaluation): string | null {
   const limit = beamLimit(lens);
   if (!limit) return null;
   const surface = surfaceTitle(lens.model.lens, limit.surface);
-  return `${surface} cuts ${Number((100 * (1 - limit.passing)).toPrecision(2))} % of the beam: the F-number of the light that passes is ${Number(fNumberFactor(lens).toPrecision(4))} times as large`;
+  return (
+    `${surface} cuts ${Number((100 * (1 - limit.passing)).toPrecision(2))} % of the beam: the F-number of ` +
+    `the light that passes is ${Number(fNumberFactor(lens).toPrecision(4))} times as large`
+  );
 }
 
 export const effectiveFocalLength = firstOrderMeasure({
@@ -55,8 +58,7 @@ export const backFocalDistance = firstOrderMeasure({
   id: 'back_focal_distance',
   title: 'Back focal distance',
   unit: 'mm',
-  meaning:
-    'From the last vertex before the image to the paraxial rear focus, along z, at the primary wavelength.',
+  meaning: 'From the last vertex before the image to the paraxial rear focus, along z, at the primary wavelength.',
   otherwise: 'The lens is afocal.',
   read: (data) => data.backFocalDistance,
 });
@@ -86,7 +88,8 @@ export const passingFNumber: Measure<SettingSpecs> = defineMeasure<SettingSpecs>
   title: 'F-number of the light that passes',
   unit: '',
   meaning:
-    'Working F-number over the root of the share of the axial beam’s area that passes the set apertures: the F-number with which the image is lit. Equal to the working F-number if the stop limits the beam.',
+    'Working F-number over the root of the share of the axial beam’s area that passes the set apertures: ' +
+    'the F-number with which the image is lit. Equal to the working F-number if the stop limits the beam.',
   settings: {},
   evaluate(lens): Outcome<Measured> {
     const data = lens.primary();
@@ -94,9 +97,7 @@ export const passingFNumber: Measure<SettingSpecs> = defineMeasure<SettingSpecs>
     const limit = beamLimit(lens);
     if (limit?.passing === 0) return failure('No light of the axis passes.');
     const value = data.value.workingFNumber * fNumberFactor(lens);
-    return Number.isFinite(value)
-      ? success({ value })
-      : failure('The marginal ray leaves parallel to the axis.');
+    return Number.isFinite(value) ? success({ value }) : failure('The marginal ray leaves parallel to the axis.');
   },
 });
 

@@ -20,15 +20,14 @@ import { readSettings, type Measure, type SettingSpecs } from './measure.ts';
 const LAMBDA = 587.5618e-6;
 
 /** A paraboloid of F/20, its image surface moved. */
-const mirror = (dz = 0) =>
-  evaluationOf([{ r: -400, k: -1, t: -200 + dz, n: 'mirror' }], { pupil: 10, field: 0.5 });
+const mirror = (dz = 0) => evaluationOf([{ r: -400, k: -1, t: -200 + dz, n: 'mirror' }], { pupil: 10, field: 0.5 });
 
 function told<S extends SettingSpecs>(lens: LensEvaluation, measure: Measure<S>, given: object = {}): number | string {
   const settings = readSettings(measure, given);
   if (!settings.ok) return settings.reason;
   const found = measure.evaluate(lens, settings.value);
   return found.ok ? found.value.value : found.reason;
-} // prettier-ignore
+}
 
 const number = (value: number | string): number => {
   if (typeof value === 'string') throw new Error(value);
@@ -40,14 +39,17 @@ describe('Measures of images', () => {
     const ring = 1000 * LAMBDA * 20;
     for (const share of [30, 60, 75]) {
       const airy = ring * radiusOf(share / 100, airyEncircled, 3);
-      expect(number(told(mirror(), encircledRadius, { field: 'axis', share })), `${share} %`).to.be.closeTo(airy, 0.004 * airy);
+      expect(number(told(mirror(), encircledRadius, { field: 'axis', share })), `${share} %`).to.be.closeTo(
+        airy,
+        0.004 * airy,
+      );
     }
     expect(number(told(mirror(), pointPeak, { field: 'axis' }))).to.be.closeTo(1, 2e-3);
     const square = number(told(mirror(), encircledRadius, { field: 'axis', share: 60, shape: 'square' }));
     const circle = number(told(mirror(), encircledRadius, { field: 'axis', share: 60 }));
     // Of one that holds as much, half the side lies between √π/2 of the radius and it.
     expect(square / circle).to.be.within(Math.sqrt(Math.PI) / 2 - 0.02, 1);
-  }); // prettier-ignore
+  });
 
   it('see a defocus as the fourth Zernike term, W/(2√3), and the fringe one, W/2', () => {
     const dz = 0.4;
@@ -62,9 +64,15 @@ describe('Measures of images', () => {
   it('bend the Petzval surface of a mirror by half its radius, away from it, and that of a thin lens by nf, toward it', () => {
     // Concentric with the mirror: its centre lies farther along the light, away from the mirror.
     expect(number(told(mirror(), petzvalRadius))).to.be.closeTo(200, 1e-9);
-    const thin = evaluationOf([{ r: 50, t: 1e-9, n: 1.5 }, { r: -50, t: 50 }], { pupil: 5, field: 2 });
+    const thin = evaluationOf(
+      [
+        { r: 50, t: 1e-9, n: 1.5 },
+        { r: -50, t: 50 },
+      ],
+      { pupil: 5, field: 2 },
+    );
     expect(number(told(thin, petzvalRadius))).to.be.closeTo(-1.5 * 50, 1e-5);
-  }); // prettier-ignore
+  });
 
   it('focus a beam as a thin lens does', () => {
     const f = 50;
@@ -75,11 +83,14 @@ describe('Measures of images', () => {
     const small = waist / Math.sqrt(1 + (length / f) ** 2);
     expect(number(told(lens, gaussianBeam, { ...given, number: 'waist' }))).to.be.closeTo(small, 1e-9);
     // In front of the focus by f/(1 + (zR/f)²).
-    expect(number(told(lens, gaussianBeam, { ...given, number: 'waist from image' }))).to.be.closeTo(-f / (1 + (length / f) ** 2), 1e-6);
+    expect(number(told(lens, gaussianBeam, { ...given, number: 'waist from image' }))).to.be.closeTo(
+      -f / (1 + (length / f) ** 2),
+      1e-6,
+    );
     expect(number(told(lens, gaussianBeam, given))).to.be.closeTo((LAMBDA * f) / (Math.PI * waist), 1e-9);
     const worse = number(told(lens, gaussianBeam, { ...given, m2: 2 }));
     expect(worse).to.be.closeTo((2 * LAMBDA * f) / (Math.PI * waist), 1e-9);
-  }); // prettier-ignore
+  });
 
   it('tell the colours of the tide camera as its tiles do, and where there is one colour', () => {
     const read = readProjectText(readFileSync('samples/tide-camera.ulvex.json', 'utf8'));

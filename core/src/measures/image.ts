@@ -20,11 +20,14 @@ const angle = (lens: LensEvaluation, seen: LensEvaluation) => (seen === lens ? {
 const pupilOf = (settings: { readonly pupil: string }) => (settings.pupil === 'clipped' ? 'clipped' : 'full');
 
 /** The image of a point of a field, all colours by weight. */
-function spreadAt(lens: LensEvaluation, settings: { readonly field: string; readonly pupil: string }): Outcome<PointSpread> {
+function spreadAt(
+  lens: LensEvaluation,
+  settings: { readonly field: string; readonly pupil: string },
+): Outcome<PointSpread> {
   const field = lens.field(settings.field);
   if (!field.ok) return field;
   return pointSpread(lens.inFocus(), field.value, { method: 'transform', detail: 'full', pupil: pupilOf(settings) });
-} // prettier-ignore
+}
 
 export const encircledRadius = defineMeasure({
   id: 'encircled_radius',
@@ -32,7 +35,8 @@ export const encircledRadius = defineMeasure({
   unit: 'µm',
   slow: true,
   meaning:
-    'Radius of the circle (or half side of the square) about the centroid that holds so much of the light of a point, by diffraction, all colours by weight.',
+    'Radius of the circle (or half side of the square) about the centroid that holds so much of the light ' +
+    'of a point, by diffraction, all colours by weight.',
   settings: {
     field: FIELD,
     share: { kind: 'number', title: 'Share', unit: '%', min: 1, max: 99, fallback: 80 },
@@ -48,9 +52,13 @@ export const encircledRadius = defineMeasure({
     const radius = radiusOf(settings.share / 100, (at) => energy(spectrum, [at])[0], (n / 2) * pitch);
     return Number.isNaN(radius)
       ? failure(`Less than ${settings.share} % of the light falls into the square that is computed.`, settings.field)
-      : success({ value: 1000 * radius, ...angle(lens, lens.inFocus()), how: `diffraction, ${pupilOf(settings)} pupil, about the centroid` });
+      : success({
+          value: 1000 * radius,
+          ...angle(lens, lens.inFocus()),
+          how: `diffraction, ${pupilOf(settings)} pupil, about the centroid`,
+        });
   },
-}); // prettier-ignore
+});
 
 export const pointPeak = defineMeasure({
   id: 'point_peak',
@@ -58,15 +66,19 @@ export const pointPeak = defineMeasure({
   unit: '',
   slow: true,
   meaning:
-    'Largest irradiance of the image of a point over what the same pupils would give without aberration, all colours by weight: the Strehl ratio of white light, at its best place.',
+    'Largest irradiance of the image of a point over what the same pupils would give without aberration, ' +
+    'all colours by weight: the Strehl ratio of white light, at its best place.',
   settings: { field: FIELD, pupil: PUPIL },
   evaluate(lens, settings) {
     const spread = spreadAt(lens, settings);
     if (!spread.ok) return spread;
     const { values, perfect } = spread.value;
-    return success({ value: values.reduce((a, b) => Math.max(a, b), 0) / perfect, how: `transform of the ${pupilOf(settings)} pupil` });
+    return success({
+      value: values.reduce((a, b) => Math.max(a, b), 0) / perfect,
+      how: `transform of the ${pupilOf(settings)} pupil`,
+    });
   },
-}); // prettier-ignore
+});
 
 /** Indices of the shortest and the longest weighted wavelength. Fails where there is one colour. */
 function ends({ model }: LensEvaluation): Outcome<readonly [number, number]> {
@@ -83,7 +95,8 @@ export const lateralColour = defineMeasure({
   title: 'Lateral colour',
   unit: 'µm',
   meaning:
-    'How much further from the axis the chief ray of the shortest weighted wavelength meets the image than that of the longest, along the image of the primary one.',
+    'How much further from the axis the chief ray of the shortest weighted wavelength meets the image ' +
+    'than that of the longest, along the image of the primary one.',
   settings: { field: FIELD },
   evaluate(lens, settings) {
     const seen = lens.inFocus();
@@ -95,15 +108,19 @@ export const lateralColour = defineMeasure({
     for (const wave of [...two.value, lens.model.primary]) {
       const chief = seen.chief(field.value, wave);
       if (!chief.ok) return chief;
-      if (chief.value.status[0] !== RAY_STATUS.alive) return failure(`A chief ray of field ${field.value.id} does not reach the image.`, field.value.id);
+      if (chief.value.status[0] !== RAY_STATUS.alive)
+        return failure(`A chief ray of field ${field.value.id} does not reach the image.`, field.value.id);
       at.push([chief.value.x[0], chief.value.y[0]]);
     }
     const [short, long, [px, py]] = at;
     const size = Math.hypot(px, py);
     if (size === 0) return success({ value: 0, ...angle(lens, seen) });
-    return success({ value: (1000 * ((short[0] - long[0]) * px + (short[1] - long[1]) * py)) / size, ...angle(lens, seen) });
+    return success({
+      value: (1000 * ((short[0] - long[0]) * px + (short[1] - long[1]) * py)) / size,
+      ...angle(lens, seen),
+    });
   },
-}); // prettier-ignore
+});
 
 export const axialColour = defineMeasure({
   id: 'axial_colour',
@@ -119,9 +136,11 @@ export const axialColour = defineMeasure({
     if (!short.ok) return short;
     if (!long.ok) return long;
     const value = short.value.imageDistance - long.value.imageDistance;
-    return Number.isFinite(value) ? success({ value }) : failure('The image lies at infinity: its colours part in angle.');
+    return Number.isFinite(value)
+      ? success({ value })
+      : failure('The image lies at infinity: its colours part in angle.');
   },
-}); // prettier-ignore
+});
 
 export const petzvalRadius = defineMeasure({
   id: 'petzval_radius',
@@ -157,24 +176,35 @@ export const zernikeCoefficient = defineMeasure({
     if (!field.ok) return field;
     const wave = waveOf(lens, settings.wavelength);
     if (!wave.ok) return wave;
-    if (settings.term > settings.terms) return failure(`Term ${settings.term} is not among the ${settings.terms} that are fitted: fit more.`);
+    if (settings.term > settings.terms)
+      return failure(`Term ${settings.term} is not among the ${settings.terms} that are fitted: fit more.`);
     const choice = { sampling: { kind: 'polar', rings: 24, arms: 48 }, pupil: pupilOf(settings) } as const;
     const front = wavefront(lens.inFocus(), field.value, wave.value, choice);
     if (!front.ok) return front;
     const fit = zernikeFit(front.value, settings.order === 'fringe' ? 'fringe' : 'noll', settings.terms, 'fit');
     if (!fit.ok) return fit;
-    return success({ value: fit.value.coefficients[settings.term - 1], how: `${settings.order} order, ${settings.terms} terms, which leave ${fit.value.residual.toPrecision(2)} λ RMS` });
+    return success({
+      value: fit.value.coefficients[settings.term - 1],
+      how: `${settings.order} order, ${settings.terms} terms, which leave ${fit.value.residual.toPrecision(2)} λ RMS`,
+    });
   },
-}); // prettier-ignore
+});
 
 export const gaussianBeam = defineMeasure({
   id: 'gaussian_beam',
   title: 'Gaussian beam',
   unit: 'mm',
   meaning:
-    'Of a round Gaussian beam along the axis, paraxial, radii at 1/e² of the irradiance: its radius at the image surface, its last waist, where that lies from the image surface (negative before it), or its Rayleigh length there.',
+    'Of a round Gaussian beam along the axis, paraxial, radii at 1/e² of the irradiance: its radius at ' +
+    'the image surface, its last waist, where that lies from the image surface (negative before it), or ' +
+    'its Rayleigh length there.',
   settings: {
-    number: { kind: 'choice', title: 'Number', options: ['radius', 'waist', 'waist from image', 'Rayleigh length'], fallback: 'radius' },
+    number: {
+      kind: 'choice',
+      title: 'Number',
+      options: ['radius', 'waist', 'waist from image', 'Rayleigh length'],
+      fallback: 'radius',
+    },
     wavelength: PRIMARY,
     waist: { kind: 'number', title: 'Waist before the lens', unit: 'mm', min: 1e-6, max: 1e6, fallback: 1 },
     before: { kind: 'number', title: 'Before the first vertex', unit: 'mm', min: -1e9, max: 1e9, fallback: 0 },
@@ -186,12 +216,23 @@ export const gaussianBeam = defineMeasure({
     const steps = beamThroughLens(lens, wave.value, settings);
     if (!steps.ok) return steps;
     const { behind } = steps.value.at(-1)!;
-    const values = { radius: beamAt(behind, 0).radius, waist: behind.waist, 'waist from image': behind.toWaist, 'Rayleigh length': behind.rayleigh };
+    const values = {
+      radius: beamAt(behind, 0).radius,
+      waist: behind.waist,
+      'waist from image': behind.toWaist,
+      'Rayleigh length': behind.rayleigh,
+    };
     return success({ value: values[settings.number as keyof typeof values] });
   },
-}); // prettier-ignore
+});
 
 /** Numbers of the evaluation of images, in menu order. */
 export const IMAGE_MEASURES = [
-  encircledRadius, pointPeak, lateralColour, axialColour, petzvalRadius, zernikeCoefficient, gaussianBeam,
-] as const; // prettier-ignore
+  encircledRadius,
+  pointPeak,
+  lateralColour,
+  axialColour,
+  petzvalRadius,
+  zernikeCoefficient,
+  gaussianBeam,
+] as const;

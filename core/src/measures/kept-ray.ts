@@ -24,8 +24,7 @@ function keptRayMeasure<const Q extends readonly string[]>(
       if (!ray.ok) return ray;
       const { steps, end, kept } = ray.value;
       const surface = settings.surface || lens.model.surfaces[lens.model.surfaces.length - 1].id;
-      if (!lens.model.surfaces.some(({ id }) => id === surface))
-        return failure(`There is no surface “${surface}”.`);
+      if (!lens.model.surfaces.some(({ id }) => id === surface)) return failure(`There is no surface “${surface}”.`);
       const step = steps.find((one) => one.surface === surface);
       const value = step ? read(step, settings.quantity) : null;
       const name = kept.name ?? kept.id;
@@ -47,7 +46,9 @@ export const rayPosition = keptRayMeasure(
     title: 'Ray position',
     unit: 'mm',
     meaning:
-      'Where a kept ray meets a surface: x, y, z in the surface’s own frame or (global) in that of the first vertex, its distance from the axis of the surface, or its optical path since the launch, Σ n·s.',
+      'Where a kept ray meets a surface: x, y, z in the surface’s own frame or (global) in that of the ' +
+      'first vertex, its distance from the axis of the surface, or its optical path since the launch, Σ ' +
+      'n·s.',
   },
   ['y', 'x', 'z', 'radius', 'global x', 'global y', 'global z', 'path'],
   ({ local, global, path }, quantity) => {
@@ -63,7 +64,8 @@ export const rayAngle = keptRayMeasure(
     title: 'Ray angle',
     unit: '°',
     meaning:
-      'Angle of a kept ray at a surface: of incidence or refraction against the normal, without sign; or of its direction behind the surface against the surface’s z axis, in x or y, positive where it climbs.',
+      'Angle of a kept ray at a surface: of incidence or refraction against the normal, without sign; or of ' +
+      'its direction behind the surface against the surface’s z axis, in x or y, positive where it climbs.',
   },
   ['incidence', 'refraction', 'y', 'x'],
   ({ incidence, refraction, direction: [l, m, n] }, quantity) => {
@@ -79,7 +81,9 @@ export const rayFlux = keptRayMeasure(
     title: 'Ray flux',
     unit: '%',
     meaning:
-      'Share of its flux that a kept ray has behind a surface: Fresnel losses of uncoated surfaces for unpolarised light, and absorption in media with a record of their transmittance; mirrors reflect all.',
+      'Share of its flux that a kept ray has behind a surface: Fresnel losses of uncoated surfaces for ' +
+      'unpolarised light, and absorption in media with a record of their transmittance; mirrors reflect ' +
+      'all.',
   },
   ['flux'],
   ({ flux }) => flux * 100,

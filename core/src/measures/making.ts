@@ -10,7 +10,9 @@ export const leastClearanceMeasure = defineMeasure({
   title: 'Least clearance',
   unit: 'mm',
   meaning:
-    'Least distance along the axis from a surface to the next, the way light goes, over the smaller of both semi-apertures: the centre or edge thickness of glass and air; negative where surfaces cross. Without a surface, the least of all.',
+    'Least distance along the axis from a surface to the next, the way light goes, over the smaller of ' +
+    'both semi-apertures: the centre or edge thickness of glass and air; negative where surfaces cross. ' +
+    'Without a surface, the least of all.',
   settings: SURFACE,
   evaluate(lens, { surface }) {
     const least = leastClearance(lens, surface);
@@ -25,7 +27,8 @@ export const edgeThicknessMeasure = defineMeasure({
   title: 'Edge thickness',
   unit: 'mm',
   meaning:
-    'Distance along the axis from a surface to the next at the rim: of glass at the larger of both semi-apertures, of air at the smaller; negative where surfaces cross.',
+    'Distance along the axis from a surface to the next at the rim: of glass at the larger of both ' +
+    'semi-apertures, of air at the smaller; negative where surfaces cross.',
   settings: { surface: { kind: 'surface', title: 'Behind', also: [], fallback: '' } },
   evaluate(lens, { surface }) {
     const edge = edgeThickness(lens, surface || (lens.model.surfaces[0]?.id ?? ''));
@@ -53,7 +56,8 @@ export const surfaceMarginMeasure = defineMeasure({
   title: 'Surface margin',
   unit: '%',
   meaning:
-    'How much further out than its semi-aperture a surface still exists, over the semi-aperture: negative where a conic or a grid ends too early. Without a surface, the least of all that end.',
+    'How much further out than its semi-aperture a surface still exists, over the semi-aperture: negative ' +
+    'where a conic or a grid ends too early. Without a surface, the least of all that end.',
   settings: SURFACE,
   evaluate(lens, { surface }) {
     const margin = surfaceMargin(lens, surface);
@@ -67,15 +71,15 @@ export const findingsMeasure = defineMeasure({
   title: 'Findings',
   unit: '',
   meaning:
-    'How many things are found wrong with the lens as it stands: rays that end, surfaces that cross or do not exist, media without an index. Errors, warnings or both; at one surface, or anywhere.',
+    'How many things are found wrong with the lens as it stands: rays that end, surfaces that cross or do ' +
+    'not exist, media without an index. Errors, warnings or both; at one surface, or anywhere.',
   settings: {
     count: { kind: 'choice', title: 'Count', options: ['errors', 'warnings', 'both'], fallback: 'errors' },
     ...SURFACE,
   },
   evaluate(lens, { count, surface }) {
     const found = lensFindings(lens).filter(
-      ({ severity, where }) =>
-        (count === 'both' || `${severity}s` === count) && (surface === '' || where === surface),
+      ({ severity, where }) => (count === 'both' || `${severity}s` === count) && (surface === '' || where === surface),
     );
     return success({ value: found.length, ...(found[0] && { how: found[0].text }) });
   },

@@ -170,9 +170,7 @@ export function readSettings<S extends SettingSpecs>(
 /** What JSON has no word for must not be taken for what it has. */
 function exactly(_key: string, value: unknown): unknown {
   const said =
-    typeof value === 'number'
-      ? Number.isFinite(value)
-      : ['string', 'boolean', 'object'].includes(typeof value);
+    typeof value === 'number' ? Number.isFinite(value) : ['string', 'boolean', 'object'].includes(typeof value);
   return said ? value : `\u0000${typeof value} ${String(value)}`;
 }
 
@@ -190,9 +188,7 @@ function checkSettings<S extends SettingSpecs>(
     .typeError('the settings must be an object')
     .nonNullable('the settings must be an object');
   try {
-    return success(
-      schema.validateSync(withDefaults(measure.settings, given), { strict: true }) as SettingValues<S>,
-    );
+    return success(schema.validateSync(withDefaults(measure.settings, given), { strict: true }) as SettingValues<S>);
   } catch (error) {
     if (error instanceof yup.ValidationError) return failure(`${measure.title}: ${error.message}.`);
     throw error;
@@ -244,9 +240,6 @@ function settingSchema(id: string, spec: SettingSpec): yup.Schema {
     case 'id':
       return yup.string().typeError(`${id} must be an id`).defined(`${id} is missing`);
     case 'field':
-      return yup
-        .string()
-        .typeError(`${id} must name a field`)
-        .required(`${id} is missing: name a field by its id`);
+      return yup.string().typeError(`${id} must name a field`).required(`${id} is missing: name a field by its id`);
   }
 }

@@ -21,12 +21,7 @@ function measured(project: Project, measure: string, settings: unknown = {}): nu
   return outcome.value.value;
 }
 
-function reason(
-  project: Project,
-  measure: string,
-  settings: unknown = {},
-  lens = project.lenses[0].id,
-): string {
+function reason(project: Project, measure: string, settings: unknown = {}, lens = project.lenses[0].id): string {
   const outcome = evaluateMeasure(new Evaluation(project), { measure, lens, settings });
   return outcome.ok ? `measured ${outcome.value.value}` : outcome.reason;
 }
@@ -39,16 +34,10 @@ describe('measures', () => {
     expect(measured(tide, 'image_f_number')).to.be.closeTo(36.00061 / 10.285714, 1e-6);
     expect(measured(tide, 'working_f_number')).to.be.closeTo(36.00061 / 10.285714, 1e-6);
     expect(measured(tide, 'total_length')).to.be.closeTo(42.2038, 1e-12);
-    expect(measured(tide, 'back_focal_distance')).to.be.closeTo(
-      measured(tide, 'paraxial_image_distance'),
-      1e-12,
-    );
+    expect(measured(tide, 'back_focal_distance')).to.be.closeTo(measured(tide, 'paraxial_image_distance'), 1e-12);
     expect(measured(tide, 'distortion', { field: 'edge' })).to.be.closeTo(0.16123, 5e-5);
     // The sensor stands 0.3 mm before the paraxial image, whose scale is larger.
-    expect(measured(tide, 'distortion', { field: 'edge', scale: 'paraxial image' })).to.be.closeTo(
-      -0.68712,
-      5e-5,
-    );
+    expect(measured(tide, 'distortion', { field: 'edge', scale: 'paraxial image' })).to.be.closeTo(-0.68712, 5e-5);
     expect(measured(tide, 'chief_ray_angle', { field: 'axis' })).to.be.closeTo(0, 1e-9);
     expect(measured(tide, 'image_height', { field: 'edge' })).to.be.closeTo(10.25, 0.02);
   });
@@ -58,9 +47,7 @@ describe('measures', () => {
     const each = ['axis', 'zone', 'edge'].map(of);
     expect(of('worst')).to.equal(Math.max(...each));
     expect(of('all')).to.be.closeTo(Math.sqrt(each.reduce((sum, value) => sum + value ** 2, 0) / 3), 1e-12);
-    expect(measured(tide, 'rms_spot_radius', { field: 'edge', reference: 'chief' })).to.be.greaterThan(
-      each[2],
-    );
+    expect(measured(tide, 'rms_spot_radius', { field: 'edge', reference: 'chief' })).to.be.greaterThan(each[2]);
   });
 
   it('tell the F-number of the light that passes, and caution about that of the stop, where an aperture cuts the beam', () => {
@@ -72,10 +59,7 @@ describe('measures', () => {
       if (!found.ok) throw new Error(found.reason);
       return found.value;
     };
-    expect(told('passing_f_number', 4).value).to.be.closeTo(
-      (told('working_f_number', 4).value * 5) / 4,
-      1e-7,
-    );
+    expect(told('passing_f_number', 4).value).to.be.closeTo((told('working_f_number', 4).value * 5) / 4, 1e-7);
     expect(told('image_f_number', 4).caution).to.match(
       /cuts 36 % of the beam: the F-number of the light that passes is 1\.25 times as large/,
     );
@@ -107,9 +91,7 @@ describe('measures', () => {
     expect(reason(tide, 'beauty')).to.match(/no measure “beauty”/);
     expect(reason(tide, 'total_length', {}, 'other')).to.match(/no lens “other”/);
     expect(reason(tide, 'distortion')).to.match(/field is missing: name a field by its id/);
-    expect(reason(tide, 'distortion', { field: 'nowhere' })).to.match(
-      /no field “nowhere”; there are axis, zone, edge/,
-    );
+    expect(reason(tide, 'distortion', { field: 'nowhere' })).to.match(/no field “nowhere”; there are axis, zone, edge/);
     expect(reason(tide, 'distortion', { field: 'axis' })).to.match(/not defined on the axis/);
     expect(reason(tide, 'rms_spot_radius', { ring: 3 })).to.match(
       /no such setting; it has: field, reference, pupil, rings, arms/,

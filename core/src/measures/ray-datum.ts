@@ -17,7 +17,10 @@ export const paraxialRay = defineMeasure({
   title: 'Paraxial ray',
   unit: '',
   meaning:
-    'Of the paraxial marginal or chief ray at the primary wavelength: its height y on a surface, mm; its slope u (the tangent of its angle) before or behind the surface; or its angle of incidence i = u + y·c, rad. A zone of 0.7 is the ray through 0.7 of the pupil, or of 0.7 of the largest field. Without a surface: the image.',
+    'Of the paraxial marginal or chief ray at the primary wavelength: its height y on a surface, mm; its ' +
+    'slope u (the tangent of its angle) before or behind the surface; or its angle of incidence i = u + ' +
+    'y·c, rad. A zone of 0.7 is the ray through 0.7 of the pupil, or of 0.7 of the largest field. Without ' +
+    'a surface: the image.',
   settings: {
     ray: { kind: 'choice', title: 'Ray', options: ['marginal', 'chief'], fallback: 'marginal' },
     surface: SURFACE,
@@ -69,7 +72,10 @@ export const realRay = defineMeasure({
   title: 'Real ray',
   unit: '',
   meaning:
-    'Of the real ray from a field through the point px, py of the pupil (its rim at 1): where it meets a surface, x, y, z or its distance from the axis in the surface’s own frame, mm; its angle to the surface’s z axis behind it in x or y, of incidence or of refraction, °; or its optical path since the launch, mm. Without a surface: the image.',
+    'Of the real ray from a field through the point px, py of the pupil (its rim at 1): where it meets a ' +
+    'surface, x, y, z or its distance from the axis in the surface’s own frame, mm; its angle to the ' +
+    'surface’s z axis behind it in x or y, of incidence or of refraction, °; or its optical path since ' +
+    'the launch, mm. Without a surface: the image.',
   settings: {
     field: { kind: 'field', title: 'Field', also: [], fallback: null },
     wavelength: { kind: 'wavelength', title: 'Wavelength', also: ['primary'], fallback: 'primary' },
@@ -82,11 +88,7 @@ export const realRay = defineMeasure({
     const index = surfaceIndex(lens, surface);
     if (!index.ok) return index;
     const { id } = lens.model.surfaces[index.value];
-    const ray = inspectRay(
-      lens,
-      { kind: 'pupil', field, px, py },
-      wavelength === 'primary' ? null : wavelength,
-    );
+    const ray = inspectRay(lens, { kind: 'pupil', field, px, py }, wavelength === 'primary' ? null : wavelength);
     if (!ray.ok) return ray;
     const step = ray.value.steps.find((one) => one.surface === id);
     const [unit, read] = REAL[quantity];
@@ -94,9 +96,7 @@ export const realRay = defineMeasure({
     if (value === null) {
       const { end } = ray.value;
       return failure(
-        end
-          ? `The ray ${end.reason} at ${surfaceCalled(lens.model.lens, end.surface)}.`
-          : 'The ray has none there.',
+        end ? `The ray ${end.reason} at ${surfaceCalled(lens.model.lens, end.surface)}.` : 'The ray has none there.',
         id,
       );
     }

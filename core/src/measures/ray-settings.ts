@@ -19,9 +19,7 @@ export function rayChoice(settings: SettingValues<typeof RAY_SETTINGS>): RayChoi
 /** How a choice of rays is told on screen: sampling, pupil, aim. */
 export function choiceLabel(lens: LensEvaluation, choice: RayChoice): string {
   const aim =
-    (choice.aim ?? lens.model.lens.pupil.aim) === 'stop'
-      ? 'aimed at the stop'
-      : 'aimed at the entrance pupil';
+    (choice.aim ?? lens.model.lens.pupil.aim) === 'stop' ? 'aimed at the stop' : 'aimed at the entrance pupil';
   const pupil = choice.pupil === 'full' ? 'full pupil' : 'clipped by set apertures';
   return `${samplingLabel(choice.sampling)}, ${pupil}, ${aim}`;
 }

@@ -30,13 +30,7 @@ import {
   steepestSlopeMeasure,
   surfaceMarginMeasure,
 } from './making.ts';
-import {
-  readSettings,
-  type Measure,
-  type Measured,
-  type SceneMeasure,
-  type SettingSpecs,
-} from './measure.ts';
+import { readSettings, type Measure, type Measured, type SceneMeasure, type SettingSpecs } from './measure.ts';
 import { SCENE_MEASURES } from './scene.ts';
 import { rmsSpotAngle, rmsSpotRadius } from './rms-spot-radius.ts';
 import { WAVEFRONT_MEASURES } from './wavefront.ts';

@@ -49,20 +49,15 @@ export function standing(value: number, { min, max }: Pick<Requirement, 'min' | 
 }
 
 /** Ids of the states that a requirement counts in; `designed` alone where it names none. */
-export function requirementStates(
-  project: Project,
-  { state }: Pick<Requirement, 'state'>,
-): readonly string[] {
+export function requirementStates(project: Project, { state }: Pick<Requirement, 'state'>): readonly string[] {
   if (state === undefined) return ['designed'];
   return state === 'every' ? ['designed', ...(project.states ?? []).map(({ id }) => id)] : [state];
 }
 
 /** Of answers in several states the one that stands worst to the limits: without a value, else of the least margin. Null without answers. */
 export function worstAnswer(requirement: Requirement, answers: readonly Outcome<Measured>[]): number | null {
-  const margin = (one: Outcome<Measured>) =>
-    one.ok ? standing(one.value.value, requirement).margin : -Infinity;
+  const margin = (one: Outcome<Measured>) => (one.ok ? standing(one.value.value, requirement).margin : -Infinity);
   let worst: number | null = null;
-  for (const k of answers.keys())
-    if (worst === null || margin(answers[k]) < margin(answers[worst])) worst = k;
+  for (const k of answers.keys()) if (worst === null || margin(answers[k]) < margin(answers[worst])) worst = k;
   return worst;
 }

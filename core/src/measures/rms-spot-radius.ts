@@ -18,7 +18,9 @@ export const rmsSpotRadius = defineMeasure({
   title: 'RMS spot radius',
   unit: 'µm',
   meaning:
-    '√(Σ w |r − r₀|²) over pupil and weighted wavelengths, r₀ the centroid of all colours or the chief ray of the primary one. `all`: √(Σ w_f rms_f²/Σ w_f) over the weighted fields; `worst`: the largest of them.',
+    '√(Σ w |r − r₀|²) over pupil and weighted wavelengths, r₀ the centroid of all colours or the chief ' +
+    'ray of the primary one. `all`: √(Σ w_f rms_f²/Σ w_f) over the weighted fields; `worst`: the largest ' +
+    'of them.',
   settings: SETTINGS,
   evaluate: (lens, settings) =>
     isAfocal(lens.model.lens)
@@ -36,9 +38,7 @@ export const rmsSpotAngle = defineMeasure({
   evaluate: (lens, settings) =>
     isAfocal(lens.model.lens)
       ? rmsSpot(lens, settings)
-      : failure(
-          'The image lies near: ask for the RMS spot radius, or make the image space afocal in the Brief.',
-        ),
+      : failure('The image lies near: ask for the RMS spot radius, or make the image space afocal in the Brief.'),
 });
 
 function rmsSpot(lens: LensEvaluation, settings: SettingValues<typeof SETTINGS>): Outcome<Measured> {

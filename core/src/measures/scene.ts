@@ -25,12 +25,7 @@ function detectorMeasure(
   });
 }
 
-function measured(
-  read: Estimate | number,
-  scene: SceneEvaluation,
-  rays: number,
-  unit: string,
-): Outcome<Measured> {
+function measured(read: Estimate | number, scene: SceneEvaluation, rays: number, unit: string): Outcome<Measured> {
   const { seed } = scene.model.scene.sampling;
   const how = `${rays} rays, seed ${seed}`;
   if (typeof read === 'number') return success({ value: read, unit, how });
@@ -71,7 +66,8 @@ export const detectorPeak = detectorMeasure(
     title: 'Peak irradiance',
     unit: 'W/mm², lx',
     meaning:
-      'The brightest cell of the detector’s map: flux over its area (W/mm², or lx) or solid angle (W/sr, or cd). With few rays a cell it reads too high.',
+      'The brightest cell of the detector’s map: flux over its area (W/mm², or lx) or solid angle (W/sr, or ' +
+      'cd). With few rays a cell it reads too high.',
   },
   ({ peak }) => peak,
   densityUnit,

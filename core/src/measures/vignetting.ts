@@ -9,7 +9,8 @@ export const clearPupil = defineMeasure({
   title: 'Clear part of the pupil',
   unit: '%',
   meaning:
-    'Share of the unvignetted pupil’s area through which rays of the primary wavelength arrive at the image; what set apertures and obscurations leave of it.',
+    'Share of the unvignetted pupil’s area through which rays of the primary wavelength arrive at the ' +
+    'image; what set apertures and obscurations leave of it.',
   settings: { field: FIELD, arms: { kind: 'integer', title: 'Directions', min: 8, max: 720, fallback: 180 } },
   evaluate(lens, settings) {
     const field = lens.field(settings.field);
@@ -26,7 +27,8 @@ export const vignettingLimit = defineMeasure({
   title: 'Vignetting limit',
   unit: '',
   meaning:
-    'How far out in the unvignetted pupil rays of the primary wavelength still arrive, in radii of the pupil: 1 where nothing is cut. Top is +py, right +px.',
+    'How far out in the unvignetted pupil rays of the primary wavelength still arrive, in radii of the ' +
+    'pupil: 1 where nothing is cut. Top is +py, right +px.',
   settings: {
     field: FIELD,
     side: { kind: 'choice', title: 'Side', options: ['top', 'bottom', 'right', 'left'], fallback: 'top' },

@@ -7,7 +7,5 @@ export function waveOf({ model }: LensEvaluation, id: string): Outcome<number> {
   const wave = model.wavelengths.findIndex((one) => one.id === id);
   return wave >= 0
     ? success(wave)
-    : failure(
-        `There is no wavelength “${id}”; there are ${model.wavelengths.map((one) => one.id).join(', ')}.`,
-      );
+    : failure(`There is no wavelength “${id}”; there are ${model.wavelengths.map((one) => one.id).join(', ')}.`);
 }

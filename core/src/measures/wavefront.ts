@@ -40,7 +40,8 @@ export const rmsWavefront = defineMeasure({
   title: 'RMS wavefront error',
   unit: 'λ',
   meaning:
-    '√⟨(W − ⟨W⟩)²⟩ over the pupil at the reference sphere about the chief ray’s image point, in waves of the colour; piston taken off, tilt and focus kept.',
+    '√⟨(W − ⟨W⟩)²⟩ over the pupil at the reference sphere about the chief ray’s image point, in waves of ' +
+    'the colour; piston taken off, tilt and focus kept.',
   settings: FRONT,
   evaluate: (lens, settings) => frontMeasure(lens, settings, ({ rms }) => rms),
 });
@@ -70,7 +71,9 @@ export const mtfModulation = defineMeasure({
   unit: '',
   slow: true,
   meaning:
-    'Modulation of a pattern of this frequency in the image surface, all weighted colours; `tangential`: along y, `sagittal`: along x. `physical`: pupil on the reference sphere; `simple`: in ray coordinates; `geometric`: of the spot alone. Full pupil.',
+    'Modulation of a pattern of this frequency in the image surface, all weighted colours; `tangential`: ' +
+    'along y, `sagittal`: along x. `physical`: pupil on the reference sphere; `simple`: in ray ' +
+    'coordinates; `geometric`: of the spot alone. Full pupil.',
   settings: {
     field: FIELD,
     frequency: {
@@ -102,8 +105,7 @@ export const mtfModulation = defineMeasure({
     const found = fieldMtf(seen, field.value, { method, frequencies: [settings.frequency] });
     if (!found.ok) return found;
     const [t, s] = [found.value.tangential[0], found.value.sagittal[0]].map(modulation);
-    const value =
-      settings.direction === 'tangential' ? t : settings.direction === 'sagittal' ? s : Math.min(t, s);
+    const value = settings.direction === 'tangential' ? t : settings.direction === 'sagittal' ? s : Math.min(t, s);
     return success({
       value,
       how: `${settings.frequency} cycles/${seen === lens ? 'mm' : 'mrad'}, ${method}, full pupil`,
@@ -116,7 +118,8 @@ export const relativeIllumination = defineMeasure({
   title: 'Relative illumination',
   unit: '%',
   meaning:
-    'Irradiance of an evenly bright object at this field over that on the axis: the ratio of projected solid angles of the image pencils, no losses counted; `clipped`: through set apertures.',
+    'Irradiance of an evenly bright object at this field over that on the axis: the ratio of projected ' +
+    'solid angles of the image pencils, no losses counted; `clipped`: through set apertures.',
   settings: { field: FIELD, pupil: RAY_SETTINGS.pupil },
   evaluate(lens, settings) {
     const field = lens.field(settings.field);
@@ -131,7 +134,8 @@ export const narrowFocus = defineMeasure({
   title: 'Focus about the chief ray',
   unit: 'mm',
   meaning:
-    'z of the focus of a narrow bundle about the chief ray from the image surface, after Coddington: tangential, sagittal, or their difference (astigmatism). Negative: before the image surface.',
+    'z of the focus of a narrow bundle about the chief ray from the image surface, after Coddington: ' +
+    'tangential, sagittal, or their difference (astigmatism). Negative: before the image surface.',
   settings: {
     field: FIELD,
     which: {
@@ -169,7 +173,8 @@ export const seidelSum = defineMeasure({
   title: 'Seidel sum',
   unit: 'mm',
   meaning:
-    'Third-order sum of the whole lens after Welford, undercorrected positive: s1 spherical aberration, s2 coma, s3 astigmatism, s4 Petzval, s5 distortion, c1 and c2 axial and lateral colour.',
+    'Third-order sum of the whole lens after Welford, undercorrected positive: s1 spherical aberration, ' +
+    's2 coma, s3 astigmatism, s4 Petzval, s5 distortion, c1 and c2 axial and lateral colour.',
   settings: { sum: { kind: 'choice', title: 'Sum', options: SUMS, fallback: 's1' } },
   evaluate(lens, settings) {
     const found = seidel(lens);
@@ -182,7 +187,9 @@ export const seidelWaves = defineMeasure({
   title: 'Third-order wavefront',
   unit: 'λ',
   meaning:
-    'Wavefront coefficient at the edge of pupil and field from the Seidel sums: W040 = S₁/8, W131 = S₂/2, W222 = S₃/2, W220p = S₄/4, W220 = (S₃ + S₄)/4, W311 = S₅/2, and of colour C₁/2, C₂; waves of the primary wavelength.',
+    'Wavefront coefficient at the edge of pupil and field from the Seidel sums: W040 = S₁/8, W131 = S₂/2, ' +
+    'W222 = S₃/2, W220p = S₄/4, W220 = (S₃ + S₄)/4, W311 = S₅/2, and of colour C₁/2, C₂; waves of the ' +
+    'primary wavelength.',
   settings: {
     coefficient: { kind: 'choice', title: 'Coefficient', options: COEFFICIENTS, fallback: 'w040' },
   },
@@ -195,5 +202,12 @@ export const seidelWaves = defineMeasure({
 });
 
 export const WAVEFRONT_MEASURES = [
-  rmsWavefront, wavefrontRange, strehlRatio, mtfModulation, relativeIllumination, narrowFocus, seidelSum, seidelWaves,
-] as const; // prettier-ignore
+  rmsWavefront,
+  wavefrontRange,
+  strehlRatio,
+  mtfModulation,
+  relativeIllumination,
+  narrowFocus,
+  seidelSum,
+  seidelWaves,
+] as const;

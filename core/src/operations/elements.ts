@@ -17,16 +17,24 @@ const AUTOMATIC = { kind: 'automatic' } as const;
 const told = (value: number) => Number(value.toPrecision(6));
 
 /** The single element whose front is the chosen surface, in air on both sides. */
-function singleElement({ project, lens, first }: OperationSubject): Outcome<{ front: Surface; back: Surface; index: number }> {
+function singleElement({
+  project,
+  lens,
+  first,
+}: OperationSubject): Outcome<{ front: Surface; back: Surface; index: number }> {
   const index = isSolid(project, lens.surfaces[first].after) ? first : first - 1;
   const [front, back] = [lens.surfaces[index], lens.surfaces[index + 1]];
   const before = lens.surfaces[index - 1]?.after ?? null;
   if (!front || !isSolid(project, front.after)) return failure('Choose a surface of an element.');
-  if (isSolid(project, before) || isSolid(project, back.after)) return failure('The element is cemented to another: take a single one.');
+  if (isSolid(project, before) || isSolid(project, back.after))
+    return failure('The element is cemented to another: take a single one.');
   for (const surface of [front, back])
-    if (!['plane', 'sphere'].includes(surface.shape.kind)) return failure(`${surfaceTitle(lens, lens.surfaces.indexOf(surface))} is no sphere: only spherical elements are split.`);
+    if (!['plane', 'sphere'].includes(surface.shape.kind))
+      return failure(
+        `${surfaceTitle(lens, lens.surfaces.indexOf(surface))} is no sphere: only spherical elements are split.`,
+      );
   return success({ front, back, index });
-} // prettier-ignore
+}
 
 const curvatureOf = ({ shape }: Surface) => 1 / shapeNumbers(shape).radius;
 
@@ -34,7 +42,9 @@ export const splitElement = defineOperation({
   id: 'split_element',
   title: OPERATION_TITLES.split_element,
   meaning:
-    'Makes two elements of one, each with half of its power and of the same bend, one behind the other: rays are bent in smaller steps, which lessens spherical aberration. What lies behind stays where it is where the gap is long enough.',
+    'Makes two elements of one, each with half of its power and of the same bend, one behind the other: ' +
+    'rays are bent in smaller steps, which lessens spherical aberration. What lies behind stays where it ' +
+    'is where the gap is long enough.',
   on: 'surface',
   settings: { gap: { kind: 'number', title: 'Gap between them', unit: 'mm', min: 0, max: 1e4, fallback: 0.5 } },
   run(subject, { gap }) {
@@ -55,8 +65,28 @@ export const splitElement = defineOperation({
     return success({
       edits: [
         { kind: 'set', path: `${path}.${front.id}.shape`, value: sphere(c1) },
-        { kind: 'insert', list: path, after: front.id, item: { id: middle, shape: sphere(c2), aperture: AUTOMATIC, after: { thickness: sign * gap, material: gas.material } } },
-        { kind: 'insert', list: path, after: middle, item: { id: second, shape: sphere(c1), aperture: AUTOMATIC, after: { thickness: glass.thickness, material: glass.material, name } } },
+        {
+          kind: 'insert',
+          list: path,
+          after: front.id,
+          item: {
+            id: middle,
+            shape: sphere(c2),
+            aperture: AUTOMATIC,
+            after: { thickness: sign * gap, material: gas.material },
+          },
+        },
+        {
+          kind: 'insert',
+          list: path,
+          after: middle,
+          item: {
+            id: second,
+            shape: sphere(c1),
+            aperture: AUTOMATIC,
+            after: { thickness: glass.thickness, material: glass.material, name },
+          },
+        },
         { kind: 'set', path: `${path}.${back.id}.shape`, value: sphere(c2) },
         { kind: 'set', path: `${path}.${back.id}.after.thickness`, value: behind },
       ],
@@ -64,13 +94,16 @@ export const splitElement = defineOperation({
       notes: [`two elements of radii ${told(1 / c1)} and ${told(1 / c2)} mm, ${told(gap)} mm apart`],
     });
   },
-}); // prettier-ignore
+});
 
 export const bendElement = defineOperation({
   id: 'bend_element',
   title: OPERATION_TITLES.bend_element,
   meaning:
-    'Gives a single element another shape with the same power: (c₁ + c₂)/(c₁ − c₂) is 0 for equal curvatures, 1 with a flat back, −1 with a flat front, beyond for a meniscus. Spherical aberration and coma change, colour hardly does. The focal length of the element, thickness included, is kept at 588 nm.',
+    'Gives a single element another shape with the same power: (c₁ + c₂)/(c₁ − c₂) is 0 for equal ' +
+    'curvatures, 1 with a flat back, −1 with a flat front, beyond for a meniscus. Spherical aberration ' +
+    'and coma change, colour hardly does. The focal length of the element, thickness included, is kept at ' +
+    '588 nm.',
   on: 'surface',
   settings: { shape: { kind: 'number', title: 'Shape', unit: '', min: -50, max: 50, fallback: 0 } },
   run(subject, { shape }) {
@@ -80,7 +113,7 @@ export const bendElement = defineOperation({
     const { front, back, index } = single.value;
     const { n } = glassNumbers(project.materials.find(({ id }) => id === front.after!.material)!);
     const [c1, c2] = [curvatureOf(front), curvatureOf(back)];
-    const thick = front.after!.thickness * (n - 1) / n;
+    const thick = (front.after!.thickness * (n - 1)) / n;
     // Power of a thick lens over n − 1: c1 − c2 + c1 c2 d (n − 1)/n.
     const power = c1 - c2 + c1 * c2 * thick;
     if (power === 0) return failure('The element has no power: there is nothing to be kept.');
@@ -103,7 +136,7 @@ export const bendElement = defineOperation({
       ],
     });
   },
-}); // prettier-ignore
+});
 
 /** Index, and dispersion nF − nC over nd − 1, of a glass. */
 function glassNumbers(material: Material): { n: number; v: number } {
@@ -117,7 +150,12 @@ function glassNumbers(material: Material): { n: number; v: number } {
  *
  * @param c1 - of the first surface, 1/mm; null for an equiconvex first element
  */
-export function achromatCurvatures(power: number, a: Material, b: Material, c1: number | null): Outcome<[number, number, number]> {
+export function achromatCurvatures(
+  power: number,
+  a: Material,
+  b: Material,
+  c1: number | null,
+): Outcome<[number, number, number]> {
   const [first, second] = [glassNumbers(a), glassNumbers(b)];
   const difference = first.v - second.v;
   if (Math.abs(difference) < 1) return failure(`${a.label} and ${b.label} disperse alike: they make no achromat.`);
@@ -125,7 +163,7 @@ export function achromatCurvatures(power: number, a: Material, b: Material, c1: 
   const front = c1 ?? powerA / (2 * (first.n - 1));
   const middle = front - powerA / (first.n - 1);
   return success([front, middle, middle - powerB / (second.n - 1)]);
-} // prettier-ignore
+}
 
 export const achromatise = defineOperation({
   id: 'achromatise',
@@ -147,17 +185,30 @@ export const achromatise = defineOperation({
     if (!found.ok) return found;
     const path = `lenses.${lens.id}.surfaces`;
     return success({
-      edits: [1, 2].map((k) => ({ kind: 'set' as const, path: `${path}.${surfaces[k].id}.shape`, value: sphere(found.value[k]) })),
+      edits: [1, 2].map((k) => ({
+        kind: 'set' as const,
+        path: `${path}.${surfaces[k].id}.shape`,
+        value: sphere(found.value[k]),
+      })),
       label: 'Achromatise a doublet',
-      notes: [`radii ${[1, 2].map((k) => `${told(1 / [c1, c2, c3][k])} → ${told(1 / found.value[k])}`).join(', ')} mm; thin-lens focal length ${told(1 / power)} mm as before`],
+      notes: [
+        `radii ${[1, 2].map((k) => `${told(1 / [c1, c2, c3][k])} → ${told(1 / found.value[k])}`).join(', ')} ` +
+          `mm; thin-lens focal length ${told(1 / power)} mm as before`,
+      ],
     });
   },
-}); // prettier-ignore
+});
 
 function cementedPair({ project, lens }: OperationSubject, index: number): boolean {
   const [before, a, b, behind] = [-1, 0, 1, 2].map((k) => lens.surfaces[index + k]?.after);
-  return isSolid(project, a) && isSolid(project, b) && !isSolid(project, before) && !isSolid(project, behind) && lens.surfaces[index + 2] !== undefined;
-} // prettier-ignore
+  return (
+    isSolid(project, a) &&
+    isSolid(project, b) &&
+    !isSolid(project, before) &&
+    !isSolid(project, behind) &&
+    lens.surfaces[index + 2] !== undefined
+  );
+}
 
 /** What is put into the gap behind the chosen surface: surfaces with the media behind them, the last one's distance to what follows. */
 function insertBehind({ lens, first }: OperationSubject, items: readonly Omit<Surface, 'id' | 'aperture'>[]) {
@@ -172,10 +223,15 @@ function insertBehind({ lens, first }: OperationSubject, items: readonly Omit<Su
     const id = freshSurfaceId(lens, taken);
     taken.push(id);
     const after = k === items.length - 1 ? { ...host.after!, thickness: behind } : item.after;
-    return { kind: 'insert' as const, list: path, after: k === 0 ? host.id : taken[k - 1], item: { id, aperture: AUTOMATIC, ...item, after } };
+    return {
+      kind: 'insert' as const,
+      list: path,
+      after: k === 0 ? host.id : taken[k - 1],
+      item: { id, aperture: AUTOMATIC, ...item, after },
+    };
   });
   return [{ kind: 'set' as const, path: `${path}.${host.id}.after.thickness`, value: before }, ...edits];
-} // prettier-ignore
+}
 
 const CROWN = 'g517642';
 const FLINT = 'g648338';
@@ -184,13 +240,15 @@ export const insertDoublet = defineOperation({
   id: 'insert_doublet',
   title: OPERATION_TITLES.insert_doublet,
   meaning:
-    'Puts a cemented achromat of a borosilicate crown and a dense flint into the gap behind the chosen surface: thin-lens powers for F and C, the crown equiconvex.',
+    'Puts a cemented achromat of a borosilicate crown and a dense flint into the gap behind the chosen ' +
+    'surface: thin-lens powers for F and C, the crown equiconvex.',
   on: 'surface',
   settings: { focal_length: { kind: 'number', title: 'Focal length', unit: 'mm', min: -1e6, max: 1e6, fallback: 100 } },
   run(subject, { focal_length }) {
     if (focal_length === 0) return failure('A focal length is not 0.');
     const { project, lens, first } = subject;
-    if (isSolid(project, lens.surfaces[Math.min(first, lens.surfaces.length - 2)].after)) return failure('Choose a surface with air behind it.');
+    if (isSolid(project, lens.surfaces[Math.min(first, lens.surfaces.length - 2)].after))
+      return failure('Choose a surface with air behind it.');
     const [crown, flint] = [catalogueMaterial(CROWN)!, catalogueMaterial(FLINT)!];
     const found = achromatCurvatures(1 / focal_length, crown, flint, null);
     if (!found.ok) return found;
@@ -211,19 +269,21 @@ export const insertDoublet = defineOperation({
       notes: [`${crown.label} and ${flint.label}, radii ${[c1, c2, c3].map((c) => told(1 / c)).join(', ')} mm`],
     });
   },
-}); // prettier-ignore
+});
 
 export const insertFieldLens = defineOperation({
   id: 'insert_field_lens',
   title: OPERATION_TITLES.insert_field_lens,
   meaning:
-    'Puts a plano-convex element, its flat toward the image, into the gap behind the chosen surface: near an image it turns chief rays and hardly changes the focus.',
+    'Puts a plano-convex element, its flat toward the image, into the gap behind the chosen surface: near ' +
+    'an image it turns chief rays and hardly changes the focus.',
   on: 'surface',
   settings: { focal_length: { kind: 'number', title: 'Focal length', unit: 'mm', min: -1e6, max: 1e6, fallback: 50 } },
   run(subject, { focal_length }) {
     if (focal_length === 0) return failure('A focal length is not 0.');
     const { project, lens, first } = subject;
-    if (isSolid(project, lens.surfaces[Math.min(first, lens.surfaces.length - 2)].after)) return failure('Choose a surface with air behind it.');
+    if (isSolid(project, lens.surfaces[Math.min(first, lens.surfaces.length - 2)].after))
+      return failure('Choose a surface with air behind it.');
     const glass = catalogueMaterial(CROWN)!;
     const radius = (glassNumbers(glass).n - 1) * focal_length;
     return success({
@@ -238,13 +298,14 @@ export const insertFieldLens = defineOperation({
       notes: [`${glass.label}, radius ${told(radius)} mm`],
     });
   },
-}); // prettier-ignore
+});
 
 export const moveStop = defineOperation({
   id: 'move_stop',
   title: OPERATION_TITLES.move_stop,
   meaning:
-    'Shifts the stop along the axis between its neighbours, which stay where they are: coma, astigmatism and distortion change, spherical aberration and field curvature do not. It has to stand in air.',
+    'Shifts the stop along the axis between its neighbours, which stay where they are: coma, astigmatism ' +
+    'and distortion change, spherical aberration and field curvature do not. It has to stand in air.',
   on: 'lens',
   settings: { by: { kind: 'number', title: 'Toward the image by', unit: 'mm', min: -1e6, max: 1e6, fallback: 0 } },
   run({ project, lens }, { by }) {
@@ -257,7 +318,9 @@ export const moveStop = defineOperation({
     const behind = stop.after.thickness - by;
     const free = (value: number, was: number) => value * (Math.sign(was) || 1) >= 0;
     if ((before && !free(front, before.after!.thickness)) || !free(behind, stop.after.thickness))
-      return failure(`The stop would pass its neighbour: it can go from ${told(-(before?.after!.thickness ?? 0))} to ${told(stop.after.thickness)} mm.`);
+      return failure(
+        `The stop would pass its neighbour: it can go from ${told(-(before?.after!.thickness ?? 0))} to ${told(stop.after.thickness)} mm.`,
+      );
     const path = `lenses.${lens.id}.surfaces`;
     const far = extentToNumber(lens.object.distance);
     return success({
@@ -273,7 +336,7 @@ export const moveStop = defineOperation({
       notes: [`${told(Math.abs(by))} mm toward the ${by < 0 ? 'object' : 'image'}`],
     });
   },
-}); // prettier-ignore
+});
 
 /** A thickness that an element of this lens may have. */
 function thickness(lens: Lens): number {

@@ -16,21 +16,30 @@ const told = (value: number) => Number(value.toPrecision(6));
 function mirroredEdits(lens: Lens, index: number): Outcome<Edit[]> {
   const surface = lens.surfaces[index];
   const title = surfaceTitle(lens, index);
-  const side = surface.phase ? 'diffracts' : surface.frame || surface.behind ? 'is shifted or tilted' : surface.after?.gradient ? 'has a gradient behind it' : null;
+  const side = surface.phase
+    ? 'diffracts'
+    : surface.frame || surface.behind
+      ? 'is shifted or tilted'
+      : surface.after?.gradient
+        ? 'has a gradient behind it'
+        : null;
   if (side) return failure(`${title} ${side}: what stands behind a fold has to be plain.`, surface.id);
   const shape = turnShape(surface.shape);
-  if (!shape || !(compileShape(surface.shape).mirrorX ?? true)) return failure(`${title} has a side: it cannot stand behind a fold.`, surface.id);
+  if (!shape || !(compileShape(surface.shape).mirrorX ?? true))
+    return failure(`${title} has a side: it cannot stand behind a fold.`, surface.id);
   const path = `lenses.${lens.id}.surfaces.${surface.id}`;
   const edits: Edit[] = [{ kind: 'set', path: `${path}.shape`, value: shape }];
   if (surface.after) edits.push({ kind: 'set', path: `${path}.after.thickness`, value: -surface.after.thickness || 0 });
   return success(edits);
-} // prettier-ignore
+}
 
 export const foldByMirror = defineOperation({
   id: 'fold_mirror',
   title: OPERATION_TITLES.fold_mirror,
   meaning:
-    'Puts a flat mirror into the gap behind the chosen surface and turns the axis by an angle. Everything behind is seen in it: distances and radii change sign there, and rays, spots and focal length stay what they were.',
+    'Puts a flat mirror into the gap behind the chosen surface and turns the axis by an angle. Everything ' +
+    'behind is seen in it: distances and radii change sign there, and rays, spots and focal length stay ' +
+    'what they were.',
   on: 'surface',
   settings: {
     distance: { kind: 'number', title: 'Behind the surface by', unit: 'mm', min: 0, max: 1e6, fallback: 5 },
@@ -39,10 +48,14 @@ export const foldByMirror = defineOperation({
   },
   run({ project, lens, first }, { distance, turn, way }) {
     const before = lens.surfaces[first];
-    if (isSolid(project, before.after)) return failure(`Glass lies behind ${surfaceTitle(lens, first)}: choose a surface with a gap behind it.`);
+    if (isSolid(project, before.after))
+      return failure(`Glass lies behind ${surfaceTitle(lens, first)}: choose a surface with a gap behind it.`);
     const gap = before.after!.thickness;
     const sign = Math.sign(gap) || 1;
-    if (distance > Math.abs(gap)) return failure(`The gap behind ${surfaceTitle(lens, first)} is ${told(Math.abs(gap))} mm long: the mirror has to stand in it.`);
+    if (distance > Math.abs(gap))
+      return failure(
+        `The gap behind ${surfaceTitle(lens, first)} is ${told(Math.abs(gap))} mm long: the mirror has to stand in it.`,
+      );
     const list = `lenses.${lens.id}.surfaces`;
     const [axis, direction] = WAYS[way as keyof typeof WAYS];
     // The mirror turns the axis by 180° − 2θ where θ is its tilt.
@@ -72,4 +85,4 @@ export const foldByMirror = defineOperation({
       notes: [`the axis turns by ${told(turn)}° ${way}, ${told(distance)} mm behind ${surfaceTitle(lens, first)}`],
     });
   },
-}); // prettier-ignore
+});

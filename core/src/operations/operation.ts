@@ -57,9 +57,7 @@ export interface Operation<S extends SettingSpecs = SettingSpecs> {
 }
 
 /** Types an operation by its settings without naming the type twice. */
-export function defineOperation<const S extends SettingSpecs>(
-  operation: Operation<S>,
-): Operation<SettingSpecs> {
+export function defineOperation<const S extends SettingSpecs>(operation: Operation<S>): Operation<SettingSpecs> {
   return operation as unknown as Operation<SettingSpecs>;
 }
 
@@ -86,8 +84,5 @@ export function operate(
   if (!lens) return failure(`There is no lens “${lensId}”.`);
   const ends = span.map((id) => lens.surfaces.findIndex((surface) => surface.id === id));
   if (ends.some((index) => index < 0)) return failure('There is no such surface.');
-  return operation.run(
-    { project, lens, base, state, first: Math.min(...ends), last: Math.max(...ends) },
-    read.value,
-  );
+  return operation.run({ project, lens, base, state, first: Math.min(...ends), last: Math.max(...ends) }, read.value);
 }

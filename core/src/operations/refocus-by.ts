@@ -31,25 +31,65 @@ export const refocusBy = defineOperation({
   id: 'refocus_by',
   title: OPERATION_TITLES.refocus_by,
   meaning:
-    'Turns one number of the chosen surface, or the object distance, to where the criterion is best over all weighted fields and colours, and shows what each field by itself would have wanted. MTF is the mean of tangential and sagittal, full pupil.',
+    'Turns one number of the chosen surface, or the object distance, to where the criterion is best over ' +
+    'all weighted fields and colours, and shows what each field by itself would have wanted. MTF is the ' +
+    'mean of tangential and sagittal, full pupil.',
   on: 'surface',
   image: true,
   settings: {
-    number: { kind: 'choice', title: 'Turn', options: ['distance behind it', 'radius', 'object distance'], fallback: 'distance behind it' },
+    number: {
+      kind: 'choice',
+      title: 'Turn',
+      options: ['distance behind it', 'radius', 'object distance'],
+      fallback: 'distance behind it',
+    },
     criterion: { kind: 'choice', title: 'Criterion', options: CRITERIA, fallback: 'RMS spot' },
-    about: { kind: 'choice', title: 'About', options: ['centroid', 'chief'], fallback: 'centroid', when: { setting: 'criterion', is: ['RMS spot', 'RMS spot in x', 'RMS spot in y'] } },
+    about: {
+      kind: 'choice',
+      title: 'About',
+      options: ['centroid', 'chief'],
+      fallback: 'centroid',
+      when: { setting: 'criterion', is: ['RMS spot', 'RMS spot in x', 'RMS spot in y'] },
+    },
     states: { kind: 'choice', title: 'Over', options: ['this state', 'every state'], fallback: 'this state' },
     fields: { kind: 'fields', title: 'Fields', fallback: 'all' },
     at: { kind: 'surface', title: 'Sharp on', also: ['image'], fallback: 'image' },
-    frequency: { kind: 'number', title: 'Cycles', unit: '/mm', min: 0.1, max: 1e5, fallback: 50, when: { setting: 'criterion', is: ['MTF'] } },
+    frequency: {
+      kind: 'number',
+      title: 'Cycles',
+      unit: '/mm',
+      min: 0.1,
+      max: 1e5,
+      fallback: 50,
+      when: { setting: 'criterion', is: ['MTF'] },
+    },
   },
-  run({ project: given, base: design, state, lens, first }, { number, criterion, about, frequency, states, at, fields: asked }) {
-    const choice: CriterionChoice = { criterion: criterion as Criterion, about: about as CriterionChoice['about'], frequency };
+  run(
+    { project: given, base: design, state, lens, first },
+    { number, criterion, about, frequency, states, at, fields: asked },
+  ) {
+    const choice: CriterionChoice = {
+      criterion: criterion as Criterion,
+      about: about as CriterionChoice['about'],
+      frequency,
+    };
     const surface = lens.surfaces[first];
     // A plane has no radius of its own; as a sphere that is flat it has one.
-    const rounded: Edit[] = number === 'radius' && surface.shape.kind === 'plane' ? [{ kind: 'set', path: `lenses.${lens.id}.surfaces.${surface.id}.shape`, value: { kind: 'sphere', radius: 'infinity' } }] : [];
+    const rounded: Edit[] =
+      number === 'radius' && surface.shape.kind === 'plane'
+        ? [
+            {
+              kind: 'set',
+              path: `lenses.${lens.id}.surfaces.${surface.id}.shape`,
+              value: { kind: 'sphere', radius: 'infinity' },
+            },
+          ]
+        : [];
     const [project, base] = [given, design].map((one) => applyEdits(one, rounded).project);
-    const address = number === 'object distance' ? `lenses.${lens.id}.object.distance` : `lenses.${lens.id}.surfaces.${surface.id}.${number === 'radius' ? 'radius' : 'thickness'}`;
+    const address =
+      number === 'object distance'
+        ? `lenses.${lens.id}.object.distance`
+        : `lenses.${lens.id}.surfaces.${surface.id}.${number === 'radius' ? 'radius' : 'thickness'}`;
     const parameter = findParameter(project, address);
     if (!parameter.ok) return failure(`${surfaceTitle(lens, first)} has no ${number}: choose another.`);
     const { spec, value: start } = parameter.value;
@@ -57,12 +97,15 @@ export const refocusBy = defineOperation({
     if (!chosen.ok) return chosen;
     const fields = chosen.value;
     const turned = spec.transform === 'reciprocal';
-    if (number !== 'radius' && !Number.isFinite(start)) return failure(`The ${number} is infinite: give it a value first.`);
+    if (number !== 'radius' && !Number.isFinite(start))
+      return failure(`The ${number} is infinite: give it a value first.`);
     const seen = (value: number) => (turned ? 1 / value : value);
     const target = lens.surfaces.findIndex(({ id }) => id === (at === 'image' ? lens.surfaces.at(-1)!.id : at));
     if (target < 0) return failure(`There is no surface “${at}”.`);
-    if (lens.surfaces.findIndex(({ id }) => id === lens.stop) > target) return failure(`The stop lies behind ${surfaceTitle(lens, target)}: choose a surface behind the stop.`);
-    const seenIn = states === 'every state' ? ['designed', ...(base.states ?? []).map(({ id }) => id)] : [state ?? 'designed'];
+    if (lens.surfaces.findIndex(({ id }) => id === lens.stop) > target)
+      return failure(`The stop lies behind ${surfaceTitle(lens, target)}: choose a surface behind the stop.`);
+    const seenIn =
+      states === 'every state' ? ['designed', ...(base.states ?? []).map(({ id }) => id)] : [state ?? 'designed'];
     const tried = trier(base, state, seenIn, lens.id, target, (x) => setParameter(parameter.value, seen(x)));
     const now = tried(seen(start));
     const few = now?.map((one) => tooFewRays(one, REFOCUS_CHOICE)).find((reason) => reason !== null);
@@ -75,14 +118,26 @@ export const refocusBy = defineOperation({
     const together = (misses: readonly number[] | null, own = choice) => {
       if (!misses) return NaN;
       const square = own.criterion === 'MTF' ? 1 : 2;
-      return (misses.reduce((sum, miss, k) => sum + fields[k % fields.length].weight * miss ** square, 0) / weights) ** (1 / square);
+      return (
+        (misses.reduce((sum, miss, k) => sum + fields[k % fields.length].weight * miss ** square, 0) / weights) **
+        (1 / square)
+      );
     };
     const stateName = (id: string) => base.states?.find((one) => one.id === id)?.name ?? 'as designed';
-    const wants = seenIn.flatMap((id, s) => fields.map((field, k) => ({ name: seenIn.length > 1 ? `${field.id}, ${stateName(id)}` : field.id, field: k, index: s * fields.length + k })));
+    const wants = seenIn.flatMap((id, s) =>
+      fields.map((field, k) => ({
+        name: seenIn.length > 1 ? `${field.id}, ${stateName(id)}` : field.id,
+        field: k,
+        index: s * fields.length + k,
+      })),
+    );
     const step = 1e-4 * Math.max(Math.abs(seen(start)), turned ? 1e-3 : 1);
     const before = together(missesAt(seen(start)));
     const best = bestPlace((x, own) => together(missesAt(x, own), own), choice, seen(start), step);
-    if (!best || Number.isNaN(before)) return failure(`${criterion} has no best value near ${sixDigits(start)} ${spec.unit}: rays are missing, or it falls without end.`);
+    if (!best || Number.isNaN(before))
+      return failure(
+        `${criterion} has no best value near ${sixDigits(start)} ${spec.unit}: rays are missing, or it falls without end.`,
+      );
     const own = wants.map(({ field, index }) =>
       minimumNear(
         (x) => {
@@ -98,8 +153,12 @@ export const refocusBy = defineOperation({
     if (!edit.ok) return edit;
     const value = seen(best.x);
     if (number === 'distance behind it' && first === lens.surfaces.length - 2 && start > 0 && value <= 0)
-      return failure(`${criterion} would be best ${sixDigits(-value)} mm before ${surfaceTitle(lens, first)}: the light has no focus behind the lens. Nothing is moved.`);
-    const shown = (miss: number) => `${sixDigits(criterionValue(choice.criterion, miss))} ${CRITERION_UNITS[choice.criterion]}`.trim();
+      return failure(
+        `${criterion} would be best ${sixDigits(-value)} mm before ${surfaceTitle(lens, first)}: the light ` +
+          'has no focus behind the lens. Nothing is moved.',
+      );
+    const shown = (miss: number) =>
+      `${sixDigits(criterionValue(choice.criterion, miss))} ${CRITERION_UNITS[choice.criterion]}`.trim();
     const poor = criterion === 'MTF' && 1 - best.value < POOR;
     return success({
       edits: [...rounded, edit.value],
@@ -107,20 +166,42 @@ export const refocusBy = defineOperation({
       notes: [
         `${number} ${sixDigits(start)} → ${sixDigits(value)} ${spec.unit}`,
         `${criterion} over the fields ${shown(before)} → ${shown(best.value)}`,
-        ...(poor ? [`! even the best is poor: choose a lower frequency than ${sixDigits(frequency)}/mm, or improve the lens first`] : []),
+        ...(poor
+          ? [
+              `! even the best is poor: choose a lower frequency than ${sixDigits(frequency)}/mm, or improve the lens first`,
+            ]
+          : []),
       ],
       choices: {
         title: 'by itself',
         of: wants.flatMap(({ name }, k): OwnChoice[] => {
           const at = own[k];
           const wish = at && setParameter(parameter.value, seen(at.x));
-          return at && wish?.ok ? [{ name, words: `wants ${sixDigits(seen(at.x))} ${spec.unit}`, label: `Refocus by ${criterion} of ${name}`, edits: [...rounded, wish.value] }] : [];
+          return at && wish?.ok
+            ? [
+                {
+                  name,
+                  words: `wants ${sixDigits(seen(at.x))} ${spec.unit}`,
+                  label: `Refocus by ${criterion} of ${name}`,
+                  edits: [...rounded, wish.value],
+                },
+              ]
+            : [];
         }),
       },
-      panels: [curveAbout(best.x, own.flatMap((one) => (one ? [one.x] : [])), step, (x) => missesAt(x), (misses) => together(misses), { seen, wants, number, unit: spec.unit, criterion: choice.criterion, start: seen(start) })],
+      panels: [
+        curveAbout(
+          best.x,
+          own.flatMap((one) => (one ? [one.x] : [])),
+          step,
+          (x) => missesAt(x),
+          (misses) => together(misses),
+          { seen, wants, number, unit: spec.unit, criterion: choice.criterion, start: seen(start) },
+        ),
+      ],
     });
   },
-}); // prettier-ignore
+});
 
 /** The fields that count: those that are named, or all with a weight. */
 function chosenFields({ fields: { points } }: Lens, asked: string): Outcome<readonly FieldPoint[]> {
@@ -130,8 +211,7 @@ function chosenFields({ fields: { points } }: Lens, asked: string): Outcome<read
   }
   const ids = asked.trim().split(/\s+/);
   const unknown = ids.find((id) => !points.some((point) => point.id === id));
-  if (unknown)
-    return failure(`There is no field “${unknown}”; there are ${points.map(({ id }) => id).join(', ')}.`);
+  if (unknown) return failure(`There is no field “${unknown}”; there are ${points.map(({ id }) => id).join(', ')}.`);
   // One that is chosen counts, whatever its weight is.
   return success(
     points
@@ -141,7 +221,14 @@ function chosenFields({ fields: { points } }: Lens, asked: string): Outcome<read
 }
 
 /** The lens with the number tried, in each state that counts, or null where that is not legal; what was tried is kept. */
-function trier(base: Project, state: string | null, seenIn: readonly string[], lens: string, target: number, edit: (x: number) => Outcome<Edit>) {
+function trier(
+  base: Project,
+  state: string | null,
+  seenIn: readonly string[],
+  lens: string,
+  target: number,
+  edit: (x: number) => Outcome<Edit>,
+) {
   const known = new Map<number, readonly LensEvaluation[] | null>();
   const evaluate = (x: number): readonly LensEvaluation[] | null => {
     const made = edit(x);
@@ -160,7 +247,7 @@ function trier(base: Project, state: string | null, seenIn: readonly string[], l
     if (found === undefined) known.set(x, (found = evaluate(x)));
     return found;
   };
-} // prettier-ignore
+}
 
 /** The project with a lens that ends at one of its surfaces: what is looked at there is its image. */
 function upTo(project: Project, id: string, target: number): Project {
@@ -170,7 +257,7 @@ function upTo(project: Project, id: string, target: number): Project {
     return { ...rest, surfaces: [...lens.surfaces.slice(0, target), { ...lens.surfaces[target], after: null }] };
   };
   return { ...project, lenses: project.lenses.map(cut) };
-} // prettier-ignore
+}
 
 interface CurveWords {
   readonly seen: (x: number) => number;
@@ -183,7 +270,14 @@ interface CurveWords {
 }
 
 /** The criterion against the number, for all fields together and each by itself, wide enough for where each field is best. */
-function curveAbout(best: number, own: readonly number[], step: number, missesAt: (x: number) => number[] | null, together: (misses: readonly number[] | null) => number, { seen, wants, number, unit, criterion, start }: CurveWords): CurvePanel {
+function curveAbout(
+  best: number,
+  own: readonly number[],
+  step: number,
+  missesAt: (x: number) => number[] | null,
+  together: (misses: readonly number[] | null) => number,
+  { seen, wants, number, unit, criterion, start }: CurveWords,
+): CurvePanel {
   const reach = 1.6 * Math.max(4 * step, Math.abs(start - best), ...own.map((x) => Math.abs(x - best)));
   const xs = Array.from({ length: 2 * SIDES + 1 }, (_, k) => best + ((k - SIDES) / SIDES) * reach);
   const misses = xs.map((x) => missesAt(x));
@@ -196,10 +290,16 @@ function curveAbout(best: number, own: readonly number[], step: number, missesAt
     y: { title: criterion, unit: CRITERION_UNITS[criterion] },
     curves: [
       { name: 'all fields', tint: 'ink', x, y: misses.map((at) => drawn(together(at))) },
-      ...wants.map(({ name, field, index }) => ({ name, tint: { field }, stroke: 'dashed' as const, x, y: misses.map((at) => drawn(at?.[index] ?? NaN)) })),
+      ...wants.map(({ name, field, index }) => ({
+        name,
+        tint: { field },
+        stroke: 'dashed' as const,
+        x,
+        y: misses.map((at) => drawn(at?.[index] ?? NaN)),
+      })),
     ],
   };
-} // prettier-ignore
+}
 
 /** A number of six digits, as a note says it. */
 const sixDigits = (value: number) => (Number.isFinite(value) ? Number(value.toPrecision(6)) : '∞');

@@ -26,8 +26,7 @@ export const CRITERION_UNITS: Readonly<Record<Criterion, 'µm' | 'λ' | ''>> = {
 };
 
 /** The value of a criterion as a reader knows it, of what misses: a modulation where it is one. */
-export const criterionValue = (criterion: Criterion, miss: number): number =>
-  criterion === 'MTF' ? 1 - miss : miss;
+export const criterionValue = (criterion: Criterion, miss: number): number => (criterion === 'MTF' ? 1 - miss : miss);
 
 /**
  * What is to be least for one field, all colours by weight: an RMS in µm or waves, or what a modulation (mean of tangential and sagittal)
@@ -40,9 +39,7 @@ export function missOf(lens: LensEvaluation, field: FieldPoint, choice: Criterio
       frequencies: [choice.frequency],
       detail: 'draft',
     });
-    return found.ok
-      ? 1 - (modulation(found.value.tangential[0]) + modulation(found.value.sagittal[0])) / 2
-      : NaN;
+    return found.ok ? 1 - (modulation(found.value.tangential[0]) + modulation(found.value.sagittal[0])) / 2 : NaN;
   }
   return choice.criterion === 'RMS wavefront' ? wavefrontMiss(lens, field) : spotMiss(lens, field, choice);
 }
@@ -89,7 +86,8 @@ export interface BestPlace {
 
 /**
  * The best place of one number by a criterion. A wavefront and a modulation have side lobes far from the focus: the search starts from the
- * smallest spot, comes to a frequency through lower ones, and looks at last whether a neighbouring lobe is higher. Null if nothing is best near the start.
+ * smallest spot, comes to a frequency through lower ones, and looks at last whether a neighbouring lobe is higher.
+ * Null if nothing is best near the start.
  *
  * @param miss - at a place, by a choice; NaN if it has none
  */
@@ -99,14 +97,12 @@ export function bestPlace(
   start: number,
   step: number,
 ): BestPlace | null {
-  const by = (own: CriterionChoice, from: number, exact = 1e-3) =>
-    minimumNear((x) => miss(x, own), from, step, exact);
+  const by = (own: CriterionChoice, from: number, exact = 1e-3) => minimumNear((x) => miss(x, own), from, step, exact);
   if (choice.criterion.startsWith('RMS spot')) return by(choice, start);
   const spot = by({ ...choice, criterion: 'RMS spot', about: 'centroid' }, start);
   if (choice.criterion === 'RMS wavefront') return better(by(choice, spot?.x ?? start), by(choice, start));
   let at = spot?.x ?? start;
-  for (let k = LADDER; k > 0; k--)
-    at = by({ ...choice, frequency: choice.frequency / 2 ** k }, at, 1e-2)?.x ?? at;
+  for (let k = LADDER; k > 0; k--) at = by({ ...choice, frequency: choice.frequency / 2 ** k }, at, 1e-2)?.x ?? at;
   const main = better(by(choice, at), by(choice, start));
   if (!main) return null;
   let best = main;

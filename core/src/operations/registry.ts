@@ -1,11 +1,4 @@
-import {
-  achromatise,
-  bendElement,
-  insertDoublet,
-  insertFieldLens,
-  moveStop,
-  splitElement,
-} from './elements.ts';
+import { achromatise, bendElement, insertDoublet, insertFieldLens, moveStop, splitElement } from './elements.ts';
 import { flip } from './flip.ts';
 import { foldByMirror } from './fold.ts';
 import type { Operation } from './operation.ts';

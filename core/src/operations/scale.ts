@@ -37,19 +37,31 @@ export function scaleEdits(project: Project, lens: Lens, factor: number): Outcom
   const states = scaledBounds(project.parameters, powers, factor);
   if (states) edits.push({ kind: 'set', path: 'parameters', value: states });
   return success(edits);
-} // prettier-ignore
+}
 
 /** Lengths that are no parameters: sampled sags and corners. */
 function listedEdits(path: string, { shape, aperture, obscurations }: Surface, factor: number): Edit[] {
   const edits: Edit[] = [];
   if (shape.kind === 'sampled_sag' && shape.grid) {
     const { x, y, dx, dy, columns, z } = shape.grid;
-    const value = { x: x * factor, y: y * factor, dx: dx * factor, dy: dy * factor, columns, z: z.map((sag) => sag * factor) }; // prettier-ignore
+    const value = {
+      x: x * factor,
+      y: y * factor,
+      dx: dx * factor,
+      dy: dy * factor,
+      columns,
+      z: z.map((sag) => sag * factor),
+    };
     edits.push({ kind: 'set', path: `${path}.shape.grid`, value });
   }
   const corners = (at: string, area: object) => {
     const { points } = area as { points?: readonly (readonly number[])[] };
-    if (points) edits.push({ kind: 'set', path: `${at}.points`, value: points.map((point) => point.map((part) => part * factor)) }); // prettier-ignore
+    if (points)
+      edits.push({
+        kind: 'set',
+        path: `${at}.points`,
+        value: points.map((point) => point.map((part) => part * factor)),
+      });
   };
   corners(`${path}.aperture`, aperture);
   for (const one of obscurations ?? []) corners(`${path}.obscurations.${one.id}`, one);
@@ -57,43 +69,72 @@ function listedEdits(path: string, { shape, aperture, obscurations }: Surface, f
 }
 
 /** Bounds of free lengths grow along; undefined where there are none. */
-function scaledBounds(states: ParameterStates | undefined, powers: ReadonlyMap<string, number>, factor: number): ParameterStates | undefined {
+function scaledBounds(
+  states: ParameterStates | undefined,
+  powers: ReadonlyMap<string, number>,
+  factor: number,
+): ParameterStates | undefined {
   if (!states) return undefined;
   let changed = false;
   const scaled = Object.entries(states).map(([address, state]): [string, ParameterState] => {
     const power = powers.get(address);
-    if (state.kind !== 'free' || power === undefined || (state.min === undefined && state.max === undefined)) return [address, state];
+    if (state.kind !== 'free' || power === undefined || (state.min === undefined && state.max === undefined))
+      return [address, state];
     changed = true;
     const by = factor ** power;
-    return [address, { ...state, ...(state.min !== undefined && { min: state.min * by }), ...(state.max !== undefined && { max: state.max * by }) }];
+    return [
+      address,
+      {
+        ...state,
+        ...(state.min !== undefined && { min: state.min * by }),
+        ...(state.max !== undefined && { max: state.max * by }),
+      },
+    ];
   });
   return changed ? Object.fromEntries(scaled) : undefined;
-} // prettier-ignore
+}
 
 /**
  * Edits that let what is wanted of a lens grow along: limits and targets of its requirements and goals that are lengths, and frequencies at
  * which its MTF is a goal.
  */
 export function scaledWishes({ requirements, goals = [] }: Project, lens: string, factor: number): Edit[] {
-  const scaledOnes = <W extends { readonly target?: number; readonly min?: number; readonly max?: number }>(wish: W, measure: string): W => {
+  const scaledOnes = <W extends { readonly target?: number; readonly min?: number; readonly max?: number }>(
+    wish: W,
+    measure: string,
+  ): W => {
     const unit = findMeasure(measure)?.unit ?? '';
     const power = unit === 'µm' ? 1 : lengthPower(unit);
     if (power === 0) return wish;
     const grown = Object.fromEntries(
-      (['target', 'min', 'max'] as const).flatMap((key) => (wish[key] === undefined ? [] : [[key, Number((wish[key] * factor ** power).toPrecision(6))]])),
+      (['target', 'min', 'max'] as const).flatMap((key) =>
+        wish[key] === undefined ? [] : [[key, Number((wish[key] * factor ** power).toPrecision(6))]],
+      ),
     );
     return { ...wish, ...grown };
   };
   return [
-    ...requirements.flatMap((one): Edit[] => (one.lens === lens ? [{ kind: 'set', path: `requirements.${one.id}`, value: scaledOnes(one, one.measure) }] : [])),
-    ...goals.flatMap((goal): Edit[] => (goal.kind === 'measure' && goal.of === lens ? [{ kind: 'set', path: `goals.${goal.id}`, value: scaledOnes(goal, goal.measure) }] : [])),
+    ...requirements.flatMap((one): Edit[] =>
+      one.lens === lens ? [{ kind: 'set', path: `requirements.${one.id}`, value: scaledOnes(one, one.measure) }] : [],
+    ),
+    ...goals.flatMap((goal): Edit[] =>
+      goal.kind === 'measure' && goal.of === lens
+        ? [{ kind: 'set', path: `goals.${goal.id}`, value: scaledOnes(goal, goal.measure) }]
+        : [],
+    ),
     ...goals.flatMap((goal): Edit[] =>
       goal.kind === 'image_quality' && goal.of === lens && goal.frequency !== undefined
-        ? [{ kind: 'set', path: `goals.${goal.id}`, value: { ...goal, frequency: Number((goal.frequency / factor).toPrecision(6)) } }]
+        ? [
+            {
+              kind: 'set',
+              path: `goals.${goal.id}`,
+              value: { ...goal, frequency: Number((goal.frequency / factor).toPrecision(6)) },
+            },
+          ]
         : [],
     ),
   ];
-} // prettier-ignore
+}
 
 function scaled({ base, lens: { id } }: OperationSubject, factor: number, notes: readonly string[]): Outcome<Operated> {
   const lens = base.lenses.find((one) => one.id === id)!;
@@ -107,13 +148,15 @@ function scaled({ base, lens: { id } }: OperationSubject, factor: number, notes:
     label: `Scale by ${told}`,
     notes: [...notes, ...(kept ? ['Lengths written in links and conditions stay as they are.'] : [])],
   });
-} // prettier-ignore
+}
 
 export const scaleByFactor = defineOperation({
   id: 'scale',
   title: OPERATION_TITLES.scale,
   meaning:
-    'Makes every length of the lens larger or smaller: radii, thicknesses, apertures, object distance and field heights, coefficients by their units. Angles, F-number and wavelengths stay, so aberrations in mm grow along and those in waves do too.',
+    'Makes every length of the lens larger or smaller: radii, thicknesses, apertures, object distance and ' +
+    'field heights, coefficients by their units. Angles, F-number and wavelengths stay, so aberrations in ' +
+    'mm grow along and those in waves do too.',
   on: 'lens',
   settings: { factor: { kind: 'number', title: 'Factor', unit: '', min: 1e-6, max: 1e6, fallback: 1 } },
   run: (subject, { factor }) => scaled(subject, factor, [`every length × ${Number(factor.toPrecision(6))}`]),
@@ -123,7 +166,8 @@ export const scaleToFocalLength = defineOperation({
   id: 'scale_to_focal_length',
   title: OPERATION_TITLES.scale_to_focal_length,
   meaning:
-    'Scales the whole lens so that its effective focal length is the one that is asked for, such as one that was measured. The sign stays: a negative lens keeps diverging.',
+    'Scales the whole lens so that its effective focal length is the one that is asked for, such as one ' +
+    'that was measured. The sign stays: a negative lens keeps diverging.',
   on: 'lens',
   settings: {
     focal_length: { kind: 'number', title: 'Focal length', unit: 'mm', min: 1e-6, max: 1e9, fallback: 100 },

@@ -78,9 +78,7 @@ describe('A lens thrown from near to far', function () {
   it('has its light below the limit of its own cone at every throw, and about as much in all models', () => {
     lenses.forEach((lens, i) => {
       belowItsLimit(lens, frequencies[i]);
-      const [physical, simple, geometric] = METHODS.map((method) =>
-        both(mtf(lens, 0, method, frequencies[i])),
-      );
+      const [physical, simple, geometric] = METHODS.map((method) => both(mtf(lens, 0, method, frequencies[i])));
       // On the axis the pupil is regular.
       physical.seen.forEach((value, way) => {
         expect(value, `${throws[i]}`).to.be.closeTo(simple.seen[way], 2e-3);

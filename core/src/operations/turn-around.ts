@@ -19,7 +19,9 @@ export const turnAround = defineOperation({
   id: 'turn_around',
   title: OPERATION_TITLES.turn_around,
   meaning:
-    'Makes a camera lens a projection lens: surfaces end for end, image and object change places. What was the image height becomes the object height, the stop keeps its size, the throw (from the last vertex to the new image) is held, and the short gap in front is refocused for the smallest RMS spot.',
+    'Makes a camera lens a projection lens: surfaces end for end, image and object change places. What ' +
+    'was the image height becomes the object height, the stop keeps its size, the throw (from the last ' +
+    'vertex to the new image) is held, and the short gap in front is refocused for the smallest RMS spot.',
   on: 'lens',
   settings: {
     throw: { kind: 'number', title: 'Throw', unit: 'mm', min: 1e-3, max: 1e9, fallback: 1000 },
@@ -29,7 +31,12 @@ export const turnAround = defineOperation({
       options: ['equal areas', 'equal steps', 'as they were'],
       fallback: 'equal areas',
     },
-    refocus: { kind: 'choice', title: 'Refocus', options: ['RMS spot', 'paraxial image', 'none'], fallback: 'RMS spot' },
+    refocus: {
+      kind: 'choice',
+      title: 'Refocus',
+      options: ['RMS spot', 'paraxial image', 'none'],
+      fallback: 'RMS spot',
+    },
   },
   run({ project, lens }, { throw: distance, spacing, refocus }) {
     const last = lens.surfaces.length - 2;
@@ -38,9 +45,11 @@ export const turnAround = defineOperation({
     const primary = evaluated.value.primary();
     if (!primary.ok) return primary;
     const before = lens.surfaces[last].after!;
-    if (before.material !== 'air') return failure(`The image lies in ${before.material}, not in air: the lens cannot be turned around.`);
+    if (before.material !== 'air')
+      return failure(`The image lies in ${before.material}, not in air: the lens cannot be turned around.`);
     if (!(before.thickness > 0)) return failure('The image does not lie behind the lens: there is no gap to refocus.');
-    if (lens.imageSpace === 'afocal') return failure('The image lies at infinity: an object there cannot be put at a height.');
+    if (lens.imageSpace === 'afocal')
+      return failure('The image lies at infinity: an object there cannot be put at a height.');
     const turned = turnedRun(lens, 0, last);
     if (!turned.ok) return turned;
     const heights = objectHeights(evaluated.value, spacing);
@@ -63,6 +72,10 @@ export const turnAround = defineOperation({
     const told = (value: number) => Number(value.toPrecision(6));
     const largest = Math.max(...heights.value.map(size));
     const scale = enlargement(project, next);
+    const times = ({ value, edge }: NonNullable<typeof scale>) =>
+      `: enlarged ${told(Math.abs(value))} times` +
+      (edge === null ? '' : `, ${told(Math.abs(edge))} at the largest height`);
+    const enlarged = scale === null ? '' : times(scale);
     return success({
       edits: [
         { kind: 'set', path: `${path}.object`, value: next.object },
@@ -74,14 +87,17 @@ export const turnAround = defineOperation({
       label: `Turn ${lens.name || 'the lens'} around`,
       notes: [
         `object heights up to ${told(largest)} mm, as the image was${spacing === 'as they were' ? '' : `, in ${spacing}`}`,
-        `stop ${surfaceTitle(next, next.surfaces.findIndex(({ id }) => id === next.stop))}: semi-aperture ${told(primary.value.stopSemiAperture)} mm, as it was`,
-        `throw ${told(distance)} mm${scale === null ? '' : `: enlarged ${told(Math.abs(scale.value))} times${scale.edge === null ? '' : `, ${told(Math.abs(scale.edge))} at the largest height`}`}`,
+        `stop ${surfaceTitle(
+          next,
+          next.surfaces.findIndex(({ id }) => id === next.stop),
+        )}: semi-aperture ${told(primary.value.stopSemiAperture)} mm, as it was`,
+        `throw ${told(distance)} mm${enlarged}`,
         `object ${told(gap)} mm in front of the first vertex; the image was ${told(before.thickness)} mm behind the last`,
         ...(rms === null ? [] : [`RMS spot over the fields ${told(rms * 1000)} µm`]),
       ],
     });
   },
-}); // prettier-ignore
+});
 
 /** How many times larger the screen shows the object; null if no chief ray arrives there. */
 function enlargement(project: Project, lens: Lens): SurfaceScale | null {
@@ -116,10 +132,16 @@ function objectHeights(lens: Lensed['value'], spacing: string): Outcome<FieldPoi
       return { ...point, x: far.x * share, y: far.y * share };
     }),
   );
-} // prettier-ignore
+}
 
 /** The object distance for which the image lies at the throw. */
-function focusedGap(project: Project, made: (gap: number) => Lens, start: number, distance: number, refocus: string): Outcome<{ gap: number; rms: number | null }> {
+function focusedGap(
+  project: Project,
+  made: (gap: number) => Lens,
+  start: number,
+  distance: number,
+  refocus: string,
+): Outcome<{ gap: number; rms: number | null }> {
   const evaluate = (gap: number) => {
     const lens = made(gap);
     return new Evaluation(withLens(project, lens)).lens(lens.id);
@@ -142,10 +164,16 @@ function focusedGap(project: Project, made: (gap: number) => Lens, start: number
     // By reciprocals: the image runs through infinity where the object comes into the focus.
     return primary?.ok ? 1 / primary.value.imageDistance - 1 / distance : NaN;
   };
-  const paraxial = solveOne({ f: misses, start, step: FIRST_STEP * start, enough: (value) => Math.abs(value) * distance < 1e-10, from: 0 });
+  const paraxial = solveOne({
+    f: misses,
+    start,
+    step: FIRST_STEP * start,
+    enough: (value) => Math.abs(value) * distance < 1e-10,
+    from: 0,
+  });
   if (paraxial === null) return failure(`No object distance puts an image at a throw of ${distance} mm.`);
   if (refocus === 'paraxial image') return told(paraxial);
   const best = minimumNear(rmsAt, paraxial, FIRST_STEP * paraxial, 1e-6);
   if (!best) return failure('The spots have no best focus near the paraxial one: rays are missing, see the findings.');
   return success({ gap: best.x, rms: best.value });
-} // prettier-ignore
+}

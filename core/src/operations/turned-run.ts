@@ -10,11 +10,19 @@ export function turnedRun(lens: Lens, first: number, last: number): Outcome<Surf
   for (let k = run.length - 1; k >= 0; k--) {
     const surface = run[k];
     const title = surfaceTitle(lens, first + k);
-    const side = surface.reflects ? 'is a mirror' : surface.phase ? 'diffracts' : surface.frame || surface.behind ? 'is shifted or tilted' : null;
+    const side = surface.reflects
+      ? 'is a mirror'
+      : surface.phase
+        ? 'diffracts'
+        : surface.frame || surface.behind
+          ? 'is shifted or tilted'
+          : null;
     if (side) return failure(`${title} ${side}: only plain refracting surfaces are turned around.`, surface.id);
-    if (surface.after?.gradient) return failure(`The index behind ${title} changes from place to place: it is not turned around.`, surface.id);
+    if (surface.after?.gradient)
+      return failure(`The index behind ${title} changes from place to place: it is not turned around.`, surface.id);
     const shape = turnShape(surface.shape);
-    if (!shape) return failure(`${title} is an ideal lens for an object at a finite distance: it has a side.`, surface.id);
+    if (!shape)
+      return failure(`${title} is an ideal lens for an object at a finite distance: it has a side.`, surface.id);
     // The medium in front of it is now behind it.
     const after: Medium | null = k > 0 ? run[k - 1].after : run[run.length - 1].after;
     turned.push({
@@ -26,7 +34,7 @@ export function turnedRun(lens: Lens, first: number, last: number): Outcome<Surf
     });
   }
   return success(turned);
-} // prettier-ignore
+}
 
 /** An area seen from behind. */
 function mirrored<A extends object>(area: A): A {
@@ -37,7 +45,7 @@ function mirrored<A extends object>(area: A): A {
     ...(turn !== undefined && { turn: -turn || 0 }),
     ...(points && { points: points.map(([x, y]) => [-x || 0, y]) }),
   };
-} // prettier-ignore
+}
 
 /**
  * The states of numbers after a run was turned: a thickness goes with the medium, which now lies behind the next surface. Undefined where
@@ -47,7 +55,8 @@ export function turnedStates({ parameters }: Project, lens: Lens, first: number,
   if (!parameters) return undefined;
   const renamed = new Map<string, string>();
   for (let k = first; k < last; k++) renamed.set(`${at(lens, k)}.thickness`, `${at(lens, k + 1)}.thickness`);
-  const rename = (text: string) => text.replace(/lenses\.\w+\.surfaces\.\w+\.thickness/g, (address) => renamed.get(address) ?? address);
+  const rename = (text: string) =>
+    text.replace(/lenses\.\w+\.surfaces\.\w+\.thickness/g, (address) => renamed.get(address) ?? address);
   return Object.fromEntries(
     Object.entries(parameters).map(([address, state]): [string, ParameterState] => [
       renamed.get(address) ?? address,
@@ -58,7 +67,7 @@ export function turnedStates({ parameters }: Project, lens: Lens, first: number,
           : state,
     ]),
   );
-} // prettier-ignore
+}
 
 function at(lens: Lens, index: number): string {
   return `lenses.${lens.id}.surfaces.${lens.surfaces[index].id}`;

@@ -56,8 +56,7 @@ export const grating = definePhase<GratingRecord>({
       },
       by: {
         lines: (x, y, out) => write(out, x, y, order * sine, order * cosine),
-        angle: (x, y, out) =>
-          write(out, x, y, order * lines * cosine * radians, -order * lines * sine * radians),
+        angle: (x, y, out) => write(out, x, y, order * lines * cosine * radians, -order * lines * sine * radians),
       },
     };
   },

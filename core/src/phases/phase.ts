@@ -25,9 +25,7 @@ export interface PhaseDefinition<R extends { readonly kind: string }> {
 }
 
 /** Types a definition by its record without naming the type twice. */
-export function definePhase<R extends { readonly kind: string }>(
-  definition: PhaseDefinition<R>,
-): PhaseDefinition<R> {
+export function definePhase<R extends { readonly kind: string }>(definition: PhaseDefinition<R>): PhaseDefinition<R> {
   return definition;
 }
 

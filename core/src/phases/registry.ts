@@ -12,8 +12,7 @@ export type Phase = RecordOf<(typeof PHASES)[number]>;
 
 /** The definition of a kind, or undefined for a word that is none. */
 export function phaseDefinition(kind: string): PhaseDefinition<Phase> | undefined {
-  return PHASES.find((definition) => definition.kind === kind) as unknown as
-    PhaseDefinition<Phase> | undefined;
+  return PHASES.find((definition) => definition.kind === kind) as unknown as PhaseDefinition<Phase> | undefined;
 }
 
 /** Makes a phase ready for tracing. Throws for a kind that is not registered: documents are validated before. */

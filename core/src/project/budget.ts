@@ -2,7 +2,8 @@ import type { Lens } from './model.ts';
 import type { DetectorPlace, Pattern } from './scene.ts';
 
 /**
- * What is computed at most: far above any real design, far below what would take a machine's memory or minutes of its time. What is above is said in place,
+ * What is computed at most: far above any real design, far below what would take a machine's memory or minutes of its
+ * time. What is above is said in place,
  * with what would do, and the rest goes on.
  */
 export const BUDGET = {
@@ -22,7 +23,11 @@ export function lensTooLarge({ surfaces, fields, wavelengths }: Lens): string | 
   const cost = s * f * w;
   if (cost <= BUDGET.lens) return null;
   const largest = f >= w ? 'fields' : 'wavelengths';
-  return `${words(s)} surfaces × ${words(f)} fields × ${words(w)} wavelengths are ${words(cost)} to be traced; ${words(BUDGET.lens)} are the most. Delete ${largest}: ${words(Math.floor(BUDGET.lens / (s * Math.min(f, w))))} of them would do.`;
+  return (
+    `${words(s)} surfaces × ${words(f)} fields × ${words(w)} wavelengths are ${words(cost)} to be traced; ` +
+    `${words(BUDGET.lens)} are the most. Delete ${largest}: ${words(Math.floor(BUDGET.lens / (s * Math.min(f, w))))} ` +
+    'of them would do.'
+  );
 }
 
 /** Cells of a detector. */

@@ -49,6 +49,12 @@ describe('two versions of a project', () => {
       { kind: 'move', list: 'lenses.lens.surfaces', id: 's1', after: 's2' },
     ]);
     const places = compareProjects(project, after).map(({ at: place }) => place);
-    expect(places).to.include.members([at('s1.material'), at('s3.shape'), at('s3.conic'), 'lenses.lens.aperture', 'lenses.lens.surfaces']); // prettier-ignore
+    expect(places).to.include.members([
+      at('s1.material'),
+      at('s3.shape'),
+      at('s3.conic'),
+      'lenses.lens.aperture',
+      'lenses.lens.surfaces',
+    ]);
   });
 });

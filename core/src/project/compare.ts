@@ -42,7 +42,7 @@ export function compareProjects(before: Project, after: Project): Difference[] {
       differences.push({ at: address, before: values[0], after: values[1], unit: (is ?? was)?.spec.unit ?? '' });
   }
   return differences;
-} // prettier-ignore
+}
 
 function absent(project: Project, address: string): Parameter | undefined {
   const found = findParameter(project, address);
@@ -68,8 +68,10 @@ function surfaceDifferences(
       return;
     }
     const media = [labelOf(before, surface), labelOf(after, same)];
-    if (media[0] !== media[1]) found.push({ at: `${path(surface.id)}.material`, before: media[0], after: media[1], unit: '' });
-    if (surface.shape.kind !== same.shape.kind) found.push({ at: `${path(surface.id)}.shape`, before: surface.shape.kind, after: same.shape.kind, unit: '' });
+    if (media[0] !== media[1])
+      found.push({ at: `${path(surface.id)}.material`, before: media[0], after: media[1], unit: '' });
+    if (surface.shape.kind !== same.shape.kind)
+      found.push({ at: `${path(surface.id)}.shape`, before: surface.shape.kind, after: same.shape.kind, unit: '' });
   });
   surfaces.forEach((surface, k) => {
     if (lens.surfaces.some(({ id }) => id === surface.id)) return;
@@ -78,13 +80,20 @@ function surfaceDifferences(
   });
   for (const key of ['aperture', 'fields', 'pupil'] as const) {
     const words = [lens, other].map((one): string => ('kind' in one[key] ? String(one[key].kind) : one.pupil.aim));
-    if (words[0] !== words[1]) found.push({ at: `lenses.${lens.id}.${key}`, before: words[0], after: words[1], unit: '' });
+    if (words[0] !== words[1])
+      found.push({ at: `lenses.${lens.id}.${key}`, before: words[0], after: words[1], unit: '' });
   }
-  if (lens.stop !== other.stop) found.push({ at: `lenses.${lens.id}.stop`, before: lens.stop, after: other.stop, unit: '' });
-  const order = (list: readonly Surface[]) => list.map(({ id }) => id).filter((id) => surfaces.some((one) => one.id === id) && lens.surfaces.some((one) => one.id === id)).join(' ');
-  if (order(lens.surfaces) !== order(surfaces)) found.push({ at: `lenses.${lens.id}.surfaces`, before: 'in their order', after: 'in another order', unit: '' });
+  if (lens.stop !== other.stop)
+    found.push({ at: `lenses.${lens.id}.stop`, before: lens.stop, after: other.stop, unit: '' });
+  const order = (list: readonly Surface[]) =>
+    list
+      .map(({ id }) => id)
+      .filter((id) => surfaces.some((one) => one.id === id) && lens.surfaces.some((one) => one.id === id))
+      .join(' ');
+  if (order(lens.surfaces) !== order(surfaces))
+    found.push({ at: `lenses.${lens.id}.surfaces`, before: 'in their order', after: 'in another order', unit: '' });
   return found;
-} // prettier-ignore
+}
 
 function labelOf({ materials }: Project, { after, reflects }: Surface): string | null {
   if (reflects) return 'mirror';

@@ -44,8 +44,7 @@ export function applyEdit(project: Project, edit: Edit): { project: Project; inv
         if (Array.isArray(target)) {
           const index = indexOf(target as Entry[], key, edit.path);
           before = target[index];
-          if ((edit.value as Entry | undefined)?.id !== key)
-            throw new EditError(`${edit.path}: a set keeps the id`);
+          if ((edit.value as Entry | undefined)?.id !== key) throw new EditError(`${edit.path}: a set keeps the id`);
           return target.with(index, edit.value);
         }
         before = (target as Record<string, Json>)[key];
@@ -115,12 +114,7 @@ export function valueAt(root: Json, path: string): Json {
   return here;
 }
 
-function update(
-  root: Project,
-  parts: readonly string[],
-  path: string,
-  change: (target: Json) => Json,
-): Project {
+function update(root: Project, parts: readonly string[], path: string, change: (target: Json) => Json): Project {
   const walk = (here: Json, depth: number): Json => {
     if (typeof here !== 'object' || here === null)
       throw new EditError(`${path}: there is nothing at ${parts[depth - 1]}`);
@@ -136,11 +130,7 @@ function update(
   return walk(root, 0) as Project;
 }
 
-function updateList(
-  root: Project,
-  list: string,
-  change: (entries: readonly Entry[]) => readonly Entry[],
-): Project {
+function updateList(root: Project, list: string, change: (entries: readonly Entry[]) => readonly Entry[]): Project {
   return update(root, list.split('.'), list, (target) => {
     if (!Array.isArray(target)) throw new EditError(`${list} is not a list`);
     return change(target as Entry[]);

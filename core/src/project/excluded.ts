@@ -17,10 +17,12 @@ export function withoutExcluded(project: Pick<Project, 'materials'>, lens: Lens)
     const same = stands.material === before;
     before = stands.material;
     const { phase: _phase, ...bare } = surface;
-    return same && surface.phase && touchesExcluded(lens, surface) ? { ...bare, after: stands } : { ...surface, after: stands };
+    return same && surface.phase && touchesExcluded(lens, surface)
+      ? { ...bare, after: stands }
+      : { ...surface, after: stands };
   });
   return { ...lens, surfaces };
-} // prettier-ignore
+}
 
 function standIn({ name: _name, gradient: _gradient, ...rest }: Medium, material: string): Medium {
   return { ...rest, material };

@@ -83,9 +83,7 @@ export function quickProject(surfaces: readonly Quick[], change: Partial<Lens> =
 
 /** A project for tests around one lens, with the catalogue records that it names. */
 export function projectOf(lens: Lens = singletLens()): Project {
-  const used = new Set(
-    lens.surfaces.map((surface) => surface.after?.material).filter((id) => id !== undefined),
-  );
+  const used = new Set(lens.surfaces.map((surface) => surface.after?.material).filter((id) => id !== undefined));
   used.add('air');
   return {
     format: 'ulvex-project',

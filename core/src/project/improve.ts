@@ -39,7 +39,7 @@ export function countingGoals(goals: readonly Goal[] = [], groups: readonly Goal
     if (!group) return goal;
     return { ...goal, weight: goal.weight * group.weight, ...(group.off && { off: true as const }) };
   });
-} // prettier-ignore
+}
 
 export interface MeasureGoal extends GoalBase {
   readonly kind: 'measure';

@@ -39,9 +39,7 @@ function everything(): Project {
     id: `every${i}`,
     shape: {
       kind,
-      ...Object.fromEntries(
-        parameters.flatMap(({ id, fallback }) => (fallback === undefined ? [[id, 50]] : [])),
-      ),
+      ...Object.fromEntries(parameters.flatMap(({ id, fallback }) => (fallback === undefined ? [[id, 50]] : []))),
     },
   }));
   const scene = sceneProject({ sources: [source({})] });
@@ -121,20 +119,7 @@ describe('what the editor takes', () => {
       listParameters(project).map(({ address }) => [project, address] as const),
     );
     const texts = fc.oneof(
-      fc.constantFrom(
-        'flat',
-        'infinity',
-        '-inf',
-        '*2',
-        '1e999',
-        '1in',
-        '0',
-        '-5',
-        '1/0',
-        'x',
-        '',
-        '9'.repeat(400),
-      ),
+      fc.constantFrom('flat', 'infinity', '-inf', '*2', '1e999', '1in', '0', '-5', '1/0', 'x', '', '9'.repeat(400)),
       fc.double().map(String),
     );
     const typed = fc.array(fc.tuple(fc.nat(addresses.length - 1), texts), { minLength: 1, maxLength: 6 });

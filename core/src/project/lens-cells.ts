@@ -7,8 +7,7 @@ import { setMedium, setThickness } from './medium-edits.ts';
 import type { Lens, Project, Surface } from './model.ts';
 
 /** A column of the prescription as a spreadsheet has it: one row a surface, the medium behind it in the same row. */
-export type TableColumn =
-  'name' | 'radius' | 'thickness' | 'material' | 'semi_aperture' | 'conic' | 'comment';
+export type TableColumn = 'name' | 'radius' | 'thickness' | 'material' | 'semi_aperture' | 'conic' | 'comment';
 
 const LONGEST_TEXT = 500;
 
@@ -44,13 +43,7 @@ export function cellText(
 }
 
 /** Sets one cell from a text as typed or pasted; changes such as `*1.02` start from what is there. Fails with a sentence. */
-export function setCell(
-  project: Project,
-  lens: Lens,
-  id: string,
-  column: TableColumn,
-  text: string,
-): Outcome<Gesture> {
+export function setCell(project: Project, lens: Lens, id: string, column: TableColumn, text: string): Outcome<Gesture> {
   const index = lens.surfaces.findIndex((entry) => entry.id === id);
   const surface = lens.surfaces[index];
   const title = surfaceTitle(lens, index);
@@ -79,8 +72,7 @@ export function setCell(
       return setMedium(project, lens, id, text);
     case 'conic': {
       const current = shapeNumbers(shape).conic;
-      const takes =
-        isPlainConic(shape) || shapeDefinition(shape.kind)?.parameters.some((spec) => spec.id === 'conic');
+      const takes = isPlainConic(shape) || shapeDefinition(shape.kind)?.parameters.some((spec) => spec.id === 'conic');
       if (!takes) return failure(`${shapeDefinition(shape.kind)!.title} has no conic constant.`);
       const read = parseQuantity(text, { kind: 'number', current });
       return read.ok ? success(setConic(lens, id, read.value)) : read;
@@ -135,8 +127,7 @@ export function fillDown(
 ): Outcome<Gesture> {
   const lens = project.lenses.find((entry) => entry.id === lensId)!;
   const first = lens.surfaces.find((entry) => entry.id === ids[0])!;
-  const text =
-    cellText(project, first, column) || { conic: '0', semi_aperture: 'auto' }[column as string] || '';
+  const text = cellText(project, first, column) || { conic: '0', semi_aperture: 'auto' }[column as string] || '';
   const filled = setCells(project, lensId, ids.slice(1), column, text);
   return filled.ok ? success({ ...filled.value, label: `Fill down ${column.replace('_', '-')}` }) : filled;
 }

@@ -66,13 +66,7 @@ describe('edits on a lens', () => {
     expect(bench.surface('s1').after).to.deep.equal({ thickness: 0, material: 'g517642' });
     expect(bench.places()).to.include({ 'L1 front': 0, Image: 98 });
     bench.do(insertSurface(bench.lens, 'image'));
-    expect(bench.lens.surfaces.map((surface) => surface.id)).to.deep.equal([
-      'front',
-      's1',
-      'back',
-      's2',
-      'image',
-    ]);
+    expect(bench.lens.surfaces.map((surface) => surface.id)).to.deep.equal(['front', 's1', 'back', 's2', 'image']);
   });
 
   it('inserts an element into a gap and leaves what follows in place', () => {

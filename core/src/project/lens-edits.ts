@@ -75,7 +75,8 @@ function flat(id: string, after: Medium): Surface {
 
 /**
  * Inserts a flat surface behind another, at the far end of the medium between them: no ray changes until it is given a
- * radius or a medium; only a glass that reaches to the image ends at it. Behind the image surface nothing can be inserted; it goes in front of it then.
+ * radius or a medium; only a glass that reaches to the image ends at it. Behind the image surface nothing can be
+ * inserted; it goes in front of it then.
  */
 export function insertSurface(lens: Lens, afterId: string): Gesture {
   let { index, surface } = find(lens, afterId);
@@ -115,7 +116,8 @@ function behindKept(lens: Lens, index: number, thickness: number): number {
 
 /**
  * Inserts a plane-parallel element of the project's first solid material (or borosilicate crown) into the gap behind a
- * surface. A gap narrower than the beam is kept in front of it; in a wider one what follows stays where it is. Inside glass it goes behind the element.
+ * surface. A gap narrower than the beam is kept in front of it; in a wider one what follows stays where it is. Inside
+ * glass it goes behind the element.
  */
 export function insertElement(project: Project, lens: Lens, afterId: string): Gesture {
   let { index } = find(lens, afterId);
@@ -219,8 +221,7 @@ export function setConic(lens: Lens, id: string, conic: number): Gesture {
   const { shape } = surface;
   const path = `${pathOf(lens, surface)}.shape`;
   const label = `Conic constant of ${surfaceTitle(lens, index)}`;
-  if (!isPlainConic(shape))
-    return { edits: [{ kind: 'set', path: `${path}.conic`, value: conic }], label, focus: id };
+  if (!isPlainConic(shape)) return { edits: [{ kind: 'set', path: `${path}.conic`, value: conic }], label, focus: id };
   const radius = numberToExtent(shapeNumbers(shape).radius);
   const value: Shape = conic === 0 ? { kind: 'sphere', radius } : { kind: 'conic', radius, conic };
   return { edits: [{ kind: 'set', path, value }], label, focus: id };

@@ -4,13 +4,7 @@ import { applyEdits } from './edit.ts';
 import { quickProject } from './fixtures.ts';
 import { cellText, fillDown, setCell, setCells } from './lens-cells.ts';
 import type { Gesture } from './lens-edits.ts';
-import {
-  duplicateSurfaces,
-  elementSurfaces,
-  moveElement,
-  moveSurfaces,
-  removeSurfaces,
-} from './lens-rows.ts';
+import { duplicateSurfaces, elementSurfaces, moveElement, moveSurfaces, removeSurfaces } from './lens-rows.ts';
 import { pasteTable } from './lens-table.ts';
 import type { Project } from './model.ts';
 import { readProject } from './read.ts';
@@ -56,8 +50,7 @@ describe('lines of the prescription', () => {
 
   it('belong to elements, cemented ones together, which move past what stands beside them whole', () => {
     expect(elementSurfaces(PROJECT, lens, 's1')).to.deep.equal(['s1', 's2']);
-    for (const id of ['s4', 's5', 's6'])
-      expect(elementSurfaces(PROJECT, lens, id)).to.deep.equal(['s4', 's5', 's6']);
+    for (const id of ['s4', 's5', 's6']) expect(elementSurfaces(PROJECT, lens, id)).to.deep.equal(['s4', 's5', 's6']);
     expect(elementSurfaces(PROJECT, lens, 's3')).to.deep.equal(['s3']);
     const once = after(moveElement(PROJECT, 'lens', 's4', -1));
     expect(order(once)).to.equal('s1 s2 s4 s5 s6 s3 image');
@@ -98,9 +91,7 @@ describe('cells of the prescription', () => {
     const gesture = setCells(PROJECT, 'lens', ['s1', 's2', 'image'], 'thickness', '3');
     expect(gesture.ok && gesture.value.label).to.match(/and 1 more$/);
     expect(column(after(gesture), 'thickness')).to.equal('3 3 1 5 2 40 ');
-    expect(reasonOf(setCells(PROJECT, 'lens', ['s1', 's2'], 'radius', '0'))).to.match(
-      /^.+: A radius is not 0/,
-    );
+    expect(reasonOf(setCells(PROJECT, 'lens', ['s1', 's2'], 'radius', '0'))).to.match(/^.+: A radius is not 0/);
     expect(reasonOf(setCells(PROJECT, 'lens', ['s1', 's2'], 'semi_aperture', '-2'))).to.match(/above 0/);
   });
 
@@ -121,17 +112,11 @@ describe('cells of the prescription', () => {
   it('take thickness and material in one, or neither', () => {
     const both = after(setCell(PROJECT, lens, 's2', 'thickness', '2.5 648338'));
     expect(both.lenses[0].surfaces[1].after).to.deep.include({ thickness: 2.5, material: 'g648338' });
-    expect(column(after(setCell(PROJECT, lens, 's1', 'thickness', '1in 1.6')), 'thickness')).to.match(
-      /^25.4 /,
-    );
+    expect(column(after(setCell(PROJECT, lens, 's1', 'thickness', '1in 1.6')), 'thickness')).to.match(/^25.4 /);
     expect(column(after(setCell(PROJECT, lens, 's1', 'thickness', '5 mm')), 'thickness')).to.match(/^5 /);
-    expect(reasonOf(setCell(PROJECT, lens, 's1', 'thickness', '5 cheese'))).to.match(
-      /No material is called “cheese”/,
-    );
+    expect(reasonOf(setCell(PROJECT, lens, 's1', 'thickness', '5 cheese'))).to.match(/No material is called “cheese”/);
     expect(reasonOf(setCell(PROJECT, lens, 's1', 'thickness', 'five'))).to.not.equal('');
-    expect(reasonOf(setCell(PROJECT, lens, 'image', 'thickness', '5'))).to.match(
-      /no thickness behind the image/,
-    );
+    expect(reasonOf(setCell(PROJECT, lens, 'image', 'thickness', '5'))).to.match(/no thickness behind the image/);
   });
 
   it('keep comments, and lose them when they are emptied', () => {
@@ -145,9 +130,7 @@ describe('cells of the prescription', () => {
   it('take a pasted column where the focus is', () => {
     const pasted = pasteTable(PROJECT, 'lens', 's1', '3\n2.5\n', 'thickness');
     if (!pasted.ok) throw new Error(pasted.problems[0].reason);
-    expect(column(applyEdits(PROJECT, pasted.gesture.edits).project, 'thickness')).to.equal(
-      '3 2.5 1 5 2 40 ',
-    );
+    expect(column(applyEdits(PROJECT, pasted.gesture.edits).project, 'thickness')).to.equal('3 2.5 1 5 2 40 ');
     const wide = pasteTable(PROJECT, 'lens', 's1', '3\t7\n2\t8\n', 'thickness');
     expect(wide.ok && column(applyEdits(PROJECT, wide.gesture.edits).project, 'radius')).to.match(/^3 2 /);
   });

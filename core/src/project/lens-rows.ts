@@ -1,13 +1,6 @@
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import { applyEdits, type Edit } from './edit.ts';
-import {
-  freshElementName,
-  freshSurfaceId,
-  isSolid,
-  removeSurface,
-  surfaceTitle,
-  type Gesture,
-} from './lens-edits.ts';
+import { freshElementName, freshSurfaceId, isSolid, removeSurface, surfaceTitle, type Gesture } from './lens-edits.ts';
 import type { Lens, Project, Surface } from './model.ts';
 
 const listOf = (lens: Lens) => `lenses.${lens.id}.surfaces`;

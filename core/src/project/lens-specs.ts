@@ -100,7 +100,8 @@ export const SURROUNDINGS: readonly ParameterSpec[] = [
       'Temperature',
       '°C',
       'temperature',
-      'Temperature of the lens and of the air about it. It changes refractive indices where a material says how, and those of air; lengths and radii stay.',
+      'Temperature of the lens and of the air about it. It changes refractive indices where a material says ' +
+        'how, and those of air; lengths and radii stay.',
     ),
     fallback: STANDARD.temperature,
     min: -273,
@@ -144,7 +145,5 @@ export const MATERIAL_SPECS: Readonly<Partial<Record<Dispersion['kind'], readonl
       fallback: 0,
     },
   ],
-  constant: [
-    { ...ND, id: 'index', title: 'Index', meaning: 'Refractive index at every wavelength, against air.' },
-  ],
+  constant: [{ ...ND, id: 'index', title: 'Index', meaning: 'Refractive index at every wavelength, against air.' }],
 };

@@ -45,8 +45,7 @@ describe('tables', () => {
   });
 
   it('are read by their header, in any order, with units and unknown columns', () => {
-    const text =
-      'Glass\tcolour\tThickness (mm)\tRadius [mm]\tk\nair\tred\t0.5in\tinfinity\t\n\t\t\t-30\t-1\n';
+    const text = 'Glass\tcolour\tThickness (mm)\tRadius [mm]\tk\nair\tred\t0.5in\tinfinity\t\n\t\t\t-30\t-1\n';
     const project = pasted(projectOf(), 'front', text);
     expect(numbers(project).slice(0, 2)).to.deep.equal([
       ['infinity', 12.7],
@@ -58,9 +57,7 @@ describe('tables', () => {
   it('come back from their own copy', () => {
     const tide = tideCamera();
     const copy = lensTable(tide, tide.lenses[0]);
-    expect(copy.split('\n')[0]).to.equal(
-      'name\tradius\tthickness\tmaterial\tsemi-aperture\tconic\tcomment\tstop',
-    );
+    expect(copy.split('\n')[0]).to.equal('name\tradius\tthickness\tmaterial\tsemi-aperture\tconic\tcomment\tstop');
     expect(
       copy
         .split('\n')
@@ -78,11 +75,7 @@ describe('tables', () => {
     );
     const ice = JSON.parse(readFileSync('samples/ice-glass.ulvex.json', 'utf8')) as Project;
     const mirrored = pasted(small, 'front', lensTable(ice, ice.lenses[0]));
-    expect(mirrored.lenses[0].surfaces.map((surface) => surface.reflects ?? false)).to.deep.equal([
-      true,
-      true,
-      false,
-    ]);
+    expect(mirrored.lenses[0].surfaces.map((surface) => surface.reflects ?? false)).to.deep.equal([true, true, false]);
   });
 
   it('mark the stop in a column of its own: one surface, by a word that is a mark', () => {
@@ -90,9 +83,7 @@ describe('tables', () => {
       `radius\tthickness\tstop\n${marks.map((mark, k) => `${20 + k}\t5\t${mark}`).join('\n')}`;
     const paste = (text: string) => pasteTable(projectOf(), 'single', 'front', text);
     expect(pasted(projectOf(), 'front', marked('', 'x', '')).lenses[0].stop).to.equal('back');
-    expect(pasted(projectOf(), 'front', marked('no', '0', '')).lenses[0].stop).to.equal(
-      projectOf().lenses[0].stop,
-    );
+    expect(pasted(projectOf(), 'front', marked('no', '0', '')).lenses[0].stop).to.equal(projectOf().lenses[0].stop);
     for (const [marks, reason] of [
       [['x', '', 'yes'], /one stop only; row 2 is marked/],
       [['maybe', '', ''], /is no mark of the stop/],

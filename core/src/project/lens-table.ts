@@ -8,12 +8,34 @@ const BY_POSITION: readonly TableColumn[] = ['radius', 'thickness', 'material', 
 
 /** What headers are understood, in lower case without units and marks. */
 const HEADERS: Readonly<Record<string, TableColumn | 'stop'>> = {
-  name: 'name', surface: 'name', radius: 'radius', r: 'radius', 'radius of curvature': 'radius',
-  thickness: 'thickness', t: 'thickness', d: 'thickness', distance: 'thickness', separation: 'thickness',
-  material: 'material', glass: 'material', medium: 'material', index: 'material', n: 'material', nd: 'material',
-  'semi-aperture': 'semi_aperture', 'semi-ap.': 'semi_aperture', semi: 'semi_aperture', semiaperture: 'semi_aperture',
-  conic: 'conic', 'conic constant': 'conic', k: 'conic', comment: 'comment', note: 'comment', stop: 'stop', 'aperture stop': 'stop',
-}; // prettier-ignore
+  name: 'name',
+  surface: 'name',
+  radius: 'radius',
+  r: 'radius',
+  'radius of curvature': 'radius',
+  thickness: 'thickness',
+  t: 'thickness',
+  d: 'thickness',
+  distance: 'thickness',
+  separation: 'thickness',
+  material: 'material',
+  glass: 'material',
+  medium: 'material',
+  index: 'material',
+  n: 'material',
+  nd: 'material',
+  'semi-aperture': 'semi_aperture',
+  'semi-ap.': 'semi_aperture',
+  semi: 'semi_aperture',
+  semiaperture: 'semi_aperture',
+  conic: 'conic',
+  'conic constant': 'conic',
+  k: 'conic',
+  comment: 'comment',
+  note: 'comment',
+  stop: 'stop',
+  'aperture stop': 'stop',
+};
 
 /** How the stop is marked in its column, and what else is read as a mark. */
 const STOP = 'stop';
@@ -32,11 +54,7 @@ export type TableResult =
   | { readonly ok: false; readonly problems: readonly TableProblem[] };
 
 /** Surfaces as text for a spreadsheet: tabs between cells, a header, every digit; the whole prescription unless some are given. */
-export function lensTable(
-  project: Project,
-  lens: Lens,
-  surfaces: readonly Surface[] = lens.surfaces,
-): string {
+export function lensTable(project: Project, lens: Lens, surfaces: readonly Surface[] = lens.surfaces): string {
   const header = ['name', 'radius', 'thickness', 'material', 'semi-aperture', 'conic', 'comment', 'stop'];
   const columns = ['name', 'radius', 'thickness', 'material', 'semi_aperture', 'conic', 'comment'] as const;
   const rows = surfaces.map((surface) => [
@@ -48,7 +66,8 @@ export function lensTable(
 
 /**
  * Reads a table copied from a spreadsheet onto the surfaces from `startId` on: by its header when the first row is one, else
- * by position (radius, thickness, material, semi-aperture, conic); a single column without a header belongs to `column`, if given. Rows beyond the last surface before the image add
+ * by position (radius, thickness, material, semi-aperture, conic); a single column without a header belongs to
+ * `column`, if given. Rows beyond the last surface before the image add
  * surfaces; empty cells change nothing. Nothing is applied when any cell is wrong: every wrong one is named.
  */
 export function pasteTable(
@@ -87,9 +106,7 @@ export function pasteTable(
   rows.forEach((row, r) => {
     const last = lensNow().surfaces.length - 1;
     // The image surface takes a row only where the table gives it no medium; else the row is a new surface before it.
-    const givesMedium = columns.some(
-      (column, c) => (column === 'thickness' || column === 'material') && row[c],
-    );
+    const givesMedium = columns.some((column, c) => (column === 'thickness' || column === 'material') && row[c]);
     if (at > last || (at === last && givesMedium)) {
       const gesture = insertSurface(lensNow(), lensNow().surfaces[last].id);
       apply(gesture.edits);

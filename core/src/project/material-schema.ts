@@ -56,11 +56,7 @@ export const materialSchema = object({
   dispersion,
   range: numbers
     .length(2, 'must be two wavelengths in nm')
-    .test(
-      'rising',
-      'must rise from the first to the second',
-      (value) => (value?.[0] ?? 0) < (value?.[1] ?? 0),
-    ),
+    .test('rising', 'must rise from the first to the second', (value) => (value?.[0] ?? 0) < (value?.[1] ?? 0)),
   against: yup.string().strict().oneOf(['air', 'vacuum']),
   temperature: parameterSchema(SURROUNDINGS[0]),
   thermal: yup.lazy((value: unknown) =>
@@ -93,10 +89,7 @@ export const materialSchema = object({
   ofFamily: yup.lazy((value: unknown) =>
     value === undefined
       ? yup.mixed().optional()
-      : yup
-          .array(yup.string().strict().oneOf(FAMILY_PROPERTIES).required())
-          .strict()
-          .max(FAMILY_PROPERTIES.length),
+      : yup.array(yup.string().strict().oneOf(FAMILY_PROPERTIES).required()).strict().max(FAMILY_PROPERTIES.length),
   ),
   trust: yup.string().strict().oneOf(['constructed', 'approximate']),
   note: text(LIMITS.text),

@@ -13,7 +13,12 @@ const here = quickProject([
 const at = (rest: string) => `lenses.lens.surfaces.${rest}`;
 
 function incoming(): Project {
-  const there = quickProject([{ r: 30, t: 3, n: 1.52 }, { r: -30, t: 5 }, { r: 20, t: 2, n: 1.7 }, { r: 80, t: 12 }]); // prettier-ignore
+  const there = quickProject([
+    { r: 30, t: 3, n: 1.52 },
+    { r: -30, t: 5 },
+    { r: 20, t: 2, n: 1.7 },
+    { r: 80, t: 12 },
+  ]);
   return {
     ...there,
     name: 'Relay',
@@ -82,18 +87,29 @@ describe('a lens taken in from another project', () => {
 
   it('joins states of the same name, and glasses of the same id only where they are the same', () => {
     const other = incoming();
-    const stated: Project = { ...here, states: [{ id: 'wide', name: 'Zoomed', overrides: [{ id: 'o1', address: at('s1.thickness'), value: 5 }] }] }; // prettier-ignore
+    const stated: Project = {
+      ...here,
+      states: [{ id: 'wide', name: 'Zoomed', overrides: [{ id: 'o1', address: at('s1.thickness'), value: 5 }] }],
+    };
     const { project } = merged(stated, other);
     expect(project.states!.map(({ id, overrides }) => [id, overrides.length])).to.deep.equal([['wide', 3]]);
-    const renamed = { ...other, materials: other.materials.map((one) => (one.id === 'n1_52' ? { ...one, label: 'other' } : one)) }; // prettier-ignore
+    const renamed = {
+      ...other,
+      materials: other.materials.map((one) => (one.id === 'n1_52' ? { ...one, label: 'other' } : one)),
+    };
     const mixed = merged(here, renamed).project;
     expect(mixed.lenses[0].surfaces[2].after!.material).to.equal('n1_52_2');
     expect(mixed.lenses[0].surfaces[0].after!.material).to.equal('n1_52');
   });
 
   it('is refused in glass, behind the image, and where there is none', () => {
-    expect(mergeLens(here, 'lens', 's1', incoming())).to.have.property('reason').that.matches(/Glass lies behind/);
+    expect(mergeLens(here, 'lens', 's1', incoming()))
+      .to.have.property('reason')
+      .that.matches(/Glass lies behind/);
     expect(mergeLens(here, 'lens', 'image', incoming())).to.have.property('ok', false);
-    expect(mergeLens(here, 'lens', 's2', { ...incoming(), lenses: [] })).to.have.property('reason', '“Relay” has no lens to take in.');
-  }); // prettier-ignore
+    expect(mergeLens(here, 'lens', 's2', { ...incoming(), lenses: [] })).to.have.property(
+      'reason',
+      '“Relay” has no lens to take in.',
+    );
+  });
 });

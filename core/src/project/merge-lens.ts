@@ -26,7 +26,8 @@ export function mergeLens(project: Project, lensId: string, behind: string, othe
   if (!incoming || incoming.surfaces.length < 2) return failure(`“${other.name}” has no lens to take in.`);
   if (isSolid(project, lens.surfaces[place].after))
     return failure(`Glass lies behind ${surfaceTitle(lens, place)}: choose a surface with a gap behind it.`);
-  if (place === lens.surfaces.length - 1) return failure('Nothing stands behind the image: choose a surface before it.');
+  if (place === lens.surfaces.length - 1)
+    return failure('Nothing stands behind the image: choose a surface before it.');
   const { materials, edits } = materialsOf(project, other, incoming.surfaces);
   const ids = freshIds(incoming.surfaces.slice(0, -1), lens.surfaces);
   const names: string[] = [];
@@ -39,7 +40,12 @@ export function mergeLens(project: Project, lensId: string, behind: string, othe
     if (own !== undefined) names.push(own);
     const medium = item.after && own !== undefined ? { ...item.after, name: own } : item.after;
     const first = after === behind && item.comment === undefined && { comment: `from ${other.name}` };
-    edits.push({ kind: 'insert', list: `lenses.${lensId}.surfaces`, after, item: { ...item, ...first, after: medium } as Surface });
+    edits.push({
+      kind: 'insert',
+      list: `lenses.${lensId}.surfaces`,
+      after,
+      item: { ...item, ...first, after: medium } as Surface,
+    });
     after = item.id;
   }
   const moved = (address: string): string | null => {
@@ -51,8 +57,13 @@ export function mergeLens(project: Project, lensId: string, behind: string, othe
   edits.push(...states.edits);
   const links = numberEdits(project, other, moved, states.ids);
   edits.push(...links.edits);
-  return success({ edits, label: `Insert the lens of ${other.name}`, focus: ids.get(incoming.surfaces[0].id)!, left: [...states.left, ...links.left] });
-} // prettier-ignore
+  return success({
+    edits,
+    label: `Insert the lens of ${other.name}`,
+    focus: ids.get(incoming.surfaces[0].id)!,
+    left: [...states.left, ...links.left],
+  });
+}
 
 /** The materials of surfaces under the ids that they get in a project, and what takes in those that it has not got. */
 function materialsOf(project: Project, other: Project, surfaces: readonly Surface[]) {
@@ -71,7 +82,7 @@ function materialsOf(project: Project, other: Project, surfaces: readonly Surfac
     now = applyEdits(now, taken.edits).project;
   }
   return { materials, edits };
-} // prettier-ignore
+}
 
 function statedGlasses({ states }: Project): string[] {
   return (states ?? []).flatMap(({ overrides }) =>
@@ -79,10 +90,7 @@ function statedGlasses({ states }: Project): string[] {
   );
 }
 
-function freshIds(
-  incoming: readonly Surface[],
-  present: readonly Surface[],
-): ReadonlyMap<string, string> {
+function freshIds(incoming: readonly Surface[], present: readonly Surface[]): ReadonlyMap<string, string> {
   const ids = new Map<string, string>();
   const taken = [...present];
   for (const { id } of incoming) {
@@ -91,7 +99,7 @@ function freshIds(
     taken.push({ id: free } as Surface);
   }
   return ids;
-} // prettier-ignore
+}
 
 function renamed(surface: Surface, ids: ReadonlyMap<string, string>, materials: ReadonlyMap<string, string>): Surface {
   const { behind, after } = surface;
@@ -102,10 +110,15 @@ function renamed(surface: Surface, ids: ReadonlyMap<string, string>, materials: 
     ...(behind && back !== undefined && { behind: { ...behind, returnTo: back } }),
     after: after && { ...after, material: materials.get(after.material) ?? after.material },
   };
-} // prettier-ignore
+}
 
 /** What the states of the other project say of the lens, in states of the same name. */
-function stateEdits(project: Project, other: Project, moved: (address: string) => string | null, materials: ReadonlyMap<string, string>) {
+function stateEdits(
+  project: Project,
+  other: Project,
+  moved: (address: string) => string | null,
+  materials: ReadonlyMap<string, string>,
+) {
   const edits: Edit[] = [];
   const ids = new Map<string, string>();
   const left: string[] = [];
@@ -116,7 +129,8 @@ function stateEdits(project: Project, other: Project, moved: (address: string) =
   };
   for (const state of other.states ?? []) {
     const brought = broughtOverrides(state, moved, materials);
-    if (brought.length < state.overrides.length) left.push(`What is not of the surfaces themselves in the state ${state.name}.`);
+    if (brought.length < state.overrides.length)
+      left.push(`What is not of the surfaces themselves in the state ${state.name}.`);
     if (brought.length === 0) continue;
     let target = now.states?.find(({ name }) => name === state.name);
     if (!target) {
@@ -132,19 +146,28 @@ function stateEdits(project: Project, other: Project, moved: (address: string) =
     }
   }
   return { edits, ids, left };
-} // prettier-ignore
+}
 
-function broughtOverrides({ overrides }: ModelState, moved: (address: string) => string | null, materials: ReadonlyMap<string, string>): Override[] {
+function broughtOverrides(
+  { overrides }: ModelState,
+  moved: (address: string) => string | null,
+  materials: ReadonlyMap<string, string>,
+): Override[] {
   return overrides.flatMap((override) => {
     const address = moved(override.address);
     if (address === null) return [];
     const glass = address.endsWith('.material') && materials.get(String(override.value));
     return [{ ...override, address, ...(glass && { value: glass }) }];
   });
-} // prettier-ignore
+}
 
 /** Free numbers and links of the lens; conditions are of a lens as a whole, which is another one now. */
-function numberEdits(project: Project, other: Project, moved: (address: string) => string | null, states: ReadonlyMap<string, string>) {
+function numberEdits(
+  project: Project,
+  other: Project,
+  moved: (address: string) => string | null,
+  states: ReadonlyMap<string, string>,
+) {
   const brought: Record<string, ParameterState> = {};
   const left: string[] = [];
   const place = (address: string): string | null => {
@@ -157,7 +180,8 @@ function numberEdits(project: Project, other: Project, moved: (address: string) 
     const at = place(address);
     if (at === null) continue;
     if (state.kind === 'free') brought[at] = state;
-    else if (state.kind === 'derived') left.push(`The condition on ${address.split('.').slice(-2).join(' ')}: it was of the lens as a whole.`);
+    else if (state.kind === 'derived')
+      left.push(`The condition on ${address.split('.').slice(-2).join(' ')}: it was of the lens as a whole.`);
     else {
       let whole = true;
       const formula = state.formula.replace(/lenses\.[a-z0-9_.]+/g, (name) => {
@@ -166,9 +190,13 @@ function numberEdits(project: Project, other: Project, moved: (address: string) 
         return there ?? name;
       });
       if (whole) brought[at] = { kind: 'linked', formula };
-      else left.push(`The link of ${address.split('.').slice(-2).join(' ')}: it follows from what does not come along.`);
+      else
+        left.push(`The link of ${address.split('.').slice(-2).join(' ')}: it follows from what does not come along.`);
     }
   }
-  const edits: Edit[] = Object.keys(brought).length > 0 ? [{ kind: 'set', path: 'parameters', value: { ...project.parameters, ...brought } }] : [];
+  const edits: Edit[] =
+    Object.keys(brought).length > 0
+      ? [{ kind: 'set', path: 'parameters', value: { ...project.parameters, ...brought } }]
+      : [];
   return { edits, left };
-} // prettier-ignore
+}

@@ -27,8 +27,7 @@ function sayParaxial(value: unknown): unknown {
   if (Array.isArray(value)) return value.map(sayParaxial);
   if (!isObject(value)) return value;
   const said = Object.fromEntries(Object.entries(value).map(([key, part]) => [key, sayParaxial(part)]));
-  const meant =
-    COUNTED_PARAXIALLY.has(said.measure) || (DRAWN_PARAXIALLY.has(said.kind) && 'columns' in said);
+  const meant = COUNTED_PARAXIALLY.has(said.measure) || (DRAWN_PARAXIALLY.has(said.kind) && 'columns' in said);
   return meant ? { ...said, settings: paraxial(said.settings) } : said;
 }
 
@@ -40,8 +39,7 @@ function editForward(edit: Edit, measures: ReadonlyMap<string, unknown>): Edit {
   if (edit.kind === 'insert') return { ...edit, item: sayParaxial(edit.item) as { readonly id: string } };
   if (edit.kind !== 'set') return edit;
   const settingsOf = /^(?:requirements|goals)\.(\w+)\.settings$/.exec(edit.path)?.[1];
-  if (settingsOf && COUNTED_PARAXIALLY.has(measures.get(settingsOf)))
-    return { ...edit, value: paraxial(edit.value) };
+  if (settingsOf && COUNTED_PARAXIALLY.has(measures.get(settingsOf))) return { ...edit, value: paraxial(edit.value) };
   return { ...edit, value: sayParaxial(edit.value) };
 }
 
@@ -81,12 +79,7 @@ export function historyForward(
  *
  * @param version - a whole number not above PROJECT_VERSION
  */
-export function migrate(
-  document: Json,
-  version: number,
-  steps = MIGRATIONS,
-  target = PROJECT_VERSION,
-): Outcome<Json> {
+export function migrate(document: Json, version: number, steps = MIGRATIONS, target = PROJECT_VERSION): Outcome<Json> {
   let result = document;
   for (let from = version; from < target; from++) {
     const step: Migration | undefined = steps[from];
@@ -94,9 +87,7 @@ export function migrate(
     try {
       result = { ...step(result), version: from + 1 };
     } catch (error) {
-      return failure(
-        `bringing the file from version ${from} to ${from + 1} failed: ${(error as Error).message}`,
-      );
+      return failure(`bringing the file from version ${from} to ${from + 1} failed: ${(error as Error).message}`);
     }
   }
   return success(result);

@@ -23,8 +23,7 @@ export function outlineProblem(root: unknown): FileProblem | null {
   const problem = (place: string, reason: string): FileProblem => ({ place: place || 'file', reason });
   for (let next = open.pop(); next; next = open.pop()) {
     const { value, place, depth } = next;
-    if (typeof value === 'number' && !Number.isFinite(value))
-      return problem(place, 'must be a finite number');
+    if (typeof value === 'number' && !Number.isFinite(value)) return problem(place, 'must be a finite number');
     if (typeof value !== 'object' || value === null) continue;
     if (depth > MAX_DEPTH) return problem(place, `is nested deeper than ${MAX_DEPTH} levels`);
     if (Array.isArray(value)) {
@@ -48,8 +47,10 @@ export function outlineProblem(root: unknown): FileProblem | null {
 }
 
 /**
- * What makes a text of JSON unfit to be parsed at all: it is nested too deep, or holds too many values. Parsing a few million small lists takes a parser
- * many seconds, in which nothing can be given up; this takes milliseconds. Null for a text that is fit, and for one that is no JSON: the parser says why.
+ * What makes a text of JSON unfit to be parsed at all: it is nested too deep, or holds too many values. Parsing a few
+ * million small lists takes a parser
+ * many seconds, in which nothing can be given up; this takes milliseconds. Null for a text that is fit, and for one
+ * that is no JSON: the parser says why.
  */
 export function textProblem(text: string, most = MAX_VALUES): string | null {
   let [depth, values, quoted] = [0, 0, false];
@@ -69,9 +70,9 @@ export function textProblem(text: string, most = MAX_VALUES): string | null {
   return null;
 }
 
-const [QUOTE, BACKSLASH, COMMA, COLON, OPEN_LIST, CLOSE_LIST, OPEN_OBJECT, CLOSE_OBJECT] = [
-  ...'"\\,:[]{}',
-].map((letter) => letter.charCodeAt(0));
+const [QUOTE, BACKSLASH, COMMA, COLON, OPEN_LIST, CLOSE_LIST, OPEN_OBJECT, CLOSE_OBJECT] = [...'"\\,:[]{}'].map(
+  (letter) => letter.charCodeAt(0),
+);
 
 /** How many entries lists and objects hold together, counted no further than `most`. */
 export function valueCount(root: unknown, most: number): number {

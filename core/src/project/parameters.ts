@@ -3,13 +3,7 @@ import { areaDefinition } from '../apertures/registry.ts';
 import { GRADIENT_SPECS } from '../materials/gradient.ts';
 import { AIR, VACUUM } from '../materials/material.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
-import {
-  extentToNumber,
-  numberToExtent,
-  objection,
-  type Extent,
-  type ParameterSpec,
-} from '../math/parameter.ts';
+import { extentToNumber, numberToExtent, objection, type Extent, type ParameterSpec } from '../math/parameter.ts';
 import { phaseDefinition } from '../phases/registry.ts';
 import { shapeDefinition } from '../shapes/registry.ts';
 import { valueAt, type Edit } from './edit.ts';
@@ -188,10 +182,7 @@ export function listParameters(project: Project): Parameter[] {
 /** The slots among which an address can be. */
 function slotsOf(project: Project, address: string): Slots {
   const [root, id, list, surface] = address.split('.');
-  const named = <T extends { readonly id: string }>(
-    list: readonly T[] | undefined,
-    slots: (one: T) => Slots,
-  ) => {
+  const named = <T extends { readonly id: string }>(list: readonly T[] | undefined, slots: (one: T) => Slots) => {
     const one = list?.find((entry) => entry.id === id);
     return one ? slots(one) : [];
   };

@@ -2,16 +2,7 @@ import { expect } from 'chai';
 import fc from 'fast-check';
 import { applyEdit, applyEdits, EditError, valueAt, type Edit } from './edit.ts';
 import { projectOf } from './fixtures.ts';
-import {
-  commit,
-  EMPTY_HISTORY,
-  redo,
-  returnTo,
-  undo,
-  undoDepth,
-  type History,
-  type Tracked,
-} from './history.ts';
+import { commit, EMPTY_HISTORY, redo, returnTo, undo, undoDepth, type History, type Tracked } from './history.ts';
 import { historyForward, migrate } from './migrate.ts';
 import type { Project, Surface } from './model.ts';
 import { findParameter, listParameters, setParameter } from './parameters.ts';
@@ -91,8 +82,7 @@ describe('edits', () => {
       { kind: 'move', list: SURFACES, id: 'front', after: 'front' },
       { kind: 'set', path: `${SURFACES}.front`, value: newSurface('other') },
     ];
-    for (const edit of refused)
-      expect(() => applyEdit(projectOf(), edit), JSON.stringify(edit)).to.throw(EditError);
+    for (const edit of refused) expect(() => applyEdit(projectOf(), edit), JSON.stringify(edit)).to.throw(EditError);
   });
 });
 
@@ -221,9 +211,7 @@ describe('parameters', () => {
     expect(refusal('lenses.single.aperture.value', 0)).to.match(/above 0/);
     expect(refusal('lenses.single.fields.axis.y', 90)).to.match(/below 90/);
     expect(refusal('lenses.single.pupil.obscuration', -0.1)).to.match(/at least 0/);
-    expect(refusal(`${SURFACES}.front.conic`, 1)).to.match(
-      /no parameter lenses\.single\.surfaces\.front\.conic/,
-    );
+    expect(refusal(`${SURFACES}.front.conic`, 1)).to.match(/no parameter lenses\.single\.surfaces\.front\.conic/);
     expect(refusal('rubbish', 1)).to.match(/no parameter rubbish/);
   });
 });
@@ -260,9 +248,7 @@ describe('project files', () => {
     expect(complaint([...front, 'shape'], null).place).to.match(/^lenses\.single\.surfaces\.front\.shape/);
     expect(complaint([...front, 'after', 'thickness'], '4').place).to.equal(`${at}.after.thickness`);
     expect(complaint([...front, 'after', 'thickness'], null).reason).to.match(/number/);
-    expect(complaint([...front, 'aperture'], { kind: 'circle', semi: -1 }).reason).to.equal(
-      'must be above 0',
-    );
+    expect(complaint([...front, 'aperture'], { kind: 'circle', semi: -1 }).reason).to.equal('must be above 0');
     expect(complaint([...front, 'id'], '2nd').reason).to.match(/starts with a letter/);
     expect(complaint([...front, 'id'], 'back').reason).to.match(/same id|the id back/);
     expect(complaint([...front, 'after'], null).reason).to.match(/medium behind it/);
@@ -284,9 +270,7 @@ describe('project files', () => {
       }).reason;
     expect(grid({ z: [0, 0, 0] })).to.match(/whole rows, at least 4/);
     expect(grid({ dx: 0 })).to.match(/above 0/);
-    expect(grid({ z: [...new Array<number>(15).fill(0), null] })).to.match(
-      /entry 16 must be a finite number/,
-    );
+    expect(grid({ z: [...new Array<number>(15).fill(0), null] })).to.match(/entry 16 must be a finite number/);
     expect(
       complaint(['lenses', 0, 'surfaces', 0, 'phase'], { kind: 'grating', lines: 300, order: 0.5 }).reason,
     ).to.match(/whole number/);
@@ -342,9 +326,7 @@ describe('a file of version 1', () => {
       { ...distortion({ field: 'axis' }), lens: 'lens' },
       { id: 'f', measure: 'effective_focal_length', lens: 'lens', settings: {} },
     ],
-    goals: [
-      { ...distortion({ field: 'axis', law: 'f·θ' }), kind: 'measure', of: 'lens', weight: 1, target: 0 },
-    ],
+    goals: [{ ...distortion({ field: 'axis', law: 'f·θ' }), kind: 'measure', of: 'lens', weight: 1, target: 0 }],
     boards: [
       {
         id: 'board',

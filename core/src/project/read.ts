@@ -44,11 +44,7 @@ export function readProjectText(text: string): ReadResult {
   }
   const read = readProject(json);
   // Numbers can be longer when they are written than they were (1e20): what cannot be written is not taken.
-  if (
-    !read.ok ||
-    text.length < MAX_PROJECT_BYTES / 4 ||
-    projectText(read.project).length <= MAX_PROJECT_BYTES
-  )
+  if (!read.ok || text.length < MAX_PROJECT_BYTES / 4 || projectText(read.project).length <= MAX_PROJECT_BYTES)
     return read;
   return refuse('file', 'it would be too large to be written again');
 }
@@ -91,7 +87,8 @@ export function readProject(json: unknown, most = MOST_PROBLEMS): ReadResult {
 const MEMORY = new WeakMap<object, unknown>();
 
 /**
- * What would keep a project in memory from being read back from its file; none for one that can be kept. Costs about as much as what was changed since
+ * What would keep a project in memory from being read back from its file; none for one that can be kept. Costs about
+ * as much as what was changed since
  * it was last asked: the rest of a project is shared with what was looked at before.
  */
 export function unkeepable(project: Project): readonly FileProblem[] {

@@ -7,9 +7,20 @@ import type { Project } from './model.ts';
 import { findParameter, listParameters, setParameter } from './parameters.ts';
 import { projectText, readProject, readProjectText } from './read.ts';
 import {
-  addBody, addCopy, addDetector, addGroup, addLens, addScene, addSource, freshThingId, removeThing, setExcluded, setFinish, setOf,
+  addBody,
+  addCopy,
+  addDetector,
+  addGroup,
+  addLens,
+  addScene,
+  addSource,
+  freshThingId,
+  removeThing,
+  setExcluded,
+  setFinish,
+  setOf,
   type SceneGesture,
-} from './scene-edits.ts'; // prettier-ignore
+} from './scene-edits.ts';
 
 const start = sceneProject({ materials: [glassOf(1.5)] });
 const sceneIn = (project: Project) => project.scenes![0];
@@ -57,13 +68,24 @@ describe('gestures on a scene', () => {
 
   it('take out with a part what would be left without it', () => {
     const scene = {
-      parts: [part('base', { kind: 'box', width: 1, height: 1, thickness: 1 }), part('twin', { kind: 'copy', of: 'base' }, { within: 'base' }), part('guest', { kind: 'sphere', radius: 1 }, { within: 'base' })], // prettier-ignore
+      parts: [
+        part('base', { kind: 'box', width: 1, height: 1, thickness: 1 }),
+        part('twin', { kind: 'copy', of: 'base' }, { within: 'base' }),
+        part('guest', { kind: 'sphere', radius: 1 }, { within: 'base' }),
+      ],
       sources: [source({ region: { kind: 'face', part: 'base', face: 'front' } })],
-      detectors: [{ id: 'meter', on: { kind: 'face', part: 'base', face: 'back' }, columns: 1, rows: 1, counts: 'incident', light: 'radiometric' }] as const, // prettier-ignore
+      detectors: [
+        {
+          id: 'meter',
+          on: { kind: 'face', part: 'base', face: 'back' },
+          columns: 1,
+          rows: 1,
+          counts: 'incident',
+          light: 'radiometric',
+        },
+      ] as const,
     };
-    const gone = sceneIn(
-      after(sceneProject(scene), (project) => removeThing(sceneIn(project), 'parts', 'base')),
-    );
+    const gone = sceneIn(after(sceneProject(scene), (project) => removeThing(sceneIn(project), 'parts', 'base')));
     expect(gone.parts).to.deep.equal([{ id: 'guest', body: { kind: 'sphere', radius: 1 } }]);
     expect(gone.sources).to.deep.equal([]);
     expect(gone.detectors).to.deep.equal([]);
@@ -73,9 +95,7 @@ describe('gestures on a scene', () => {
     const one = after(start, (project) => addSource(sceneIn(project), 550));
     const out = after(one, (project) => setExcluded(sceneIn(project), 'sources', 'source', true));
     expect(sceneIn(out).sources[0].excluded).to.equal(true);
-    expect(after(out, (project) => setExcluded(sceneIn(project), 'sources', 'source', false))).to.deep.equal(
-      one,
-    );
+    expect(after(out, (project) => setExcluded(sceneIn(project), 'sources', 'source', false))).to.deep.equal(one);
   });
 
   it('give finishes to faces, with their records, once', () => {
@@ -94,7 +114,9 @@ describe('gestures on a scene', () => {
       front: { finish: film.id },
       back: { finish: paint.id },
     });
-    const bare = after(all, (project) => setFinish(project, sceneIn(project), [{ part: 'box', faces: ['front', 'back'] }], null)); // prettier-ignore
+    const bare = after(all, (project) =>
+      setFinish(project, sceneIn(project), [{ part: 'box', faces: ['front', 'back'] }], null),
+    );
     expect(sceneIn(bare).parts[0].faces).to.equal(undefined);
   });
 
@@ -102,12 +124,8 @@ describe('gestures on a scene', () => {
     const lens = { id: 'eye', name: 'Eye' };
     const bare = { ...start, scenes: undefined as never };
     const { project } = applyEdits(bare, addScene({ ...bare, lenses: [lens as never] }));
-    expect(sceneIn(project).parts).to.deep.equal([
-      { id: 'eye', name: 'Eye', body: { kind: 'lens', lens: 'eye' } },
-    ]);
-    expect(after(project, (now) => addLens(sceneIn(now), lens, null)).scenes![0].parts[1].id).to.equal(
-      'eye_2',
-    );
+    expect(sceneIn(project).parts).to.deep.equal([{ id: 'eye', name: 'Eye', body: { kind: 'lens', lens: 'eye' } }]);
+    expect(after(project, (now) => addLens(sceneIn(now), lens, null)).scenes![0].parts[1].id).to.equal('eye_2');
   });
 });
 
@@ -154,7 +172,13 @@ describe('numbers of a scene', () => {
 
 describe('scenes in files', () => {
   const wrong = (change: (scene: Record<string, unknown>) => void) => {
-    const copy = structuredClone(after(start, (now) => addBody(now, sceneIn(now), 'tube', null), (now) => addSource(sceneIn(now), 550))) as unknown as { scenes: Record<string, unknown>[] }; // prettier-ignore
+    const copy = structuredClone(
+      after(
+        start,
+        (now) => addBody(now, sceneIn(now), 'tube', null),
+        (now) => addSource(sceneIn(now), 550),
+      ),
+    ) as unknown as { scenes: Record<string, unknown>[] };
     change(copy.scenes[0]);
     const read = readProject(copy);
     return read.ok ? [] : read.problems.map(({ place, reason }) => `${place}: ${reason}`);
@@ -168,16 +192,16 @@ describe('scenes in files', () => {
     expect(wrong((scene) => Object.assign(at(scene, 'parts').body, { kind: 'blob' }))[0]).to.match(
       /body\.kind: must be one of/,
     );
-    expect(wrong((scene) => Object.assign(at(scene, 'sources'), { light: [] }))[0]).to.match(
-      /light: has no line/,
-    );
-    expect(wrong((scene) => Object.assign(at(scene, 'sources'), { flux: -1 }))[0]).to.match(
-      /flux: must be at least 0/,
-    );
+    expect(wrong((scene) => Object.assign(at(scene, 'sources'), { light: [] }))[0]).to.match(/light: has no line/);
+    expect(wrong((scene) => Object.assign(at(scene, 'sources'), { flux: -1 }))[0]).to.match(/flux: must be at least 0/);
     expect(wrong((scene) => Object.assign(at(scene, 'sources').law, { half: 120 }))[0]).to.match(
       /half: must be at most 90/,
     );
-    expect(wrong((scene) => Object.assign(scene, { sampling: { rays: 0, seed: 1, splitting: 'both', threshold: 2, events: 1 } }))).to.have.length(3); // prettier-ignore
+    expect(
+      wrong((scene) =>
+        Object.assign(scene, { sampling: { rays: 0, seed: 1, splitting: 'both', threshold: 2, events: 1 } }),
+      ),
+    ).to.have.length(3);
     expect(
       wrong((scene) => Object.assign(at(scene, 'parts'), { faces: { front: { finish: 'No Good' } } }))[0],
     ).to.match(/faces/);
@@ -185,9 +209,7 @@ describe('scenes in files', () => {
 
   it('are read where numbers make no sense together: the scene says so', () => {
     expect(wrong((scene) => Object.assign(at(scene, 'parts').body, { inner: 99 }))).to.deep.equal([]);
-    const finishes = [
-      { id: 'f', name: 'F', optics: { kind: 'split', reflectance: 0.9, transmittance: 0.6 } },
-    ];
+    const finishes = [{ id: 'f', name: 'F', optics: { kind: 'split', reflectance: 0.9, transmittance: 0.6 } }];
     expect(readProject({ ...start, finishes }).ok).to.equal(true);
   });
 });

@@ -6,15 +6,7 @@ import { AIR } from '../materials/material.ts';
 import type { Combination } from '../bodies/trimmed-face.ts';
 import type { Edit } from './edit.ts';
 import type { Project } from './model.ts';
-import {
-  SAMPLING,
-  type Body,
-  type Detector,
-  type Part,
-  type Placed,
-  type Scene,
-  type Source,
-} from './scene.ts';
+import { SAMPLING, type Body, type Detector, type Part, type Placed, type Scene, type Source } from './scene.ts';
 
 /** What of a scene is chosen: a part, a source or a detector. */
 export type SceneKind = 'parts' | 'sources' | 'detectors';
@@ -61,23 +53,48 @@ const FIRST: Readonly<Record<OwnBody['kind'], OwnBody>> = {
   plate_hole: { kind: 'plate_hole', width: 40, height: 40, thickness: 2, hole: 10 },
   lens_block: { kind: 'lens_block', front: 40, back: -40, thickness: 6, semi: 12 },
   biaxial: { kind: 'biaxial', front: 40, front_x: 80, back: 'infinity', back_x: 'infinity', thickness: 5, semi: 12 },
-  swept: { kind: 'swept', points: [[-3, -3], [3, -3], [3, 3], [-3, 3]], path: [[0, 0, 0], [0, 0, 20], [0, 15, 35]] },
-  revolved: { kind: 'revolved', points: [[0, 0], [10, 0], [15, 10], [0, 10]] },
-  extruded: { kind: 'extruded', points: [[-10, -5], [10, -5], [10, 0], [0, 8]], length: 20 },
+  swept: {
+    kind: 'swept',
+    points: [
+      [-3, -3],
+      [3, -3],
+      [3, 3],
+      [-3, 3],
+    ],
+    path: [
+      [0, 0, 0],
+      [0, 0, 20],
+      [0, 15, 35],
+    ],
+  },
+  revolved: {
+    kind: 'revolved',
+    points: [
+      [0, 0],
+      [10, 0],
+      [15, 10],
+      [0, 10],
+    ],
+  },
+  extruded: {
+    kind: 'extruded',
+    points: [
+      [-10, -5],
+      [10, -5],
+      [10, 0],
+      [0, 8],
+    ],
+    length: 20,
+  },
   concentrator: { kind: 'concentrator', exit: 2, acceptance: 30 },
   concentrator_shell: { kind: 'concentrator_shell', exit: 2, acceptance: 30 },
   sheet: { kind: 'sheet', width: 40, height: 40 },
   disc: { kind: 'disc', radius: 15 },
   shell: { kind: 'shell', radius: -100, semi: 20 },
-}; // prettier-ignore
+};
 
 /** Adds a body behind the thing that is chosen; clear ones of the first glass of the project, sheets black. */
-export function addBody(
-  project: Project,
-  scene: Scene,
-  kind: OwnBody['kind'],
-  after: string | null,
-): SceneGesture {
+export function addBody(project: Project, scene: Scene, kind: OwnBody['kind'], after: string | null): SceneGesture {
   const definition = bodyDefinition(kind)!;
   const id = freshThingId(scene, kind);
   const glass = project.materials.find(({ family }) => family !== 'gas')?.id;
@@ -85,7 +102,11 @@ export function addBody(
   const part: Part = {
     id,
     body,
-    ...(definition.solid ? (glass ? { material: glass } : { finish: 'absorber' }) : { finish: kind === 'shell' ? 'mirror' : 'absorber' }), // prettier-ignore
+    ...(definition.solid
+      ? glass
+        ? { material: glass }
+        : { finish: 'absorber' }
+      : { finish: kind === 'shell' ? 'mirror' : 'absorber' }),
   };
   return insertion(scene, 'parts', part, after, `Add ${definition.title.toLowerCase()}`);
 }
@@ -105,12 +126,7 @@ export function addLens(
 }
 
 /** Adds a mesh to the project, and a body made of it: black, until a material or a finish is chosen. */
-export function addMesh(
-  project: Project,
-  scene: Scene,
-  mesh: MeshRecord,
-  after: string | null,
-): SceneGesture {
+export function addMesh(project: Project, scene: Scene, mesh: MeshRecord, after: string | null): SceneGesture {
   const meshes = project.meshes ?? [];
   let id = 'mesh';
   for (let n = 2; meshes.some((one) => one.id === id); n++) id = `mesh_${n}`;
@@ -139,13 +155,7 @@ export function combine(scene: Scene, operation: Combination, first: Part, secon
 
 /** Adds a frame for other parts to stand in. */
 export function addGroup(scene: Scene, after: string | null): SceneGesture {
-  return insertion(
-    scene,
-    'parts',
-    { id: freshThingId(scene, 'group'), body: { kind: 'group' } },
-    after,
-    'Add group',
-  );
+  return insertion(scene, 'parts', { id: freshThingId(scene, 'group'), body: { kind: 'group' } }, after, 'Add group');
 }
 
 /** Adds a part that stays the same as another one, mirrored where wanted, a little beside it. */
@@ -171,10 +181,7 @@ export function addSource(scene: Scene, nm: number): SceneGesture {
 }
 
 /** Adds a detector on a face, or free where no face is named. */
-export function addDetector(
-  scene: Scene,
-  face: { readonly part: string; readonly face: string } | null,
-): SceneGesture {
+export function addDetector(scene: Scene, face: { readonly part: string; readonly face: string } | null): SceneGesture {
   const detector: Detector = {
     id: freshThingId(scene, 'detector'),
     on: face ? { kind: 'face', ...face } : { kind: 'rectangle', width: 20, height: 20 },
@@ -214,8 +221,7 @@ export function removeThing(scene: Scene, kind: SceneKind, id: string): SceneGes
   const edits: Edit[] = [];
   if (kind === 'parts') {
     for (const part of scene.parts)
-      if (part.id !== id && madeOf(part, id))
-        edits.push({ kind: 'remove', list: at(scene, 'parts'), id: part.id });
+      if (part.id !== id && madeOf(part, id)) edits.push({ kind: 'remove', list: at(scene, 'parts'), id: part.id });
     for (const list of ['parts', 'sources', 'detectors'] as const)
       for (const one of scene[list] as readonly (Placed & { readonly id: string })[])
         if (one.within === id)
@@ -241,7 +247,13 @@ export function removeThing(scene: Scene, kind: SceneKind, id: string): SceneGes
   }
   // What was taken out already cannot be changed any more.
   const gone = new Set(edits.flatMap((edit) => (edit.kind === 'remove' ? [edit.id] : [])));
-  const kept = edits.filter((edit) => edit.kind === 'remove' || ![...gone].some((one) => edit.kind === 'set' && /\.(within|aim)$/.test(edit.path) && edit.path.split('.').at(-2) === one)); // prettier-ignore
+  const kept = edits.filter(
+    (edit) =>
+      edit.kind === 'remove' ||
+      ![...gone].some(
+        (one) => edit.kind === 'set' && /\.(within|aim)$/.test(edit.path) && edit.path.split('.').at(-2) === one,
+      ),
+  );
   const list: readonly { readonly id: string }[] = scene[kind];
   const index = list.findIndex((one) => one.id === id);
   const next = list[index + 1] ?? list[index - 1];
@@ -255,8 +267,7 @@ export function removeThing(scene: Scene, kind: SceneKind, id: string): SceneGes
 /** Whether a part is nothing without another: a copy of it, or a combination with it. */
 function madeOf({ body }: Part, id: string): boolean {
   return (
-    (body.kind === 'copy' && body.of === id) ||
-    (body.kind === 'combined' && (body.first === id || body.second === id))
+    (body.kind === 'copy' && body.of === id) || (body.kind === 'combined' && (body.first === id || body.second === id))
   );
 }
 
@@ -301,7 +312,7 @@ export function setFinish(
   const edits: Edit[] = [];
   if (finish && !BASIC_IDS.includes(finish.id) && !project.finishes?.some(({ id }) => id === finish.id)) {
     if (project.finishes)
-      edits.push({ kind: 'insert', list: 'finishes', after: project.finishes.at(-1)?.id ?? null, item: finish }); // prettier-ignore
+      edits.push({ kind: 'insert', list: 'finishes', after: project.finishes.at(-1)?.id ?? null, item: finish });
     else edits.push({ kind: 'set', path: 'finishes', value: [finish] });
   }
   for (const { part: id, faces } of choices) {

@@ -43,7 +43,16 @@ export function sceneProject(
     finishes,
     meshes,
     scenes: [
-      { id: 'scene', name: 'Scene', medium: 'air', parts: [], sources: [], detectors: [], ...rest, sampling: { ...SAMPLING, ...sampling } }, // prettier-ignore
+      {
+        id: 'scene',
+        name: 'Scene',
+        medium: 'air',
+        parts: [],
+        sources: [],
+        detectors: [],
+        ...rest,
+        sampling: { ...SAMPLING, ...sampling },
+      },
     ],
   };
 }

@@ -4,17 +4,7 @@ import type { ParameterSpec } from '../math/parameter.ts';
 import type { QuantityKind } from '../math/quantity.ts';
 import { FRAME_SPECS } from './frame-specs.ts';
 import type { Parameter } from './parameters.ts';
-import type {
-  Detector,
-  DetectorPlace,
-  Law,
-  Part,
-  Pattern,
-  Region,
-  Scene,
-  Source,
-  StartOrder,
-} from './scene.ts';
+import type { Detector, DetectorPlace, Law, Part, Pattern, Region, Scene, Source, StartOrder } from './scene.ts';
 
 type Slot = Omit<Parameter, 'value'>;
 
@@ -27,12 +17,8 @@ const spec = (
   more: Partial<ParameterSpec> = {},
 ): ParameterSpec => ({ id, title, unit, kind, meaning, transform: 'value', ...more });
 
-const millimetres = (
-  id: string,
-  title: string,
-  meaning: string,
-  more: Partial<ParameterSpec> = { above: 0 },
-) => spec(id, title, 'mm', 'length', meaning, more);
+const millimetres = (id: string, title: string, meaning: string, more: Partial<ParameterSpec> = { above: 0 }) =>
+  spec(id, title, 'mm', 'length', meaning, more);
 const degrees = (
   id: string,
   title: string,
@@ -58,10 +44,24 @@ const PLACE: readonly ParameterSpec[] = FRAME_SPECS.map((one) => ({
 
 /** What happens inside a body. */
 export const VOLUME_SPECS: readonly ParameterSpec[] = [
-  spec('absorption', 'Absorption', '1/mm', 'number', 'Beside that of its material: exp(−αs) is left after a way s.', { min: 0, fallback: 0 }),
-  spec('freePath', 'Free path', 'mm', 'length', 'Mean way between two scattering events; endless for a clear body.', { above: 0, fallback: Infinity, allowInfinity: true }),
-  spec('asymmetry', 'Asymmetry g', '', 'number', 'Mean cosine of the scattering angle (Henyey and Greenstein): 0 to all sides, 1 straight on.', { above: -1, below: 1, fallback: 0 }),
-]; // prettier-ignore
+  spec('absorption', 'Absorption', '1/mm', 'number', 'Beside that of its material: exp(−αs) is left after a way s.', {
+    min: 0,
+    fallback: 0,
+  }),
+  spec('freePath', 'Free path', 'mm', 'length', 'Mean way between two scattering events; endless for a clear body.', {
+    above: 0,
+    fallback: Infinity,
+    allowInfinity: true,
+  }),
+  spec(
+    'asymmetry',
+    'Asymmetry g',
+    '',
+    'number',
+    'Mean cosine of the scattering angle (Henyey and Greenstein): 0 to all sides, 1 straight on.',
+    { above: -1, below: 1, fallback: 0 },
+  ),
+];
 
 /** Numbers of each pattern. */
 export const PATTERN_SPECS: Readonly<Record<Pattern['kind'], readonly ParameterSpec[]>> = {
@@ -111,24 +111,22 @@ export const REGION_SPECS: Readonly<Record<Region['kind'], readonly ParameterSpe
 
 /** Numbers of each law of direction. */
 export const LAW_SPECS: Readonly<Record<Law['kind'], readonly ParameterSpec[]>> = {
-  lambertian: [degrees('half', 'Cone half-angle', 'Equal radiance within it, nothing outside; 90° for the half-space.', 90)],
+  lambertian: [
+    degrees('half', 'Cone half-angle', 'Equal radiance within it, nothing outside; 90° for the half-space.', 90),
+  ],
   isotropic: [degrees('half', 'Cone half-angle', 'Equal intensity within it; 180° for all directions.', 180)],
-  cosine_power: [spec('power', 'Power m', '', 'number', 'Intensity ∝ cosᵐ of the angle to the normal.', { min: 0, most: 1e6 })],
+  cosine_power: [
+    spec('power', 'Power m', '', 'number', 'Intensity ∝ cosᵐ of the angle to the normal.', { min: 0, most: 1e6 }),
+  ],
   parallel: [degrees('half', 'Half-angle', '0 for parallel light; 0.2666° for the sun.', 30, { min: 0 })],
   gaussian: [degrees('half', 'Angle θ₀', 'Intensity exp(−2θ²/θ₀²).', 30)],
   table: [],
-}; // prettier-ignore
+};
 
 /** Numbers of each regular order of starts. */
 export const ORDER_SPECS: Readonly<Record<StartOrder['kind'], readonly ParameterSpec[]>> = {
-  grid: [
-    whole('columns', 'Columns', 'Starts along x.', 1, 1000),
-    whole('rows', 'Rows', 'Starts along y.', 1, 1000),
-  ],
-  rings: [
-    whole('rings', 'Rings', 'Of equal area.', 1, 1000),
-    whole('arms', 'Arms', 'Starts on each ring.', 1, 1000),
-  ],
+  grid: [whole('columns', 'Columns', 'Starts along x.', 1, 1000), whole('rows', 'Rows', 'Starts along y.', 1, 1000)],
+  rings: [whole('rings', 'Rings', 'Of equal area.', 1, 1000), whole('arms', 'Arms', 'Starts on each ring.', 1, 1000)],
 };
 
 const ACROSS = [millimetres('width', 'Width', 'Along x.'), millimetres('height', 'Height', 'Along y.')];
@@ -143,11 +141,7 @@ export const DETECTOR_SPECS: Readonly<Record<DetectorPlace['kind'], readonly Par
     millimetres('length', 'Length', 'Along z, about the origin.'),
   ],
   sphere: [millimetres('radius', 'Radius', 'Of the ball about the origin.')],
-  block: [
-    ...ACROSS,
-    millimetres('depth', 'Depth', 'Along z.'),
-    whole('layers', 'Layers', 'Cells along z.', 1, 200),
-  ],
+  block: [...ACROSS, millimetres('depth', 'Depth', 'Along z.'), whole('layers', 'Layers', 'Cells along z.', 1, 200)],
   far: [
     degrees('halfX', 'Half-width', 'To both sides in azimuth.', 180),
     degrees('halfY', 'Half-height', 'To both sides in elevation.', 90),

@@ -46,9 +46,7 @@ const whenThere = (schema: yup.ISchema<unknown>) =>
   yup.lazy((value: unknown) => (value === undefined ? yup.mixed().optional() : (schema as yup.AnySchema)));
 /** A union of kinds that hold numbers alone. */
 function kindFields(table: Readonly<Record<string, readonly ParameterSpec[]>>) {
-  return Object.fromEntries(
-    Object.entries(table).map(([kind, specs]) => [kind, object(numberFields(specs))]),
-  );
+  return Object.fromEntries(Object.entries(table).map(([kind, specs]) => [kind, object(numberFields(specs))]));
 }
 
 const placed = () => ({ frame: optional(frameFields()), within: id().notRequired(), excluded: flag() });
@@ -111,9 +109,7 @@ const source = object({
   ...placed(),
   flux: parameterSchema(fluxSpec('W')),
   unit: word('W', 'lm'),
-  light: list(object({ nm: positive(), weight: weight() }), LIMITS.points, (lines) =>
-    lines.min(1, 'has no line'),
-  ),
+  light: list(object({ nm: positive(), weight: weight() }), LIMITS.points, (lines) => lines.min(1, 'has no line')),
   aim: id().notRequired(),
   order: whenThere(byKind(kindFields(ORDER_SPECS))),
   towards: optional(numberFields(TOWARDS_SPECS)),
@@ -157,12 +153,7 @@ export const sceneSchema = object({
     ...numberFields(SAMPLING_SPECS),
     splitting: word('split', 'one'),
     aims: whenThere(
-      yup
-        .array()
-        .strict()
-        .of(id())
-        .typeError('must be a list')
-        .max(MOST_AIMS, `holds more than ${MOST_AIMS} ids`),
+      yup.array().strict().of(id()).typeError('must be a list').max(MOST_AIMS, `holds more than ${MOST_AIMS} ids`),
     ),
   }),
 });
@@ -190,7 +181,16 @@ export const finishSchema = object({
   note: text(LIMITS.text),
   optics: byKind({
     ...kindFields(OPTICS_SPECS),
-    coating: object({ layers: yup.array().strict().of(layer).typeError('must be a list').min(1, 'has no layer').max(LIMITS.points).required('is missing') }), // prettier-ignore
+    coating: object({
+      layers: yup
+        .array()
+        .strict()
+        .of(layer)
+        .typeError('must be a list')
+        .min(1, 'has no layer')
+        .max(LIMITS.points)
+        .required('is missing'),
+    }),
     coating_table: object({
       nm: numbersWith(LIMITS.table, (value) => value > 0, 'must be above 0'),
       degrees: numbersWith(LIMITS.table, (value) => value >= 0 && value <= 90, 'must be from 0 to 90'),

@@ -131,21 +131,12 @@ export function byKind(schemas: Readonly<Record<string, yup.AnySchema>>) {
     if (typeof kind === 'string' && Object.hasOwn(schemas, kind)) return schemas[kind];
     const known = Object.keys(schemas).join(', ');
     return object({
-      kind: yup
-        .string()
-        .strict()
-        .required('is missing')
-        .oneOf(Object.keys(schemas), `must be one of: ${known}`),
+      kind: yup.string().strict().required('is missing').oneOf(Object.keys(schemas), `must be one of: ${known}`),
     });
   });
 }
 
-export const numbers = yup
-  .array()
-  .strict()
-  .of(needed())
-  .typeError('must be a list of numbers')
-  .required('is missing');
+export const numbers = yup.array().strict().of(needed()).typeError('must be a list of numbers').required('is missing');
 
 /** A long list of numbers, looked at in one go: entry by entry Yup takes seconds for what a grid holds. */
 export function numbersWith(max: number, legal: (value: number) => boolean, complaint: string) {

@@ -48,9 +48,7 @@ const sagGrid = yup.lazy((value: unknown) =>
         y: needed(),
         dx: positive(),
         dy: positive(),
-        columns: needed()
-          .integer('must be a whole number')
-          .min(LEAST_VALUES, `must be at least ${LEAST_VALUES}`),
+        columns: needed().integer('must be a whole number').min(LEAST_VALUES, `must be at least ${LEAST_VALUES}`),
         z: numbersWith(LIMITS.sags, () => true, 'must be a finite number'),
       }).test('rows', `z must hold whole rows, at least ${LEAST_VALUES}`, (grid) => {
         const { columns, z } = grid as { columns?: number; z?: unknown[] };
@@ -165,13 +163,10 @@ const lens = object({
   surfaces: list(surface, LIMITS.surfaces, (surfaces) =>
     surfaces
       .min(1, 'has no image surface')
-      .test(
-        'media',
-        'every surface but the last needs a medium behind it, and the last has none',
-        (entries) =>
-          (entries as { after?: unknown }[]).every(
-            (entry, index, all) => index < all.length - 1 === (entry?.after != null),
-          ),
+      .test('media', 'every surface but the last needs a medium behind it, and the last has none', (entries) =>
+        (entries as { after?: unknown }[]).every(
+          (entry, index, all) => index < all.length - 1 === (entry?.after != null),
+        ),
       ),
   ),
 });
@@ -195,9 +190,7 @@ const modelState = object({
     object({
       id: id(),
       address: text(LIMITS.text).required('is missing'),
-      value: yup.lazy((value: unknown) =>
-        typeof value === 'string' && value !== 'infinity' ? id() : extent,
-      ),
+      value: yup.lazy((value: unknown) => (typeof value === 'string' && value !== 'infinity' ? id() : extent)),
       follows: yup.boolean().strict().oneOf([true], 'must be true').optional(),
     }),
     LIMITS.surfaces,
@@ -212,14 +205,8 @@ const board = object({
       id: id(),
       name: text(LIMITS.name).optional(),
       kind: id(),
-      columns: needed()
-        .integer('must be a whole number')
-        .min(2, 'must be at least 2')
-        .max(12, 'must be at most 12'),
-      rows: needed()
-        .integer('must be a whole number')
-        .min(1, 'must be at least 1')
-        .max(8, 'must be at most 8'),
+      columns: needed().integer('must be a whole number').min(2, 'must be at least 2').max(12, 'must be at most 12'),
+      rows: needed().integer('must be a whole number').min(1, 'must be at least 1').max(8, 'must be at most 8'),
       state: id().optional(),
       settings: yup.object().strict().typeError('must be an object').required('is missing'),
     }),
@@ -279,15 +266,25 @@ const goal = byKind({
   }),
   image_quality: object({
     ...goalBase(),
-    what: yup.string().strict().required('is missing').oneOf(['spot', 'wavefront', 'mtf'], 'must be "spot", "wavefront" or "mtf"'),
+    what: yup
+      .string()
+      .strict()
+      .required('is missing')
+      .oneOf(['spot', 'wavefront', 'mtf'], 'must be "spot", "wavefront" or "mtf"'),
     by: yup.string().strict().oneOf(['rms', 'peak'], 'must be "rms" or "peak"').optional(),
-    workshop: yup.string().strict().oneOf(WORKSHOP_NAMES, `must be one of ${WORKSHOP_NAMES.join(', ')}`).optional(),
-    frequency: finite().moreThan(0, 'must be above 0').when('what', { is: 'mtf', then: (one) => one.required('is missing') }),
+    workshop: yup
+      .string()
+      .strict()
+      .oneOf(WORKSHOP_NAMES, `must be one of ${WORKSHOP_NAMES.join(', ')}`)
+      .optional(),
+    frequency: finite()
+      .moreThan(0, 'must be above 0')
+      .when('what', { is: 'mtf', then: (one) => one.required('is missing') }),
     about: yup.string().strict().required('is missing').oneOf(['centroid', 'chief'], 'must be "centroid" or "chief"'),
     lateralColour: yup.boolean().strict().required('is missing'),
     rings: finite().integer('must be a whole number').min(2, 'must be at least 2').max(24, 'must be at most 24'),
   }),
-}); // prettier-ignore
+});
 
 const making = optional({
   off: yup.boolean().strict().oneOf([true], 'must be true').optional(),
@@ -299,17 +296,9 @@ const making = optional({
 const glassIds = () => listOrNone(id(), 1000);
 const glassRules = optional({
   ...Object.fromEntries(
-    [
-      'minIndex',
-      'maxIndex',
-      'minAbbe',
-      'maxAbbe',
-      'maxCost',
-      'maxClimate',
-      'maxStain',
-      'maxDensity',
-      'minBlue',
-    ].map((name) => [name, finite().min(0, 'must not be negative')]),
+    ['minIndex', 'maxIndex', 'minAbbe', 'maxAbbe', 'maxCost', 'maxClimate', 'maxStain', 'maxDensity', 'minBlue'].map(
+      (name) => [name, finite().min(0, 'must not be negative')],
+    ),
   ),
   with: yup.lazy(() => glassIds()),
   without: yup.lazy(() => glassIds()),

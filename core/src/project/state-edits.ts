@@ -16,16 +16,20 @@ export interface StateGesture {
 
 /** A new state behind the others, in which nothing differs yet, or all that differs in another one. */
 export function addState(project: Project, name: string, like?: string): StateGesture {
-  const word = name.toLowerCase().replace(/[^a-z0-9]+/g, '_').replace(/^[^a-z]+|_+$/g, ''); // prettier-ignore
+  const word = name
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, '_')
+    .replace(/^[^a-z]+|_+$/g, '');
   const taken = [...(project.states ?? []), ...STATE_WORDS.map((id) => ({ id }))];
-  const id = word === '' ? freshId('state_', taken) : taken.some((one) => one.id === word) ? freshId(`${word}_`, taken) : word;
+  const id =
+    word === '' ? freshId('state_', taken) : taken.some((one) => one.id === word) ? freshId(`${word}_`, taken) : word;
   const overrides = project.states?.find((one) => one.id === like)?.overrides ?? [];
   const item: ModelState = { id, name, overrides };
   const edit: Edit = project.states
     ? { kind: 'insert', list: 'states', after: project.states.at(-1)?.id ?? null, item }
     : { kind: 'set', path: 'states', value: [item] };
   return { edits: [edit], label: `Add state ${name}`, state: id };
-} // prettier-ignore
+}
 
 /** Takes a state away, with what numbers are in it and with the places that name it: those look at the design then. */
 export function removeState(project: Project, id: string): Outcome<StateGesture> {
@@ -66,9 +70,14 @@ export function differIn(project: Project, id: string, address: string): Outcome
     edits.push({ kind: 'set', path: absent, value: { [spec.id]: designed } });
   }
   const after = state.value.overrides.filter((one) => one !== known).at(-1)?.id ?? null;
-  edits.push({ kind: 'insert', list, after, item: { id: known?.id ?? freshId('o', state.value.overrides), address, value } as { id: string } });
+  edits.push({
+    kind: 'insert',
+    list,
+    after,
+    item: { id: known?.id ?? freshId('o', state.value.overrides), address, value } as { id: string },
+  });
   return success({ edits, label, state: id });
-} // prettier-ignore
+}
 
 function fallbackOf(project: Project, address: string): Extent {
   const parameter = findParameter(project, address);
@@ -97,7 +106,12 @@ export function sameIn(project: Project, id: string, address: string): Outcome<S
  *
  * @param value - in the parameter's unit, Infinity for a flat; id of a material for a medium
  */
-export function setInState(project: Project, id: string, address: string, value: number | string): Outcome<StateGesture> {
+export function setInState(
+  project: Project,
+  id: string,
+  address: string,
+  value: number | string,
+): Outcome<StateGesture> {
   const differs = differIn(project, id, address);
   if (!differs.ok) return differs;
   const { project: next } = applyEdits(project, differs.value.edits);
@@ -116,7 +130,7 @@ export function setInState(project: Project, id: string, address: string, value:
   const edit: Edit = { kind: 'set', path: `states.${id}.overrides.${entry.id}.value`, value: written };
   const label = `${address.split('.').slice(-2).join(' ')} in ${override.value.name}`;
   return success({ edits: [...differs.value.edits, edit], label, state: id });
-} // prettier-ignore
+}
 
 /** Takes entries out of what numbers are; none where none is meant. */
 function withoutStatesOf(project: Project, gone: (address: string) => boolean): Edit[] {

@@ -15,8 +15,14 @@ const GLASS = 'lenses.single.surfaces.front.material';
 function project(): Project {
   const materials = ['air', 'g517642', 'g620364'].map((id) => catalogueMaterial(id)!);
   return {
-    format: 'ulvex-project', version: 2, name: '', notes: '', lenses: [singletLens()], materials, requirements: [],
-  }; // prettier-ignore
+    format: 'ulvex-project',
+    version: 2,
+    name: '',
+    notes: '',
+    lenses: [singletLens()],
+    materials,
+    requirements: [],
+  };
 }
 
 const done = (before: Project, gesture: StateGesture | Outcome<StateGesture>): Project => {
@@ -46,10 +52,7 @@ describe('states', () => {
     expect(setInState(made, 'near', GLASS, 'nothing'))
       .to.have.property('reason')
       .that.matches(/no material/);
-    expect(setInState(made, 'near', 'lenses.single.surfaces.gone.thickness', 1)).to.have.property(
-      'ok',
-      false,
-    );
+    expect(setInState(made, 'near', 'lenses.single.surfaces.gone.thickness', 1)).to.have.property('ok', false);
     expect(setInState(made, 'near', 'lenses.single.aperture.value', -1))
       .to.have.property('reason')
       .that.matches(/above 0/);
@@ -129,8 +132,14 @@ describe('states', () => {
   });
 
   it('refuse in files what cannot be read', () => {
-    const wrong = { ...near(), states: [{ id: 'every', name: 'x', overrides: [{ id: 'o1', address: GAP, value: null }] }] };
+    const wrong = {
+      ...near(),
+      states: [{ id: 'every', name: 'x', overrides: [{ id: 'o1', address: GAP, value: null }] }],
+    };
     const read = readProjectText(JSON.stringify(wrong));
-    expect(read.ok ? [] : read.problems.map(({ place }) => place)).to.have.members(['states.every.id', 'states.every.overrides.o1.value']);
-  }); // prettier-ignore
+    expect(read.ok ? [] : read.problems.map(({ place }) => place)).to.have.members([
+      'states.every.id',
+      'states.every.overrides.o1.value',
+    ]);
+  });
 });

@@ -11,9 +11,7 @@ export const STATE_WORDS = ['designed', 'every'] as const;
 export const stateAddress = (state: string, address: string) => `states.${state}.${address}`;
 
 /** The state and the address that a state's own address names; null for others. */
-export function splitStateAddress(
-  address: string,
-): { readonly state: string; readonly address: string } | null {
+export function splitStateAddress(address: string): { readonly state: string; readonly address: string } | null {
   const found = /^states\.([^.]+)\.(.+)$/.exec(address);
   return found && { state: found[1], address: found[2] };
 }
@@ -48,9 +46,7 @@ export function findState(project: Project, id: string): Outcome<ModelState> {
   const state = project.states?.find((one) => one.id === id);
   if (state) return success(state);
   const known = (project.states ?? []).map((one) => one.id);
-  return failure(
-    `There is no state “${id}”; there ${known.length > 0 ? `are ${known.join(', ')}` : 'is none'}.`,
-  );
+  return failure(`There is no state “${id}”; there ${known.length > 0 ? `are ${known.join(', ')}` : 'is none'}.`);
 }
 
 /**
@@ -66,7 +62,7 @@ export function inState(project: Project, id: string): Outcome<Project> {
     if (edit.ok) seen = applyEdits(seen, [edit.value]).project;
   }
   return success(project.parameters ? { ...seen, parameters: statesOfNumbers(project.parameters, state.value) } : seen);
-} // prettier-ignore
+}
 
 /** What makes numbers free, linked or derived in a state. */
 function statesOfNumbers(parameters: ParameterStates, { id, overrides }: ModelState): ParameterStates {

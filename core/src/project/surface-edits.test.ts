@@ -25,8 +25,7 @@ function after(project: Project, gesture: Gesture): Project {
   return next;
 }
 
-const surfaceOf = (project: Project, id: string) =>
-  project.lenses[0].surfaces.find((surface) => surface.id === id)!;
+const surfaceOf = (project: Project, id: string) => project.lenses[0].surfaces.find((surface) => surface.id === id)!;
 
 describe('shape, aperture and place of a surface', () => {
   const project = quickProject([{ r: 50, k: -0.5, t: 4, n: 1.5 }, { r: -50, t: 2 }, { t: 20 }]);
@@ -71,9 +70,7 @@ describe('shape, aperture and place of a surface', () => {
       const next = after(project, setApertureKind(lens, 's2', kind, 6));
       expect(surfaceOf(next, 's2').aperture.kind).to.equal(kind);
     }
-    expect(
-      surfaceOf(after(project, setApertureKind(lens, 's2', 'rectangle', 6)), 's2').aperture,
-    ).to.deep.equal({
+    expect(surfaceOf(after(project, setApertureKind(lens, 's2', 'rectangle', 6)), 's2').aperture).to.deep.equal({
       kind: 'rectangle',
       half_x: 6,
       half_y: 6,
@@ -135,7 +132,11 @@ describe('shape, aperture and place of a surface', () => {
   });
 
   it('corners are read as they are written', () => {
-    const points = [[0, 3.5], [-2, -1], [2, -1]] as const; // prettier-ignore
+    const points = [
+      [0, 3.5],
+      [-2, -1],
+      [2, -1],
+    ] as const;
     expect(readCorners(cornersText(points))).to.deep.equal({ ok: true, value: points });
     expect(readCorners('0 1; 2 3')).to.have.property('ok', false);
     const wrong = readCorners('0 1; 2 x; 3 4');
@@ -150,7 +151,17 @@ describe('shape, aperture and place of a surface', () => {
       return read.ok ? [] : read.problems.map(({ place }) => place);
     };
     expect(broken({ aperture: { kind: 'rectangle', half_x: 2 } })[0]).to.contain('half_y');
-    expect(broken({ aperture: { kind: 'polygon', points: [[0, 1], [2, 3]] } })[0]).to.contain('points'); // prettier-ignore
+    expect(
+      broken({
+        aperture: {
+          kind: 'polygon',
+          points: [
+            [0, 1],
+            [2, 3],
+          ],
+        },
+      })[0],
+    ).to.contain('points');
     expect(broken({ obscurations: [{ kind: 'circle', semi: 1 }] })).to.have.length(1);
     expect(broken({ frame: { axis: 'sideways' } })[0]).to.contain('axis');
     expect(broken({ behind: { returnTo: 7 } })[0]).to.contain('returnTo');

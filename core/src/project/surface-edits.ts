@@ -67,9 +67,7 @@ export function setPhaseKind(lens: Lens, id: string, kind: Phase['kind'] | null)
     return fallback === undefined ? [[name, 0] as const] : [];
   });
   return {
-    edits: [
-      { kind: 'set', path: `${path}.phase`, value: numbers && { kind, ...Object.fromEntries(numbers) } },
-    ],
+    edits: [{ kind: 'set', path: `${path}.phase`, value: numbers && { kind, ...Object.fromEntries(numbers) } }],
     label: `${title}: ${definition?.title.toLowerCase() ?? 'diffracts no more'}`,
     focus: id,
   };
@@ -95,12 +93,7 @@ function areaOf(definition: AreaDefinition<ObscurationArea>, semi: number): Obsc
 const tidy = (value: number) => Math.round(value * 1000) / 1000;
 
 /** Another kind of aperture, as large as the present semi-aperture `semi` in mm. */
-export function setApertureKind(
-  lens: Lens,
-  id: string,
-  kind: SurfaceAperture['kind'],
-  semi: number,
-): Gesture {
+export function setApertureKind(lens: Lens, id: string, kind: SurfaceAperture['kind'], semi: number): Gesture {
   const { path, title } = find(lens, id);
   const definition = areaDefinition(kind);
   const value = definition ? (areaOf(definition, semi) as ApertureArea) : { kind: 'automatic' };
@@ -164,11 +157,9 @@ export function setFollow(lens: Lens, id: string, follow: Follow): Outcome<Gestu
   const { axis: _before, ...frame } = surface.frame ?? {};
   edits.push({ kind: 'set', path: `${path}.frame`, value: axis === 'return' ? frame : { ...frame, axis } });
   if (typeof follow !== 'string') {
-    if (order.indexOf(follow.upTo) < order.indexOf(id))
-      return failure('A group ends behind where it begins.');
+    if (order.indexOf(follow.upTo) < order.indexOf(id)) return failure('A group ends behind where it begins.');
     const end = find(lens, follow.upTo);
-    if (end.surface.after === null)
-      return failure('Behind the image surface nothing is left that could stay.');
+    if (end.surface.after === null) return failure('Behind the image surface nothing is left that could stay.');
     edits.push({ kind: 'set', path: `${end.path}.behind`, value: { ...end.surface.behind, returnTo: id } });
   }
   const label = {
@@ -176,8 +167,7 @@ export function setFollow(lens: Lens, id: string, follow: Follow): Outcome<Gestu
     carry: `${title} takes along what follows`,
     reflect: `${title} reflects the axis`,
   };
-  const grouped =
-    typeof follow !== 'string' && `${title} is moved with all up to ${find(lens, follow.upTo).title}`;
+  const grouped = typeof follow !== 'string' && `${title} is moved with all up to ${find(lens, follow.upTo).title}`;
   return success({ edits, label: grouped || label[axis], focus: id });
 }
 

@@ -25,8 +25,7 @@ export function changeState(
   outOfTime?: () => boolean,
 ): Outcome<readonly Edit[]> {
   // A plane has no radius of its own; as a sphere that is flat it has one.
-  const rounded: Edit[] =
-    state === null ? [] : addresses.flatMap((address) => roundedPlane(project, address));
+  const rounded: Edit[] = state === null ? [] : addresses.flatMap((address) => roundedPlane(project, address));
   const round = applyEdits(project, rounded).project;
   const states = new Map(Object.entries(project.parameters ?? {}));
   for (const address of addresses) {
@@ -117,13 +116,33 @@ export function dailyConditions(project: Project, address: string): DailyConditi
   const ray = (which: 'marginal' | 'chief', at: string, quantity: string) => ({ ray: which, surface: at, quantity });
   if (kind === 'thickness' && next)
     return [
-      { title: 'the paraxial image lies on the next surface', measure: 'paraxial_ray', settings: ray('marginal', next, 'height'), equals: '0 mm' },
+      {
+        title: 'the paraxial image lies on the next surface',
+        measure: 'paraxial_ray',
+        settings: ray('marginal', next, 'height'),
+        equals: '0 mm',
+      },
       ...keep('marginal ray height on the next surface', 'paraxial_ray', ray('marginal', next, 'height')),
-      { title: 'the chief ray crosses the axis on the next surface', measure: 'paraxial_ray', settings: ray('chief', next, 'height'), equals: '0 mm' },
+      {
+        title: 'the chief ray crosses the axis on the next surface',
+        measure: 'paraxial_ray',
+        settings: ray('chief', next, 'height'),
+        equals: '0 mm',
+      },
       ...(index === lens.surfaces.length - 2
         ? [
-            { title: 'best focus by the RMS spot', measure: 'best_focus', settings: { by: 'RMS spot' }, equals: '0 mm' },
-            { title: 'best focus by the MTF at 50/mm', measure: 'best_focus', settings: { by: 'MTF', frequency: 50 }, equals: '0 mm' },
+            {
+              title: 'best focus by the RMS spot',
+              measure: 'best_focus',
+              settings: { by: 'RMS spot' },
+              equals: '0 mm',
+            },
+            {
+              title: 'best focus by the MTF at 50/mm',
+              measure: 'best_focus',
+              settings: { by: 'MTF', frequency: 50 },
+              equals: '0 mm',
+            },
           ]
         : []),
       ...keep('edge thickness', 'edge_thickness', { surface }),
@@ -137,9 +156,14 @@ export function dailyConditions(project: Project, address: string): DailyConditi
       ...keep('F-number', 'image_f_number'),
       ...keep('working F-number', 'working_f_number'),
       ...keep('slope of the marginal ray behind it', 'paraxial_ray', ray('marginal', surface, 'slope behind')),
-      { title: 'the chief ray leaves it parallel to the axis', measure: 'paraxial_ray', settings: ray('chief', surface, 'slope behind'), equals: '0' },
+      {
+        title: 'the chief ray leaves it parallel to the axis',
+        measure: 'paraxial_ray',
+        settings: ray('chief', surface, 'slope behind'),
+        equals: '0',
+      },
       ...keep('incidence of the marginal ray', 'paraxial_ray', ray('marginal', surface, 'incidence')),
       ...keep('magnification', 'magnification'),
     ];
   return keep('focal length', 'effective_focal_length');
-} // prettier-ignore
+}

@@ -60,7 +60,7 @@ export function closedForm(lens: LensEvaluation, sought: SoughtNumber, condition
   const curvature = radius.radius === 'infinity' ? 0 : 1 / radius.radius;
   const next = curvature + (wanted - now) / (after - before);
   return next === 0 ? Infinity : 1 / next;
-} // prettier-ignore
+}
 
 /** The slope that a paraxial ray is to have behind a surface. */
 function wantedSlope(lens: LensEvaluation, j: number, { measure, settings, target }: SoughtCondition) {
@@ -77,15 +77,10 @@ function wantedSlope(lens: LensEvaluation, j: number, { measure, settings, targe
   // Behind it nothing bends the ray any more.
   const { aperture, object } = model.lens;
   const last = model.surfaces.length - 2;
-  if (j !== last || object.distance !== 'infinity' || aperture.kind !== 'entrance_pupil_diameter')
-    return null;
+  if (j !== last || object.distance !== 'infinity' || aperture.kind !== 'entrance_pupil_diameter') return null;
   const y = marginal.y[0];
   const wanted =
-    measure === 'effective_focal_length'
-      ? target
-      : measure === 'image_f_number'
-        ? target * aperture.value
-        : null;
+    measure === 'effective_focal_length' ? target : measure === 'image_f_number' ? target * aperture.value : null;
   if (wanted === null || wanted === 0) return null;
   const index = model.indices[model.primary][last + 1];
   const mirrors = model.surfaces.filter(({ reflects }) => reflects).length;

@@ -49,12 +49,7 @@ export function readRelationFormula(project: Project, text: string): Outcome<Rel
  * @param lens - id of the lens within which short names count
  * @param measures - whether measures may be named, or parameters alone
  */
-export function storedFormula(
-  project: Project,
-  lens: string,
-  text: string,
-  measures: boolean,
-): Outcome<string> {
+export function storedFormula(project: Project, lens: string, text: string, measures: boolean): Outcome<string> {
   const read = readFormula(text, askNames(project, lens));
   if (!read.ok) return read;
   const { expression, names } = read.value;

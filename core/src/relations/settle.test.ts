@@ -19,14 +19,34 @@ before(async () => (evaluate = await formulaEvaluator()));
 
 const at = (rest: string) => `lenses.lens.surfaces.${rest}`;
 const linked = (formula: string): ParameterState => ({ kind: 'linked', formula });
-const derived = (measure: string, settings: Record<string, unknown>, equals: string): ParameterState => ({ kind: 'derived', measure, of: 'lens', settings, equals }); // prettier-ignore
+const derived = (measure: string, settings: Record<string, unknown>, equals: string): ParameterState => ({
+  kind: 'derived',
+  measure,
+  of: 'lens',
+  settings,
+  equals,
+});
 
 /** Two cemented elements, an air gap and a meniscus; f about 100 mm. */
 function triplet(parameters: ParameterStates): Project {
   const project = quickProject(
-    [{ r: 60, t: 6, n: 1.52 }, { r: -45, t: 2.5, n: 1.65 }, { r: -160, t: 1 }, { r: 90, t: 3, n: 1.6 }, { r: 140, t: 80 }],
-    { fields: { kind: 'angle', points: [{ id: 'axis', x: 0, y: 0, weight: 1 }, { id: 'edge', x: 0, y: 3, weight: 1 }] } },
-  ); // prettier-ignore
+    [
+      { r: 60, t: 6, n: 1.52 },
+      { r: -45, t: 2.5, n: 1.65 },
+      { r: -160, t: 1 },
+      { r: 90, t: 3, n: 1.6 },
+      { r: 140, t: 80 },
+    ],
+    {
+      fields: {
+        kind: 'angle',
+        points: [
+          { id: 'axis', x: 0, y: 0, weight: 1 },
+          { id: 'edge', x: 0, y: 3, weight: 1 },
+        ],
+      },
+    },
+  );
   return { ...project, parameters };
 }
 
@@ -81,10 +101,16 @@ describe('relations between numbers', () => {
   it('hold after each of ten thousand changes, and after taking them back and making them again', function () {
     this.timeout(240_000);
     const step = fc.oneof(
-      { weight: 7, arbitrary: fc.record({ what: fc.constantFrom('s2.thickness', 's1.radius', 's2.radius', 's4.radius'), by: fc.double({ min: -0.05, max: 0.05, noNaN: true }) }) },
+      {
+        weight: 7,
+        arbitrary: fc.record({
+          what: fc.constantFrom('s2.thickness', 's1.radius', 's2.radius', 's4.radius'),
+          by: fc.double({ min: -0.05, max: 0.05, noNaN: true }),
+        }),
+      },
       { weight: 2, arbitrary: fc.constant({ what: 'undo', by: 0 }) },
       { weight: 1, arbitrary: fc.constant({ what: 'redo', by: 0 }) },
-    ); // prettier-ignore
+    );
     let changes = 0;
     fc.assert(
       fc.property(fc.array(step, { minLength: 500, maxLength: 500 }), (steps) => {
@@ -105,8 +131,7 @@ describe('relations between numbers', () => {
           }
           changes++;
           expectHeld(tracked.project);
-          if (what === 'undo' && tracked !== before)
-            expect(redo(tracked).project).to.deep.equal(before.project);
+          if (what === 'undo' && tracked !== before) expect(redo(tracked).project).to.deep.equal(before.project);
         }
       }),
       { numRuns: 20 },
@@ -118,7 +143,10 @@ describe('relations between numbers', () => {
     const project = triplet({ [at('s5.thickness')]: derived('real_ray', MARGINAL, '0') });
     fc.assert(
       fc.property(fc.double({ min: -0.05, max: 0.05, noNaN: true }), (by) => {
-        const settled = settle(applyEdits(project, [change(project, at('s1.radius'), 60 * (1 + by))]).project, evaluate); // prettier-ignore
+        const settled = settle(
+          applyEdits(project, [change(project, at('s1.radius'), 60 * (1 + by))]).project,
+          evaluate,
+        );
         expect(settled.broken).to.deep.equal([]);
         expect(measured(settled.project, 'real_ray', MARGINAL)).to.be.closeTo(0, 1e-10 * 5);
       }),
@@ -134,10 +162,13 @@ describe('relations between numbers', () => {
         [at('s5.thickness')]: derived('real_ray', MARGINAL, '0'),
       }),
       evaluate,
-    ); // prettier-ignore
+    );
     expect(broken).to.deep.equal([]);
     expect(measured(project, 'effective_focal_length')).to.be.closeTo(95, 1e-8);
-    expect(measured(project, 'paraxial_ray', { ray: 'chief', surface: 's5', quantity: 'slope behind' })).to.be.closeTo(0.05, 1e-10); // prettier-ignore
+    expect(measured(project, 'paraxial_ray', { ray: 'chief', surface: 's5', quantity: 'slope behind' })).to.be.closeTo(
+      0.05,
+      1e-10,
+    );
     expect(measured(project, 'real_ray', MARGINAL)).to.be.closeTo(0, 1e-9);
   });
 
@@ -178,7 +209,7 @@ describe('relations between numbers', () => {
       evaluate,
     );
     expect(edits).to.deep.equal([]);
-    expect(broken.map(({ address }) => address)).to.have.members(['s1', 's2', 's3'].map((id) => at(`${id}.thickness`))); // prettier-ignore
+    expect(broken.map(({ address }) => address)).to.have.members(['s1', 's2', 's3'].map((id) => at(`${id}.thickness`)));
     expect(broken[0].cycle).to.have.length(4);
     expect(broken[0].reason).to.match(/s1\.thickness ← .*s2\.thickness ← .*s3\.thickness ← .*s1\.thickness/);
   });
@@ -186,9 +217,15 @@ describe('relations between numbers', () => {
   it('keep to units and legal values', () => {
     const reasonOf = (address: string, state: ParameterState) =>
       settle(triplet({ [address]: state }), evaluate).broken[0]?.reason ?? '';
-    expect(reasonOf(at('s1.thickness'), linked('lenses.lens.surfaces.s2.thickness / lenses.lens.surfaces.s3.thickness'))).to.match(/gives a pure number, but mm is asked for/); // prettier-ignore
-    expect(reasonOf(at('s1.radius'), linked('lenses.lens.surfaces.s2.thickness - 2.5 mm'))).to.match(/radius is not 0|must not be 0/i); // prettier-ignore
-    expect(reasonOf(at('s1.thickness'), linked('lenses.lens.surfaces.s9.thickness'))).to.match(/no parameter lenses\.lens\.surfaces\.s9/); // prettier-ignore
+    expect(
+      reasonOf(at('s1.thickness'), linked('lenses.lens.surfaces.s2.thickness / lenses.lens.surfaces.s3.thickness')),
+    ).to.match(/gives a pure number, but mm is asked for/);
+    expect(reasonOf(at('s1.radius'), linked('lenses.lens.surfaces.s2.thickness - 2.5 mm'))).to.match(
+      /radius is not 0|must not be 0/i,
+    );
+    expect(reasonOf(at('s1.thickness'), linked('lenses.lens.surfaces.s9.thickness'))).to.match(
+      /no parameter lenses\.lens\.surfaces\.s9/,
+    );
     expect(reasonOf(at('s1.thickness'), linked('1 in'))).to.equal('');
   });
 
@@ -214,7 +251,10 @@ describe('relations between numbers', () => {
     const project = triplet({});
     const stored = storedFormula(project, 'lens', '2*s2.thickness + 1in', false);
     expect(stored.ok && stored.value).to.match(/lenses\.lens\.surfaces\.s2\.thickness/);
-    const { project: after, broken } = settle({ ...project, parameters: { [at('s1.thickness')]: linked(stored.ok ? stored.value : '') } }, evaluate); // prettier-ignore
+    const { project: after, broken } = settle(
+      { ...project, parameters: { [at('s1.thickness')]: linked(stored.ok ? stored.value : '') } },
+      evaluate,
+    );
     expect(broken).to.deep.equal([]);
     expect(valueOf(after, at('s1.thickness'))).to.be.closeTo(2 * 2.5 + 25.4, 1e-12);
     expect(storedFormula(project, 'lens', 'effective focal length / 2', false)).to.deep.include({
@@ -227,11 +267,12 @@ describe('relations between numbers', () => {
 });
 
 describe('the state of a number', () => {
-  const stateOf = (project: Project, address: string, state: ParameterState | null) => changeState(project, [address], state, evaluate); // prettier-ignore
+  const stateOf = (project: Project, address: string, state: ParameterState | null) =>
+    changeState(project, [address], state, evaluate);
 
   it('is changed for one number, or for many at once, and read back from a file', () => {
     const project = triplet({});
-    const many = changeState(project, [at('s1.radius'), at('s2.radius')], { kind: 'free', min: 20 }, evaluate); // prettier-ignore
+    const many = changeState(project, [at('s1.radius'), at('s2.radius')], { kind: 'free', min: 20 }, evaluate);
     const free = applyEdits(project, many.ok ? many.value : never()).project;
     expect(free.parameters?.[at('s2.radius')]).to.deep.equal({ kind: 'free', min: 20 });
     const link = stateOf(free, at('s5.radius'), linked('-1 * s1.radius'));
@@ -252,7 +293,7 @@ describe('the state of a number', () => {
       const edit = stateOf(project, address, state);
       return edit.ok ? '' : edit.reason;
     };
-    expect(reason(at('s2.thickness'), linked('s1.thickness'))).to.match(/follows from itself: (\S+) ← \S+ ← \1/); // prettier-ignore
+    expect(reason(at('s2.thickness'), linked('s1.thickness'))).to.match(/follows from itself: (\S+) ← \S+ ← \1/);
     expect(reason(at('s2.thickness'), linked('s7.thickness'))).to.match(/no measure, parameter/);
     expect(reason(at('s2.thickness'), { kind: 'free', min: 3, max: 2 })).to.match(/below the upper/);
     expect(reason(at('s5.thickness'), derived('mtf', {}, '0.5'))).to.match(/no measure|too long/);
@@ -309,13 +350,9 @@ describe('the state of a number', () => {
               Math.abs(value - target) <=
               Math.max(1e-8 * Math.max(0.1, Math.abs(target)), findMeasure(measure)!.precision ?? 0);
             // Never one without the other.
-            expect(
-              broken.length === 0,
-              `${address}, ${title}, from ${from}: ${value} for ${equals}`,
-            ).to.equal(holds);
+            expect(broken.length === 0, `${address}, ${title}, from ${from}: ${value} for ${equals}`).to.equal(holds);
             // What held at the beginning can hold again; what is only offered may have no solution.
-            if (!holds && !/crosses|parallel|lies on/.test(title))
-              missed.push(`${address}, ${title}, from ${from}`);
+            if (!holds && !/crosses|parallel|lies on/.test(title)) missed.push(`${address}, ${title}, from ${from}`);
           }
       }
     expect(conditions).to.be.above(120);

@@ -44,11 +44,7 @@ const HOLDS = 1e-9;
  * @param evaluate - of `formulaEvaluator`
  * @param outOfTime - asked before each evaluation of the lens; true ends the work, which is `unfinished` then
  */
-export function settle(
-  project: Project,
-  evaluate: FormulaEvaluator,
-  outOfTime: () => boolean = () => false,
-): Settled {
+export function settle(project: Project, evaluate: FormulaEvaluator, outOfTime: () => boolean = () => false): Settled {
   const states = project.parameters;
   if (!states || Object.keys(states).length === 0) return { project, edits: [], broken: [] };
   try {
@@ -80,7 +76,9 @@ function settleStates(designed: Settled, evaluate: FormulaEvaluator, outOfTime: 
   for (const { id, overrides } of project.states ?? []) {
     const seen = inState(project, id);
     if (!seen.ok) continue;
-    const followers = Object.entries(seen.value.parameters ?? {}).flatMap(([address, { kind }]) => (kind === 'free' ? [] : [address]));
+    const followers = Object.entries(seen.value.parameters ?? {}).flatMap(([address, { kind }]) =>
+      kind === 'free' ? [] : [address],
+    );
     const stale = overrides.filter(({ address, follows }) => follows && !followers.includes(address));
     for (const one of stale) apply({ kind: 'remove', list: `states.${id}.overrides`, id: one.id });
     if (followers.length === 0) continue;
@@ -99,13 +97,19 @@ function settleStates(designed: Settled, evaluate: FormulaEvaluator, outOfTime: 
       const known = list.find((one) => one.address === address);
       const same = valueAt(project, path!) === value;
       if (known?.follows && same) apply({ kind: 'remove', list: `states.${id}.overrides`, id: known.id });
-      else if (known && known.value !== value) apply({ kind: 'set', path: `states.${id}.overrides.${known.id}.value`, value });
+      else if (known && known.value !== value)
+        apply({ kind: 'set', path: `states.${id}.overrides.${known.id}.value`, value });
       else if (!known && !same)
-        apply({ kind: 'insert', list: `states.${id}.overrides`, after: list.at(-1)?.id ?? null, item: { id: freshId('o', list), address, value, follows: true } as { id: string } });
+        apply({
+          kind: 'insert',
+          list: `states.${id}.overrides`,
+          after: list.at(-1)?.id ?? null,
+          item: { id: freshId('o', list), address, value, follows: true } as { id: string },
+        });
     }
   }
   return { project, edits, broken };
-} // prettier-ignore
+}
 
 class Settler {
   project: Project;
@@ -115,7 +119,8 @@ class Settler {
   readonly #evaluations = new WeakMap<Project, Evaluation>();
   #links: readonly Relation[] = [];
   /** The trial that was made last: where its number is taken, what was found of it counts for the project. */
-  #tried: { readonly from: Project; readonly one: Relation; readonly value: number; readonly trial: Project } | null = null;
+  #tried: { readonly from: Project; readonly one: Relation; readonly value: number; readonly trial: Project } | null =
+    null;
 
   readonly #outOfTime: () => boolean;
 
@@ -159,7 +164,15 @@ class Settler {
       const title = findMeasure(state.measure)?.title ?? state.measure;
       if (!target.ok) this.#break(one, target.reason);
       else if (!measured.ok) this.#break(one, `${title} has no value any more: ${measured.reason}`);
-      else if (!(Math.abs(measured.value.value - target.value) <= Math.max(HOLDS * Math.max(Math.abs(target.value), LEAST_SCALE), 2 * (findMeasure(state.measure)?.precision ?? 0))))
+      else if (
+        !(
+          Math.abs(measured.value.value - target.value) <=
+          Math.max(
+            HOLDS * Math.max(Math.abs(target.value), LEAST_SCALE),
+            2 * (findMeasure(state.measure)?.precision ?? 0),
+          )
+        )
+      )
         this.#break(one, `${title} is ${told(measured.value.value)} in place of ${told(target.value)}.`);
     }
   }
@@ -179,11 +192,21 @@ class Settler {
         this.broken.set(address, { address, reason: formula.reason });
         continue;
       }
-      relations.push({ address, parameter: parameter.value, state, formula: formula.value, needs: formula.value.addresses });
+      relations.push({
+        address,
+        parameter: parameter.value,
+        state,
+        formula: formula.value,
+        needs: formula.value.addresses,
+      });
     }
     if (Object.keys(kept).length < Object.keys(states).length)
       this.#apply({ kind: 'set', path: 'parameters', value: Object.keys(kept).length > 0 ? kept : undefined });
-    const place = new Map(this.project.lenses.flatMap(({ id, surfaces }) => surfaces.map((surface, k) => [`lenses.${id}.surfaces.${surface.id}`, k])));
+    const place = new Map(
+      this.project.lenses.flatMap(({ id, surfaces }) =>
+        surfaces.map((surface, k) => [`lenses.${id}.surfaces.${surface.id}`, k]),
+      ),
+    );
     const rank = ({ address }: Relation) => place.get(address.split('.').slice(0, 4).join('.')) ?? -1;
     return relations.sort((a, b) => rank(a) - rank(b));
   }
@@ -220,14 +243,18 @@ class Settler {
     }
     const result = this.#valueOf(state, formula.expression, values);
     // A flat is the limit of a long radius: what grows with it is infinite, too.
-    if (result.ok && infinite && Math.abs(result.value.value) > HUGE * 1e-9) return success({ ...result.value, value: Infinity });
+    if (result.ok && infinite && Math.abs(result.value.value) > HUGE * 1e-9)
+      return success({ ...result.value, value: Infinity });
     return result;
   }
 
   /** What an expression gives: worked out anew only where a value has changed. */
   #valueOf(state: ParameterState, expression: string, values: readonly FormulaValue[]): Outcome<FormulaValue> {
     const last = LAST_VALUES.get(state);
-    if (last?.expression === expression && last.values.every((one, k) => one.value === values[k].value && one.unit === values[k].unit))
+    if (
+      last?.expression === expression &&
+      last.values.every((one, k) => one.value === values[k].value && one.unit === values[k].unit)
+    )
       return last.result;
     const result = this.#evaluate(expression, values);
     LAST_VALUES.set(state, { expression, values, result });
@@ -275,9 +302,14 @@ class Settler {
       return false;
     }
     const now = this.#valueIn(this.project, one);
-    const scale = Math.max(Math.abs(target.value), measured.ok ? Math.min(Math.abs(measured.value.value), 1) : 0, LEAST_SCALE);
+    const scale = Math.max(
+      Math.abs(target.value),
+      measured.ok ? Math.min(Math.abs(measured.value.value), 1) : 0,
+      LEAST_SCALE,
+    );
     const precision = findMeasure(state.measure)?.precision ?? 0;
-    if (measured.ok && Math.abs(measured.value.value - target.value) <= Math.max(EXACT * scale, precision)) return false;
+    if (measured.ok && Math.abs(measured.value.value - target.value) <= Math.max(EXACT * scale, precision))
+      return false;
     const { spec } = one.parameter;
     const misses = (value: number): number => {
       if (objection(spec, value)) return NaN;
@@ -309,7 +341,8 @@ class Settler {
 
   /** Looks for all numbers that are derived from each other at once, from where they were; true where they are found. */
   #together(all: readonly Relation[], before: ReadonlyMap<string, number>): boolean {
-    const turned = (one: Relation, value: number) => (one.parameter.spec.transform === 'reciprocal' ? 1 / value : value);
+    const turned = (one: Relation, value: number) =>
+      one.parameter.spec.transform === 'reciprocal' ? 1 / value : value;
     const project = this.project;
     const misses = (x: readonly number[]): number[] | null => {
       let trial = project;
@@ -323,12 +356,16 @@ class Settler {
         const state = one.state as Derived;
         const found = this.#measured(trial, state);
         const target = this.#target(one, found, trial);
-        return target.ok && found.ok ? (found.value.value - target.value) / Math.max(Math.abs(target.value), LEAST_SCALE) : NaN;
+        return target.ok && found.ok
+          ? (found.value.value - target.value) / Math.max(Math.abs(target.value), LEAST_SCALE)
+          : NaN;
       });
       return values.some(Number.isNaN) ? null : values;
     };
     const start = all.map((one) => turned(one, before.get(one.address)!));
-    const steps = all.map((one, k) => (one.parameter.spec.transform === 'reciprocal' ? 1e-7 : 1e-5 * Math.max(1, Math.abs(start[k]))));
+    const steps = all.map((one, k) =>
+      one.parameter.spec.transform === 'reciprocal' ? 1e-7 : 1e-5 * Math.max(1, Math.abs(start[k])),
+    );
     const found = solveMany(misses, start, steps, SEARCHED);
     if (!found) return false;
     all.forEach((one, k) => this.#write(one, turned(one, found[k])));
@@ -344,7 +381,11 @@ class Settler {
     const lens = this.#evaluationOf(this.project).lens(lensId);
     if (!lens.ok) return null;
     const index = lens.value.model.surfaces.findIndex(({ id }) => id === surface);
-    const value = closedForm(lens.value, { surface: index, kind }, { measure: state.measure, settings: state.settings, target });
+    const value = closedForm(
+      lens.value,
+      { surface: index, kind },
+      { measure: state.measure, settings: state.settings, target },
+    );
     return value === null || Number.isNaN(value) || objection(one.parameter.spec, value) ? null : value;
   }
 
@@ -404,10 +445,13 @@ class Settler {
   #break({ address }: Relation, reason: string): void {
     this.broken.set(address, { address, reason });
   }
-} // prettier-ignore
+}
 
 /** Of each relation, what its formula was worked out from last: it is asked for many times between two changes. */
-const LAST_VALUES = new WeakMap<ParameterState, { readonly expression: string; readonly values: readonly FormulaValue[]; readonly result: Outcome<FormulaValue> }>(); // prettier-ignore
+const LAST_VALUES = new WeakMap<
+  ParameterState,
+  { readonly expression: string; readonly values: readonly FormulaValue[]; readonly result: Outcome<FormulaValue> }
+>();
 
 /** Stands for infinity in formulas. */
 const HUGE = 1e30;
@@ -426,4 +470,4 @@ export function inUnit({ value, unit }: FormulaValue, asked: string, formula: Re
   if (unit === '' && formula.names.length === 0) return success(value);
   const name = (one: string) => (one === '' ? 'a pure number' : one);
   return failure(`The formula gives ${name(unit)}, but ${name(wanted)} is asked for.`);
-} // prettier-ignore
+}

@@ -24,7 +24,13 @@ const FOCUSED = {
 
 /** A singlet of f = 75 mm with a state `near`, in which the object stands at 600 mm. */
 function project(parameters: ParameterStates): Project {
-  const made = { ...quickProject([{ r: 60, t: 5, n: 1.6 }, { r: -180, t: 70 }]), parameters }; // prettier-ignore
+  const made = {
+    ...quickProject([
+      { r: 60, t: 5, n: 1.6 },
+      { r: -180, t: 70 },
+    ]),
+    parameters,
+  };
   const near = applyEdits(made, addState(made, 'near').edits).project;
   return { ...done(near, setInState(near, 'near', 'lenses.lens.object.distance', 600)) };
 }
@@ -41,7 +47,12 @@ const near = (of: Project) => {
 };
 const backOf = (of: Project) => of.lenses[0].surfaces[1].after!.thickness;
 function height(of: Project, state?: string): number {
-  const found = evaluateMeasure(new Evaluation(of), { measure: 'paraxial_ray', lens: 'lens', settings: FOCUSED.settings, ...(state && { state }) }); // prettier-ignore
+  const found = evaluateMeasure(new Evaluation(of), {
+    measure: 'paraxial_ray',
+    lens: 'lens',
+    settings: FOCUSED.settings,
+    ...(state && { state }),
+  });
   if (!found.ok) throw new Error(found.reason);
   return found.value.value;
 }
@@ -63,11 +74,11 @@ describe('relations in states', () => {
     const { project: settled } = settle(project({ [at('s2.thickness')]: FOCUSED }), evaluate);
     const far = done(settled, setInState(settled, 'near', 'lenses.lens.object.distance', Infinity));
     const same = settle(far, evaluate).project;
-    expect(same.states![0].overrides.map(({ address }) => address)).to.deep.equal([
-      'lenses.lens.object.distance',
-    ]);
+    expect(same.states![0].overrides.map(({ address }) => address)).to.deep.equal(['lenses.lens.object.distance']);
     const fixed = { ...settled, parameters: {} };
-    expect(settle({ ...fixed, parameters: { [at('s1.radius')]: { kind: 'free' } } }, evaluate).project.states![0].overrides).to.have.length(1); // prettier-ignore
+    expect(
+      settle({ ...fixed, parameters: { [at('s1.radius')]: { kind: 'free' } } }, evaluate).project.states![0].overrides,
+    ).to.have.length(1);
   });
 
   it('give way to what a state sets by hand, and may be of a state alone', () => {

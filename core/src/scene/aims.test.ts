@@ -124,7 +124,7 @@ describe('Aiming', () => {
     const all = Object.values(ends).reduce((sum, value) => sum + value, 0);
     expect(all / launched).to.be.closeTo(1, 1e-12);
     return detectorNumbers(model.detectors[0], tally.detectors[0], tally.chunks).flux;
-  }; // prettier-ignore
+  };
 
   for (const splitting of ['split', 'one'] as const)
     LOBES.forEach((lobe, i) =>
@@ -167,8 +167,10 @@ describe('Aiming', () => {
 
   it('names a target that has no place', () => {
     const { findings } = sceneOf({ parts: [], sources: [source({ aim: 'nowhere' })], sampling: { aims: ['gone'] } });
-    expect(findings.map(({ text }) => text).join(' ')).to.match(/“gone”/).and.match(/“nowhere”/);
-  }); // prettier-ignore
+    expect(findings.map(({ text }) => text).join(' '))
+      .to.match(/“gone”/)
+      .and.match(/“nowhere”/);
+  });
 });
 
 describe('Aimed sources', () => {

@@ -50,7 +50,15 @@ export function compileAims(
  *
  * @returns its solid angle, sr: 2π(1 − √(1 − r²/d²)); 0 where the point lies in the ball, and nothing is drawn
  */
-export function towardsAim({ centre, radius }: Aim, x: number, y: number, z: number, u: number, v: number, out: Float64Array): number {
+export function towardsAim(
+  { centre, radius }: Aim,
+  x: number,
+  y: number,
+  z: number,
+  u: number,
+  v: number,
+  out: Float64Array,
+): number {
   const [dx, dy, dz] = [centre[0] - x, centre[1] - y, centre[2] - z];
   const square = dx * dx + dy * dy + dz * dz;
   const sines = (radius * radius) / square;
@@ -63,17 +71,25 @@ export function towardsAim({ centre, radius }: Aim, x: number, y: number, z: num
   const scale = 1 / Math.sqrt(square);
   aboutDirection(dx * scale, dy * scale, dz * scale, 1 - rise, sine * Math.cos(about), sine * Math.sin(about), out);
   return 2 * Math.PI * depth;
-} // prettier-ignore
+}
 
 /** Solid angle of the cone that a ball fills as seen from a point, where a unit direction lies in that cone; 0 elsewhere. */
-export function coneAround({ centre, radius }: Aim, x: number, y: number, z: number, l: number, m: number, n: number): number {
+export function coneAround(
+  { centre, radius }: Aim,
+  x: number,
+  y: number,
+  z: number,
+  l: number,
+  m: number,
+  n: number,
+): number {
   const [dx, dy, dz] = [centre[0] - x, centre[1] - y, centre[2] - z];
   const square = dx * dx + dy * dy + dz * dz;
   const sines = (radius * radius) / square;
   const along = dx * l + dy * m + dz * n;
   if (!(sines < 1) || !(along > 0) || !(along * along > square * (1 - sines))) return 0;
   return (2 * Math.PI * sines) / (1 + Math.sqrt(1 - sines));
-} // prettier-ignore
+}
 
 /**
  * Importance sampling of scatter: beside the ray drawn by the scatter model, one goes into the cone of every ball that light is aimed at.
@@ -123,4 +139,4 @@ export class ScatterAims {
     const density = scatter.density(along(a, sl, sm, sn), along(b, sl, sm, sn), along(a, l, m, n), along(b, l, m, n));
     return density / (density + aimed);
   }
-} // prettier-ignore
+}

@@ -135,14 +135,7 @@ export class BlockTracer implements ChunkTracer {
         faces[face].form.normal(x, y, z, three);
         back(three, this.#kernel.returned(), 3);
       },
-      sharesForeign: (
-        face: number,
-        wave: number,
-        n1: number,
-        n2: number,
-        cosine: number,
-        outward: number,
-      ) => {
+      sharesForeign: (face: number, wave: number, n1: number, n2: number, cosine: number, outward: number) => {
         faces[face].optics[wave].shares(n1, n2, cosine, outward !== 0, shares);
         three[0] = (shares.rs + shares.rp) / 2;
         three[1] = (shares.ts + shares.tp) / 2;
@@ -184,8 +177,7 @@ export class BlockTracer implements ChunkTracer {
         const ray = this.#floats.subarray(from, from + 6);
         this.model.detectors.forEach(({ volume, detector, size }, d) => {
           if (!volume) return;
-          const value =
-            detector.light === 'photometric' ? flux * lumensPerWatt(this.model.waves[wave]) : flux;
+          const value = detector.light === 'photometric' ? flux * lumensPerWatt(this.model.waves[wave]) : flux;
           const map = this.#tables.maps[d] >> 3;
           const record = this.#tables.detectors + at.DETECTOR_SIZE * d;
           const moments = (record + at.DETECTOR_MOMENTS) >> 3;
@@ -223,7 +215,7 @@ export class BlockTracer implements ChunkTracer {
         sum.ledger.launched += flux * count;
         this.#ready(s, sequence, a, b, flux);
         const table = this.#tables.sources + at.LAUNCH_SIZE * s;
-        for (let from = 0; from < count; ) {
+        for (let from = 0; from < count;) {
           from = this.#kernel.launch(table, waiting, from, count, this.#room);
           waiting = this.#settle();
         }
@@ -259,7 +251,7 @@ export class BlockTracer implements ChunkTracer {
       sum.addMap(d, map, f.slice(moments, moments + MOMENTS), take(place + at.DETECTOR_HITS));
       f.fill(0, moments, moments + MOMENTS);
     });
-  } // prettier-ignore
+  }
 
   /** Writes what changes from chunk to chunk into the record of a source that the compiled tracer launches. */
   #ready(s: number, { state: { digits, index } }: ShiftedSobol, a: number, b: number, flux: number): void {

@@ -28,7 +28,7 @@ describe('Maps on curved detectors', () => {
     expect(area({ kind: 'cylinder', radius: 3, length: 5 })).to.be.closeTo(30 * Math.PI, 1e-11);
     expect(area({ kind: 'disc', radius: 3 })).to.be.closeTo(9 * Math.PI, 0.02);
     expect(area({ kind: 'far', halfX: 180, halfY: 90 })).to.be.closeTo(4 * Math.PI, 1e-12);
-  }); // prettier-ignore
+  });
 
   it('count a lamp in the middle of a ball evenly, with honest errors', () => {
     // Mean χ² of the cells over runs of many seeds: neighbouring cells hang together, so one run may lie far off.
@@ -61,18 +61,30 @@ describe('Maps on curved detectors', () => {
   it('unroll walls of bodies too, in both tracers alike', () => {
     const model = sceneOf({
       materials: [glassOf(1.5)],
-      parts: [part('rod', { kind: 'cylinder', radius: 4, length: 10 }, { material: 'glass' }), part('ball', { kind: 'sphere', radius: 3 }, { material: 'glass', frame: { dz: 20 } })],
+      parts: [
+        part('rod', { kind: 'cylinder', radius: 4, length: 10 }, { material: 'glass' }),
+        part('ball', { kind: 'sphere', radius: 3 }, { material: 'glass', frame: { dz: 20 } }),
+      ],
       sources: [source({ ...lamp, frame: { dz: 15 } })],
       detectors: [
         detector({ kind: 'face', part: 'rod', face: 'side' }, { id: 'side', columns: 7, rows: 5 }),
-        detector({ kind: 'face', part: 'ball', face: 'surface' }, { id: 'ball_map', counts: 'leaving', columns: 7, rows: 5 }),
+        detector(
+          { kind: 'face', part: 'ball', face: 'surface' },
+          { id: 'ball_map', counts: 'leaving', columns: 7, rows: 5 },
+        ),
         detector({ kind: 'sphere', radius: 30 }, { id: 'around', columns: 9, rows: 5 }),
         detector({ kind: 'cylinder', radius: 8, length: 40 }, { id: 'wall', columns: 9, rows: 5 }),
         detector({ kind: 'disc', radius: 8 }, { id: 'disc', frame: { dz: -9 } }),
       ],
       sampling: { events: 8 },
     });
-    expect(model.detectors.map(({ chart }) => chart.kind)).to.deep.equal(['cylinder', 'sphere', 'sphere', 'cylinder', 'flat']);
+    expect(model.detectors.map(({ chart }) => chart.kind)).to.deep.equal([
+      'cylinder',
+      'sphere',
+      'sphere',
+      'cylinder',
+      'flat',
+    ]);
     const [plain, compiled] = [new SceneTracer(model), tracerOf(model)].map((tracer) => {
       const sum = noTally(model);
       tracer.chunk(0, 1024, 5, sum);
@@ -82,7 +94,7 @@ describe('Maps on curved detectors', () => {
       expect(compiled.detectors[d].hits, id).to.equal(hits);
       sum.forEach((value, cell) => expect(compiled.detectors[d].sum[cell], id).to.be.closeTo(value, 1e-9));
     });
-  }); // prettier-ignore
+  });
 });
 
 describe('A block of cells', () => {
@@ -118,7 +130,12 @@ describe('A block of cells', () => {
       materials: [glassOf(1.5, 0.2)],
       parts: [part('rod', { kind: 'box', width: 4, height: 4, thickness: 10 }, { material: 'glass' })],
       sources: [source({ frame: { dz: -5, dx: 0.3, dy: 0.4 } })],
-      detectors: [detector({ kind: 'block', width: 4, height: 4, depth: 10, layers: 5 }, { columns: 2, rows: 2, frame: { dz: 5 } })],
+      detectors: [
+        detector(
+          { kind: 'block', width: 4, height: 4, depth: 10, layers: 5 },
+          { columns: 2, rows: 2, frame: { dz: 5 } },
+        ),
+      ],
       sampling: { threshold: 0.5 },
     });
     const [plain, compiled] = [new SceneTracer(model), tracerOf(model)].map((tracer) => {
@@ -133,8 +150,10 @@ describe('A block of cells', () => {
       expect(plain.detectors[0].sum[4 * layer]).to.equal(0);
     }
     expect(compiled.detectors[0].hits).to.equal(plain.detectors[0].hits);
-    plain.detectors[0].sum.forEach((value, cell) => expect(compiled.detectors[0].sum[cell]).to.be.closeTo(value, 1e-12));
-  }); // prettier-ignore
+    plain.detectors[0].sum.forEach((value, cell) =>
+      expect(compiled.detectors[0].sum[cell]).to.be.closeTo(value, 1e-12),
+    );
+  });
 });
 
 describe('Encircled flux', () => {
@@ -144,10 +163,7 @@ describe('Encircled flux', () => {
         parts: [],
         sources: [source({ region })],
         detectors: [
-          detector(
-            { kind: 'rectangle', width: 10, height: 10 },
-            { columns: 201, rows: 201, frame: { dz: 5 } },
-          ),
+          detector({ kind: 'rectangle', width: 10, height: 10 }, { columns: 201, rows: 201, frame: { dz: 5 } }),
         ],
       });
       const tally = traceAll(model, 32_768);

@@ -8,11 +8,7 @@ import { SceneTracer } from './tracer.ts';
 const block = part('block', { kind: 'box', width: 10, height: 10, thickness: 10 }, { frame: { dz: 5 } });
 const rod = part('rod', { kind: 'cylinder', radius: 2, length: 30 }, { frame: { dz: -5 } });
 const whole = (operation: 'union' | 'difference' | 'intersection', more: Partial<Part> = {}) =>
-  part(
-    'whole',
-    { kind: 'combined', operation, first: 'block', second: 'rod' },
-    { material: 'glass', ...more },
-  );
+  part('whole', { kind: 'combined', operation, first: 'block', second: 'rod' }, { material: 'glass', ...more });
 
 /** Length of a line along z through (x, y) that lies in glass, by its absorption. */
 function inside(parts: readonly Part[], x: number, y: number): number {
@@ -51,13 +47,17 @@ describe('Combined bodies', () => {
   it('drill a pattern of holes, one in another, moved with their frame', () => {
     const ring: Pattern = { kind: 'ring', count: 4, radius: 3 };
     const drill = part('drill', { kind: 'cylinder', radius: 0.5, length: 30 }, { frame: { dz: -5 }, pattern: ring });
-    const twice = part('twice', { kind: 'combined', operation: 'difference', first: 'whole', second: 'drill' }, { material: 'glass', frame: { dx: 100 } });
+    const twice = part(
+      'twice',
+      { kind: 'combined', operation: 'difference', first: 'whole', second: 'drill' },
+      { material: 'glass', frame: { dx: 100 } },
+    );
     const parts = [block, rod, whole('difference'), drill, twice];
     expect(inside(parts, 100 + 3, 0.1)).to.be.closeTo(0, 1e-5);
     expect(inside(parts, 100, 3.1)).to.be.closeTo(0, 1e-5);
     expect(inside(parts, 100 + 2.3, 2.3)).to.be.closeTo(10, 1e-5);
     expect(inside(parts, 0.3, 0.2), 'nothing is left where they stood').to.be.closeTo(0, 1e-5);
-  }); // prettier-ignore
+  });
 
   it('close the energy and are the same in both tracers', () => {
     const model = sceneOf({
@@ -82,26 +82,30 @@ describe('Combined bodies', () => {
 
   it('say why they cannot be made', () => {
     const said = (body: Body, ...more: Part[]) =>
-      sceneOf({ parts: [block, rod, part('whole', body), ...more] }).findings.map(({ text }) => text).join(' ');
+      sceneOf({ parts: [block, rod, part('whole', body), ...more] })
+        .findings.map(({ text }) => text)
+        .join(' ');
     const combined = (first: string, second: string): Body => ({ kind: 'combined', operation: 'union', first, second });
     expect(said(combined('block', 'gone'))).to.match(/no part “gone”/);
     expect(said(combined('block', 'block'))).to.match(/two different parts/);
     expect(said(combined('block', 'whole'))).to.match(/made of itself/);
     const circle = part('loop', { kind: 'combined', operation: 'union', first: 'whole', second: 'rod' });
     expect(said(combined('block', 'loop'), circle)).to.match(/whole of loop of whole/);
-    expect(said(combined('block', 'screen'), part('screen', { kind: 'sheet', width: 1, height: 1 }))).to.match(/no inside/);
+    expect(said(combined('block', 'screen'), part('screen', { kind: 'sheet', width: 1, height: 1 }))).to.match(
+      /no inside/,
+    );
     expect(said(combined('block', 'rest'), part('rest', { kind: 'group' }))).to.match(/group/);
-    expect(said(combined('block', 'away'), part('away', { kind: 'sphere', radius: 1 }, { excluded: true }))).to.match(/left out/);
-  }); // prettier-ignore
+    expect(said(combined('block', 'away'), part('away', { kind: 'sphere', radius: 1 }, { excluded: true }))).to.match(
+      /left out/,
+    );
+  });
 });
 
 describe('Facets on a base surface', () => {
   it('gather light as the surface does: flat mirrors on a paraboloid', () => {
     const facets: Pattern = { kind: 'facets', columns: 9, rows: 9, dx: 2, dy: 2, radius: -100, conic: -1 };
     const model = sceneOf({
-      parts: [
-        part('tiles', { kind: 'sheet', width: 1.9, height: 1.9 }, { finish: 'mirror', pattern: facets }),
-      ],
+      parts: [part('tiles', { kind: 'sheet', width: 1.9, height: 1.9 }, { finish: 'mirror', pattern: facets })],
       sources: [source({ region: { kind: 'rectangle', width: 18, height: 18 }, frame: { dz: -60 } })],
       detectors: [detector({ kind: 'rectangle', width: 2.2, height: 2.2 }, { frame: { dz: -50 } })],
     });

@@ -15,8 +15,7 @@ export function usedUp(scene: Scene, standing: Standing): ReadonlySet<string> {
     ),
   );
   const holds = (id: string, wanted: string, depth = 0): boolean =>
-    depth < sides.size + 1 &&
-    (sides.get(id) ?? []).some((side) => side === wanted || holds(side, wanted, depth + 1));
+    depth < sides.size + 1 && (sides.get(id) ?? []).some((side) => side === wanted || holds(side, wanted, depth + 1));
   return new Set([...sides.values()].flat().filter((id) => !holds(id, id)));
 }
 

@@ -36,16 +36,18 @@ describe('a compound parabolic concentrator', () => {
     expect(concentratorSizes(EXIT, ACCEPTANCE).concentration).to.be.closeTo(4, 1e-12);
     const [wall] = buildBody({ kind: 'concentrator_shell', exit: EXIT, acceptance: ACCEPTANCE });
     const out = new Float64Array(8);
-    for (const [z, r] of [[1e-9, mouth], [length - 1e-9, EXIT]]) {
+    for (const [z, r] of [
+      [1e-9, mouth],
+      [length - 1e-9, EXIT],
+    ]) {
       expect(wall.form.meet(0, 0, z, 1, 0, 0, out)).to.equal(2);
       expect(Math.max(out[0], out[1])).to.be.closeTo(r, 1e-6);
     }
-  }); // prettier-ignore
+  });
 
   it('takes rays in its meridional plane in up to its angle, and sends all others back', () => {
     const thin = 1e-6;
-    for (const degrees of [0, 15, 25, 29.5])
-      expect(arriving(degrees, thin), `${degrees}°`).to.be.closeTo(1, 1e-9);
+    for (const degrees of [0, 15, 25, 29.5]) expect(arriving(degrees, thin), `${degrees}°`).to.be.closeTo(1, 1e-9);
     for (const degrees of [30.5, 40, 60]) expect(arriving(degrees, thin), `${degrees}°`).to.be.below(1e-6);
   });
 });

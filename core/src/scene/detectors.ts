@@ -57,7 +57,8 @@ export function compileDetectors(
       const { min, max } = face.form.box;
       const { chart } = face.form;
       const common = { id, detector, face: { part: on.part, name: on.face }, pose: null, toOwn: null };
-      if (chart?.kind === 'cylinder') return [{ ...common, chart, ...wallMap(chart.radius, min[2], max[2], columns, rows) }];
+      if (chart?.kind === 'cylinder')
+        return [{ ...common, chart, ...wallMap(chart.radius, min[2], max[2], columns, rows) }];
       if (chart?.kind === 'sphere') return [{ ...common, chart, ...ballMap(chart.radius, 180, 90, columns, rows) }];
       const range = { x: [min[0], max[0]], y: [min[1], max[1]] } as const;
       return [{ ...common, chart: FLAT, range, size: flatCells(range, columns, rows) }];
@@ -80,13 +81,21 @@ export function compileDetectors(
         const { width, height, depth, layers } = on;
         const range = around(width / 2, height / 2);
         const cells = columns * rows * layers;
-        return [{ ...free, chart: { kind: 'volume' }, range, size: new Float64Array(cells).fill((width * height * depth) / cells), volume: { toOwn: free.toOwn, size: [width, height, depth], cells: [columns, rows, layers] } }];
+        return [
+          {
+            ...free,
+            chart: { kind: 'volume' },
+            range,
+            size: new Float64Array(cells).fill((width * height * depth) / cells),
+            volume: { toOwn: free.toOwn, size: [width, height, depth], cells: [columns, rows, layers] },
+          },
+        ];
       }
       case 'far':
         return [{ ...free, chart: { kind: 'directions' }, ...ballMap(1, on.halfX, on.halfY, columns, rows) }];
     }
   });
-} // prettier-ignore
+}
 
 const FLAT: Chart = { kind: 'flat' };
 const around = (x: number, y: number) => ({ x: [-x, x], y: [-y, y] }) as const;

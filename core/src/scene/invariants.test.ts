@@ -38,46 +38,40 @@ const between = fc.oneof(
 describe('Reciprocity', () => {
   it('as much goes from one Lambertian disc to another as comes back, through any glass, loss and white wall', () => {
     fc.assert(
-      fc.property(
-        between,
-        tilt,
-        number(0, 0.1),
-        fc.integer({ min: 1, max: 1e6 }),
-        (body, turn, loss, seed) => {
-          const things: readonly Part[] = [
-            part('thing', body, { material: 'glass', frame: { ...turn, dz: 10 } }),
-            part(
-              'wall',
-              { kind: 'sheet', width: 30, height: 30 },
-              { frame: { dx: 12, dz: 10, ty: 90 }, finish: 'white' },
-            ),
-          ];
-          const run = (from: number, to: number, ahead: boolean) => {
-            const [at, target] = ahead ? [0, 30] : [30, 0];
-            const lamp: Source = source({
-              region: { kind: 'disc', radius: from },
-              law: { kind: 'lambertian', half: 90 },
-              frame: { dz: at, ...(ahead ? {} : { ty: 180 }) },
-            });
-            const model = sceneOf({
-              materials: [glassOf(1.6, loss)],
-              finishes: [{ id: 'white', name: 'white', optics: { kind: 'paint', reflectance: 0.8 } }],
-              parts: [...things, part('target', { kind: 'disc', radius: to }, { frame: { dz: target } })],
-              sources: [lamp],
-              detectors: [detector({ kind: 'face', part: 'target', face: 'face' })],
-              sampling: { splitting: 'one', threshold: 1e-3, seed },
-            });
-            const tally = traceAll(model, 6000);
-            expect(tally.mishaps).to.deep.equal([]);
-            return detectorNumbers(model.detectors[0], tally.detectors[0], tally.chunks).flux;
-          };
-          const [there, back] = [run(3, 2, true), run(2, 3, false)];
-          const [a, b] = [there.value * 9, back.value * 4];
-          const error = Math.hypot(there.standardError * 9, back.standardError * 4);
-          // Thirty comparisons of two sampled numbers: five standard errors leave out one in fifty thousand.
-          expect(Math.abs(a - b), `${a} and ${b} ± ${error}`).to.be.at.most(5 * error);
-        },
-      ),
+      fc.property(between, tilt, number(0, 0.1), fc.integer({ min: 1, max: 1e6 }), (body, turn, loss, seed) => {
+        const things: readonly Part[] = [
+          part('thing', body, { material: 'glass', frame: { ...turn, dz: 10 } }),
+          part(
+            'wall',
+            { kind: 'sheet', width: 30, height: 30 },
+            { frame: { dx: 12, dz: 10, ty: 90 }, finish: 'white' },
+          ),
+        ];
+        const run = (from: number, to: number, ahead: boolean) => {
+          const [at, target] = ahead ? [0, 30] : [30, 0];
+          const lamp: Source = source({
+            region: { kind: 'disc', radius: from },
+            law: { kind: 'lambertian', half: 90 },
+            frame: { dz: at, ...(ahead ? {} : { ty: 180 }) },
+          });
+          const model = sceneOf({
+            materials: [glassOf(1.6, loss)],
+            finishes: [{ id: 'white', name: 'white', optics: { kind: 'paint', reflectance: 0.8 } }],
+            parts: [...things, part('target', { kind: 'disc', radius: to }, { frame: { dz: target } })],
+            sources: [lamp],
+            detectors: [detector({ kind: 'face', part: 'target', face: 'face' })],
+            sampling: { splitting: 'one', threshold: 1e-3, seed },
+          });
+          const tally = traceAll(model, 6000);
+          expect(tally.mishaps).to.deep.equal([]);
+          return detectorNumbers(model.detectors[0], tally.detectors[0], tally.chunks).flux;
+        };
+        const [there, back] = [run(3, 2, true), run(2, 3, false)];
+        const [a, b] = [there.value * 9, back.value * 4];
+        const error = Math.hypot(there.standardError * 9, back.standardError * 4);
+        // Thirty comparisons of two sampled numbers: five standard errors leave out one in fifty thousand.
+        expect(Math.abs(a - b), `${a} and ${b} ± ${error}`).to.be.at.most(5 * error);
+      }),
       { numRuns: 30 },
     );
   });
@@ -117,12 +111,15 @@ describe('Étendue', () => {
           });
           const h = [2e-4, 2e-4, 2e-5, 2e-5];
           const columns = ray.map((_, k) => {
-            const [ahead, behind] = [1, -1].map((side) => map(model, ray.map((value, i) => value + (i === k ? side * h[k] : 0)))); // prettier-ignore
+            const [ahead, behind] = [1, -1].map((side) =>
+              map(
+                model,
+                ray.map((value, i) => value + (i === k ? side * h[k] : 0)),
+              ),
+            );
             return ahead && behind ? ahead.map((value, i) => (value - behind[i]) / (2 * h[k])) : null;
           });
-          fc.pre(
-            columns.every((column) => column !== null && column.every((value) => Math.abs(value) < 200)),
-          );
+          fc.pre(columns.every((column) => column !== null && column.every((value) => Math.abs(value) < 200)));
           const det = determinant(columns as number[][]);
           // A ray that meets an edge on one side of the difference is none of this.
           fc.pre(Math.abs(det) < 50);
@@ -148,10 +145,7 @@ describe('Étendue', () => {
       ),
     );
     return Boolean(
-      a &&
-      b &&
-      c &&
-      b.every((value, i) => Math.abs(a[i] + c[i] - 2 * value) < 1e-3 * Math.abs(a[i] - c[i]) + 1e-9),
+      a && b && c && b.every((value, i) => Math.abs(a[i] + c[i] - 2 * value) < 1e-3 * Math.abs(a[i] - c[i]) + 1e-9),
     );
   }
 

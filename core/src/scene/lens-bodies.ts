@@ -53,9 +53,7 @@ export function lensBodies(model: LensModel, extents: readonly SurfaceExtent[]):
   const drawn = surfaces.map(({ shape }, j) =>
     Math.min(extents[j].semi * (j === last || !extents[j].automatic ? 1 : RIM), shape.reach * (1 - 1e-9)),
   );
-  const backward = surfaces.map(
-    ({ pose }, j) => j < last && compose(inverse(pose), surfaces[j + 1].pose).shift[2] < 0,
-  );
+  const backward = surfaces.map(({ pose }, j) => j < last && compose(inverse(pose), surfaces[j + 1].pose).shift[2] < 0);
   // solidBehind[j]: the element between surface j and the next; light that a mirror sends back is in the same one again.
   const solidBehind = surfaces.map((surface, j) => {
     const medium = media[j + 1];
@@ -88,10 +86,7 @@ export function lensBodies(model: LensModel, extents: readonly SurfaceExtent[]):
         add(id, form, pose, reflects ? 'mirror' : 'absorber', -1, -1);
       } else if (open) {
         const semi = extents[j].semi;
-        const widest = Math.max(
-          semi,
-          ...[rims[j - 2], rims[j - 1], rims[j], rims[j + 1]].filter((r) => r > 0),
-        );
+        const widest = Math.max(semi, ...[rims[j - 2], rims[j - 1], rims[j], rims[j + 1]].filter((r) => r > 0));
         add(`${id}_ring`, discFace(0, semi, widest * DIAPHRAGM, -1), pose, 'absorber', -1, -1);
       }
       return;
@@ -112,18 +107,18 @@ export function lensBodies(model: LensModel, extents: readonly SurfaceExtent[]):
     }
     // Flats out to the rims, as ground edges go.
     const flat = compose(pose, shifted(0, 0, shape.sag(drawn[j], 0)));
-    const sides = [before, behind].map((solid, side) => ({ solid, rim: solid < 0 ? 0 : rims[j - 1 + side], outward: (side === 0) === backward[j - 1 + side] ? -1 : 1 }) as const); // prettier-ignore
+    const sides = [before, behind].map(
+      (solid, side) =>
+        ({
+          solid,
+          rim: solid < 0 ? 0 : rims[j - 1 + side],
+          outward: (side === 0) === backward[j - 1 + side] ? -1 : 1,
+        }) as const,
+    );
     const [narrow, wide] = sides[0].rim <= sides[1].rim ? sides : [sides[1], sides[0]];
     let from = drawn[j];
     if (narrow.solid >= 0 && narrow.rim > from) {
-      add(
-        `${id}_flat`,
-        discFace(0, from, narrow.rim, wide.outward),
-        flat,
-        'ground',
-        wide.solid,
-        narrow.solid,
-      );
+      add(`${id}_flat`, discFace(0, from, narrow.rim, wide.outward), flat, 'ground', wide.solid, narrow.solid);
       from = narrow.rim;
     }
     if (wide.rim > from)
@@ -144,7 +139,10 @@ export function lensBodies(model: LensModel, extents: readonly SurfaceExtent[]):
       return shape.sag(x * scale, y * scale);
     };
     const [front, back] = [height(j), height(j + 1)];
-    const ends = gap >= 0 ? [front, (x: number, y: number) => back(x, y) + gap] : [(x: number, y: number) => back(x, y) + gap, front]; // prettier-ignore
+    const ends =
+      gap >= 0
+        ? [front, (x: number, y: number) => back(x, y) + gap]
+        : [(x: number, y: number) => back(x, y) + gap, front];
     const form = new RimFace(rims[j], ends[0], ends[1]);
     faces.push({
       name: `${surface.id}_rim`,

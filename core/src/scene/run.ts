@@ -38,8 +38,7 @@ export function traceChunks(tracer: ChunkTracer, rays: number, from: number, to:
   let tally = noTally(tracer.model).tally();
   for (let batch = from; batch < to; batch += BATCH) {
     const sum = noTally(tracer.model);
-    for (let chunk = batch; chunk < Math.min(to, batch + BATCH); chunk++)
-      tracer.chunk(chunk, size, seed, sum);
+    for (let chunk = batch; chunk < Math.min(to, batch + BATCH); chunk++) tracer.chunk(chunk, size, seed, sum);
     tally = joinTallies(tally, sum.tally());
   }
   return tally;

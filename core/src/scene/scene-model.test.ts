@@ -6,8 +6,7 @@ import { noTally, traceAll } from './run.ts';
 import { detectorNumbers } from './statistics.ts';
 import { SceneTracer, type Stretch } from './tracer.ts';
 
-const texts = (model: ReturnType<typeof sceneOf>) =>
-  model.findings.map(({ where, text }) => `${where}: ${text}`);
+const texts = (model: ReturnType<typeof sceneOf>) => model.findings.map(({ where, text }) => `${where}: ${text}`);
 
 /** Numbers of the first detector of a scene. */
 function numbersOf(given: Parameters<typeof sceneOf>[0], rays: number) {
@@ -21,11 +20,7 @@ describe('compiling a scene', () => {
     const model = sceneOf({
       parts: [
         part('table', { kind: 'group' }, { frame: { dx: 10, tz: 90 } }),
-        part(
-          'pin',
-          { kind: 'sphere', radius: 1 },
-          { material: 'glass', within: 'table', frame: { dx: 5, dz: 2 } },
-        ),
+        part('pin', { kind: 'sphere', radius: 1 }, { material: 'glass', within: 'table', frame: { dx: 5, dz: 2 } }),
       ],
     });
     expect(movePoint(model.faces[0].pose, [0, 0, 0])).to.deep.equal([10, 5, 2]);
@@ -34,22 +29,27 @@ describe('compiling a scene', () => {
   it('patterns and mirrored copies stand where they should, with the finish of their original', () => {
     const model = sceneOf({
       parts: [
-        part('wedge', { kind: 'extruded', points: [[0, 0], [4, 0], [0, 2]], length: 1 }, { finish: 'mirror', frame: { dx: 3 } }), // prettier-ignore
-        part('other', { kind: 'copy', of: 'wedge', mirrored: 'x' }, { frame: { dx: -3 } }),
         part(
-          'row',
-          { kind: 'copy', of: 'wedge' },
-          { pattern: { kind: 'grid', columns: 3, rows: 1, dx: 10, dy: 0 } },
+          'wedge',
+          {
+            kind: 'extruded',
+            points: [
+              [0, 0],
+              [4, 0],
+              [0, 2],
+            ],
+            length: 1,
+          },
+          { finish: 'mirror', frame: { dx: 3 } },
         ),
+        part('other', { kind: 'copy', of: 'wedge', mirrored: 'x' }, { frame: { dx: -3 } }),
+        part('row', { kind: 'copy', of: 'wedge' }, { pattern: { kind: 'grid', columns: 3, rows: 1, dx: 10, dy: 0 } }),
         part('round', { kind: 'copy', of: 'wedge' }, { pattern: { kind: 'ring', count: 4, radius: 20 } }),
       ],
     });
     const boxOf = (id: string) => {
       const faces = model.faces.filter((face) => face.id.startsWith(`${id}.`));
-      return [
-        Math.min(...faces.map(({ box }) => box.min[0])),
-        Math.max(...faces.map(({ box }) => box.max[0])),
-      ];
+      return [Math.min(...faces.map(({ box }) => box.min[0])), Math.max(...faces.map(({ box }) => box.max[0]))];
     };
     expect(boxOf('wedge')).to.deep.equal([3, 7]);
     expect(boxOf('other')).to.deep.equal([-7, -3]);
@@ -87,7 +87,10 @@ describe('compiling a scene', () => {
         part('e', { kind: 'box', width: 1, height: 1, thickness: 1 }),
         part('f', { kind: 'sheet', width: 1, height: 1 }, { finish: 'velvet' }),
       ],
-      sources: [source({ region: { kind: 'face', part: 'zz', face: 'front' } }), source({ id: 'ir', unit: 'lm', light: [{ nm: 1000, weight: 1 }] })], // prettier-ignore
+      sources: [
+        source({ region: { kind: 'face', part: 'zz', face: 'front' } }),
+        source({ id: 'ir', unit: 'lm', light: [{ nm: 1000, weight: 1 }] }),
+      ],
       detectors: [detector({ kind: 'face', part: 'e', face: 'middle' })],
     });
     const all = texts(model).join('\n');
@@ -110,9 +113,7 @@ describe('sources', () => {
   it('look at a place, and shine within their cone', () => {
     const model = sceneOf({
       parts: [part('far', { kind: 'sphere', radius: 1e4 }, { finish: 'absorber' })],
-      sources: [
-        source({ law: { kind: 'lambertian', half: 20 }, frame: { dx: 3 }, towards: { x: 1, y: 2, z: -2 } }),
-      ],
+      sources: [source({ law: { kind: 'lambertian', half: 20 }, frame: { dx: 3 }, towards: { x: 1, y: 2, z: -2 } })],
     });
     const ends: Stretch[] = [];
     new SceneTracer(model, { watch: (stretch) => ends.push(stretch) }).chunk(0, 256, 1, noTally(model));
@@ -124,7 +125,12 @@ describe('sources', () => {
   });
 
   it('given in lumens send the watts that make them', () => {
-    const model = sceneOf({ sources: [source({ flux: 683, unit: 'lm' }), source({ id: 'two', flux: 2, unit: 'lm', light: [{ nm: 510, weight: 1 }] })] }); // prettier-ignore
+    const model = sceneOf({
+      sources: [
+        source({ flux: 683, unit: 'lm' }),
+        source({ id: 'two', flux: 2, unit: 'lm', light: [{ nm: 510, weight: 1 }] }),
+      ],
+    });
     expect(model.sources[0].watts).to.be.closeTo(1, 1e-12);
     expect(model.sources[1].watts).to.be.closeTo(2 / (683 * 0.503), 1e-12);
   });
@@ -140,7 +146,9 @@ describe('sources', () => {
         },
         16_384,
       );
-    const table = scene({ law: { kind: 'table', degrees, intensity: degrees.map((d) => Math.cos((d * Math.PI) / 180)) } }); // prettier-ignore
+    const table = scene({
+      law: { kind: 'table', degrees, intensity: degrees.map((d) => Math.cos((d * Math.PI) / 180)) },
+    });
     expect(table.flux.value).to.be.closeTo(0.5, 1e-3);
   });
 });
@@ -155,7 +163,10 @@ describe('detectors', () => {
       512,
     );
     // R = Rx(−5°)·Ry(12°): (L, M, N) = (sin 12°, sin 5°·cos 12°, cos 5°·cos 12°).
-    const [h, v] = [Math.atan2(Math.sin(rad(12)), Math.cos(rad(5)) * Math.cos(rad(12))), Math.asin(Math.sin(rad(5)) * Math.cos(rad(12)))]; // prettier-ignore
+    const [h, v] = [
+      Math.atan2(Math.sin(rad(12)), Math.cos(rad(5)) * Math.cos(rad(12))),
+      Math.asin(Math.sin(rad(5)) * Math.cos(rad(12))),
+    ];
     expect(numbers.centroidX.value).to.be.closeTo((h * 180) / Math.PI, 1e-9);
     expect(numbers.centroidY.value).to.be.closeTo((v * 180) / Math.PI, 1e-9);
     expect(numbers.flux.value).to.be.closeTo(1, 1e-12);
@@ -167,9 +178,7 @@ describe('detectors', () => {
       finishes: [{ id: 'grey', name: 'grey', optics: { kind: 'paint', reflectance: 0.3 } }],
       parts: [part('wall', { kind: 'sheet', width: 10, height: 10 }, { frame: { dz: 5 }, finish: 'grey' })],
       sources: [source()],
-      detectors: (['incident', 'absorbed', 'leaving'] as const).map((counts) =>
-        detector(face, { id: counts, counts }),
-      ),
+      detectors: (['incident', 'absorbed', 'leaving'] as const).map((counts) => detector(face, { id: counts, counts })),
     });
     const tally = traceAll(model, 128);
     const flux = tally.detectors.map(({ moments }) => moments[0]);
@@ -223,9 +232,7 @@ describe('scenes beyond the budget', () => {
     const block = { kind: 'block', width: 1, height: 1, depth: 1, layers: 200 } as const;
     const disc = { kind: 'disc', radius: 5 } as const;
     const many = { kind: 'grid', columns: 100, rows: 100, dx: 20, dy: 20 } as const;
-    const parts = Array.from({ length: 6 }, (_, i) =>
-      part(`p${i}`, disc, { finish: 'mirror', pattern: many }),
-    );
+    const parts = Array.from({ length: 6 }, (_, i) => part(`p${i}`, disc, { finish: 'mirror', pattern: many }));
     const { detectors, findings, faces } = sceneOf({
       parts,
       detectors: [

@@ -100,9 +100,7 @@ export function compileScene(
   const materials = new Map(project.materials.map((material) => [material.id, material]));
   const at = { ...STANDARD, ...project.surroundings };
   const waves = [
-    ...new Set(
-      scene.sources.filter(({ excluded }) => !excluded).flatMap(({ light }) => light.map(({ nm }) => nm)),
-    ),
+    ...new Set(scene.sources.filter(({ excluded }) => !excluded).flatMap(({ light }) => light.map(({ nm }) => nm))),
   ];
   if (waves.length === 0) waves.push(555);
   const media = (material: Material | undefined, volume: Volume | undefined, where: string) => {
@@ -138,7 +136,9 @@ export function compileScene(
       if (sum > 1)
         findings.push({
           severity: 'error',
-          text: `${name} reflects and transmits ${(100 * sum).toFixed(1)} % together; both are lessened in proportion to 100 %. Give it shares that sum to 1 at most.`,
+          text:
+            `${name} reflects and transmits ${(100 * sum).toFixed(1)} % together; both are lessened in proportion ` +
+            'to 100 %. Give it shares that sum to 1 at most.',
         });
     }
     return known;
@@ -165,7 +165,19 @@ export function compileScene(
     fallback: string,
   ) => {
     const finish = finishOf(part, name, fallback);
-    faces.push({ id: `${part.id}${copy}.${name}`, part: part.id, name, form, pose, inner, outer, finish, optics: opticsOf(finish), through: false, box: boxIn(form.box, pose) }); // prettier-ignore
+    faces.push({
+      id: `${part.id}${copy}.${name}`,
+      part: part.id,
+      name,
+      form,
+      pose,
+      inner,
+      outer,
+      finish,
+      optics: opticsOf(finish),
+      through: false,
+      box: boxIn(form.box, pose),
+    });
   };
   const addSolid = (part: Part, name: string, id: string | undefined, copy: string): number => {
     const material = id === undefined ? undefined : materials.get(id);
@@ -202,8 +214,7 @@ export function compileScene(
     const definition = bodyDefinition(body.kind)!;
     const wrong = definition.objection?.(body) ?? null;
     if (wrong) {
-      if (!copy || copy === '#1')
-        findings.push({ severity: 'error', where: part.id, text: `No such body: ${wrong}.` });
+      if (!copy || copy === '#1') findings.push({ severity: 'error', where: part.id, text: `No such body: ${wrong}.` });
       return;
     }
     const look = inherit(part, owner);
@@ -219,14 +230,7 @@ export function compileScene(
       });
   }
 
-  function addCombined(
-    part: Part,
-    owner: Part,
-    body: CombinedBody,
-    place: Rigid,
-    copy: string,
-    first: boolean,
-  ): void {
+  function addCombined(part: Part, owner: Part, body: CombinedBody, place: Rigid, copy: string, first: boolean): void {
     const combined = combinedFaces(body, owner, byId, standing);
     if (typeof combined === 'string') {
       if (first) findings.push({ severity: 'error', where: part.id, text: combined });
@@ -239,7 +243,14 @@ export function compileScene(
       addFace(look, copy, name, form, compose(place, pose), solid, -1, basicFor(true, clear));
   }
 
-  function addMesh(part: Part, owner: Part, { mesh: id, scale }: MeshBody, place: Rigid, copy: string, first: boolean): void {
+  function addMesh(
+    part: Part,
+    owner: Part,
+    { mesh: id, scale }: MeshBody,
+    place: Rigid,
+    copy: string,
+    first: boolean,
+  ): void {
     const record = project.meshes?.find((one) => one.id === id);
     const ready = record ? readyMesh(record, scale) : failure(`The project has no mesh “${id}”.`);
     if (!ready.ok) {
@@ -249,10 +260,12 @@ export function compileScene(
     const look = inherit(part, owner);
     const mesh = ready.value;
     const clear = mesh.closed && look.material !== undefined;
-    if (first) for (const fault of mesh.faults) findings.push({ severity: 'warning', where: part.id, text: meshFault(fault, mesh.closed) });
+    if (first)
+      for (const fault of mesh.faults)
+        findings.push({ severity: 'warning', where: part.id, text: meshFault(fault, mesh.closed) });
     const solid = mesh.closed ? addSolid(look, 'Mesh', look.material, copy) : -1;
     addFace(look, copy, 'skin', new MeshFace(mesh), place, solid, -1, basicFor(mesh.closed, clear));
-  } // prettier-ignore
+  }
 
   function addLens(part: Part, owner: Part, lens: string, place: Rigid, copy: string, first: boolean): void {
     const bodies = lensOf(lens);
@@ -285,7 +298,20 @@ export function compileScene(
   detectors.forEach(({ id, detector: { on }, pose }, i) => {
     const form = freeForm(on);
     if (!form) return;
-    onFace.push({ id, part: '', name: id, form, pose: pose!, inner: -1, outer: -1, finish: clear, optics: opticsOf(clear), through: true, box: boxIn(form.box, pose!), detectors: [i] }); // prettier-ignore
+    onFace.push({
+      id,
+      part: '',
+      name: id,
+      form,
+      pose: pose!,
+      inner: -1,
+      outer: -1,
+      finish: clear,
+      optics: opticsOf(clear),
+      through: true,
+      box: boxIn(form.box, pose!),
+      detectors: [i],
+    });
   });
   const sources = compileSources(scene, standing, onFace, waves, findings);
   if (scene.sources.length > 0 && sources.length === 0)
@@ -313,7 +339,12 @@ export function freeForm(on: DetectorPlace): FaceForm | null {
   switch (on.kind) {
     case 'rectangle': {
       const [x, y] = [on.width / 2, on.height / 2];
-      return new PlaneFace([[-x, -y], [x, -y], [x, y], [-x, y]]); // prettier-ignore
+      return new PlaneFace([
+        [-x, -y],
+        [x, -y],
+        [x, y],
+        [-x, y],
+      ]);
     }
     case 'disc':
       return discFace(0, 0, on.radius, 1);
@@ -366,8 +397,7 @@ function bodyOf(
     seen.add(owner);
     const of: string = owner.body.of;
     owner = byId.get(of);
-    if (!owner)
-      findings.push({ severity: 'error', where: part.id, text: `There is no part “${of}” to copy.` });
+    if (!owner) findings.push({ severity: 'error', where: part.id, text: `There is no part “${of}” to copy.` });
   }
   if (!owner || owner.body.kind === 'group' || owner.body.kind === 'copy') return [null, null];
   return [owner.body, owner];

@@ -38,11 +38,7 @@ const COUNTS = {
  * @param starts - indices of the bodies that each source stands in, the outermost first
  * @param from - first free address of the tracer's memory, a multiple of 16
  */
-export function layScene(
-  model: SceneModel,
-  starts: readonly (readonly number[])[],
-  from: number,
-): SceneTables {
+export function layScene(model: SceneModel, starts: readonly (readonly number[])[], from: number): SceneTables {
   const { faces, solids, detectors, waves, sources, tree, around } = model;
   const book = new Book(from);
   const meshes = new Map<MeshTree, number>();
@@ -109,13 +105,7 @@ export function layScene(
   return { ...tables, bytes: book.bytes, end: end() };
 }
 
-function layFace(
-  book: Book,
-  place: number,
-  face: SceneFace,
-  meshes: Map<MeshTree, number>,
-  wrapped: boolean,
-): void {
+function layFace(book: Book, place: number, face: SceneFace, meshes: Map<MeshTree, number>, wrapped: boolean): void {
   const { shift, rotation } = toFace(face);
   const form = face.form.compiled;
   book.list(place, rotation);
@@ -136,10 +126,7 @@ function layFace(
   const plain = face.optics.every(
     ({ opaque, plain: shares, reflected }) => opaque && shares?.kind === 'fixed' && reflected === null,
   );
-  book.word(
-    place + at.FACE_PLAIN,
-    form && form.kind !== 'mesh' && plain && !face.through && !wrapped ? 1 : 0,
-  );
+  book.word(place + at.FACE_PLAIN, form && form.kind !== 'mesh' && plain && !face.through && !wrapped ? 1 : 0);
   if (share?.kind === 'fixed') book.float(place + at.FACE_SHARE, share.reflectance);
 }
 
@@ -176,9 +163,14 @@ function layFinish(book: Book, place: number, { opaque, plain, reflected, transm
   book.float(place + at.FINISH_EVEN_T, transmitted?.even ?? 0);
   if (plain?.kind === 'fixed') book.list(place + at.FINISH_FIRST, [plain.reflectance, plain.transmittance]);
   else if (plain?.kind === 'metal') book.list(place + at.FINISH_FIRST, [plain.index, plain.extinction]);
-} // prettier-ignore
+}
 
-function layDetector(book: Book, place: number, { detector, range, toOwn, chart }: CompiledDetector, map: number): void {
+function layDetector(
+  book: Book,
+  place: number,
+  { detector, range, toOwn, chart }: CompiledDetector,
+  map: number,
+): void {
   const { x, y } = range;
   const { columns, rows } = detector;
   book.list(place + at.DETECTOR_X, [x[0], y[0], columns / (x[1] - x[0]), rows / (y[1] - y[0])]);
@@ -194,7 +186,7 @@ function layDetector(book: Book, place: number, { detector, range, toOwn, chart 
   if (detector.on.kind !== 'far') return;
   book.word(place + at.DETECTOR_FAR, 1);
   book.list(place + at.DETECTOR_TURN, toOwn!.rotation);
-} // prettier-ignore
+}
 
 function laySource(book: Book, place: number, { plain }: CompiledSource): void {
   if (!plain) return;

@@ -55,9 +55,7 @@ export function compileLaw(law: Law): CompiledLaw {
         },
         // Of sin²θ, drawn by its own exponential law; dΩ = π d(sin²θ)/cos θ.
         density: (cosine) =>
-          cosine > 0
-            ? (2 / (Math.PI * square)) * Math.exp((-2 * (1 - cosine * cosine)) / square) * cosine
-            : 0,
+          cosine > 0 ? (2 / (Math.PI * square)) * Math.exp((-2 * (1 - cosine * cosine)) / square) * cosine : 0,
       };
     }
     case 'table':

@@ -68,7 +68,10 @@ export function onFace(form: FaceForm): Start {
 export function startOf(region: Exclude<Region, { kind: 'face' }>): Start {
   switch (region.kind) {
     case 'point':
-      return flat(() => 0, () => 0); // prettier-ignore
+      return flat(
+        () => 0,
+        () => 0,
+      );
     case 'disc': {
       const { radius, inner = 0 } = region;
       const distance = (u: number) => Math.sqrt(inner * inner + u * (radius * radius - inner * inner));
@@ -79,7 +82,10 @@ export function startOf(region: Exclude<Region, { kind: 'face' }>): Start {
     }
     case 'rectangle': {
       const { width, height } = region;
-      return flat((u) => (u - 0.5) * width, (_u, v) => (v - 0.5) * height); // prettier-ignore
+      return flat(
+        (u) => (u - 0.5) * width,
+        (_u, v) => (v - 0.5) * height,
+      );
     }
     case 'waist': {
       const distance = (u: number) => region.radius * Math.sqrt(-Math.log(u) / 2);

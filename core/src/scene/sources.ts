@@ -61,10 +61,7 @@ export function compileSources(
       findings.push({ severity: 'error', where: source.id, text: 'Every wavelength of it has weight 0.' });
       return [];
     }
-    const efficacy = source.light.reduce(
-      (sum, { nm, weight: w }) => sum + (w / weight) * lumensPerWatt(nm),
-      0,
-    );
+    const efficacy = source.light.reduce((sum, { nm, weight: w }) => sum + (w / weight) * lumensPerWatt(nm), 0);
     if (source.unit === 'lm' && efficacy === 0) {
       findings.push({
         severity: 'error',
@@ -75,10 +72,7 @@ export function compileSources(
     }
     const watts = source.unit === 'W' ? source.flux : source.flux / efficacy;
     const below: number[] = [];
-    source.light.reduce(
-      (sum, line) => (below.push(sum + line.weight / weight), sum + line.weight / weight),
-      0,
-    );
+    source.light.reduce((sum, line) => (below.push(sum + line.weight / weight), sum + line.weight / weight), 0);
     const lines = source.light.map(({ nm }) => waves.indexOf(nm));
     const pose = region.pose ?? looking(place, source.towards);
     const { shift: s, rotation: r } = pose;
@@ -90,8 +84,7 @@ export function compileSources(
         where: source.id,
         text: 'Parallel light has no directions to choose from: it is not aimed. Turn the source toward its target instead.',
       });
-    const aiming =
-      aim && law.density(1) < Infinity && !(source.law.kind === 'parallel' && source.law.half === 0);
+    const aiming = aim && law.density(1) < Infinity && !(source.law.kind === 'parallel' && source.law.half === 0);
     const start = new Float64Array(6);
     const turn = new Float64Array(3);
     const slope = new Float64Array(2);
@@ -103,15 +96,7 @@ export function compileSources(
         law.angle(u[2], slope);
         const about = 2 * Math.PI * u[3];
         const sine = slope[0];
-        aboutDirection(
-          start[3],
-          start[4],
-          start[5],
-          slope[1],
-          sine * Math.cos(about),
-          sine * Math.sin(about),
-          turn,
-        );
+        aboutDirection(start[3], start[4], start[5], slope[1], sine * Math.cos(about), sine * Math.sin(about), turn);
         const x = start[0];
         const y = start[1];
         const z = start[2];

@@ -103,7 +103,9 @@ function repeated(pattern: Pattern | undefined, where: string, findings: Finding
       findings.push({
         severity: 'warning',
         where,
-        text: `${places.length - standing.length} of its ${places.length} facets lie beyond the end of the surface that they stand on, and are left out.`,
+        text:
+          `${places.length - standing.length} of its ${places.length} facets lie beyond the end of the surface ` +
+          'that they stand on, and are left out.',
       });
     return standing;
   }

@@ -19,15 +19,7 @@ export interface Ledger {
   readonly byLot: number;
 }
 
-export const LEDGER_KEYS = [
-  'launched',
-  'detected',
-  'absorbed',
-  'inBodies',
-  'escaped',
-  'cutOff',
-  'byLot',
-] as const;
+export const LEDGER_KEYS = ['launched', 'detected', 'absorbed', 'inBodies', 'escaped', 'cutOff', 'byLot'] as const;
 
 /** What one detector has counted over some chunks. */
 export interface DetectorTally {
@@ -97,9 +89,7 @@ export function joinTallies(a: Tally, b: Tally): Tally {
   return {
     chunks: a.chunks + b.chunks,
     rays: a.rays + b.rays,
-    ledger: Object.fromEntries(
-      LEDGER_KEYS.map((key) => [key, a.ledger[key] + b.ledger[key]]),
-    ) as unknown as Ledger,
+    ledger: Object.fromEntries(LEDGER_KEYS.map((key) => [key, a.ledger[key] + b.ledger[key]])) as unknown as Ledger,
     detectors: a.detectors.map((one, i) => {
       const other = b.detectors[i];
       const moments = new Float64Array(one.moments.length + other.moments.length);
@@ -130,9 +120,7 @@ function added(a: Float64Array, b: Float64Array): Float64Array {
 function joinMishaps(a: readonly Mishap[], b: readonly Mishap[]): Mishap[] {
   const joined = [...a];
   for (const one of b) {
-    const same = joined.findIndex(
-      ({ kind, between }) => kind === one.kind && between.join() === one.between.join(),
-    );
+    const same = joined.findIndex(({ kind, between }) => kind === one.kind && between.join() === one.between.join());
     if (same < 0) joined.push(one);
     else joined[same] = { ...joined[same], count: joined[same].count + one.count };
   }

@@ -11,9 +11,7 @@ const numbers = (model: SceneModel, tally: Tally, d = 0) =>
 
 function expectClosed({ ledger }: Tally): void {
   const { launched, detected, absorbed, inBodies, escaped, cutOff, byLot } = ledger;
-  expect(Math.abs(launched - detected - absorbed - inBodies - escaped - cutOff - byLot)).to.be.below(
-    1e-9 * launched,
-  );
+  expect(Math.abs(launched - detected - absorbed - inBodies - escaped - cutOff - byLot)).to.be.below(1e-9 * launched);
 }
 
 /** Within four standard errors, or the rounding of a sum that has none. */
@@ -24,7 +22,8 @@ function expectNear(estimate: { value: number; standardError: number }, expected
   );
 }
 
-const slab = (thickness: number) => part('slab', { kind: 'box', width: 400, height: 400, thickness }, { material: 'glass', frame: { dz: 5 } }); // prettier-ignore
+const slab = (thickness: number) =>
+  part('slab', { kind: 'box', width: 400, height: 400, thickness }, { material: 'glass', frame: { dz: 5 } });
 const screen = part('screen', { kind: 'sheet', width: 4000, height: 4000 }, { frame: { dz: 100 } });
 const meter = detector({ kind: 'face', part: 'screen', face: 'face' });
 
@@ -177,7 +176,11 @@ describe('Events that end', () => {
 
 describe('Scattering media', () => {
   it('a thin cloud lets exp(−s/ℓ) through unscattered, and takes none', () => {
-    const cloud = part('cloud', { kind: 'box', width: 1e6, height: 1e6, thickness: 1 }, { material: 'air', volume: { freePath: 2 }, frame: { dz: 1 } }); // prettier-ignore
+    const cloud = part(
+      'cloud',
+      { kind: 'box', width: 1e6, height: 1e6, thickness: 1 },
+      { material: 'air', volume: { freePath: 2 }, frame: { dz: 1 } },
+    );
     const model = sceneOf({
       parts: [cloud, part('pin', { kind: 'disc', radius: 1e-6 }, { frame: { dz: 3 } })],
       sources: [source()],

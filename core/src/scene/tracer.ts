@@ -282,15 +282,7 @@ export class SceneTracer implements ChunkTracer {
         const cosine = henyeyGreensteinCosine(solids[inside].asymmetry, random.uniform());
         const sine = Math.sqrt(Math.max(0, 1 - cosine * cosine));
         const turn = 2 * Math.PI * random.uniform();
-        aboutDirection(
-          ray[3],
-          ray[4],
-          ray[5],
-          cosine,
-          sine * Math.cos(turn),
-          sine * Math.sin(turn),
-          this.#turned,
-        );
+        aboutDirection(ray[3], ray[4], ray[5], cosine, sine * Math.cos(turn), sine * Math.sin(turn), this.#turned);
         this.#aim(this.#turned[0], this.#turned[1], this.#turned[2]);
         alive = true;
         this.#events++;
@@ -495,8 +487,7 @@ export class SceneTracer implements ChunkTracer {
     const shares = this.#shares;
     const flux = this.#flux;
     for (const d of face.detectors)
-      if (this.model.detectors[d].detector.counts === 'incident')
-        this.#counts.onFace(d, this.#local, flux, this.#wave);
+      if (this.model.detectors[d].detector.counts === 'incident') this.#counts.onFace(d, this.#local, flux, this.#wave);
     let reflected: number;
     let through: number;
     const noIndex = !(n1 > 0) || (!finish.opaque && !(n2 > 0));
@@ -523,7 +514,8 @@ export class SceneTracer implements ChunkTracer {
     const sine = Math.sqrt(Math.max(0, 1 - cosine * cosine));
     const spreadR = reflected > 0 && finish.reflected ? Math.min(1, finish.reflected.share(sine)) : 0;
     // Behind the face the sine is that of the refracted light.
-    const spreadT = through > 0 && finish.transmitted ? Math.min(1, finish.transmitted.share(Math.min(1, (sine * n1) / n2))) : 0; // prettier-ignore
+    const spreadT =
+      through > 0 && finish.transmitted ? Math.min(1, finish.transmitted.share(Math.min(1, (sine * n1) / n2))) : 0;
     const parts = this.#parts;
     parts[0] = flux * reflected * (1 - spreadR);
     parts[1] = flux * reflected * spreadR;
@@ -536,7 +528,8 @@ export class SceneTracer implements ChunkTracer {
     }
     const drawAimed = this.#aims.aims.length > 0 && !this.#aimed;
     if (drawAimed)
-      for (const k of [1, 3]) if (parts[k] > 0) this.#sendAimed(k, parts[k], gx, gy, gz, cosine, n1, n2, finish, inner, outer, outward); // prettier-ignore
+      for (const k of [1, 3])
+        if (parts[k] > 0) this.#sendAimed(k, parts[k], gx, gy, gz, cosine, n1, n2, finish, inner, outer, outward);
     let chosen = 0;
     if (split) for (let k = 1; k < 4; k++) chosen = parts[k] > parts[chosen] ? k : chosen;
     else {
@@ -627,21 +620,39 @@ export class SceneTracer implements ChunkTracer {
   }
 
   /** Writes where part `k` is scattered and where it would go from a smooth face into `#place`. */
-  #standAt(k: number, gx: number, gy: number, gz: number, cosine: number, n1: number, n2: number, finish: CompiledFinish): void {
+  #standAt(
+    k: number,
+    gx: number,
+    gy: number,
+    gz: number,
+    cosine: number,
+    n1: number,
+    n2: number,
+    finish: CompiledFinish,
+  ): void {
     const side = k < 2 ? -1 : 1;
     this.#direct(k - 1, gx, gy, gz, cosine, n1, n2, finish);
     const [x, y, z] = this.#ray;
     this.#place.set([x, y, z, side * gx, side * gy, side * gz, ...this.#turned]);
-  } // prettier-ignore
+  }
 
   /** What a drawn ray of part `k` keeps of its flux beside those that are aimed. */
-  #kept(k: number, gx: number, gy: number, gz: number, cosine: number, n1: number, n2: number, finish: CompiledFinish): number {
+  #kept(
+    k: number,
+    gx: number,
+    gy: number,
+    gz: number,
+    cosine: number,
+    n1: number,
+    n2: number,
+    finish: CompiledFinish,
+  ): number {
     if (k !== 1 && k !== 3) return 1;
     const [l, m, n] = this.#turned;
     this.#standAt(k, gx, gy, gz, cosine, n1, n2, finish);
     this.#turned.set([l, m, n]);
     return this.#aims.share((k === 1 ? finish.reflected : finish.transmitted)!, this.#place, l, m, n);
-  } // prettier-ignore
+  }
 
   /** Sends what part `k` scatters into the cones of the aims, a ray each. */
   #sendAimed(
@@ -719,7 +730,23 @@ export class SceneTracer implements ChunkTracer {
     // A child draws numbers of its own.
     const random = this.#random;
     const key = mixBits(random.a + Math.imul(4 * this.#events + part, CHILD) + apart);
-    this.#waiting.push(ray[0], ray[1], ray[2], l * scale, m * scale, n * scale, flux, this.#wave, this.#events, this.#depth, key, random.b, 0, this.#first, this.#aimed ? 1 : 0); // prettier-ignore
+    this.#waiting.push(
+      ray[0],
+      ray[1],
+      ray[2],
+      l * scale,
+      m * scale,
+      n * scale,
+      flux,
+      this.#wave,
+      this.#events,
+      this.#depth,
+      key,
+      random.b,
+      0,
+      this.#first,
+      this.#aimed ? 1 : 0,
+    );
     for (let k = 0; k < DEPTH; k++) this.#waiting.push(this.#stack[k]);
     this.#depth = depth;
     this.#stack.set(stack);

@@ -18,8 +18,20 @@ export interface VolumeMeter {
  * @param moments - takes flux, flux·x, flux·y, flux·x², flux·y²
  * @returns how many cells it went through
  */
-export function depositAlong(meter: VolumeMeter, ray: ArrayLike<number>, way: number, flux: number, loss: number, map: Float64Array, moments: Float64Array): number {
-  const { toOwn: { shift: s, rotation: r }, size, cells } = meter;
+export function depositAlong(
+  meter: VolumeMeter,
+  ray: ArrayLike<number>,
+  way: number,
+  flux: number,
+  loss: number,
+  map: Float64Array,
+  moments: Float64Array,
+): number {
+  const {
+    toOwn: { shift: s, rotation: r },
+    size,
+    cells,
+  } = meter;
   const [x, y, z, l, m, n] = [0, 1, 2, 3, 4, 5].map((k) => ray[k]);
   const at = [0, 3, 6].map((k, axis) => r[k] * x + r[k + 1] * y + r[k + 2] * z + s[axis]);
   const along = [0, 3, 6].map((k) => r[k] * l + r[k + 1] * m + r[k + 2] * n);
@@ -36,7 +48,9 @@ export function depositAlong(meter: VolumeMeter, ray: ArrayLike<number>, way: nu
     return Math.min(cells[axis] - 1, Math.max(0, index));
   });
   const boundary = (axis: number) =>
-    along[axis] === 0 ? Infinity : ((cell[axis] + (along[axis] > 0 ? 1 : 0)) * pitch[axis] - half[axis] - at[axis]) / along[axis];
+    along[axis] === 0
+      ? Infinity
+      : ((cell[axis] + (along[axis] > 0 ? 1 : 0)) * pitch[axis] - half[axis] - at[axis]) / along[axis];
   const next = [boundary(0), boundary(1), boundary(2)];
   let count = 0;
   for (;;) {
@@ -60,4 +74,4 @@ export function depositAlong(meter: VolumeMeter, ray: ArrayLike<number>, way: nu
     if (cell[axis] < 0 || cell[axis] >= cells[axis]) return count;
     next[axis] = boundary(axis);
   }
-} // prettier-ignore
+}

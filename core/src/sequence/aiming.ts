@@ -66,13 +66,7 @@ export class Aimer {
   }
 
   /** Entrance-pupil coordinates of the rays through pupil points (px, py). */
-  aim(
-    mode: 'paraxial' | 'stop',
-    field: Field,
-    wave: number,
-    px: ArrayLike<number>,
-    py: ArrayLike<number>,
-  ): AimedRays {
+  aim(mode: 'paraxial' | 'stop', field: Field, wave: number, px: ArrayLike<number>, py: ArrayLike<number>): AimedRays {
     if (mode === 'stop') return this.#aimAtStop(field, wave, px, py);
     const { semi } = this.pupil;
     return {
@@ -218,8 +212,7 @@ export class Aimer {
     for (let round = 0; round < NEWTON_STEPS; round++) {
       const rays = this.#toStop(field, wave, Float64Array.of(ex), Float64Array.of(ey), 1);
       const [missX, missY] = [target[0] - rays.x[0], target[1] - rays.y[0]];
-      const miss =
-        rays.status[0] === RAY_STATUS.alive ? Math.hypot(missX, missY) / this.pupil.stopSemi : Infinity;
+      const miss = rays.status[0] === RAY_STATUS.alive ? Math.hypot(missX, missY) / this.pupil.stopSemi : Infinity;
       if (miss <= HIT) return [ex, ey];
       if (!(miss < best)) {
         // No gain: at the level of rounding the point before is the answer, else go back half of the last step.

@@ -16,7 +16,8 @@ export function backSurfaces(
 ): readonly BackSurface[] | null {
   const { surfaces } = model;
   const indices = model.indices[wave];
-  if (surfaces.some(({ shape, phase, gradient, entry }) => !shape.form || shape.facets || phase || gradient || entry)) return null;
+  if (surfaces.some(({ shape, phase, gradient, entry }) => !shape.form || shape.facets || phase || gradient || entry))
+    return null;
   if (variables.some(({ kind }) => kind === 'place' || kind === 'phase')) return null;
   const changes: number[][] = surfaces.map(() => []);
   const gaps = new Int16Array(surfaces.length).fill(-1);
@@ -45,9 +46,18 @@ export function backSurfaces(
     const { c, k, terms } = shape.form!;
     const before = indices[j];
     const gap = j < surfaces.length - 1 ? surfaces[j].gap : 0;
-    return { c, k, terms, mu: reflects ? 1 : before / indices[j + 1], before, gap, thickness: gaps[j], changes: Float64Array.from(changes[j]) };
+    return {
+      c,
+      k,
+      terms,
+      mu: reflects ? 1 : before / indices[j + 1],
+      before,
+      gap,
+      thickness: gaps[j],
+      changes: Float64Array.from(changes[j]),
+    };
   });
-} // prettier-ignore
+}
 
 /** Kind of a change of a shape, and the place of the term; null for a number that the kernel does not know. */
 function shapeChange(id: string): readonly [number, number] | null {

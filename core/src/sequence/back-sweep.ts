@@ -33,9 +33,22 @@ export function stationOf(count: number): Station {
   let next = 0;
   const column = () => columns.subarray(next, (next += count));
   return {
-    x: column(), y: column(), z: column(), l: column(), m: column(), n: column(), nx: column(), ny: column(), nz: column(),
-    fromX: column(), fromY: column(), fromZ: column(), inL: column(), inM: column(), inN: column(),
-  }; // prettier-ignore
+    x: column(),
+    y: column(),
+    z: column(),
+    l: column(),
+    m: column(),
+    n: column(),
+    nx: column(),
+    ny: column(),
+    nz: column(),
+    fromX: column(),
+    fromY: column(),
+    fromZ: column(),
+    inL: column(),
+    inM: column(),
+    inN: column(),
+  };
 }
 
 /** What of a surface all adjoints need, ray by ray. */
@@ -82,11 +95,31 @@ export function localOf(count: number): Local {
   let next = 0;
   const column = () => columns.subarray(next, (next += count));
   found = {
-    zx: column(), zy: column(), fxx: column(), fxy: column(), fyy: column(),
-    qx: column(), qy: column(), qz: column(), g: column(), along: column(), t: column(), approach: column(),
-    phx: column(), phy: column(), phxx: column(), phxy: column(), phyy: column(),
-    aqx: column(), aqy: column(), aqz: column(), agx: column(), agy: column(), push: column(), aPath: column(),
-  }; // prettier-ignore
+    zx: column(),
+    zy: column(),
+    fxx: column(),
+    fxy: column(),
+    fyy: column(),
+    qx: column(),
+    qy: column(),
+    qz: column(),
+    g: column(),
+    along: column(),
+    t: column(),
+    approach: column(),
+    phx: column(),
+    phy: column(),
+    phxx: column(),
+    phxy: column(),
+    phyy: column(),
+    aqx: column(),
+    aqy: column(),
+    aqz: column(),
+    agx: column(),
+    agy: column(),
+    push: column(),
+    aPath: column(),
+  };
   if (SCRATCH.size > 40) SCRATCH.clear();
   SCRATCH.set(count, found);
   return found;
@@ -117,7 +150,14 @@ const JET = new Float64Array(6);
 const CHANGE = new Float64Array(3);
 
 /** The same for a sag of any form; `facets` where normals are those of another. */
-export function anyJets(at: Station, count: number, alive: Uint8Array, jet: Jet, facets: Jet | null, local: Local): void {
+export function anyJets(
+  at: Station,
+  count: number,
+  alive: Uint8Array,
+  jet: Jet,
+  facets: Jet | null,
+  local: Local,
+): void {
   const { x, y } = at;
   const { zx, zy, fxx, fxy, fyy } = local;
   for (let i = 0; i < count; i++) {
@@ -130,7 +170,7 @@ export function anyJets(at: Station, count: number, alive: Uint8Array, jet: Jet,
     fxy[i] = JET[4];
     fyy[i] = JET[5];
   }
-} // prettier-ignore
+}
 
 export function phaseJets(at: Station, count: number, alive: Uint8Array, jet: Jet, local: Local): void {
   const { x, y } = at;
@@ -176,7 +216,16 @@ export function turns(at: Station, count: number, mu: number, lines: number, loc
  * An adjoint through refraction and the way to the surface: D′ = q + (g − c)N with g² = 1 − q·q + c², N = G/|G| with G = (−z_x, −z_y, 1), and the
  * point on the surface, G·(dP + t dD + D dt) = ∂sag/∂p. Leaves in `local` what derivatives by the surface's own numbers are made of.
  */
-export function turnBack(count: number, mu: number, before: number, lines: number, mm: number, at: Station, local: Local, adjoint: Seed): void {
+export function turnBack(
+  count: number,
+  mu: number,
+  before: number,
+  lines: number,
+  mm: number,
+  at: Station,
+  local: Local,
+  adjoint: Seed,
+): void {
   const { nx, ny, nz, inL, inM, inN } = at;
   const { zx, zy, fxx, fxy, fyy, qx, qy, qz, g, along, t, approach, phx, phy, phxx, phxy, phyy } = local;
   const { aqx, aqy, aqz, agx, agy, push, aPath } = local;
@@ -227,10 +276,18 @@ export function turnBack(count: number, mu: number, before: number, lines: numbe
     AM[i] = mu * by + way * wy;
     AN[i] = mu * bz + way * wz;
   }
-} // prettier-ignore
+}
 
 /** By the curvature of a conic: u/(E(1+E)) of the sag and x/E³ of its slope. */
-export function addCurvature(count: number, start: number, c: number, k: number, at: Station, local: Local, out: Float64Array): void {
+export function addCurvature(
+  count: number,
+  start: number,
+  c: number,
+  k: number,
+  at: Station,
+  local: Local,
+  out: Float64Array,
+): void {
   const { x, y } = at;
   const { push, agx, agy } = local;
   const squeeze = (1 + k) * c * c;
@@ -241,10 +298,19 @@ export function addCurvature(count: number, start: number, c: number, k: number,
     const e = Math.sqrt(1 - squeeze * u);
     out[start + i] += (push[i] * u) / (e * (1 + e)) - (px * agx[i] + py * agy[i]) / (e * e * e);
   }
-} // prettier-ignore
+}
 
 /** By any number of a shape; `facet` where normals are those of another sag. */
-export function addShape(count: number, start: number, sag: Jet, facet: Jet | null, at: Station, alive: Uint8Array, local: Local, out: Float64Array): void {
+export function addShape(
+  count: number,
+  start: number,
+  sag: Jet,
+  facet: Jet | null,
+  at: Station,
+  alive: Uint8Array,
+  local: Local,
+  out: Float64Array,
+): void {
   const { x, y } = at;
   const { push, agx, agy } = local;
   for (let i = 0; i < count; i++) {
@@ -254,10 +320,20 @@ export function addShape(count: number, start: number, sag: Jet, facet: Jet | nu
     if (facet) facet(x[i], y[i], CHANGE);
     out[start + i] += push[i] * moved - (CHANGE[1] * agx[i] + CHANGE[2] * agy[i]);
   }
-} // prettier-ignore
+}
 
 /** By a number of what diffracts. */
-export function addPhase(count: number, start: number, change: Jet, lines: number, mm: number, at: Station, alive: Uint8Array, local: Local, out: Float64Array): void {
+export function addPhase(
+  count: number,
+  start: number,
+  change: Jet,
+  lines: number,
+  mm: number,
+  at: Station,
+  alive: Uint8Array,
+  local: Local,
+  out: Float64Array,
+): void {
   const { x, y } = at;
   const { aqx, aqy, aPath } = local;
   for (let i = 0; i < count; i++) {
@@ -265,10 +341,19 @@ export function addPhase(count: number, start: number, change: Jet, lines: numbe
     change(x[i], y[i], CHANGE);
     out[start + i] += lines * (CHANGE[1] * aqx[i] + CHANGE[2] * aqy[i]) + aPath[i] * mm * CHANGE[0];
   }
-} // prettier-ignore
+}
 
 /** By the indices before and behind. */
-export function addIndex(count: number, start: number, dMu: number, dLines: number, dBefore: number, at: Station, local: Local, out: Float64Array): void {
+export function addIndex(
+  count: number,
+  start: number,
+  dMu: number,
+  dLines: number,
+  dBefore: number,
+  at: Station,
+  local: Local,
+  out: Float64Array,
+): void {
   const { inL, inM, inN } = at;
   const { aqx, aqy, aqz, phx, phy, t, aPath } = local;
   for (let i = 0; i < count; i++) {
@@ -276,4 +361,4 @@ export function addIndex(count: number, start: number, dMu: number, dLines: numb
     if (dLines !== 0) sum += dLines * (phx[i] * aqx[i] + phy[i] * aqy[i]);
     out[start + i] += sum;
   }
-} // prettier-ignore
+}

@@ -62,7 +62,12 @@ export class BundleGradients {
   /** By wavelength, the lens as the compiled kernel takes it; null where it does not know it. */
   readonly #surfaces = new Map<number, readonly BackSurface[] | null>();
 
-  private constructor(aimer: Aimer, variables: readonly SolverVariable[], pupils: readonly PupilChange[], kernel: TraceKernel | null) {
+  private constructor(
+    aimer: Aimer,
+    variables: readonly SolverVariable[],
+    pupils: readonly PupilChange[],
+    kernel: TraceKernel | null,
+  ) {
     this.aimer = aimer;
     this.#kernel = kernel;
     this.variables = variables;
@@ -71,7 +76,7 @@ export class BundleGradients {
       variable.kind === 'place' ? entryChanges(aimer.model.lens.surfaces, variable) : tiltedStep(aimer, variable),
     );
     this.#indices = variables.map((variable) => indexChange(aimer.model, variable));
-  } // prettier-ignore
+  }
 
   /**
    * Prepares derivatives by variables of the lens that an aimer is for. Fails where rays are not differentiated backward.
@@ -89,10 +94,16 @@ export class BundleGradients {
       pupils.push(change.value);
     }
     return success(new BundleGradients(aimer, variables, pupils, kernel));
-  } // prettier-ignore
+  }
 
   /** Traces the rays of a field through points of the pupil; set apertures do not stop them. */
-  trace(field: FieldPoint, wave: number, px: Float64Array, py: Float64Array, aim = this.aimer.model.lens.pupil.aim): GradientBundle {
+  trace(
+    field: FieldPoint,
+    wave: number,
+    px: Float64Array,
+    py: Float64Array,
+    aim = this.aimer.model.lens.pupil.aim,
+  ): GradientBundle {
     const { aimer } = this;
     const { model, pupil } = aimer;
     const count = px.length;
@@ -107,7 +118,7 @@ export class BundleGradients {
     const passed = this.#record(rays, wave);
     const request: BackRequest = { field, wave, px, py, aim, ex, ey, passed, alive: rays.status, count };
     return { rays, whole: allAlive(rays), back: (seeds) => this.#back(request, seeds) };
-  } // prettier-ignore
+  }
 
   /** Traces rays that have been launched already, in place, in the frame of the first vertex: they start where they start, whatever changes. */
   traceLaunched(rays: RayBlock, wave: number): GradientBundle {
@@ -123,10 +134,7 @@ export class BundleGradients {
   /** Traces rays in place and keeps what the way back needs of every surface. */
   #record(rays: RayBlock, wave: number): Passed {
     if (!this.#surfaces.has(wave))
-      this.#surfaces.set(
-        wave,
-        this.#kernel && backSurfaces(this.aimer.model, this.variables, wave, this.#indices),
-      );
+      this.#surfaces.set(wave, this.#kernel && backSurfaces(this.aimer.model, this.variables, wave, this.#indices));
     const surfaces = this.#surfaces.get(wave);
     const kept = surfaces && this.#kernel!.back.room(rays.capacity, surfaces.length, this.variables.length);
     if (!kept) return { stations: this.#stations(rays, wave) };
@@ -161,7 +169,7 @@ export class BundleGradients {
       },
     });
     return stations;
-  } // prettier-ignore
+  }
 
   #back(request: BackRequest, seeds: readonly Seed[]): Float64Array[] {
     const { count, aim, px, py } = request;
@@ -170,8 +178,7 @@ export class BundleGradients {
     if (aim === 'paraxial') {
       for (const { by, launch } of at)
         this.#pupils.forEach(({ semi }, v) => {
-          for (let i = 0; i < count; i++)
-            by[count * v + i] += (launch.x[i] * px[i] + launch.y[i] * py[i]) * semi;
+          for (let i = 0; i < count; i++) by[count * v + i] += (launch.x[i] * px[i] + launch.y[i] * py[i]) * semi;
         });
       return at.map(({ by }) => by);
     }
@@ -200,13 +207,18 @@ export class BundleGradients {
 
   /** Partial derivatives by variables with the launch coordinates held, and those by the launch coordinates. */
   #sweep(request: BackRequest, seeds: readonly Seed[], from: number): Swept[] {
-    return this.#sweeps(request, seeds, from, true).map(({ by, adjoint }) => ({ by, launch: this.#launch(request, adjoint!, by) }));
-  } // prettier-ignore
+    return this.#sweeps(request, seeds, from, true).map(({ by, adjoint }) => ({
+      by,
+      launch: this.#launch(request, adjoint!, by),
+    }));
+  }
 
   /** All adjoints from a surface back to the launch, surface by surface, so that they share what a surface is. */
   #sweeps(request: SweepRequest, seeds: readonly Seed[], from: number, launched: boolean): AtLaunch[] {
     const { passed } = request;
-    const swept = passed.kept ? this.#compiled(request.wave, passed, seeds, from, launched) : this.#plainly(request, passed.stations, seeds, from);
+    const swept = passed.kept
+      ? this.#compiled(request.wave, passed, seeds, from, launched)
+      : this.#plainly(request, passed.stations, seeds, from);
     // The loops do not look at rays that have ended: what they made of them is nothing.
     for (let i = 0; i < request.count; i++) {
       if (request.alive[i] === RAY_STATUS.alive) continue;
@@ -216,7 +228,7 @@ export class BundleGradients {
       }
     }
     return swept;
-  } // prettier-ignore
+  }
 
   #compiled(wave: number, passed: Kept, seeds: readonly Seed[], from: number, wanted: boolean): AtLaunch[] {
     const { surfaces, launched } = passed;
@@ -241,7 +253,7 @@ export class BundleGradients {
       for (const { adjoint, by } of swept) this.#surface(request, stations[j], j, local, adjoint, by);
     }
     return swept;
-  } // prettier-ignore
+  }
 
   /** What of surface `j` all adjoints need, ray by ray: see `Local`. */
   #local({ wave, alive, count }: SweepRequest, station: Station, j: number): Local {
@@ -262,7 +274,14 @@ export class BundleGradients {
   }
 
   /** Takes an adjoint from behind surface `j` to behind the one before. */
-  #surface({ wave, alive, count }: SweepRequest, station: Station, j: number, local: Local, adjoint: Seed, by: Float64Array): void {
+  #surface(
+    { wave, alive, count }: SweepRequest,
+    station: Station,
+    j: number,
+    local: Local,
+    adjoint: Seed,
+    by: Float64Array,
+  ): void {
     const { model } = this.aimer;
     const { shape, reflects, phase } = model.surfaces[j];
     const before = model.indices[wave][j];
@@ -276,9 +295,21 @@ export class BundleGradients {
       const start = count * v;
       if (variable.surface === j && variable.kind === 'shape') {
         const form = shape.form;
-        if (variable.id === 'radius' && form && form.terms.length === 0 && !shape.facets) addCurvature(count, start, form.c, form.k, station, local, by);
-        else addShape(count, start, shape.derivatives.by[variable.id], shape.facets?.by[variable.id] ?? null, station, alive, local, by);
-      } else if (variable.surface === j && variable.kind === 'phase' && phase) addPhase(count, start, phase.by[variable.id], lines, mm, station, alive, local, by);
+        if (variable.id === 'radius' && form && form.terms.length === 0 && !shape.facets)
+          addCurvature(count, start, form.c, form.k, station, local, by);
+        else
+          addShape(
+            count,
+            start,
+            shape.derivatives.by[variable.id],
+            shape.facets?.by[variable.id] ?? null,
+            station,
+            alive,
+            local,
+            by,
+          );
+      } else if (variable.surface === j && variable.kind === 'phase' && phase)
+        addPhase(count, start, phase.by[variable.id], lines, mm, station, alive, local, by);
       const change = this.#indices[v];
       const dBefore = change[j];
       const dBehind = reflects ? dBefore : change[j + 1];
@@ -287,7 +318,7 @@ export class BundleGradients {
       addIndex(count, start, dMu, phase ? (-lines * dBehind) / behind : 0, dBefore, station, local, by);
     }
     this.#leave(j, station, adjoint, by, count, alive);
-  } // prettier-ignore
+  }
 
   /** Takes an adjoint from the frame of surface `j` to that of the one before: by the transposed rotation. */
   #leave(j: number, station: Station, adjoint: Seed, by: Float64Array, count: number, alive: Uint8Array): void {
@@ -306,13 +337,26 @@ export class BundleGradients {
         if (alive[i] !== RAY_STATUS.alive) continue;
         // Where the ray was before it was taken into this frame.
         const r = back.rotation;
-        const [sx, sy, sz] = [station.fromX[i] - back.shift[0], station.fromY[i] - back.shift[1], station.fromZ[i] - back.shift[2]];
-        const p = [r[0] * sx + r[3] * sy + r[6] * sz, r[1] * sx + r[4] * sy + r[7] * sz, r[2] * sx + r[5] * sy + r[8] * sz] as const;
+        const [sx, sy, sz] = [
+          station.fromX[i] - back.shift[0],
+          station.fromY[i] - back.shift[1],
+          station.fromZ[i] - back.shift[2],
+        ];
+        const p = [
+          r[0] * sx + r[3] * sy + r[6] * sz,
+          r[1] * sx + r[4] * sy + r[7] * sz,
+          r[2] * sx + r[5] * sy + r[8] * sz,
+        ] as const;
         const [il, im, inn] = [station.inL[i], station.inM[i], station.inN[i]];
-        const d = [r[0] * il + r[3] * im + r[6] * inn, r[1] * il + r[4] * im + r[7] * inn, r[2] * il + r[5] * im + r[8] * inn] as const;
+        const d = [
+          r[0] * il + r[3] * im + r[6] * inn,
+          r[1] * il + r[4] * im + r[7] * inn,
+          r[2] * il + r[5] * im + r[8] * inn,
+        ] as const;
         const moved = movePoint(change, p);
         const turned = turnDirection(change, d);
-        by[start + i] += x[i] * moved[0] + y[i] * moved[1] + z[i] * moved[2] + l[i] * turned[0] + m[i] * turned[1] + n[i] * turned[2];
+        by[start + i] +=
+          x[i] * moved[0] + y[i] * moved[1] + z[i] * moved[2] + l[i] * turned[0] + m[i] * turned[1] + n[i] * turned[2];
       }
     });
     const { entry } = this.aimer.model.surfaces[j];
@@ -328,18 +372,20 @@ export class BundleGradients {
       m[i] = r[1] * dl + r[4] * dm + r[7] * dn;
       n[i] = r[2] * dl + r[5] * dm + r[8] * dn;
     }
-  } // prettier-ignore
+  }
 
   /** The adjoint by the launch coordinates; what the pupil itself does is added to the variables. */
   #launch({ field, ex, ey, count, alive }: BackRequest, { x, y, z, l, m, n }: Seed, by: Float64Array): Launch {
     const { model, pupil } = this.aimer;
     const far = model.lens.object.distance === 'infinity';
     const launch = { x: new Float64Array(count), y: new Float64Array(count) };
-    const shared = far && model.lens.fields.kind !== 'image_height' ? launchDerivatives(model, pupil, field, 0, 0) : null;
+    const shared =
+      far && model.lens.fields.kind !== 'image_height' ? launchDerivatives(model, pupil, field, 0, 0) : null;
     for (let i = 0; i < count; i++) {
       if (alive[i] !== RAY_STATUS.alive) continue;
       const { byX, byY, byPupilZ, byScale } = shared ?? launchDerivatives(model, pupil, field, ex[i], ey[i]);
-      const along = (q: Float64Array) => x[i] * q[0] + y[i] * q[1] + z[i] * q[2] + l[i] * q[3] + m[i] * q[4] + n[i] * q[5];
+      const along = (q: Float64Array) =>
+        x[i] * q[0] + y[i] * q[1] + z[i] * q[2] + l[i] * q[3] + m[i] * q[4] + n[i] * q[5];
       launch.x[i] = along(byX);
       launch.y[i] = along(byY);
       const [aZ, aScale] = [along(byPupilZ), along(byScale)];
@@ -350,7 +396,7 @@ export class BundleGradients {
       }
     }
     return launch;
-  } // prettier-ignore
+  }
 }
 
 interface AtLaunch {
@@ -414,7 +460,14 @@ function keep(station: Station, part: RayBlock, from: number, size: number): voi
 }
 
 /** Where rays are, seen from the next surface; `behind` from that behind the surface before. */
-function keepArrivals(station: Station, part: RayBlock, from: number, size: number, { shift, rotation: r }: Rigid, plain = false): void {
+function keepArrivals(
+  station: Station,
+  part: RayBlock,
+  from: number,
+  size: number,
+  { shift, rotation: r }: Rigid,
+  plain = false,
+): void {
   const { fromX, fromY, fromZ, inL, inM, inN } = station;
   const straight = plain && r[0] === 1 && r[4] === 1 && r[8] === 1;
   for (let k = 0; k < size; k++) {
@@ -436,4 +489,4 @@ function keepArrivals(station: Station, part: RayBlock, from: number, size: numb
     inM[i] = r[3] * l + r[4] * m + r[5] * n;
     inN[i] = r[6] * l + r[7] * m + r[8] * n;
   }
-} // prettier-ignore
+}

@@ -138,12 +138,7 @@ describe('closed forms of tracing', () => {
       });
       return sum;
     };
-    const straight: Quick[] = [
-      { r: 60, t: 6, n: 1.6 },
-      { r: -80, t: 50 },
-      { r: 70, t: 4, n: 1.5 },
-      { t: 40 },
-    ];
+    const straight: Quick[] = [{ r: 60, t: 6, n: 1.6 }, { r: -80, t: 50 }, { r: 70, t: 4, n: 1.5 }, { t: 40 }];
     const folded: Quick[] = [
       { r: 60, t: 6, n: 1.6 },
       { r: -80, t: 20 },
@@ -164,8 +159,7 @@ describe('closed forms of tracing', () => {
 });
 
 describe('diffraction', () => {
-  const grating = (lines: number, order: number, angle = 0) =>
-    ({ kind: 'grating', lines, order, angle }) as const;
+  const grating = (lines: number, order: number, angle = 0) => ({ kind: 'grating', lines, order, angle }) as const;
 
   it('follows the grating equation into glass, out of it and at a mirror', () => {
     for (const [order, degrees] of [

@@ -40,18 +40,12 @@ describe('conversions', () => {
   it('keep the image when the kind of field changes, and come back', () => {
     for (const distance of ['infinity', 300] as const) {
       const start = lensWith({ object: { distance }, fields: { kind: 'angle', points: POINTS } });
-      const kinds: FieldSet['kind'][] = [
-        'image_height',
-        ...(distance === 300 ? (['object_height'] as const) : []),
-      ];
+      const kinds: FieldSet['kind'][] = ['image_height', ...(distance === 300 ? (['object_height'] as const) : [])];
       for (const kind of kinds) {
         const fields = convertFields(start.lens, start.data, kind);
         if (!fields.ok) throw new Error(fields.reason);
         const next = lensWith({ object: { distance }, fields: fields.value });
-        expect(Math.abs(next.data.chief.y.at(-1)!), kind).to.be.closeTo(
-          Math.abs(start.data.chief.y.at(-1)!),
-          1e-11,
-        );
+        expect(Math.abs(next.data.chief.y.at(-1)!), kind).to.be.closeTo(Math.abs(start.data.chief.y.at(-1)!), 1e-11);
         const back = convertFields(next.lens, next.data, 'angle');
         if (!back.ok) throw new Error(back.reason);
         back.value.points.forEach((point, i) => {
@@ -65,10 +59,7 @@ describe('conversions', () => {
   it('turn an angle of +θ into an object height of −y', () => {
     const { lens, data } = lensWith({ object: { distance: 300 }, fields: { kind: 'angle', points: POINTS } });
     const heights = convertFields(lens, data, 'object_height');
-    expect(heights.ok && heights.value.points[1].y).to.be.closeTo(
-      -300 * Math.tan((5 * Math.PI) / 180),
-      1e-10,
-    );
+    expect(heights.ok && heights.value.points[1].y).to.be.closeTo(-300 * Math.tan((5 * Math.PI) / 180), 1e-10);
   });
 
   it('say what does not apply to a far object', () => {

@@ -12,11 +12,7 @@ const radians = Math.PI / 180;
  *
  * @param data - first-order data of the lens as it is, at the primary wavelength
  */
-export function convertAperture(
-  lens: Lens,
-  data: FirstOrder,
-  kind: SystemAperture['kind'],
-): Outcome<SystemAperture> {
+export function convertAperture(lens: Lens, data: FirstOrder, kind: SystemAperture['kind']): Outcome<SystemAperture> {
   const value = apertureValue(lens, data, kind);
   if (!value.ok) return value;
   if (!(value.value > 0) || !Number.isFinite(value.value))
@@ -61,8 +57,7 @@ export function convertFields(lens: Lens, data: FirstOrder, kind: FieldSet['kind
     return failure('Real image heights take real rays.');
   const distance = extentToNumber(lens.object.distance);
   const finite = Number.isFinite(distance);
-  if (kind === 'object_height' && !finite)
-    return failure('Object heights need an object at a finite distance.');
+  if (kind === 'object_height' && !finite) return failure('Object heights need an object at a finite distance.');
   const depth = distance + data.entrancePupil;
   const scale = data.magnification ?? data.focalLength;
   const throughImage = kind === 'image_height' || fields.kind === 'image_height';

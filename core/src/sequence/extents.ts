@@ -56,9 +56,7 @@ export function surfaceExtents(model: LensModel, aimer: Aimer | null): SurfaceEx
       // Mirror images pass equally far from the axis of every surface.
       const { px, py } = (model.mirrorX && field.x === 0 && mirrorHalf(POINTS)?.half) || POINTS;
       for (let wave = 0; wave < model.wavelengths.length; wave++)
-        reachOf(aimer, { field, wave, px, py }).forEach(
-          (farthest, j) => (reach[j] = Math.max(reach[j], farthest)),
-        );
+        reachOf(aimer, { field, wave, px, py }).forEach((farthest, j) => (reach[j] = Math.max(reach[j], farthest)));
     }
     if (model.stop >= 0) reach[model.stop] = Math.max(reach[model.stop], aimer.pupil.stopSemi);
   }
@@ -147,11 +145,7 @@ export function rayPaths(aimer: Aimer, request: BundleRequest, clip: boolean): R
 }
 
 /** A point on the way of a ray that missed a surface, at the depth of that surface's vertex or a little further on. */
-function strayPoint(
-  model: LensModel,
-  { x, y, z, l, m, n, at }: RayBlock,
-  i: number,
-): [number, number, number] {
+function strayPoint(model: LensModel, { x, y, z, l, m, n, at }: RayBlock, i: number): [number, number, number] {
   const surface = model.surfaces[at[i]];
   const toVertex = n[i] === 0 ? 0 : -z[i] / n[i];
   const length = toVertex > 0 ? toVertex : 0.1 * Math.max(1, Math.abs(surface.gap));

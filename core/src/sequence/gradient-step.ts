@@ -179,8 +179,7 @@ function follow(
   let drawn = Infinity;
   for (let count = 0; count < MOST_STEPS; count++) {
     const t = straightWay(state, toNext, shape);
-    if (Math.abs(t) <= MET * Math.max(1, Math.abs(state[0]), Math.abs(state[1]), Math.abs(state[2])))
-      return state;
+    if (Math.abs(t) <= MET * Math.max(1, Math.abs(state[0]), Math.abs(state[1]), Math.abs(state[2]))) return state;
     const squared = state[3] * state[3] + state[4] * state[4] + state[5] * state[5];
     // A ray that bends may find the surface later; until then it goes on.
     const wanted = Number.isNaN(t) ? Infinity : t / Math.sqrt(squared);
@@ -215,11 +214,7 @@ function straightWay(state: Float64Array, toNext: Rigid, shape: CompiledShape): 
 }
 
 /** The index of a gradient at a place in the frame of its surface in front; NaN where there is none. */
-export function gradientIndex(
-  medium: GradientMedium,
-  base: number,
-  place: readonly [number, number, number],
-): number {
+export function gradientIndex(medium: GradientMedium, base: number, place: readonly [number, number, number]): number {
   const out = new Float64Array(4);
   medium.field.evaluate(...movePoint(medium.toField ?? AT_REST, place), out);
   return Math.sqrt(base + out[0]);

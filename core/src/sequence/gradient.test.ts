@@ -193,8 +193,14 @@ describe('gradient-index media', () => {
         number(50),
         fc.integer({ min: -60, max: 60 }),
         (gradient, t, radius) => {
-          const model = modelOf([{ r: 20, t, n: 1.5 }, { r: radius || Infinity, t: 5, n: 'mirror' }, { t: 3 }], { s1: gradient });
-          for (const [x, y, m] of [[0, 0, 0], [3, -2, 0.3], [0.5, 9, -0.8]] as const) {
+          const model = modelOf([{ r: 20, t, n: 1.5 }, { r: radius || Infinity, t: 5, n: 'mirror' }, { t: 3 }], {
+            s1: gradient,
+          });
+          for (const [x, y, m] of [
+            [0, 0, 0],
+            [3, -2, 0.3],
+            [0.5, 9, -0.8],
+          ] as const) {
             const ray = traceOne(model, [x, y, -5], [0, m, 1]);
             for (const value of [...ray.place, ...ray.direction, ray.path])
               if (!Number.isFinite(value)) throw new Error(`not a number, with status ${ray.status}`);
@@ -203,7 +209,7 @@ describe('gradient-index media', () => {
       ),
       { seed: 5, numRuns: 150 },
     );
-  }); // prettier-ignore
+  });
 
   it('say why a ray does not get through, and draw its bent way where it does', () => {
     const weak = modelOf([{ t: 40, n: 1.2 }, { t: 0 }], { s1: { r2: -0.5 } });

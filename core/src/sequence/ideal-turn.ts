@@ -112,8 +112,7 @@ function differenceChange(
   const w = near * square + sign * 2 * (x * tx + y * ty);
   const h = Math.sqrt(near * w + e * e);
   const de = (tx * dtx + ty * dty) / e;
-  const dw =
-    dNear * square + 2 * near * (x * dx + y * dy) + sign * 2 * (dx * tx + x * dtx + dy * ty + y * dty);
+  const dw = dNear * square + 2 * near * (x * dx + y * dy) + sign * 2 * (dx * tx + x * dtx + dy * ty + y * dty);
   const dh = (dNear * w + near * dw + 2 * e * de) / (2 * h);
   return (dw - (w / (h + e)) * (dh + de)) / (h + e);
 }

@@ -94,13 +94,8 @@ export function launchRays(
 }
 
 /** Slopes dx/dz and dy/dz of the light of a field from a far object. */
-function incomingSlopes(
-  model: LensModel,
-  pupil: LaunchPupil,
-  field: Pick<FieldPoint, 'x' | 'y'>,
-): [number, number] {
-  if (model.lens.fields.kind === 'image_height')
-    return [field.x / pupil.imageScale, field.y / pupil.imageScale];
+function incomingSlopes(model: LensModel, pupil: LaunchPupil, field: Pick<FieldPoint, 'x' | 'y'>): [number, number] {
+  if (model.lens.fields.kind === 'image_height') return [field.x / pupil.imageScale, field.y / pupil.imageScale];
   return [Math.tan((field.x * Math.PI) / 180), Math.tan((field.y * Math.PI) / 180)];
 }
 

@@ -93,10 +93,8 @@ export function compileLens(project: Project, whole: Lens): LensModel {
       text: 'Fields by object height need an object at a finite distance.',
     });
   }
-  if (weightless(lens.wavelengths))
-    findings.push({ severity: 'error', text: 'Every wavelength has weight 0.' });
-  if (weightless(lens.fields.points))
-    findings.push({ severity: 'error', text: 'Every field point has weight 0.' });
+  if (weightless(lens.wavelengths)) findings.push({ severity: 'error', text: 'Every wavelength has weight 0.' });
+  if (weightless(lens.fields.points)) findings.push({ severity: 'error', text: 'Every field point has weight 0.' });
   return {
     lens,
     surfaces,
@@ -109,10 +107,7 @@ export function compileLens(project: Project, whole: Lens): LensModel {
     surroundings: at,
     mirrorX: surfaces.every(
       ({ entry, mask, shape, phase }) =>
-        (!entry || keepsX0(entry)) &&
-        (mask?.mirrorX ?? true) &&
-        (shape.mirrorX ?? true) &&
-        (phase?.mirrorX ?? true),
+        (!entry || keepsX0(entry)) && (mask?.mirrorX ?? true) && (shape.mirrorX ?? true) && (phase?.mirrorX ?? true),
     ),
   };
 }
@@ -125,9 +120,7 @@ export function atWavelengths(model: LensModel, nms: readonly number[]): LensMod
   const primary = model.wavelengths[model.primary];
   const wavelengths = [primary, ...nms.map((nm, k) => ({ id: `nm_${k}`, nm, weight: 1 }))];
   const findings: Finding[] = [];
-  const indices = wavelengths.map((one) =>
-    indicesAt(model.media, one, model.lens, model.surroundings, findings),
-  );
+  const indices = wavelengths.map((one) => indicesAt(model.media, one, model.lens, model.surroundings, findings));
   return { ...model, wavelengths, primary: 0, indices };
 }
 
@@ -196,11 +189,7 @@ function compileGradients(
 }
 
 /** The object space is air; behind a mirror light goes on in the medium it came from. */
-function compileMedia(
-  project: Project,
-  surfaces: readonly Surface[],
-  findings: Finding[],
-): (Material | undefined)[] {
+function compileMedia(project: Project, surfaces: readonly Surface[], findings: Finding[]): (Material | undefined)[] {
   const byId = new Map(project.materials.map((material) => [material.id, material]));
   const media: (Material | undefined)[] = [byId.get('air')];
   if (!media[0]) findings.push({ severity: 'error', text: 'The project has no record of air.' });

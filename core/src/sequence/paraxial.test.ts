@@ -12,10 +12,7 @@ function dataOf(surfaces: readonly Quick[], change: Partial<Lens> = {}): FirstOr
   return data.value;
 }
 
-const radius = fc.oneof(
-  fc.double({ min: 8, max: 300, noNaN: true }),
-  fc.double({ min: -300, max: -8, noNaN: true }),
-);
+const radius = fc.oneof(fc.double({ min: 8, max: 300, noNaN: true }), fc.double({ min: -300, max: -8, noNaN: true }));
 const thickness = fc.double({ min: 0.5, max: 20, noNaN: true });
 const index = fc.double({ min: 1.3, max: 2, noNaN: true }).map((n) => Number(n.toFixed(4)));
 
@@ -107,32 +104,20 @@ describe('firstOrder', () => {
 
   it('turns a lens around without changing its focal length', () => {
     fc.assert(
-      fc.property(
-        radius,
-        radius,
-        radius,
-        thickness,
-        thickness,
-        index,
-        index,
-        (r1, r2, r3, t1, t2, n1, n2) => {
-          const forth = dataOf([
-            { r: r1, t: t1, n: n1 },
-            { r: r2, t: t2, n: n2 },
-            { r: r3, t: 10 },
-          ]);
-          const back = dataOf([
-            { r: -r3, t: t2, n: n2 },
-            { r: -r2, t: t1, n: n1 },
-            { r: -r1, t: 10 },
-          ]);
-          expect(back.power).to.be.closeTo(forth.power, 1e-14);
-          expect(back.backFocalDistance * forth.power).to.be.closeTo(
-            -forth.frontFocalDistance * forth.power,
-            1e-9,
-          );
-        },
-      ),
+      fc.property(radius, radius, radius, thickness, thickness, index, index, (r1, r2, r3, t1, t2, n1, n2) => {
+        const forth = dataOf([
+          { r: r1, t: t1, n: n1 },
+          { r: r2, t: t2, n: n2 },
+          { r: r3, t: 10 },
+        ]);
+        const back = dataOf([
+          { r: -r3, t: t2, n: n2 },
+          { r: -r2, t: t1, n: n1 },
+          { r: -r1, t: 10 },
+        ]);
+        expect(back.power).to.be.closeTo(forth.power, 1e-14);
+        expect(back.backFocalDistance * forth.power).to.be.closeTo(-forth.frontFocalDistance * forth.power, 1e-9);
+      }),
     );
   });
 
@@ -142,11 +127,7 @@ describe('firstOrder', () => {
       { r: -50, t: 30 },
     ]);
     const model = compileLens(project, project.lenses[0]);
-    const [a, b, sum] = [
-      paraxialRay(model, 0, 1, 0),
-      paraxialRay(model, 0, 0, 0.1),
-      paraxialRay(model, 0, 1, 0.1),
-    ];
+    const [a, b, sum] = [paraxialRay(model, 0, 1, 0), paraxialRay(model, 0, 0, 0.1), paraxialRay(model, 0, 1, 0.1)];
     sum.y.forEach((y, j) => expect(y).to.be.closeTo(a.y[j] + b.y[j], 1e-14));
   });
 

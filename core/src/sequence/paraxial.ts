@@ -261,8 +261,7 @@ function entranceDiameter(
     case 'stop_semi_aperture':
       return success((2 * aperture.value) / perEntrance);
     case 'image_f_number':
-      if (!Number.isFinite(focalLength))
-        return failure('An F-number needs a lens with power: this one is afocal.');
+      if (!Number.isFinite(focalLength)) return failure('An F-number needs a lens with power: this one is afocal.');
       return success(Math.abs(focalLength) / aperture.value);
     case 'working_f_number': {
       const slope = Math.abs(slopePerDiameter());

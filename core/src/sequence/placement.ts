@@ -75,11 +75,7 @@ export function placeSurfaces(surfaces: readonly Surface[]): { placed: Placement
 }
 
 /** `placeSurfaces` with motions of any kind; what frames cannot be is added to `wrong`. */
-export function placeWith<R>(
-  motions: Motions<R>,
-  surfaces: readonly Surface[],
-  wrong: Misplaced[] = [],
-): Placed<R>[] {
+export function placeWith<R>(motions: Motions<R>, surfaces: readonly Surface[], wrong: Misplaced[] = []): Placed<R>[] {
   const { compose, inverse, rest } = motions;
   const axes: R[] = []; // the axis that comes to each surface
   let axis = rest;
@@ -98,12 +94,7 @@ export function placeWith<R>(
 }
 
 /** The axis behind a surface by its frame alone, seen from the axis that comes to it. */
-function behindFrame<R>(
-  motions: Motions<R>,
-  { id, frame: given, reflects }: Surface,
-  frame: R,
-  wrong: Misplaced[],
-): R {
+function behindFrame<R>(motions: Motions<R>, { id, frame: given, reflects }: Surface, frame: R, wrong: Misplaced[]): R {
   switch (given?.axis ?? 'return') {
     case 'return':
       return motions.rest;
@@ -134,9 +125,7 @@ function returning<R>(
     });
     return null;
   }
-  const back = surfaces
-    .slice(first, j)
-    .reduce((motion, surface) => compose(motion, step(surface)), axes[first]);
+  const back = surfaces.slice(first, j).reduce((motion, surface) => compose(motion, step(surface)), axes[first]);
   return compose(inverse(axes[j]), back);
 }
 

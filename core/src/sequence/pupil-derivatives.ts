@@ -35,11 +35,7 @@ function across(m: ChangingTransfer, reduced: number, dReduced: number): void {
  *
  * Fails for a system aperture by real rays, whose pupil follows from them, and for gradients of the index.
  */
-export function pupilChange(
-  model: LensModel,
-  pupil: LaunchPupil,
-  variable: SolverVariable,
-): Outcome<PupilChange> {
+export function pupilChange(model: LensModel, pupil: LaunchPupil, variable: SolverVariable): Outcome<PupilChange> {
   const { aperture, fields } = model.asked ?? model.lens;
   if (fields.kind === 'real_image_height')
     return failure('Rays are not differentiated yet where fields are image heights of real rays.');

@@ -33,9 +33,7 @@ export function pupilPoints(sampling: PupilSampling, obscuration: number): Pupil
   const found = known.get(key);
   if (found) return found;
   const points =
-    sampling.kind === 'polar'
-      ? polar(sampling.rings, sampling.arms, obscuration)
-      : grid(sampling.size, obscuration);
+    sampling.kind === 'polar' ? polar(sampling.rings, sampling.arms, obscuration) : grid(sampling.size, obscuration);
   if (known.size > 50) known.clear();
   known.set(key, points);
   return points;

@@ -204,11 +204,7 @@ describe('aiming at the stop', () => {
       aperture: { kind: 'stop_semi_aperture', value: 8 },
     });
     const aimer = aimerOf(project);
-    const rays = traceBundle(
-      aimer,
-      { field: field(0, 10), wave: 0, ...points, aim: 'stop' },
-      { clip: false },
-    );
+    const rays = traceBundle(aimer, { field: field(0, 10), wave: 0, ...points, aim: 'stop' }, { clip: false });
     const lost = [...rays.status].filter((status) => status === RAY_STATUS.notAimed).length;
     expect(lost).to.be.greaterThan(0);
     rays.status.forEach((status, i) => {

@@ -15,10 +15,7 @@ const number = (min: number, max: number) => fc.double({ min, max, noNaN: true }
 /** Numbers of a shape as its sample has them, times something. */
 const shapeTimes = (factor: fc.Arbitrary<number>): fc.Arbitrary<Shape> =>
   fc
-    .tuple(
-      fc.constantFrom(...SHAPES.map(({ kind }) => kind)),
-      fc.array(factor, { minLength: 40, maxLength: 40 }),
-    )
+    .tuple(fc.constantFrom(...SHAPES.map(({ kind }) => kind)), fc.array(factor, { minLength: 40, maxLength: 40 }))
     .map(([kind, factors]) => {
       const sample = SAMPLES[kind] as unknown as Record<string, unknown>;
       const numbers = shapeDefinition(kind)!.parameters.map(({ id, above, allowInfinity }, i) => {
@@ -40,20 +37,26 @@ const surface = fc.record({
   t: fc.oneof(number(-5, 30), number(-1e4, 1e4)),
   n: fc.constantFrom<number | 'mirror'>(1, 1.3, 1.5, 1.9, 4, 'mirror'),
   semi: fc.option(number(0.5, 20), { nil: undefined }),
-  phase: fc.option(fc.constantFrom(...Object.values(PHASE_SAMPLES), { kind: 'grating', lines: 1800 } as const), { nil: undefined, freq: 9 }),
+  phase: fc.option(fc.constantFrom(...Object.values(PHASE_SAMPLES), { kind: 'grating', lines: 1800 } as const), {
+    nil: undefined,
+    freq: 9,
+  }),
   frame: fc.option(
     fc.record({
-      dx: number(-3, 3), dy: number(-3, 3), dz: number(-3, 3), tx: number(-80, 80), ty: number(-80, 80), tz: number(-180, 180),
+      dx: number(-3, 3),
+      dy: number(-3, 3),
+      dz: number(-3, 3),
+      tx: number(-80, 80),
+      ty: number(-80, 80),
+      tz: number(-180, 180),
       axis: fc.constantFrom('return', 'carry'),
     }),
     { nil: undefined },
   ),
-}); // prettier-ignore
+});
 
 function lensOf(surfaces: readonly (Omit<Quick, 'r' | 'k'> & { shape: Shape })[]): LensModel {
-  const project = quickProject(
-    surfaces.map(({ shape: _shape, ...rest }) => JSON.parse(JSON.stringify(rest)) as Quick),
-  );
+  const project = quickProject(surfaces.map(({ shape: _shape, ...rest }) => JSON.parse(JSON.stringify(rest)) as Quick));
   const edits = surfaces.map(({ shape: value }, i) => ({
     kind: 'set' as const,
     path: `lenses.lens.surfaces.s${i + 1}.shape`,
@@ -114,12 +117,7 @@ describe('a million random rays through random lenses', () => {
     for (const status of ends.keys()) expect(statusReason(status)).to.not.contain('unknown');
     // The lenses are hard, but not so hard that nothing is tested.
     expect(ends.get(RAY_STATUS.alive)! / total).to.be.above(0.05);
-    for (const status of [
-      RAY_STATUS.missed,
-      RAY_STATUS.clipped,
-      RAY_STATUS.totalReflection,
-      RAY_STATUS.noOrder,
-    ])
+    for (const status of [RAY_STATUS.missed, RAY_STATUS.clipped, RAY_STATUS.totalReflection, RAY_STATUS.noOrder])
       expect(ends.get(status)! / total).to.be.above(0.001);
   });
 });
@@ -144,12 +142,9 @@ describe('light that comes back', () => {
     shape: shapeTimes(number(0.6, 1.6)),
     t: number(0.5, 10),
     n: fc.constantFrom<number | 'mirror'>(1, 1.3, 1.5, 1.9),
-    frame: fc.option(
-      fc.record({ dx: number(-1, 1), dy: number(-1, 1), tx: number(-8, 8), ty: number(-8, 8) }),
-      {
-        nil: undefined,
-      },
-    ),
+    frame: fc.option(fc.record({ dx: number(-1, 1), dy: number(-1, 1), tx: number(-8, 8), ty: number(-8, 8) }), {
+      nil: undefined,
+    }),
   });
   const COUNT = 200;
   const STATE = ['x', 'y', 'l', 'm'] as const;
@@ -209,16 +204,11 @@ describe('light that comes back', () => {
           for (const key of STATE) {
             const beside = back(lens, { ...end, [key]: end[key] + STEP });
             if (beside)
-              condition = Math.max(
-                condition,
-                Math.hypot(beside.x[0] - start.x[0], beside.y[0] - start.y[0]) / STEP,
-              );
+              condition = Math.max(condition, Math.hypot(beside.x[0] - start.x[0], beside.y[0] - start.y[0]) / STEP);
           }
           for (const key of ['x', 'y', 'z'] as const)
             if (!(Math.abs(start[key][0] - first[key][i]) <= 1e-9 * condition))
-              throw new Error(
-                `${key} of ray ${i} is off by ${start[key][0] - first[key][i]}, condition ${condition}`,
-              );
+              throw new Error(`${key} of ray ${i} is off by ${start[key][0] - first[key][i]}, condition ${condition}`);
         }
       }),
       { seed: 78, numRuns: 300 },

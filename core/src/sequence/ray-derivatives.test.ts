@@ -89,7 +89,12 @@ function expectSameBackward(model: LensModel, variables: readonly SolverVariable
   expectBackward(model, variables, forward, null);
 }
 
-function expectBackward(model: LensModel, variables: readonly SolverVariable[], forward: Float64Array, kernel: TraceKernel | null) {
+function expectBackward(
+  model: LensModel,
+  variables: readonly SolverVariable[],
+  forward: Float64Array,
+  kernel: TraceKernel | null,
+) {
   const made = BundleGradients.of(aimerOf(model), variables, kernel);
   if (model.surfaces.some(({ shape }) => shape.ideal)) {
     expect(made).to.have.property('ok', false);
@@ -116,7 +121,7 @@ function expectBackward(model: LensModel, variables: readonly SolverVariable[], 
       ),
     );
   });
-} // prettier-ignore
+}
 
 /** Compares every derivative with Ridders differences: 1e-6 of its size, or of a thousandth of the largest of its quantity. */
 function expectExact(project: Project, addresses: readonly string[]) {
@@ -144,16 +149,12 @@ function expectExact(project: Project, addresses: readonly string[]) {
         return;
       }
       const within = 1e-6 * Math.max(Math.abs(row[q]), 1e-3 * largest, 1e-9);
-      expect(at.by[RAY_QUANTITIES.length * v + q], `d ${quantity} / d ${addresses[v]}`).to.be.closeTo(
-        row[q],
-        within,
-      );
+      expect(at.by[RAY_QUANTITIES.length * v + q], `d ${quantity} / d ${addresses[v]}`).to.be.closeTo(row[q], within);
     });
   });
 }
 
-const at = (surface: string, ...names: string[]) =>
-  names.map((name) => `lenses.lens.surfaces.${surface}.${name}`);
+const at = (surface: string, ...names: string[]) => names.map((name) => `lenses.lens.surfaces.${surface}.${name}`);
 const PLACE = ['dx', 'dy', 'dz', 'tx', 'ty', 'tz'];
 
 const TRIPLET: readonly Quick[] = [
@@ -296,10 +297,7 @@ describe('exact derivatives of rays', () => {
 
   it('agree in a telecentric object space, whose pupil comes from infinity as the lens changes', () => {
     const surfaces: Quick[] = [{ r: 100, t: 0, n: 1.5 }, { r: -100, k: -1, t: 100 }, { t: 60 }];
-    const addresses = [
-      ...at('s1', 'radius', 'thickness', 'index'),
-      ...at('s2', 'radius', 'conic', 'thickness'),
-    ];
+    const addresses = [...at('s1', 'radius', 'thickness', 'index'), ...at('s2', 'radius', 'conic', 'thickness')];
     // At the stop only: points of the entrance pupil change sides as it passes through infinity.
     const pupil = { aim: 'stop', obscuration: 0 } as const;
     const fields = { kind: 'object_height', points: [{ id: 'f', x: 2, y: 6, weight: 1 }] } as const;
@@ -332,7 +330,10 @@ describe('exact derivatives of rays', () => {
   it('of bundles are the same when many others were traced in between', () => {
     const project = lensWith({});
     const model = resolveLens(compileLens(project, project.lenses[0]));
-    const variables: SolverVariable[] = [{ kind: 'shape', id: 'radius', surface: 0 }, { kind: 'thickness', surface: 1 }];
+    const variables: SolverVariable[] = [
+      { kind: 'shape', id: 'radius', surface: 0 },
+      { kind: 'thickness', surface: 1 },
+    ];
     const made = BundleGradients.of(aimerOf(model), variables);
     if (!made.ok) throw new Error(made.reason);
     const side = Float64Array.from({ length: 256 }, (_, i) => Math.sin(i));
@@ -341,11 +342,17 @@ describe('exact derivatives of rays', () => {
     seed.y.fill(1);
     const [first] = bundle.back([seed]);
     // Far more than the kernel has room for.
-    for (let k = 0; k < 100; k++) made.value.trace(model.lens.fields.points[0], 0, side.map((x) => x / (k + 2)), side);
+    for (let k = 0; k < 100; k++)
+      made.value.trace(
+        model.lens.fields.points[0],
+        0,
+        side.map((x) => x / (k + 2)),
+        side,
+      );
     const [again] = bundle.back([seed]);
     expect([...again]).to.deep.equal([...first]);
     expect(first.some((value) => value !== 0)).to.equal(true);
-  }); // prettier-ignore
+  });
 
   it('say why a ray has none', () => {
     const project = lensWith({ aperture: { kind: 'entrance_pupil_diameter', value: 200 } });

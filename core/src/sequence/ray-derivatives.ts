@@ -214,8 +214,7 @@ export class RayDerivatives {
       const moved = CHANGE[0];
       if (change && shape.facets) shape.facets.by[(variable as { id: string }).id](x, y, CHANGE);
       const [slopeX, slopeY] = [CHANGE[1], CHANGE[2]];
-      const rings =
-        phase && variable?.kind === 'phase' && variable.surface === j ? phase.by[variable.id] : undefined;
+      const rings = phase && variable?.kind === 'phase' && variable.surface === j ? phase.by[variable.id] : undefined;
       if (rings) rings(x, y, CHANGE);
       else CHANGE.fill(0);
       const [dl, dm, dn] = [by[at + 3], by[at + 4], by[at + 5]];
@@ -326,11 +325,7 @@ function turn(r: Float64Array, v: Float64Array, at: number): void {
 }
 
 /** Partial derivatives with those of the launch that follows. */
-function totals(
-  by: Float64Array,
-  count: number,
-  follow: readonly (readonly [number, number])[] | null,
-): Float64Array {
+function totals(by: Float64Array, count: number, follow: readonly (readonly [number, number])[] | null): Float64Array {
   const total = by.slice(0, WIDTH * count);
   follow?.forEach(([dx, dy], v) => {
     for (let q = 0; q < WIDTH; q++)

@@ -187,9 +187,7 @@ describe('a system aperture that cannot be counted yet', () => {
   it('waits for power, says so, and traces a beam of 10 mm meanwhile', () => {
     for (const kind of ['image_f_number', 'working_f_number', 'real_working_f_number'] as const) {
       const model = waiting(kind);
-      expect(model.findings.map(({ text }) => text).join(), kind).to.match(
-        /waits for power.* A beam of 10 mm/,
-      );
+      expect(model.findings.map(({ text }) => text).join(), kind).to.match(/waits for power.* A beam of 10 mm/);
       const data = firstOrder(model, 0);
       expect(data.ok && data.value.entrancePupilDiameter).to.equal(10);
       expect(aimerOf(model).pupil.semi).to.equal(5);
@@ -197,18 +195,13 @@ describe('a system aperture that cannot be counted yet', () => {
       const lens = waiting(kind, SINGLET);
       expect(lens.findings).to.deep.equal([]);
       const found = firstOrder(lens, 0);
-      expect(found.ok && found.value.workingFNumber).to.be.closeTo(
-        4,
-        kind === 'real_working_f_number' ? 0.3 : 1e-9,
-      );
+      expect(found.ok && found.value.workingFNumber).to.be.closeTo(4, kind === 'real_working_f_number' ? 0.3 : 1e-9);
     }
   });
 
   it('waits for a near object if it is an object NA', () => {
     const model = waiting('object_na', SINGLET);
-    expect(model.findings.map(({ text }) => text).join()).to.match(
-      /waits for an object at a finite distance/,
-    );
+    expect(model.findings.map(({ text }) => text).join()).to.match(/waits for an object at a finite distance/);
     const near = modelOf(SINGLET, {
       object: { distance: 100 },
       aperture: { kind: 'object_na', value: 0.05 },

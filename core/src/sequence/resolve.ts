@@ -96,10 +96,7 @@ export function imageSine(model: LensModel): Outcome<number> {
   const lost = status.findIndex((one) => one !== RAY_STATUS.alive);
   if (lost >= 0) {
     const { id } = model.surfaces[at[lost]];
-    return failure(
-      `The marginal ray ${statusReason(status[lost])} at ${surfaceTitle(model.lens, at[lost])}.`,
-      id,
-    );
+    return failure(`The marginal ray ${statusReason(status[lost])} at ${surfaceTitle(model.lens, at[lost])}.`, id);
   }
   // sin of half the angle between two unit vectors is half the length of their difference.
   const half = Math.hypot(l[0] - l[1], m[0] - m[1], n[0] - n[1]) / 2;
@@ -113,10 +110,7 @@ function entranceDiameterFor(model: LensModel, fNumber: number): Outcome<number>
   const paraxial =
     model.primary < 0
       ? null
-      : firstOrder(
-          withLens(model, { aperture: { kind: 'working_f_number', value: fNumber } }),
-          model.primary,
-        );
+      : firstOrder(withLens(model, { aperture: { kind: 'working_f_number', value: fNumber } }), model.primary);
   if (!paraxial?.ok) return paraxial ?? failure('No primary wavelength is chosen.');
   let [before, missBefore] = [0, -target];
   let diameter = paraxial.value.entrancePupilDiameter;
@@ -177,12 +171,7 @@ function launchedFields(model: LensModel): Outcome<{ fields: Lens['fields']; wro
 }
 
 /** Newton's method on the chief ray's image point, its derivatives by differences; null where it does not settle. */
-function launchFor(
-  aimer: Aimer,
-  target: FieldPoint,
-  start: FieldPoint,
-  far: boolean,
-): [number, number] | null {
+function launchFor(aimer: Aimer, target: FieldPoint, start: FieldPoint, far: boolean): [number, number] | null {
   const { model } = aimer;
   const chiefAt = (x: number, y: number): [number, number] | null => {
     const request = { field: { id: 'sought', x, y, weight: 1 }, wave: model.primary, px: [0], py: [0] };
@@ -209,12 +198,7 @@ function launchFor(
     if (miss <= MET || (best && miss >= best.miss && best.miss <= GOOD_ENOUGH))
       return miss <= (best?.miss ?? Infinity) ? [x, y] : best!.at;
     if (!best || miss < best.miss) best = { at: [x, y], miss };
-    const [right, left, up, down] = [
-      chiefAt(x + h, y),
-      chiefAt(x - h, y),
-      chiefAt(x, y + h),
-      chiefAt(x, y - h),
-    ];
+    const [right, left, up, down] = [chiefAt(x + h, y), chiefAt(x - h, y), chiefAt(x, y + h), chiefAt(x, y - h)];
     if (!right || !left || !up || !down) return null;
     const [xx, yx] = [(right[0] - left[0]) / (2 * h), (right[1] - left[1]) / (2 * h)];
     const [xy, yy] = [(up[0] - down[0]) / (2 * h), (up[1] - down[1]) / (2 * h)];

@@ -7,12 +7,7 @@ import { curvatureChange, indexChange, type SolverVariable } from './solver-vari
  *
  * @param mm - the wavelength in mm, as phases need it
  */
-export function surfacePower(
-  { shape, phase }: TraceSurface,
-  before: number,
-  behind: number,
-  mm: number,
-): number {
+export function surfacePower({ shape, phase }: TraceSurface, before: number, behind: number, mm: number): number {
   return shape.curvature * (behind - before) + (shape.ideal?.power ?? 0) - (phase ? mm * phase.bend : 0);
 }
 
@@ -28,14 +23,16 @@ export function powerChanges(model: LensModel, variable: SolverVariable, wave: n
   for (let j = 0; j < surfaces.length; j++) {
     const { shape, phase, reflects } = surfaces[j];
     const after = reflects ? -sign : sign;
-    changes[j] = dCurvatures[j] * (after * indices[j + 1] - sign * indices[j]) + shape.curvature * (after * dIndices[j + 1] - sign * dIndices[j]);
+    changes[j] =
+      dCurvatures[j] * (after * indices[j + 1] - sign * indices[j]) +
+      shape.curvature * (after * dIndices[j + 1] - sign * dIndices[j]);
     sign = after;
     if (variable.surface !== j) continue;
     if (variable.kind === 'shape' && variable.id === 'focal_length' && shape.ideal) changes[j] += 1;
     if (variable.kind === 'phase' && phase) changes[j] -= mm * bendAt(phase.by[variable.id]);
   }
   return changes;
-} // prettier-ignore
+}
 
 /** ∂²/∂y∂p of a slope at the vertex, from one small height to another. */
 function bendAt(by: ((x: number, y: number, out: Float64Array) => void) | undefined): number {

@@ -42,10 +42,7 @@ describe('traceBlock', () => {
 
   it('brings parallel light to one point inside glass by an ellipsoid of k = −1/n²', () => {
     const n = 1.6;
-    const rays = traced(
-      modelOf([{ r: 60, k: -1 / (n * n), t: (60 * n) / (n - 1), n }]),
-      parallel.slice(0, 4),
-    );
+    const rays = traced(modelOf([{ r: 60, k: -1 / (n * n), t: (60 * n) / (n - 1), n }]), parallel.slice(0, 4));
     for (let i = 0; i < 4; i++) {
       expect(Math.hypot(rays.x[i], rays.y[i])).to.be.lessThan(1e-12);
       expect(rays.path[i]).to.be.closeTo(rays.path[0], 1e-11);
@@ -153,11 +150,7 @@ describe('traceBlock', () => {
 
   it('folds light by a tilted mirror', () => {
     // A flat mirror tilted by 45° about x sends light from +z to +y; the image surface stands across that way.
-    const model = modelOf([
-      { t: 50 },
-      { n: 'mirror', t: 0, frame: { tx: 45 } },
-      { t: 0, frame: { dy: 20, tx: 90 } },
-    ]);
+    const model = modelOf([{ t: 50 }, { n: 'mirror', t: 0, frame: { tx: 45 } }, { t: 0, frame: { dy: 20, tx: 90 } }]);
     const [x, y, z] = toGlobal(model.surfaces[2], 0, 0, 0);
     expect([x, y, z]).to.deep.equal([0, 20, 50]);
     const seen: number[][] = [];
@@ -175,10 +168,7 @@ describe('traceBlock', () => {
   });
 
   it('goes back along its own way when the lens is turned round', () => {
-    const r = fc.oneof(
-      fc.double({ min: 15, max: 200, noNaN: true }),
-      fc.double({ min: -200, max: -15, noNaN: true }),
-    );
+    const r = fc.oneof(fc.double({ min: 15, max: 200, noNaN: true }), fc.double({ min: -200, max: -15, noNaN: true }));
     const small = fc.double({ min: -0.2, max: 0.2, noNaN: true });
     const height = fc.double({ min: -4, max: 4, noNaN: true });
     fc.assert(

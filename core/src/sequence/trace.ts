@@ -38,13 +38,7 @@ export interface TraceOptions {
  *
  * @param wave - index of the wavelength in the model
  */
-export function traceBlock(
-  model: LensModel,
-  rays: RayBlock,
-  count: number,
-  wave: number,
-  options: TraceOptions,
-): void {
+export function traceBlock(model: LensModel, rays: RayBlock, count: number, wave: number, options: TraceOptions): void {
   const kernel = options.kernel === undefined ? traceKernel() : options.kernel;
   if (!kernel || rays === kernel.block) {
     tracePart(model, rays, 0, count, wave, options, kernel);
@@ -205,9 +199,7 @@ function traceInGradient(
     if (rays.status[i] !== RAY_STATUS.alive) continue;
     copy(LEFT, rays, i, ONE, 0, 1);
     const place = [rays.x[i], rays.y[i], rays.z[i]] as const;
-    const index = before
-      ? gradientIndex(before, indices[j] * indices[j], movePoint(toFront, place))
-      : indices[j];
+    const index = before ? gradientIndex(before, indices[j] * indices[j], movePoint(toFront, place)) : indices[j];
     const next = surface.gradient
       ? gradientIndex(surface.gradient, indices[j + 1] * indices[j + 1], place)
       : indices[j + 1];
@@ -237,12 +229,7 @@ function advance(rays: RayBlock, count: number, index: number, surface: number):
   }
 }
 
-function stopOutside(
-  rays: RayBlock,
-  count: number,
-  area: Pick<CompiledArea, 'contains'>,
-  surface: number,
-): void {
+function stopOutside(rays: RayBlock, count: number, area: Pick<CompiledArea, 'contains'>, surface: number): void {
   const { x, y, status, at } = rays;
   for (let i = 0; i < count; i++) {
     if (status[i] === RAY_STATUS.alive && !area.contains(x[i], y[i])) {
@@ -321,11 +308,7 @@ function diffract(
   for (let i = 0; i < count; i++) {
     if (status[i] !== RAY_STATUS.alive) continue;
     phase.jet(x[i], y[i], JET);
-    const [qx, qy, qz] = [
-      ratio * l[i] + (mm / behind) * JET[1],
-      ratio * m[i] + (mm / behind) * JET[2],
-      ratio * n[i],
-    ];
+    const [qx, qy, qz] = [ratio * l[i] + (mm / behind) * JET[1], ratio * m[i] + (mm / behind) * JET[2], ratio * n[i]];
     const across = qx * nx[i] + qy * ny[i] + qz * nz[i];
     const squared = 1 - (qx * qx + qy * qy + qz * qz - across * across);
     if (!(squared >= 0)) {

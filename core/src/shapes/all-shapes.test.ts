@@ -44,19 +44,28 @@ describe('every shape', () => {
   it('is met where it is, from either side and at a slant', () => {
     fc.assert(
       fc.property(
-        kind, number(-6, 6), number(-6, 6), number(-0.3, 0.3), number(-0.3, 0.3), fc.constantFrom(1, -1), number(1, 30),
+        kind,
+        number(-6, 6),
+        number(-6, 6),
+        number(-0.3, 0.3),
+        number(-0.3, 0.3),
+        fc.constantFrom(1, -1),
+        number(1, 30),
         (which, x, y, slopeX, slopeY, way, back) => {
           const shape = compileShape(SAMPLES[which]);
           const length = Math.hypot(slopeX, slopeY, 1);
           const direction = [slopeX / length, slopeY / length, way / length];
           const hit = [x, y, shape.sag(x, y)];
-          const rays = oneRay(hit.map((part, i) => part - back * direction[i]), direction);
+          const rays = oneRay(
+            hit.map((part, i) => part - back * direction[i]),
+            direction,
+          );
           shape.intersect(rays, 1);
           expect(rays.t[0], which).to.be.closeTo(back, 1e-9);
         },
       ),
       { seed: 41, numRuns: 3000 },
-    ); // prettier-ignore
+    );
   });
 
   it('has unit normals along its gradient, toward +z', () => {
@@ -79,7 +88,11 @@ describe('every shape', () => {
     it(`has exact derivatives: ${definition.title}`, () => {
       const sample = SAMPLES[definition.kind];
       const shape = compileShape(sample);
-      for (const [x, y] of [[1.5, -2.5], [-4, 3], [0.5, 5]] as const) {
+      for (const [x, y] of [
+        [1.5, -2.5],
+        [-4, 3],
+        [0.5, 5],
+      ] as const) {
         const jet = jetOf(shape, x, y);
         if (!shape.facets) expect(jet[0]).to.be.closeTo(shape.sag(x, y), 1e-14);
         const byX = ridders((h) => [...jetOf(shape, x + h, y).slice(0, 3)], 0.1).values;
@@ -91,15 +104,21 @@ describe('every shape', () => {
           const expected = ridders((h) => [...jetOf(moved(sample, id, h), x, y).slice(0, 3)], step).values;
           const out = new Float64Array(3);
           (shape.facets ?? shape.derivatives).by[id](x, y, out);
-          out.forEach((exact, i) => expect(exact, `${id} ${i}`).to.be.closeTo(expected[i], 1e-8 * Math.max(1, Math.abs(expected[i]))));
+          out.forEach((exact, i) =>
+            expect(exact, `${id} ${i}`).to.be.closeTo(expected[i], 1e-8 * Math.max(1, Math.abs(expected[i]))),
+          );
         }
       }
-    }); // prettier-ignore
+    });
 
   it('says rightly whether it is its own mirror image, and its curvature at the vertex', () => {
     for (const { kind: which } of SHAPES) {
       const shape = compileShape(SAMPLES[which]);
-      const same = [[2, 1], [3, -4], [1, 5]].every(([x, y]) => Math.abs(shape.sag(x, y) - shape.sag(-x, y)) < 1e-13); // prettier-ignore
+      const same = [
+        [2, 1],
+        [3, -4],
+        [1, 5],
+      ].every(([x, y]) => Math.abs(shape.sag(x, y) - shape.sag(-x, y)) < 1e-13);
       expect(shape.mirrorX ?? true, which).to.equal(same);
       expect(jetOf(shape, 0, 0)[5], which).to.be.closeTo(shape.curvature, 1e-9);
     }
@@ -116,7 +135,11 @@ describe('every shape', () => {
 });
 
 describe('special cases of shapes', () => {
-  const at = [[1, 2], [-3, 4], [5, -1]] as const; // prettier-ignore
+  const at = [
+    [1, 2],
+    [-3, 4],
+    [5, -1],
+  ] as const;
 
   it('a toroid and a biconic of equal radii are close to a sphere, and a toroid is one exactly', () => {
     const sphere = compileConic(1 / 40, 0);
@@ -164,8 +187,7 @@ describe('special cases of shapes', () => {
     const polynomials = qbfsPolynomials(5);
     const slope = (m: number, u: number) => {
       const h = 1e-5;
-      const s = (v: number) =>
-        v * v * (1 - v * v) * polynomials[m].reduce((sum, a, i) => sum + a * v ** (2 * i), 0);
+      const s = (v: number) => v * v * (1 - v * v) * polynomials[m].reduce((sum, a, i) => sum + a * v ** (2 * i), 0);
       return (s(u + h) - s(u - h)) / (2 * h);
     };
     const COUNT = 400;

@@ -24,12 +24,7 @@ export const biconic = defineShape<BiconicRecord>({
   meaning: 'Conics of their own in x and y: z = (cx x² + cy y²)/(1 + √(1 − (1+kx) cx² x² − (1+ky) cy² y²)).',
   parameters: [RADIUS, CONIC, RADIUS_X, CONIC_X],
   compile: (record) =>
-    compileBiconic(
-      curvatureOf(record.radius),
-      record.conic ?? 0,
-      curvatureOf(record.radius_x),
-      record.conic_x ?? 0,
-    ),
+    compileBiconic(curvatureOf(record.radius), record.conic ?? 0, curvatureOf(record.radius_x), record.conic_x ?? 0),
 });
 
 /** A biconic from curvatures (1/mm) and conic constants in y and x. */

@@ -34,9 +34,7 @@ export function compileConic(c: number, k: number): CompiledShape {
     sag: (x, y) => conicSag(c, k, x * x + y * y),
     intersect: (rays, count) => intersectConic(rays, count, c, k),
     normals:
-      k === 0
-        ? (rays, count) => normalsOfSphere(rays, count, c)
-        : (rays, count) => normalsOfConic(rays, count, c, k),
+      k === 0 ? (rays, count) => normalsOfSphere(rays, count, c) : (rays, count) => normalsOfConic(rays, count, c, k),
   };
 }
 

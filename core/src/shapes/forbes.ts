@@ -148,12 +148,7 @@ function byNorm(p: Polynomial, norm: number): RadialChange {
   };
 }
 
-function forbes(
-  c: number,
-  k: number,
-  jet: RadialJet,
-  by: Readonly<Record<string, RadialChange>>,
-): CompiledShape {
+function forbes(c: number, k: number, jet: RadialJet, by: Readonly<Record<string, RadialChange>>): CompiledShape {
   return sagSurface({
     curvature: vertexCurvature(jet),
     reach: compileConic(c, k).reach,
@@ -171,7 +166,8 @@ export const qbfs = defineShape<QbfsRecord>({
   kind: 'qbfs',
   title: 'Forbes Q, mild (bfs)',
   meaning:
-    'A best-fit sphere with Forbes’s Qbfs polynomials along its normals: z = c r²/(1 + √(1 − c² r²)) + u²(1 − u²)/√(1 − c² r²) · Σ qₘ Qₘ(u²), u = r/norm radius.',
+    'A best-fit sphere with Forbes’s Qbfs polynomials along its normals: z = c r²/(1 + √(1 − c² r²)) + ' +
+    'u²(1 − u²)/√(1 − c² r²) · Σ qₘ Qₘ(u²), u = r/norm radius.',
   parameters: [RADIUS, NORM_RADIUS, ...ORDERS.map(coefficient('bfs'))],
   compile(record) {
     const [c, norm] = [curvatureOf(record.radius), record.norm_radius];

@@ -16,7 +16,8 @@ export const fresnel = defineShape<FresnelRecord>({
   kind: 'fresnel',
   title: 'Fresnel surface',
   meaning:
-    'A plane of very fine facets with the slopes of z = c r²/(1 + √(1 − (1+k) c² r²)) + Σ Aₚ rᵖ: rays turn as there. Steps between facets are not traced; paths are those to the plane.',
+    'A plane of very fine facets with the slopes of z = c r²/(1 + √(1 − (1+k) c² r²)) + Σ Aₚ rᵖ: rays ' +
+    'turn as there. Steps between facets are not traced; paths are those to the plane.',
   parameters: [RADIUS, CONIC, ...ORDERS.map(coefficientSpec)],
   compile(record) {
     const flat = compileConic(0, 0);
@@ -30,9 +31,7 @@ export const fresnel = defineShape<FresnelRecord>({
       reach: facets.reach,
       derivatives: {
         jet: (x, y, out) => void out.fill(x * x + y * y <= facets.reach * facets.reach ? 0 : NaN),
-        by: Object.fromEntries(
-          Object.keys(facets.derivatives.by).map((id) => [id, (_x, _y, out) => void out.fill(0)]),
-        ),
+        by: Object.fromEntries(Object.keys(facets.derivatives.by).map((id) => [id, (_x, _y, out) => void out.fill(0)])),
       },
       facets: facets.derivatives,
       sag: (x, y) => (x * x + y * y <= facets.reach * facets.reach ? 0 : NaN),
@@ -40,8 +39,7 @@ export const fresnel = defineShape<FresnelRecord>({
         flat.intersect(rays, count);
         const { x, y, l, m, t } = rays;
         const most = facets.reach * facets.reach;
-        for (let i = 0; i < count; i++)
-          if (!((x[i] + t[i] * l[i]) ** 2 + (y[i] + t[i] * m[i]) ** 2 < most)) t[i] = NaN;
+        for (let i = 0; i < count; i++) if (!((x[i] + t[i] * l[i]) ** 2 + (y[i] + t[i] * m[i]) ** 2 < most)) t[i] = NaN;
       },
       normals(rays, count) {
         const { x, y, nx, ny, nz } = rays;

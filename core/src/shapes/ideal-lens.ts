@@ -13,7 +13,8 @@ export const idealLens = defineShape<IdealLensRecord>({
   kind: 'ideal_lens',
   title: 'Ideal thin lens',
   meaning:
-    'A flat lens without aberrations: n′ tan U′ = n tan U − y/f. Every object plane is imaged without distortion; paths are equal, too, for points of the plane at the object distance.',
+    'A flat lens without aberrations: n′ tan U′ = n tan U − y/f. Every object plane is imaged without ' +
+    'distortion; paths are equal, too, for points of the plane at the object distance.',
   parameters: [
     {
       id: 'focal_length',
@@ -27,8 +28,7 @@ export const idealLens = defineShape<IdealLensRecord>({
     {
       id: 'object',
       title: 'Object distance',
-      meaning:
-        'From the object plane, in front, for which optical paths are equal: it matters for wavefronts only.',
+      meaning: 'From the object plane, in front, for which optical paths are equal: it matters for wavefronts only.',
       unit: 'mm',
       kind: 'length',
       allowInfinity: true,

@@ -61,10 +61,7 @@ export type RadialJet = (u: number, out: Float64Array) => void;
 export type RadialChange = (u: number, out: Float64Array) => void;
 
 /** Derivatives of a surface of revolution in x and y from those in r². */
-export function radialDerivatives(
-  jet: RadialJet,
-  by: Readonly<Record<string, RadialChange>>,
-): SagDerivatives {
+export function radialDerivatives(jet: RadialJet, by: Readonly<Record<string, RadialChange>>): SagDerivatives {
   const s = new Float64Array(3);
   const change =
     (of: RadialChange) =>

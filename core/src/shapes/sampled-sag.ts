@@ -17,7 +17,8 @@ export const sampledSag = defineShape<SampledSagRecord>({
   kind: 'sampled_sag',
   title: 'Sampled sag',
   meaning:
-    'A conic with a grid of sags on top, a twice smooth bicubic spline between them: z = c r²/(1 + √(1 − (1+k) c² r²)) + s·z(x, y). It ends where the grid ends.',
+    'A conic with a grid of sags on top, a twice smooth bicubic spline between them: z = c r²/(1 + √(1 − ' +
+    '(1+k) c² r²)) + s·z(x, y). It ends where the grid ends.',
   parameters: [
     RADIUS,
     CONIC,

@@ -50,9 +50,7 @@ export interface ShapeDefinition<R extends { readonly kind: string }> {
 }
 
 /** Types a definition by its record without naming the type twice. */
-export function defineShape<R extends { readonly kind: string }>(
-  definition: ShapeDefinition<R>,
-): ShapeDefinition<R> {
+export function defineShape<R extends { readonly kind: string }>(definition: ShapeDefinition<R>): ShapeDefinition<R> {
   return definition;
 }
 

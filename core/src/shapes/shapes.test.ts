@@ -19,13 +19,7 @@ function oneRay(position: readonly number[], direction: readonly number[]): RayB
 const number = (min: number, max: number) => fc.double({ min, max, noNaN: true });
 
 /** Chooses a point of the surface, steps back along a direction, and expects the same distance to be found again. */
-function expectRoundTrip(
-  shape: CompiledShape,
-  point: number[],
-  direction: number[],
-  back: number,
-  within: number,
-) {
+function expectRoundTrip(shape: CompiledShape, point: number[], direction: number[], back: number, within: number) {
   const z = shape.sag(point[0], point[1]);
   const rays = oneRay([...point, z], direction);
   rays.x[0] -= back * rays.l[0];

@@ -31,8 +31,7 @@ export const toroid = defineShape<ToroidRecord>({
   meaning:
     'A conic profile in y, turned about a line parallel to y at the radius in x: z = R − √((R − f(y))² − x²), R the radius in x.',
   parameters: [RADIUS, CONIC, RADIUS_X],
-  compile: (record) =>
-    compileToroid(curvatureOf(record.radius), record.conic ?? 0, curvatureOf(record.radius_x)),
+  compile: (record) => compileToroid(curvatureOf(record.radius), record.conic ?? 0, curvatureOf(record.radius_x)),
 });
 
 export const cylinder = defineShape<CylinderRecord>({
@@ -61,14 +60,7 @@ export function compileToroid(c: number, k: number, cx: number): CompiledShape {
     profile(y * y, f);
     const [s, sy, syy] = [f[0], 2 * y * f[1], 2 * f[1] + 4 * y * y * f[2]];
     const rest = 1 - cx * s;
-    n.set([
-      2 * s - cx * s * s + cx * x * x,
-      2 * cx * x,
-      2 * rest * sy,
-      2 * cx,
-      0,
-      2 * rest * syy - 2 * cx * sy * sy,
-    ]);
+    n.set([2 * s - cx * s * s + cx * x * x, 2 * cx * x, 2 * rest * sy, 2 * cx, 0, 2 * rest * syy - 2 * cx * sy * sy]);
     d.set([
       rest * rest - cx * cx * x * x,
       -2 * cx * cx * x,
@@ -80,17 +72,16 @@ export function compileToroid(c: number, k: number, cx: number): CompiledShape {
     f.set([s, sy, syy]);
   };
   /** How z changes as the profile changes by `of`. */
-  const byProfile =
-    (of: (u: number, out: Float64Array) => void) => (x: number, y: number, out: Float64Array) => {
-      prepare(x, y);
-      of(y * y, g);
-      const [s, sy] = f;
-      const [sp, syp] = [g[0], 2 * y * g[1]];
-      const rest = 1 - cx * s;
-      dn.set([2 * rest * sp, 0, 2 * rest * syp - 2 * cx * sp * sy]);
-      dd.set([-2 * cx * rest * sp, 0, 2 * cx * cx * sp * sy - 2 * cx * rest * syp]);
-      rootQuotientChange(n, d, dn, dd, out);
-    };
+  const byProfile = (of: (u: number, out: Float64Array) => void) => (x: number, y: number, out: Float64Array) => {
+    prepare(x, y);
+    of(y * y, g);
+    const [s, sy] = f;
+    const [sp, syp] = [g[0], 2 * y * g[1]];
+    const rest = 1 - cx * s;
+    dn.set([2 * rest * sp, 0, 2 * rest * syp - 2 * cx * sp * sy]);
+    dd.set([-2 * cx * rest * sp, 0, 2 * cx * cx * sp * sy - 2 * cx * rest * syp]);
+    rootQuotientChange(n, d, dn, dd, out);
+  };
   return sagSurface({
     curvature: c,
     reach: Math.min(

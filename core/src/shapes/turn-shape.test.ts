@@ -9,10 +9,16 @@ describe('shapes turned end for end', () => {
     it(`${sample.kind}: its sag is that of the other side, and twice turned it is itself`, () => {
       const turned = turnShape(sample)!;
       const [before, after] = [compileShape(sample), compileShape(turned)];
-      for (const [x, y] of [[0, 0], [1.3, 0.4], [-2.1, 3.3], [4.2, -1.7], [-3, -5]] as const)
+      for (const [x, y] of [
+        [0, 0],
+        [1.3, 0.4],
+        [-2.1, 3.3],
+        [4.2, -1.7],
+        [-3, -5],
+      ] as const)
         expect(after.sag(x, y), `${x}, ${y}`).to.be.closeTo(-before.sag(-x, y), 1e-12);
       expect(turnShape(turned)).to.deep.equal(sample);
-    }); // prettier-ignore
+    });
   }
 
   it('leaves an ideal lens as it is, but for one that has an object side', () => {

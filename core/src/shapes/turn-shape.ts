@@ -28,7 +28,7 @@ export function turnShape(shape: Shape): Shape | null {
     };
   }
   return turned as unknown as Shape;
-} // prettier-ignore
+}
 
 /** 1 where a coefficient's share of the sag is the same at −x, −1 where it is the opposite. */
 function mirrorSign(shape: Shape, id: string): number {

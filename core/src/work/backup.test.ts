@@ -51,9 +51,7 @@ describe('a backup of the store', () => {
     expect(isHistory(first.history)).to.equal(true);
     expect(isHistory({ ...first.history, head: 1 })).to.equal(false);
     expect(isHistory({ ...first.history, redo: [3] })).to.equal(false);
-    expect(isHistory({ ...first.history, entries: [{ ...first.history.entries[0], parent: 0 }] })).to.equal(
-      false,
-    );
+    expect(isHistory({ ...first.history, entries: [{ ...first.history.entries[0], parent: 0 }] })).to.equal(false);
     expect(isHistory(null)).to.equal(false);
   });
 });

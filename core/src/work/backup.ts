@@ -25,10 +25,7 @@ export interface UnreadableProject {
 }
 
 /** Everything a store holds, as the text of one file; what of it does not read is in it as text. */
-export function backupText(
-  projects: readonly BackedUp[],
-  unreadable: readonly UnreadableProject[] = [],
-): string {
+export function backupText(projects: readonly BackedUp[], unreadable: readonly UnreadableProject[] = []): string {
   return `${JSON.stringify({ format: BACKUP_FORMAT, version: 1, projects, ...(unreadable.length > 0 && { unreadable }) })}\n`;
 }
 
@@ -49,8 +46,7 @@ export function readBackup(
     return failure('The file is not JSON: no backup of Ulvex.');
   }
   const { format, version, projects, unreadable } = (json ?? {}) as Record<string, unknown>;
-  if (format !== BACKUP_FORMAT || !Array.isArray(projects))
-    return failure('The file is no backup of an Ulvex store.');
+  if (format !== BACKUP_FORMAT || !Array.isArray(projects)) return failure('The file is no backup of an Ulvex store.');
   if (version !== 1) return failure('The backup is of a newer Ulvex; open it with that one.');
   const broken: string[] = [];
   for (const entry of Array.isArray(unreadable) ? (unreadable as Partial<UnreadableProject>[]) : [])
@@ -61,21 +57,12 @@ export function readBackup(
     const { id, savedAt, tracked } = (entry ?? {}) as Record<string, unknown>;
     const { project, history } = (tracked ?? {}) as Record<string, unknown>;
     const checked = readProject(project, 1);
-    if (
-      typeof id !== 'string' ||
-      !/^[0-9a-f]{8,64}$/.test(id) ||
-      typeof savedAt !== 'number' ||
-      !checked.ok
-    ) {
-      const reason = checked.ok
-        ? 'it has no id'
-        : `${checked.problems[0].place}: ${checked.problems[0].reason}`;
+    if (typeof id !== 'string' || !/^[0-9a-f]{8,64}$/.test(id) || typeof savedAt !== 'number' || !checked.ok) {
+      const reason = checked.ok ? 'it has no id' : `${checked.problems[0].place}: ${checked.problems[0].reason}`;
       broken.push(`project ${index + 1}: ${reason}`);
       return [];
     }
-    const forward = isHistory(history)
-      ? historyForward(history, checked.from, checked.project)
-      : EMPTY_HISTORY;
+    const forward = isHistory(history) ? historyForward(history, checked.from, checked.project) : EMPTY_HISTORY;
     return [{ id, savedAt, tracked: { project: checked.project, history: forward } }];
   });
   return success({ projects: read, broken });

@@ -289,11 +289,7 @@ export const JOBS = {
   }): Promise<Pick<Settled, 'edits' | 'broken' | 'unfinished'> & { readonly took: number }> {
     const evaluate = await formulaEvaluator();
     const from = performance.now();
-    const { edits, broken, unfinished } = settle(
-      project,
-      evaluate,
-      () => performance.now() - from > LONGEST_SETTLE,
-    );
+    const { edits, broken, unfinished } = settle(project, evaluate, () => performance.now() - from > LONGEST_SETTLE);
     return { edits, broken, took: performance.now() - from, ...(unfinished && { unfinished }) };
   },
 
@@ -328,27 +324,11 @@ export const JOBS = {
     return apertureAs(project, lens, kind);
   },
 
-  fieldsAs({
-    project,
-    lens,
-    kind,
-  }: {
-    project: Project;
-    lens: string;
-    kind: FieldSet['kind'];
-  }): Outcome<FieldSet> {
+  fieldsAs({ project, lens, kind }: { project: Project; lens: string; kind: FieldSet['kind'] }): Outcome<FieldSet> {
     return fieldsAs(project, lens, kind);
   },
 
-  ask({
-    project,
-    lens,
-    text,
-  }: {
-    project: Project;
-    lens: string;
-    text: string;
-  }): Promise<Outcome<AskAnswer>> {
+  ask({ project, lens, text }: { project: Project; lens: string; text: string }): Promise<Outcome<AskAnswer>> {
     return ask(new Evaluation(project), lens, text);
   },
 

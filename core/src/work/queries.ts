@@ -128,10 +128,8 @@ const ANSWERS: {
     ofLens(evaluation, query.lens, (lens) => inspectRay(lens, query.source, query.wavelength)),
   findings: (evaluation, query) => ofLens(evaluation, query.lens, (lens) => success(lensFindings(lens))),
   scene_view: (evaluation, query) => ofScene(evaluation, query.scene, (scene) => success(sceneView(scene))),
-  scene_section: (evaluation, query) =>
-    ofScene(evaluation, query.scene, (scene) => success(sectionFill(scene.model))),
-  scene_rays: (evaluation, query) =>
-    ofScene(evaluation, query.scene, (scene) => success(sceneRays(scene, query.rays))),
+  scene_section: (evaluation, query) => ofScene(evaluation, query.scene, (scene) => success(sectionFill(scene.model))),
+  scene_rays: (evaluation, query) => ofScene(evaluation, query.scene, (scene) => success(sceneRays(scene, query.rays))),
   measure: (evaluation, query) => evaluateMeasure(evaluation, query),
   making_checks: (evaluation, query) =>
     ofLens(evaluation, query.lens, (lens) =>
@@ -142,20 +140,12 @@ const ANSWERS: {
     success(query.states.map((state) => evaluateMeasure(evaluation, { ...query, state }))),
 };
 
-function ofLens<T>(
-  evaluation: Evaluation,
-  id: string,
-  answer: (lens: LensEvaluation) => Outcome<T>,
-): Outcome<T> {
+function ofLens<T>(evaluation: Evaluation, id: string, answer: (lens: LensEvaluation) => Outcome<T>): Outcome<T> {
   const lens = evaluation.lens(id);
   return lens.ok ? answer(lens.value) : lens;
 }
 
-function ofScene<T>(
-  evaluation: Evaluation,
-  id: string,
-  answer: (scene: SceneEvaluation) => Outcome<T>,
-): Outcome<T> {
+function ofScene<T>(evaluation: Evaluation, id: string, answer: (scene: SceneEvaluation) => Outcome<T>): Outcome<T> {
   const scene = evaluation.scene(id);
   return scene.ok ? answer(scene.value) : scene;
 }

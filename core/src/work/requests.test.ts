@@ -31,14 +31,18 @@ describe('requests of other programs', () => {
     const parameters = {
       'lenses.single.surfaces.front.thickness': { kind: 'linked', formula: `${RADIUS} / 10` },
     };
-    const text = (set: number) => JSON.stringify({ project: { ...projectOf(), parameters }, measures: [{ measure: 'total_length' }], set: { [RADIUS]: set } }); // prettier-ignore
-    const [short, long] = [
-      await JOBS.measures(text(50), CONTEXT),
-      await JOBS.measures(text(70), CONTEXT),
-    ].map((found) => {
-      if (!found.ok || !found.value[0].outcome.ok) throw new Error('not measured');
-      return found.value[0].outcome.value.value;
-    });
+    const text = (set: number) =>
+      JSON.stringify({
+        project: { ...projectOf(), parameters },
+        measures: [{ measure: 'total_length' }],
+        set: { [RADIUS]: set },
+      });
+    const [short, long] = [await JOBS.measures(text(50), CONTEXT), await JOBS.measures(text(70), CONTEXT)].map(
+      (found) => {
+        if (!found.ok || !found.value[0].outcome.ok) throw new Error('not measured');
+        return found.value[0].outcome.value.value;
+      },
+    );
     expect(long - short).to.be.closeTo(2, 1e-9);
   });
 
@@ -53,9 +57,7 @@ describe('requests of other programs', () => {
     const request = JSON.stringify({ project, measures: [FOCUS] });
     const measured = await JOBS.measures(request, CONTEXT);
     const [answer] = measured.ok ? measured.value : [];
-    expect(answer.outcome.ok && answer.outcome.value.caution).to.match(
-      /front\.thickness does not follow.*frnt/,
-    );
+    expect(answer.outcome.ok && answer.outcome.value.caution).to.match(/front\.thickness does not follow.*frnt/);
     const axes = [{ address: RADIUS, values: [40, 50, 60] }];
     const rows = async (parameters: object) => {
       const parts: ScanPart[] = [];
@@ -109,16 +111,10 @@ describe('requests of other programs', () => {
     expect(reasonOf(readMeasuresRequest(body({ project: { format: 'x' } })))).to.match(
       /^project: format: .*no Ulvex project/,
     );
-    expect(reasonOf(readMeasuresRequest(body({ set: { nothing: 1 } })))).to.match(
-      /set: There is no parameter nothing/,
-    );
+    expect(reasonOf(readMeasuresRequest(body({ set: { nothing: 1 } })))).to.match(/set: There is no parameter nothing/);
     expect(reasonOf(readMeasuresRequest(body({ set: { [RADIUS]: 'two' } })))).to.match(/set: lenses/);
-    expect(reasonOf(readMeasuresRequest(body({ set: { [RADIUS]: null } })))).to.match(
-      /takes a number or a text/,
-    );
-    expect(reasonOf(readMeasuresRequest(body({ measures: [{ measure: 3, settings: 'all' }] })))).to.match(
-      /settings/,
-    );
+    expect(reasonOf(readMeasuresRequest(body({ set: { [RADIUS]: null } })))).to.match(/takes a number or a text/);
+    expect(reasonOf(readMeasuresRequest(body({ measures: [{ measure: 3, settings: 'all' }] })))).to.match(/settings/);
     expect(reasonOf(readScanRequest(body({})))).to.match(/axes: say what is scanned/);
     const values = Array.from({ length: 200 }, (_, i) => i + 1);
     const large = readScanRequest(
@@ -145,11 +141,14 @@ describe('a scan', () => {
     expect(scanSize(axes)).to.equal(6);
     const rows = Array.from({ length: 6 }, (_, point) => scanPoint(project, axes, measures, point));
     expect(rows.map((row) => row.ok && row.value.at)).to.deep.equal([
-      [40, 3], [40, 4], [40, 5], [50, 3], [50, 4], [50, 5],
-    ]); // prettier-ignore
-    const lengths = rows.map(
-      (row) => row.ok && row.value.measured[0].ok && row.value.measured[0].value.value,
-    );
+      [40, 3],
+      [40, 4],
+      [40, 5],
+      [50, 3],
+      [50, 4],
+      [50, 5],
+    ]);
+    const lengths = rows.map((row) => row.ok && row.value.measured[0].ok && row.value.measured[0].value.value);
     expect(lengths).to.deep.equal([97, 98, 99, 97, 98, 99]);
   });
 

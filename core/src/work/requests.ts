@@ -102,9 +102,7 @@ function readBody<T>(text: string, schema: yup.Schema<T>): Outcome<T> {
   } catch (error) {
     if (error instanceof yup.ValidationError) {
       const problems = error.inner.length > 0 ? error.inner : [error];
-      return failure(
-        problems.map(({ path, message }) => (path ? `${path}: ${message}` : message)).join('; '),
-      );
+      return failure(problems.map(({ path, message }) => (path ? `${path}: ${message}` : message)).join('; '));
     }
     return failure(`the body is not made as a request must be (${(error as Error).message})`);
   }
@@ -123,11 +121,9 @@ interface Body {
 
 function complete(body: Body): Outcome<MeasuresRequest> {
   const read = readProject(body.project);
-  if (!read.ok)
-    return failure(read.problems.map(({ place, reason }) => `project: ${place}: ${reason}`).join('; '));
+  if (!read.ok) return failure(read.problems.map(({ place, reason }) => `project: ${place}: ${reason}`).join('; '));
   const unknown = body.measures.find((one) => !findMeasure(one.measure));
-  if (unknown)
-    return failure(`there is no measure “${unknown.measure}”; see /api/measures in docs/server.md`);
+  if (unknown) return failure(`there is no measure “${unknown.measure}”; see /api/measures in docs/server.md`);
   let { project } = read;
   for (const [address, given] of Object.entries(body.set ?? {})) {
     if (typeof given !== 'number' && typeof given !== 'string')

@@ -16,9 +16,9 @@ function measured(project: Project, measure: string, settings: object = {}): num
   return found.value.value;
 }
 
-const spots = (project: Project) => project.lenses[0].fields.points.map(({ id }) => measured(project, 'rms_spot_radius', { field: id, pupil: 'full' })); // prettier-ignore
-const root = (values: readonly number[]) =>
-  Math.sqrt(values.reduce((sum, one) => sum + one * one, 0) / values.length);
+const spots = (project: Project) =>
+  project.lenses[0].fields.points.map(({ id }) => measured(project, 'rms_spot_radius', { field: id, pupil: 'full' }));
+const root = (values: readonly number[]) => Math.sqrt(values.reduce((sum, one) => sum + one * one, 0) / values.length);
 
 describe('the way to a four-element lens, kept as a sample', () => {
   const read = readBackup(readFileSync('samples/four-element-way.json', 'utf8'));
@@ -44,9 +44,7 @@ describe('the way to a four-element lens, kept as a sample', () => {
       const { project } = stateNamed(name);
       spots(project).forEach((spot, k) => expect(spot, `field ${k}`).to.be.at.most(REFERENCE.spots[k]));
       expect(measured(project, 'effective_focal_length')).to.be.closeTo(36, 0.01);
-      expect(Math.abs(measured(project, 'distortion', { field: 'edge' }))).to.be.below(
-        REFERENCE.distortion + 1e-3,
-      );
+      expect(Math.abs(measured(project, 'distortion', { field: 'edge' }))).to.be.below(REFERENCE.distortion + 1e-3);
       expect(measured(project, 'paraxial_image_distance')).to.be.above(REFERENCE.back - 1e-3);
       expect(measured(project, 'total_length')).to.be.below(REFERENCE.length + 1e-3);
       const lens = new Evaluation(project).lens('lens');

@@ -50,6 +50,6 @@ describe('columns shared among workers', () => {
 
   it('are none of a project that cannot be polished', async () => {
     const x = new Float64Array(3);
-    expect(await columnsPart({ run: 'none', project: { ...project, goals: [] }, x, part: 0, of: 2 })).to.equal(null); // prettier-ignore
+    expect(await columnsPart({ run: 'none', project: { ...project, goals: [] }, x, part: 0, of: 2 })).to.equal(null);
   });
 });

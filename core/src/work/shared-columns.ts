@@ -33,7 +33,7 @@ export async function columnsPart({ run, project, x, part, of }: ColumnsInput): 
   const own = (v: number) => v % of === part;
   work.differ(own);
   return work.columns.flatMap((column, v) => (own(v) ? [[v, column] as const] : []));
-} // prettier-ignore
+}
 
 /** Steps that take less than this, ms, are not worth being shared. */
 const WORTH = 60;
@@ -65,7 +65,15 @@ export class SharedColumns {
     const of = Math.min(PARTS, this.#problem.size);
     const others = Array.from({ length: of - 1 }, (_, k) => k + 1);
     // Others begin while this worker does its own part.
-    const answers = others.map((part) => this.#context.help('columns', { run: this.#run, project: this.#problem.project, x, part, of } satisfies ColumnsInput));
+    const answers = others.map((part) =>
+      this.#context.help('columns', {
+        run: this.#run,
+        project: this.#problem.project,
+        x,
+        part,
+        of,
+      } satisfies ColumnsInput),
+    );
     work.differ((v) => v % of === 0);
     const done = (await Promise.all(answers)) as (ColumnsPart | null)[];
     for (const one of done) for (const [v, column] of one ?? []) work.columns[v] = column;
@@ -74,5 +82,5 @@ export class SharedColumns {
     this.helped += others.length - left.size;
     this.#quiet = left.size === others.length ? QUIET : 0;
     this.#problem.keepColumns(x, work.columns);
-  } // prettier-ignore
+  }
 }

@@ -40,15 +40,18 @@ const SAMPLES = ['tide-camera', 'ice-glass', 'sector-lantern', 'signal-lamp', 's
 const TABLES = {
   'index.csv': 'wavelength (nm), n, k\n400,1.53,2e-6\n500,1.52,1e-6\n600,1.515,1e-6\n',
   'glass.yml':
-    'REFERENCES: "harbour workshop"\nDATA:\n  - type: formula 2\n    wavelength_range: 0.31 2.5\n    coefficients: 0 1.03961212 0.00600069867 0.231792344 0.0200179144 1.01046945 103.560653\n  - type: tabulated k\n    data: |\n      0.4 1e-8\n      0.7 1e-8\nCONDITIONS:\n  temperature: 22\n',
+    'REFERENCES: "harbour workshop"\nDATA:\n  - type: formula 2\n    wavelength_range: 0.31 2.5\n    ' +
+    'coefficients: 0 1.03961212 0.00600069867 0.231792344 0.0200179144 1.01046945 103.560653\n  - type: ' +
+    'tabulated k\n    data: |\n      0.4 1e-8\n      0.7 1e-8\nCONDITIONS:\n  temperature: 22\n',
 };
 const PLATES = 'name,radius\nA1,12.5\nA2,-13\nB1,250\n';
-const GRID = Array.from(
-  { length: 49 },
-  (_, i) => `${(i % 7) - 3} ${Math.floor(i / 7) - 3} ${0.01 * (i % 5)}`,
-).join('\n');
+const GRID = Array.from({ length: 49 }, (_, i) => `${(i % 7) - 3} ${Math.floor(i / 7) - 3} ${0.01 * (i % 5)}`).join(
+  '\n',
+);
 const MESH =
-  'solid s\nfacet normal 0 0 1\nouter loop\nvertex 0 0 0\nvertex 1 0 0\nvertex 0 1 0\nendloop\nendfacet\nfacet normal 0 0 -1\nouter loop\nvertex 0 0 0\nvertex 0 1 0\nvertex 0 0 1\nendloop\nendfacet\nendsolid s\n';
+  'solid s\nfacet normal 0 0 1\nouter loop\nvertex 0 0 0\nvertex 1 0 0\nvertex 0 1 ' +
+  '0\nendloop\nendfacet\nfacet normal 0 0 -1\nouter loop\nvertex 0 0 0\nvertex 0 1 0\nvertex 0 0 ' +
+  '1\nendloop\nendfacet\nendsolid s\n';
 const FORMULAS = [
   '-1 * lenses.tide.surfaces.l1_front.radius',
   '2mm + 3 * (lenses.tide.surfaces.l1_front.thickness - 0.5in)/2',
@@ -62,9 +65,7 @@ type Case = () => string | null;
 
 /** The kinds of cases, each of which makes one. */
 async function casesOf(): Promise<Readonly<Record<string, (random: Random) => Case>>> {
-  const documents = SAMPLES.map(
-    (name) => JSON.parse(readFileSync(`samples/${name}.ulvex.json`, 'utf8')) as object,
-  );
+  const documents = SAMPLES.map((name) => JSON.parse(readFileSync(`samples/${name}.ulvex.json`, 'utf8')) as object);
   const projects = documents.map((document) => {
     const read = readProject(document);
     if (!read.ok) throw new Error(JSON.stringify(read.problems));
@@ -172,8 +173,7 @@ async function casesOf(): Promise<Readonly<Record<string, (random: Random) => Ca
         axes: [{ address: 'lenses.tide.surfaces.l1_front.radius', values: [13, 14] }],
       };
       const text = JSON.stringify(
-        mutated(random.below(3) ? { ...request, project: { ...tide, lenses: tide.lenses } } : request, random)
-          .document,
+        mutated(random.below(3) ? { ...request, project: { ...tide, lenses: tide.lenses } } : request, random).document,
       );
       return () => ([readMeasuresRequest(text), readScanRequest(text)].some(({ ok }) => ok) ? 'read' : null);
     },
@@ -181,11 +181,7 @@ async function casesOf(): Promise<Readonly<Record<string, (random: Random) => Ca
 }
 
 /** What is read must be written and read again, evaluate without an exception, and take typing. */
-function read(
-  found: ReturnType<typeof readProjectText>,
-  evaluate: FormulaEvaluator,
-  random: Random,
-): string | null {
+function read(found: ReturnType<typeof readProjectText>, evaluate: FormulaEvaluator, random: Random): string | null {
   if (!found.ok) {
     if (found.problems.length === 0 || found.problems.length > 20)
       throw new Error(`${found.problems.length} problems are told`);
@@ -195,26 +191,18 @@ function read(
   comesBack(project);
   // What it costs is looked at elsewhere: here small ones are evaluated.
   const size = project.lenses.reduce(
-    (sum, { surfaces, fields, wavelengths }) =>
-      sum + surfaces.length * fields.points.length * wavelengths.length,
+    (sum, { surfaces, fields, wavelengths }) => sum + surfaces.length * fields.points.length * wavelengths.length,
     0,
   );
   if (size > 3000 || random.below(8) > 0) return 'read';
   const { project: settled, unfinished } = settle(project, evaluate, timeLimit());
   if (!unfinished) comesBack(settled);
   const evaluation = new Evaluation(settled);
-  for (const measure of [
-    'effective_focal_length',
-    'rms_spot_radius',
-    'distortion',
-    'total_length',
-    'findings',
-  ])
+  for (const measure of ['effective_focal_length', 'rms_spot_radius', 'distortion', 'total_length', 'findings'])
     for (const { id } of settled.lenses) {
       if (!findMeasure(measure)) throw new Error(`there is no measure ${measure}`);
       const value = evaluateMeasure(evaluation, { measure, lens: id, settings: {} });
-      if (value.ok && !Number.isFinite(value.value.value))
-        throw new Error(`${measure} is ${value.value.value}`);
+      if (value.ok && !Number.isFinite(value.value.value)) throw new Error(`${measure} is ${value.value.value}`);
     }
   return 'read';
 }
@@ -227,8 +215,7 @@ function timeLimit(): () => boolean {
 function comesBack(project: Project): void {
   const text = projectText(project);
   const again = readProjectText(text);
-  if (!again.ok)
-    throw new Error(`does not read back: ${again.problems[0].place}: ${again.problems[0].reason}`);
+  if (!again.ok) throw new Error(`does not read back: ${again.problems[0].place}: ${again.problems[0].reason}`);
   if (projectText(again.project) !== text) throw new Error('reads back as something else');
   const [wrong] = unkeepable(project);
   if (wrong) throw new Error(`is not kept: ${wrong.place}: ${wrong.reason}`);

@@ -1,23 +1,6 @@
 import type { Random } from './random.ts';
 
-const NUMBERS = [
-  0,
-  -0,
-  1,
-  -1,
-  0.5,
-  1e-300,
-  1e300,
-  -1e300,
-  1e16,
-  273.15,
-  -274,
-  5001,
-  2 ** 31,
-  2 ** 53,
-  1000.5,
-  5e-324,
-];
+const NUMBERS = [0, -0, 1, -1, 0.5, 1e-300, 1e300, -1e300, 1e16, 273.15, -274, 5001, 2 ** 31, 2 ** 53, 1000.5, 5e-324];
 const WORDS = [
   '',
   'infinity',
@@ -124,8 +107,7 @@ export function mutated(
     if (kind === 'value') holder[key] = anything(random);
     else if (kind === 'remove') Reflect.deleteProperty(holder, key);
     else if (kind === 'number') holder[key] = random.of(NUMBERS);
-    else if (kind === 'near' && typeof value === 'number')
-      holder[key] = value * (1 + random.next()) - random.below(3);
+    else if (kind === 'near' && typeof value === 'number') holder[key] = value * (1 + random.next()) - random.below(3);
     else if (kind === 'key' && !Array.isArray(holder))
       Object.defineProperty(holder, random.of(KEYS), {
         value,
@@ -161,24 +143,7 @@ export function mutatedText(text: string, random: Random): string {
       () => String.fromCharCode(random.below(random.of([128, 65536]))),
       () => result.slice(random.below(result.length), random.below(result.length)).slice(0, 4000),
       () =>
-        random.of([
-          '1e999',
-          '-',
-          ',',
-          ';',
-          '\n',
-          '(((((((((',
-          '[',
-          '{',
-          '"',
-          '%',
-          '^',
-          '°',
-          '/0',
-          '*',
-          ' e ',
-          'sqrt(',
-        ]),
+        random.of(['1e999', '-', ',', ';', '\n', '(((((((((', '[', '{', '"', '%', '^', '°', '/0', '*', ' e ', 'sqrt(']),
     ])();
     result = (result.slice(0, at) + piece + result.slice(at + length)).slice(0, 400_000);
   }

@@ -80,9 +80,7 @@
 
   function complete(measure: (typeof MEASURES)[number]) {
     const last = lastWords();
-    const needsField = Object.values(measure.settings).some(
-      (spec) => spec.kind === 'field' && spec.fallback === null,
-    );
+    const needsField = Object.values(measure.settings).some((spec) => spec.kind === 'field' && spec.fallback === null);
     write(`${text.slice(0, text.lastIndexOf(last))}${measure.title}${needsField ? '[' : ''}`);
   }
 
@@ -199,8 +197,7 @@
             <strong>= {shown}</strong>
             <span class="kind">Enter copies every digit</span>
             {#each found.parts as { title, value, unit, how }, i (i)}
-              <span class="part">{title} {significant(value, 6)}{unitText(unit)}{how ? ` · ${how}` : ''}</span
-              >
+              <span class="part">{title} {significant(value, 6)}{unitText(unit)}{how ? ` · ${how}` : ''}</span>
             {/each}
           </li>
         {/if}

@@ -12,10 +12,7 @@ export function askedBefore(storage: Pick<Storage, 'getItem'> = localStorage): r
 }
 
 /** Remembers a question as the newest. */
-export function rememberAsked(
-  question: string,
-  storage: Pick<Storage, 'getItem' | 'setItem'> = localStorage,
-): void {
+export function rememberAsked(question: string, storage: Pick<Storage, 'getItem' | 'setItem'> = localStorage): void {
   const others = askedBefore(storage).filter((entry) => entry !== question);
   try {
     storage.setItem(KEY, JSON.stringify([question, ...others].slice(0, MOST)));

@@ -68,10 +68,7 @@ export function allCommands(desk: Desk, tiles: readonly TileKind[]): readonly Co
   const onSurface: Command[] =
     lens && target
       ? [
-          command(
-            'Insert a surface below the selected one',
-            () => void desk.perform(insertSurface(lens, target)),
-          ),
+          command('Insert a surface below the selected one', () => void desk.perform(insertSurface(lens, target))),
           command(
             'Insert an element below the selected surface',
             () => void desk.perform(insertElement(desk.project, lens, target)),
@@ -93,10 +90,7 @@ export function allCommands(desk: Desk, tiles: readonly TileKind[]): readonly Co
     ...(desk.reference ? [command('Take the reference away', () => desk.setReference(null))] : []),
     ...tiles.map(({ kind, title, columns, rows }) =>
       command(`Add the tile ${title} to the board`, () => {
-        desk.commit(
-          addTile(desk.project, boardOf(desk.project, ui.board), { kind, columns, rows }),
-          `Add ${title}`,
-        );
+        desk.commit(addTile(desk.project, boardOf(desk.project, ui.board), { kind, columns, rows }), `Add ${title}`);
         void goto('/study');
       }),
     ),
@@ -143,14 +137,10 @@ function onScene(desk: Desk): readonly Command[] {
   if (!scene) return [command('Add a scene', () => desk.commit(addScene(desk.project), 'Add a scene'))];
   const after = desk.thing?.kind === 'parts' ? desk.thing.id : null;
   return [
-    command('Add source to the scene', () =>
-      desk.arrange(addSource(scene, desk.lens?.wavelengths[0]?.nm ?? 555)),
-    ),
+    command('Add source to the scene', () => desk.arrange(addSource(scene, desk.lens?.wavelengths[0]?.nm ?? 555))),
     command('Add free detector to the scene', () => desk.arrange(addDetector(scene, null))),
     ...BODIES.map(({ kind, title }) =>
-      command(`Add ${title.toLowerCase()} to the scene`, () =>
-        desk.arrange(addBody(desk.project, scene, kind, after)),
-      ),
+      command(`Add ${title.toLowerCase()} to the scene`, () => desk.arrange(addBody(desk.project, scene, kind, after))),
     ),
     ...desk.project.lenses.map((lens) =>
       command(`Place lens ${lens.name} in the scene`, () => desk.arrange(addLens(scene, lens, after))),
@@ -159,11 +149,7 @@ function onScene(desk: Desk): readonly Command[] {
 }
 
 /** What fits the words that were typed, best first: every word must be found, at the beginning of a word counts more. */
-export function matching<T extends { readonly title: string }>(
-  list: readonly T[],
-  text: string,
-  most: number,
-): T[] {
+export function matching<T extends { readonly title: string }>(list: readonly T[], text: string, most: number): T[] {
   const words = text.toLowerCase().split(/\s+/).filter(Boolean);
   if (words.length === 0) return [];
   const scored = list.flatMap((entry, order) => {

@@ -48,11 +48,7 @@
       desk.notice = { tone: 'refused', title: converted.reason };
       return;
     }
-    if (
-      !converted.ok &&
-      kind === 'angle' &&
-      points.some(({ x, y }) => Math.abs(x) >= 90 || Math.abs(y) >= 90)
-    ) {
+    if (!converted.ok && kind === 'angle' && points.some(({ x, y }) => Math.abs(x) >= 90 || Math.abs(y) >= 90)) {
       desk.notice = {
         tone: 'refused',
         title: 'Fields by angle must lie between −90° and 90°: change the heights first.',
@@ -103,13 +99,7 @@
       <circle r="48" />
       <line x1="-48" x2="48" /><line y1="-48" y2="48" />
       {#each points as point, i (point.id)}
-        <circle
-          class="point"
-          cx={(44 * point.x) / reach}
-          cy={(-44 * point.y) / reach}
-          r="3.500"
-          style:fill={ramp[i]}
-        />
+        <circle class="point" cx={(44 * point.x) / reach} cy={(-44 * point.y) / reach} r="3.500" style:fill={ramp[i]} />
       {/each}
     </svg>
     <div>
@@ -131,13 +121,7 @@
           {@const at = `lenses.${lens.id}.fields.${point.id}`}
           {@const title = fieldLabel(lens.fields.kind, point)}
           <span class="name"><i style:background={ramp[i]}></i>{point.id}</span>
-          <ParameterCell
-            address="{at}.x"
-            label="Field {point.id}, x"
-            change="Field {point.id} x"
-            row={i}
-            col={0}
-          />
+          <ParameterCell address="{at}.x" label="Field {point.id}, x" change="Field {point.id} x" row={i} col={0} />
           <ParameterCell
             address="{at}.y"
             label="Field {point.id}, y"
@@ -149,8 +133,7 @@
           <ParameterCell address="{at}.weight" label="Weight of field {point.id}" row={i} col={2} />
           <button
             aria-label="Remove field {title}"
-            onclick={() => desk.commit([{ kind: 'remove', list, id: point.id }], `Remove field ${title}`)}
-            >−</button
+            onclick={() => desk.commit([{ kind: 'remove', list, id: point.id }], `Remove field ${title}`)}>−</button
           >
         {/each}
       </div>

@@ -107,10 +107,7 @@
       data-explain="word:aim"
       value={lens.pupil.aim}
       onchange={(event) =>
-        desk.commit(
-          [{ kind: 'set', path: `${at}.pupil.aim`, value: event.currentTarget.value }],
-          'Aim of rays',
-        )}
+        desk.commit([{ kind: 'set', path: `${at}.pupil.aim`, value: event.currentTarget.value }], 'Aim of rays')}
     >
       <option value="paraxial">at the paraxial entrance pupil</option>
       <option value="stop">at the stop surface, ray by ray</option>

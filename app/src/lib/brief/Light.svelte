@@ -21,15 +21,57 @@
     readonly primary: number;
     readonly lines: readonly (readonly [nm: number, weight: number])[];
   }[] = [
-    { title: 'visible: F d C', primary: 587.5618, lines: [[486.1327, 1], [587.5618, 1], [656.2725, 1]] },
-    { title: 'visible: F′ e C′', primary: 546.0740, lines: [[479.9914, 1], [546.0740, 1], [643.8469, 1]] },
-    { title: 'visible, five lines', primary: 546.0740, lines: [[435.8343, 0.3], [486.1327, 0.8], [546.0740, 1], [587.5618, 0.9], [656.2725, 0.4]] },
+    {
+      title: 'visible: F d C',
+      primary: 587.5618,
+      lines: [
+        [486.1327, 1],
+        [587.5618, 1],
+        [656.2725, 1],
+      ],
+    },
+    {
+      title: 'visible: F′ e C′',
+      primary: 546.074,
+      lines: [
+        [479.9914, 1],
+        [546.074, 1],
+        [643.8469, 1],
+      ],
+    },
+    {
+      title: 'visible, five lines',
+      primary: 546.074,
+      lines: [
+        [435.8343, 0.3],
+        [486.1327, 0.8],
+        [546.074, 1],
+        [587.5618, 0.9],
+        [656.2725, 0.4],
+      ],
+    },
     { title: 'helium–neon laser 633 nm', primary: 632.8, lines: [[632.8, 1]] },
-    { title: 'near infrared 850 ± 25 nm', primary: 850, lines: [[825, 0.5], [850, 1], [875, 0.5]] },
-    { title: 'near infrared 940 ± 30 nm', primary: 940, lines: [[910, 0.5], [940, 1], [970, 0.5]] },
+    {
+      title: 'near infrared 850 ± 25 nm',
+      primary: 850,
+      lines: [
+        [825, 0.5],
+        [850, 1],
+        [875, 0.5],
+      ],
+    },
+    {
+      title: 'near infrared 940 ± 30 nm',
+      primary: 940,
+      lines: [
+        [910, 0.5],
+        [940, 1],
+        [970, 0.5],
+      ],
+    },
     { title: 'near infrared 1310 nm', primary: 1310, lines: [[1310, 1]] },
     { title: 'near infrared 1550 nm', primary: 1550, lines: [[1550, 1]] },
-  ]; // prettier-ignore
+  ];
 
   /** Other wavelengths altogether, as one gesture. */
   function take(title: string) {
@@ -79,13 +121,7 @@
     {#each waves as wave, i (wave.id)}
       {@const at = `lenses.${lens.id}.wavelengths.${wave.id}`}
       <span class="name"><i style:background={waveColour(wave.nm)}></i>{wavelengthLabel(wave.nm)}</span>
-      <ParameterCell
-        address="{at}.nm"
-        label="Wavelength {wave.id} in nm"
-        row={i}
-        col={0}
-        testid="nm-{wave.id}"
-      />
+      <ParameterCell address="{at}.nm" label="Wavelength {wave.id} in nm" row={i} col={0} testid="nm-{wave.id}" />
       <ParameterCell address="{at}.weight" label="Weight of wavelength {wave.id}" row={i} col={1} />
       <input
         type="radio"
@@ -93,18 +129,13 @@
         aria-label="{wavelengthLabel(wave.nm)} is the primary wavelength"
         checked={lens.primary === wave.id}
         onchange={() =>
-          desk.commit(
-            [{ kind: 'set', path: `lenses.${lens.id}.primary`, value: wave.id }],
-            'Primary wavelength',
-          )}
+          desk.commit([{ kind: 'set', path: `lenses.${lens.id}.primary`, value: wave.id }], 'Primary wavelength')}
       />
       <button
         aria-label="Remove wavelength {wavelengthLabel(wave.nm)}"
         onclick={() =>
-          desk.commit(
-            [{ kind: 'remove', list, id: wave.id }],
-            `Remove wavelength ${wavelengthLabel(wave.nm)}`,
-          )}>−</button
+          desk.commit([{ kind: 'remove', list, id: wave.id }], `Remove wavelength ${wavelengthLabel(wave.nm)}`)}
+        >−</button
       >
     {/each}
   </div>

@@ -4,13 +4,7 @@
   import RequirementChip from '$lib/components/RequirementChip.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import { fieldLabel } from '$lib/desk/labels.ts';
-  import {
-    addRequirement,
-    limitText,
-    readLimit,
-    requirementTitle,
-    setLimit,
-  } from '$lib/desk/requirement-edits.ts';
+  import { addRequirement, limitText, readLimit, requirementTitle, setLimit } from '$lib/desk/requirement-edits.ts';
 
   const desk = useDesk();
   const lens = $derived(desk.shown.lenses[0]);
@@ -43,8 +37,9 @@
 <section aria-label="Requirements">
   <h2>Requirements</h2>
   <div class="table" class:stated={desk.base.states !== undefined} data-walk>
-    <span>what</span><span>of</span>{#if desk.base.states}<span>in</span>{/if}<span class="num">at least</span
-    ><span class="num">at most</span><span></span><span>now</span><span></span>
+    <span>what</span><span>of</span>{#if desk.base.states}<span>in</span>{/if}<span class="num">at least</span><span
+      class="num">at most</span
+    ><span></span><span>now</span><span></span>
     {#each requirements as requirement, i (requirement.id)}
       {@const measure = findMeasure(requirement.measure)}
       {@const also = takesField(requirement)}
@@ -77,8 +72,7 @@
               `Field of ${requirementTitle(requirement)}`,
             )}
         >
-          {#each also as word (word)}<option value={word}
-              >{word === 'all' ? 'all fields' : `${word} field`}</option
+          {#each also as word (word)}<option value={word}>{word === 'all' ? 'all fields' : `${word} field`}</option
             >{/each}
           {#each lens.fields.points as point (point.id)}
             <option value={point.id}>{fieldLabel(lens.fields.kind, point)} {point.id}</option>
@@ -142,8 +136,7 @@
   <div class="add">
     <select bind:value={wanted} aria-label="Measure for a new requirement">
       <option value="">a measure…</option>
-      {#each MEASURES as { id, title, unit } (id)}<option value={id}>{title}{unit ? `, ${unit}` : ''}</option
-        >{/each}
+      {#each MEASURES as { id, title, unit } (id)}<option value={id}>{title}{unit ? `, ${unit}` : ''}</option>{/each}
     </select>
     <button disabled={!wanted} onclick={add} data-testid="add-requirement">+ requirement</button>
     {#if wanted}<span class="muted">{findMeasure(wanted)?.meaning}</span>{/if}

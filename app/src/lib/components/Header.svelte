@@ -41,8 +41,7 @@
       fit
       read={(text) => (text.trim() === '' ? failure('A project needs a name.') : success(text.trim()))}
       oncommit={(name) =>
-        name !== desk.project.name &&
-        desk.commit([{ kind: 'set', path: 'name', value: name }], 'Rename the project')}
+        name !== desk.project.name && desk.commit([{ kind: 'set', path: 'name', value: name }], 'Rename the project')}
     />
   </h1>
   <span class="kept" data-testid="kept" data-state={desk.keeping.state}>
@@ -91,9 +90,7 @@
     >
     <div class="menu">
       <p>
-        {busy
-          ? `${running.join(', ')} under way, ${desk.activity.waiting} waiting`
-          : 'Nothing is being computed.'}
+        {busy ? `${running.join(', ')} under way, ${desk.activity.waiting} waiting` : 'Nothing is being computed.'}
       </p>
       <label
         >workers <select
@@ -101,8 +98,8 @@
           value={String(desk.workers)}
           onchange={(event) => desk.setWorkers(Number(event.currentTarget.value))}
         >
-          {#each Array.from({ length: MOST_WORKERS }, (_, i) => i + 1) as count (count)}<option
-              value={String(count)}>{count}</option
+          {#each Array.from({ length: MOST_WORKERS }, (_, i) => i + 1) as count (count)}<option value={String(count)}
+              >{count}</option
             >{/each}
         </select></label
       >

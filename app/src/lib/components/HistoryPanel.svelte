@@ -31,7 +31,7 @@
   /** What the reference and what is shown differ by. */
   const differences = $derived(desk.reference ? compareProjects(desk.reference.project, desk.base) : null);
   const told = (value: Difference['before']) =>
-    value === null ? '–' : typeof value === 'string' ? value : Number.isFinite(value) ? significant(value, 7) : '∞'; // prettier-ignore
+    value === null ? '–' : typeof value === 'string' ? value : Number.isFinite(value) ? significant(value, 7) : '∞';
 
   /** How far in each entry stands: one that was made elsewhere than on the entry before it begins a branch. */
   const lanes = $derived.by(() => {
@@ -79,11 +79,7 @@
   <ol>
     {#each newestFirst as number (number)}
       {@const entry = desk.history.entries[number]}
-      <li
-        class:aside={!trail.includes(number)}
-        class:head={desk.history.head === number}
-        style:--lane={lanes[number]}
-      >
+      <li class:aside={!trail.includes(number)} class:head={desk.history.head === number} style:--lane={lanes[number]}>
         <span class="rail" aria-hidden="true">{lanes[number] > 0 ? '└' : ''}●</span>
         <button
           class="entry"

@@ -44,11 +44,7 @@
   </div>
 {/if}
 {#if desk.notice}
-  <div
-    class="bar {desk.notice.tone}"
-    role={desk.notice.tone === 'refused' ? 'alert' : 'status'}
-    data-testid="notice"
-  >
+  <div class="bar {desk.notice.tone}" role={desk.notice.tone === 'refused' ? 'alert' : 'status'} data-testid="notice">
     <div>
       <strong>{desk.notice.tone === 'refused' ? '✕' : '✓'} {desk.notice.title}</strong>
       {#if desk.notice.lines}

@@ -11,9 +11,7 @@
 
 <nav aria-label={label}>
   {#each tabs as { path, title, testid } (path)}
-    <a href={path} aria-current={page.url.pathname === path ? 'page' : undefined} data-testid={testid}
-      >{title}</a
-    >
+    <a href={path} aria-current={page.url.pathname === path ? 'page' : undefined} data-testid={testid}>{title}</a>
   {/each}
 </nav>
 

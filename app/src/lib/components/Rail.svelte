@@ -17,9 +17,7 @@
 
 <nav aria-label="Rooms">
   {#each rooms as { path, title, Icon } (path)}
-    <a href={path} aria-current={page.url.pathname.startsWith(path) ? 'page' : undefined}
-      ><Icon size={20} />{title}</a
-    >
+    <a href={path} aria-current={page.url.pathname.startsWith(path) ? 'page' : undefined}><Icon size={20} />{title}</a>
   {/each}
   <span class="gap"></span>
   <a href="/shelf" aria-current={page.url.pathname.startsWith('/shelf') ? 'page' : undefined}

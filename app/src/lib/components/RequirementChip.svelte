@@ -19,9 +19,7 @@
   /** The measured value, of several states that which stands worst to the limits. */
   const found = $derived(query.answer?.ok ? worstState(desk.base, requirement, query.answer.value) : null);
   const was = $derived(
-    desk.reference && before.answer?.ok
-      ? worstState(desk.reference.project, requirement, before.answer.value)
-      : null,
+    desk.reference && before.answer?.ok ? worstState(desk.reference.project, requirement, before.answer.value) : null,
   );
   const measured = $derived(found?.outcome ?? query.answer);
   /** How much the reference had less. */
@@ -97,9 +95,7 @@
     {#if found && requirement.state !== undefined}<span class="state" data-testid="state-of-{requirement.id}"
         >{found.state}</span
       >{/if}
-    <strong
-      >{value === null ? '–' : `${shown(value)}${error ? ` ± ${significant(error, 1)}` : ''}${tight}`}</strong
-    >
+    <strong>{value === null ? '–' : `${shown(value)}${error ? ` ± ${significant(error, 1)}` : ''}${tight}`}</strong>
     {#if caution}<span class="caution" aria-hidden="true">{now?.cautionLabel ?? 'of some rays'}</span>{/if}
     <span class="mark" aria-hidden="true">{marks[verdict]}</span>
     <span class="visually-hidden">{why ?? `${words[verdict]}, ${limits}. ${caution ?? ''}`}</span>

@@ -1,13 +1,4 @@
-import type {
-  Answer,
-  EvaluatePart,
-  Jobs,
-  Project,
-  Query,
-  QueryKind,
-  RunningJob,
-  WorkerPool,
-} from '@ulvex/core';
+import type { Answer, EvaluatePart, Jobs, Project, Query, QueryKind, RunningJob, WorkerPool } from '@ulvex/core';
 import { failure, findMeasure, isOfScene, isRefined, JobCancelled, JobOverrun } from '@ulvex/core';
 import { useTileState } from '../states/tile-state.ts';
 import { Pacing } from './pacing.ts';
@@ -38,8 +29,18 @@ export class LiveQuery<K extends QueryKind = QueryKind> {
 
 /** Questions that are answered at once: what the drawing, the figures and the spots are made of. */
 const AT_ONCE: ReadonlySet<QueryKind> = new Set([
-  'section', 'section_states', 'spots', 'first_order', 'findings', 'ray', 'scene_view', 'scene_section', 'scene_rays', 'measure', 'measure_states',
-]); // prettier-ignore
+  'section',
+  'section_states',
+  'spots',
+  'first_order',
+  'findings',
+  'ray',
+  'scene_view',
+  'scene_section',
+  'scene_rays',
+  'measure',
+  'measure_states',
+]);
 
 /** Whether a question may be answered after the others: charts, and numbers that thousands of rays are traced for. */
 function waits(query: Query): boolean {
@@ -229,11 +230,19 @@ export class LiveAnswers {
     return false;
   }
 
-  #start(lane: Lane, { project, revision }: { project: Project; revision: number }, pending: readonly { live: LiveQuery; query: Query }[]): void {
+  #start(
+    lane: Lane,
+    { project, revision }: { project: Project; revision: number },
+    pending: readonly { live: LiveQuery; query: Query }[],
+  ): void {
     const queries = pending.map(({ live, query }) => {
       live.pending = true;
       const detail = lane === 'fine' ? 'full' : 'draft';
-      return { key: live.key, query: (isRefined(query) ? { ...query, detail } : query) as Query, ...(lane !== 'urgent' && { later: true }) };
+      return {
+        key: live.key,
+        query: (isRefined(query) ? { ...query, detail } : query) as Query,
+        ...(lane !== 'urgent' && { later: true }),
+      };
     });
     const receive = (answers: EvaluatePart) => {
       if (this.#running[lane] !== running) return;
@@ -262,7 +271,7 @@ export class LiveAnswers {
       () => this.#end(lane, running, null),
       (error: Error) => this.#end(lane, running, error),
     );
-  } // prettier-ignore
+  }
 
   /** One question took too long: its tile reports that, and the others are asked again without it. */
   #overran(live: LiveQuery, lane: Lane, running: Running): void {

@@ -1,7 +1,10 @@
 /** How long charts are left alone before they are begun anew, ms: processors are shared with what is drawn at once. */
 const SPACING = 60;
 
-/** How long behind an answer charts that were begun a moment before look out for a newer one, ms: about as long as a calm hand takes from move to move. */
+/**
+ * How long behind an answer charts that were begun a moment before look out for a newer one, ms: about as long as a
+ * calm hand takes from move to move.
+ */
 const LOOKOUT = 105;
 
 /** From an answer until what is drawn at once is on the screen, ms. */

@@ -11,8 +11,7 @@ describe('the number of workers', () => {
   it('is what the user has chosen, whatever else the store may hold', () => {
     expect(workersWanted(kept('1'), 8)).to.equal(1);
     expect(workersWanted(kept('400'), 8)).to.equal(16);
-    for (const nonsense of ['', 'many', '-3', '2.5', null])
-      expect(workersWanted(kept(nonsense), 4)).to.equal(3);
+    for (const nonsense of ['', 'many', '-3', '2.5', null]) expect(workersWanted(kept(nonsense), 4)).to.equal(3);
     const full = {
       getItem: () => null,
       setItem: () => {

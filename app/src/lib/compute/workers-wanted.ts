@@ -7,10 +7,7 @@ type Kept = Pick<Storage, 'getItem' | 'setItem'>;
  * How many compute workers to start: what the user has chosen, else one fewer than the machine has processors, from 2 to 8. Two at least:
  * a long job must not keep the live answers waiting.
  */
-export function workersWanted(
-  storage: Kept | null = store(),
-  processors = navigator.hardwareConcurrency,
-): number {
+export function workersWanted(storage: Kept | null = store(), processors = navigator.hardwareConcurrency): number {
   const chosen = Number(storage?.getItem(KEY));
   if (Number.isInteger(chosen) && chosen >= 1) return Math.min(chosen, MOST_WORKERS);
   return Math.max(2, Math.min(8, processors - 1));

@@ -124,8 +124,7 @@ export class Desk {
       workers,
       (running, waiting) => {
         this.#active = { running, waiting };
-        if (running + waiting === 0 && this.activity.running + this.activity.waiting > 0)
-          this.#tellActivity();
+        if (running + waiting === 0 && this.activity.running + this.activity.waiting > 0) this.#tellActivity();
         else this.#activityTimer ??= setTimeout(() => this.#tellActivity(), TELL_AFTER);
       },
       { patience: PATIENCE },
@@ -227,8 +226,7 @@ export class Desk {
   async #bringUpToDate(): Promise<void> {
     const { project } = this.#tracked;
     await this.relations.load();
-    if (this.#tracked.project === project)
-      this.commitDesign([], 'Bring linked and derived numbers up to date');
+    if (this.#tracked.project === project) this.commitDesign([], 'Bring linked and derived numbers up to date');
   }
 
   /** Lets links and conditions hold again in a project that was opened without. */
@@ -238,11 +236,7 @@ export class Desk {
   }
 
   /** Makes numbers fixed (null), free, linked or derived, or says why they cannot be. */
-  async changeState(
-    addresses: readonly string[],
-    state: ParameterState | null,
-    label: string,
-  ): Promise<Outcome<null>> {
+  async changeState(addresses: readonly string[], state: ParameterState | null, label: string): Promise<Outcome<null>> {
     const meant = addresses.map((address) => this.differs(address)?.at ?? address);
     const { base } = this;
     const edits = await this.relations.changeState(base, meant, state);
@@ -253,8 +247,13 @@ export class Desk {
     return success(null);
   }
 
-  /** In what a number or a medium at hand differs from the design: the address that it has in the state, and its value there; null where it does not. */
-  differs(address: string): { readonly at: string; readonly designed: number | string | undefined; readonly follows: boolean } | null {
+  /**
+   * In what a number or a medium at hand differs from the design: the address that it has in the state, and its value
+   * there; null where it does not.
+   */
+  differs(
+    address: string,
+  ): { readonly at: string; readonly designed: number | string | undefined; readonly follows: boolean } | null {
     const { base, state } = this;
     const override = base.states?.find(({ id }) => id === state)?.overrides.find((one) => one.address === address);
     if (!override || state === null) return null;
@@ -262,7 +261,7 @@ export class Desk {
     const designed = path === null ? undefined : (valueAt(base, path) as number | string | undefined);
     const follows = override.follows ?? false;
     return { at: follows ? address : stateAddress(state, address), designed, follows };
-  } // prettier-ignore
+  }
 
   /** Lets a number or a medium differ in a state, with the value that it has. */
   differ(address: string, state: string): void {
@@ -505,10 +504,11 @@ export class Desk {
       const { shift, before, after, edit } = found.value;
       this.commit([edit], 'Refocus');
       const [from, to] = [before, after].map((value) => (value * 1000).toFixed(3));
+      const where = criterion === 'paraxial' ? 'at the paraxial image' : `about ${criterion}`;
       const moved = `${shift < 0 ? '−' : '+'}${Math.abs(shift).toFixed(4)} mm`;
       this.notice = {
         tone: 'done',
-        title: `Refocused by ${moved}: RMS spot over the fields ${from} → ${to} µm, ${criterion === 'paraxial' ? 'at the paraxial image' : `about ${criterion}`}`,
+        title: `Refocused by ${moved}: RMS spot over the fields ${from} → ${to} µm, ${where}`,
       };
     } catch (error) {
       this.notice = { tone: 'refused', title: `Refocus failed: ${(error as Error).message}` };

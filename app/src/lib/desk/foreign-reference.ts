@@ -11,9 +11,12 @@ export function asReference(other: Project, shown: Lens): Project | null {
   const points = lens.fields.points.map((point, i) => ({ ...point, id: ids[i] ?? freeId(point.id, ids) }));
   return {
     ...other,
-    lenses: [{ ...lens, id: shown.id, fields: { ...lens.fields, points } }, ...rest.filter(({ id }) => id !== shown.id)],
+    lenses: [
+      { ...lens, id: shown.id, fields: { ...lens.fields, points } },
+      ...rest.filter(({ id }) => id !== shown.id),
+    ],
   };
-} // prettier-ignore
+}
 
 function freeId(id: string, taken: readonly string[]): string {
   let free = id;

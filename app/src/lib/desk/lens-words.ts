@@ -3,9 +3,7 @@ import { fieldLabel } from './labels.ts';
 
 /** What fields are called on screen, by id. */
 export function fieldLabels(lens: Lens | null): ReadonlyMap<string, string> {
-  return new Map(
-    (lens?.fields.points ?? []).map((point) => [point.id, fieldLabel(lens!.fields.kind, point)]),
-  );
+  return new Map((lens?.fields.points ?? []).map((point) => [point.id, fieldLabel(lens!.fields.kind, point)]));
 }
 
 /** What surfaces are called on screen, by id. */

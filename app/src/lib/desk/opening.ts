@@ -111,18 +111,14 @@ export async function openSample(desk: Desk, id: string): Promise<void> {
 }
 
 /**
- * Opens a project of the list, with what a window had done that was closed before the store had it. Says so when a newer version or all of it cannot be
+ * Opens a project of the list, with what a window had done that was closed before the store had it. Says so when a
+ * newer version or all of it cannot be
  * read, and offers what there is as a file.
  *
  * @param asked - whether the user asked for it: then it is said when it cannot be opened
  * @param withoutRelations - see `Desk.open`
  */
-export async function openKept(
-  desk: Desk,
-  id: string,
-  asked = true,
-  withoutRelations = false,
-): Promise<boolean> {
+export async function openKept(desk: Desk, id: string, asked = true, withoutRelations = false): Promise<boolean> {
   const again = id === desk.projectId;
   if (again) await desk.keeper.leave(); // lets go of the claim
   // First the claim: what a window left counts when no window has the project any more.
@@ -143,11 +139,7 @@ export async function openKept(
     claim?.release();
     if (again) desk.keeper.stay();
     if (asked)
-      sayUnreadable(
-        desk,
-        'This project cannot be read from the browser’s store.',
-        await projectStore.unreadable(id),
-      );
+      sayUnreadable(desk, 'This project cannot be read from the browser’s store.', await projectStore.unreadable(id));
     return false;
   }
   noteOpening(id);
@@ -258,7 +250,8 @@ function hopeless(): string | null {
 }
 
 /**
- * What is on the desk when the window opens: the project of last time, else the newest one, else the tide camera. One that the last start did not get up is
+ * What is on the desk when the window opens: the project of last time, else the newest one, else the tide camera. One
+ * that the last start did not get up is
  * not opened by itself: then nothing is, and false says that the list is to be shown.
  */
 export async function openFirst(desk: Desk): Promise<boolean> {
@@ -275,10 +268,7 @@ export async function openFirst(desk: Desk): Promise<boolean> {
       ui.stuck = stuck;
       return false;
     }
-    for (const id of [
-      ...(last === null ? [] : [last]),
-      ...(await projectStore.list()).map((card) => card.id),
-    ]) {
+    for (const id of [...(last === null ? [] : [last]), ...(await projectStore.list()).map((card) => card.id)]) {
       if (await openKept(desk, id, id === last)) return true;
     }
   } catch (error) {

@@ -10,9 +10,7 @@ export function primaryOrder(desk: Desk): { readonly current: FirstOrder | null 
   return {
     get current() {
       if (!query.answer?.ok) return null;
-      const data = query.answer.value.columns.find(
-        ({ wavelength }) => wavelength === desk.lens?.primary,
-      )?.data;
+      const data = query.answer.value.columns.find(({ wavelength }) => wavelength === desk.lens?.primary)?.data;
       return data?.ok ? data.value : null;
     },
   };

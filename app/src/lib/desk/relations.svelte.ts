@@ -24,7 +24,8 @@ const AT_ONCE = 8;
 const QUICK = 4;
 
 /**
- * Makes linked and derived numbers follow. What is quick is done at once, so that a number and what follows from it are one step; what is not goes to a
+ * Makes linked and derived numbers follow. What is quick is done at once, so that a number and what follows from it
+ * are one step; what is not goes to a
  * worker of its own, which can be ended.
  */
 export class Relations {
@@ -75,9 +76,7 @@ export class Relations {
     try {
       const found = await Promise.race([running.result, given]);
       if (!found.unfinished && 'took' in found && (found.took as number) < QUICK) this.#slow = false;
-      return found.unfinished && found.broken.length === 0
-        ? unfinished(project, 'That took too long.')
-        : found;
+      return found.unfinished && found.broken.length === 0 ? unfinished(project, 'That took too long.') : found;
     } catch (error) {
       return unfinished(project, (error as Error).message);
     } finally {

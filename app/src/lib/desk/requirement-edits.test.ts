@@ -34,8 +34,7 @@ describe('requirements', () => {
   });
 
   it('read limits as typed, and none where nothing is', () => {
-    for (const text of ['', ' – ', '-', 'none'])
-      expect(readLimit(text)).to.deep.equal({ ok: true, value: undefined });
+    for (const text of ['', ' – ', '-', 'none']) expect(readLimit(text)).to.deep.equal({ ok: true, value: undefined });
     expect(readLimit('3/2')).to.deep.equal({ ok: true, value: 1.5 });
     expect(readLimit('high').ok).to.equal(false);
     expect([limitText(undefined), limitText(-2)]).to.deep.equal(['–', '−2']);

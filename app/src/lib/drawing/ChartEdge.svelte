@@ -23,12 +23,7 @@
     <rect class:filled x={frame.left - EDGE} y={bottom - to} width={EDGE} height={to - from} />
     <rect class:filled x={right} y={bottom - to} width={EDGE} height={to - from} />
   {/each}
-  <rect
-    x={frame.left - EDGE}
-    y={frame.top - EDGE}
-    width={frame.width + 2 * EDGE}
-    height={frame.height + 2 * EDGE}
-  />
+  <rect x={frame.left - EDGE} y={frame.top - EDGE} width={frame.width + 2 * EDGE} height={frame.height + 2 * EDGE} />
   <rect x={frame.left} y={frame.top} width={frame.width} height={frame.height} />
 </g>
 {#each graduations(frame.z0, frame.width, frame) as mark (mark)}

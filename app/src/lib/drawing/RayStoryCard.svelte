@@ -15,9 +15,7 @@
   const desk = useDesk();
   const titles = $derived(desk.lens?.surfaces.map((_, index) => surfaceTitle(desk.lens!, index)) ?? []);
   const endsAt = $derived(
-    ray.endsAt === null
-      ? null
-      : (titles[desk.lens?.surfaces.findIndex(({ id }) => id === ray.endsAt) ?? -1] ?? null),
+    ray.endsAt === null ? null : (titles[desk.lens?.surfaces.findIndex(({ id }) => id === ray.endsAt) ?? -1] ?? null),
   );
   const story = $derived(rayStory(ray, titles, endsAt));
 </script>

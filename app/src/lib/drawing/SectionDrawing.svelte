@@ -1,12 +1,5 @@
 <script lang="ts">
-  import {
-    RAY_STATUS,
-    statusReason,
-    surfaceTitle,
-    titleWithin,
-    type Section,
-    type SectionRay,
-  } from '@ulvex/core';
+  import { RAY_STATUS, statusReason, surfaceTitle, titleWithin, type Section, type SectionRay } from '@ulvex/core';
   import { fieldColours, glassTint } from '$lib/colours.ts';
   import { useDesk } from '$lib/desk/context.ts';
   import { standaloneSvg } from '$lib/export.ts';
@@ -18,15 +11,7 @@
   import { nearestRay } from './ray-story.ts';
   import RayStoryCard from './RayStoryCard.svelte';
   import { SectionHand } from './section-hand.svelte.ts';
-  import {
-    bladeLength,
-    bodyNames,
-    breakMark,
-    planePath,
-    rayBundles,
-    reachUp,
-    stopBlade,
-  } from './section-paths.ts';
+  import { bladeLength, bodyNames, breakMark, planePath, rayBundles, reachUp, stopBlade } from './section-paths.ts';
 
   interface Props {
     section: Section;
@@ -64,9 +49,7 @@
   const axis = $derived(frame.y(0));
   const path = (points: Float64Array) => planePath(points, frame);
 
-  const titles = $derived(
-    new Map(lens?.surfaces.map((surface, index) => [surface.id, surfaceTitle(lens, index)])),
-  );
+  const titles = $derived(new Map(lens?.surfaces.map((surface, index) => [surface.id, surfaceTitle(lens, index)])));
 
   const names = $derived(bodyNames(section, frame));
 
@@ -76,15 +59,11 @@
 
   /** The rays of a field that arrive, as one path: a drawing of few parts follows the hand faster. */
   const bundles = $derived(rayBundles(section.rays, frame));
-  const ended = $derived(
-    section.rays.filter((ray) => ray.status !== RAY_STATUS.alive && ray.points.length >= 4),
-  );
+  const ended = $derived(section.rays.filter((ray) => ray.status !== RAY_STATUS.alive && ray.points.length >= 4));
 
   const shownId = $derived(desk.hovered ?? desk.selected);
 
-  const handles = $derived(
-    editable ? section.surfaces.find((surface) => surface.id === desk.selected) : undefined,
-  );
+  const handles = $derived(editable ? section.surfaces.find((surface) => surface.id === desk.selected) : undefined);
 
   const rimHandles = $derived<readonly Handle[]>(handles && !handles.image ? ['rim', 'bend'] : []);
 
@@ -143,9 +122,7 @@
       onpointercancel={() => hand.letGo()}
     >
       <defs>
-        <clipPath id={clipId}
-          ><rect x={frame.left} y={frame.top} width={frame.width} height={frame.height} /></clipPath
-        >
+        <clipPath id={clipId}><rect x={frame.left} y={frame.top} width={frame.width} height={frame.height} /></clipPath>
       </defs>
       <g class="grid">
         {#each marksZ as mark (mark)}
@@ -163,10 +140,7 @@
               class="before"
               d="{path(element.outline)}Z"
             />{/each}
-          {#each reference.surfaces as surface (surface.id)}<path
-              class="before"
-              d={path(surface.line)}
-            />{/each}
+          {#each reference.surfaces as surface (surface.id)}<path class="before" d={path(surface.line)} />{/each}
         {/if}
         {#each others as other, k (k)}
           <g class="other" data-testid="other-state">
@@ -181,14 +155,8 @@
           <path class="ray" {d} style:stroke={colours.get(field)} data-field={field} />
         {/each}
         {#each ended as ray, i (i)}
-          <path
-            class="ray ended"
-            d={path(ray.points)}
-            style:stroke={colours.get(ray.field)}
-            data-status={ray.status}
-          >
-            {#if ray.endsAt}<title>This ray {statusReason(ray.status)} at {titles.get(ray.endsAt)}.</title
-              >{/if}
+          <path class="ray ended" d={path(ray.points)} style:stroke={colours.get(ray.field)} data-status={ray.status}>
+            {#if ray.endsAt}<title>This ray {statusReason(ray.status)} at {titles.get(ray.endsAt)}.</title>{/if}
           </path>
           <text class="end" x={ends(ray.points).x} y={ends(ray.points).y}
             >×<title>This ray {statusReason(ray.status)} at {titles.get(ray.endsAt ?? '')}.</title></text

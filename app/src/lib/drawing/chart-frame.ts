@@ -80,11 +80,7 @@ export interface Block {
 }
 
 /** Alternating blocks of one step from `start` (mm) over `length` pixels; filled where the count from 0 is odd. */
-export function blocks(
-  start: number,
-  length: number,
-  { scale, step }: Pick<ChartFrame, 'scale' | 'step'>,
-): Block[] {
+export function blocks(start: number, length: number, { scale, step }: Pick<ChartFrame, 'scale' | 'step'>): Block[] {
   const result: Block[] = [];
   for (let k = Math.floor(start / step); ; k++) {
     const from = (k * step - start) * scale;

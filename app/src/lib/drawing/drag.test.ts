@@ -10,9 +10,7 @@ describe('drags in the drawing', () => {
   const lens = project.lenses[0];
   const evaluation = new Evaluation(project).lens('tide');
   if (!evaluation.ok) throw new Error(evaluation.reason);
-  const drawn = lensSection(evaluation.value, { raysPerField: 1 }).surfaces.find(
-    ({ id }) => id === 'l2_front',
-  )!;
+  const drawn = lensSection(evaluation.value, { raysPerField: 1 }).surfaces.find(({ id }) => id === 'l2_front')!;
   const start: DragStart = { handle: 'vertex', surface: { ...drawn, semi: 4.8 }, z: 4.7, y: 0.1 };
   const vertexZ = drawn.vertex[0];
 
@@ -39,10 +37,7 @@ describe('drags in the drawing', () => {
     const [z, y] = lowerEnd(drawn);
     const sag = z - vertexZ;
     const radius = (dz: number) => after(bend, bend.z + dz, bend.y, 'l2_front.shape.radius');
-    expect(radius(0)).to.be.closeTo(
-      valueAt(project, 'lenses.tide.surfaces.l2_front.shape.radius') as number,
-      1e-9,
-    );
+    expect(radius(0)).to.be.closeTo(valueAt(project, 'lenses.tide.surfaces.l2_front.shape.radius') as number, 1e-9);
     expect(radius(-0.5)).to.be.closeTo((y ** 2 + (sag - 0.5) ** 2) / 2 / (sag - 0.5), 1e-9);
     expect(dragGesture(lens, bend, bend.z + 9, bend.y).ok).to.equal(false);
   });

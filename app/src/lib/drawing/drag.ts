@@ -29,9 +29,7 @@ export function dragGesture(lens: Lens, start: DragStart, z: number, y: number):
     case 'vertex':
       return success(moveVertex(lens, id, along(axis, start.z, start.y)));
     case 'rim':
-      return success(
-        setSemiAperture(lens, id, Math.max(Math.abs(semi + along(ownY, start.z, start.y)), 0.001)),
-      );
+      return success(setSemiAperture(lens, id, Math.max(Math.abs(semi + along(ownY, start.z, start.y)), 0.001)));
     case 'bend': {
       const end = lowerEnd(start.surface);
       const across = (end[0] - vertex[0]) * ownY[0] + (end[1] - vertex[1]) * ownY[1];

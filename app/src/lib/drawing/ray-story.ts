@@ -63,8 +63,6 @@ export function rayStory(ray: SectionRay, titles: readonly string[], endsAt: str
     });
   }
   const end =
-    ray.status === RAY_STATUS.alive
-      ? 'It arrives.'
-      : `It ${statusReason(ray.status)} at ${endsAt ?? 'a surface'}.`;
+    ray.status === RAY_STATUS.alive ? 'It arrives.' : `It ${statusReason(ray.status)} at ${endsAt ?? 'a surface'}.`;
   return { steps, end };
 }

@@ -81,8 +81,7 @@ export class SectionHand {
       this.#ruling = !this.#ruling;
       return;
     }
-    if (event.button === 0)
-      this.#panning = { from: shownSpan(this.frame), x: event.clientX, y: event.clientY };
+    if (event.button === 0) this.#panning = { from: shownSpan(this.frame), x: event.clientX, y: event.clientY };
   }
 
   move(event: PointerEvent): void {
@@ -158,10 +157,7 @@ export class SectionHand {
   #follow(event: PointerEvent): readonly [z: number, y: number] {
     const mouse = this.#pointAt(event);
     const share = event.shiftKey ? FINE : 1;
-    this.#at = [
-      this.#at[0] + share * (mouse[0] - this.#mouse[0]),
-      this.#at[1] + share * (mouse[1] - this.#mouse[1]),
-    ];
+    this.#at = [this.#at[0] + share * (mouse[0] - this.#mouse[0]), this.#at[1] + share * (mouse[1] - this.#mouse[1])];
     this.#mouse = mouse;
     return this.#at;
   }
@@ -170,9 +166,6 @@ export class SectionHand {
   #pointAt(event: Pick<MouseEvent, 'clientX' | 'clientY'>): [z: number, y: number] {
     const box = this.#drawing().element!.getBoundingClientRect();
     const { left, top, height, scale, z0, y0 } = this.frame;
-    return [
-      z0 + (event.clientX - box.left - left) / scale,
-      y0 + (top + height - (event.clientY - box.top)) / scale,
-    ];
+    return [z0 + (event.clientX - box.left - left) / scale, y0 + (top + height - (event.clientY - box.top)) / scale];
   }
 }

@@ -20,8 +20,7 @@ export function rayBundles(
 ): { field: string; d: string }[] {
   const byField = new Map<string, string>();
   for (const { field, status, points } of rays)
-    if (status === RAY_STATUS.alive)
-      byField.set(field, (byField.get(field) ?? '') + planePath(points, frame));
+    if (status === RAY_STATUS.alive) byField.set(field, (byField.get(field) ?? '') + planePath(points, frame));
   return [...byField].map(([field, d]) => ({ field, d }));
 }
 
@@ -73,8 +72,7 @@ export function bodyNames(section: Section, frame: ChartFrame): { text: string; 
     if (!surface.stop) continue;
     const [z, y] = [surface.line.at(-2)!, surface.line.at(-1)!];
     const top = frame.y(y + bladeLength(surface.semi, frame));
-    for (const name of groups)
-      if (Math.abs(name.x - frame.x(z)) < NAME_HALF && name.y > top - 4) name.y = top - 6;
+    for (const name of groups) if (Math.abs(name.x - frame.x(z)) < NAME_HALF && name.y > top - 4) name.y = top - 6;
   }
   return groups;
 }

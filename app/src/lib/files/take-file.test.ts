@@ -15,7 +15,13 @@ async function taken(file: File | null, more: Partial<Taking<string>> = {}) {
   const desk = deskOf();
   const input = inputOf(file);
   const used: string[] = [];
-  const taking: Taking<string> = { most: 20, what: 'a list', read: async (one) => success(await one.text()), use: (value) => used.push(value), ...more }; // prettier-ignore
+  const taking: Taking<string> = {
+    most: 20,
+    what: 'a list',
+    read: async (one) => success(await one.text()),
+    use: (value) => used.push(value),
+    ...more,
+  };
   await takeFile(desk as unknown as Desk, input, taking);
   return { used, told: desk.notice?.title ?? '', left: input.value };
 }
@@ -30,10 +36,14 @@ describe('a file that is taken in', () => {
 
   it('is refused with its name and the reason, and changes nothing', async () => {
     const wrong = await taken(file, { read: async () => failure('Line 2: no number.') });
-    expect(wrong).to.deep.equal({ used: [], told: 'radii.csv was not taken in: Line 2: no number.', left: '' }); // prettier-ignore
+    expect(wrong).to.deep.equal({ used: [], told: 'radii.csv was not taken in: Line 2: no number.', left: '' });
     const large = await taken(new File(['x'.repeat(21)], 'radii.csv'));
-    expect(large).to.deep.equal({ used: [], told: 'radii.csv was not taken in: it is too large for a list.', left: '' }); // prettier-ignore
+    expect(large).to.deep.equal({
+      used: [],
+      told: 'radii.csv was not taken in: it is too large for a list.',
+      left: '',
+    });
     const broken = await taken(file, { read: () => Promise.reject(new Error('The worker died.')) });
-    expect(broken).to.deep.equal({ used: [], told: 'radii.csv was not taken in: The worker died.', left: '' }); // prettier-ignore
+    expect(broken).to.deep.equal({ used: [], told: 'radii.csv was not taken in: The worker died.', left: '' });
   });
 });

@@ -15,11 +15,16 @@ export interface Taking<T> {
  * Takes in the file that was chosen in a file input, and empties the input, so that the same file can be chosen again. What is wrong with it is told
  * on the desk, and changes nothing.
  */
-export async function takeFile<T>(desk: Desk, input: HTMLInputElement, { most, what, read, use }: Taking<T>): Promise<void> {
+export async function takeFile<T>(
+  desk: Desk,
+  input: HTMLInputElement,
+  { most, what, read, use }: Taking<T>,
+): Promise<void> {
   const file = input.files?.[0];
   input.value = '';
   if (!file) return;
-  const refuse = (reason: string) => (desk.notice = { tone: 'refused', title: `${file.name} was not taken in: ${reason}` });
+  const refuse = (reason: string) =>
+    (desk.notice = { tone: 'refused', title: `${file.name} was not taken in: ${reason}` });
   if (file.size > most) {
     refuse(`it is too large for ${what}.`);
     return;
@@ -31,4 +36,4 @@ export async function takeFile<T>(desk: Desk, input: HTMLInputElement, { most, w
   } catch (error) {
     refuse((error as Error).message);
   }
-} // prettier-ignore
+}

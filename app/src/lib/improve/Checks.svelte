@@ -11,9 +11,7 @@
   const desk = useDesk();
   const { plates } = runsOf(desk);
   /** What was mended last, and the merit before. */
-  let mended = $state.raw<{ readonly label: string; readonly merit: number; readonly of: string } | null>(
-    null,
-  );
+  let mended = $state.raw<{ readonly label: string; readonly merit: number; readonly of: string } | null>(null);
   const query = desk.live.query(() =>
     desk.lens ? { kind: 'making_checks', lens: desk.lens.id, state: 'designed' } : null,
   );
@@ -39,9 +37,7 @@
   <ul>
     {#each checks as check (`${check.kind} ${check.surface}`)}
       <li>
-        <span class:bad={check.kind === 'impossible'}
-          >{check.kind === 'impossible' ? '✕' : '!'} {check.text}</span
-        >
+        <span class:bad={check.kind === 'impossible'}>{check.kind === 'impossible' ? '✕' : '!'} {check.text}</span>
         {#if check.remedy}
           <Button data-testid="mend-{check.surface}" onclick={() => mend(check)}>{check.remedy.label}</Button>
         {/if}

@@ -19,9 +19,15 @@
       const parameter = findParameter(desk.base, address);
       const state = desk.base.parameters?.[address];
       const { min, max } = state?.kind === 'free' ? state : {};
-      return { address, value: parameter.ok ? parameter.value.value : NaN, unit: parameter.ok ? parameter.value.spec.unit : '', min, max };
+      return {
+        address,
+        value: parameter.ok ? parameter.value.value : NaN,
+        unit: parameter.ok ? parameter.value.spec.unit : '',
+        min,
+        max,
+      };
     }),
-  ); // prettier-ignore
+  );
   let wanted = $state('');
   const listId = $props.id();
   const choices = $derived(
@@ -79,15 +85,13 @@
         aria-pressed={every}
         disabled={all.length === 0}
         data-testid="free-{what}"
-        onclick={() => (every ? fix(all, `Fix all ${what}`) : free(all, `Make all ${what} free`))}
-        >all {what}</button
+        onclick={() => (every ? fix(all, `Fix all ${what}`) : free(all, `Make all ${what} free`))}>all {what}</button
       >
     {/each}
     <button disabled={rows.length === 0} onclick={() => fix(addresses, 'Fix all numbers')}>none</button>
   </p>
   <div class="table" data-walk>
-    <span></span><span class="num">now</span><span class="num">from</span><span class="num">to</span><span
-    ></span>
+    <span></span><span class="num">now</span><span class="num">from</span><span class="num">to</span><span></span>
     {#each rows as { address, value, unit, min, max }, k (address)}
       {@const at = place(value, min, max)}
       {@const next = moved.get(address)}
@@ -125,13 +129,7 @@
       >
       {#if at !== null}
         <svg class="slider" viewBox="0 0 100 4" preserveAspectRatio="none" aria-hidden="true">
-          <line x1="0" x2="100" y1="2" y2="2" /><line
-            class="needle"
-            x1={100 * at}
-            x2={100 * at}
-            y1="0"
-            y2="4"
-          />
+          <line x1="0" x2="100" y1="2" y2="2" /><line class="needle" x1={100 * at} x2={100 * at} y1="0" y2="4" />
           {#if next !== undefined}
             {@const there = place(next, min, max) ?? 0}
             <line class="run" x1={100 * there} x2={100 * there} y1="0" y2="4" />
@@ -139,9 +137,7 @@
         </svg>
       {/if}
     {:else}
-      <p class="none">
-        Nothing may move yet: let all radii be free, or choose numbers in the Layout (Shift F7).
-      </p>
+      <p class="none">Nothing may move yet: let all radii be free, or choose numbers in the Layout (Shift F7).</p>
     {/each}
   </div>
   <form

@@ -5,7 +5,16 @@
   import { plain } from '$lib/format.ts';
   import SettingField from '$lib/tiles/SettingField.svelte';
   import { commitGoal } from './commit-goal.ts';
-  import { goalName, groupGoal, IMAGE_KINDS, imageKindOf, readFrequency, setGoal, setImageKind, type ImageKind } from './goal-edits.ts'; // prettier-ignore
+  import {
+    goalName,
+    groupGoal,
+    IMAGE_KINDS,
+    imageKindOf,
+    readFrequency,
+    setGoal,
+    setImageKind,
+    type ImageKind,
+  } from './goal-edits.ts';
   import ImageHeat from './ImageHeat.svelte';
 
   interface Props {

@@ -15,9 +15,9 @@
   }
   let { group, row, share }: Props = $props();
   const desk = useDesk();
-  const set = (key: keyof GoalGroup, value: unknown) =>
-    commitGoal(desk, success(setGroup(group, key, value)));
-  const readName = (text: string) => (text.trim() === '' ? failure('A group needs a name.') : success(text.trim().slice(0, 60))); // prettier-ignore
+  const set = (key: keyof GoalGroup, value: unknown) => commitGoal(desk, success(setGroup(group, key, value)));
+  const readName = (text: string) =>
+    text.trim() === '' ? failure('A group needs a name.') : success(text.trim().slice(0, 60));
 </script>
 
 <input

@@ -30,9 +30,7 @@
   const desk = useDesk();
   const commit = (done: Parameters<typeof commitGoal>[1]) => commitGoal(desk, done);
   const square = $derived(stands.reduce((sum, one) => sum + one.square, 0));
-  const errors = $derived(
-    stands.flatMap(({ standardError = 0 }) => (standardError > 0 ? [standardError] : [])),
-  );
+  const errors = $derived(stands.flatMap(({ standardError = 0 }) => (standardError > 0 ? [standardError] : [])));
 
   function imageWords(goal: ImageGoal): string {
     if (goal.what === 'mtf') return `MTF at ${goal.frequency}/mm`;
@@ -94,16 +92,8 @@
   read={readWeight}
   oncommit={(value) => value !== goal.weight && commit(setGoal(goal, 'weight', value))}
 />
-<span
-  class="num share"
-  title={goal.weight === 0 ? 'Weight 0: it counts nothing' : 'Share of the square of the merit'}
-  >{off
-    ? 'off'
-    : goal.weight === 0
-      ? '! 0'
-      : total > 0
-        ? `${((100 * square) / total).toFixed(0)} %`
-        : ''}</span
+<span class="num share" title={goal.weight === 0 ? 'Weight 0: it counts nothing' : 'Share of the square of the merit'}
+  >{off ? 'off' : goal.weight === 0 ? '! 0' : total > 0 ? `${((100 * square) / total).toFixed(0)} %` : ''}</span
 >
 <Button
   small

@@ -13,7 +13,7 @@
   import { useDesk } from '$lib/desk/context.ts';
   import { significant } from '$lib/format.ts';
   import { commitGoal, type Done } from './commit-goal.ts';
-  import { addImageGoal, addMeasureGoal, goalsFromRequirements, IMAGE_KINDS, type ImageKind } from './goal-edits.ts'; // prettier-ignore
+  import { addImageGoal, addMeasureGoal, goalsFromRequirements, IMAGE_KINDS, type ImageKind } from './goal-edits.ts';
   import GoalGroupRow from './GoalGroupRow.svelte';
   import GoalRow from './GoalRow.svelte';
 
@@ -95,11 +95,9 @@
     >
       <option value="" hidden>+ goal…</option>
       {#if lens}
-        {#each IMAGE_KINDS as [kind, title] (kind)}<option value=":{kind}">Image quality: {title}</option
-          >{/each}
+        {#each IMAGE_KINDS as [kind, title] (kind)}<option value=":{kind}">Image quality: {title}</option>{/each}
       {/if}
-      {#each MEASURES as { id, title, unit } (id)}<option value={id}>{title}{unit ? `, ${unit}` : ''}</option
-        >{/each}
+      {#each MEASURES as { id, title, unit } (id)}<option value={id}>{title}{unit ? `, ${unit}` : ''}</option>{/each}
     </select>
     <Button
       disabled={fromBrief.edits.length === 0}
@@ -111,8 +109,7 @@
   <div class="table" data-walk>
     <span></span><span>goal</span><span class="num">now</span><span class="num">target</span><span class="num"
       >at least</span
-    ><span class="num">at most</span><span class="num">weight</span><span class="num">share</span><span
-    ></span>
+    ><span class="num">at most</span><span class="num">weight</span><span class="num">share</span><span></span>
     {#each rows as { key, goal, group }, k (key)}
       {#if goal}
         <GoalRow

@@ -15,9 +15,9 @@
   const columns = $derived([...new Set(parts.map(({ of }) => of))]);
   const fields = $derived([...new Set(parts.map(({ field }) => field))]);
   /** How bad a part is: a modulation by what it lacks. */
-  const badness = ({ of, value }: ImagePart) => (of === 'tangential' || of === 'sagittal' ? 1 - value : value); // prettier-ignore
+  const badness = ({ of, value }: ImagePart) => (of === 'tangential' || of === 'sagittal' ? 1 - value : value);
   const worst = $derived(Math.max(...parts.map(badness), 1e-12));
-  const partOf = (field: string, of: ImagePart['of']) => parts.find((part) => part.field === field && part.of === of); // prettier-ignore
+  const partOf = (field: string, of: ImagePart['of']) => parts.find((part) => part.field === field && part.of === of);
   const heading = (of: ImagePart['of']) => (typeof of === 'number' ? wavelengthName(of) : of);
 </script>
 

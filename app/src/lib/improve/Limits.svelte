@@ -20,9 +20,7 @@
   const off = $derived(desk.base.making?.off ?? false);
 
   const share = $derived(
-    stand && stand.merit > 0
-      ? stand.limits.reduce((sum, { square }) => sum + square, 0) / stand.merit ** 2
-      : 0,
+    stand && stand.merit > 0 ? stand.limits.reduce((sum, { square }) => sum + square, 0) / stand.merit ** 2 : 0,
   );
 
   const WORDS: Readonly<Record<LimitName, readonly [title: string, side: string, unit: string]>> = {
@@ -45,10 +43,7 @@
   /** The place where a limit is closest, or most exceeded. */
   function closest(name: LimitName): LimitStand | null {
     const rows = stand?.limits.filter(({ limit }) => limit === name) ?? [];
-    return rows.reduce<LimitStand | null>(
-      (worst, row) => (!worst || row.over > worst.over ? row : worst),
-      null,
-    );
+    return rows.reduce<LimitStand | null>((worst, row) => (!worst || row.over > worst.over ? row : worst), null);
   }
 
   function read(text: string): Outcome<number | null | undefined> {
@@ -56,9 +51,7 @@
     if (/^\s*(–|-|none|off)\s*$/.test(text)) return success(null);
     const value = parseQuantity(text, { kind: 'number' });
     if (!value.ok) return value;
-    return value.value >= 0
-      ? value
-      : { ok: false, reason: 'A limit is 0 or above; – for none, empty for the usual.' };
+    return value.value >= 0 ? value : { ok: false, reason: 'A limit is 0 or above; – for none, empty for the usual.' };
   }
 
   function set(name: LimitName, value: number | null | undefined) {
@@ -79,9 +72,12 @@
     );
   }
 
+  /** What a title begins with that its group says already. */
+  const KNOWN = /^(centre of|edge of|slope of|incidence on|diameter over thickness of|gap|edge of the gap) ?/;
+
   function told(row: LimitStand): string {
     const unit = row.unit === '' ? '' : row.unit === '°' ? '°' : ` ${row.unit}`;
-    return `${significant(row.value, 4)}${unit} ${row.title.replace(/^(centre of|edge of|slope of|incidence on|diameter over thickness of|gap|edge of the gap) ?/, '')}`;
+    return `${significant(row.value, 4)}${unit} ${row.title.replace(KNOWN, '')}`;
   }
 </script>
 
@@ -89,9 +85,7 @@
   <header>
     <h2>Making-limits</h2>
     {#if share > 0.005}<span class="share">{(100 * share).toFixed(0)} % of the square of the merit</span>{/if}
-    <label
-      ><input type="checkbox" checked={!off} data-testid="making-on" onchange={toggle} /> kept in runs</label
-    >
+    <label><input type="checkbox" checked={!off} data-testid="making-on" onchange={toggle} /> kept in runs</label>
   </header>
   <div class="table" class:off data-walk>
     {#each NAMES as name, k (name)}

@@ -27,10 +27,7 @@
       {width}
       height={HEIGHT}
       role="img"
-      aria-label="Merit against evaluations: from {significant(line[0][1], 4)} to {significant(
-        line.at(-1)![1],
-        4,
-      )}"
+      aria-label="Merit against evaluations: from {significant(line[0][1], 4)} to {significant(line.at(-1)![1], 4)}"
       data-testid="merit-line"
       data-points={line.length}
     >

@@ -9,10 +9,7 @@
   /** As large as it fits, the same scale both ways. */
   const frame = $derived.by(() => {
     const { z, y } = section.bounds;
-    const scale = Math.min(
-      (WIDTH - 6) / Math.max(z[1] - z[0], 1e-6),
-      (HEIGHT - 6) / Math.max(y[1] - y[0], 1e-6),
-    );
+    const scale = Math.min((WIDTH - 6) / Math.max(z[1] - z[0], 1e-6), (HEIGHT - 6) / Math.max(y[1] - y[0], 1e-6));
     const [middleZ, middleY] = [(z[0] + z[1]) / 2, (y[0] + y[1]) / 2];
     return {
       scale,

@@ -17,7 +17,8 @@
       most: MAX_TABLE_TEXT,
       what: 'a list of test plates',
       read: async (file) => desk.pool.run('plateList', { text: await file.text() }).result,
-      use: (plates) => desk.commitDesign([{ kind: 'set', path: 'testPlates', value: { name, plates } }], `Test plates: ${name}`), // prettier-ignore
+      use: (plates) =>
+        desk.commitDesign([{ kind: 'set', path: 'testPlates', value: { name, plates } }], `Test plates: ${name}`),
     });
   };
 
@@ -38,17 +39,15 @@
           strong={!run.state}
           data-testid="plates-fit"
           title="One radius after another is given to its plate, while all that is free is polished again"
-          onclick={() => desk.lens && run.begin(desk.lens.id)}
-          >{run.state ? 'fit again' : 'fit all radii'}</Button
+          onclick={() => desk.lens && run.begin(desk.lens.id)}>{run.state ? 'fit again' : 'fit all radii'}</Button
         >
         <Button onclick={() => picker.click()}>another list…</Button>
         <Button onclick={forget}>forget</Button>
       {/if}
     {:else}
       <span>No list of test plates.</span>
-      <Button
-        title="CSV: a column of radii in mm, and, if wanted, one of names"
-        onclick={() => picker.click()}>take in a list…</Button
+      <Button title="CSV: a column of radii in mm, and, if wanted, one of names" onclick={() => picker.click()}
+        >take in a list…</Button
       >
     {/if}
     <input
@@ -65,8 +64,8 @@
     {@const { done, of, before, merit, fitted } = run.state}
     <p data-testid="plates-state" data-done={done} data-merit={merit}>
       <span
-        >{done} of {of} on plates · merit {significant(before, 4)} → <b>{significant(merit, 4)}</b>, polished
-        before and behind</span
+        >{done} of {of} on plates · merit {significant(before, 4)} → <b>{significant(merit, 4)}</b>, polished before and
+        behind</span
       >
       {#if !run.running && run.whole}
         <Button data-testid="plates-keep" disabled={run.stale} onclick={() => run.keep()}>keep</Button>
@@ -79,8 +78,7 @@
     <table>
       <thead
         ><tr
-          ><th scope="col">radius</th><th scope="col">was</th><th scope="col">plate</th><th scope="col"
-            >merit then</th
+          ><th scope="col">radius</th><th scope="col">was</th><th scope="col">plate</th><th scope="col">merit then</th
           ></tr
         ></thead
       >

@@ -17,8 +17,7 @@
     step: 'It stopped because steps have become too short to change anything.',
     flat: 'It stopped at a place where every slope has vanished.',
     steps: 'It stopped after the steps that it may take.',
-    noise:
-      'It stopped because goals differ by no more than their standard errors: more rays a goal would tell more.',
+    noise: 'It stopped because goals differ by no more than their standard errors: more rays a goal would tell more.',
     evaluations: 'It stopped after the evaluations that it may take.',
     no_start: 'It has no value to start from.',
   };
@@ -29,16 +28,16 @@
     ['values', 'by values alone'],
   ];
   const METHOD_WORDS =
-    'Damped least squares is quickest where goals can be met. Slopes alone (quasi-Newton) do better where most cannot. Values alone (an evolution strategy) need no derivatives and are Ulvex’s choice for goals in a scene, which are sampled by rays.';
+    'Damped least squares is quickest where goals can be met. Slopes alone (quasi-Newton) do better where ' +
+    'most cannot. Values alone (an evolution strategy) need no derivatives and are Ulvex’s choice for ' +
+    'goals in a scene, which are sampled by rays.';
   /** Ends at which it was still gaining. */
   const GAINING: readonly StopReason[] = ['slow', 'steps', 'evaluations'];
   const unfinished = $derived(run.stopped || (run.end !== null && GAINING.includes(run.end.reason)));
   /** By how much a merit has changed; nothing if that would round to nothing. */
   function changeWords(from: number, to: number): string {
     const percent = from > 0 ? 100 * (to / from - 1) : 0;
-    return Math.abs(percent) < 0.05
-      ? ''
-      : `(${percent < 0 ? '−' : '+'}${significant(Math.abs(percent), 2)} %)`;
+    return Math.abs(percent) < 0.05 ? '' : `(${percent < 0 ? '−' : '+'}${significant(Math.abs(percent), 2)} %)`;
   }
   const first = $derived(run.line[0]?.[1] ?? null);
   const changed = $derived(run.project !== null && run.status !== 'none' && run.project !== desk.base);
@@ -101,13 +100,11 @@
       </p>
     {/if}
   {/each}
-  {#if run.foreign}<p class="warn">
-      ! This run is of another project: open that one to keep it, or throw it away.
-    </p>
+  {#if run.foreign}<p class="warn">! This run is of another project: open that one to keep it, or throw it away.</p>
   {:else if changed}
     <p class="warn">
-      ! The project has changed since the run began. Neither is lost: keeping writes the run’s free numbers
-      into it, and nothing else.
+      ! The project has changed since the run began. Neither is lost: keeping writes the run’s free numbers into it, and
+      nothing else.
     </p>
   {/if}
   {#if run.line.length > 0}
@@ -117,8 +114,8 @@
     {/if}
   {:else if run.status === 'none' && !run.failure}
     <p class="muted">
-      A polish turns the free numbers to the nearest minimum of what is wanted, within bounds and
-      making-limits. It works beside you: nothing changes until you keep it.
+      A polish turns the free numbers to the nearest minimum of what is wanted, within bounds and making-limits. It
+      works beside you: nothing changes until you keep it.
     </p>
   {/if}
   {#if run.status === 'over'}
@@ -126,11 +123,7 @@
       <Why
         diagnosis={run.diagnosis}
         {unfinished}
-        reason={run.stopped
-          ? 'You stopped it; this is how it stood.'
-          : run.end
-            ? REASONS[run.end.reason]
-            : ''}
+        reason={run.stopped ? 'You stopped it; this is how it stood.' : run.end ? REASONS[run.end.reason] : ''}
       />
     {:else if run.diagnosing}<p class="muted">Looking at why it stopped…</p>{/if}
   {/if}

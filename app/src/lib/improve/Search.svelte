@@ -1,7 +1,7 @@
 <script lang="ts">
   import { isSolid, type SearchOptions, type SearchWay } from '@ulvex/core';
   import { SvelteSet } from 'svelte/reactivity';
-  import { glassShortlist } from '@ulvex/core/improve'; // prettier-ignore
+  import { glassShortlist } from '@ulvex/core/improve';
   import Button from '$lib/components/Button.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import { significant } from '$lib/format.ts';
@@ -84,19 +84,15 @@
   </header>
   {#if !run.running}
     <div class="choices">
-      <label
-        ><input type="checkbox" bind:checked={byGlass} data-testid="search-glass" /> exchange glasses</label
-      >
+      <label><input type="checkbox" bind:checked={byGlass} data-testid="search-glass" /> exchange glasses</label>
       <label title="Beside the lens as it is: points spread over the bounds">
         <select bind:value={starts} data-testid="search-starts"
-          ><option value={0}>from this lens</option><option value={12}>from 12 further starts</option><option
-            value={48}>from 48 further starts</option
+          ><option value={0}>from this lens</option><option value={12}>from 12 further starts</option><option value={48}
+            >from 48 further starts</option
           ></select
         ></label
       >
-      <label title="The same seed gives the same run"
-        >seed <input type="number" min="1" bind:value={seed} /></label
-      >
+      <label title="The same seed gives the same run">seed <input type="number" min="1" bind:value={seed} /></label>
       <span class="ways"
         >by {#each WAYS as [way, words, meaning] (way)}
           <label title={meaning}
@@ -115,14 +111,13 @@
     </div>
   {/if}
   {#if run.failure}<p class="bad" role="alert">✕ {run.failure}</p>{/if}
-  {#if run.foreign}<p class="muted">
-      It is of another project: open that one to keep what it finds, or stop it.
-    </p>{/if}
+  {#if run.foreign}<p class="muted">It is of another project: open that one to keep what it finds, or stop it.</p>{/if}
   {#if run.gallery.length === 0 && !run.failure}
     <p class="muted">
       {run.running
         ? 'Looking…'
-        : 'Goes over from minimum to minimum, each step polished, for as long as you let it; the best distinct lenses stay in a gallery, also when the page is closed.'}
+        : 'Goes over from minimum to minimum, each step polished, for as long as you let it; the best distinct ' +
+          'lenses stay in a gallery, also when the page is closed.'}
     </p>
   {/if}
   <ul>
@@ -146,9 +141,7 @@
           title="Lays it in grey under drawing and figures of the lens"
           onclick={() => run.layBeside(candidate)}>beside</Button
         >
-        <Button data-testid="candidate-keep" disabled={run.foreign} onclick={() => run.keep(candidate)}
-          >keep</Button
-        >
+        <Button data-testid="candidate-keep" disabled={run.foreign} onclick={() => run.keep(candidate)}>keep</Button>
       </li>
     {/each}
   </ul>

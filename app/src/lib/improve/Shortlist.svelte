@@ -53,10 +53,7 @@
 </script>
 
 <div class="shortlist" data-testid="shortlist" data-count={count}>
-  <Button
-    aria-expanded={open}
-    data-testid="shortlist-open"
-    onclick={() => (choice.shown = open ? null : panel)}
+  <Button aria-expanded={open} data-testid="shortlist-open" onclick={() => (choice.shown = open ? null : panel)}
     >{open ? '▾' : '▸'} among {count} of {allGlasses().length} glasses</Button
   >
   {#if open}

@@ -29,8 +29,7 @@
   const verdict = $derived.by(() => {
     if (unfinished) return 'It was still gaining: “go on” continues from here.';
     const { conflicts, dependent, atBounds, limits } = diagnosis;
-    if (unmoved.length + conflicts.length + dependent.length + atBounds.length + limits.length > 0)
-      return null;
+    if (unmoved.length + conflicts.length + dependent.length + atBounds.length + limits.length > 0) return null;
     return large.some(({ movable }) => movable >= 0.01)
       ? 'This is the nearest minimum: what single parts could still lose, others would gain.'
       : 'Nothing hinders it: this is the nearest minimum, and the form has no more to give.';

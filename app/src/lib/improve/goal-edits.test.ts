@@ -1,4 +1,4 @@
-import { applyEdits, readProject, type Edit, type Goal, type ImageGoal, type Outcome, type Project } from '@ulvex/core'; // prettier-ignore
+import { applyEdits, readProject, type Edit, type Goal, type ImageGoal, type Outcome, type Project } from '@ulvex/core';
 import { expect } from 'chai';
 import { readFileSync } from 'node:fs';
 import type { Done } from './commit-goal.ts';
@@ -55,13 +55,12 @@ describe('goals about the image', () => {
     expect(image(after(finer, setImageKind(image(finer), 'spot')))).to.not.have.property('frequency');
     const built = after(sharp, setGoal(image(sharp), 'workshop', 'usual'));
     expect(image(after(built, setImageKind(image(built), 'wavefront')))).to.not.have.property('workshop');
-    expect(image(after(built, setGoal(image(built), 'weight', 3)))).to.include({ weight: 3, workshop: 'usual' }); // prettier-ignore
+    expect(image(after(built, setGoal(image(built), 'weight', 3)))).to.include({ weight: 3, workshop: 'usual' });
   });
 
   it('take numbers as they are typed, and say what is none', () => {
     expect(readFrequency(' 12,5 ')).to.deep.equal({ ok: true, value: 12.5 });
-    for (const text of ['0', '-3', 'fine', '', 'Infinity'])
-      expect(readFrequency(text).ok, text).to.equal(false);
+    for (const text of ['0', '-3', 'fine', '', 'Infinity']) expect(readFrequency(text).ok, text).to.equal(false);
     expect(readWeight('0')).to.deep.equal({ ok: true, value: 0 });
     for (const text of ['-1', '', 'much']) expect(readWeight(text).ok, text).to.equal(false);
   });
@@ -70,11 +69,11 @@ describe('goals about the image', () => {
 describe('goals about measures', () => {
   it('have for their target what the measure is now', () => {
     const made = after(SAMPLE, addMeasureGoal(SAMPLE, lens, 'distortion', -0.68712345));
-    expect(made.goals![0]).to.deep.include({ measure: 'distortion', target: -0.687123, settings: { field: 'edge' } }); // prettier-ignore
+    expect(made.goals![0]).to.deep.include({ measure: 'distortion', target: -0.687123, settings: { field: 'edge' } });
     expect(goalName(made.goals![0])).to.equal('Distortion');
-    expect(after(SAMPLE, addMeasureGoal(SAMPLE, lens, 'distortion', null)).goals![0]).to.not.have.property('target'); // prettier-ignore
+    expect(after(SAMPLE, addMeasureGoal(SAMPLE, lens, 'distortion', null)).goals![0]).to.not.have.property('target');
     expect(addMeasureGoal(SAMPLE, lens, 'beauty', 1)).to.deep.include({ ok: false });
-    expect(addMeasureGoal({ ...SAMPLE, scenes: [] }, lens, 'detector_flux', 1)).to.deep.include({ ok: false }); // prettier-ignore
+    expect(addMeasureGoal({ ...SAMPLE, scenes: [] }, lens, 'detector_flux', 1)).to.deep.include({ ok: false });
   });
 
   it('come from the requirements, each once', () => {
@@ -129,7 +128,10 @@ describe('numbers that may move', () => {
     const radii = turnable(SAMPLE, lens, 'radii');
     expect(radii).to.include(address('l1_front.radius')).and.not.include(address('stop.radius'));
     expect(radii.some((one) => one.includes('sensor'))).to.equal(false);
-    const linked: Project = { ...SAMPLE, parameters: { [address('l1_front.radius')]: { kind: 'linked', formula: '10' } } }; // prettier-ignore
+    const linked: Project = {
+      ...SAMPLE,
+      parameters: { [address('l1_front.radius')]: { kind: 'linked', formula: '10' } },
+    };
     expect(turnable(linked, lens, 'radii')).to.deep.equal(radii.slice(1));
     expect(turnable(SAMPLE, lens, 'thicknesses')).to.have.length(lens.surfaces.length - 1);
   });
@@ -137,15 +139,23 @@ describe('numbers that may move', () => {
   it('are told in the order of the lens', () => {
     const names = ['l4_back.thickness', 'l1_front.thickness', 'l3_l4.radius', 'l1_front.radius'];
     const parameters = Object.fromEntries(names.map((name) => [address(name), { kind: 'free' as const }]));
-    expect(freeAddresses({ ...SAMPLE, parameters })).to.deep.equal(['l1_front.radius', 'l1_front.thickness', 'l3_l4.radius', 'l4_back.thickness'].map(address)); // prettier-ignore
+    expect(freeAddresses({ ...SAMPLE, parameters })).to.deep.equal(
+      ['l1_front.radius', 'l1_front.thickness', 'l3_l4.radius', 'l4_back.thickness'].map(address),
+    );
   });
 
   it('have bounds that do not cross, and lose them one by one', () => {
     const low = setBound({ kind: 'free' }, 'min', 3);
     expect(low).to.deep.equal({ ok: true, value: { kind: 'free', min: 3 } });
     expect(setBound({ kind: 'free', min: 3 }, 'max', 3)).to.deep.include({ ok: false });
-    expect(setBound({ kind: 'free', min: 3 }, 'max', 4)).to.deep.equal({ ok: true, value: { kind: 'free', min: 3, max: 4 } }); // prettier-ignore
-    expect(setBound({ kind: 'free', min: 3, max: 4 }, 'min', undefined)).to.deep.equal({ ok: true, value: { kind: 'free', max: 4 } }); // prettier-ignore
+    expect(setBound({ kind: 'free', min: 3 }, 'max', 4)).to.deep.equal({
+      ok: true,
+      value: { kind: 'free', min: 3, max: 4 },
+    });
+    expect(setBound({ kind: 'free', min: 3, max: 4 }, 'min', undefined)).to.deep.equal({
+      ok: true,
+      value: { kind: 'free', max: 4 },
+    });
     expect(setBound(undefined, 'min', 1)).to.deep.equal({ ok: true, value: { kind: 'free', min: 1 } });
   });
 });

@@ -27,10 +27,8 @@ function inserted(project: Project, item: Goal): Edit {
 /** What a goal is called: its own name, or that of its measure. */
 export function goalName(goal: Goal): string {
   if (goal.label !== undefined) return goal.label;
-  return goal.kind === 'image_quality'
-    ? 'Image quality'
-    : (findMeasure(goal.measure)?.title ?? goal.measure);
-} // prettier-ignore
+  return goal.kind === 'image_quality' ? 'Image quality' : (findMeasure(goal.measure)?.title ?? goal.measure);
+}
 
 /** What the image as a whole can be judged by. */
 export const IMAGE_KINDS = [
@@ -53,12 +51,20 @@ function imageKind(kind: ImageKind, frequency = USUAL_FREQUENCY): Pick<ImageGoal
   if (kind === 'mtf') return { what: kind, frequency };
   const [what] = kind.split(' ') as ['spot' | 'wavefront'];
   return { what, ...(kind.endsWith('peak') && { by: 'peak' as const }) };
-} // prettier-ignore
+}
 
 /** One live goal for the sharpness of the whole image. */
 export function addImageGoal(project: Project, lens: Lens, kind: ImageKind): Done {
   const id = freshId('g', project.goals ?? []);
-  const item: ImageGoal = { id, kind: 'image_quality', of: lens.id, weight: 1, ...imageKind(kind), about: 'centroid', lateralColour: true }; // prettier-ignore
+  const item: ImageGoal = {
+    id,
+    kind: 'image_quality',
+    of: lens.id,
+    weight: 1,
+    ...imageKind(kind),
+    about: 'centroid',
+    lateralColour: true,
+  };
   return { edits: [inserted(project, item)], label: 'Want image quality' };
 }
 
@@ -66,31 +72,36 @@ export function addImageGoal(project: Project, lens: Lens, kind: ImageKind): Don
 export function setImageKind(goal: ImageGoal, kind: ImageKind): Outcome<Done> {
   const { what: _what, by: _by, frequency, workshop: _workshop, ...rest } = goal;
   const item: Goal = { ...rest, ...imageKind(kind, frequency) };
-  return success({ edits: [{ kind: 'set', path: `goals.${goal.id}`, value: item }], label: `Goal ${goalName(goal)}` }); // prettier-ignore
+  return success({ edits: [{ kind: 'set', path: `goals.${goal.id}`, value: item }], label: `Goal ${goalName(goal)}` });
 }
 
 export function readFrequency(text: string): Outcome<number> {
   const value = Number(text.trim().replace(',', '.'));
-  return value > 0 && Number.isFinite(value) ? success(value) : failure('A frequency is a number of cycles/mm, above 0.'); // prettier-ignore
+  return value > 0 && Number.isFinite(value)
+    ? success(value)
+    : failure('A frequency is a number of cycles/mm, above 0.');
 }
 
 export function readWeight(text: string): Outcome<number> {
   const value = Number(text.trim().replace(',', '.'));
-  return value >= 0 && text.trim() !== '' && Number.isFinite(value) ? success(value) : failure('A weight is a number, 0 or above.'); // prettier-ignore
+  return value >= 0 && text.trim() !== '' && Number.isFinite(value)
+    ? success(value)
+    : failure('A weight is a number, 0 or above.');
 }
 
 /** Puts a goal into a group, by its id; `:new` makes one, nothing takes it out. */
 export function groupGoal(project: Project, goal: Goal, to: string): Outcome<Done> {
   const groups = project.goalGroups ?? [];
   const path = `goals.${goal.id}.group`;
-  if (to !== ':new') return success({ edits: [{ kind: 'set', path, value: to || undefined }], label: `Group of ${goalName(goal)}` }); // prettier-ignore
+  if (to !== ':new')
+    return success({ edits: [{ kind: 'set', path, value: to || undefined }], label: `Group of ${goalName(goal)}` });
   const group: GoalGroup = { id: freshId('group', groups), name: `Group ${groups.length + 1}`, weight: 1 };
   const made: Edit = { kind: 'set', path: 'goalGroups', value: [...groups, group] };
   return success({ edits: [made, { kind: 'set', path, value: group.id }], label: `${group.name} of goals` });
 }
 
 export function setGroup(group: GoalGroup, key: keyof GoalGroup, value: unknown): Done {
-  return { edits: [{ kind: 'set', path: `goalGroups.${group.id}.${key}`, value }], label: `Goals ${group.name}` }; // prettier-ignore
+  return { edits: [{ kind: 'set', path: `goalGroups.${group.id}.${key}`, value }], label: `Goals ${group.name}` };
 }
 
 /** Its goals stay, with their own weights. */
@@ -116,8 +127,7 @@ export function addMeasureGoal(
   const measure = findMeasure(measureId);
   if (!measure) return failure(`There is no measure “${measureId}”.`);
   const of = subjectOf(project, measure, lens?.id ?? null);
-  if (of === null)
-    return failure(`${measure.title} needs a ${isOfScene(measure) ? 'scene' : 'lens'}: there is none.`);
+  if (of === null) return failure(`${measure.title} needs a ${isOfScene(measure) ? 'scene' : 'lens'}: there is none.`);
   const spec = measure.settings.field;
   const field = spec?.kind === 'field' ? (spec.fallback ?? lens?.fields.points.at(-1)?.id) : undefined;
   const id = freshId('g', project.goals ?? []);
@@ -168,11 +178,7 @@ export function goalsFromRequirements(project: Project): Done {
 export function removeGoal(project: Project, goal: Goal): Done {
   const last = project.goals?.length === 1;
   return {
-    edits: [
-      last
-        ? { kind: 'set', path: 'goals', value: undefined }
-        : { kind: 'remove', list: 'goals', id: goal.id },
-    ],
+    edits: [last ? { kind: 'set', path: 'goals', value: undefined } : { kind: 'remove', list: 'goals', id: goal.id }],
     label: `Want ${goalName(goal)} no more`,
   };
 }

@@ -65,7 +65,9 @@ export class PolishRun {
   async begin(): Promise<void> {
     const project = this.#desk.base;
     this.#clear(project);
-    const found = await this.#desk.pool.run('warnings', { project }).result.catch((error: Error) => ({ ok: false as const, reason: error.message })); // prettier-ignore
+    const found = await this.#desk.pool
+      .run('warnings', { project })
+      .result.catch((error: Error) => ({ ok: false as const, reason: error.message }));
     if (!found.ok) {
       this.failure = found.reason;
       this.status = 'none';
@@ -203,8 +205,7 @@ export class PolishRun {
     this.status = 'over';
     const whole = this.#whole(end.value);
     this.end = this.latest = whole;
-    if (this.line.length === 0 || this.line[0][1] < whole.before)
-      this.line = [[1, whole.before], ...this.line];
+    if (this.line.length === 0 || this.line[0][1] < whole.before) this.line = [[1, whole.before], ...this.line];
     this.line = [...this.line, [whole.evaluations, whole.merit]];
     void this.#draw(end.value.project);
     void this.#diagnose(end.value.project);
@@ -231,8 +232,7 @@ export class PolishRun {
     this.diagnosing = true;
     try {
       const found = await this.#desk.pool.run('diagnose', { project }).result;
-      if (found.ok && this.status === 'over' && this.latest?.project === project)
-        this.diagnosis = found.value;
+      if (found.ok && this.status === 'over' && this.latest?.project === project) this.diagnosis = found.value;
     } catch (error) {
       if (!(error instanceof JobCancelled)) this.failure = (error as Error).message;
     }

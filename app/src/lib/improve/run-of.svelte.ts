@@ -24,10 +24,7 @@ export class GlassChoice {
     const said = Object.values(next).some(
       (value) => value !== undefined && value !== false && !(Array.isArray(value) && value.length === 0),
     );
-    this.#desk.commitDesign(
-      [{ kind: 'set', path: 'glassRules', value: said ? next : undefined }],
-      'Glass rules',
-    );
+    this.#desk.commitDesign([{ kind: 'set', path: 'glassRules', value: said ? next : undefined }], 'Glass rules');
   }
 
   /** In which panel the rules are shown: they are the same in all. */

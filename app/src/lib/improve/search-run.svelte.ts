@@ -137,7 +137,7 @@ export class SearchRun {
       );
       return job;
     });
-  } // prettier-ignore
+  }
 
   /** Takes in what a worker has found. */
   #found(worker: number, { trials, evaluations, gallery }: SearchPart): void {
@@ -165,12 +165,14 @@ export class SearchRun {
     const materials = candidate.project.materials.filter(({ id }) => !base.materials.some((one) => one.id === id));
     this.#desk.commitDesign(
       [
-        ...materials.map((item) => ({ kind: 'insert', list: 'materials', after: base.materials.at(-1)?.id ?? null, item }) as const),
+        ...materials.map(
+          (item) => ({ kind: 'insert', list: 'materials', after: base.materials.at(-1)?.id ?? null, item }) as const,
+        ),
         { kind: 'set', path: 'lenses', value: lenses },
       ],
       `From the search: merit ${candidate.merit.toPrecision(4)}`,
     );
-  } // prettier-ignore
+  }
 
   /** Lays a candidate in grey under drawing and figures, to be compared with the lens. */
   layBeside(candidate: Candidate): void {
@@ -229,7 +231,13 @@ export class SearchRun {
           { key: 'section', query: { kind: 'section', lens, raysPerField: 3 } as const },
           ...requirements.map(({ id, measure, lens: of, settings, state = 'designed' }) => ({
             key: id,
-            query: { kind: 'measure', measure, lens: of, settings, state: state === 'every' ? 'designed' : state } as const,
+            query: {
+              kind: 'measure',
+              measure,
+              lens: of,
+              settings,
+              state: state === 'every' ? 'designed' : state,
+            } as const,
           })),
         ];
         const key = SearchRun.keyOf(next);
@@ -238,7 +246,13 @@ export class SearchRun {
           for (const { key: asked, answer } of part) {
             if (!answer.ok) continue;
             if (asked === 'section') this.sections = { ...this.sections, [key]: answer.value as Section };
-            else if (standing((answer.value as Measured).value, requirements.find(({ id }) => id === asked)!).verdict !== 'missed') met++;
+            else if (
+              standing(
+                (answer.value as Measured).value,
+                requirements.find(({ id }) => id === asked)!,
+              ).verdict !== 'missed'
+            )
+              met++;
           }
         }).result;
         this.met = { ...this.met, [key]: met };
@@ -254,14 +268,12 @@ export class SearchRun {
       // Without a drawing a candidate has its figures all the same.
     }
     this.#drawing = false;
-  } // prettier-ignore
+  }
 }
 
 /** Candidates of two galleries, best first, those of one merit and one set of glasses once. */
 function joined(one: readonly Candidate[], other: readonly Candidate[]): readonly Candidate[] {
   const all = [...other, ...one].sort((a, b) => a.merit - b.merit);
-  const distinct = all.filter(
-    (candidate, k) => !all.slice(0, k).some((before) => isSameLens(before, candidate)),
-  );
+  const distinct = all.filter((candidate, k) => !all.slice(0, k).some((before) => isSameLens(before, candidate)));
   return distinct.slice(0, 12);
 }

@@ -34,7 +34,7 @@ export class TrialRun<State> {
       (end) => this.#over(job, end.ok ? null : end.reason, end.ok ? end.value : null),
       (error: Error) => this.#over(job, error instanceof JobCancelled ? null : error.message, null),
     );
-  } // prettier-ignore
+  }
 
   stop(): void {
     this.#job?.cancel();
@@ -52,14 +52,16 @@ export class TrialRun<State> {
     const materials = project.materials.filter(({ id }) => !base.materials.some((one) => one.id === id));
     this.desk.commitDesign(
       [
-        ...materials.map((item) => ({ kind: 'insert', list: 'materials', after: base.materials.at(-1)?.id ?? null, item }) as const),
+        ...materials.map(
+          (item) => ({ kind: 'insert', list: 'materials', after: base.materials.at(-1)?.id ?? null, item }) as const,
+        ),
         { kind: 'set', path: 'lenses', value: project.lenses },
         { kind: 'set', path: 'parameters', value: project.parameters },
       ],
       label,
     );
     this.throwAway();
-  } // prettier-ignore
+  }
 
   #over(job: RunningJob<Outcome<State>>, failure: string | null, state: State | null): void {
     if (this.#job !== job) return;

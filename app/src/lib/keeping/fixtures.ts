@@ -32,11 +32,7 @@ export class MemoryStore implements KeptStore {
 
   async transact<T>(keys: readonly string[], decide: Parameters<KeptStore['transact']>[1]): Promise<T> {
     await this.#operate();
-    const {
-      write,
-      remove = [],
-      result,
-    } = decide(keys.map((key) => structuredClone(this.values.get(key) ?? null)));
+    const { write, remove = [], result } = decide(keys.map((key) => structuredClone(this.values.get(key) ?? null)));
     for (const [key, value] of write) this.values.set(key, structuredClone(value));
     for (const key of remove) this.values.delete(key);
     return result as T;

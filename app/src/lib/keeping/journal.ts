@@ -96,8 +96,7 @@ export class Journal {
 function readLeft(text: string | null): Left | null {
   try {
     const left = JSON.parse(text ?? 'null') as Partial<Left> | null;
-    if (typeof left?.id !== 'string' || typeof left.at !== 'number' || !Number.isInteger(left.from))
-      return null;
+    if (typeof left?.id !== 'string' || typeof left.at !== 'number' || !Number.isInteger(left.from)) return null;
     if (typeof left.tail !== 'object' || !Array.isArray(left.tail.entries) || !Array.isArray(left.tail.redo))
       return null;
     return left as Left;
@@ -127,7 +126,8 @@ export function leftOf(
 }
 
 /**
- * What the store holds with what a window had done after it. The store may have got some or all of it meanwhile: then that is not done twice. Null where
+ * What the store holds with what a window had done after it. The store may have got some or all of it meanwhile: then
+ * that is not done twice. Null where
  * they do not fit, since somebody else has gone on from the same place.
  */
 export function withLeft(recalled: Pick<Recalled, 'tracked'> | null, left: Left): Tracked | null {

@@ -122,12 +122,7 @@ class Tab {
 
   edit(mark: string): void {
     const notes = `${this.tracked.project.notes}${mark} `;
-    this.tracked = commit(
-      this.tracked,
-      [{ kind: 'set', path: 'notes', value: notes }],
-      mark,
-      this.#machine.clock,
-    );
+    this.tracked = commit(this.tracked, [{ kind: 'set', path: 'notes', value: notes }], mark, this.#machine.clock);
     this.keeper.changed();
   }
 
@@ -201,9 +196,7 @@ async function run(seed: number, locks: boolean): Promise<void> {
   const there = await found(machine);
   const lost = made.filter((mark) => !there.has(mark));
   if (lost.length > 0)
-    throw new Error(
-      `seed ${seed}${locks ? '' : ' without locks'}: lost ${lost.join(', ')} of ${made.length}`,
-    );
+    throw new Error(`seed ${seed}${locks ? '' : ' without locks'}: lost ${lost.join(', ')} of ${made.length}`);
 }
 
 describe('whatever tabs, stores and clocks do', () => {

@@ -67,7 +67,8 @@ interface Kept {
 }
 
 /**
- * Keeps the open project in the store a moment after each change. A tab writes a project only while it holds the claim on it; what is changed without one
+ * Keeps the open project in the store a moment after each change. A tab writes a project only while it holds the
+ * claim on it; what is changed without one
  * is kept as a copy, so that no order of tabs, failures and closings loses a change.
  */
 export class ProjectKeeper {
@@ -121,7 +122,8 @@ export class ProjectKeeper {
   }
 
   /**
-   * What waits to be kept of the project that is on the desk now is written, and its claim let go, whatever is put on the desk next. Resolves when that is
+   * What waits to be kept of the project that is on the desk now is written, and its claim let go, whatever is put on
+   * the desk next. Resolves when that is
    * done or has failed.
    */
   leave(): Promise<void> {
@@ -222,8 +224,7 @@ export class ProjectKeeper {
         const at = await this.#parts.store.keep(kept.keep, tracked);
         this.#hasWritten(kept, tracked, changes);
         if (kept.copy === null) this.#parts.journal.drop(...kept.pages);
-        if (this.#kept === kept && kept.claim && kept.written === kept.changes)
-          this.#parts.tell({ state: 'kept', at });
+        if (this.#kept === kept && kept.claim && kept.written === kept.changes) this.#parts.tell({ state: 'kept', at });
         return;
       } catch (error) {
         if (!(error instanceof Overtaken)) throw error;
@@ -265,7 +266,8 @@ export class ProjectKeeper {
   }
 
   /**
-   * The window is being left, perhaps for good: what the store does not have yet is written down at once, with the text of an open cell. Returns whether all
+   * The window is being left, perhaps for good: what the store does not have yet is written down at once, with the
+   * text of an open cell. Returns whether all
    * is safe now.
    */
   leaving(draft: Draft | null): boolean {

@@ -49,10 +49,7 @@ describe('the store of projects', () => {
 
   for (const [what, spoil] of [
     ['torn', (slot: Slot): unknown => ({ ...slot, text: slot.text.slice(0, -9) })],
-    [
-      'no project',
-      (slot: Slot): unknown => makeSlot('{"project":{"format":"other"}}', slot.sequence, slot.savedAt),
-    ],
+    ['no project', (slot: Slot): unknown => makeSlot('{"project":{"format":"other"}}', slot.sequence, slot.savedAt)],
     ['not JSON', (slot: Slot): unknown => makeSlot('{"pro', slot.sequence, slot.savedAt)],
     ['something else', (): unknown => ({ sequence: 99, text: 7 })],
   ] as const)

@@ -89,8 +89,7 @@ export class ProjectStore {
       if (newest > keep.sequence) throw new Overtaken('another tab has kept this project since');
       const sequence = 1 + Math.max(keep.sequence, ...stored.map(sequenceOf));
       // Over a broken slot first, else over the older one: the newest that is whole stays until this one is.
-      const at =
-        whole[0] === null ? 0 : whole[1] === null ? 1 : whole[0].sequence < whole[1].sequence ? 0 : 1;
+      const at = whole[0] === null ? 0 : whole[1] === null ? 1 : whole[0].sequence < whole[1].sequence ? 0 : 1;
       const card: KeptProject = { id: keep.id, name: tracked.project.name, savedAt };
       return {
         write: [
@@ -192,7 +191,8 @@ export class ProjectStore {
   }
 
   /**
-   * Puts the projects of a backup into the store. Nothing that reads is overwritten: one that is there as it was is left alone, and one that has changed
+   * Puts the projects of a backup into the store. Nothing that reads is overwritten: one that is there as it was is
+   * left alone, and one that has changed
    * since comes in beside it under a name of its own. Returns how many came in.
    */
   async restore(projects: readonly BackedUp[], freshId: () => string): Promise<number> {
@@ -202,10 +202,7 @@ export class ProjectStore {
       if (present?.savedAt === savedAt) continue;
       const name = `${tracked.project.name.slice(0, 400)} (backup)`;
       if (present)
-        await this.keep(
-          { id: freshId(), sequence: 0 },
-          { ...tracked, project: { ...tracked.project, name } },
-        );
+        await this.keep({ id: freshId(), sequence: 0 }, { ...tracked, project: { ...tracked.project, name } });
       else {
         // What is there does not read: the restored one comes after it.
         const [versions, unreadable] = await this.#versions(id);

@@ -11,17 +11,11 @@ describe('slots', () => {
 
   it('notice any change of one character', () => {
     fc.assert(
-      fc.property(
-        fc.string({ minLength: 1 }),
-        fc.nat(),
-        fc.integer({ min: 1, max: 60000 }),
-        (text, at, change) => {
-          const i = at % text.length;
-          const changed =
-            text.slice(0, i) + String.fromCharCode(text.charCodeAt(i) ^ change) + text.slice(i + 1);
-          expect(checksum(changed)).to.not.equal(checksum(text));
-        },
-      ),
+      fc.property(fc.string({ minLength: 1 }), fc.nat(), fc.integer({ min: 1, max: 60000 }), (text, at, change) => {
+        const i = at % text.length;
+        const changed = text.slice(0, i) + String.fromCharCode(text.charCodeAt(i) ^ change) + text.slice(i + 1);
+        expect(checksum(changed)).to.not.equal(checksum(text));
+      }),
     );
   });
 

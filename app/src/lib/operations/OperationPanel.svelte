@@ -116,8 +116,7 @@
   const fields = $derived(
     (Object.entries(operation.settings) as [string, SettingSpec][]).filter(
       ([, { when }]) =>
-        !when ||
-        when.is.includes(String(settings[when.setting] ?? operation.settings[when.setting].fallback)),
+        !when || when.is.includes(String(settings[when.setting] ?? operation.settings[when.setting].fallback)),
     ),
   );
   const mistyped = $derived(fields.some(([id]) => wrongChoices.includes(`${operation.id} ${id}`)));

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { findMeasure, isOfScene, listParameters, MEASURES, type ParameterState } from '@ulvex/core';
-  import { dailyConditions, measureNow } from '@ulvex/core/relations'; // prettier-ignore
+  import { dailyConditions, measureNow } from '@ulvex/core/relations';
   import { untrack } from 'svelte';
   import Button from '$lib/components/Button.svelte';
   import { useDesk } from '$lib/desk/context.ts';
@@ -78,7 +78,7 @@
       case 'fixed':
         return null;
       case 'free': {
-        const [min, max] = bounds.map((one) => (one.trim() === '' ? undefined : Number(one.replace('−', '-')))); // prettier-ignore
+        const [min, max] = bounds.map((one) => (one.trim() === '' ? undefined : Number(one.replace('−', '-'))));
         if ([min, max].some((one) => one !== undefined && !Number.isFinite(one)))
           return 'A bound is a number, or left empty.';
         return { kind, ...(min !== undefined && { min }), ...(max !== undefined && { max }) };
@@ -211,8 +211,7 @@
         <select
           value={condition.measure}
           data-testid="state-measure"
-          onchange={(event) =>
-            (condition = { ...condition, measure: event.currentTarget.value, settings: {} })}
+          onchange={(event) => (condition = { ...condition, measure: event.currentTarget.value, settings: {} })}
         >
           {#each measures as one (one.id)}<option value={one.id}>{one.title}</option>{/each}
         </select></label
@@ -227,8 +226,7 @@
             value={(condition.settings[id] as string | number | undefined) ??
               (spec.fallback === null ? (lens?.fields.points[0]?.id ?? '') : spec.fallback)}
             testid="state-setting-{id}"
-            onchange={(value) =>
-              (condition = { ...condition, settings: { ...condition.settings, [id]: value } })}
+            onchange={(value) => (condition = { ...condition, settings: { ...condition.settings, [id]: value } })}
           />
         {/each}
       </div>

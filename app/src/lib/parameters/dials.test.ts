@@ -1,7 +1,8 @@
 import { expect } from 'chai';
 import { dialRange, probeValues, rangeTrouble, sensitiveRange } from './dials.ts';
 
-const spec = (more: object) => ({ id: 'radius', title: '', meaning: '', unit: 'mm', kind: 'length', transform: 'value', ...more }) as const; // prettier-ignore
+const spec = (more: object) =>
+  ({ id: 'radius', title: '', meaning: '', unit: 'mm', kind: 'length', transform: 'value', ...more }) as const;
 
 describe('the range of a dial', () => {
   it('lies about the present value, in round steps', () => {

@@ -26,7 +26,15 @@ describe('states of numbers in words', () => {
   it('say how far a number may go, and what it follows from', () => {
     expect(stateWords(project, { kind: 'free' })).to.equal('free');
     expect(stateWords(project, { kind: 'free', min: 1, max: 2 })).to.equal('free, from 1 to 2');
-    expect(stateWords(project, { kind: 'derived', measure: 'paraxial_ray', of: 'tide', settings: { surface: 'b' }, equals: '0 mm' })).to.equal('derived, so that Paraxial ray [L1 back] = 0 mm'); // prettier-ignore
+    expect(
+      stateWords(project, {
+        kind: 'derived',
+        measure: 'paraxial_ray',
+        of: 'tide',
+        settings: { surface: 'b' },
+        equals: '0 mm',
+      }),
+    ).to.equal('derived, so that Paraxial ray [L1 back] = 0 mm');
   });
 
   it('hold numbers that follow from others, and no others', () => {

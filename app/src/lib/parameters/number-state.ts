@@ -38,7 +38,7 @@ export function readable(project: Project, formula: string): string {
     .replace(/(^|[+*/(] ?)- ?/g, '$1−')
     .replace(/ - /g, ' − ')
     .replace(/ \* /g, ' × ');
-} // prettier-ignore
+}
 
 function surfaceNames(project: Project, text: string): string {
   const lens = project.lenses[0];

@@ -7,9 +7,7 @@ import { heldWords, numberTitle } from './number-state.ts';
 function addressesOf(element: Element | null): readonly string[] {
   const cell = element?.closest<HTMLElement>('[data-address]');
   if (!cell) return [];
-  const all = cell.matches('.marked')
-    ? [...document.querySelectorAll<HTMLElement>('.marked[data-address]')]
-    : [cell];
+  const all = cell.matches('.marked') ? [...document.querySelectorAll<HTMLElement>('.marked[data-address]')] : [cell];
   return [...new Set(all.map(({ dataset }) => dataset.address!))];
 }
 
@@ -51,6 +49,10 @@ export async function turnFree(desk: Desk, element: Element | null): Promise<voi
   }
   const free = addresses.every((address) => desk.project.parameters?.[address]?.kind === 'free');
   const title = addresses.length > 1 ? `${addresses.length} numbers` : numberTitle(desk.project, addresses[0]);
-  const done = await desk.changeState(addresses, free ? null : { kind: 'free' }, `Make ${title} ${free ? 'fixed' : 'free'}`);
+  const done = await desk.changeState(
+    addresses,
+    free ? null : { kind: 'free' },
+    `Make ${title} ${free ? 'fixed' : 'free'}`,
+  );
   if (!done.ok) desk.notice = { tone: 'refused', title: done.reason };
-} // prettier-ignore
+}

@@ -59,8 +59,7 @@
         label="Name"
         text={name || title}
         align="left"
-        read={(text) =>
-          text.length > 60 ? failure('A name has at most 60 characters.') : success(text.trim())}
+        read={(text) => (text.length > 60 ? failure('A name has at most 60 characters.') : success(text.trim()))}
         oncommit={onrename}
       />
     </span>

@@ -32,20 +32,15 @@
   const at = $derived(2 * row.index + 1);
   const path = $derived(`lenses.${lens.id}.surfaces.${id}.after`);
   const toImage = $derived(row.index === (desk.lens?.surfaces.length ?? 0) - 2);
-  const tint = $derived(
-    medium.solid && medium.material ? glassTint(abbeNumber(medium.material.dispersion)) : null,
-  );
+  const tint = $derived(medium.solid && medium.material ? glassTint(abbeNumber(medium.material.dispersion)) : null);
   const listId = $props.id();
   let suggesting = $state(false);
 
-  const materialText = $derived(
-    row.surface.reflects ? 'mirror' : (medium.material?.label ?? `${medium.materialId}?`),
-  );
+  const materialText = $derived(row.surface.reflects ? 'mirror' : (medium.material?.label ?? `${medium.materialId}?`));
   const select = () => (desk.selected = id);
 
   function readMedium(text: string): Outcome<Gesture> {
-    if (text.trim().toLowerCase() === materialText.toLowerCase())
-      return success({ edits: [], label: '', focus: id });
+    if (text.trim().toLowerCase() === materialText.toLowerCase()) return success({ edits: [], label: '', focus: id });
     if (!lens) return failure('No lens.');
     return setMedium(desk.project, lens, id, text);
   }
@@ -139,8 +134,7 @@
         </select>
       </span>
     {:else if row.surface.after?.excluded}<span class="family" data-testid="out-{id}">left out</span>
-    {:else if medium.solid}<span class="family" title={medium.material?.family}
-        >{medium.material?.family ?? ''}</span
+    {:else if medium.solid}<span class="family" title={medium.material?.family}>{medium.material?.family ?? ''}</span
       >{/if}
   </span>
   {#if suggesting}

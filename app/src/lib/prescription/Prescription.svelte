@@ -147,8 +147,7 @@
         );
     if (event.key === ' ' && medium && isSolid(desk.project, afterOf(surface)))
       return () => void perform(toggleExcluded(lens, surface), 0, true);
-    if (pressed(event, KEYMAP.duplicate))
-      return () => void perform(duplicateSurfaces(lens, lines), 0, medium);
+    if (pressed(event, KEYMAP.duplicate)) return () => void perform(duplicateSurfaces(lens, lines), 0, medium);
     if (pressed(event, KEYMAP.nudgeUp) || pressed(event, KEYMAP.nudgeDown)) {
       const by = event.key === 'ArrowUp' ? -1 : 1;
       return () =>
@@ -167,13 +166,7 @@
     const input = event.target as HTMLInputElement;
     const column = place && tableColumn(place);
     if (event.key !== 'Enter' || marked.length < 2 || !column || input.dataset.draft === undefined) return;
-    if (
-      event.ctrlKey ||
-      event.metaKey ||
-      event.altKey ||
-      markedCol(place.surface, place.medium) !== place.col
-    )
-      return;
+    if (event.ctrlKey || event.metaKey || event.altKey || markedCol(place.surface, place.medium) !== place.col) return;
     event.preventDefault();
     event.stopPropagation();
     const set = setCells(desk.project, lens.id, marked, column, input.value);
@@ -227,9 +220,7 @@
     const column = tableColumn(place);
     const result = pasteTable(desk.project, lens.id, place.surface, text, column ?? undefined);
     if (!result.ok) {
-      const places = result.problems.map(
-        ({ row, column, reason }) => `row ${row}, column ${column}: ${reason}`,
-      );
+      const places = result.problems.map(({ row, column, reason }) => `row ${row}, column ${column}: ${reason}`);
       desk.notice = {
         tone: 'refused',
         title: 'The table was not pasted; nothing was changed.',
@@ -273,8 +264,7 @@
 >
   <div class="line head" aria-hidden="true">
     <span></span><span>surface / medium</span><span></span><span class="num">radius / thickness</span
-    >{#each shownColumns as { id, title } (id)}<span class={id === 'comment' ? '' : 'num'}>{title}</span
-      >{/each}
+    >{#each shownColumns as { id, title } (id)}<span class={id === 'comment' ? '' : 'num'}>{title}</span>{/each}
   </div>
   <div
     class="lines"

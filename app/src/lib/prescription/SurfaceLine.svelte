@@ -25,9 +25,7 @@
   const bend = $derived(Math.round(60 * bow(row.radius, semi?.semi ?? 5)) / 10);
   const worst = $derived(row.findings.find((finding) => finding.severity === 'error') ?? row.findings[0]);
   const isMoved = $derived(
-    [row.surface.frame, row.surface.behind].some((frame) =>
-      Object.values(frame ?? {}).some((part) => part !== 0),
-    ),
+    [row.surface.frame, row.surface.behind].some((frame) => Object.values(frame ?? {}).some((part) => part !== 0)),
   );
   /** What stands out about the surface, as a mark and in words. */
   const tags = $derived(
@@ -57,11 +55,7 @@
   onmouseleave={() => (desk.hovered = null)}
 >
   <svg viewBox="-8 -9 16 18" aria-hidden="true">
-    <path
-      d="M{bend / 2} -8 Q{-bend / 2} 0 {bend / 2} 8"
-      class:stop={isStop}
-      class:mirror={row.surface.reflects}
-    />
+    <path d="M{bend / 2} -8 Q{-bend / 2} 0 {bend / 2} 8" class:stop={isStop} class:mirror={row.surface.reflects} />
   </svg>
   <Handle
     title={row.title}

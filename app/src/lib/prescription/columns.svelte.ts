@@ -18,9 +18,7 @@ class Columns {
   shown = $state.raw<ReadonlySet<OptionalColumn>>(remembered());
 
   toggle(id: OptionalColumn): void {
-    this.shown = new Set(
-      this.shown.has(id) ? [...this.shown].filter((one) => one !== id) : [...this.shown, id],
-    );
+    this.shown = new Set(this.shown.has(id) ? [...this.shown].filter((one) => one !== id) : [...this.shown, id]);
     try {
       localStorage.setItem(KEY, [...this.shown].join());
     } catch {

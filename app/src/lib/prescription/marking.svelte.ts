@@ -28,8 +28,7 @@ export class Marking {
 
   /** Carries the marking from a cell one line up or down, on lines of the same kind; returns the surface it reaches. */
   extend(lens: Lens, from: MarkPlace, by: -1 | 1): string {
-    const anchor =
-      this.#anchor && this.#head === from.surface && same(this.#anchor, from) ? this.#anchor : from;
+    const anchor = this.#anchor && this.#head === from.surface && same(this.#anchor, from) ? this.#anchor : from;
     const last = lens.surfaces.length - (from.medium ? 2 : 1);
     const at = lens.surfaces.findIndex(({ id }) => id === from.surface);
     const next = lens.surfaces[Math.max(0, Math.min(last, at + by))].id;
@@ -55,9 +54,7 @@ export class Marking {
 
   /** Ids of the marked surfaces in the order of the lens; empty unless there are two at least. */
   ids(lens: Lens): readonly string[] {
-    const [a, b] = [this.#anchor?.surface, this.#head].map((id) =>
-      lens.surfaces.findIndex((entry) => entry.id === id),
-    );
+    const [a, b] = [this.#anchor?.surface, this.#head].map((id) => lens.surfaces.findIndex((entry) => entry.id === id));
     if (a < 0 || b < 0 || a === b) return [];
     return lens.surfaces.slice(Math.min(a, b), Math.max(a, b) + 1).map(({ id }) => id);
   }

@@ -18,19 +18,15 @@ export function rowHeight({ medium }: SurfaceRow): number {
 }
 
 /**
- * The part of a list that is drawn: all of a short one; of a long one the rows about what is seen, and the one that has the focus, so that nothing typed is
+ * The part of a list that is drawn: all of a short one; of a long one the rows about what is seen, and the one that
+ * has the focus, so that nothing typed is
  * lost when it is scrolled away.
  *
  * @param top - how far the list is scrolled, px
  * @param height - of the part that is seen, px
  * @param kept - id of the surface whose row is drawn in any case
  */
-export function rowWindow(
-  rows: readonly SurfaceRow[],
-  top: number,
-  height: number,
-  kept: string | null,
-): RowWindow {
+export function rowWindow(rows: readonly SurfaceRow[], top: number, height: number, kept: string | null): RowWindow {
   if (rows.length <= DRAWN_WHOLE) return { drawn: rows.map((row) => ({ row, before: 0 })), after: 0 };
   const drawn: { row: SurfaceRow; before: number }[] = [];
   let [place, before] = [0, 0];

@@ -12,9 +12,7 @@ function tideCamera(): Project {
 describe('prescription rows', () => {
   it('call surfaces and media by what they are', () => {
     const project = tideCamera();
-    const rows = prescriptionRows(project, project.lenses[0], [
-      { severity: 'error', where: 'stop', text: 'look' },
-    ]);
+    const rows = prescriptionRows(project, project.lenses[0], [{ severity: 'error', where: 'stop', text: 'look' }]);
     expect(rows.map((row) => row.title)).to.deep.equal([
       'L1 front',
       'L1 back',

@@ -67,9 +67,7 @@ function sameRow(a: SurfaceRow, b: SurfaceRow): boolean {
     a.medium?.title === b.medium?.title &&
     a.medium?.material === b.medium?.material &&
     a.findings.length === b.findings.length &&
-    a.findings.every(
-      ({ severity, text }, i) => severity === b.findings[i].severity && text === b.findings[i].text,
-    )
+    a.findings.every(({ severity, text }, i) => severity === b.findings[i].severity && text === b.findings[i].text)
   );
 }
 

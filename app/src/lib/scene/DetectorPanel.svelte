@@ -26,9 +26,7 @@
   const word = $derived(
     detector.on.kind === 'face' ? `face:${detector.on.part}.${detector.on.face}` : detector.on.kind,
   );
-  const faces = $derived([
-    ...new Map((view?.faces ?? []).map((face) => [`${face.part}.${face.name}`, face])).values(),
-  ]);
+  const faces = $derived([...new Map((view?.faces ?? []).map((face) => [`${face.part}.${face.name}`, face])).values()]);
 
   function set(key: string, value: unknown, label: string) {
     desk.arrange(setOf(scene, 'detectors', detector.id, key, value, label));
@@ -55,15 +53,10 @@
 <NameAndPlace {scene} kind="detectors" thing={detector} placed={detector.on.kind !== 'face'} />
 <Row>
   <label
-    >lies <select
-      value={word}
-      data-testid="detector-on"
-      onchange={(event) => place(event.currentTarget.value)}
-    >
+    >lies <select value={word} data-testid="detector-on" onchange={(event) => place(event.currentTarget.value)}>
       {#each PLACES as [text, { kind }] (kind)}<option value={kind}>{text}</option>{/each}
       <optgroup label="On a face"
-        >{#each faces as face (face.id)}<option value="face:{face.part}.{face.name}"
-            >{face.part} {face.name}</option
+        >{#each faces as face (face.id)}<option value="face:{face.part}.{face.name}">{face.part} {face.name}</option
           >{/each}</optgroup
       >
     </select></label
@@ -92,8 +85,8 @@
         value={detector.counts}
         onchange={(event) => set('counts', event.currentTarget.value, `What ${title} counts`)}
       >
-        <option value="incident">incident</option><option value="absorbed">absorbed</option><option
-          value="leaving">leaving</option
+        <option value="incident">incident</option><option value="absorbed">absorbed</option><option value="leaving"
+          >leaving</option
         >
       </select></label
     >
@@ -108,8 +101,6 @@
     </select></label
   >
   <label
-    >noise level <span class="cell"
-      ><ParameterCell address="{at}.floor" label="Noise level of {title}" /></span
-    ></label
+    >noise level <span class="cell"><ParameterCell address="{at}.floor" label="Noise level of {title}" /></span></label
   >
 </Row>

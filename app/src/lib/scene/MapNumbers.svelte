@@ -18,10 +18,7 @@
           ['mean', withError(numbers.mean, units.density)],
           ['peak', withError(numbers.peak, units.density)],
           ['least/mean', significant(numbers.uniformity, 3)],
-          [
-            'centroid',
-            `${withError(numbers.centroidX, '').trim()}, ${withError(numbers.centroidY, units.place)}`,
-          ],
+          ['centroid', `${withError(numbers.centroidX, '').trim()}, ${withError(numbers.centroidY, units.place)}`],
           ['RMS radius', withError(numbers.rmsRadius, units.place)],
           ...(floor > 0 ? [['peak/noise', significant(numbers.peak.value / floor, 3)]] : []),
         ]

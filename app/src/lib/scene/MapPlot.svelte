@@ -56,9 +56,7 @@
   // The map keeps its own proportions inside of the room it has.
   const box = $derived.by(() => {
     const own = (range.x[1] - range.x[0]) / (range.y[1] - range.y[0]);
-    const ratio = axes
-      ? Math.max(0.5, (width - 165) / Math.max(40, height - 76))
-      : Math.min(4, Math.max(0.25, own));
+    const ratio = axes ? Math.max(0.5, (width - 165) / Math.max(40, height - 76)) : Math.min(4, Math.max(0.25, own));
     const across = Math.min(Math.max(60, width - 165), Math.max(40, height - 76) * ratio);
     return { width: across, height: across / ratio };
   });

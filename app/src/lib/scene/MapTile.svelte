@@ -1,5 +1,13 @@
 <script lang="ts">
-  import { cellError, detectorNumbers, detectorUnits, thingTitle, type Detector, type SceneModelPart, type Tally } from '@ulvex/core'; // prettier-ignore
+  import {
+    cellError,
+    detectorNumbers,
+    detectorUnits,
+    thingTitle,
+    type Detector,
+    type SceneModelPart,
+    type Tally,
+  } from '@ulvex/core';
   import type { Exports } from '$lib/export.ts';
   import ExportMenu from '$lib/tiles/ExportMenu.svelte';
   import Tile from '$lib/tiles/Tile.svelte';
@@ -10,7 +18,7 @@
   import MapNumbers from './MapNumbers.svelte';
   import MapPlot from './MapPlot.svelte';
   import PolarPlot from './PolarPlot.svelte';
-  import { mapPicture, paletteBytes, scaleOf, smoothed, withError, type Cell, type Palette } from './light-map.ts'; // prettier-ignore
+  import { mapPicture, paletteBytes, scaleOf, smoothed, withError, type Cell, type Palette } from './light-map.ts';
 
   interface Props {
     detectors: readonly Detector[];
@@ -43,13 +51,13 @@
   const place = $derived(places.find(({ id }) => id === detector?.id));
   const counted = $derived(tally?.detectors.find(({ id }) => id === detector?.id) ?? null);
   const fits = $derived(
-    detector && place && counted && counted.sum.length === place.size.length
-      ? { detector, place, counted }
-      : null,
+    detector && place && counted && counted.sum.length === place.size.length ? { detector, place, counted } : null,
   );
   const units = $derived(
-    detector ? detectorUnits(detector, place?.chart ?? { kind: 'flat' }) : detectorUnits({ light: 'radiometric' }, { kind: 'flat' }),
-  ); // prettier-ignore
+    detector
+      ? detectorUnits(detector, place?.chart ?? { kind: 'flat' })
+      : detectorUnits({ light: 'radiometric' }, { kind: 'flat' }),
+  );
   const layers = $derived(detector?.on.kind === 'block' ? detector.on.layers : 1);
   const shown = $derived(Math.min(layer, layers - 1));
   const directions = $derived(units.place === '°');
@@ -76,9 +84,7 @@
   });
   const numbers = $derived(fits && tally ? detectorNumbers(fits.place, fits.counted, tally.chunks) : null);
   /** Cells of equal error: how far the map could be cut finer. */
-  const cellNoise = $derived(
-    counted && place && counted.hits > 0 ? Math.sqrt(place.size.length / counted.hits) : null,
-  );
+  const cellNoise = $derived(counted && place && counted.hits > 0 ? Math.sqrt(place.size.length / counted.hits) : null);
 
   $effect(() => {
     if (!detector) return;
@@ -106,7 +112,9 @@
       x[0] + ((at.column + 0.5) / columns) * (x[1] - x[0]),
       y[0] + ((at.row + 0.5) / rows) * (y[1] - y[0]),
     ];
-    return `at ${plain(cx, 4)}, ${plain(cy, 4)} ${units.place}: ${withError({ value: values[cell], standardError: blur > 0 ? NaN : errorOf(first + cell) }, units.density)}`;
+    const standardError = blur > 0 ? NaN : errorOf(first + cell);
+    const density = withError({ value: values[cell], standardError }, units.density);
+    return `at ${plain(cx, 4)}, ${plain(cy, 4)} ${units.place}: ${density}`;
   });
 
   /** Standard error of a cell in the unit of the map. */
@@ -120,7 +128,9 @@
     const how = tally
       ? `${tally.rays.toLocaleString('en')} rays, ${counted?.hits.toLocaleString('en') ?? 0} counted`
       : 'not traced yet';
-    const what = `${detector.on.kind === 'block' ? 'absorbed' : detector.counts} light, ${detector.columns} × ${detector.rows}${layers > 1 ? ` × ${layers}` : ''} cells`;
+    const what =
+      `${detector.on.kind === 'block' ? 'absorbed' : detector.counts} light, ${detector.columns} × ` +
+      `${detector.rows}${layers > 1 ? ` × ${layers}` : ''} cells`;
     const noise = cellNoise === null ? '' : `, about ${significant(100 * cellNoise, 2)} % noise a cell`;
     const blurred = blur > 0 ? `, smoothed by σ ${blur} cells` : '';
     return `${what}, ${how}${noise}${blurred}`;
@@ -204,9 +214,7 @@
     >
   {/snippet}
   {#if detectors.length === 0}
-    <p class="none">
-      No detector yet. Choose a face and add one in the list of things: it counts the light there.
-    </p>
+    <p class="none">No detector yet. Choose a face and add one in the list of things: it counts the light there.</p>
   {:else}
     <div class="room" bind:clientWidth={room.width} bind:clientHeight={room.height} class:stale={!current}>
       {#if detector && place}
@@ -220,20 +228,9 @@
           density: units.density,
         }}
         {#if drawn === 'heights' && values}
-          <HeightPlot
-            {...common}
-            {values}
-            place={units.place}
-            width={room.width - 236}
-            height={room.height}
-          />
+          <HeightPlot {...common} {values} place={units.place} width={room.width - 236} height={room.height} />
         {:else if drawn === 'polar' && values}
-          <PolarPlot
-            {...common}
-            {values}
-            at={at ?? { column: columns >> 1, row: rows >> 1 }}
-            height={room.height}
-          />
+          <PolarPlot {...common} {values} at={at ?? { column: columns >> 1, row: rows >> 1 }} height={room.height} />
         {:else}
           <MapPlot
             {...common}

@@ -1,5 +1,16 @@
 <script lang="ts">
-  import { failure, FRAME_SPECS, removeThing, setExcluded, setOf, success, thingTitle, type Placed, type Scene, type SceneKind } from '@ulvex/core'; // prettier-ignore
+  import {
+    failure,
+    FRAME_SPECS,
+    removeThing,
+    setExcluded,
+    setOf,
+    success,
+    thingTitle,
+    type Placed,
+    type Scene,
+    type SceneKind,
+  } from '@ulvex/core';
   import Button from '$lib/components/Button.svelte';
   import Cell from '$lib/components/Cell.svelte';
   import { useDesk } from '$lib/desk/context.ts';
@@ -34,9 +45,7 @@
     title="Left out of everything without being deleted"
     onclick={() => desk.arrange(setExcluded(scene, kind, thing.id, !thing.excluded))}>left out</Button
   >
-  <Button onclick={() => desk.arrange(removeThing(scene, kind, thing.id))} data-testid="thing-remove"
-    >remove</Button
-  >
+  <Button onclick={() => desk.arrange(removeThing(scene, kind, thing.id))} data-testid="thing-remove">remove</Button>
 </div>
 {#if placed}
   <div class="row">

@@ -1,5 +1,14 @@
 <script lang="ts">
-  import { addDetector, BASIC_FINISHES, setFinish, SHELF_FINISHES, type Finish, type Part, type Scene, type ViewFace } from '@ulvex/core'; // prettier-ignore
+  import {
+    addDetector,
+    BASIC_FINISHES,
+    setFinish,
+    SHELF_FINISHES,
+    type Finish,
+    type Part,
+    type Scene,
+    type ViewFace,
+  } from '@ulvex/core';
   import { useDesk } from '$lib/desk/context.ts';
   import { significant } from '$lib/format.ts';
   import Row from './Row.svelte';
@@ -18,22 +27,14 @@
   const shelf = $derived(SHELF_FINISHES.filter(({ id }) => !own.some((finish) => finish.id === id)));
 
   function choose(name: string, add: boolean) {
-    const next = add
-      ? chosen.includes(name)
-        ? chosen.filter((one) => one !== name)
-        : [...chosen, name]
-      : [name];
+    const next = add ? (chosen.includes(name) ? chosen.filter((one) => one !== name) : [...chosen, name]) : [name];
     desk.thing = { kind: 'parts', id: part.id, faces: next };
   }
 
   function give(id: string) {
     const finish: Finish | null =
-      id === ''
-        ? null
-        : ([...BASIC_FINISHES, ...own, ...SHELF_FINISHES].find((one) => one.id === id) ?? null);
-    desk.arrange(
-      setFinish(desk.project, scene, [{ part: part.id, faces: chosen.length > 0 ? chosen : null }], finish),
-    );
+      id === '' ? null : ([...BASIC_FINISHES, ...own, ...SHELF_FINISHES].find((one) => one.id === id) ?? null);
+    desk.arrange(setFinish(desk.project, scene, [{ part: part.id, faces: chosen.length > 0 ? chosen : null }], finish));
   }
 
   /** Faces of a part by rule: those that look one way, or all flat ones. */
@@ -74,11 +75,9 @@
       }}
     >
       <option value="" hidden>by rule …</option>
-      <option value="all">all</option><option value="flat">flat ones</option><option value="curved"
-        >curved ones</option
-      >
-      <option value="front">facing the light (−z)</option><option value="back">facing +z</option><option
-        value="up">facing up</option
+      <option value="all">all</option><option value="flat">flat ones</option><option value="curved">curved ones</option>
+      <option value="front">facing the light (−z)</option><option value="back">facing +z</option><option value="up"
+        >facing up</option
       ><option value="down">facing down</option>
     </select></label
   >
@@ -121,8 +120,8 @@
         data-testid="face-{face.name}"
         onclick={(event) => choose(face.name, event.shiftKey || event.ctrlKey)}
       >
-        <i style:background={finishSwatch(face.finish)}></i>{face.name}<span>{face.finishName}</span><span
-          class="num">{significant(face.area, 4)} mm²</span
+        <i style:background={finishSwatch(face.finish)}></i>{face.name}<span>{face.finishName}</span><span class="num"
+          >{significant(face.area, 4)} mm²</span
         >
       </button>
     </li>

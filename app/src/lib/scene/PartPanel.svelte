@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { bodyDefinition, setOf, thingTitle, VOLUME_SPECS, type Part, type Scene, type SceneView } from '@ulvex/core'; // prettier-ignore
+  import { bodyDefinition, setOf, thingTitle, VOLUME_SPECS, type Part, type Scene, type SceneView } from '@ulvex/core';
   import { useDesk } from '$lib/desk/context.ts';
   import Numbers from '$lib/surface/Numbers.svelte';
   import NameAndPlace from './NameAndPlace.svelte';
@@ -18,9 +18,7 @@
   const definition = $derived(bodyDefinition(part.body.kind));
   const title = $derived(thingTitle(part));
   const names = $derived([
-    ...new Map(
-      (view?.faces ?? []).filter((face) => face.part === part.id).map((face) => [face.name, face]),
-    ).values(),
+    ...new Map((view?.faces ?? []).filter((face) => face.part === part.id).map((face) => [face.name, face])).values(),
   ]);
   const solid = $derived(definition ? definition.solid : part.body.kind !== 'group');
   let tab = $state<'shape' | 'faces' | 'inside'>('shape');
@@ -51,32 +49,17 @@
         data-testid="part-material"
         onchange={(event) =>
           desk.arrange(
-            setOf(
-              scene,
-              'parts',
-              part.id,
-              'material',
-              event.currentTarget.value || undefined,
-              `Material of ${title}`,
-            ),
+            setOf(scene, 'parts', part.id, 'material', event.currentTarget.value || undefined, `Material of ${title}`),
           )}
       >
-        <option value=""
-          >{part.body.kind === 'lens' ? 'as the prescription says' : 'none: lets no light in'}</option
-        >
-        {#each desk.shown.materials as { id, label, family } (id)}<option value={id}>{label} {family}</option
-          >{/each}
+        <option value="">{part.body.kind === 'lens' ? 'as the prescription says' : 'none: lets no light in'}</option>
+        {#each desk.shown.materials as { id, label, family } (id)}<option value={id}>{label} {family}</option>{/each}
       </select></label
     >
     <a href="/shelf">Shelf</a>
   </Row>
   {#if part.material !== undefined}
-    <Numbers
-      specs={VOLUME_SPECS}
-      address={(id) => `${at}.volume.${id}`}
-      of="the inside of {title}"
-      across={2}
-    />
+    <Numbers specs={VOLUME_SPECS} address={(id) => `${at}.volume.${id}`} of="the inside of {title}" across={2} />
   {/if}
 {:else}
   <p>A sheet has no inside.</p>

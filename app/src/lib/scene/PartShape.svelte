@@ -1,8 +1,17 @@
 <script lang="ts">
   import {
-    addCopy, bodyDefinition, combine, MESH_SPECS, PATTERN_SPECS, setOf, thingTitle,
-    type Combination, type Part, type Pattern, type Scene,
-  } from '@ulvex/core'; // prettier-ignore
+    addCopy,
+    bodyDefinition,
+    combine,
+    MESH_SPECS,
+    PATTERN_SPECS,
+    setOf,
+    thingTitle,
+    type Combination,
+    type Part,
+    type Pattern,
+    type Scene,
+  } from '@ulvex/core';
   import { useDesk } from '$lib/desk/context.ts';
   import Numbers from '$lib/surface/Numbers.svelte';
   import Points from './Points.svelte';
@@ -59,13 +68,7 @@
             : 'A frame for other parts to stand in.')}
 </p>
 {#if definition && definition.parameters.length > 0}
-  <Numbers
-    specs={definition.parameters}
-    address={(id) => `${at}.body.${id}`}
-    of={title}
-    across={2}
-    testid="body"
-  />
+  <Numbers specs={definition.parameters} address={(id) => `${at}.body.${id}`} of={title} across={2} testid="body" />
 {/if}
 {#if part.body.kind === 'mesh'}
   <Numbers specs={MESH_SPECS} address={(id) => `${at}.body.${id}`} of={title} across={2} testid="body" />
@@ -118,9 +121,9 @@
         desk.arrange(setOf(scene, 'parts', part.id, 'pattern', pattern, `Pattern of ${title}`));
       }}
     >
-      <option value="">one</option><option value="ring">in a ring</option><option value="grid"
-        >in a grid</option
-      ><option value="facets">facets on a surface</option>
+      <option value="">one</option><option value="ring">in a ring</option><option value="grid">in a grid</option><option
+        value="facets">facets on a surface</option
+      >
     </select></label
   >
   {#if part.body.kind !== 'group'}
@@ -130,9 +133,8 @@
       data-testid="part-copy">copy</button
     >
     {#each ['x', 'y', 'z'] as const as axis (axis)}
-      <button
-        onclick={() => desk.arrange(addCopy(scene, part, axis))}
-        title="A linked copy, mirrored in {axis}">mirrored {axis}</button
+      <button onclick={() => desk.arrange(addCopy(scene, part, axis))} title="A linked copy, mirrored in {axis}"
+        >mirrored {axis}</button
       >
     {/each}
   {/if}
@@ -166,12 +168,7 @@
   </Row>
 {/if}
 {#if part.pattern}
-  <Numbers
-    specs={PATTERN_SPECS[part.pattern.kind]}
-    address={(id) => `${at}.pattern.${id}`}
-    of={title}
-    across={2}
-  />
+  <Numbers specs={PATTERN_SPECS[part.pattern.kind]} address={(id) => `${at}.pattern.${id}`} of={title} across={2} />
 {/if}
 
 <style>

@@ -1,8 +1,22 @@
 <script lang="ts">
   import {
-    addBody, addDetector, addGroup, addLens, addMesh, addSource, BODIES, bodyDefinition, MAX_MESH_BYTES, removeThing, setExcluded, thingTitle,
-    type OwnBody, type Scene, type SceneKind, type SceneView,
-  } from '@ulvex/core'; // prettier-ignore
+    addBody,
+    addDetector,
+    addGroup,
+    addLens,
+    addMesh,
+    addSource,
+    BODIES,
+    bodyDefinition,
+    MAX_MESH_BYTES,
+    removeThing,
+    setExcluded,
+    thingTitle,
+    type OwnBody,
+    type Scene,
+    type SceneKind,
+    type SceneView,
+  } from '@ulvex/core';
   import Eye from '@lucide/svelte/icons/eye';
   import EyeOff from '@lucide/svelte/icons/eye-off';
   import { useDesk } from '$lib/desk/context.ts';
@@ -36,8 +50,7 @@
   /** How deep a part stands in others. */
   function depthOf(id: string | undefined): number {
     let depth = 0;
-    for (let at = id; at !== undefined && depth < 20; depth++)
-      at = scene.parts.find((part) => part.id === at)?.within;
+    for (let at = id; at !== undefined && depth < 20; depth++) at = scene.parts.find((part) => part.id === at)?.within;
     return Math.max(0, depth - 1);
   }
 
@@ -59,12 +72,9 @@
         excluded: part.excluded ?? false,
         body:
           of === 'copy'
-            ? (scene.parts.find(({ id }) => part.body.kind === 'copy' && id === part.body.of)?.body.kind ??
-              of)
+            ? (scene.parts.find(({ id }) => part.body.kind === 'copy' && id === part.body.of)?.body.kind ?? of)
             : of,
-        finishes: [
-          ...new Set((view?.faces ?? []).filter((face) => face.part === part.id).map(({ finish }) => finish)),
-        ],
+        finishes: [...new Set((view?.faces ?? []).filter((face) => face.part === part.id).map(({ finish }) => finish))],
         wrong: troubled.has(part.id),
       };
     }),
@@ -83,12 +93,7 @@
       kind: 'detectors',
       id: detector.id,
       title: thingTitle(detector),
-      about:
-        detector.on.kind === 'far'
-          ? 'far field'
-          : detector.on.kind === 'face'
-            ? `on ${detector.on.part}`
-            : 'free',
+      about: detector.on.kind === 'far' ? 'far field' : detector.on.kind === 'face' ? `on ${detector.on.part}` : 'free',
       depth: 0,
       excluded: detector.excluded ?? false,
       body: 'detector',
@@ -136,9 +141,7 @@
     else if (kind === 'source') desk.arrange(addSource(scene, desk.lens?.wavelengths[0]?.nm ?? 555));
     else {
       const chosen = desk.thing?.kind === 'parts' ? desk.thing : null;
-      const face = view?.faces.find(
-        ({ part, name }) => part === chosen?.id && (chosen.faces?.includes(name) ?? false),
-      );
+      const face = view?.faces.find(({ part, name }) => part === chosen?.id && (chosen.faces?.includes(name) ?? false));
       desk.arrange(addDetector(scene, face ? { part: face.part, face: face.name } : null));
     }
   }
@@ -174,11 +177,9 @@
     <option value="" hidden>add …</option>
     <option value="source">source</option>
     <option value="detector">detector</option>
-    {#each desk.project.lenses as lens (lens.id)}<option value="lens:{lens.id}">lens {lens.name}</option
-      >{/each}
+    {#each desk.project.lenses as lens (lens.id)}<option value="lens:{lens.id}">lens {lens.name}</option>{/each}
     <optgroup label="Bodies">
-      {#each BODIES as { kind, title } (kind)}<option value="body:{kind}">{title.toLowerCase()}</option
-        >{/each}
+      {#each BODIES as { kind, title } (kind)}<option value="body:{kind}">{title.toLowerCase()}</option>{/each}
     </optgroup>
     <option value="mesh">mesh from a file…</option>
     <option value="group">group</option>
@@ -219,8 +220,7 @@
         <span class="title">{line.wrong ? '✕ ' : ''}{line.title}</span>
         <span class="about">{line.excluded ? 'left out' : line.about}</span>
         <span class="swatches">
-          {#each line.finishes as finish (finish)}<i style:background={finishSwatch(finish)} title={finish}
-            ></i>{/each}
+          {#each line.finishes as finish (finish)}<i style:background={finishSwatch(finish)} title={finish}></i>{/each}
         </span>
       </button>
       {#if line.kind === 'parts'}

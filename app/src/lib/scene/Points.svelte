@@ -23,9 +23,7 @@
       (pair) => pair.length !== axes.length || pair.some((value) => !Number.isFinite(value)),
     );
     if (wrong >= 0)
-      return failure(
-        `${word} ${wrong + 1} must be ${axes.length === 2 ? 'two' : 'three'} numbers: ${axes.join(' ')}.`,
-      );
+      return failure(`${word} ${wrong + 1} must be ${axes.length === 2 ? 'two' : 'three'} numbers: ${axes.join(' ')}.`);
     if (field === 'points' && next.length < 3) return failure('A profile needs three corners.');
     const objection = bodyDefinition(part.body.kind)?.objection?.({ ...part.body, [field]: next } as never);
     return objection ? failure(`${objection}.`) : success(next);

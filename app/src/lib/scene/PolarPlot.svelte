@@ -21,10 +21,10 @@
   const cuts = $derived(polarCuts(values, columns, rows, range, scale, at, radius));
   const widest = $derived(Math.max(range.x[1], range.y[1]));
   const spokes = $derived(
-    [0, 30, 60, 90, 120, 150, 180].filter((angle) => angle <= Math.max(30, widest + 1)).flatMap((angle) =>
-      angle === 0 || angle === 180 ? [angle] : [angle, -angle],
-    ),
-  ); // prettier-ignore
+    [0, 30, 60, 90, 120, 150, 180]
+      .filter((angle) => angle <= Math.max(30, widest + 1))
+      .flatMap((angle) => (angle === 0 || angle === 180 ? [angle] : [angle, -angle])),
+  );
   const half = $derived(widest <= 91);
   const top = $derived(-radius - 18);
   const tall = $derived(half ? radius + 44 : 2 * radius + 40);

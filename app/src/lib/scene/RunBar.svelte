@@ -83,8 +83,7 @@
     </select>
   </label>
   <label
-    >seed <span class="cell small"
-      ><ParameterCell address="{at}.seed" label="Seed" change="Seed of the scene" /></span
+    >seed <span class="cell small"><ParameterCell address="{at}.seed" label="Seed" change="Seed of the scene" /></span
     ></label
   >
   <label>
@@ -93,10 +92,7 @@
       title="Whether all that a face sends on is followed, or one way drawn by lot"
       value={scene.sampling.splitting}
       onchange={(event) =>
-        desk.commit(
-          [{ kind: 'set', path: `${at}.splitting`, value: event.currentTarget.value }],
-          'How rays go on',
-        )}
+        desk.commit([{ kind: 'set', path: `${at}.splitting`, value: event.currentTarget.value }], 'How rays go on')}
     >
       <option value="split">rays split</option><option value="one">one way by lot</option>
     </select>

@@ -54,9 +54,7 @@
       trouble = `This browser draws nothing in space (WebGL): ${(error as Error).message}`;
       return;
     }
-    const observer = new ResizeObserver(() =>
-      drawing?.resize(frame?.clientWidth ?? 0, frame?.clientHeight ?? 0),
-    );
+    const observer = new ResizeObserver(() => drawing?.resize(frame?.clientWidth ?? 0, frame?.clientHeight ?? 0));
     if (frame) observer.observe(frame);
     drawing.resize(frame?.clientWidth ?? 0, frame?.clientHeight ?? 0);
     return () => {
@@ -123,9 +121,7 @@
       // Four decades of flux from nothing to full.
       const share = rays.share[piece];
       const opacity =
-        rayColour === 'flux'
-          ? Math.max(0.04, 1 + Math.log10(share) / 4)
-          : Math.max(0.06, 0.75 * Math.sqrt(share));
+        rayColour === 'flux' ? Math.max(0.04, 1 + Math.log10(share) / 4) : Math.max(0.06, 0.75 * Math.sqrt(share));
       return { colour, opacity };
     });
   });
@@ -161,7 +157,10 @@
     const { thing } = desk;
     const faces = view.faces.filter(({ part }) => thing?.kind === 'parts' && part === thing.id);
     if (faces.length === 0) return null;
-    const [min, max] = [[Infinity, Infinity, Infinity], [-Infinity, -Infinity, -Infinity]]; // prettier-ignore
+    const [min, max] = [
+      [Infinity, Infinity, Infinity],
+      [-Infinity, -Infinity, -Infinity],
+    ];
     for (const { triangles } of faces)
       for (let i = 0; i < triangles.positions.length; i++) {
         min[i % 3] = Math.min(min[i % 3], triangles.positions[i]);
@@ -253,16 +252,14 @@
     return ends.map((point) => drawing?.project(point) ?? [0, 0]);
   });
   const lengths = $derived.by(() => {
-    if (ends.length < 2)
-      return measuring ? 'Click two points for a distance, a third for an angle at the second.' : '';
+    if (ends.length < 2) return measuring ? 'Click two points for a distance, a third for an angle at the second.' : '';
     const span = (a: readonly number[], b: readonly number[]) => b.map((value, axis) => value - a[axis]);
     const [a, b, c] = ends;
     const first = span(a, b);
     const text = `${significant(Math.hypot(...first), 6)} mm (Δx ${plain(first[0], 5)}, Δy ${plain(first[1], 5)}, Δz ${plain(first[2], 5)})`;
     if (!c) return text;
     const [u, v] = [span(b, a), span(b, c)];
-    const cosine =
-      u.reduce((sum, value, axis) => sum + value * v[axis], 0) / Math.hypot(...u) / Math.hypot(...v);
+    const cosine = u.reduce((sum, value, axis) => sum + value * v[axis], 0) / Math.hypot(...u) / Math.hypot(...v);
     return `${text}, angle ${plain((Math.acos(Math.min(1, Math.max(-1, cosine))) * 180) / Math.PI, 5)}°`;
   });
   const lost = $derived(rays ? rays.sources.filter((_, i) => rays.launched[i] > 0 && rays.met[i] === 0) : []);
@@ -289,11 +286,8 @@
     onclick={() => (alone = !alone)}
     title="Draw the chosen part alone">alone</button
   >
-  <button
-    aria-pressed={cut}
-    onclick={() => (cut = !cut)}
-    data-testid="cut-open"
-    title="Cut the bodies open at x = 0">cut open</button
+  <button aria-pressed={cut} onclick={() => (cut = !cut)} data-testid="cut-open" title="Cut the bodies open at x = 0"
+    >cut open</button
   >
   <button aria-pressed={solid} onclick={() => (solid = !solid)} title="Bodies that hide what is behind them"
     >solid</button
@@ -306,17 +300,12 @@
     }}
     title="Distances and angles between points">measure</button
   >
-  <select
-    aria-label="Faces coloured by"
-    title="Faces coloured by"
-    data-testid="colour-by"
-    bind:value={colourBy}
-  >
+  <select aria-label="Faces coloured by" title="Faces coloured by" data-testid="colour-by" bind:value={colourBy}>
     <option value="medium">by medium</option><option value="finish">by finish</option>
   </select>
   <select aria-label="Rays coloured by" title="Rays coloured by" bind:value={rayColour}>
-    <option value="source">rays by source</option><option value="wavelength">by wavelength</option><option
-      value="flux">by flux (log)</option
+    <option value="source">rays by source</option><option value="wavelength">by wavelength</option><option value="flux"
+      >by flux (log)</option
     >
   </select>
   <select
@@ -329,8 +318,7 @@
   </select>
   <select aria-label="Which rays" title="Which rays" data-testid="rays-to" bind:value={onlyTo}>
     <option value="">all rays</option>
-    {#each scene.detectors as detector (detector.id)}<option value={detector.id}
-        >only to {thingTitle(detector)}</option
+    {#each scene.detectors as detector (detector.id)}<option value={detector.id}>only to {thingTitle(detector)}</option
       >{/each}
   </select>
 </div>
@@ -356,13 +344,7 @@
     {#if bar}
       <g class="scale" transform="translate({size.width - bar.px - 14} {size.height - 14})">
         {#each [0, 1, 2, 3] as block (block)}
-          <rect
-            x={(block * bar.px) / 4}
-            y="-5"
-            width={bar.px / 4}
-            height="5"
-            class:filled={block % 2 === 0}
-          />
+          <rect x={(block * bar.px) / 4} y="-5" width={bar.px / 4} height="5" class:filled={block % 2 === 0} />
         {/each}
         <text x={bar.px / 2} y="-9">{bar.text}</text>
       </g>
@@ -378,8 +360,8 @@
   </p>
   {#if lost.length > 0}
     <p class="lost" data-testid="lost-source">
-      ! {lost.map((id) => thingTitle(scene.sources.find((source) => source.id === id) ?? { id })).join(', ')}:
-      its light meets nothing. Turn it, or move what it should meet into its way.
+      ! {lost.map((id) => thingTitle(scene.sources.find((source) => source.id === id) ?? { id })).join(', ')}: its light
+      meets nothing. Turn it, or move what it should meet into its way.
     </p>
   {/if}
 </div>

@@ -1,5 +1,20 @@
 <script lang="ts">
-  import { failure, aimTargets, LAW_SPECS, ORDER_SPECS, REGION_SPECS, setOf, success, thingTitle, type Law, type Region, type Scene, type SceneView, type Source, type StartOrder } from '@ulvex/core'; // prettier-ignore
+  import {
+    failure,
+    aimTargets,
+    LAW_SPECS,
+    ORDER_SPECS,
+    REGION_SPECS,
+    setOf,
+    success,
+    thingTitle,
+    type Law,
+    type Region,
+    type Scene,
+    type SceneView,
+    type Source,
+    type StartOrder,
+  } from '@ulvex/core';
   import Cell from '$lib/components/Cell.svelte';
   import ParameterCell from '$lib/components/ParameterCell.svelte';
   import { useDesk } from '$lib/desk/context.ts';
@@ -51,9 +66,7 @@
   );
   const light = $derived(
     source.light
-      .map(({ nm, weight }) =>
-        source.light.length > 1 ? `${plain(nm, 7)}:${plain(weight, 5)}` : plain(nm, 7),
-      )
+      .map(({ nm, weight }) => (source.light.length > 1 ? `${plain(nm, 7)}:${plain(weight, 5)}` : plain(nm, 7)))
       .join(' '),
   );
 
@@ -63,8 +76,7 @@
       .split(/[\s,;]+/)
       .map((pair) => pair.split(':').map(Number));
     for (const [nm, weight = 1] of lines) {
-      if (!(nm >= 100 && nm <= 20000))
-        return failure('Wavelengths in nm, from 100 to 20000, such as 470:1 546:2.');
+      if (!(nm >= 100 && nm <= 20000)) return failure('Wavelengths in nm, from 100 to 20000, such as 470:1 546:2.');
       if (!(weight >= 0)) return failure('A share must not be negative.');
     }
     if (new Set(lines.map(([nm]) => nm)).size < lines.length) return failure('A wavelength is there twice.');
@@ -92,8 +104,7 @@
 <NameAndPlace {scene} kind="sources" thing={source} placed={source.region.kind !== 'face'} />
 <Row>
   <label
-    >flux <span class="cell"
-      ><ParameterCell address="{at}.flux" label="Flux of {title}" testid="source-flux" /></span
+    >flux <span class="cell"><ParameterCell address="{at}.flux" label="Flux of {title}" testid="source-flux" /></span
     ></label
   >
   <select
@@ -132,8 +143,7 @@
     >
       {#each REGIONS as [id, text] (id)}<option value={id}>{text}</option>{/each}
       <optgroup label="Face of a part"
-        >{#each faces as face (face.id)}<option value="face:{face.part}.{face.name}"
-            >{face.part} {face.name}</option
+        >{#each faces as face (face.id)}<option value="face:{face.part}.{face.name}">{face.part} {face.name}</option
           >{/each}</optgroup
       >
     </select></label
@@ -189,8 +199,7 @@
       aria-pressed={source.towards !== undefined}
       data-testid="source-towards"
       title="Point its axis at a place instead of turning it by angles"
-      onclick={() =>
-        set('towards', source.towards ? undefined : { x: 0, y: 0, z: 10 }, `Where ${title} looks`)}
+      onclick={() => set('towards', source.towards ? undefined : { x: 0, y: 0, z: 10 }, `Where ${title} looks`)}
       >look at a place</button
     >
     {#if source.towards}

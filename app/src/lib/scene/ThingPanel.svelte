@@ -13,9 +13,7 @@
   const desk = useDesk();
   const thing = $derived(desk.thing);
   const part = $derived(thing?.kind === 'parts' ? scene.parts.find(({ id }) => id === thing.id) : undefined);
-  const source = $derived(
-    thing?.kind === 'sources' ? scene.sources.find(({ id }) => id === thing.id) : undefined,
-  );
+  const source = $derived(thing?.kind === 'sources' ? scene.sources.find(({ id }) => id === thing.id) : undefined);
   const detector = $derived(
     thing?.kind === 'detectors' ? scene.detectors.find(({ id }) => id === thing.id) : undefined,
   );

@@ -6,7 +6,10 @@ describe('maps of light', () => {
     for (const theme of ['day', 'night'] as const)
       for (const palette of ['depth', 'grey'] as const) {
         const bytes = paletteBytes(theme, palette);
-        const lightness = Array.from({ length: 256 }, (_, i) => 0.2126 * bytes[3 * i] + 0.7152 * bytes[3 * i + 1] + 0.0722 * bytes[3 * i + 2]); // prettier-ignore
+        const lightness = Array.from(
+          { length: 256 },
+          (_, i) => 0.2126 * bytes[3 * i] + 0.7152 * bytes[3 * i + 1] + 0.0722 * bytes[3 * i + 2],
+        );
         const sign = theme === 'day' ? -1 : 1;
         for (let i = 1; i < 256; i++) expect(sign * (lightness[i] - lightness[i - 1])).to.be.at.least(-0.8); // a byte’s rounding
         expect(sign * (lightness[255] - lightness[0])).to.be.above(150);

@@ -104,9 +104,7 @@ export function mapPicture(
 export function smoothed(values: Float64Array, columns: number, rows: number, sigma: number): Float64Array {
   if (!(sigma > 0)) return values;
   const reach = Math.ceil(3 * sigma);
-  const kernel = Array.from({ length: 2 * reach + 1 }, (_, i) =>
-    Math.exp(-((i - reach) ** 2) / (2 * sigma * sigma)),
-  );
+  const kernel = Array.from({ length: 2 * reach + 1 }, (_, i) => Math.exp(-((i - reach) ** 2) / (2 * sigma * sigma)));
   const pass = (source: Float64Array, count: number, lines: number, step: number, stride: number) => {
     const target = new Float64Array(source.length);
     for (let line = 0; line < lines; line++)
@@ -116,8 +114,7 @@ export function smoothed(values: Float64Array, columns: number, rows: number, si
         let sum = 0;
         for (let k = -reach; k <= reach; k++) if (i + k >= 0 && i + k < count) sum += kernel[k + reach];
         for (let k = -reach; k <= reach; k++)
-          if (i + k >= 0 && i + k < count)
-            target[line * stride + (i + k) * step] += (from * kernel[k + reach]) / sum;
+          if (i + k >= 0 && i + k < count) target[line * stride + (i + k) * step] += (from * kernel[k + reach]) / sum;
       }
     return target;
   };

@@ -17,10 +17,18 @@ describe('a map as a landscape', () => {
     const lines = heightLines(values, 3, 2, scaleOf(values, false), frame, { x: 0.2, y: 0.5 });
     expect(lines).to.have.length(2);
     // Row 1 (the larger y) stands at the back: shifted by a fifth, lifted by half; 4 of 4 is the whole rise of 50.
-    expect(points(lines[0].line)).to.deep.equal([[20, 0], [60, 50], [100, 50]]);
-    expect(points(lines[1].line)).to.deep.equal([[0, 100], [40, 87.5], [80, 75]]);
+    expect(points(lines[0].line)).to.deep.equal([
+      [20, 0],
+      [60, 50],
+      [100, 50],
+    ]);
+    expect(points(lines[1].line)).to.deep.equal([
+      [0, 100],
+      [40, 87.5],
+      [80, 75],
+    ]);
     expect(lines[1].area).to.match(/L80.0 100.0L0.0 100.0Z$/);
-  }); // prettier-ignore
+  });
 
   it('ends where there is no value, without cliffs', () => {
     const values = [NaN, 2, 4, NaN, 3, NaN, NaN, NaN];
@@ -48,13 +56,21 @@ describe('cuts through a map of directions', () => {
   it('lie at their angles, as long as their values', () => {
     // One row from −90° to 90°, even light: a half circle.
     const even = [1, 1, 1, 1];
-    const [azimuth] = polarCuts(even, 4, 1, { x: [-90, 90], y: [-5, 5] }, scaleOf(even, false), { column: 0, row: 0 }, 10);
+    const [azimuth] = polarCuts(
+      even,
+      4,
+      1,
+      { x: [-90, 90], y: [-5, 5] },
+      scaleOf(even, false),
+      { column: 0, row: 0 },
+      10,
+    );
     const ends = points(azimuth.path);
     expect(ends).to.have.length(4);
     for (const [x, y] of ends) expect(Math.hypot(x, y)).to.be.closeTo(10, 0.1);
     expect(ends[3][0]).to.be.closeTo(10 * Math.sin((67.5 * Math.PI) / 180), 0.06);
     expect(ends[3][1]).to.be.closeTo(-10 * Math.cos((67.5 * Math.PI) / 180), 0.06);
-  }); // prettier-ignore
+  });
 
   it('go through the chosen cell', () => {
     const values = [0, 0, 0, 8, 0, 0];

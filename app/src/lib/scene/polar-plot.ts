@@ -22,11 +22,7 @@ export function polarCuts(
   at: Cell,
   radius: number,
 ): readonly PolarCut[] {
-  const curve = (
-    count: number,
-    [from, to]: readonly [number, number],
-    value: (i: number) => number,
-  ): string => {
+  const curve = (count: number, [from, to]: readonly [number, number], value: (i: number) => number): string => {
     let path = '';
     for (let i = 0; i < count; i++) {
       const angle = ((from + ((i + 0.5) / count) * (to - from)) * Math.PI) / 180;

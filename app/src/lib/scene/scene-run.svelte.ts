@@ -1,4 +1,14 @@
-import { BATCH, chunksOf, JobCancelled, joinTallies, type Jobs, type Project, type RunningJob, type Tally, type WorkerPool } from '@ulvex/core'; // prettier-ignore
+import {
+  BATCH,
+  chunksOf,
+  JobCancelled,
+  joinTallies,
+  type Jobs,
+  type Project,
+  type RunningJob,
+  type Tally,
+  type WorkerPool,
+} from '@ulvex/core';
 
 /** Chunks from which on a standard error can be trusted. */
 const LEAST_CHUNKS = 16;

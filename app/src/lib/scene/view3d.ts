@@ -1,9 +1,33 @@
 import { sectionLines, type SceneRays, type SceneView } from '@ulvex/core';
 import {
-  AmbientLight, Box3, BufferAttribute, BufferGeometry, CanvasTexture, Color, DirectionalLight, DoubleSide, EdgesGeometry, Group, LineBasicMaterial,
-  LineSegments, Matrix4, Mesh, MeshBasicMaterial, MeshLambertMaterial, NearestFilter, OrthographicCamera, Plane, Raycaster, RepeatWrapping, Scene,
-  SRGBColorSpace, Vector2, Vector3, WebGLRenderer, type Object3D,
-} from 'three'; // prettier-ignore
+  AmbientLight,
+  Box3,
+  BufferAttribute,
+  BufferGeometry,
+  CanvasTexture,
+  Color,
+  DirectionalLight,
+  DoubleSide,
+  EdgesGeometry,
+  Group,
+  LineBasicMaterial,
+  LineSegments,
+  Matrix4,
+  Mesh,
+  MeshBasicMaterial,
+  MeshLambertMaterial,
+  NearestFilter,
+  OrthographicCamera,
+  Plane,
+  Raycaster,
+  RepeatWrapping,
+  Scene,
+  SRGBColorSpace,
+  Vector2,
+  Vector3,
+  WebGLRenderer,
+  type Object3D,
+} from 'three';
 import { OrbitControls } from 'three/addons/controls/OrbitControls.js';
 
 /** Where the view is seen from. */
@@ -12,9 +36,7 @@ export type Standpoint = 'aslant' | 'side' | 'front' | 'top';
 /** What the faces are coloured by, and what of them is shown. */
 export interface FaceLook {
   /** CSS colour, opacity and whether the face is the chosen one, by index of the face; null hides it. */
-  readonly of: (
-    face: SceneView['faces'][number],
-  ) => { readonly colour: string; readonly opacity: number } | null;
+  readonly of: (face: SceneView['faces'][number]) => { readonly colour: string; readonly opacity: number } | null;
   readonly edge: string;
 }
 
@@ -107,17 +129,13 @@ export class View3D {
 
   /** mm that a pixel of the page is long. */
   get millimetresAPixel(): number {
-    return (
-      (this.#camera.right - this.#camera.left) / this.#camera.zoom / this.#renderer.domElement.clientWidth
-    );
+    return (this.#camera.right - this.#camera.left) / this.#camera.zoom / this.#renderer.domElement.clientWidth;
   }
 
   /** Where x, y and z point to on the screen, as parts of their length. */
   axesOnScreen(): readonly (readonly [number, number])[] {
     return [0, 1, 2].map((axis) => {
-      const direction = new Vector3()
-        .setComponent(axis, 1)
-        .transformDirection(this.#camera.matrixWorldInverse);
+      const direction = new Vector3().setComponent(axis, 1).transformDirection(this.#camera.matrixWorldInverse);
       return [direction.x, direction.y] as const;
     });
   }
@@ -156,9 +174,7 @@ export class View3D {
 
   /** Fills the frame with what is given, or with everything. */
   fit(box?: { readonly min: readonly number[]; readonly max: readonly number[] } | null): void {
-    const { min, max } = box
-      ? new Box3(new Vector3(...box.min), new Vector3(...box.max))
-      : this.#everything();
+    const { min, max } = box ? new Box3(new Vector3(...box.min), new Vector3(...box.max)) : this.#everything();
     const middle = min.clone().add(max).multiplyScalar(0.5);
     const offset = this.#camera.position.clone().sub(this.#controls.target);
     this.#controls.target.copy(middle);
@@ -296,10 +312,7 @@ export class View3D {
   }
 
   /** Rays; each piece by its colour and opacity, null leaves it out. */
-  setRays(
-    rays: SceneRays,
-    look: (piece: number) => { readonly colour: Color; readonly opacity: number } | null,
-  ): void {
+  setRays(rays: SceneRays, look: (piece: number) => { readonly colour: Color; readonly opacity: number } | null): void {
     dispose(this.#rays);
     const positions: number[] = [];
     const colours: number[] = [];
@@ -395,10 +408,7 @@ export class View3D {
   }
 
   /** The face under a place of the canvas (0 to 1 from its upper left corner) and the point on it. */
-  pick(
-    x: number,
-    y: number,
-  ): { readonly face: number; readonly point: readonly [number, number, number] } | null {
+  pick(x: number, y: number): { readonly face: number; readonly point: readonly [number, number, number] } | null {
     const caster = new Raycaster();
     caster.setFromCamera(new Vector2(2 * x - 1, 1 - 2 * y), this.#camera);
     const visible = this.#faces.filter(({ visible: shown }) => shown);
@@ -440,11 +450,23 @@ function dispose(group: Group): void {
 
 function matrixOf({ shift, rotation: r }: SceneView['detectors'][number]['pose']): Matrix4 {
   return new Matrix4().set(
-    r[0], r[1], r[2], shift[0],
-    r[3], r[4], r[5], shift[1],
-    r[6], r[7], r[8], shift[2],
-    0, 0, 0, 1,
-  ); // prettier-ignore
+    r[0],
+    r[1],
+    r[2],
+    shift[0],
+    r[3],
+    r[4],
+    r[5],
+    shift[1],
+    r[6],
+    r[7],
+    r[8],
+    shift[2],
+    0,
+    0,
+    0,
+    1,
+  );
 }
 
 /** Whether no graphics card draws: smooth edges would cost more than they give. */

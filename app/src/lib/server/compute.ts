@@ -84,11 +84,11 @@ const STOPPING: Refusal = {
 };
 
 /** What became of a job, or why it is refused. */
-export type InTime<T> =
-  { readonly ok: true; readonly value: T } | { readonly ok: false; readonly refusal: Refusal };
+export type InTime<T> = { readonly ok: true; readonly value: T } | { readonly ok: false; readonly refusal: Refusal };
 
 /**
- * The result of a job, or the refusal that tells why there is none: what it fails of; that it takes longer than `within` ms from when a worker takes it on,
+ * The result of a job, or the refusal that tells why there is none: what it fails of; that it takes longer than
+ * `within` ms from when a worker takes it on,
  * and is ended with the worker; that no worker is free for it within the limit; that the other side has hung up. Never rejects.
  *
  * @param advice - what to do about one that takes too long
@@ -105,10 +105,7 @@ export async function inTime<T>(
     why ??= refusal;
     end();
   };
-  const late = refuse(
-    { status: 422, reason: `This takes longer than ${within / 1000} s. ${advice}` },
-    job.kill,
-  );
+  const late = refuse({ status: 422, reason: `This takes longer than ${within / 1000} s. ${advice}` }, job.kill);
   const busy = refuse(
     { status: 503, reason: 'All workers are busy. Nothing was computed; try again soon.', retryAfter: 10 },
     job.cancel,

@@ -38,17 +38,11 @@ export class Gate {
    *
    * @param makeRoom - called once when all places are taken and this one has had its time: it is to leave soon
    */
-  enter(
-    address: string,
-    makeRoom?: () => void,
-  ): { readonly leave: () => void } | { readonly refusal: Refusal } {
+  enter(address: string, makeRoom?: () => void): { readonly leave: () => void } | { readonly refusal: Refusal } {
     const { overall, each, what } = this.#limits;
     const own = this.#inside.get(address) ?? 0;
     if (own >= each)
-      return refusal(
-        429,
-        `${own} ${what} from your address are under way, which is the limit. Try again soon.`,
-      );
+      return refusal(429, `${own} ${what} from your address are under way, which is the limit. Try again soon.`);
     if (this.#count >= overall && !this.#askEldest())
       return refusal(503, `The server is busy with ${this.#count} ${what}. Try again soon.`);
     this.#count++;

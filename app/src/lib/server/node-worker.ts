@@ -11,8 +11,10 @@ const LOOK = 100;
 const PAGE = 4096;
 
 /**
- * Starts one compute worker as a process of its own: the built one, or its source where there is no build (`npm run dev`). A process and no thread, because
- * the memory of typed arrays counts towards no limit of a thread: its resident size is looked at instead, and a worker over the limit is ended (on Linux,
+ * Starts one compute worker as a process of its own: the built one, or its source where there is no build (`npm run
+ * dev`). A process and no thread, because
+ * the memory of typed arrays counts towards no limit of a thread: its resident size is looked at instead, and a
+ * worker over the limit is ended (on Linux,
  * which tells it; elsewhere the limit of the heap alone holds).
  */
 export function spawnNodeWorker(): WorkerHandle {
@@ -36,9 +38,7 @@ export function spawnNodeWorker(): WorkerHandle {
     listen(onMessage, onDeath) {
       child.on('message', (message) => onMessage(message as FromWorker));
       child.on('error', (error) => onDeath(error.message));
-      child.on('exit', (code, signal) =>
-        onDeath(over ?? `the worker ended with ${signal ?? code}`, over === null),
-      );
+      child.on('exit', (code, signal) => onDeath(over ?? `the worker ended with ${signal ?? code}`, over === null));
     },
     terminate: () => void child.kill('SIGKILL'),
   };

@@ -7,10 +7,7 @@ import { LineStream } from './line-stream.ts';
 import { refused } from './refusal.ts';
 
 /** A body in chunks, each after a pause in ms; it may never end. */
-function bodyOf(
-  chunks: readonly (readonly [wait: number, text: string])[],
-  ends = true,
-): ReadableStream<Uint8Array> {
+function bodyOf(chunks: readonly (readonly [wait: number, text: string])[], ends = true): ReadableStream<Uint8Array> {
   return new ReadableStream({
     async start(controller) {
       for (const [wait, text] of chunks) {
@@ -252,11 +249,7 @@ describe('a reader who takes in less than is written', () => {
         }
       },
     };
-    const serve = serveJobs(
-      table,
-      (message) => message.type === 'part' && parts.push(message.part as number),
-      pause,
-    );
+    const serve = serveJobs(table, (message) => message.type === 'part' && parts.push(message.part as number), pause);
     void serve({ type: 'start', id: 1, job: 'count', input: null });
     await pause();
     void serve({ type: 'hold', id: 1, on: true });

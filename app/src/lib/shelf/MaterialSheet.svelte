@@ -50,11 +50,9 @@
     const { thermal, typical = {}, ofFamily = [], range, against, temperature, dispersion } = material;
     const rows: [string, string][] = [];
     /** Marks what is not known of the material itself. */
-    const familiar = (property: FamilyProperty) =>
-      ofFamily.includes(property) ? ', typical of its family' : '';
+    const familiar = (property: FamilyProperty) => (ofFamily.includes(property) ? ', typical of its family' : '');
     if (nd > 0) rows.push(['nd', fixed(nd, 5)]);
-    if (Number.isFinite(vd))
-      rows.push(['Vd', fixed(vd, 2)], ['P(g,F)', fixed(partialDispersion(dispersion), 4)]);
+    if (Number.isFinite(vd)) rows.push(['Vd', fixed(vd, 2)], ['P(g,F)', fixed(partialDispersion(dispersion), 4)]);
     for (const wave of lens?.wavelengths ?? []) {
       const n = refractiveIndex(dispersion, wave.nm);
       rows.push([
@@ -66,10 +64,7 @@
     rows.push(['given by', DISPERSION_TITLES[dispersion.kind]]);
     rows.push(['against', `${against ?? 'air'} at ${plain(temperature ?? 20)} °C`]);
     if (thermal?.kind === 'linear')
-      rows.push([
-        'dn/dT',
-        `${plain(thermal.dndt * 1e6, 4)}·10⁻⁶/K, against ${thermal.against}${familiar('thermal')}`,
-      ]);
+      rows.push(['dn/dT', `${plain(thermal.dndt * 1e6, 4)}·10⁻⁶/K, against ${thermal.against}${familiar('thermal')}`]);
     if (thermal?.kind === 'band') rows.push(['dn/dT', 'by formula, absolute']);
     rows.push([
       'internal transmittance',

@@ -30,7 +30,7 @@ export const FORMS = [
   { id: 'two_mirror', title: 'Two mirrors', about: 'f 1000, F/8, ±0.3°' },
   { id: 'off_axis_paraboloid', title: 'Off-axis paraboloid', about: 'f 200, F/5, nothing in its way' },
   { id: 'scan_lens', title: 'Scan lens', about: 'f·θ, f 100, F/20, ±20°, 633 nm' },
-] as const satisfies readonly { readonly id: keyof typeof FILES; readonly title: string; readonly about: string }[]; // prettier-ignore
+] as const satisfies readonly { readonly id: keyof typeof FILES; readonly title: string; readonly about: string }[];
 
 export type FormId = keyof typeof FILES;
 

@@ -92,8 +92,7 @@ describe('the dispersion of a material', () => {
 
   it('marks the wavelengths of the lens where the material is defined', () => {
     const outside = crown.range[1] + 100;
-    const series = dispersionOption(crown, [{ nm: 486.1327 }, { nm: outside }], STYLE)
-      .series as unknown as Drawn[];
+    const series = dispersionOption(crown, [{ nm: 486.1327 }, { nm: outside }], STYLE).series as unknown as Drawn[];
     expect(series[1].data).to.have.length(1);
     expect(series[1].data[0].value).to.deep.equal([486.1327, refractiveIndex(crown.dispersion, 486.1327)]);
     expect(series[1].data[0].itemStyle.color).to.equal('wave 486.1327');

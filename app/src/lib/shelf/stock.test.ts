@@ -24,9 +24,7 @@ describe('the shelf', () => {
 
   it('sorts by kind, and by the wavelengths of the lens', () => {
     expect(found(stock, '', 'plastic', false).map(({ material }) => material.id)).to.include('polycarbonate');
-    expect(found(stock, '', 'glass', false).every(({ material }) => /^g\d{6}$/.test(material.id))).to.equal(
-      true,
-    );
+    expect(found(stock, '', 'glass', false).every(({ material }) => /^g\d{6}$/.test(material.id))).to.equal(true);
     const infrared = found(stock, '', 'all', true).map(({ material }) => material.id);
     expect(infrared).to.include.members(['germanium', 'silicon', 'zinc_selenide', 'sapphire_o']);
     expect(infrared).not.to.include('g517642');

@@ -21,20 +21,18 @@
   import { exactText, plain } from '$lib/format.ts';
   import { MARKS } from '$lib/parameters/number-state.ts';
   import { ui } from '$lib/ui.svelte.ts';
-  import {
-    differable,
-    glassInState,
-    isGlass,
-    numberInState,
-    stateRows,
-    type StateRow,
-  } from './state-rows.ts';
+  import { differable, glassInState, isGlass, numberInState, stateRows, type StateRow } from './state-rows.ts';
 
   const desk = useDesk();
   const project = $derived(desk.base);
   const states = $derived(project.states ?? []);
   const rows = $derived(stateRows(project));
-  const choices = $derived(differable(project, listParameters(project).map(({ address }) => address))); // prettier-ignore
+  const choices = $derived(
+    differable(
+      project,
+      listParameters(project).map(({ address }) => address),
+    ),
+  );
   let wanted = $state('');
   const listId = $props.id();
 
@@ -46,7 +44,7 @@
   function add() {
     const [name] = ['Near', 'Far', 'Hot', 'Cold', ...Array.from({ length: 500 }, (_, k) => `State ${k + 1}`)].filter(
       (one) => !states.some((state) => state.name === one),
-    ); // prettier-ignore
+    );
     const made = addState(project, name);
     commit(made.edits, made.label);
     desk.lookAt(made.state);
@@ -64,7 +62,7 @@
     const choice = choices.find(({ title, address }) => title === typed || address === typed);
     if (!state || typed === '') return;
     if (!choice) {
-      desk.notice = { tone: 'refused', title: `There is no number or glass “${typed}”: choose one from the list.` }; // prettier-ignore
+      desk.notice = { tone: 'refused', title: `There is no number or glass “${typed}”: choose one from the list.` };
       return;
     }
     wanted = '';
@@ -81,7 +79,8 @@
       return { text, exact: text };
     }
     const parameter = findParameter(project, row.address);
-    const value = own === undefined ? (parameter.ok ? parameter.value.value : NaN) : own === 'infinity' ? Infinity : Number(own); // prettier-ignore
+    const value =
+      own === undefined ? (parameter.ok ? parameter.value.value : NaN) : own === 'infinity' ? Infinity : Number(own);
     return { text: plain(value, 7), exact: exactText(value) };
   }
 
@@ -102,7 +101,9 @@
       const { spec, value } = parameter.value;
       const own = row.overrides.get(state)?.value;
       const current = typeof own === 'number' ? own : value;
-      const read = numberReader({ kind: spec.kind, current, allowInfinity: spec.allowInfinity ?? false }, (next) => objection(spec, next))(text); // prettier-ignore
+      const read = numberReader({ kind: spec.kind, current, allowInfinity: spec.allowInfinity ?? false }, (next) =>
+        objection(spec, next),
+      )(text);
       return read.ok ? numberInState(project, state, row.address, read.value) : read;
     };
   }
@@ -113,7 +114,7 @@
       if (name === '' || name.length > 60) return failure('A name has 1 to 60 characters.');
       if (states.some((one) => one.id !== id && one.name === name)) return failure('Another state is called so.');
       return success(name);
-    }; // prettier-ignore
+    };
   }
 
   function drop(row: StateRow) {
@@ -132,8 +133,8 @@
       {#if states.length === 0}
         A state is the same model with some numbers or glasses changed: focused near, zoomed in, hot.
       {:else}
-        What is shown and typed belongs to the state that is looked at, where it differs there; all else is
-        the design’s. An empty cell is as designed.
+        What is shown and typed belongs to the state that is looked at, where it differs there; all else is the
+        design’s. An empty cell is as designed.
       {/if}
     </p>
     <Button onclick={add} data-testid="add-state">+ state</Button>
@@ -177,11 +178,8 @@
                     next !== name &&
                     commit([{ kind: 'set', path: `states.${id}.name`, value: next }], `Name state ${next}`)}
                 />
-                <Button
-                  small
-                  aria-label="Remove the state {name}"
-                  title="Remove this state"
-                  onclick={() => remove(id)}>−</Button
+                <Button small aria-label="Remove the state {name}" title="Remove this state" onclick={() => remove(id)}
+                  >−</Button
                 >
               </span>
             </th>
@@ -198,8 +196,7 @@
               {@const own = row.overrides.get(id)}
               {@const seen = shown(row, id)}
               <td class:at={desk.state === id}>
-                {#if own?.follows}<span class="follows" title="It follows from other numbers"
-                    >{MARKS.derived}</span
+                {#if own?.follows}<span class="follows" title="It follows from other numbers">{MARKS.derived}</span
                   >{/if}
                 <Cell
                   label="{row.title} in {name}"
@@ -209,9 +206,7 @@
                   row={k}
                   col={column}
                   testid="in-{id}-{k}"
-                  address={own && !own.follows && !isGlass(row.address)
-                    ? stateAddress(id, row.address)
-                    : undefined}
+                  address={own && !own.follows && !isGlass(row.address) ? stateAddress(id, row.address) : undefined}
                   read={reader(row, id)}
                   nudge={isGlass(row.address) ? () => null : nudged}
                   onpreview={(edits) => desk.previewDesign(edits)}

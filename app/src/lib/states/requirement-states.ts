@@ -23,10 +23,14 @@ export interface WorstState {
 }
 
 /** Of the answers in all states the one that stands worst to the limits. */
-export function worstState(project: Project, requirement: Requirement, answers: readonly Outcome<Measured>[]): WorstState | null {
+export function worstState(
+  project: Project,
+  requirement: Requirement,
+  answers: readonly Outcome<Measured>[],
+): WorstState | null {
   const worst = worstAnswer(requirement, answers);
   if (worst === null) return null;
   const id = requirementStates(project, requirement)[worst];
   const name = project.states?.find((one) => one.id === id)?.name ?? (id === 'designed' ? 'as designed' : id);
   return { outcome: answers[worst], state: name };
-} // prettier-ignore
+}

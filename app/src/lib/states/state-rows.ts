@@ -50,9 +50,7 @@ export function rowTitle(project: Project, address: string): string {
   const [, lensId, , id] = address.split('.');
   const lens = project.lenses.find((one) => one.id === lensId);
   const index = lens?.surfaces.findIndex((surface) => surface.id === id) ?? -1;
-  return lens && index >= 0
-    ? `${lens.surfaces[index].after?.name ?? surfaceTitle(lens, index)} glass`
-    : address;
+  return lens && index >= 0 ? `${lens.surfaces[index].after?.name ?? surfaceTitle(lens, index)} glass` : address;
 }
 
 /** Addresses of the glasses of a project: what lies behind surfaces and is solid in any sense of the word. */
@@ -65,12 +63,7 @@ export function glassAddresses(project: Project): readonly string[] {
 }
 
 /** The edits that give a medium what was typed, in one state alone. */
-export function glassInState(
-  project: Project,
-  state: string,
-  address: string,
-  text: string,
-): Outcome<readonly Edit[]> {
+export function glassInState(project: Project, state: string, address: string, text: string): Outcome<readonly Edit[]> {
   const differs = differIn(project, state, address);
   if (!differs.ok) return differs;
   const different = applyEdits(project, differs.value.edits).project;
@@ -88,8 +81,7 @@ export function numberInState(
   address: string,
   value: number | null,
 ): Outcome<readonly Edit[]> {
-  const gesture =
-    value === null ? sameIn(project, state, address) : setInState(project, state, address, value);
+  const gesture = value === null ? sameIn(project, state, address) : setInState(project, state, address, value);
   return gesture.ok ? success(gesture.value.edits) : gesture;
 }
 

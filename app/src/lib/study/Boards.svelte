@@ -18,8 +18,7 @@
 
   function add(choice: string) {
     const template = BOARD_TEMPLATES.find(({ id }) => id === choice);
-    const from =
-      template ?? (choice === 'copy' ? board : { id: 'empty', name: 'Board', question: '', tiles: [] });
+    const from = template ?? (choice === 'copy' ? board : { id: 'empty', name: 'Board', question: '', tiles: [] });
     const { edits, id } = addBoard(desk.project, from);
     desk.commit(
       edits,
@@ -82,15 +81,12 @@
     }}
   >
     <option value="" hidden>+ board</option>
-    {#each BOARD_TEMPLATES as { id, name, question } (id)}<option value={id}>{name}: {question}</option
-      >{/each}
+    {#each BOARD_TEMPLATES as { id, name, question } (id)}<option value={id}>{name}: {question}</option>{/each}
     <option value="copy">A copy of this one</option>
     <option value="empty">An empty one</option>
   </select>
   <span class="actions">
-    <button data-testid="print-board" title="On pages, no tile cut; as a PDF, too" onclick={onprint}
-      >print</button
-    >
+    <button data-testid="print-board" title="On pages, no tile cut; as a PDF, too" onclick={onprint}>print</button>
     <button data-testid="rename-board" onclick={rename}>rename</button>
     {#if boards.length > 1}<button data-testid="remove-board" onclick={remove}>delete</button>{/if}
   </span>

@@ -33,31 +33,21 @@ describe('the board', () => {
     const added = after(SAMPLE, addTile(SAMPLE, boardOf(SAMPLE), { kind: 'spots', columns: 6, rows: 2 }));
     expect(ids(added)).to.deep.equal(['t1', 't2', 't3', 't4', 't5']);
     expect(added.boards).to.have.length(1);
-    expect(ids(after(added, removeTile(added, boardOf(added), 't2')))).to.deep.equal([
-      't1',
-      't3',
-      't4',
-      't5',
-    ]);
+    expect(ids(after(added, removeTile(added, boardOf(added), 't2')))).to.deep.equal(['t1', 't3', 't4', 't5']);
   });
 
   it('moves tiles and stops at its ends', () => {
     const moved = after(SAMPLE, moveTile(SAMPLE, boardOf(SAMPLE), 't1', 2));
     expect(ids(moved)).to.deep.equal(['t2', 't3', 't1', 't4']);
-    expect(ids(after(moved, moveTile(moved, boardOf(moved), 't4', -5)))).to.deep.equal([
-      't4',
-      't2',
-      't3',
-      't1',
-    ]);
+    expect(ids(after(moved, moveTile(moved, boardOf(moved), 't4', -5)))).to.deep.equal(['t4', 't2', 't3', 't1']);
     expect(moveTile(SAMPLE, boardOf(SAMPLE), 't1', 0)).to.deep.equal([]);
     expect(moveTile(SAMPLE, boardOf(SAMPLE), 't4', 9)).to.deep.equal([]);
   });
 
   it('snaps sizes and keeps settings', () => {
-    expect([nextSize('columns', 6, 1), nextSize('columns', 12, 1), nextSize('columns', 3, -1)]).to.deep.equal(
-      [8, 12, 3],
-    );
+    expect([nextSize('columns', 6, 1), nextSize('columns', 12, 1), nextSize('columns', 3, -1)]).to.deep.equal([
+      8, 12, 3,
+    ]);
     expect([nextSize('rows', 2, 1), nextSize('rows', 1, -1)]).to.deep.equal([3, 1]);
     const changed = after(
       SAMPLE,

@@ -29,7 +29,10 @@ function withBoards(project: Project, ...edits: Edit[]): Edit[] {
 }
 
 /** Puts a new board behind the others: of a template, or a copy of one that is there. Its id comes with the edits. */
-export function addBoard(project: Project, from: BoardTemplate | Board): { readonly edits: Edit[]; readonly id: string } {
+export function addBoard(
+  project: Project,
+  from: BoardTemplate | Board,
+): { readonly edits: Edit[]; readonly id: string } {
   const boards = boardsOf(project);
   let n = boards.length + 1;
   while (boards.some(({ id }) => id === `board_${n}`)) n++;
@@ -38,9 +41,14 @@ export function addBoard(project: Project, from: BoardTemplate | Board): { reado
   const taken = new Set(boards.map(({ name }) => name));
   let name = copy.name;
   for (let k = 2; taken.has(name); k++) name = `${copy.name} ${k}`;
-  const edits = withBoards(project, { kind: 'insert', list: 'boards', after: boards.at(-1)!.id, item: { ...copy, name } as Board });
+  const edits = withBoards(project, {
+    kind: 'insert',
+    list: 'boards',
+    after: boards.at(-1)!.id,
+    item: { ...copy, name } as Board,
+  });
   return { edits, id };
-} // prettier-ignore
+}
 
 /** Gives a board another name; no edit for an empty one. */
 export function renameBoard(project: Project, id: string, name: string): Edit[] {
@@ -57,11 +65,7 @@ export function removeBoard(project: Project, id: string): Edit[] {
 const listOf = (board: Board) => `boards.${board.id}.tiles`;
 
 /** Puts a new tile at the end of a board. */
-export function addTile(
-  project: Project,
-  board: Board,
-  tile: Pick<BoardTile, 'kind' | 'columns' | 'rows'>,
-): Edit[] {
+export function addTile(project: Project, board: Board, tile: Pick<BoardTile, 'kind' | 'columns' | 'rows'>): Edit[] {
   let n = 1;
   while (board.tiles.some((entry) => entry.id === `t${n}`)) n++;
   const item: BoardTile = { id: `t${n}`, settings: {}, ...tile };
@@ -94,14 +98,7 @@ export function nextSize(direction: 'columns' | 'rows', size: number, way: 1 | -
   return (way > 0 ? further[0] : further.at(-1)) ?? size;
 }
 
-export function setTile(
-  project: Project,
-  board: Board,
-  id: string,
-  part: Partial<Omit<BoardTile, 'id'>>,
-): Edit[] {
+export function setTile(project: Project, board: Board, id: string, part: Partial<Omit<BoardTile, 'id'>>): Edit[] {
   const tile = board.tiles.find((entry) => entry.id === id);
-  return tile
-    ? withBoards(project, { kind: 'set', path: `${listOf(board)}.${id}`, value: { ...tile, ...part } })
-    : [];
+  return tile ? withBoards(project, { kind: 'set', path: `${listOf(board)}.${id}`, value: { ...tile, ...part } }) : [];
 }

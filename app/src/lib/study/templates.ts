@@ -22,13 +22,25 @@ export const BOARD_TEMPLATES: readonly BoardTemplate[] = [
     id: 'colour',
     name: 'Colour',
     question: 'Do the colours come together?',
-    tiles: [tile('focal_shift', 4), tile('lateral_colour', 4), tile('longitudinal', 4), tile('ray_fans', 8), tile('quality_colour', 4)],
+    tiles: [
+      tile('focal_shift', 4),
+      tile('lateral_colour', 4),
+      tile('longitudinal', 4),
+      tile('ray_fans', 8),
+      tile('quality_colour', 4),
+    ],
   },
   {
     id: 'field',
     name: 'Field',
     question: 'What changes from the axis to the edge?',
-    tiles: [tile('field_curves', 8), tile('distortion_grid', 4), tile('quality_field', 4), tile('quality_focus', 4), tile('vignetting_field', 4)],
+    tiles: [
+      tile('field_curves', 8),
+      tile('distortion_grid', 4),
+      tile('quality_field', 4),
+      tile('quality_focus', 4),
+      tile('vignetting_field', 4),
+    ],
   },
   {
     id: 'wavefront',
@@ -40,7 +52,16 @@ export const BOARD_TEMPLATES: readonly BoardTemplate[] = [
     id: 'image',
     name: 'Image',
     question: 'What would the detector see?',
-    tiles: [tile('point_spread', 8), tile('encircled_energy', 4), tile('mtf', 4), tile('mtf_focus', 4), tile('mtf_field', 4), tile('picture', 4), tile('line_edge', 4), tile('point_sections', 4)],
+    tiles: [
+      tile('point_spread', 8),
+      tile('encircled_energy', 4),
+      tile('mtf', 4),
+      tile('mtf_focus', 4),
+      tile('mtf_field', 4),
+      tile('picture', 4),
+      tile('line_edge', 4),
+      tile('point_sections', 4),
+    ],
   },
   {
     id: 'aberrations',
@@ -48,4 +69,4 @@ export const BOARD_TEMPLATES: readonly BoardTemplate[] = [
     question: 'Which surface makes which?',
     tiles: [tile('seidel', 6), tile('powers', 6), tile('incidence', 4), tile('heights', 4), tile('power_series', 4)],
   },
-]; // prettier-ignore
+];

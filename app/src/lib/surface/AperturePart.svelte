@@ -53,9 +53,7 @@
     data-testid="aperture-area"
     value={aperture.kind}
     onchange={(event) =>
-      desk.perform(
-        setApertureKind(lens, surface.id, event.currentTarget.value as SurfaceAperture['kind'], semi),
-      )}
+      desk.perform(setApertureKind(lens, surface.id, event.currentTarget.value as SurfaceAperture['kind'], semi))}
   >
     <option value="automatic">Automatic</option>
     {#each APERTURE_AREAS as { kind, title: name } (kind)}<option value={kind}>{name}</option>{/each}

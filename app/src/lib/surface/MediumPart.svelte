@@ -40,8 +40,7 @@
     <a href="/shelf">Shelf</a>
   </p>
   <p>
-    Its index may change inside: n² = n₀² + R₂r² + … + Z₁z + …, from the vertex in front, n₀ as the material
-    has it.
+    Its index may change inside: n² = n₀² + R₂r² + … + Z₁z + …, from the vertex in front, n₀ as the material has it.
   </p>
   <Numbers
     specs={GRADIENT_SPECS}

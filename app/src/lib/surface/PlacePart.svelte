@@ -55,16 +55,9 @@
   {/if}
 </p>
 {#if surface.after && (behind || surface.behind)}
-  <Numbers
-    specs={BEHIND_SPECS}
-    address={(id) => `${at}.behind.${id}`}
-    of="the axis behind {title}"
-    testid="behind"
-  />
+  <Numbers specs={BEHIND_SPECS} address={(id) => `${at}.behind.${id}`} of="the axis behind {title}" testid="behind" />
 {/if}
-<p class="note">
-  Shifted along x, y, z first, then tilted about x, about its new y, about its new z; right-handed.
-</p>
+<p class="note">Shifted along x, y, z first, then tilted about x, about its new y, about its new z; right-handed.</p>
 
 <style>
   p {

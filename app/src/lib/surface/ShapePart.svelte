@@ -85,9 +85,7 @@
       data-testid="phase-kind"
       value={surface.phase?.kind ?? ''}
       onchange={(event) =>
-        desk.perform(
-          setPhaseKind(lens, surface.id, (event.currentTarget.value || null) as Phase['kind'] | null),
-        )}
+        desk.perform(setPhaseKind(lens, surface.id, (event.currentTarget.value || null) as Phase['kind'] | null))}
     >
       <option value="">not</option>
       {#each PHASES as { kind, title: name } (kind)}<option value={kind}>{name}</option>{/each}

@@ -63,9 +63,7 @@
         ...figure,
         of: maps.length > 1 ? title : '',
         key: `${i} ${figure.name}`,
-        was: before?.panels[i]?.figures?.find(
-          ({ name, unit }) => name === figure.name && unit === figure.unit,
-        )?.value,
+        was: before?.panels[i]?.figures?.find(({ name, unit }) => name === figure.name && unit === figure.unit)?.value,
       })),
     ),
   );
@@ -131,9 +129,7 @@
       >
     {/if}
     {#if tables.length > 0 && charts.length + maps.length > 0}
-      <button class="choice" aria-pressed={table} onclick={() => (table = !table)}
-        >{table ? 'chart' : 'table'}</button
-      >
+      <button class="choice" aria-pressed={table} onclick={() => (table = !table)}>{table ? 'chart' : 'table'}</button>
     {/if}
     <ExportMenu name={analysis.id.replaceAll('_', '-')} {exports} />
   {/snippet}
@@ -172,8 +168,7 @@
             bind:this={chart}
             revision={query.revision}
             bind:painted
-            option={(width, height) =>
-              panelOption(charts, earlier, found.columns, labels, style, { width, height })}
+            option={(width, height) => panelOption(charts, earlier, found.columns, labels, style, { width, height })}
             label="{analysis.title}. {about}"
           />
         {/if}

@@ -27,9 +27,7 @@
     desk.lens ? { kind: quantity, lens: desk.lens.id, rays: RAYS, pupil: settings.pupil } : null,
   );
   const beforeQuery = desk.referenceLive.query(() =>
-    desk.reference && desk.lens
-      ? { kind: quantity, lens: desk.lens.id, rays: RAYS, pupil: settings.pupil }
-      : null,
+    desk.reference && desk.lens ? { kind: quantity, lens: desk.lens.id, rays: RAYS, pupil: settings.pupil } : null,
   );
   const fans = $derived(query.answer?.ok ? query.answer.value : null);
   const reference = $derived(desk.reference && beforeQuery.answer?.ok ? beforeQuery.answer.value : null);
@@ -47,7 +45,8 @@
       ? [
           fanRows(settings).join(' and '),
           waveWords(desk.lens),
-          `±${significant(fanScale(fans, settings), 2)} ${fans.unit} about the ${fans.unit === 'λ' ? 'chief ray of each colour, leading is positive' : 'primary chief ray'}`,
+          `±${significant(fanScale(fans, settings), 2)} ${fans.unit} about the ` +
+            (fans.unit === 'λ' ? 'chief ray of each colour, leading is positive' : 'primary chief ray'),
           'pupil −1 to 1 across',
           `${RAYS} rays`,
           ...rayWords(fans.aim, settings.pupil),
@@ -89,8 +88,9 @@
         value={settings.direction}
         onchange={(event) => change({ direction: event.currentTarget.value as 'both' })}
       >
-        <option value="both">tangential and sagittal</option><option value="tangential">tangential</option
-        ><option value="sagittal">sagittal</option>
+        <option value="both">tangential and sagittal</option><option value="tangential">tangential</option><option
+          value="sagittal">sagittal</option
+        >
       </select></label
     >
     <label data-explain="word:pupil"

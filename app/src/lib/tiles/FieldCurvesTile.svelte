@@ -19,9 +19,7 @@
   const given = $derived((settings ?? {}) as { law?: unknown; scale?: unknown });
   const law = $derived(IMAGE_LAWS.find((one) => one === given.law) ?? IMAGE_LAWS[0]);
   const scale = $derived(IMAGE_SCALES.find((one) => one === given.scale) ?? IMAGE_SCALES[0]);
-  const query = desk.live.query(() =>
-    desk.lens ? { kind: 'field_curves', lens: desk.lens.id, law, scale } : null,
-  );
+  const query = desk.live.query(() => (desk.lens ? { kind: 'field_curves', lens: desk.lens.id, law, scale } : null));
   const beforeQuery = desk.referenceLive.query(() =>
     desk.reference && desk.lens ? { kind: 'field_curves', lens: desk.lens.id, law, scale } : null,
   );

@@ -56,9 +56,7 @@
   /** Fixed decimals, fewer for long numbers: a column holds seven digits. */
   function told(value: number, decimals = 5): string {
     const digits = Math.max(1, Math.floor(Math.log10(Math.abs(value) || 1)) + 1);
-    return Math.abs(value) >= 1e7
-      ? significant(value, 4)
-      : fixed(value, Math.max(0, Math.min(decimals, 7 - digits)));
+    return Math.abs(value) >= 1e7 ? significant(value, 4) : fixed(value, Math.max(0, Math.min(decimals, 7 - digits)));
   }
   const shown = $derived(
     lines.filter(({ read }) => table?.columns.some(({ data }) => data.ok && read(data.value) !== null)),
@@ -107,9 +105,7 @@
             <tr
               ><th></th>
               {#each table.columns as { wavelength, nm } (wavelength)}
-                <th scope="col" class:primary={wavelength === primary} title="{nm} nm"
-                  >{wavelengthLabel(nm)}</th
-                >
+                <th scope="col" class:primary={wavelength === primary} title="{nm} nm">{wavelengthLabel(nm)}</th>
               {/each}
             </tr>
           </thead>
@@ -119,9 +115,7 @@
                 <th scope="row" title={meaning}>{title}</th>
                 {#each table.columns as { wavelength, data } (wavelength)}
                   {@const value = data.ok ? read(data.value) : null}
-                  <td class:primary={wavelength === primary}
-                    >{value === null ? '–' : told(value, decimals)}</td
-                  >
+                  <td class:primary={wavelength === primary}>{value === null ? '–' : told(value, decimals)}</td>
                 {/each}
               </tr>
             {/each}

@@ -45,7 +45,10 @@
     const place = ([from, to]: readonly [number, number], k: number, count: number) =>
       from + ((to - from) * (k + 0.5)) / count;
     const found = values[at.row * across + at.column];
-    return `${plain(place(x.range, at.column, across), 4)}, ${plain(place(y.range, at.row, down), 4)} ${x.unit}: ${Number.isNaN(found) ? 'nothing' : `${significant(found, 4)} ${value.unit}`}`;
+    return (
+      `${plain(place(x.range, at.column, across), 4)}, ${plain(place(y.range, at.row, down), 4)} ${x.unit}: ` +
+      `${Number.isNaN(found) ? 'nothing' : `${significant(found, 4)} ${value.unit}`}`
+    );
   });
 
   /** The reference in greys that still tell high from low. */
@@ -72,9 +75,7 @@
     const { values, columns: across, rows: down, look } = single.panel;
     canvas.width = across;
     canvas.height = down;
-    canvas
-      .getContext('2d')!
-      .putImageData(mapPicture(values, across, down, scale, bytes, look === 'fringes'), 0, 0);
+    canvas.getContext('2d')!.putImageData(mapPicture(values, across, down, scale, bytes, look === 'fringes'), 0, 0);
   });
 
   /** The stretch of a map, y upward being turned by symmetry of what is drawn there. */
@@ -161,8 +162,7 @@
             {/if}
           </div>
           <span class="ends" style:width="{side}px"
-            ><i>{plain(panel.x.range[0], 3)}</i><i>{axisText(panel)}</i><i>{plain(panel.x.range[1], 3)}</i
-            ></span
+            ><i>{plain(panel.x.range[0], 3)}</i><i>{axisText(panel)}</i><i>{plain(panel.x.range[1], 3)}</i></span
           >
         </li>
       {/each}

@@ -44,10 +44,7 @@
   const failed = $derived(chart?.fields.filter(({ curves }) => !curves.ok) ?? []);
   const about = $derived.by(() => {
     if (!chart) return '';
-    const residual = Math.max(
-      0,
-      ...chart.fields.map(({ curves }) => (curves.ok ? curves.value.residual : 0)),
-    );
+    const residual = Math.max(0, ...chart.fields.map(({ curves }) => (curves.ok ? curves.value.residual : 0)));
     return [
       METHODS[settings.method],
       settings.colours === 'all' ? 'all colours by weight' : 'primary colour',
@@ -107,8 +104,8 @@
         data-testid="mtf-method"
         onchange={(event) => change({ method: event.currentTarget.value as 'physical' })}
       >
-        <option value="physical">physical</option><option value="simple">simple</option><option
-          value="geometric">geometric</option
+        <option value="physical">physical</option><option value="simple">simple</option><option value="geometric"
+          >geometric</option
         >
       </select></label
     >

@@ -22,24 +22,23 @@
     { kind: 'launched', title: 'launched' },
   ];
   /** Numbers of each kind: key, title, unit, largest size. */
-  const NUMBERS: Readonly<Record<RaySource['kind'], readonly (readonly [string, string, string, number])[]>> =
-    {
-      pupil: [
-        ['px', 'px', '', 1],
-        ['py', 'py', '', 1],
-      ],
-      aimed: [
-        ['x', 'x', 'mm', Infinity],
-        ['y', 'y', 'mm', Infinity],
-      ],
-      launched: [
-        ['x', 'x', 'mm', Infinity],
-        ['y', 'y', 'mm', Infinity],
-        ['z', 'z', 'mm', Infinity],
-        ['tx', 'θx', '°', 90],
-        ['ty', 'θy', '°', 90],
-      ],
-    };
+  const NUMBERS: Readonly<Record<RaySource['kind'], readonly (readonly [string, string, string, number])[]>> = {
+    pupil: [
+      ['px', 'px', '', 1],
+      ['py', 'py', '', 1],
+    ],
+    aimed: [
+      ['x', 'x', 'mm', Infinity],
+      ['y', 'y', 'mm', Infinity],
+    ],
+    launched: [
+      ['x', 'x', 'mm', Infinity],
+      ['y', 'y', 'mm', Infinity],
+      ['z', 'z', 'mm', Infinity],
+      ['tx', 'θx', '°', 90],
+      ['ty', 'θy', '°', 90],
+    ],
+  };
 
   function set(change: Partial<Record<string, unknown>>) {
     onsettings({ ...settings, source: { ...source, ...change } as RaySource });
@@ -86,8 +85,7 @@
       value={source.surface}
       onchange={(event) => set({ surface: event.currentTarget.value })}
     >
-      {#each lens.surfaces as surface, index (surface.id)}<option value={surface.id}
-          >{surfaceTitle(lens, index)}</option
+      {#each lens.surfaces as surface, index (surface.id)}<option value={surface.id}>{surfaceTitle(lens, index)}</option
         >{/each}
     </select>
   {/if}

@@ -75,7 +75,8 @@
   }
 
   const about = $derived(
-    `${ray ? `${fixed(ray.nm, 1)} nm · ` : ''}${settings.global ? 'coordinates of the first vertex' : 'coordinates of each surface'} · clipped by set apertures · flux without coatings${ray && ray.takenClear.length > 0 ? `, ${ray.takenClear.join(', ')} taken as clear` : ''}`,
+    `${ray ? `${fixed(ray.nm, 1)} nm · ` : ''}${settings.global ? 'coordinates of the first vertex' : 'coordinates of each surface'} ` +
+      `· clipped by set apertures · flux without coatings${ray && ray.takenClear.length > 0 ? `, ${ray.takenClear.join(', ')} taken as clear` : ''}`,
   );
 
   function csv(): (string | number)[][] {
@@ -91,10 +92,7 @@
   }
 
   function change(rays: readonly KeptRay[], label: string) {
-    desk.commit(
-      [{ kind: 'set', path: `lenses.${lens!.id}.rays`, value: rays.length > 0 ? rays : undefined }],
-      label,
-    );
+    desk.commit([{ kind: 'set', path: `lenses.${lens!.id}.rays`, value: rays.length > 0 ? rays : undefined }], label);
   }
 
   function keep() {
@@ -132,9 +130,7 @@
         onclick={() => onsettings({ ...settings, directions: !settings.directions })}>L M N</button
       >
     {/if}
-    <button class="plain" data-testid="keep-ray" title="Keep this ray with the project" onclick={keep}
-      >keep</button
-    >
+    <button class="plain" data-testid="keep-ray" title="Keep this ray with the project" onclick={keep}>keep</button>
     <ExportMenu name="ray" exports={{ csv }} />
   {/snippet}
   <div class="content" bind:clientWidth={width}>

@@ -1,12 +1,5 @@
 <script lang="ts">
-  import {
-    findMeasure,
-    findParameter,
-    MEASURES,
-    listParameters,
-    panelRows,
-    type SettingSpec,
-  } from '@ulvex/core';
+  import { findMeasure, findParameter, MEASURES, listParameters, panelRows, type SettingSpec } from '@ulvex/core';
   import { untrack } from 'svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import { fieldLabels, surfaceLabels } from '$lib/desk/lens-words.ts';
@@ -22,7 +15,16 @@
   import PanelTable from './PanelTable.svelte';
   import { scanPanels } from './scan-panels.ts';
   import { scanRunOf } from './scan-runs.ts';
-  import { MOST_MEASURES, rangeAbout, rangeTrouble, scanAxis, scanRequests, scanSettings, type ScanRange, type ScanSettings } from './scan-settings.ts'; // prettier-ignore
+  import {
+    MOST_MEASURES,
+    rangeAbout,
+    rangeTrouble,
+    scanAxis,
+    scanRequests,
+    scanSettings,
+    type ScanRange,
+    type ScanSettings,
+  } from './scan-settings.ts';
   import SettingField from './SettingField.svelte';
   import Tile from './Tile.svelte';
   import { greyWords } from './underneath.ts';
@@ -51,9 +53,7 @@
     scanRunOf(desk.pool, `reference ${asked}`, () => desk.live.untilFree > 0 || run.state === 'running'),
   );
   const current = $derived(run.project === project);
-  const held = $derived(
-    settings.axes.map(({ address }) => heldWords(project, address)).find((one) => one !== null),
-  );
+  const held = $derived(settings.axes.map(({ address }) => heldWords(project, address)).find((one) => one !== null));
 
   function start() {
     if (!lens || held) return;
@@ -82,9 +82,7 @@
   );
   const made = $derived(run.rows.length > 0 ? scanPanels(settings, run.rows, words) : []);
   const was = $derived(
-    reference && earlier.project === reference && earlier.done > 0
-      ? scanPanels(settings, earlier.rows, words)
-      : [],
+    reference && earlier.project === reference && earlier.done > 0 ? scanPanels(settings, earlier.rows, words) : [],
   );
   const charts = $derived(made.filter(isChart));
   const before = $derived<readonly ChartPanel[]>(was.filter(isChart));
@@ -92,7 +90,9 @@
   const tables = $derived(made.filter((panel) => panel.kind === 'table'));
   const labels = $derived(new Map([...surfaceLabels(lens), ...fieldLabels(lens)]));
   const style = $derived(panelStyle(3));
-  const figures = $derived(made.flatMap(({ title, figures: own }) => (own ?? []).map((figure, k) => ({ ...figure, of: title, k })))); // prettier-ignore
+  const figures = $derived(
+    made.flatMap(({ title, figures: own }) => (own ?? []).map((figure, k) => ({ ...figure, of: title, k }))),
+  );
   let table = $state(false);
   let compare = $state<'beside' | 'difference'>('beside');
   let chart = $state<Chart | null>(null);
@@ -138,8 +138,7 @@
 
   function addAxis() {
     const radius = listParameters(project).find(({ address }) => address.endsWith('.radius'));
-    if (radius)
-      onsettings({ ...settings, axes: [...settings.axes, rangeAbout(radius.address, radius.value)] });
+    if (radius) onsettings({ ...settings, axes: [...settings.axes, rangeAbout(radius.address, radius.value)] });
   }
 
   function setMeasure(index: number, measure: string, own: Readonly<Record<string, unknown>>) {
@@ -161,9 +160,7 @@
         >{compare}</button
       >
     {/if}
-    <button class="choice" aria-pressed={table} onclick={() => (table = !table)}
-      >{table ? 'chart' : 'table'}</button
-    >
+    <button class="choice" aria-pressed={table} onclick={() => (table = !table)}>{table ? 'chart' : 'table'}</button>
     <ExportMenu
       name="scan"
       exports={{
@@ -243,8 +240,7 @@
           <button
             class="choice"
             aria-label="Measure this no more"
-            onclick={() =>
-              onsettings({ ...settings, measures: settings.measures.filter((_, k) => k !== index) })}
+            onclick={() => onsettings({ ...settings, measures: settings.measures.filter((_, k) => k !== index) })}
             >✕</button
           >
         {/if}
@@ -271,8 +267,7 @@
     <p class="wait">{points} points: “scan” begins.</p>
   {:else}
     <div class="room">
-      {#if run.state === 'running'}<progress value={run.done} max={run.of} aria-label="Points scanned"
-        ></progress>{/if}
+      {#if run.state === 'running'}<progress value={run.done} max={run.of} aria-label="Points scanned"></progress>{/if}
       <div class="main" class:scrolls={table}>
         {#if table}
           {#each tables as panel (panel.title)}<PanelTable {panel} before={null} {labels} />{/each}

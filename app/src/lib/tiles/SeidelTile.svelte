@@ -37,10 +37,7 @@
   /** Largest share of any surface in a column: what its bars are drawn against. */
   const largest = $derived(
     Object.fromEntries(
-      SEIDEL_KEYS.map((key) => [
-        key,
-        Math.max(1e-300, ...(table?.surfaces ?? []).map((one) => Math.abs(one[key]))),
-      ]),
+      SEIDEL_KEYS.map((key) => [key, Math.max(1e-300, ...(table?.surfaces ?? []).map((one) => Math.abs(one[key])))]),
     ) as Record<keyof SeidelSums, number>,
   );
   const shown = (number: number) => (Math.abs(number) < 5e-5 ? '0' : significant(number, 3));
@@ -59,11 +56,15 @@
     );
     if (!source || worst.parts === 0) return 'No third-order aberration of any size.';
     const left = Math.round((100 * worst.total) / worst.parts);
-    return `Most comes from ${WORDS[worst.key][2]}, first of all at ${labels.get(source.id) ?? source.id}; of what the surfaces make of it ${left} % is left.`;
+    return (
+      `Most comes from ${WORDS[worst.key][2]}, first of all at ${labels.get(source.id) ?? source.id}; of ` +
+      `what the surfaces make of it ${left} % is left.`
+    );
   });
   const about = $derived(
     table
-      ? `third order of ${table.nm} nm at the edge of pupil and field, colour ${table.shortest} to ${table.longest} nm, undercorrected positive · ${unit}${before ? ' · reference in grey' : ''}`
+      ? `third order of ${table.nm} nm at the edge of pupil and field, colour ${table.shortest} to ` +
+          `${table.longest} nm, undercorrected positive · ${unit}${before ? ' · reference in grey' : ''}`
       : '',
   );
 
@@ -96,8 +97,7 @@
       <table>
         <thead
           ><tr
-            ><th></th>{#each SEIDEL_KEYS as key (key)}<th title={WORDS[key][2]}
-                >{WORDS[key][unit === 'mm' ? 0 : 1]}</th
+            ><th></th>{#each SEIDEL_KEYS as key (key)}<th title={WORDS[key][2]}>{WORDS[key][unit === 'mm' ? 0 : 1]}</th
               >{/each}</tr
           ></thead
         >
@@ -107,9 +107,7 @@
               <th>{labels.get(one.id) ?? one.id}</th>
               {#each SEIDEL_KEYS as key (key)}
                 <td
-                  ><i
-                    class:minus={one[key] < 0}
-                    style:width="{Math.round((40 * Math.abs(one[key])) / largest[key])}%"
+                  ><i class:minus={one[key] < 0} style:width="{Math.round((40 * Math.abs(one[key])) / largest[key])}%"
                   ></i>{shown(value(one, key))}</td
                 >
               {/each}
@@ -124,8 +122,7 @@
           >
           {#if before}
             <tr class="before"
-              ><th>reference</th>{#each SEIDEL_KEYS as key (key)}<td>{shown(value(before.total, key))}</td
-                >{/each}</tr
+              ><th>reference</th>{#each SEIDEL_KEYS as key (key)}<td>{shown(value(before.total, key))}</td>{/each}</tr
             >
           {/if}
         </tfoot>

@@ -1,11 +1,5 @@
 <script lang="ts">
-  import {
-    parseQuantity,
-    wavelengthLabel,
-    type Lens,
-    type QuantityKind,
-    type SettingSpec,
-  } from '@ulvex/core';
+  import { parseQuantity, wavelengthLabel, type Lens, type QuantityKind, type SettingSpec } from '@ulvex/core';
   import { fieldLabels, surfaceLabels } from '$lib/desk/lens-words.ts';
   import { exactText } from '$lib/format.ts';
   import { pictureFromFile } from './picture-image.ts';
@@ -102,24 +96,16 @@
   <span class="several" role="group" aria-label={spec.title}>
     {spec.title.toLowerCase()}
     {#each fieldLabels(lens) as [id, words] (id)}
-      <button
-        aria-pressed={named === null || named.includes(id)}
-        data-testid="{testid}-{id}"
-        onclick={() => toggle(id)}>{words}</button
+      <button aria-pressed={named === null || named.includes(id)} data-testid="{testid}-{id}" onclick={() => toggle(id)}
+        >{words}</button
       >
     {/each}
   </span>
 {:else}<label>
     {spec.title.toLowerCase()}
     {#if options}
-      <select
-        value={String(value)}
-        data-testid={testid}
-        onchange={(event) => onchange(event.currentTarget.value)}
-      >
-        {#if !options.some(([option]) => option === String(value))}<option value={String(value)}
-            >{value}</option
-          >{/if}
+      <select value={String(value)} data-testid={testid} onchange={(event) => onchange(event.currentTarget.value)}>
+        {#if !options.some(([option]) => option === String(value))}<option value={String(value)}>{value}</option>{/if}
         {#each options as [option, words] (option)}<option value={option}>{words}</option>{/each}
       </select>
     {:else if spec.kind === 'text' && spec.of === 'picture'}

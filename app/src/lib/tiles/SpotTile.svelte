@@ -107,8 +107,7 @@
     const rows: (string | number)[][] = [['field', 'wavelength nm', `x ${unit}`, `y ${unit}`]];
     for (const { field, spot } of diagram.pictures) {
       if (!spot.ok) continue;
-      for (const { nm, x, y } of spot.value.colours)
-        x.forEach((value, i) => rows.push([field, nm, value, y[i]]));
+      for (const { nm, x, y } of spot.value.colours) x.forEach((value, i) => rows.push([field, nm, value, y[i]]));
     }
     return rows;
   }
@@ -147,9 +146,7 @@
         onchange={(event) => change({ box: Number(event.currentTarget.value) || null })}
       >
         <option value="">fits all rays</option>
-        {#each [2, 5, 10, 20, 50, 100, 200, 500] as box (box)}<option value={String(box)}
-            >±{box} {unit}</option
-          >{/each}
+        {#each [2, 5, 10, 20, 50, 100, 200, 500] as box (box)}<option value={String(box)}>±{box} {unit}</option>{/each}
       </select></label
     >
   {/snippet}

@@ -19,7 +19,9 @@ function fansOf(defocus = 0): RayFans {
   if (!read.ok) throw new Error('the sample cannot be read');
   const [lens] = read.project.lenses;
   const last = lens.surfaces.length - 2;
-  const surfaces = lens.surfaces.map((one, j) => (j === last ? { ...one, after: { ...one.after!, thickness: one.after!.thickness + defocus } } : one)); // prettier-ignore
+  const surfaces = lens.surfaces.map((one, j) =>
+    j === last ? { ...one, after: { ...one.after!, thickness: one.after!.thickness + defocus } } : one,
+  );
   const seen = new Evaluation({ ...read.project, lenses: [{ ...lens, surfaces }] }).lens(lens.id);
   const fans = seen.ok ? rayFans(seen.value, { pupil: 'full', rays: 21 }) : seen;
   if (!fans.ok) throw new Error(fans.reason);
@@ -42,7 +44,8 @@ describe('charts of ray fans', () => {
       expect(Number(scale.toPrecision(2))).to.be.closeTo(scale, 1e-9 * scale);
     }
     expect(fanScale(fans, { ...FAN_DEFAULTS, scale: 20 })).to.equal(20);
-    for (const axis of list(drawn(fans).yAxis)) expect([axis.min, axis.max]).to.deep.equal([-fanScale(fans, FAN_DEFAULTS), fanScale(fans, FAN_DEFAULTS)]); // prettier-ignore
+    for (const axis of list(drawn(fans).yAxis))
+      expect([axis.min, axis.max]).to.deep.equal([-fanScale(fans, FAN_DEFAULTS), fanScale(fans, FAN_DEFAULTS)]);
   });
 
   it('stand in a column for each field and a row for each direction, inside of the tile', () => {
@@ -58,7 +61,7 @@ describe('charts of ray fans', () => {
     const titles = list(drawn(fans).title) as unknown as { text: string }[];
     expect(titles[0].text).to.equal('0° tangential');
     expect(titles[4].text).to.match(/^zone sagittal/);
-  }); // prettier-ignore
+  });
 
   it('draw every colour in its hue, the reference in grey beneath', () => {
     type Drawn = { name: string; lineStyle: { color: string }; silent?: boolean };
@@ -75,7 +78,10 @@ describe('charts of ray fans', () => {
   });
 
   it('leave gaps where rays do not arrive', () => {
-    const broken = (curve: FanCurve): FanCurve => ({ ...curve, error: curve.error.map((error, i) => (i === 0 ? NaN : error)) }); // prettier-ignore
+    const broken = (curve: FanCurve): FanCurve => ({
+      ...curve,
+      error: curve.error.map((error, i) => (i === 0 ? NaN : error)),
+    });
     const fields = fans.fields.map(({ field, fans: outcome }) => {
       if (!outcome.ok) throw new Error(outcome.reason);
       return { field, fans: success({ ...outcome.value, tangential: outcome.value.tangential.map(broken) }) };

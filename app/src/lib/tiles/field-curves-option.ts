@@ -54,10 +54,13 @@ export function fieldCurvesOption(
   const brightest = Math.max(...both.flatMap(({ illumination }) => percent(illumination).filter(Number.isFinite)));
   const bounds = [
     focusBound(both.flatMap(({ foci }) => foci.flatMap(({ tangential, sagittal }) => [...tangential, ...sagittal]))),
-    roundBound(both.flatMap(({ distortion }) => distortion), 0.01),
+    roundBound(
+      both.flatMap(({ distortion }) => distortion),
+      0.01,
+    ),
     // Pupils grow towards the edge in some lenses, and the light with them.
     brightest <= 100.5 ? 100 : roundBound([brightest], 100),
-  ]; // prettier-ignore
+  ];
   const largest = Math.max(...both.map((from) => from.largest));
   const titles = ['focus from the image, mm', 'distortion, %', 'relative illumination, %'];
   const field = (from: FieldCurves) => from.share.map((share) => share * from.largest);
@@ -78,7 +81,8 @@ export function fieldCurvesOption(
     lineStyle: { width: from === curves ? 1.5 : 1, color, type },
     itemStyle: { color },
   });
-  const isClipped = ({ vignetted, illumination }: FieldCurves) => vignetted.some((value, k) => Math.abs(value - illumination[k]) > 1e-4);
+  const isClipped = ({ vignetted, illumination }: FieldCurves) =>
+    vignetted.some((value, k) => Math.abs(value - illumination[k]) > 1e-4);
   const old = before
     ? [
         ...before.foci.flatMap(({ nm, tangential, sagittal }) => [
@@ -87,15 +91,29 @@ export function fieldCurvesOption(
         ]),
         line(1, 'reference', before.distortion, style.muted, 'solid', before),
         line(2, 'reference', percent(before.illumination), style.muted, 'solid', before),
-        ...(isClipped(before) ? [line(2, 'reference, through set apertures', percent(before.vignetted), style.muted, 'dotted', before)] : []),
+        ...(isClipped(before)
+          ? [line(2, 'reference, through set apertures', percent(before.vignetted), style.muted, 'dotted', before)]
+          : []),
       ].map((one) => ({ ...one, ...UNDERNEATH }))
     : [];
-  const named = { nameTextStyle: { color: style.muted, fontSize: 11 }, axisLabel: { color: style.muted, fontSize: 10, formatter: (value: number) => String(Number(value.toPrecision(4))).replace('-', '−') } };
+  const named = {
+    nameTextStyle: { color: style.muted, fontSize: 11 },
+    axisLabel: {
+      color: style.muted,
+      fontSize: 10,
+      formatter: (value: number) => String(Number(value.toPrecision(4))).replace('-', '−'),
+    },
+  };
   return {
     animation: false,
     textStyle: { fontFamily: 'IBM Plex Sans Variable, sans-serif' },
     tooltip: { trigger: 'item', confine: true },
-    grid: titles.map((_, i) => ({ left: left + i * (each + gap), width: each, top: 8, height: Math.max(20, height - 46) })),
+    grid: titles.map((_, i) => ({
+      left: left + i * (each + gap),
+      width: each,
+      top: 8,
+      height: Math.max(20, height - 46),
+    })),
     xAxis: titles.map((name, i) => ({
       gridIndex: i,
       type: 'value' as const,
@@ -132,4 +150,4 @@ export function fieldCurvesOption(
       ...(isClipped(curves) ? [line(2, 'through set apertures', percent(curves.vignetted), style.ink, 'dotted')] : []),
     ],
   };
-} // prettier-ignore
+}

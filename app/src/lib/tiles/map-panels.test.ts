@@ -2,12 +2,29 @@ import { expect } from 'chai';
 import type { MapPanel } from '@ulvex/core';
 import { mapsSvg, resampled, sharedScale, shownMaps } from './map-panels.ts';
 
-function map(columns: number, reach: number, value: (x: number, y: number) => number, look: MapPanel['look'] = 'heat'): MapPanel {
+function map(
+  columns: number,
+  reach: number,
+  value: (x: number, y: number) => number,
+  look: MapPanel['look'] = 'heat',
+): MapPanel {
   const at = (k: number) => -reach + (2 * reach * (k + 0.5)) / columns;
-  const values = Float64Array.from({ length: columns * columns }, (_, i) => value(at(i % columns), at(Math.floor(i / columns))));
+  const values = Float64Array.from({ length: columns * columns }, (_, i) =>
+    value(at(i % columns), at(Math.floor(i / columns))),
+  );
   const axis = (title: string) => ({ title, unit: 'mm', range: [-reach, reach] as const });
-  return { kind: 'map', title: 'map', columns, rows: columns, values, x: axis('x'), y: axis('y'), value: { title: 'value', unit: 'µm' }, look };
-} // prettier-ignore
+  return {
+    kind: 'map',
+    title: 'map',
+    columns,
+    rows: columns,
+    values,
+    x: axis('x'),
+    y: axis('y'),
+    value: { title: 'value', unit: 'µm' },
+    look,
+  };
+}
 
 describe('maps of tiles', () => {
   it('are taken to the cells of another: straight lines stay what they are, cells of its own too', () => {
@@ -46,9 +63,7 @@ describe('maps of tiles', () => {
     expect(sharedScale(beside.map(({ panel }) => panel)).high).to.equal(0.4);
     const [left] = shownMaps([now], [before], 'difference', labels);
     expect(left.panel.look).to.equal('signed');
-    left.panel.values.forEach((value, i) =>
-      expect(value).to.be.closeTo(now.values[i] - before.values[i], 1e-12),
-    );
+    left.panel.values.forEach((value, i) => expect(value).to.be.closeTo(now.values[i] - before.values[i], 1e-12));
     const angles = { ...before, x: { ...before.x, unit: 'mrad' } };
     expect(shownMaps([now], [angles], 'beside', labels)).to.have.length(1);
   });

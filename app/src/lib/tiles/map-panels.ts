@@ -49,8 +49,7 @@ export function shownMaps(
 
 /** Whether two maps show the same of two lenses: by their titles, and by what their places and values are. */
 function isLike(one: MapPanel, other: MapPanel): boolean {
-  const meaning = ({ title, x, y, value }: MapPanel) =>
-    [title, x.unit, y.unit, value.title, value.unit].join();
+  const meaning = ({ title, x, y, value }: MapPanel) => [title, x.unit, y.unit, value.title, value.unit].join();
   return meaning(one) === meaning(other);
 }
 
@@ -67,16 +66,20 @@ export function sharedScale(panels: readonly MapPanel[]): Scale {
     return { low: -most, high: most, log: false };
   }
   return high > low ? { low, high, log: false } : { low: 0, high: 1, log: false };
-} // prettier-ignore
+}
 
 /** The values of a map at the cells of another one, by straight lines between its own; NaN where it has none. */
 export function resampled(from: MapPanel, onto: MapPanel): Float64Array {
   const { columns, rows } = onto;
   const values = new Float64Array(columns * rows);
-  const cell = ([low, high]: readonly [number, number], count: number, place: number) => ((place - low) / (high - low)) * count - 0.5;
-  const middle = ([low, high]: readonly [number, number], count: number, k: number) => low + ((high - low) * (k + 0.5)) / count;
+  const cell = ([low, high]: readonly [number, number], count: number, place: number) =>
+    ((place - low) / (high - low)) * count - 0.5;
+  const middle = ([low, high]: readonly [number, number], count: number, k: number) =>
+    low + ((high - low) * (k + 0.5)) / count;
   const at = (column: number, row: number) =>
-    column < 0 || row < 0 || column >= from.columns || row >= from.rows ? NaN : from.values[row * from.columns + column];
+    column < 0 || row < 0 || column >= from.columns || row >= from.rows
+      ? NaN
+      : from.values[row * from.columns + column];
   for (let row = 0; row < rows; row++)
     for (let column = 0; column < columns; column++) {
       const u = cell(from.x.range, from.columns, middle(onto.x.range, columns, column));
@@ -84,10 +87,14 @@ export function resampled(from: MapPanel, onto: MapPanel): Float64Array {
       const [i, j] = [Math.floor(u + 1e-9), Math.floor(v + 1e-9)];
       const [s, t] = [Math.max(0, u - i), Math.max(0, v - j)];
       const mix = (a: number, b: number, share: number) => (share < 1e-6 ? a : a + share * (b - a));
-      values[row * columns + column] = mix(mix(at(i, j), at(i + 1, j), s), s < 1e-6 && t < 1e-6 ? 0 : mix(at(i, j + 1), at(i + 1, j + 1), s), t);
+      values[row * columns + column] = mix(
+        mix(at(i, j), at(i + 1, j), s),
+        s < 1e-6 && t < 1e-6 ? 0 : mix(at(i, j + 1), at(i + 1, j + 1), s),
+        t,
+      );
     }
   return values;
-} // prettier-ignore
+}
 
 const SIDE = 220;
 
@@ -115,15 +122,39 @@ export function mapsSvg(
       for (let column = 0; column < panel.columns; column++) {
         const value = panel.values[row * panel.columns + column];
         if (Number.isNaN(value)) continue;
-        cells.push(`<rect x="${(left + column * across).toFixed(2)}" y="${(24 + SIDE - (row + 1) * up).toFixed(2)}" width="${(across + 0.3).toFixed(2)}" height="${(up + 0.3).toFixed(2)}" fill="${colour(value, panel.look === 'fringes')}"/>`);
+        cells.push(
+          `<rect x="${(left + column * across).toFixed(2)}" y="${(24 + SIDE - (row + 1) * up).toFixed(2)}" ` +
+            `width="${(across + 0.3).toFixed(2)}" height="${(up + 0.3).toFixed(2)}" fill="${colour(value, panel.look === 'fringes')}"/>`,
+        );
       }
     const perUnit = [SIDE / (panel.x.range[1] - panel.x.range[0]), SIDE / (panel.y.range[1] - panel.y.range[0])];
-    const rings = (panel.rings ?? []).map(({ semi }) => `<ellipse cx="${(left - panel.x.range[0] * perUnit[0]).toFixed(2)}" cy="${(24 + panel.y.range[1] * perUnit[1]).toFixed(2)}" rx="${(semi[0] * perUnit[0]).toFixed(2)}" ry="${(semi[1] * perUnit[1]).toFixed(2)}" fill="none" stroke="${style.muted}" stroke-dasharray="4 3"/>`);
-    return `${text(left, 16, name)}${cells.join('')}${rings.join('')}<rect x="${left}" y="24" width="${SIDE}" height="${SIDE}" fill="none" stroke="${style.ink}"/>${text(left, SIDE + 38, plain(panel.x.range[0], 3))}${text(left + SIDE / 2, SIDE + 38, axisText(panel), 'middle')}${text(left + SIDE, SIDE + 38, plain(panel.x.range[1], 3), 'end')}`;
+    const rings = (panel.rings ?? []).map(
+      ({ semi }) =>
+        `<ellipse cx="${(left - panel.x.range[0] * perUnit[0]).toFixed(2)}" cy="${(24 + panel.y.range[1] * perUnit[1]).toFixed(2)}" ` +
+        `rx="${(semi[0] * perUnit[0]).toFixed(2)}" ry="${(semi[1] * perUnit[1]).toFixed(2)}" fill="none" ` +
+        `stroke="${style.muted}" stroke-dasharray="4 3"/>`,
+    );
+    return (
+      `${text(left, 16, name)}${cells.join('')}${rings.join('')}<rect x="${left}" y="24" width="${SIDE}" ` +
+      `height="${SIDE}" fill="none" stroke="${style.ink}"/>` +
+      text(left, SIDE + 38, plain(panel.x.range[0], 3)) +
+      text(left + SIDE / 2, SIDE + 38, axisText(panel), 'middle') +
+      text(left + SIDE, SIDE + 38, plain(panel.x.range[1], 3), 'end')
+    );
   });
   const x = width - 72;
-  const bar = Array.from({ length: 64 }, (_, k) => `<rect x="${x}" y="${24 + SIDE - ((k + 1) * SIDE) / 64}" width="12" height="${SIDE / 64 + 0.3}" fill="rgb(${[0, 1, 2].map((c) => bytes[3 * Math.round((255 * k) / 63) + c]).join(',')})"/>`);
+  const bar = Array.from(
+    { length: 64 },
+    (_, k) =>
+      `<rect x="${x}" y="${24 + SIDE - ((k + 1) * SIDE) / 64}" width="12" height="${SIDE / 64 + 0.3}" ` +
+      `fill="rgb(${[0, 1, 2].map((c) => bytes[3 * Math.round((255 * k) / 63) + c]).join(',')})"/>`,
+  );
   const unit = shown[0].panel.value.unit;
-  const ends = text(x + 16, 32, significant(scale.high, 3)) + text(x + 16, 24 + SIDE, `${significant(scale.low, 3)} ${unit}`);
-  return `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${SIDE + 48}" font-family="sans-serif" font-size="11"><rect width="100%" height="100%" fill="${style.ground}"/>${maps.join('')}${bar.join('')}${ends}</svg>`;
-} // prettier-ignore
+  const ends =
+    text(x + 16, 32, significant(scale.high, 3)) + text(x + 16, 24 + SIDE, `${significant(scale.low, 3)} ${unit}`);
+  return (
+    `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${SIDE + 48}" ` +
+    'font-family="sans-serif" font-size="11"><rect width="100%" height="100%" ' +
+    `fill="${style.ground}"/>${maps.join('')}${bar.join('')}${ends}</svg>`
+  );
+}

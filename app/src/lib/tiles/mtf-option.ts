@@ -29,9 +29,7 @@ function limitLines(
   );
   const [first] = all;
   if (!first) return [];
-  const alike = all.every(({ values }) =>
-    values.every((value, k) => Math.abs(value - first.values[k]) < ALIKE),
-  );
+  const alike = all.every(({ values }) => values.every((value, k) => Math.abs(value - first.values[k]) < ALIKE));
   return alike ? [{ name: 'limit of diffraction', values: first.values, colour: style.muted }] : all;
 }
 
@@ -63,11 +61,25 @@ export function mtfOption(
     from.fields.flatMap(({ field, curves }, i) =>
       curves.ok
         ? [
-            line(`${prefix}${labels.get(field) ?? field} tangential`, curves.value.tangential, colour(i), 'solid', from, width),
-            line(`${prefix}${labels.get(field) ?? field} sagittal`, curves.value.sagittal, colour(i), 'dashed', from, width),
+            line(
+              `${prefix}${labels.get(field) ?? field} tangential`,
+              curves.value.tangential,
+              colour(i),
+              'solid',
+              from,
+              width,
+            ),
+            line(
+              `${prefix}${labels.get(field) ?? field} sagittal`,
+              curves.value.sagittal,
+              colour(i),
+              'dashed',
+              from,
+              width,
+            ),
           ]
         : [],
-    ); // prettier-ignore
+    );
   return {
     animation: false,
     textStyle: { fontFamily: 'IBM Plex Sans Variable, sans-serif' },
@@ -96,9 +108,7 @@ export function mtfOption(
       ...limitLines(chart, labels, style).map(({ name, values, colour }) =>
         line(name, values, colour, 'dotted', chart, 1.2),
       ),
-      ...(before
-        ? of(before, () => style.muted, 'reference, ', 1).map((one) => ({ ...one, ...UNDERNEATH }))
-        : []),
+      ...(before ? of(before, () => style.muted, 'reference, ', 1).map((one) => ({ ...one, ...UNDERNEATH })) : []),
       ...of(chart, (i) => style.fields[i] ?? style.muted, '', 1.6),
     ],
   };

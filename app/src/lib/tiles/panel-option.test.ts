@@ -74,8 +74,7 @@ describe('charts of analyses', () => {
     expect(ends(1)).to.deep.equal([1, 0.5]);
     expect(ends(0.5, 6)).to.deep.equal([0.5, 0.25]);
     expect(ends(0.2, 6)[0]).to.be.closeTo(0.2, 1e-12);
-    for (let most = 0.011; most < 40; most *= 1.037)
-      expect(ends(most)[0]).to.be.within(most * 0.999, 1.34 * most);
+    for (let most = 0.011; most < 40; most *= 1.037) expect(ends(most)[0]).to.be.within(most * 0.999, 1.34 * most);
   });
 
   it('bear their figure beside the title where they are many and small, with the earlier one', () => {

@@ -52,7 +52,8 @@ export function legendOf(panels: readonly ChartPanel[], style: PanelStyle, label
     found.set(key, { name: shown, colour: colourOf(tint, style), dotted });
   };
   for (const panel of panels) {
-    if (panel.kind === 'bars') panel.series.forEach(({ name, tint }) => panel.series.length > 1 && add(name, tint, false));
+    if (panel.kind === 'bars')
+      panel.series.forEach(({ name, tint }) => panel.series.length > 1 && add(name, tint, false));
     else {
       if (panel.kind === 'dots') panel.groups.forEach(({ name, tint }) => add(name, tint, false));
       (panel.kind === 'dots' ? panel.outlines : panel.curves).forEach((curve) => {
@@ -61,7 +62,7 @@ export function legendOf(panels: readonly ChartPanel[], style: PanelStyle, label
     }
   }
   return found.size > 1 ? [...found.values()] : [];
-} // prettier-ignore
+}
 
 const isPoint = ({ x, y }: Curve) => x.length === 2 && x[0] === x[1] && y[0] === y[1];
 
@@ -82,13 +83,16 @@ export function boundsOf(axis: Axis, values: readonly number[], ticks = 4): { mi
     if (Math.abs(min + max) >= 1e-12 * max) return { min, max, step };
     // About 0 the ends bear figures: they are moved out to where those can be read.
     const wanted = Math.max(1, Math.round(max / step));
-    const exact = [wanted, wanted + 1, wanted - 1].find((count) => count > 0 && roundStep(max / count) * count < max * (1 + 1e-9));
+    const exact = [wanted, wanted + 1, wanted - 1].find(
+      (count) => count > 0 && roundStep(max / count) * count < max * (1 + 1e-9),
+    );
     const count = exact ?? wanted;
     const round = roundStep(max / count);
     return { min: -count * round, max: count * round, step: round };
   }
   const known = values.filter(Number.isFinite);
-  const [low, high] = known.length > 0 ? [known.reduce((a, b) => Math.min(a, b)), known.reduce((a, b) => Math.max(a, b))] : [0, 1];
+  const [low, high] =
+    known.length > 0 ? [known.reduce((a, b) => Math.min(a, b)), known.reduce((a, b) => Math.max(a, b))] : [0, 1];
   if (axis.centred) {
     const most = Math.max(Math.abs(low), Math.abs(high)) || 1e-3;
     const step = niceStep(most, Math.max(1, ticks / 2));
@@ -99,11 +103,19 @@ export function boundsOf(axis: Axis, values: readonly number[], ticks = 4): { mi
   const span = high - from || Math.abs(high) || 1;
   const step = niceStep(span, ticks);
   const bound = (value: number, round: (x: number) => number) => Number((round(value / step) * step).toPrecision(6));
-  return { min: from === 0 ? 0 : bound(from - 0.005 * span, Math.floor), max: bound(high + 0.005 * span, Math.ceil), step };
-} // prettier-ignore
+  return {
+    min: from === 0 ? 0 : bound(from - 0.005 * span, Math.floor),
+    max: bound(high + 0.005 * span, Math.ceil),
+    step,
+  };
+}
 
 /** How many columns give each of some panels the most room at its proportion (width over height). */
-export function columnsFor(count: number, { width, height }: { readonly width: number; readonly height: number }, ratio: number): number {
+export function columnsFor(
+  count: number,
+  { width, height }: { readonly width: number; readonly height: number },
+  ratio: number,
+): number {
   let [best, most] = [1, 0];
   for (let columns = 1; columns <= count; columns++) {
     const rows = Math.ceil(count / columns);
@@ -111,7 +123,7 @@ export function columnsFor(count: number, { width, height }: { readonly width: n
     if (room > most * 1.001) [best, most] = [columns, room];
   }
   return best;
-} // prettier-ignore
+}
 
 /** What the axes of a panel stand for: only what stands for the same can be laid over each other. */
 function axesOf(panel: ChartPanel): string {
@@ -120,38 +132,68 @@ function axesOf(panel: ChartPanel): string {
 }
 
 /** Whether panels are so many and so small that they have no axes. */
-const areSmall = (panels: readonly ChartPanel[]) =>
-  panels.length > 3 && panels.every(({ kind }) => kind === 'dots');
+const areSmall = (panels: readonly ChartPanel[]) => panels.length > 3 && panels.every(({ kind }) => kind === 'dots');
 
 /** Whether each panel bears its one figure itself, beside its title. */
 export const bearFigures = (panels: readonly ChartPanel[]) =>
   areSmall(panels) && panels.every(({ figures }) => figures?.length === 1);
 
 /** What stands over a panel: its title, and where it bears its figure that and the earlier one. */
-function heading(panel: ChartPanel, earlier: ChartPanel | undefined, labels: ReadonlyMap<string, string>, bears: boolean): string {
+function heading(
+  panel: ChartPanel,
+  earlier: ChartPanel | undefined,
+  labels: ReadonlyMap<string, string>,
+  bears: boolean,
+): string {
   const title = shownName(panel.title, labels);
   if (!bears) return title;
   const figure = ({ figures }: ChartPanel) => `${significant(figures![0].value, 3)} ${figures![0].unit}`;
   return `${title}\n${figure(panel)}${earlier ? `, was ${figure(earlier)}` : ''}`;
-} // prettier-ignore
+}
 
 const FONT = 'IBM Plex Sans Variable, sans-serif';
 
 /** Charts side by side in one drawing; `before` is the reference, laid under them in grey. */
-export function panelOption(panels: readonly ChartPanel[], before: readonly ChartPanel[], columnsWanted: number | undefined, labels: ReadonlyMap<string, string>, style: PanelStyle, size: { readonly width: number; readonly height: number }): EChartsOption {
+export function panelOption(
+  panels: readonly ChartPanel[],
+  before: readonly ChartPanel[],
+  columnsWanted: number | undefined,
+  labels: ReadonlyMap<string, string>,
+  style: PanelStyle,
+  size: { readonly width: number; readonly height: number },
+): EChartsOption {
   const square = panels.every(({ kind }) => kind === 'dots');
   const columns = columnsWanted ?? columnsFor(panels.length, size, square ? 1 : 1.5);
   const rows = Math.ceil(panels.length / columns);
   const [small, bears] = [areSmall(panels), bearFigures(panels)];
-  const earlierOf = (panel: ChartPanel) => before.find((earlier) => earlier.kind === panel.kind && earlier.title === panel.title && axesOf(earlier) === axesOf(panel));
+  const earlierOf = (panel: ChartPanel) =>
+    before.find(
+      (earlier) => earlier.kind === panel.kind && earlier.title === panel.title && axesOf(earlier) === axesOf(panel),
+    );
   const heads = panels.map((panel) => heading(panel, earlierOf(panel), labels, bears));
   const headed = Math.max(...heads.map((head) => (head === '' ? 0 : head.split('\n').length)));
-  const longest = Math.max(0, ...panels.flatMap((panel) => (panel.kind === 'bars' ? panel.names.map((name) => shownName(name, labels).length) : [])));
-  const margin = { left: small ? 6 : longest ? Math.min(170, 12 + 5.6 * longest) : 50, right: small ? 6 : 14, top: headed > 0 ? 7 + 13 * headed : 8, bottom: small ? 4 : 32 };
+  const longest = Math.max(
+    0,
+    ...panels.flatMap((panel) =>
+      panel.kind === 'bars' ? panel.names.map((name) => shownName(name, labels).length) : [],
+    ),
+  );
+  const margin = {
+    left: small ? 6 : longest ? Math.min(170, 12 + 5.6 * longest) : 50,
+    right: small ? 6 : 14,
+    top: headed > 0 ? 7 + 13 * headed : 8,
+    bottom: small ? 4 : 32,
+  };
   const cell = { width: size.width / columns, height: size.height / rows };
   const boxes = panels.map((_, i) => {
-    const room = { left: (i % columns) * cell.width + margin.left, top: Math.floor(i / columns) * cell.height + margin.top };
-    let [width, height] = [Math.max(12, cell.width - margin.left - margin.right), Math.max(12, cell.height - margin.top - margin.bottom)];
+    const room = {
+      left: (i % columns) * cell.width + margin.left,
+      top: Math.floor(i / columns) * cell.height + margin.top,
+    };
+    let [width, height] = [
+      Math.max(12, cell.width - margin.left - margin.right),
+      Math.max(12, cell.height - margin.top - margin.bottom),
+    ];
     if (square) {
       const side = Math.min(width, height);
       room.left += (width - side) / 2;
@@ -167,14 +209,23 @@ export function panelOption(panels: readonly ChartPanel[], before: readonly Char
       return found && found.axis.title === own.title && found.axis.unit === own.unit ? found.values : [];
     });
   };
-  const alongX = (panel: ChartPanel) => panel.kind === 'bars'
-    ? { axis: panel.value, values: [0, ...panel.series.flatMap(({ values }) => values)] }
-    : { axis: panel.x, values: curvesOf(panel).flatMap(({ x }) => x) };
-  const alongY = (panel: ChartPanel) => panel.kind === 'bars' ? null : { axis: panel.y, values: curvesOf(panel).flatMap(({ y }) => y) };
-  const axisStyle = { nameTextStyle: { color: style.muted, fontSize: 11 }, axisLabel: { color: style.muted, fontSize: 10, show: !small, hideOverlap: true }, splitLine: { show: !small, lineStyle: { color: style.grid } } };
+  const alongX = (panel: ChartPanel) =>
+    panel.kind === 'bars'
+      ? { axis: panel.value, values: [0, ...panel.series.flatMap(({ values }) => values)] }
+      : { axis: panel.x, values: curvesOf(panel).flatMap(({ x }) => x) };
+  const alongY = (panel: ChartPanel) =>
+    panel.kind === 'bars' ? null : { axis: panel.y, values: curvesOf(panel).flatMap(({ y }) => y) };
+  const axisStyle = {
+    nameTextStyle: { color: style.muted, fontSize: 11 },
+    axisLabel: { color: style.muted, fontSize: 10, show: !small, hideOverlap: true },
+    splitLine: { show: !small, lineStyle: { color: style.grid } },
+  };
   const valueAxis = (i: number, axis: Axis, values: readonly number[], place: 'x' | 'y') => {
     const ticks = Math.max(2, Math.min(6, boxes[i][place === 'x' ? 'width' : 'height'] / 45));
-    const { min, max, step } = small && axis.range ? { min: axis.range[0], max: axis.range[1], step: axis.range[1] } : boundsOf(axis, values, ticks);
+    const { min, max, step } =
+      small && axis.range
+        ? { min: axis.range[0], max: axis.range[1], step: axis.range[1] }
+        : boundsOf(axis, values, ticks);
     return {
       gridIndex: i,
       type: 'value' as const,
@@ -187,19 +238,34 @@ export function panelOption(panels: readonly ChartPanel[], before: readonly Char
       ...axisStyle,
       axisLine: { onZero: false, show: true, lineStyle: { color: style.muted } },
       axisTick: { show: false },
-      axisLabel: { ...axisStyle.axisLabel, formatter: (value: number) => String(Number(value.toPrecision(4))).replace('-', '−') },
+      axisLabel: {
+        ...axisStyle.axisLabel,
+        formatter: (value: number) => String(Number(value.toPrecision(4))).replace('-', '−'),
+      },
     };
   };
   return {
     animation: false,
     textStyle: { fontFamily: FONT },
-    tooltip: { trigger: 'item', confine: true, valueFormatter: (value) => (Array.isArray(value) ? value : [value]).map((one) => significant(Number(one), 4)).join(', ') },
+    tooltip: {
+      trigger: 'item',
+      confine: true,
+      valueFormatter: (value) =>
+        (Array.isArray(value) ? value : [value]).map((one) => significant(Number(one), 4)).join(', '),
+    },
     title: heads.map((text, i) => ({
       text,
       left: small ? (i % columns) * cell.width + margin.left : boxes[i].left,
       top: boxes[i].top - 4 - 13 * headed,
       padding: [1, 0],
-      textStyle: { color: style.muted, fontSize: 11, lineHeight: 13, fontWeight: 'normal' as const, width: Math.max(40, small ? cell.width - margin.left - 4 : boxes[i].width), overflow: 'truncate' as const },
+      textStyle: {
+        color: style.muted,
+        fontSize: 11,
+        lineHeight: 13,
+        fontWeight: 'normal' as const,
+        width: Math.max(40, small ? cell.width - margin.left - 4 : boxes[i].width),
+        overflow: 'truncate' as const,
+      },
     })),
     grid: boxes.map((box) => ({ ...box, show: small, borderColor: style.grid })),
     xAxis: panels.map((panel, i) => valueAxis(i, alongX(panel).axis, shared(alongX, panel), 'x')),
@@ -208,37 +274,97 @@ export function panelOption(panels: readonly ChartPanel[], before: readonly Char
       // Every bar is named while the names can be read at all.
       const pitch = boxes[i].height / Math.max(1, panel.names.length);
       const crowded = pitch < 7.5;
-      return { gridIndex: i, type: 'category' as const, inverse: true, data: panel.names.map((name) => shownName(name, labels)), ...axisStyle, axisTick: { show: false }, axisLabel: { ...axisStyle.axisLabel, fontSize: Math.max(8, Math.min(10, pitch)), hideOverlap: crowded, ...(!crowded && { interval: 0 }), width: margin.left - 14, overflow: 'truncate' as const } };
+      return {
+        gridIndex: i,
+        type: 'category' as const,
+        inverse: true,
+        data: panel.names.map((name) => shownName(name, labels)),
+        ...axisStyle,
+        axisTick: { show: false },
+        axisLabel: {
+          ...axisStyle.axisLabel,
+          fontSize: Math.max(8, Math.min(10, pitch)),
+          hideOverlap: crowded,
+          ...(!crowded && { interval: 0 }),
+          width: margin.left - 14,
+          overflow: 'truncate' as const,
+        },
+      };
     }),
     series: panels.flatMap((panel, i) => {
       const earlier = earlierOf(panel);
-      return [...(earlier ? seriesOf(earlier, i, labels, style, small, true) : []), ...seriesOf(panel, i, labels, style, small, false)];
+      return [
+        ...(earlier ? seriesOf(earlier, i, labels, style, small, true) : []),
+        ...seriesOf(panel, i, labels, style, small, false),
+      ];
     }),
   };
-} // prettier-ignore
+}
 
-const curvesOf = (panel: CurvePanel | DotPanel) => (panel.kind === 'curves' ? panel.curves : [...panel.outlines, ...panel.groups]); // prettier-ignore
+const curvesOf = (panel: CurvePanel | DotPanel) =>
+  panel.kind === 'curves' ? panel.curves : [...panel.outlines, ...panel.groups];
 
-function seriesOf(panel: ChartPanel, i: number, labels: ReadonlyMap<string, string>, style: PanelStyle, small: boolean, grey: boolean) {
+function seriesOf(
+  panel: ChartPanel,
+  i: number,
+  labels: ReadonlyMap<string, string>,
+  style: PanelStyle,
+  small: boolean,
+  grey: boolean,
+) {
   const at = { xAxisIndex: i, yAxisIndex: i, ...(grey && UNDERNEATH) };
   const colour = (tint: Tint) => (grey ? style.muted : colourOf(tint, style));
   const named = (name: string) => (grey ? `reference, ${shownName(name, labels)}` : shownName(name, labels));
   if (panel.kind === 'bars')
-    return panel.series.map(({ name, tint, values }) => ({ ...at, type: 'bar' as const, name: named(name), data: values.map((value) => (Number.isFinite(value) ? value : 0)), itemStyle: { color: grey ? 'transparent' : colour(tint), borderColor: colour(tint), borderWidth: grey ? 1 : 0 }, barMaxWidth: 12 }));
+    return panel.series.map(({ name, tint, values }) => ({
+      ...at,
+      type: 'bar' as const,
+      name: named(name),
+      data: values.map((value) => (Number.isFinite(value) ? value : 0)),
+      itemStyle: { color: grey ? 'transparent' : colour(tint), borderColor: colour(tint), borderWidth: grey ? 1 : 0 },
+      barMaxWidth: 12,
+    }));
   const lines = (panel.kind === 'curves' ? panel.curves : panel.outlines).map((curve) => {
     const data = curve.x.map((x, k) => [Number.isFinite(x) ? x : '-', Number.isFinite(curve.y[k]) ? curve.y[k] : '-']);
-    if (isPoint(curve)) return { ...at, type: 'scatter' as const, name: named(curve.name), data: data.slice(0, 1), symbolSize: 6, itemStyle: { color: colour(curve.tint) }, label: { show: !grey, formatter: shownName(curve.name, labels), position: 'right' as const, fontSize: 10, color: style.muted }, labelLayout: { hideOverlap: true } };
+    if (isPoint(curve))
+      return {
+        ...at,
+        type: 'scatter' as const,
+        name: named(curve.name),
+        data: data.slice(0, 1),
+        symbolSize: 6,
+        itemStyle: { color: colour(curve.tint) },
+        label: {
+          show: !grey,
+          formatter: shownName(curve.name, labels),
+          position: 'right' as const,
+          fontSize: 10,
+          color: style.muted,
+        },
+        labelLayout: { hideOverlap: true },
+      };
     return {
       ...at,
       type: 'line' as const,
       name: named(curve.name),
       showSymbol: false,
       data,
-      lineStyle: { width: grey ? 1 : curve.tint === 'limit' ? 1.2 : 1.6, color: colour(curve.tint), type: curve.stroke ?? ('solid' as const) },
+      lineStyle: {
+        width: grey ? 1 : curve.tint === 'limit' ? 1.2 : 1.6,
+        color: colour(curve.tint),
+        type: curve.stroke ?? ('solid' as const),
+      },
       itemStyle: { color: colour(curve.tint) },
     };
   });
   if (panel.kind === 'curves') return lines;
-  const dots = panel.groups.map(({ name, tint, x, y }) => ({ ...at, type: 'scatter' as const, name: named(name), data: x.map((value, k) => [value, y[k]]), symbolSize: small ? 1.8 : 2.4, itemStyle: { color: colour(tint) } }));
+  const dots = panel.groups.map(({ name, tint, x, y }) => ({
+    ...at,
+    type: 'scatter' as const,
+    name: named(name),
+    data: x.map((value, k) => [value, y[k]]),
+    symbolSize: small ? 1.8 : 2.4,
+    itemStyle: { color: colour(tint) },
+  }));
   return [...lines, ...dots];
-} // prettier-ignore
+}

@@ -43,7 +43,11 @@ export function picturesSvg(
     ].join('');
   });
   const width = shown.length * (side + 24);
-  return `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${side + 48}" font-family="sans-serif" font-size="11"><rect width="100%" height="100%" fill="${style.ground}"/>${pictures.join('')}</svg>`;
+  return (
+    `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${side + 48}" ` +
+    'font-family="sans-serif" font-size="11"><rect width="100%" height="100%" ' +
+    `fill="${style.ground}"/>${pictures.join('')}</svg>`
+  );
 }
 
 /**
@@ -58,9 +62,7 @@ export async function pictureFromFile(file: File): Promise<string> {
     throw new Error(`${file.name} cannot be read as a picture: choose a PNG, JPEG or WebP file`);
   }
   const scale = Math.min(1, PICTURE_MOST / Math.max(picture.width, picture.height));
-  const [columns, rows] = [picture.width, picture.height].map((side) =>
-    Math.max(1, Math.round(side * scale)),
-  );
+  const [columns, rows] = [picture.width, picture.height].map((side) => Math.max(1, Math.round(side * scale)));
   const canvas = new OffscreenCanvas(columns, rows);
   const context = canvas.getContext('2d')!;
   context.fillStyle = '#fff'; // what is clear in the file lies on white

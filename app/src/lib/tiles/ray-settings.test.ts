@@ -19,8 +19,7 @@ describe('settings of the ray inspector', () => {
   });
 
   it('name a kept ray by what it is', () => {
-    const name = (source: RaySource, wavelength: string | null = null) =>
-      keptRayName(lens, source, wavelength);
+    const name = (source: RaySource, wavelength: string | null = null) => keptRayName(lens, source, wavelength);
     expect(name({ kind: 'pupil', field: 'edge', px: 0, py: 0.8 })).to.equal('16° at 0, 0.8, d');
     expect(name({ kind: 'aimed', field: 'axis', surface: 'l2_back', x: 0, y: -1 }, 'f_line')).to.match(
       /^0° to L2 back 0, −1, F$/,
@@ -29,11 +28,7 @@ describe('settings of the ray inspector', () => {
   });
 
   it('are legal whatever a file holds', () => {
-    for (const stored of [
-      null,
-      7,
-      { source: { kind: 'pupil', field: 'gone', px: 5, py: NaN }, wavelength: 'x' },
-    ]) {
+    for (const stored of [null, 7, { source: { kind: 'pupil', field: 'gone', px: 5, py: NaN }, wavelength: 'x' }]) {
       const { source, wavelength } = raySettings(stored, lens);
       expect(source).to.deep.include({ kind: 'pupil', field: lens.fields.points[0].id });
       expect(wavelength).to.equal(null);

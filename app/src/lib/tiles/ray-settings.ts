@@ -63,9 +63,7 @@ export function raySettings(stored: unknown, lens: Lens | null): RaySettings {
   const known = kind === 'launched' || kind === 'aimed' ? kind : 'pupil';
   return {
     source: sourceOfKind(known, given.source, lens),
-    wavelength: lens?.wavelengths.some(({ id }) => id === given.wavelength)
-      ? (given.wavelength as string)
-      : null,
+    wavelength: lens?.wavelengths.some(({ id }) => id === given.wavelength) ? (given.wavelength as string) : null,
     global: given.global === true,
     directions: given.directions === true,
   };

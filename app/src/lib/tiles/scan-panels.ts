@@ -34,7 +34,13 @@ export function scanPanels({ axes, measures }: ScanSettings, found: ScanFound, w
         return measured?.ok ? (measured.value.standardError ?? 0) : 0;
       });
       const sampled = errors.some((error) => error > 0);
-      const bound = (sign: number) => ({ name: `${titles[m]} ${sign > 0 ? '+' : '−'} σ`, tint: 'limit' as const, stroke: 'dotted' as const, x, y: y.map((value, k) => value + sign * errors[k]) });
+      const bound = (sign: number) => ({
+        name: `${titles[m]} ${sign > 0 ? '+' : '−'} σ`,
+        tint: 'limit' as const,
+        stroke: 'dotted' as const,
+        x,
+        y: y.map((value, k) => value + sign * errors[k]),
+      });
       return {
         kind: 'curves',
         title: titles[m],
@@ -60,15 +66,28 @@ export function scanPanels({ axes, measures }: ScanSettings, found: ScanFound, w
       figures: extremes(axes, found.length, (k) => valueAt(k, m), unit, words),
     };
   });
-  const rows = found.flatMap((row) => (row ? [[...row.at, ...row.measured.map((one) => (one.ok ? one.value.value : NaN))]] : []));
+  const rows = found.flatMap((row) =>
+    row ? [[...row.at, ...row.measured.map((one) => (one.ok ? one.value.value : NaN))]] : [],
+  );
   return [
     ...panels,
-    { kind: 'table', title: 'scan', columns: [...words.slice(0, axes.length), ...titles.map((title, m) => ({ title, unit: unitOf(m) }))], rows },
+    {
+      kind: 'table',
+      title: 'scan',
+      columns: [...words.slice(0, axes.length), ...titles.map((title, m) => ({ title, unit: unitOf(m) }))],
+      rows,
+    },
   ];
-} // prettier-ignore
+}
 
 /** Least and largest value with where they are. */
-function extremes(axes: readonly ScanRange[], count: number, valueAt: (point: number) => number, unit: string, words: readonly AxisWords[]) {
+function extremes(
+  axes: readonly ScanRange[],
+  count: number,
+  valueAt: (point: number) => number,
+  unit: string,
+  words: readonly AxisWords[],
+) {
   let [least, most] = [-1, -1];
   for (let k = 0; k < count; k++) {
     const value = valueAt(k);
@@ -78,13 +97,16 @@ function extremes(axes: readonly ScanRange[], count: number, valueAt: (point: nu
   }
   if (least < 0) return [];
   const inner = axes[1]?.points ?? 1;
-  const place = (k: number) => [valuesOf(axes[0])[Math.floor(k / inner)], ...(axes[1] ? [valuesOf(axes[1])[k % inner]] : [])];
+  const place = (k: number) => [
+    valuesOf(axes[0])[Math.floor(k / inner)],
+    ...(axes[1] ? [valuesOf(axes[1])[k % inner]] : []),
+  ];
   return [
     { name: 'least', value: valueAt(least), unit },
     ...place(least).map((value, axis) => ({ name: `at ${words[axis].title}`, value, unit: words[axis].unit })),
     { name: 'largest', value: valueAt(most), unit },
   ];
-} // prettier-ignore
+}
 
 function valuesOf({ from, to, points }: ScanRange): number[] {
   return Array.from({ length: points }, (_, k) => from + ((to - from) * k) / (points - 1));
@@ -101,7 +123,9 @@ function ordered(values: Float64Array, down: ScanRange, across: ScanRange): Floa
   const [rows, columns] = [down.points, across.points];
   return Float64Array.from(values, (_value, at) => {
     const [row, column] = [Math.floor(at / columns), at % columns];
-    const from = (down.to < down.from ? rows - 1 - row : row) * columns + (across.to < across.from ? columns - 1 - column : column);
+    const from =
+      (down.to < down.from ? rows - 1 - row : row) * columns +
+      (across.to < across.from ? columns - 1 - column : column);
     return values[from];
   });
-} // prettier-ignore
+}

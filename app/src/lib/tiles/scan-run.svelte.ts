@@ -1,4 +1,14 @@
-import { JobCancelled, scanSize, type Jobs, type MeasureRequest, type Project, type RunningJob, type ScanAxis, type ScanRow, type WorkerPool } from '@ulvex/core'; // prettier-ignore
+import {
+  JobCancelled,
+  scanSize,
+  type Jobs,
+  type MeasureRequest,
+  type Project,
+  type RunningJob,
+  type ScanAxis,
+  type ScanRow,
+  type WorkerPool,
+} from '@ulvex/core';
 
 /** Points that are asked for at a time at first; then as many as a worker does in about `SLICE`. */
 const FIRST_PART = 4;
@@ -46,7 +56,11 @@ export class ScanRun {
     if (this.state === 'running') this.state = 'stopped';
   }
 
-  #next(run: number, input: { project: Project; axes: readonly ScanAxis[]; measures: readonly MeasureRequest[] }, size: number): void {
+  #next(
+    run: number,
+    input: { project: Project; axes: readonly ScanAxis[]; measures: readonly MeasureRequest[] },
+    size: number,
+  ): void {
     if (run !== this.#run) return;
     if (this.done >= this.of) {
       this.state = 'done';
@@ -84,4 +98,4 @@ export class ScanRun {
       },
     );
   }
-} // prettier-ignore
+}

@@ -1,4 +1,12 @@
-import { findMeasure, findParameter, isOfScene, type Lens, type MeasureRequest, type Project, type ScanAxis } from '@ulvex/core'; // prettier-ignore
+import {
+  findMeasure,
+  findParameter,
+  isOfScene,
+  type Lens,
+  type MeasureRequest,
+  type Project,
+  type ScanAxis,
+} from '@ulvex/core';
 
 /** One number that a scan turns, over even steps. */
 export interface ScanRange {
@@ -12,7 +20,7 @@ export interface ScanRange {
 export interface ScanSettings {
   readonly axes: readonly ScanRange[];
   readonly measures: readonly { readonly measure: string; readonly settings: Readonly<Record<string, unknown>> }[];
-} // prettier-ignore
+}
 
 export const MOST_POINTS = 501;
 export const MOST_MEASURES = 3;
@@ -22,7 +30,9 @@ const FIRST_POINTS = 21;
 export function scanSettings(stored: unknown, project: Project, lens: Lens | null): ScanSettings {
   const given = (typeof stored === 'object' && stored !== null ? stored : {}) as { axes?: unknown; measures?: unknown };
   const list = (value: unknown) => (Array.isArray(value) ? (value as unknown[]) : []);
-  const axes = list(given.axes).flatMap((one) => readRange(one, project)).slice(0, 2);
+  const axes = list(given.axes)
+    .flatMap((one) => readRange(one, project))
+    .slice(0, 2);
   const measures = list(given.measures)
     .flatMap((one) => {
       const { measure, settings } = (one ?? {}) as { measure?: unknown; settings?: unknown };
@@ -37,7 +47,7 @@ export function scanSettings(stored: unknown, project: Project, lens: Lens | nul
     axes: axes.length > 0 ? axes : first?.ok ? [rangeAbout(first.value.address, first.value.value, 0.002)] : [],
     measures: measures.length > 0 ? measures : [{ measure: 'rms_spot_radius', settings: {} }],
   };
-} // prettier-ignore
+}
 
 function readRange(one: unknown, project: Project): ScanRange[] {
   const { address, from, to, points } = (one ?? {}) as Partial<Record<keyof ScanRange, unknown>>;
@@ -58,7 +68,9 @@ export function rangeAbout(address: string, value: number, share = 0.1): ScanRan
 export function rangeTrouble({ from, to, points }: ScanRange): string | null {
   if (!Number.isFinite(from) || !Number.isFinite(to)) return 'A scan goes from a number to a number.';
   if (from === to) return 'The two ends of a scan differ.';
-  return Number.isInteger(points) && points >= 2 && points <= MOST_POINTS ? null : `A scan has from 2 to ${MOST_POINTS} points.`; // prettier-ignore
+  return Number.isInteger(points) && points >= 2 && points <= MOST_POINTS
+    ? null
+    : `A scan has from 2 to ${MOST_POINTS} points.`;
 }
 
 /** The values that a range stands for. */

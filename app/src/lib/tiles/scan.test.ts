@@ -8,13 +8,18 @@ import { scanPanels } from './scan-panels.ts';
 import { rangeAbout, rangeTrouble, scanAxis, scanRequests, scanSettings } from './scan-settings.ts';
 
 const project = (() => {
-  const read = readProjectText(readFileSync(new URL('../../../../samples/tide-camera.ulvex.json', import.meta.url), 'utf8')); // prettier-ignore
+  const read = readProjectText(
+    readFileSync(new URL('../../../../samples/tide-camera.ulvex.json', import.meta.url), 'utf8'),
+  );
   if (!read.ok) throw new Error('the sample cannot be read');
   return read.project;
 })();
 const lens = project.lenses[0];
 const radius = 'lenses.tide.surfaces.l1_front.radius';
-const row = (at: readonly number[], ...values: number[]): ScanRow => ({ at, measured: values.map((value) => success({ value })) }); // prettier-ignore
+const row = (at: readonly number[], ...values: number[]): ScanRow => ({
+  at,
+  measured: values.map((value) => success({ value })),
+});
 
 describe('the settings of a scan', () => {
   it('turn the last distance over the RMS spot where nothing else is said', () => {
@@ -52,20 +57,29 @@ describe('the pictures of a scan', () => {
 
   it('over one number are a line with its least place, gaps where nothing is known yet', () => {
     const found = [row([1], 5), row([2], 3), undefined];
-    const [curve, table] = scanPanels({ axes: [range(1, 3, 3)], measures }, found, words) as [Extract<Panel, { kind: 'curves' }>, Extract<Panel, { kind: 'table' }>]; // prettier-ignore
+    const [curve, table] = scanPanels({ axes: [range(1, 3, 3)], measures }, found, words) as [
+      Extract<Panel, { kind: 'curves' }>,
+      Extract<Panel, { kind: 'table' }>,
+    ];
     expect(curve.curves[0].x).to.deep.equal([1, 2, 3]);
     expect(curve.curves[0].y).to.deep.equal([5, 3, NaN]);
     expect(curve.title).to.equal('RMS spot radius [edge]');
-    expect(curve.figures!.map(({ name, value }) => [name, value])).to.deep.equal([['least', 3], ['at a', 2], ['largest', 5]]); // prettier-ignore
-    expect(table.rows).to.deep.equal([[1, 5], [2, 3]]); // prettier-ignore
+    expect(curve.figures!.map(({ name, value }) => [name, value])).to.deep.equal([
+      ['least', 3],
+      ['at a', 2],
+      ['largest', 5],
+    ]);
+    expect(table.rows).to.deep.equal([
+      [1, 5],
+      [2, 3],
+    ]);
   });
 
   it('of what is sampled show a standard error to both sides', () => {
-    const found: ScanRow[] = [
-      { at: [1], measured: [success({ value: 5, standardError: 0.5 })] },
-      row([2], 3),
+    const found: ScanRow[] = [{ at: [1], measured: [success({ value: 5, standardError: 0.5 })] }, row([2], 3)];
+    const [curve] = scanPanels({ axes: [range(1, 2, 2)], measures }, found, words) as [
+      Extract<Panel, { kind: 'curves' }>,
     ];
-    const [curve] = scanPanels({ axes: [range(1, 2, 2)], measures }, found, words) as [Extract<Panel, { kind: 'curves' }>]; // prettier-ignore
     expect(curve.curves.map(({ y }) => y[0])).to.deep.equal([5, 5.5, 4.5]);
   });
 

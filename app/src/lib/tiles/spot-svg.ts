@@ -39,9 +39,7 @@ export function spotSvg(
       : spot.value.colours
           .map(({ nm, x, y }) => {
             const d = Array.from(x, (value, k) => {
-              const at = [middle + value * scale - 0.9, middle - y[k] * scale - 0.9].map((part) =>
-                part.toFixed(2),
-              );
+              const at = [middle + value * scale - 0.9, middle - y[k] * scale - 0.9].map((part) => part.toFixed(2));
               return `M${at[0]} ${at[1]}h1.8v1.8h-1.8z`;
             }).join('');
             return `<path d="${d}" fill="${style.wave(nm)}"/>`;
@@ -49,7 +47,8 @@ export function spotSvg(
           .join('');
     const ring = spot.ok ? spot.value.airy : null;
     const airy = ring
-      ? `<ellipse cx="${middle}" cy="${middle}" rx="${(ring[0] * scale).toFixed(2)}" ry="${(ring[1] * scale).toFixed(2)}" fill="none" stroke="${style.ink}"/>`
+      ? `<ellipse cx="${middle}" cy="${middle}" rx="${(ring[0] * scale).toFixed(2)}" ry="${(ring[1] * scale).toFixed(2)}" ` +
+        `fill="none" stroke="${style.ink}"/>`
       : '';
     const rms = spot.ok ? `RMS ${spot.value.rms.toPrecision(4)} ${diagram.unit}` : '';
     return `<g transform="translate(${left} ${GAP})"><svg width="${SIDE}" height="${SIDE}" overflow="hidden">${dots}${airy}</svg>
@@ -57,7 +56,8 @@ export function spotSvg(
 <text y="${SIDE + 18}" fill="${style.muted}">${svgText(labels.get(field) ?? field)}</text>
 <text x="${SIDE}" y="${SIDE + 18}" text-anchor="end" fill="${style.ink}" font-weight="600">${rms}</text></g>`;
   });
-  return `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}" viewBox="0 0 ${width} ${height}" font-family="IBM Plex Sans, sans-serif" font-size="13">
+  const size = `width="${width}" height="${height}" viewBox="0 0 ${width} ${height}"`;
+  return `<svg xmlns="http://www.w3.org/2000/svg" ${size} font-family="IBM Plex Sans, sans-serif" font-size="13">
 <rect width="100%" height="100%" fill="${style.ground}"/>${boxes.join('')}
 <text x="${GAP}" y="${height - 14}" fill="${style.muted}" font-size="11">${svgText(about)}</text></svg>`;
 }

@@ -23,7 +23,5 @@ export function referenceWords(
   label?: string,
 ): readonly string[] {
   if (!now || !before) return [];
-  return [
-    before.unit === now.unit ? greyWords(label) : `the reference is in ${before.unit} and is not laid under`,
-  ];
+  return [before.unit === now.unit ? greyWords(label) : `the reference is in ${before.unit} and is not laid under`];
 }

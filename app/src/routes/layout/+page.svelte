@@ -11,13 +11,7 @@
   import ExportMenu from '$lib/tiles/ExportMenu.svelte';
   import FanTile from '$lib/tiles/FanTile.svelte';
   import { fieldLegend } from '$lib/tiles/legends.ts';
-  import {
-    FAN_DEFAULTS,
-    RAY_COUNTS,
-    SPOT_DEFAULTS,
-    type FanSettings,
-    type SpotSettings,
-  } from '$lib/tiles/settings.ts';
+  import { FAN_DEFAULTS, RAY_COUNTS, SPOT_DEFAULTS, type FanSettings, type SpotSettings } from '$lib/tiles/settings.ts';
   import RayTile from '$lib/tiles/RayTile.svelte';
   import SwitchedPlace from '$lib/tiles/SwitchedPlace.svelte';
   import { numberTitle, readable } from '$lib/parameters/number-state.ts';
@@ -68,12 +62,12 @@
   let overlaid = $state(false);
   const otherStates = $derived(
     ['designed', ...(desk.base.states ?? []).map(({ id }) => id)].filter((id) => id !== (desk.state ?? 'designed')),
-  ); // prettier-ignore
+  );
   const otherSections = desk.live.query(() =>
     desk.lens && overlaid && desk.base.states
       ? { kind: 'section_states', lens: desk.lens.id, raysPerField: 1, range, states: otherStates, state: 'designed' }
       : null,
-  ); // prettier-ignore
+  );
   const found = desk.live.query(() => (desk.lens ? { kind: 'findings', lens: desk.lens.id } : null));
 
   /** Links and conditions that do not hold come first. */
@@ -127,16 +121,12 @@
           class:off={only !== null && only !== field.id}
           title="Rays of this field alone; again for all"
           onclick={() => (only = only === field.id ? null : field.id)}
-          ><i style:background={ramp[i]}></i>{desk.lens
-            ? fieldLabel(desk.lens.fields.kind, field)
-            : ''}</button
+          ><i style:background={ramp[i]}></i>{desk.lens ? fieldLabel(desk.lens.fields.kind, field) : ''}</button
         >
       {/each}
-      {#if fields.length > namedOf(fields.length).length}<span class="muted">of {fields.length} fields</span
-        >{/if}
+      {#if fields.length > namedOf(fields.length).length}<span class="muted">of {fields.length} fields</span>{/if}
       <select aria-label="Rays a field" title="Rays a field" data-testid="ray-count" bind:value={rays}>
-        {#each RAY_COUNTS as count (count)}<option value={count}
-            >{count} {count === 1 ? 'ray' : 'rays'} a field</option
+        {#each RAY_COUNTS as count (count)}<option value={count}>{count} {count === 1 ? 'ray' : 'rays'} a field</option
           >{/each}
       </select>
       <select aria-label="Colours of the rays" title="Colours of the rays" bind:value={colours}>

@@ -79,7 +79,9 @@
       const count = await projectStore.restore(found, freshProjectId);
       desk.notice = {
         tone: broken.length > 0 ? 'refused' : 'done',
-        title: `${count} of ${found.length + broken.length} projects of the backup came in; the others ${broken.length > 0 ? 'are here already or do not read' : 'are here already'}.`,
+        title:
+          `${count} of ${found.length + broken.length} projects of the backup came in; the others ` +
+          `${broken.length > 0 ? 'are here already or do not read' : 'are here already'}.`,
         lines: broken,
       };
     } catch (error) {
@@ -136,9 +138,7 @@
             onclick={() => enter(() => openKept(desk, project.id))}
           >
             <strong>{project.name}</strong>
-            <span class="muted"
-              >kept {day(project.savedAt)} UTC{project.id === desk.projectId ? ' · open' : ''}</span
-            >
+            <span class="muted">kept {day(project.savedAt)} UTC{project.id === desk.projectId ? ' · open' : ''}</span>
             {#if index < GLIMPSES}<ProjectGlimpse id={project.id} savedAt={project.savedAt} />{/if}
           </button>
           {#if ui.stuck === project.id}
@@ -184,9 +184,7 @@
       data-testid="new-project"
       onclick={() => enter(() => desk.open({ project: blankProject('New lens'), history: EMPTY_HISTORY }))}
     >
-      <strong>An empty lens</strong><span class="muted"
-        >A stop and an image plane; add elements in the Layout.</span
-      >
+      <strong>An empty lens</strong><span class="muted">A stop and an image plane; add elements in the Layout.</span>
     </button>
     <button
       class="entry"
@@ -258,9 +256,7 @@
       >
     </button>
     <button class="entry" data-testid="backup" onclick={backup}>
-      <strong>Back all projects up</strong><span class="muted"
-        >The whole store with every history, in one file.</span
-      >
+      <strong>Back all projects up</strong><span class="muted">The whole store with every history, in one file.</span>
     </button>
     <button class="entry" data-testid="restore" onclick={() => backupPicker.click()}>
       <strong>Bring a backup back…</strong><span class="muted"
@@ -282,8 +278,7 @@
       }}
     />
     <p class="muted">
-      <a href="/third-party.txt" target="_blank" data-testid="third-party">Licences of third-party software</a
-      >
+      <a href="/third-party.txt" target="_blank" data-testid="third-party">Licences of third-party software</a>
     </p>
   </section>
 </div>

@@ -103,9 +103,7 @@
           </button>
         </li>
       {:else}
-        <li class="none">
-          Nothing of this kind is on the shelf. Search less, or take in a table of your own.
-        </li>
+        <li class="none">Nothing of this kind is on the shelf. Search less, or take in a table of your own.</li>
       {/each}
     </ul>
     <p class="foot">

@@ -142,28 +142,18 @@
             onkeydown={(event) => onkeydown(event, tile, index)}>⠿</button
           >
           <div class="sizes">
-            <button
-              aria-label="Narrower"
-              title="Narrower"
-              tabindex="-1"
-              onclick={() => resize(tile, 'columns', -1)}>◂</button
+            <button aria-label="Narrower" title="Narrower" tabindex="-1" onclick={() => resize(tile, 'columns', -1)}
+              >◂</button
             >
-            <button aria-label="Wider" title="Wider" tabindex="-1" onclick={() => resize(tile, 'columns', 1)}
-              >▸</button
-            >
-            <button aria-label="Lower" title="Lower" tabindex="-1" onclick={() => resize(tile, 'rows', -1)}
-              >▴</button
-            >
-            <button aria-label="Higher" title="Higher" tabindex="-1" onclick={() => resize(tile, 'rows', 1)}
-              >▾</button
-            >
+            <button aria-label="Wider" title="Wider" tabindex="-1" onclick={() => resize(tile, 'columns', 1)}>▸</button>
+            <button aria-label="Lower" title="Lower" tabindex="-1" onclick={() => resize(tile, 'rows', -1)}>▴</button>
+            <button aria-label="Higher" title="Higher" tabindex="-1" onclick={() => resize(tile, 'rows', 1)}>▾</button>
             <button
               aria-label="Take off"
               title="Take off the board"
               tabindex="-1"
               onclick={() =>
-                desk.commit(removeTile(desk.project, board, tile.id), `Take ${titleOf(tile)} off the board`)}
-              >✕</button
+                desk.commit(removeTile(desk.project, board, tile.id), `Take ${titleOf(tile)} off the board`)}>✕</button
             >
           </div>
           {#if kind}
@@ -184,10 +174,7 @@
                   kind={kind.kind}
                   settings={tile.settings}
                   onsettings={(settings) =>
-                    desk.commit(
-                      setTile(desk.project, board, tile.id, { settings }),
-                      `Choices of ${kind.title}`,
-                    )}
+                    desk.commit(setTile(desk.project, board, tile.id, { settings }), `Choices of ${kind.title}`)}
                 />
               </TilePlace>
             {/each}

@@ -9,9 +9,7 @@ export const POST: RequestHandler = ({ request, getClientAddress }) => {
   return admit(address, request.body, (text) => {
     const job = computePool().run('measures', text, undefined, address);
     const result = inTime(job, LIMITS.measuresMs, 'Ask for less at once.', request.signal);
-    const answer = result.then((found) =>
-      found.ok ? json({ measures: found.value }) : refused(found.refusal),
-    );
+    const answer = result.then((found) => (found.ok ? json({ measures: found.value }) : refused(found.refusal)));
     return { answer, ended: result };
   });
 };

@@ -6,7 +6,8 @@ import type { RequestHandler } from './$types';
 
 /**
  * A scan over a posted project, as lines of JSON while it runs: `{"done", "of", "rows"}` and at last `{"finished", "points"}` or
- * `{"error"}`. What is wrong from the start is refused as a whole. It ends when the other side hangs up, and waits while the other side takes nothing in.
+ * `{"error"}`. What is wrong from the start is refused as a whole. It ends when the other side hangs up, and waits
+ * while the other side takes nothing in.
  * docs/server.md.
  */
 export const POST: RequestHandler = ({ request, getClientAddress }) => {
@@ -24,10 +25,7 @@ export const POST: RequestHandler = ({ request, getClientAddress }) => {
     const job = computePool().run('scan', text, onPart, address);
     const result = inTime(job, LIMITS.scanMs, 'Ask for fewer points.', gone.signal);
     void result.then((found) => {
-      if (lines)
-        lines.end(
-          found.ok ? { finished: true, points: found.value.points } : { error: found.refusal.reason },
-        );
+      if (lines) lines.end(found.ok ? { finished: true, points: found.value.points } : { error: found.refusal.reason });
       else begin(refused(found.ok ? { status: 422, reason: 'The scan has no points.' } : found.refusal));
     });
     return { answer, ended: result };

@@ -19,9 +19,7 @@
   let count = $state(30);
   const scene = $derived(desk.scene);
   const drawn = desk.live.query(() => (desk.scene ? { kind: 'scene_view', scene: desk.scene.id } : null));
-  const lines = desk.live.query(() =>
-    desk.scene ? { kind: 'scene_rays', scene: desk.scene.id, rays: count } : null,
-  );
+  const lines = desk.live.query(() => (desk.scene ? { kind: 'scene_rays', scene: desk.scene.id, rays: count } : null));
   const view = $derived(drawn.answer?.ok ? drawn.answer.value : null);
   const rays = $derived(lines.answer?.ok ? lines.answer.value : null);
   const hidden = new SvelteSet<string>();
@@ -69,10 +67,17 @@
     leak: 'Light leaves the scene from inside of a body: it is open somewhere',
     opaque: 'Light meets a body that has no medium',
   } as const;
+  const REMEDIES = {
+    overlap: 'Move them apart, or put one wholly into the other.',
+    leak: 'Close it, or move what crosses its faces.',
+    opaque: 'Give it a material, or a finish that lets nothing through.',
+  } as const;
   const mishaps = $derived(
     (run.tally?.mishaps ?? []).map(({ kind, between, at, count: times }) => ({
       severity: 'warning' as const,
-      text: `${KINDS[kind]}: ${between.join(' and ')}, ${times} rays, first at x, y, z ${at.map((value) => value.toPrecision(5)).join(', ')} mm. ${kind === 'overlap' ? 'Move them apart, or put one wholly into the other.' : kind === 'leak' ? 'Close it, or move what crosses its faces.' : 'Give it a material, or a finish that lets nothing through.'}`,
+      text:
+        `${KINDS[kind]}: ${between.join(' and ')}, ${times} rays, ` +
+        `first at x, y, z ${at.map((value) => value.toPrecision(5)).join(', ')} mm. ${REMEDIES[kind]}`,
     })),
   );
   const findings = $derived([
@@ -93,8 +98,8 @@
       <Findings {findings} failure={desk.live.failure} />
     {:else}
       <p class="none">
-        This project has no scene yet: the place where lenses stand among bodies, sources and detectors, and
-        light is followed wherever it goes.
+        This project has no scene yet: the place where lenses stand among bodies, sources and detectors, and light is
+        followed wherever it goes.
       </p>
       <p>
         <button

@@ -1,13 +1,6 @@
 <script lang="ts">
-  import {
-    EMPTY_HISTORY,
-    applyEdits,
-    type Outcome,
-    type Project,
-    type Section,
-    type Measured,
-  } from '@ulvex/core';
-  import { scaledWishes } from '@ulvex/core/operations'; // prettier-ignore
+  import { EMPTY_HISTORY, applyEdits, type Outcome, type Project, type Section, type Measured } from '@ulvex/core';
+  import { scaledWishes } from '@ulvex/core/operations';
   import { goto } from '$app/navigation';
   import { useDesk } from '$lib/desk/context.ts';
   import { insertLens, insertPlace } from '$lib/desk/insert-lens.ts';
@@ -27,7 +20,9 @@
   } | null>(null);
   let trouble = $state<string | null>(null);
   const focal = $derived(wanted.trim() === '' ? null : Number(wanted.replace('−', '-').replace(',', '.')));
-  const wrong = $derived(focal !== null && !(focal > 0 && focal < 1e6) ? 'A focal length is a number above 0, in mm.' : null); // prettier-ignore
+  const wrong = $derived(
+    focal !== null && !(focal > 0 && focal < 1e6) ? 'A focal length is a number above 0, in mm.' : null,
+  );
 
   const FIGURES = [
     ['effective_focal_length', 'focal length', {}],
@@ -54,9 +49,7 @@
       lenses[0].surfaces.reduce((sum, { after }) => sum + Math.abs(after?.thickness ?? 0), 0),
     );
     // Where a focal length is wanted of the form, it is the one that was typed, to the last digit.
-    const meant = project.goals?.find(
-      (goal) => goal.kind === 'measure' && goal.measure === 'effective_focal_length',
-    );
+    const meant = project.goals?.find((goal) => goal.kind === 'measure' && goal.measure === 'effective_focal_length');
     const wished = meant?.kind === 'measure' ? meant.target : undefined;
     const wishes = scaledWishes(project, 'lens', wished ? focalLength / wished : sizes[1] / sizes[0]);
     return applyEdits(project, [...scaled.value.edits, ...wishes]).project;
@@ -81,8 +74,11 @@
     const answers = new Map<string, unknown>();
     const ask = [
       { key: 'section', query: { kind: 'section', lens: 'lens', raysPerField: 5 } as const },
-      ...FIGURES.map(([measure, , settings]) => ({ key: measure, query: { kind: 'measure', measure, lens: 'lens', settings } as const })),
-    ]; // prettier-ignore
+      ...FIGURES.map(([measure, , settings]) => ({
+        key: measure,
+        query: { kind: 'measure', measure, lens: 'lens', settings } as const,
+      })),
+    ];
     await desk.pool.run('evaluate', { project, queries: ask }, (part) => {
       for (const { key, answer } of part) answers.set(key, answer);
     }).result;
@@ -156,19 +152,15 @@
             data-testid="form-focal"
           /> mm</label
         >
-        <button class="strong" onclick={begin} disabled={wrong !== null} data-testid="form-begin"
-          >Begin with it</button
-        >
-        <button
-          onclick={takeIn}
-          disabled={wrong !== null || insertPlace(desk) === null}
-          data-testid="form-insert">Take it into “{desk.base.name}”</button
+        <button class="strong" onclick={begin} disabled={wrong !== null} data-testid="form-begin">Begin with it</button>
+        <button onclick={takeIn} disabled={wrong !== null || insertPlace(desk) === null} data-testid="form-insert"
+          >Take it into “{desk.base.name}”</button
         >
       </div>
       {#if wrong}<p class="bad" role="alert">✕ {wrong}</p>{/if}
       <p>
-        F-number and angles stay, spots grow along. Radii and distances that shape it are free and its goals
-        are set, so that Improve can go on from here.
+        F-number and angles stay, spots grow along. Radii and distances that shape it are free and its goals are set, so
+        that Improve can go on from here.
       </p>
     {/if}
   </section>
