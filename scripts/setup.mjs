@@ -73,13 +73,19 @@ export function buildKernels() {
   stamp.write();
 }
 
+/** Whether the application is built as its sources are now, and what notes that it is. */
+export function appBuild() {
+  const stamp = stamped('app', newest(['app', 'core', 'samples', 'package-lock.json']));
+  return { fresh: stamp.fresh && existsSync(join(root, 'app/build/handler.js')), note: () => stamp.write() };
+}
+
 /** Builds the application when anything it is made of has changed. */
 export function buildApp() {
-  const stamp = stamped('app', newest(['app', 'core', 'samples', 'package-lock.json']));
-  if (stamp.fresh && existsSync(join(root, 'app/build/handler.js'))) return;
+  const build = appBuild();
+  if (build.fresh) return;
   console.log('Building the application…');
   run('npm', ['run', 'build', '--silent']);
-  stamp.write();
+  build.note();
 }
 
 /** Installs Debian's Chromium and its driver when they are missing. */

@@ -1,10 +1,10 @@
-// `npm test`: sets up, then lint, types, unit tests, verification and interface tests. All of them run even when one fails;
+// `npm test`: sets up, then lint, types and build, unit tests, verification and interface tests. All of them run even when one fails;
 // the last line counts unit and interface tests together.
-import { spawn, spawnSync } from 'node:child_process';
+import { spawn } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, existsSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { buildApp, buildKernels, installBrowser, installPackages, root } from './setup.mjs';
+import { appBuild, buildKernels, installBrowser, installPackages, root } from './setup.mjs';
 
 installPackages();
 buildKernels();
@@ -14,45 +14,41 @@ const folder = mkdtempSync(join(tmpdir(), 'ulvex-test-'));
 const countsFile = join(folder, 'counts');
 const failures = [];
 
-function ended(name, status, started) {
-  if (status !== 0) failures.push(name);
-  console.log(`── ${name}: ${status === 0 ? 'done' : 'FAILED'} in ${((Date.now() - started) / 1000).toFixed(1)} s`);
-}
-
-function step(name, script) {
-  console.log(`\n── ${name}`);
-  const started = Date.now();
-  const { status } = spawnSync('npm', ['run', '--silent', script], {
-    cwd: root,
-    stdio: 'inherit',
-    env: { ...process.env, ULVEX_TEST_COUNTS: countsFile },
-  });
-  ended(name, status, started);
-}
-
-/** A step that runs beside others, each on one core; what it says is printed when it ends. */
-async function stepBeside(name, script) {
+/**
+ * Runs a script of package.json; whether it succeeded. What it says is printed at once if it runs alone, and otherwise when it ends.
+ */
+async function step(name, script, { alone = false } = {}) {
   const started = Date.now();
   const said = [];
+  if (alone) console.log(`\n── ${name}`);
   const status = await new Promise((done) => {
     const run = spawn('npm', ['run', '--silent', script], {
       cwd: root,
-      stdio: ['ignore', 'pipe', 'pipe'],
+      stdio: alone ? 'inherit' : ['ignore', 'pipe', 'pipe'],
       env: { ...process.env, ULVEX_TEST_COUNTS: countsFile },
     });
-    for (const stream of [run.stdout, run.stderr]) stream.on('data', (part) => said.push(part));
+    for (const stream of alone ? [] : [run.stdout, run.stderr]) stream.on('data', (part) => said.push(part));
     run.on('error', () => done(-1));
     run.on('close', done);
   });
-  console.log(`\n── ${name}`);
+  const seconds = ((Date.now() - started) / 1000).toFixed(1);
+  if (!alone) console.log(`\n── ${name}`);
   process.stdout.write(Buffer.concat(said));
-  ended(name, status, started);
+  console.log(`── ${name}: ${status === 0 ? 'done' : 'FAILED'} in ${seconds} s`);
+  if (status !== 0) failures.push(name);
+  return status === 0;
 }
 
-await Promise.all([stepBeside('lint', 'lint'), stepBeside('types', 'check')]);
-await Promise.all([stepBeside('unit tests', 'unit'), stepBeside('verification', 'verify')]);
-buildApp();
-step('interface tests', 'e2e');
+async function build() {
+  const app = appBuild();
+  if (!app.fresh && (await step('build', 'build'))) app.note();
+}
+
+// Two cores: what runs on one runs beside another, and tests run two files at a time.
+const verify = () => step('verification', 'verify');
+await Promise.all([step('lint', 'lint').then(verify), step('types', 'check').then(build)]);
+await step('unit tests', 'unit', { alone: true });
+await step('interface tests', 'e2e', { alone: true });
 
 const counts = existsSync(countsFile)
   ? readFileSync(countsFile, 'utf8')
