@@ -1,6 +1,10 @@
 import { expect } from 'chai';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { Key, Origin } from 'selenium-webdriver';
 import { useBench, type Bench } from './bench.ts';
+import { tide } from './hostile-files.ts';
 
 describe('the Layout room', () => {
   let bench: Bench;
@@ -262,6 +266,43 @@ describe('the drawing', () => {
     await bench.waitFor('the zoom', async () => (await scale()) > 1.5 * fitted);
     await bench.press('0');
     await bench.waitFor('the fit', async () => Math.abs((await scale()) - fitted) < 0.5);
+  });
+});
+
+describe('a project of two lenses', () => {
+  let bench: Bench;
+  useBench('/layout', (started) => (bench = started));
+
+  it('shows the one that is chosen in every room, and edits that one', async () => {
+    const folder = mkdtempSync(join(tmpdir(), 'ulvex-lenses-'));
+    try {
+      const { lenses } = JSON.parse(tide('Two')) as { lenses: { id: string; name: string }[] };
+      const second = { ...lenses[0], id: 'spare', name: 'Spare' };
+      const path = join(folder, 'two.ulvex.json');
+      writeFileSync(path, tide('Two', undefined, { lenses: [lenses[0], second] }));
+      await bench.choose('file-input', path);
+      await bench.waitFor('the choice', () => bench.has('lens-choice'));
+      await bench.select('lens-choice', 'spare');
+      await bench.settled();
+      await bench.type('radius-l1_front', '15');
+      await bench.settled();
+      expect(await bench.shown('radius-l1_front')).to.equal('15.0000');
+      await bench.driver.findElement({ css: 'a[href="/brief"]' }).click();
+      await bench.waitFor('the Brief', () => bench.has('aperture-value'));
+      await bench.type('aperture-value', '8');
+      await bench.settled();
+      await bench.driver.findElement({ css: 'a[href="/layout"]' }).click();
+      await bench.waitFor('the Layout', () => bench.has('lens-choice'));
+      expect(await bench.shown('radius-l1_front')).to.equal('15.0000');
+      await bench.select('lens-choice', lenses[0].id);
+      await bench.settled();
+      expect(await bench.shown('radius-l1_front')).to.equal('13.8165');
+      await bench.driver.findElement({ css: 'a[href="/brief"]' }).click();
+      await bench.waitFor('the Brief', () => bench.has('aperture-value'));
+      expect(Number(await bench.shown('aperture-value'))).to.be.closeTo(10.2857, 0.001);
+    } finally {
+      rmSync(folder, { recursive: true, force: true });
+    }
   });
 });
 

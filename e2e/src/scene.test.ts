@@ -121,7 +121,7 @@ describe('the scene in the Layout', () => {
     expect(await text('face-side')).to.include('Ground');
   });
 
-  it('a hole is cut into a body; taking its tool away takes the combination with it', async () => {
+  it('a hole is cut into a body', async () => {
     await open('sector-lantern');
     await bench.type('scene-rays', '8192');
     await bench.select('scene-add', 'body:box');
@@ -136,6 +136,9 @@ describe('the scene in the Layout', () => {
     await bench.click('part-tab-faces');
     expect(await text('face-cylinder_side')).to.match(/mm²/);
     expect(await text('face-box_front')).to.match(/8\d\.\d+ mm²/); // 20 × 20 less π 10², its drawing's hole a little small
+  });
+
+  it('taking the tool of a hole away takes the combination with it', async () => {
     await bench.click('thing-cylinder');
     await bench.click('thing-remove');
     await bench.settled();
@@ -146,6 +149,7 @@ describe('the scene in the Layout', () => {
   });
 
   it('light is aimed, starts in order, and is counted on balls and in blocks of cells', async () => {
+    await bench.traced();
     const before = await text('map-flux');
     await bench.driver.executeScript("document.querySelector('[data-testid=map-tile] [aria-expanded]').click()");
     await bench.select('scatter-aims', 'hood');

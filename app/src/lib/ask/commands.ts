@@ -61,7 +61,7 @@ export function shortcutCommands(desk: Desk): readonly (Command & { readonly sho
 
 /** Everything that can be done by name to what lies on the desk now; tiles come with their components, when they are first asked for. */
 export function allCommands(desk: Desk, tiles: readonly TileKind[]): readonly Command[] {
-  const lens = desk.project.lenses[0];
+  const lens = desk.lensIn(desk.project);
   const command = (title: string, run: () => void): Command => ({ title, kind: 'command', run });
   const place = (title: string, run: () => void): Command => ({ title, kind: 'place', run });
   const target = desk.selected ?? lens?.surfaces.at(-2)?.id;

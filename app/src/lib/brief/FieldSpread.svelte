@@ -7,7 +7,7 @@
   import { plain } from '$lib/format.ts';
 
   const desk = useDesk();
-  const lens = $derived(desk.shown.lenses[0]);
+  const lens = $derived(desk.lens!);
   const present = $derived(Math.max(0, ...lens.fields.points.map(({ x, y }) => Math.hypot(x, y))));
   let count = $state(5);
   let largest = $state<number | null>(null);
@@ -20,7 +20,7 @@
   );
 
   function lensKind() {
-    return desk.shown.lenses[0].fields.kind === 'angle' ? ('angle' as const) : ('length' as const);
+    return desk.lens!.fields.kind === 'angle' ? ('angle' as const) : ('length' as const);
   }
 
   function spread() {

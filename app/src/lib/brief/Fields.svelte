@@ -9,7 +9,7 @@
   import FieldSpread from './FieldSpread.svelte';
 
   const desk = useDesk();
-  const lens = $derived(desk.shown.lenses[0]);
+  const lens = $derived(desk.lens!);
   const points = $derived(lens.fields.points);
   const list = $derived(`lenses.${lens.id}.fields.points`);
   const ramp = $derived(fieldColours(points.length));
@@ -110,7 +110,7 @@
         value={lens.fields.kind}
         onchange={(event) => {
           void setKind(event.currentTarget.value as FieldSet['kind']);
-          event.currentTarget.value = desk.project.lenses[0].fields.kind;
+          event.currentTarget.value = desk.lensIn(desk.project)!.fields.kind;
         }}
       >
         {#each KINDS as { kind, title } (kind)}<option value={kind}>{title}</option>{/each}

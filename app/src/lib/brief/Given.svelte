@@ -5,7 +5,7 @@
   import { primaryOrder } from '$lib/desk/primary-order.svelte.ts';
 
   const desk = useDesk();
-  const lens = $derived(desk.shown.lenses[0]);
+  const lens = $derived(desk.lens!);
   const at = $derived(`lenses.${lens.id}`);
   const order = primaryOrder(desk);
   const primary = $derived(order.current);
@@ -59,7 +59,7 @@
       value={lens.aperture.kind}
       onchange={(event) => {
         void setAperture(event.currentTarget.value as SystemAperture['kind']);
-        event.currentTarget.value = desk.project.lenses[0].aperture.kind;
+        event.currentTarget.value = desk.lensIn(desk.project)!.aperture.kind;
       }}
     >
       {#each KINDS as { kind, title } (kind)}<option value={kind}>{title}</option>{/each}

@@ -5,7 +5,7 @@
   import { useDesk } from '$lib/desk/context.ts';
 
   const desk = useDesk();
-  const lens = $derived(desk.shown.lenses[0]);
+  const lens = $derived(desk.lens!);
   const waves = $derived(lens.wavelengths);
   const list = $derived(`lenses.${lens.id}.wavelengths`);
   /** The visible, or as much more as the wavelengths need. */

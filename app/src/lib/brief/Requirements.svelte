@@ -7,7 +7,7 @@
   import { addRequirement, limitText, readLimit, requirementTitle, setLimit } from '$lib/desk/requirement-edits.ts';
 
   const desk = useDesk();
-  const lens = $derived(desk.shown.lenses[0]);
+  const lens = $derived(desk.lens!);
   const requirements = $derived(desk.project.requirements);
   let wanted = $state('');
 

@@ -11,7 +11,7 @@
   const requirement = $derived(desk.project.requirements.find(({ id }) => id === opened?.id));
 
   function add(measure: string) {
-    const lens = desk.project.lenses[0];
+    const lens = desk.lensIn(desk.project);
     const added = addRequirement(desk.project, lens, measure);
     if (!added?.ok) return;
     desk.commit(added.value.edits, added.value.label);

@@ -38,6 +38,7 @@ import { rememberWorkers, workersWanted } from '../compute/workers-wanted.ts';
 import { LiveAnswers } from '../compute/live.svelte.ts';
 import { urgent } from '../tiles/paint-queue.ts';
 import { asReference } from './foreign-reference.ts';
+import { lensOf } from './lens-choice.ts';
 import { Previews } from './previews.ts';
 import { brokenIn, Views } from './views.ts';
 import { projectStore } from '../keeping/store.ts';
@@ -108,6 +109,8 @@ export class Desk {
   /** Links and conditions that do not hold in the project, with the reason. */
   #broken = $state.raw<readonly BrokenRelation[]>([]);
   #stateAtHand = $state.raw<string | null>(null);
+  /** Id of the lens that rooms look at; null for the first one. */
+  #lensChosen = $state<string | null>(null);
   readonly relations = new Relations();
   #pending = $state.raw<Pending | null>(null);
   /** Surface that the keyboard or the mouse is at; the prescription and the drawing share it. */
@@ -186,9 +189,22 @@ export class Desk {
     return this.shown.scenes?.[0] ?? null;
   }
 
-  /** The lens that rooms look at. */
+  /** The lens that rooms look at, as it is shown. */
   get lens(): Lens | null {
-    return this.shown.lenses[0] ?? null;
+    return this.lensIn(this.shown) ?? null;
+  }
+
+  /** The lens that rooms look at, in a version of the project; undefined when it has none. */
+  lensIn(project: Project): Lens | undefined {
+    return lensOf(project, this.#lensChosen);
+  }
+
+  /** Looks at another lens of the project. */
+  lookAtLens(id: string): void {
+    this.endPreview();
+    this.selected = null;
+    this.hovered = null;
+    this.#lensChosen = id;
   }
 
   get projectId(): string {
@@ -215,6 +231,7 @@ export class Desk {
     this.selected = null;
     this.hovered = null;
     this.thing = null;
+    this.#lensChosen = null;
     this.#show();
     this.keeper.begin(from);
     this.#broken = [];

@@ -17,7 +17,7 @@ export function insertPlace(desk: Desk): string | null {
 /** Takes the lens of another project into the one at hand, as one step of the history; false, and a notice says why, where it cannot be. */
 export function insertLens(desk: Desk, other: Project): boolean {
   const behind = insertPlace(desk);
-  const lens = desk.base.lenses[0];
+  const lens = desk.lensIn(desk.base);
   const made = lens && behind !== null ? mergeLens(desk.base, lens.id, behind, other) : null;
   if (!made?.ok) {
     desk.notice = { tone: 'refused', title: made?.reason ?? 'There is no lens to put it into.' };

@@ -86,7 +86,7 @@ export class SectionHand {
 
   move(event: PointerEvent): void {
     if (this.held) {
-      const gesture = dragGesture(this.#desk.project.lenses[0], this.held.start, ...this.#follow(event));
+      const gesture = dragGesture(this.#desk.lensIn(this.#desk.project)!, this.held.start, ...this.#follow(event));
       if (gesture.ok) this.#desk.preview(gesture.value.edits);
     } else if (this.#ruling && this.ruled) {
       this.ruled = [this.ruled[0], this.#pointAt(event)];
@@ -105,7 +105,7 @@ export class SectionHand {
     this.held = null;
     if (fitted) this.view = null;
     if (z === start.z && y === start.y) return;
-    const gesture = dragGesture(this.#desk.project.lenses[0], start, z, y);
+    const gesture = dragGesture(this.#desk.lensIn(this.#desk.project)!, start, z, y);
     if (gesture.ok) this.#desk.commit(gesture.value.edits, gesture.value.label);
     else {
       this.#desk.endPreview();

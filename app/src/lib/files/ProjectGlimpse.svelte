@@ -4,6 +4,7 @@
   import { significant } from '$lib/format.ts';
   import MiniSection from '$lib/improve/MiniSection.svelte';
   import { projectStore } from '$lib/keeping/store.ts';
+  import { lensOf } from '$lib/desk/lens-choice.ts';
 
   interface Props {
     /** Id in the browser's store. */
@@ -38,7 +39,7 @@
     let gone = false;
     void (async () => {
       const project = (await projectStore.recall(id).catch(() => null))?.tracked.project;
-      const lens = project?.lenses[0]?.id;
+      const lens = project ? lensOf(project)?.id : undefined;
       if (!project || lens === undefined || gone) return;
       let order: FirstOrderTable | null = null;
       const queries = [

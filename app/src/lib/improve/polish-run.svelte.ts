@@ -213,7 +213,7 @@ export class PolishRun {
 
   /** The lens as it is, drawn as often as that is done. */
   async #draw(project: Project): Promise<void> {
-    const lens = this.#desk.base.lenses[0]?.id;
+    const lens = this.#desk.lensIn(this.#desk.base)?.id;
     if (this.#drawing || lens === undefined) return;
     this.#drawing = true;
     try {

@@ -13,6 +13,7 @@ import {
 import { isSameLens } from '@ulvex/core/improve';
 import localforage from 'localforage';
 import type { Desk } from '../desk/desk.svelte.ts';
+import { lensOf } from '../desk/lens-choice.ts';
 
 /** What of a search is kept in the browser, so that it can go on after the page was closed. */
 interface KeptSearch {
@@ -219,7 +220,7 @@ export class SearchRun {
 
   /** Draws the candidates that have no drawing yet, one after the other. */
   async #draw(): Promise<void> {
-    const lens = this.project?.lenses[0]?.id;
+    const lens = this.project ? lensOf(this.project)?.id : undefined;
     if (this.#drawing || lens === undefined) return;
     this.#drawing = true;
     try {

@@ -20,7 +20,7 @@
   const desk = useDesk();
   const operation = $derived(findOperation(ui.operating ?? '') ?? OPERATIONS[0]);
   /** The lens as the history has it: what is previewed is not what is operated on. */
-  const lens = $derived(desk.project.lenses[0]);
+  const lens = $derived(desk.lensIn(desk.project)!);
   const surfaces = $derived(lens?.surfaces.slice(0, -1) ?? []);
   let chosen = $state.raw<Readonly<Record<string, Readonly<Record<string, string | number>>>>>({});
   const settings = $derived(chosen[operation.id] ?? {});
@@ -37,7 +37,7 @@
 
   /** The element that a surface belongs to, as what is operated on at first; the whole lens without one. */
   function elementAround(id: string | null): [string, string] {
-    const all = desk.project.lenses[0]?.surfaces ?? [];
+    const all = desk.lensIn(desk.project)?.surfaces ?? [];
     const index = all.findIndex((surface) => surface.id === id);
     if (index < 0) return [all[0]?.id ?? '', all.at(-2)?.id ?? ''];
     const glass = (k: number) => all[k]?.after?.name !== undefined;

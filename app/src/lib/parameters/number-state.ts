@@ -41,12 +41,16 @@ export function readable(project: Project, formula: string): string {
 }
 
 function surfaceNames(project: Project, text: string): string {
-  const lens = project.lenses[0];
   return text
     .split(', ')
     .map((word) => {
-      const index = lens?.surfaces.findIndex(({ id }) => id === word) ?? -1;
-      return lens && index >= 0 ? surfaceTitle(lens, index) : word;
+      const lens = project.lenses.find(({ surfaces }) => surfaces.some(({ id }) => id === word));
+      return lens
+        ? surfaceTitle(
+            lens,
+            lens.surfaces.findIndex(({ id }) => id === word),
+          )
+        : word;
     })
     .join(', ');
 }

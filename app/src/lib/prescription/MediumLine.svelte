@@ -28,7 +28,7 @@
   let { row, medium, marked }: Props = $props();
   const desk = useDesk();
   const id = $derived(row.surface.id);
-  const lens = $derived(desk.project.lenses[0]);
+  const lens = $derived(desk.lensIn(desk.project)!);
   const at = $derived(2 * row.index + 1);
   const path = $derived(`lenses.${lens.id}.surfaces.${id}.after`);
   const toImage = $derived(row.index === (desk.lens?.surfaces.length ?? 0) - 2);

@@ -50,7 +50,7 @@
   const shownColumns = $derived(OPTIONAL_COLUMNS.filter(({ id }) => columns.shown.has(id)));
 
   /** The project as it was before the cell that is being edited. */
-  const lens = $derived(desk.project.lenses[0]);
+  const lens = $derived(desk.lensIn(desk.project)!);
 
   const marking = new Marking();
   const marked = $derived(desk.lens ? marking.ids(desk.lens) : []);

@@ -17,7 +17,7 @@
   let { row, semi, marked }: Props = $props();
   const desk = useDesk();
   const id = $derived(row.surface.id);
-  const lens = $derived(desk.project.lenses[0]);
+  const lens = $derived(desk.lensIn(desk.project)!);
   const at = $derived(2 * row.index);
   const isStop = $derived(desk.lens?.stop === id);
   const isImage = $derived(row.surface.after === null);

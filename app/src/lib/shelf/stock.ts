@@ -8,6 +8,7 @@ import {
   type Material,
   type Project,
 } from '@ulvex/core';
+import { lensOf } from '../desk/lens-choice.ts';
 
 /** Kinds of materials that the shelf sorts by. */
 export const SORTS = {
@@ -39,7 +40,7 @@ function sortOf({ id, label, family }: Material): Stock['sort'] {
 
 /** Everything that elements can be made of: the catalogue, and what the project brought along. Gases are no stock. */
 export function stockOf(project: Project): Stock[] {
-  const waves = project.lenses[0]?.wavelengths ?? [];
+  const waves = lensOf(project)?.wavelengths ?? [];
   const own = project.materials.filter(({ id }) => !SHELVED.has(id));
   return [...own, ...CATALOGUE]
     .filter((material) => !isGas(material))

@@ -95,6 +95,17 @@
   <section class="left" aria-label="Prescription">
     <header>
       <HalfTabs />
+      {#if desk.base.lenses.length > 1}
+        <select
+          aria-label="Lens"
+          title="The lens that all rooms look at"
+          data-testid="lens-choice"
+          value={desk.lens?.id}
+          onchange={(event) => desk.lookAtLens(event.currentTarget.value)}
+        >
+          {#each desk.base.lenses as { id, name } (id)}<option value={id}>{name || id}</option>{/each}
+        </select>
+      {/if}
       <span>mm</span>
     </header>
     <svelte:boundary>

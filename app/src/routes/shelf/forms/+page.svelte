@@ -8,6 +8,7 @@
   import FormSketch from '$lib/shelf/FormSketch.svelte';
   import { formProject, FORMS, type FormId } from '$lib/shelf/forms.ts';
   import ShelfTabs from '$lib/shelf/ShelfTabs.svelte';
+  import { lensOf } from '$lib/desk/lens-choice.ts';
 
   const desk = useDesk();
   let chosen = $state<FormId>('triplet');
@@ -35,7 +36,8 @@
   async function sized(id: FormId, focalLength: number | null): Promise<Project> {
     const project = await formProject(id);
     if (focalLength === null) return project;
-    const span = [project.lenses[0].surfaces[0].id, project.lenses[0].surfaces.at(-2)!.id] as const;
+    const { surfaces } = lensOf(project)!;
+    const span = [surfaces[0].id, surfaces.at(-2)!.id] as const;
     const scaled = await desk.pool.run('operate', {
       project,
       operation: 'scale_to_focal_length',
@@ -45,8 +47,8 @@
       state: null,
     }).result;
     if (!scaled.ok) throw new Error(scaled.reason);
-    const sizes = [project, applyEdits(project, scaled.value.edits).project].map(({ lenses }) =>
-      lenses[0].surfaces.reduce((sum, { after }) => sum + Math.abs(after?.thickness ?? 0), 0),
+    const sizes = [project, applyEdits(project, scaled.value.edits).project].map((one) =>
+      lensOf(one)!.surfaces.reduce((sum, { after }) => sum + Math.abs(after?.thickness ?? 0), 0),
     );
     // Where a focal length is wanted of the form, it is the one that was typed, to the last digit.
     const meant = project.goals?.find((goal) => goal.kind === 'measure' && goal.measure === 'effective_focal_length');
