@@ -1,5 +1,6 @@
 import { expect } from 'chai';
-import { csvText, svgText, tableSvg } from './export.ts';
+import { csvText, tableSvg } from './export.ts';
+import { svgText } from './svg-text.ts';
 
 describe('exports', () => {
   it('write CSV that a spreadsheet reads back', () => {

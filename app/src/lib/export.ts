@@ -1,4 +1,5 @@
-import { download } from './desk/files.ts';
+import { download } from './download.ts';
+import { svgText } from './svg-text.ts';
 import { printScale, type LegendEntry } from './report-frame.ts';
 
 /** What a tile or drawing can be written as. */
@@ -27,11 +28,6 @@ export function csvText(rows: readonly (readonly (string | number)[])[]): string
     return /[",\r\n]/.test(words) ? `"${words.replaceAll('"', '""')}"` : words;
   };
   return rows.map((row) => `${row.map(cell).join(',')}\r\n`).join('');
-}
-
-/** Text made safe inside SVG. */
-export function svgText(text: string): string {
-  return text.replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('>', '&gt;').replaceAll('"', '&quot;');
 }
 
 /** Rows of a table, header first, as an SVG document: words to the left, numbers to the right, `digits` of them shown. */

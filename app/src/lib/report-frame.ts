@@ -1,4 +1,4 @@
-import { svgText } from './export.ts';
+import { svgText } from './svg-text.ts';
 
 /** What a line, a dash or a colour of a picture stands for. */
 export interface LegendEntry {

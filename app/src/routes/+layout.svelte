@@ -1,10 +1,10 @@
 <script lang="ts">
   import { onMount, type Snippet } from 'svelte';
   import '../app.css';
-  import Header from '$lib/components/Header.svelte';
-  import NoticeBar from '$lib/components/NoticeBar.svelte';
-  import Rail from '$lib/components/Rail.svelte';
-  import RequirementStrip from '$lib/components/RequirementStrip.svelte';
+  import Header from '$lib/shell/Header.svelte';
+  import NoticeBar from '$lib/shell/NoticeBar.svelte';
+  import Rail from '$lib/shell/Rail.svelte';
+  import RequirementStrip from '$lib/requirements/RequirementStrip.svelte';
   import Trouble from '$lib/components/Trouble.svelte';
   import { provideDesk } from '$lib/desk/context.ts';
   import { Desk } from '$lib/desk/desk.svelte.ts';
@@ -16,7 +16,7 @@
   import { openDraft, putDraft } from '$lib/desk/drafts.ts';
   import { cameUp, homeOf, leftWhileOpening, openFirst } from '$lib/desk/opening.ts';
   import { KEYMAP, pressed } from '$lib/keymap.ts';
-  import { ui } from '$lib/ui.svelte.ts';
+  import { ui } from '$lib/desk/ui.svelte.ts';
   import { openStates, toggleDial, turnFree } from '$lib/parameters/states-of.ts';
   import { theme } from '$lib/theme.svelte.ts';
 
@@ -43,9 +43,9 @@
     const later = setTimeout(() => {
       void import('$lib/parameters/StatePanel.svelte');
       void import('$lib/operations/OperationPanel.svelte');
-      void import('$lib/components/HistoryPanel.svelte');
+      void import('$lib/shell/HistoryPanel.svelte');
       void import('$lib/states/StateBand.svelte');
-      void import('$lib/components/KeySheet.svelte');
+      void import('$lib/shell/KeySheet.svelte');
       void import('$lib/components/Explain.svelte');
       void import('$lib/parameters/Dials.svelte');
     }, NEXT);
@@ -202,7 +202,7 @@
         </svelte:boundary>
       </main>
       {#if ui.historyOpen}
-        {#await import('$lib/components/HistoryPanel.svelte') then { default: HistoryPanel }}<HistoryPanel
+        {#await import('$lib/shell/HistoryPanel.svelte') then { default: HistoryPanel }}<HistoryPanel
             onclose={() => (ui.historyOpen = false)}
           />{/await}
       {/if}
@@ -215,7 +215,7 @@
   {/if}
   <NoticeBar />
   {#if ui.keysOpen}
-    {#await import('$lib/components/KeySheet.svelte') then { default: KeySheet }}<KeySheet />{/await}
+    {#await import('$lib/shell/KeySheet.svelte') then { default: KeySheet }}<KeySheet />{/await}
   {/if}
   {#if ui.explained}
     {#await import('$lib/components/Explain.svelte') then { default: Explain }}<Explain />{/await}

@@ -4,7 +4,7 @@
   import { useDesk } from '$lib/desk/context.ts';
   import { exactText, significant } from '$lib/format.ts';
   import { KEYMAP, keysText } from '$lib/keymap.ts';
-  import { ui } from '$lib/ui.svelte.ts';
+  import { ui } from '$lib/desk/ui.svelte.ts';
   import type { TileKind } from '../tiles/registry.ts';
   import { askedBefore, rememberAsked } from './asked.ts';
   import { allCommands, matching, type Command } from './commands.ts';

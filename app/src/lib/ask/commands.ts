@@ -23,7 +23,7 @@ import { KEYMAP, type Shortcut } from '../keymap.ts';
 import { addTile, boardOf } from '../study/board-edits.ts';
 import { theme } from '../theme.svelte.ts';
 import type { TileKind } from '../tiles/registry.ts';
-import { ui } from '../ui.svelte.ts';
+import { ui } from '../desk/ui.svelte.ts';
 
 /** Something that can be done or gone to by name. */
 export interface Command {

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { failure, findMeasure, MEASURES, success, type Requirement } from '@ulvex/core';
   import Cell from '$lib/components/Cell.svelte';
-  import RequirementChip from '$lib/components/RequirementChip.svelte';
+  import RequirementChip from '$lib/requirements/RequirementChip.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import { fieldLabel } from '$lib/desk/labels.ts';
   import { addRequirement, limitText, readLimit, requirementTitle, setLimit } from '$lib/desk/requirement-edits.ts';

@@ -3,7 +3,7 @@
   import { failure, type Outcome } from '@ulvex/core';
   import { useDesk } from '$lib/desk/context.ts';
   import { KEYMAP, pressed } from '$lib/keymap.ts';
-  import { heldWords, MARKS, readable, stateWords } from '$lib/parameters/number-state.ts';
+  import { heldWords, MARKS, readable, stateWords } from '$lib/desk/number-state.ts';
   import { floating } from './floating.ts';
   import { walk, type Way } from './grid-walk.ts';
 

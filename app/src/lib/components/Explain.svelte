@@ -1,7 +1,7 @@
 <script lang="ts">
   import { useDesk } from '$lib/desk/context.ts';
   import { explanation } from '$lib/explain.ts';
-  import { ui } from '$lib/ui.svelte.ts';
+  import { ui } from '$lib/desk/ui.svelte.ts';
 
   const desk = useDesk();
   const WIDTH = 330;

@@ -1,6 +1,5 @@
 import type { Answer, EvaluatePart, Jobs, Project, Query, QueryKind, RunningJob, WorkerPool } from '@ulvex/core';
 import { failure, findMeasure, isOfScene, isRefined, JobCancelled, JobOverrun } from '@ulvex/core';
-import { useTileState } from '../states/tile-state.ts';
 import { Pacing } from './pacing.ts';
 
 /** A question that is asked anew whenever the project changes, with its newest answer. */
@@ -107,6 +106,8 @@ export class LiveAnswers {
 
   /** The state in which questions are asked that name none. */
   stateAtHand: () => string | null = () => null;
+  /** Asked where a question is registered: what tells the state of that place, null for none of its own. */
+  stateOfPlace: () => () => string | null = () => () => null;
 
   readonly #onAnswers: (project: Project) => void;
 
@@ -122,11 +123,11 @@ export class LiveAnswers {
    * that of the tile that it stands in, or else the state at hand.
    */
   query<K extends QueryKind>(ask: () => Query<K> | null): LiveQuery<K> {
-    const place = useTileState();
+    const stateHere = this.stateOfPlace();
     const inState = (): Query<K> | null => {
       const asked = ask();
       if (!asked || asked.state !== undefined) return asked;
-      const state = place?.state ?? this.stateAtHand();
+      const state = stateHere() ?? this.stateAtHand();
       return state === null || state === 'designed' ? asked : { ...asked, state };
     };
     const query = new LiveQuery<K>(`q${this.#nextKey++}`, inState);

@@ -36,9 +36,10 @@ import {
 import { spawnBrowserWorker } from '../compute/browser-worker.ts';
 import { rememberWorkers, workersWanted } from '../compute/workers-wanted.ts';
 import { LiveAnswers } from '../compute/live.svelte.ts';
-import { urgent } from '../tiles/paint-queue.ts';
+import { urgent } from '../compute/paint-queue.ts';
 import { asReference } from './foreign-reference.ts';
 import { lensOf } from './lens-choice.ts';
+import { stateOfPlace } from './tile-state.ts';
 import { Previews } from './previews.ts';
 import { brokenIn, Views } from './views.ts';
 import { projectStore } from '../keeping/store.ts';
@@ -134,6 +135,7 @@ export class Desk {
     );
     this.live = new LiveAnswers(this.pool, (project) => this.#previews.answered(project));
     this.referenceLive = new LiveAnswers(this.pool);
+    this.live.stateOfPlace = this.referenceLive.stateOfPlace = stateOfPlace;
     this.live.stateAtHand = this.referenceLive.stateAtHand = () => this.state;
     urgent.untilFree = () => this.live.untilFree;
     urgent.shownAt = (revision) => this.live.shownAt(revision);

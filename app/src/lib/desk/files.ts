@@ -7,6 +7,7 @@ import {
   type Project,
   type ReadResult,
 } from '@ulvex/core';
+import { download } from '../download.ts';
 import type { Desk } from './desk.svelte.ts';
 
 /** Ending of project files. */
@@ -21,15 +22,6 @@ export function fileName(project: Project): string {
     .replace(/\s+/g, '-')
     .toLowerCase();
   return `${plain || 'project'}${PROJECT_SUFFIX}`;
-}
-
-/** Hands a file to the browser as a download. */
-export function download(name: string, content: string | Blob, type: string): void {
-  const link = document.createElement('a');
-  link.href = URL.createObjectURL(new Blob([content], { type }));
-  link.download = name;
-  link.click();
-  setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
 }
 
 /** Writes the open project to a file. */

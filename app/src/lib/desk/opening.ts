@@ -2,9 +2,9 @@ import { EMPTY_HISTORY, readProject, type Project } from '@ulvex/core';
 import { putIn, withLeft } from '../keeping/journal.ts';
 import { asCopy } from '../keeping/project-keeper.ts';
 import { newKeep, projectStore, type Unreadable } from '../keeping/store.ts';
-import { ui } from '../ui.svelte.ts';
+import { ui } from './ui.svelte.ts';
 import type { Desk } from './desk.svelte.ts';
-import { download } from './files.ts';
+import { download } from '../download.ts';
 import { claimFor, journal } from './keeper.svelte.ts';
 
 /** Where an opened project is first looked at: the half of the Layout in which it has something. */

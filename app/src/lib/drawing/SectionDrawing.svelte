@@ -3,7 +3,7 @@
   import { fieldColours, glassTint } from '$lib/colours.ts';
   import { useDesk } from '$lib/desk/context.ts';
   import { standaloneSvg } from '$lib/export.ts';
-  import { cssColour } from '$lib/scene/css-colour.ts';
+  import { cssColour } from '$lib/css-colour.ts';
   import { lengthText } from '$lib/format.ts';
   import { graduations } from './chart-frame.ts';
   import ChartEdge from './ChartEdge.svelte';

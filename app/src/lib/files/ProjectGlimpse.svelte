@@ -2,7 +2,7 @@
   import type { FirstOrderTable, Project, Section } from '@ulvex/core';
   import { useDesk } from '$lib/desk/context.ts';
   import { significant } from '$lib/format.ts';
-  import MiniSection from '$lib/improve/MiniSection.svelte';
+  import MiniSection from '$lib/drawing/MiniSection.svelte';
   import { projectStore } from '$lib/keeping/store.ts';
   import { lensOf } from '$lib/desk/lens-choice.ts';
 

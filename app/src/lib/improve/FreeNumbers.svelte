@@ -4,7 +4,7 @@
   import ParameterCell from '$lib/components/ParameterCell.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import { exactText, plain } from '$lib/format.ts';
-  import { numberTitle } from '$lib/parameters/number-state.ts';
+  import { numberTitle } from '$lib/desk/number-state.ts';
   import { freeAddresses, setBound, turnable } from './goal-edits.ts';
 
   interface Props {

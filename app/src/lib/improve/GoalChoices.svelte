@@ -3,7 +3,7 @@
   import Cell from '$lib/components/Cell.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import { plain } from '$lib/format.ts';
-  import SettingField from '$lib/tiles/SettingField.svelte';
+  import SettingField from '$lib/components/SettingField.svelte';
   import { commitGoal } from './commit-goal.ts';
   import {
     goalName,

@@ -3,7 +3,7 @@
   import Button from '$lib/components/Button.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import { significant } from '$lib/format.ts';
-  import FormSketch from '$lib/shelf/FormSketch.svelte';
+  import FormSketch from '$lib/drawing/FormSketch.svelte';
   import MeritLine from './MeritLine.svelte';
   import type { PolishRun } from './polish-run.svelte.ts';
   import Why from './Why.svelte';

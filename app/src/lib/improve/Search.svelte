@@ -7,7 +7,7 @@
   import { significant } from '$lib/format.ts';
   import { SearchRun } from './search-run.svelte.ts';
   import { runsOf } from './run-of.svelte.ts';
-  import MiniSection from './MiniSection.svelte';
+  import MiniSection from '$lib/drawing/MiniSection.svelte';
   import Shortlist from './Shortlist.svelte';
 
   let { run }: { run: SearchRun } = $props();

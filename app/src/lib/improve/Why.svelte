@@ -2,7 +2,7 @@
   import type { Diagnosis } from '@ulvex/core';
   import { useDesk } from '$lib/desk/context.ts';
   import { plain, significant } from '$lib/format.ts';
-  import { numberTitle } from '$lib/parameters/number-state.ts';
+  import { numberTitle } from '$lib/desk/number-state.ts';
 
   interface Props {
     diagnosis: Diagnosis;

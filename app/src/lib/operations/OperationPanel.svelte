@@ -14,8 +14,8 @@
   import Chart from '$lib/tiles/Chart.svelte';
   import { isChart, panelOption, shownName } from '$lib/tiles/panel-option.ts';
   import { panelStyle } from '$lib/tiles/panel-style.ts';
-  import SettingField from '$lib/tiles/SettingField.svelte';
-  import { ui } from '$lib/ui.svelte.ts';
+  import SettingField from '$lib/components/SettingField.svelte';
+  import { ui } from '$lib/desk/ui.svelte.ts';
 
   const desk = useDesk();
   const operation = $derived(findOperation(ui.operating ?? '') ?? OPERATIONS[0]);

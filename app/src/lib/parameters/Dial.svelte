@@ -5,7 +5,7 @@
   import { useDesk } from '$lib/desk/context.ts';
   import { plain } from '$lib/format.ts';
   import { dialRange, probeValues, rangeTrouble, sensitiveRange, type DialRange } from './dials.ts';
-  import { heldWords, numberTitle } from './number-state.ts';
+  import { heldWords, numberTitle } from '$lib/desk/number-state.ts';
 
   interface Props {
     address: string;

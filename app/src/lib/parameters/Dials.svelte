@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { ui } from '$lib/ui.svelte.ts';
+  import { ui } from '$lib/desk/ui.svelte.ts';
   import Dial from './Dial.svelte';
 </script>
 

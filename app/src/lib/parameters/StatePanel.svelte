@@ -4,9 +4,9 @@
   import { untrack } from 'svelte';
   import Button from '$lib/components/Button.svelte';
   import { useDesk } from '$lib/desk/context.ts';
-  import SettingField from '$lib/tiles/SettingField.svelte';
-  import { ui } from '$lib/ui.svelte.ts';
-  import { MARKS, numberTitle, readable } from './number-state.ts';
+  import SettingField from '$lib/components/SettingField.svelte';
+  import { ui } from '$lib/desk/ui.svelte.ts';
+  import { MARKS, numberTitle, readable } from '$lib/desk/number-state.ts';
 
   interface Props {
     /** Addresses of the numbers that are meant. */

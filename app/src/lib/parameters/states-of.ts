@@ -1,7 +1,7 @@
 import { findParameter } from '@ulvex/core';
 import type { Desk } from '$lib/desk/desk.svelte.ts';
-import { ui } from '$lib/ui.svelte.ts';
-import { heldWords, numberTitle } from './number-state.ts';
+import { ui } from '$lib/desk/ui.svelte.ts';
+import { heldWords, numberTitle } from '../desk/number-state.ts';
 
 /** Addresses of the numbers that an element stands for: its own, or all that are chosen together with it. */
 function addressesOf(element: Element | null): readonly string[] {

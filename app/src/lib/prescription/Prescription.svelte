@@ -23,7 +23,7 @@
   import { useDesk } from '$lib/desk/context.ts';
   import { KEYMAP, keysText, pressed } from '$lib/keymap.ts';
   import { FIRST_OPERATION } from '$lib/operations/first.ts';
-  import { ui } from '$lib/ui.svelte.ts';
+  import { ui } from '$lib/desk/ui.svelte.ts';
   import { columns, OPTIONAL_COLUMNS } from './columns.svelte.ts';
   import { Marking, tableColumn, type MarkPlace } from './marking.svelte.ts';
   import MediumLine from './MediumLine.svelte';

@@ -1,7 +1,7 @@
 <script lang="ts">
   import type { DetectorNumbers, DetectorUnits } from '@ulvex/core';
   import { significant } from '$lib/format.ts';
-  import { withError } from './light-map.ts';
+  import { withError } from '$lib/plots/light-map.ts';
 
   interface Props {
     numbers: DetectorNumbers | null;

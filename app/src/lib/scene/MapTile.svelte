@@ -14,11 +14,19 @@
   import { plain, significant } from '$lib/format.ts';
   import { theme } from '$lib/theme.svelte.ts';
   import { useDesk } from '$lib/desk/context.ts';
-  import HeightPlot from './HeightPlot.svelte';
+  import HeightPlot from '$lib/plots/HeightPlot.svelte';
   import MapNumbers from './MapNumbers.svelte';
-  import MapPlot from './MapPlot.svelte';
-  import PolarPlot from './PolarPlot.svelte';
-  import { mapPicture, paletteBytes, scaleOf, smoothed, withError, type Cell, type Palette } from './light-map.ts';
+  import MapPlot from '$lib/plots/MapPlot.svelte';
+  import PolarPlot from '$lib/plots/PolarPlot.svelte';
+  import {
+    mapPicture,
+    paletteBytes,
+    scaleOf,
+    smoothed,
+    withError,
+    type Cell,
+    type Palette,
+  } from '$lib/plots/light-map.ts';
 
   interface Props {
     detectors: readonly Detector[];

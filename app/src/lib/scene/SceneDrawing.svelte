@@ -6,7 +6,7 @@
   import { useDesk } from '$lib/desk/context.ts';
   import { niceStep, plain, significant } from '$lib/format.ts';
   import { theme, token } from '$lib/theme.svelte.ts';
-  import { cssColour } from './css-colour.ts';
+  import { cssColour } from '$lib/css-colour.ts';
   import { finishSwatch } from './swatch.ts';
   import { View3D, type MapPicture, type Standpoint } from './view3d.ts';
 

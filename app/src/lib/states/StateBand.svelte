@@ -19,8 +19,8 @@
   import { nudged, numberReader } from '$lib/components/number-cell.ts';
   import { useDesk } from '$lib/desk/context.ts';
   import { exactText, plain } from '$lib/format.ts';
-  import { MARKS } from '$lib/parameters/number-state.ts';
-  import { ui } from '$lib/ui.svelte.ts';
+  import { MARKS } from '$lib/desk/number-state.ts';
+  import { ui } from '$lib/desk/ui.svelte.ts';
   import { differable, glassInState, isGlass, numberInState, stateRows, type StateRow } from './state-rows.ts';
 
   const desk = useDesk();

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { useDesk } from '$lib/desk/context.ts';
-  import { ui } from '$lib/ui.svelte.ts';
+  import { ui } from '$lib/desk/ui.svelte.ts';
 
   const desk = useDesk();
   const state = $derived(desk.base.states?.find(({ id }) => id === desk.state));

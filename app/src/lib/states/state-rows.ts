@@ -15,7 +15,7 @@ import {
   type Override,
   type Project,
 } from '@ulvex/core';
-import { numberTitle } from '../parameters/number-state.ts';
+import { numberTitle } from '../desk/number-state.ts';
 
 /** A number or glass that differs in some state: what it is in the design and, state by state, in those where it differs. */
 export interface StateRow {

@@ -2,7 +2,7 @@
   import type { Board } from '@ulvex/core';
   import { tick } from 'svelte';
   import { useDesk } from '$lib/desk/context.ts';
-  import { ui } from '$lib/ui.svelte.ts';
+  import { ui } from '$lib/desk/ui.svelte.ts';
   import { addBoard, boardsOf, removeBoard, renameBoard } from './board-edits.ts';
   import { BOARD_TEMPLATES } from './templates.ts';
 

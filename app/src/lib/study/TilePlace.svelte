@@ -1,6 +1,6 @@
 <script lang="ts">
   import type { Snippet } from 'svelte';
-  import { provideTileState } from '$lib/states/tile-state.ts';
+  import { provideTileState } from '$lib/desk/tile-state.ts';
   import { provideTileName } from '$lib/tiles/tile-name.ts';
 
   interface Props {

@@ -2,7 +2,7 @@
   import { surfaceTitle } from '@ulvex/core';
   import { useDesk } from '$lib/desk/context.ts';
   import { KEYMAP, keysText } from '$lib/keymap.ts';
-  import { ui } from '$lib/ui.svelte.ts';
+  import { ui } from '$lib/desk/ui.svelte.ts';
   import AperturePart from './AperturePart.svelte';
   import MediumPart from './MediumPart.svelte';
   import PlacePart from './PlacePart.svelte';

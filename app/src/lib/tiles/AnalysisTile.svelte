@@ -10,7 +10,7 @@
   import { panelStyle } from './panel-style.ts';
   import PanelTable from './PanelTable.svelte';
   import PicturePanels from './PicturePanels.svelte';
-  import SettingField from './SettingField.svelte';
+  import SettingField from '$lib/components/SettingField.svelte';
   import Tile from './Tile.svelte';
   import { greyWords } from './underneath.ts';
 

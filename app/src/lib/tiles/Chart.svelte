@@ -1,6 +1,6 @@
 <script lang="ts">
   import type { EChartsOption } from './echarts.ts';
-  import { dueOf, paintQueue } from './paint-queue.ts';
+  import { dueOf, paintQueue } from '$lib/compute/paint-queue.ts';
 
   interface Props {
     /** The option for a chart of this size in pixels. */

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { useDesk } from '$lib/desk/context.ts';
-  import { download } from '$lib/desk/files.ts';
+  import { download } from '$lib/download.ts';
   import { csvText, downloadPng, downloadSvg, downloadXlsx, tableSvg, type Exports } from '$lib/export.ts';
   import { framedSvg, type PictureWords } from '$lib/report-frame.ts';
   import { token } from '$lib/theme.svelte.ts';

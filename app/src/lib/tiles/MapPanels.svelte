@@ -1,10 +1,10 @@
 <script lang="ts">
   import type { MapPanel } from '@ulvex/core';
   import { plain, significant } from '$lib/format.ts';
-  import HeightPlot from '$lib/scene/HeightPlot.svelte';
-  import MapPlot from '$lib/scene/MapPlot.svelte';
-  import MapScale from '$lib/scene/MapScale.svelte';
-  import { mapPicture, paletteBytes, type Cell } from '$lib/scene/light-map.ts';
+  import HeightPlot from '$lib/plots/HeightPlot.svelte';
+  import MapPlot from '$lib/plots/MapPlot.svelte';
+  import MapScale from '$lib/plots/MapScale.svelte';
+  import { mapPicture, paletteBytes, type Cell } from '$lib/plots/light-map.ts';
   import { theme, token } from '$lib/theme.svelte.ts';
   import { columnsFor } from './panel-option.ts';
   import { axisText, mapsSvg, pictureOf, sharedScale, shownMaps } from './map-panels.ts';

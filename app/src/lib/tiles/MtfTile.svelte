@@ -4,7 +4,7 @@
   import { fieldLabels } from '$lib/desk/lens-words.ts';
   import { exactText, significant } from '$lib/format.ts';
   import { token } from '$lib/theme.svelte.ts';
-  import { cssColour } from '$lib/scene/css-colour.ts';
+  import { cssColour } from '$lib/css-colour.ts';
   import Chart from './Chart.svelte';
   import ExportMenu from './ExportMenu.svelte';
   import { fieldLegend } from './legends.ts';

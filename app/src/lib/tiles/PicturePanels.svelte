@@ -3,7 +3,7 @@
   import { plain } from '$lib/format.ts';
   import { token } from '$lib/theme.svelte.ts';
   import { columnsFor, shownName } from './panel-option.ts';
-  import { pictureBytes, picturesSvg } from './picture-image.ts';
+  import { pictureBytes, picturesSvg } from '$lib/components/picture-image.ts';
 
   interface Props {
     panels: readonly PicturePanel[];

@@ -4,9 +4,9 @@
   import { useDesk } from '$lib/desk/context.ts';
   import { fieldLabels, surfaceLabels } from '$lib/desk/lens-words.ts';
   import { plain, significant } from '$lib/format.ts';
-  import { heldWords, numberTitle } from '$lib/parameters/number-state.ts';
-  import { seenProject } from '$lib/states/seen-project.ts';
-  import { useTileState } from '$lib/states/tile-state.ts';
+  import { heldWords, numberTitle } from '$lib/desk/number-state.ts';
+  import { seenProject } from '$lib/desk/seen-project.ts';
+  import { useTileState } from '$lib/desk/tile-state.ts';
   import Chart from './Chart.svelte';
   import ExportMenu from './ExportMenu.svelte';
   import MapPanels from './MapPanels.svelte';
@@ -25,7 +25,7 @@
     type ScanRange,
     type ScanSettings,
   } from './scan-settings.ts';
-  import SettingField from './SettingField.svelte';
+  import SettingField from '$lib/components/SettingField.svelte';
   import Tile from './Tile.svelte';
   import { greyWords } from './underneath.ts';
 

@@ -4,7 +4,7 @@
   import { tick } from 'svelte';
   import Trouble from '$lib/components/Trouble.svelte';
   import { useDesk } from '$lib/desk/context.ts';
-  import { useTileState } from '$lib/states/tile-state.ts';
+  import { useTileState } from '$lib/desk/tile-state.ts';
   import { useTileName } from './tile-name.ts';
   import { provideTilePicture } from './tile-picture.ts';
   import { useTileSwitch } from './tile-switch.ts';

@@ -2,7 +2,7 @@ import { wavelengthName, type Lens } from '@ulvex/core';
 import { fieldColours, namedOf, waveColour } from '../colours.ts';
 import { fieldLabels } from '../desk/lens-words.ts';
 import type { LegendEntry } from '../report-frame.ts';
-import { cssColour } from '../scene/css-colour.ts';
+import { cssColour } from '../css-colour.ts';
 
 /** Fields by their colours, for pictures in files. */
 export function fieldLegend(lens: Lens | null): LegendEntry[] {

@@ -1,8 +1,8 @@
 import type { MapPanel } from '@ulvex/core';
-import { svgText } from '../export.ts';
+import { svgText } from '../svg-text.ts';
 import { plain, significant } from '../format.ts';
 import { shownName } from './panel-option.ts';
-import { placeOn, type Palette, type Scale } from '../scene/light-map.ts';
+import { placeOn, type Palette, type Scale } from '../plots/light-map.ts';
 
 /** The palette of a look. */
 export function pictureOf(look: MapPanel['look']): Palette {

@@ -1,5 +1,5 @@
 import { fieldColours, waveColour } from '$lib/colours.ts';
-import { cssColour } from '$lib/scene/css-colour.ts';
+import { cssColour } from '$lib/css-colour.ts';
 import { token } from '$lib/theme.svelte.ts';
 import type { PanelStyle } from './panel-option.ts';
 

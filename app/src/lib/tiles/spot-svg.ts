@@ -1,5 +1,5 @@
 import type { SpotDiagram } from '@ulvex/core';
-import { svgText } from '../export.ts';
+import { svgText } from '../svg-text.ts';
 
 export interface SpotSvgStyle {
   readonly ground: string;

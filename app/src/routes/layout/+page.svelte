@@ -14,11 +14,11 @@
   import { FAN_DEFAULTS, RAY_COUNTS, SPOT_DEFAULTS, type FanSettings, type SpotSettings } from '$lib/tiles/settings.ts';
   import RayTile from '$lib/tiles/RayTile.svelte';
   import SwitchedPlace from '$lib/tiles/SwitchedPlace.svelte';
-  import { numberTitle, readable } from '$lib/parameters/number-state.ts';
+  import { numberTitle, readable } from '$lib/desk/number-state.ts';
   import HalfTabs from '$lib/scene/HalfTabs.svelte';
   import SurfacePanel from '$lib/surface/SurfacePanel.svelte';
   import SpotTile from '$lib/tiles/SpotTile.svelte';
-  import { ui } from '$lib/ui.svelte.ts';
+  import { ui } from '$lib/desk/ui.svelte.ts';
   import Trouble from '$lib/components/Trouble.svelte';
 
   let rays = $state(7);

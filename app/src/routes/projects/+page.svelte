@@ -4,10 +4,11 @@
   import { backupText, EMPTY_HISTORY, surfaceTitle } from '@ulvex/core';
   import { useDesk } from '$lib/desk/context.ts';
   import { storeTrouble } from '$lib/desk/keeper.svelte.ts';
-  import { download, exportProject, importProject } from '$lib/desk/files.ts';
+  import { exportProject, importProject } from '$lib/desk/files.ts';
+  import { download } from '$lib/download.ts';
   import { insertLens, insertLensOfFile, insertPlace } from '$lib/desk/insert-lens.ts';
   import { blankProject, homeOf, openKept, openSample, SAMPLES } from '$lib/desk/opening.ts';
-  import { ui } from '$lib/ui.svelte.ts';
+  import { ui } from '$lib/desk/ui.svelte.ts';
   import { freshProjectId, projectStore, storeUse, type KeptProject } from '$lib/keeping/store.ts';
 
   const desk = useDesk();

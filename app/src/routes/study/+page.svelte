@@ -7,7 +7,7 @@
   import TilePlace from '$lib/study/TilePlace.svelte';
   import { addTile, boardOf, moveTile, nextSize, removeTile, setTile } from '$lib/study/board-edits.ts';
   import { TILES, TOPICS, type TileKind } from '$lib/tiles/registry.ts';
-  import { ui } from '$lib/ui.svelte.ts';
+  import { ui } from '$lib/desk/ui.svelte.ts';
 
   const desk = useDesk();
   const board = $derived(boardOf(desk.project, ui.board));

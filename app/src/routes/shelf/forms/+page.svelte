@@ -5,7 +5,7 @@
   import { useDesk } from '$lib/desk/context.ts';
   import { insertLens, insertPlace } from '$lib/desk/insert-lens.ts';
   import { plain, significant } from '$lib/format.ts';
-  import FormSketch from '$lib/shelf/FormSketch.svelte';
+  import FormSketch from '$lib/drawing/FormSketch.svelte';
   import { formProject, FORMS, type FormId } from '$lib/shelf/forms.ts';
   import ShelfTabs from '$lib/shelf/ShelfTabs.svelte';
   import { lensOf } from '$lib/desk/lens-choice.ts';

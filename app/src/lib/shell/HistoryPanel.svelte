@@ -1,8 +1,8 @@
 <script lang="ts">
   import { useDesk } from '$lib/desk/context.ts';
   import { compareProjects, success, type Difference } from '@ulvex/core';
-  import { numberTitle } from '$lib/parameters/number-state.ts';
-  import Cell from './Cell.svelte';
+  import { numberTitle } from '$lib/desk/number-state.ts';
+  import Cell from '$lib/components/Cell.svelte';
   import { clock, significant } from '$lib/format.ts';
   import { projectStore, type KeptProject } from '$lib/keeping/store.ts';
 

@@ -1,4 +1,4 @@
-import type { Draft } from './keeping/journal.ts';
+import type { Draft } from '../keeping/journal.ts';
 
 /** What lies open over or beside the room: nothing of it belongs to the project. */
 class Ui {

@@ -1,5 +1,5 @@
 import { PICTURE_MOST, toTone, writePicture, type PicturePanel } from '@ulvex/core';
-import { svgText } from '../export.ts';
+import { svgText } from '../svg-text.ts';
 import { plain } from '../format.ts';
 
 /** Light of a picture as the bytes of a screen, row by row from the top; `grey` takes the colours off. */

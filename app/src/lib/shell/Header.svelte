@@ -11,8 +11,8 @@
   import { KEYMAP, keysText } from '$lib/keymap.ts';
   import { theme } from '$lib/theme.svelte.ts';
   import AskBar from '$lib/ask/AskBar.svelte';
-  import { ui } from '$lib/ui.svelte.ts';
-  import Cell from './Cell.svelte';
+  import { ui } from '$lib/desk/ui.svelte.ts';
+  import Cell from '$lib/components/Cell.svelte';
 
   const desk = useDesk();
   const busy = $derived(desk.activity.running + desk.activity.waiting > 0);

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { KEYMAP, keysText, LOCAL_KEYS } from '$lib/keymap.ts';
-  import { ui } from '$lib/ui.svelte.ts';
+  import { ui } from '$lib/desk/ui.svelte.ts';
 
   let sheet: HTMLDialogElement;
   $effect(() => sheet.showModal());

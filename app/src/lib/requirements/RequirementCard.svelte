@@ -5,9 +5,9 @@
   import { limitText, readLimit, requirementTitle, setLimit } from '$lib/desk/requirement-edits.ts';
   import { boardOf, boardsOf } from '$lib/study/board-edits.ts';
   import type { TileKind } from '$lib/tiles/registry.ts';
-  import { ui } from '$lib/ui.svelte.ts';
-  import Button from './Button.svelte';
-  import Cell from './Cell.svelte';
+  import { ui } from '$lib/desk/ui.svelte.ts';
+  import Button from '$lib/components/Button.svelte';
+  import Cell from '$lib/components/Cell.svelte';
 
   interface Props {
     requirement: Requirement;

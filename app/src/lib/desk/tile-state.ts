@@ -20,3 +20,9 @@ export function provideTileState(state: TileState): void {
 export function useTileState(): TileState | undefined {
   return getContext<TileState | undefined>(KEY);
 }
+
+/** What tells the state of the place that a component stands in; null where that is the state at hand. */
+export function stateOfPlace(): () => string | null {
+  const place = useTileState();
+  return () => place?.state ?? null;
+}
