@@ -44,7 +44,8 @@ async function build() {
   if (!app.fresh && (await step('build', 'build'))) app.note();
 }
 
-// Two cores: what runs on one runs beside another, and tests run two files at a time.
+// Two cores: what runs on one runs beside another. Tests run alone: two files at a time took longer, for a browser and its
+// workers use both.
 const verify = () => step('verification', 'verify');
 await Promise.all([step('lint', 'lint').then(verify), step('types', 'check').then(build)]);
 await step('unit tests', 'unit', { alone: true });

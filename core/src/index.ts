@@ -1,84 +1,201 @@
-export * from './math/outcome.ts';
-export * from './math/parameter.ts';
-export * from './math/quantity.ts';
-export * from './compute/ray-block.ts';
+export { type Outcome, failure, success } from './math/outcome.ts';
+export { type Extent, type ParameterSpec, objection } from './math/parameter.ts';
+export { type QuantityKind, type QuantityOptions, parseQuantity } from './math/quantity.ts';
+export { RAY_STATUS, type RayBlock, rayBlock, statusReason } from './compute/ray-block.ts';
 export { KERNEL_BLOCK, traceKernel } from './compute/kernel.ts';
-export * from './light/hue.ts';
-export * from './light/spectral-lines.ts';
-export * from './materials/air.ts';
-export * from './materials/dispersion.ts';
-export * from './materials/thermal.ts';
+export { wavelengthHue } from './light/hue.ts';
+export { SPECTRAL_LINES, lineSymbol, wavelengthLabel, wavelengthName } from './light/spectral-lines.ts';
+export { DISPERSION_TITLES, refractiveIndex } from './materials/dispersion.ts';
 export { GRADIENT_SPECS, type Gradient } from './materials/gradient.ts';
-export * from './materials/material.ts';
-export * from './materials/catalogue.ts';
-export * from './shapes/registry.ts';
-export * from './phases/registry.ts';
-export * from './project/model.ts';
-export * from './project/edit.ts';
-export * from './project/compare.ts';
-export * from './project/fresh-id.ts';
-export * from './project/excluded.ts';
-export * from './project/improve.ts';
-export * from './project/merge-lens.ts';
-export * from './project/states.ts';
-export * from './project/state-edits.ts';
-export * from './project/history.ts';
-export * from './project/parameters.ts';
-export * from './project/frame-specs.ts';
-export * from './project/lens-specs.ts';
-export * from './project/scene-parameters.ts';
-export * from './project/read.ts';
+export {
+  AIR,
+  type FamilyProperty,
+  type Material,
+  abbeNumber,
+  inRange,
+  internalTransmittance,
+  isGas,
+  partialDispersion,
+} from './materials/material.ts';
+export { CATALOGUE, catalogueMaterial, nearestMaterials, searchMaterials } from './materials/catalogue.ts';
+export { SHAPES, type ShapeKind, isPlainConic, shapeDefinition, shapeNumbers } from './shapes/registry.ts';
+export { PHASES, type Phase, phaseDefinition } from './phases/registry.ts';
+export {
+  type Board,
+  type BoardTile,
+  type FieldPoint,
+  type FieldSet,
+  type KeptRay,
+  type Lens,
+  type Obscuration,
+  type Override,
+  type ParameterState,
+  type ParameterStates,
+  type Project,
+  type RaySource,
+  type Requirement,
+  type Surface,
+  type SurfaceAperture,
+  type SystemAperture,
+} from './project/model.ts';
+export { type Edit, applyEdits, valueAt } from './project/edit.ts';
+export { type Difference, compareProjects } from './project/compare.ts';
+export { freshId } from './project/fresh-id.ts';
+export { toggleExcluded } from './project/excluded.ts';
+export {
+  type GlassRules,
+  type Goal,
+  type GoalGroup,
+  type ImageGoal,
+  type LimitName,
+  type MeasureGoal,
+  USUAL_LIMITS,
+  WORKSHOP_NAMES,
+  isExceeded,
+  limitsOf,
+} from './project/improve.ts';
+export { mergeLens } from './project/merge-lens.ts';
+export {
+  inState,
+  overridablePath,
+  prunedStates,
+  redirected,
+  splitStateAddress,
+  stateAddress,
+} from './project/states.ts';
+export { addState, differIn, removeState, sameIn, setInState } from './project/state-edits.ts';
+export {
+  EMPTY_HISTORY,
+  type History,
+  type HistoryEntry,
+  type Tracked,
+  commit,
+  nameState,
+  redo,
+  returnTo,
+  undo,
+  undoDepth,
+} from './project/history.ts';
+export { type Parameter, findParameter, listParameters, setParameter } from './project/parameters.ts';
+export { FRAME_SPECS } from './project/frame-specs.ts';
+export { BEHIND_SPECS } from './project/lens-specs.ts';
+export {
+  DETECTOR_SPECS,
+  LAW_SPECS,
+  MESH_SPECS,
+  ORDER_SPECS,
+  PATTERN_SPECS,
+  REGION_SPECS,
+  VOLUME_SPECS,
+} from './project/scene-parameters.ts';
+export {
+  MAX_PROJECT_BYTES,
+  type ReadResult,
+  projectText,
+  readProject,
+  readProjectText,
+  tooLarge,
+  unkeepable,
+} from './project/read.ts';
 export { historyForward } from './project/migrate.ts';
-export * from './sequence/lens-model.ts';
-export * from './sequence/paraxial.ts';
-export * from './sequence/pupil-sampling.ts';
-export * from './sequence/launch.ts';
-export * from './sequence/aiming.ts';
-export * from './sequence/bundle.ts';
-export * from './sequence/trace.ts';
-export * from './sequence/resolve.ts';
-export * from './imaging/evaluation.ts';
-export * from './imaging/spot.ts';
-export * from './imaging/refocus.ts';
-export * from './imaging/image-space.ts';
-export * from './imaging/image-point.ts';
-export * from './imaging/image-scale.ts';
-export * from './imaging/section.ts';
-export * from './imaging/spot-diagram.ts';
-export * from './imaging/findings.ts';
-export * from './imaging/vignetting.ts';
-export * from './imaging/ray-inspection.ts';
-export * from './analyses/analysis.ts';
-export * from './analyses/panels.ts';
-export * from './analyses/registry.ts';
-export * from './measures/measure.ts';
-export * from './measures/registry.ts';
-export * from './measures/requirement.ts';
-export * from './compute/protocol.ts';
-export * from './compute/pool.ts';
-export * from './work/queries.ts';
-export * from './work/jobs.ts';
-export * from './project/lens-edits.ts';
-export * from './project/medium-edits.ts';
-export * from './project/embed-material.ts';
-export * from './sequence/convert.ts';
-export * from './imaging/ray-fan.ts';
-export * from './project/lens-drags.ts';
-export * from './project/lens-table.ts';
-export * from './project/set-text.ts';
-export * from './measures/scan.ts';
-export * from './work/requests.ts';
+export { type Finding, type LensModel, type TraceSurface, compileLens } from './sequence/lens-model.ts';
+export { type FirstOrder, firstOrder } from './sequence/paraxial.ts';
+export { type PupilSampling, pupilPoints } from './sequence/pupil-sampling.ts';
+export { launchPupil, launchRays } from './sequence/launch.ts';
+export { Aimer } from './sequence/aiming.ts';
+export { traceBlock } from './sequence/trace.ts';
+export { imageSine } from './sequence/resolve.ts';
+export { Evaluation, LensEvaluation, type RayChoice } from './imaging/evaluation.ts';
+export {
+  type FieldSpot,
+  type SpotReference,
+  fieldSpot,
+  largestRadius,
+  rmsOverFields,
+  rmsRadius,
+  weightedSpots,
+} from './imaging/spot.ts';
+export { type FocusCriterion, NO_FOCUS, bestFocusShift } from './imaging/refocus.ts';
+export { IMAGE_LAWS, type ImageLaw, chiefAtImage, paraxialImagePoint } from './imaging/image-point.ts';
+export { IMAGE_SCALES, type ImageScale, distortion } from './imaging/image-scale.ts';
+export { type Section, type SectionRay, type SectionSurface, lensSection } from './imaging/section.ts';
+export { type SpotDiagram, type SpotPicture } from './imaging/spot-diagram.ts';
+export { lensFindings } from './imaging/findings.ts';
+export { clearShare, pupilLimit } from './imaging/vignetting.ts';
+export { type RayStep } from './imaging/ray-inspection.ts';
+export { type Analysed, type AnalysisTopic } from './analyses/analysis.ts';
+export {
+  type Axis,
+  type BarPanel,
+  type Curve,
+  type CurvePanel,
+  type DotPanel,
+  type MapPanel,
+  type Panel,
+  type PicturePanel,
+  type TablePanel,
+  type Tint,
+  panelRows,
+} from './analyses/panels.ts';
+export { ANALYSES, findAnalysis } from './analyses/registry.ts';
+export { type Measured, type SettingSpec, readSettings, settingOptions } from './measures/measure.ts';
+export {
+  MEASURES,
+  type MeasureRequest,
+  evaluateMeasure,
+  findMeasure,
+  isOfScene,
+  subjectOf,
+} from './measures/registry.ts';
+export { requirementStates, standing, worstAnswer } from './measures/requirement.ts';
+export { type FromWorker, type JobContext, type ToWorker, serveJobs } from './compute/protocol.ts';
+export { JobCancelled, JobFailed, JobOverrun, type RunningJob, type WorkerHandle, WorkerPool } from './compute/pool.ts';
+export {
+  type Answer,
+  type FirstOrderTable,
+  type Query,
+  type QueryKind,
+  answerQuery,
+  isRefined,
+} from './work/queries.ts';
+export { type EvaluatePart, JOBS, type Jobs, type ScanPart, type SearchPart } from './work/jobs.ts';
+export {
+  type Gesture,
+  insertElement,
+  insertSurface,
+  isSolid,
+  removeElement,
+  removeSurface,
+  setSemiAperture,
+  setStop,
+  surfaceTitle,
+  titleWithin,
+} from './project/lens-edits.ts';
+export { fillMedium, setMedium, setThickness, suggestMaterials } from './project/medium-edits.ts';
+export { takeInMaterial } from './project/embed-material.ts';
+export { convertFields } from './sequence/convert.ts';
+export { type FanCurve, type RayFans, rayFans } from './imaging/ray-fan.ts';
+export { bendThrough, moveVertex } from './project/lens-drags.ts';
+export { lensTable, looksLikeTable, pasteTable } from './project/lens-table.ts';
+export { setByText } from './project/set-text.ts';
+export { type ScanAxis, type ScanRow, scanSize } from './measures/scan.ts';
+export { readMeasuresRequest, readScanRequest } from './work/requests.ts';
 export { MAX_TABLE_TEXT } from './formats/limits.ts';
-export * from './math/formula.ts';
-export * from './math/damped-least-squares.ts';
-export * from './ask/ask.ts';
+export { formulaEvaluator } from './math/formula.ts';
+export {
+  type LeastSquares,
+  type PolishResult,
+  type StopReason,
+  dampedLeastSquares,
+} from './math/damped-least-squares.ts';
+export { type AskAnswer, ask } from './ask/ask.ts';
 export type { Operated, Operation, OwnChoice } from './operations/operation.ts';
 export { OPERATION_TITLES } from './operations/titles.ts';
-export * from './relations/broken.ts';
+export { type BrokenRelation, type Settled, brokenWords, hasRelations } from './relations/broken.ts';
 export type { DailyCondition } from './relations/change-state.ts';
-export * from './project/lens-cells.ts';
-export * from './project/lens-rows.ts';
-export * from './work/backup.ts';
+export { type TableColumn, cellText, fillDown, setCell, setCells } from './project/lens-cells.ts';
+export { duplicateSurfaces, elementSurfaces, moveElement, moveSurfaces, removeSurfaces } from './project/lens-rows.ts';
+export { type BackedUp, type UnreadableProject, backupText, isHistory, readBackup } from './work/backup.ts';
 export type { Contribution, Polished, PolishEnd, PolishMethod, Warning } from './improve/polish.ts';
 export type { Candidate, SearchOptions, SearchWay } from './improve/search.ts';
 export type { MoveKind, MoveOptions, MovesState, TriedMove } from './improve/moves.ts';
@@ -87,55 +204,91 @@ export type { MakingCheck } from './improve/making-checks.ts';
 export type { Diagnosis, Suggestion } from './improve/diagnosis.ts';
 export type { ImagePart } from './improve/image-rows.ts';
 export type { GoalStand, LimitStand, MeritStand } from './improve/stand.ts';
-export * from './project/surface-edits.ts';
-export * from './project/spread-fields.ts';
+export {
+  type Follow,
+  addObscuration,
+  cornersText,
+  followOf,
+  readCorners,
+  removeObscuration,
+  setApertureKind,
+  setFollow,
+  setPhaseKind,
+  setSagGrid,
+  setShapeKind,
+} from './project/surface-edits.ts';
+export { type FieldSpread, spreadFields } from './project/spread-fields.ts';
 export { AREA_PLACE } from './apertures/area.ts';
 export { APERTURE_AREAS, areaDefinition, OBSCURATION_AREAS } from './apertures/registry.ts';
-export * from './sequence/solver-variable.ts';
-export * from './sequence/ray-derivatives.ts';
-export * from './sequence/bundle-gradients.ts';
-export * from './project/scene.ts';
+export { type SolverVariable } from './sequence/solver-variable.ts';
+export { BundleGradients, seedOf } from './sequence/bundle-gradients.ts';
+export {
+  type Detector,
+  type DetectorPlace,
+  type Law,
+  MOST_AIMS,
+  type Part,
+  type Pattern,
+  type Placed,
+  type Region,
+  SAMPLING,
+  type Sampling,
+  type Scene,
+  type Source,
+  type StartOrder,
+} from './project/scene.ts';
 export type { Combination } from './bodies/trimmed-face.ts';
-export * from './bodies/registry.ts';
+export { BODIES, type OwnBody, bodyDefinition } from './bodies/registry.ts';
 export { concentratorSizes } from './bodies/concentrator.ts';
-export * from './finishes/finish.ts';
+export { type Finish } from './finishes/finish.ts';
 export { compileScatter, type Scatter } from './finishes/scatter.ts';
 export { henyeyGreenstein, henyeyGreensteinBeyond, henyeyGreensteinCosine } from './finishes/phase-function.ts';
 export { bareShares, metalShares, totalReflectionPhase, type FaceShares } from './finishes/fresnel.ts';
 export { filmShares, type Film } from './finishes/thin-film.ts';
 export { RadialLobe } from './finishes/radial-lobe.ts';
-export * from './light/luminous.ts';
-export * from './scene/scene-model.ts';
-export * from './bodies/mesh-record.ts';
-export * from './bodies/mesh-tree.ts';
-export * from './bodies/triangle-mesh.ts';
-export * from './formats/mesh-file.ts';
-export * from './finishes/basic.ts';
-export * from './scene/run.ts';
-export * from './scene/tally.ts';
-export * from './scene/statistics.ts';
-export * from './scene/charts.ts';
-export * from './scene/tracer.ts';
-export * from './imaging/reference-sphere.ts';
-export * from './imaging/wavefront.ts';
-export * from './imaging/zernike-fit.ts';
-export * from './imaging/seidel.ts';
-export * from './imaging/astigmatism.ts';
-export * from './imaging/mtf.ts';
-export * from './imaging/otf.ts';
-export * from './imaging/mtf-chart.ts';
-export * from './imaging/airy.ts';
-export * from './imaging/image-cone.ts';
-export * from './imaging/perfect-modulation.ts';
-export * from './imaging/picture-targets.ts';
-export * from './imaging/gaussian-beam.ts';
-export * from './compute/fourier.ts';
-export * from './imaging/field-curves.ts';
-export * from './imaging/opd-fan.ts';
-export * from './imaging/relative-illumination.ts';
-export * from './imaging/scene-evaluation.ts';
-export * from './imaging/scene-view.ts';
+export { type SceneModel, compileScene } from './scene/scene-model.ts';
+export { meshRecord, readyMesh } from './bodies/mesh-record.ts';
+export { MeshTree } from './bodies/mesh-tree.ts';
+export { MAX_MESH_BYTES, readMeshFile } from './formats/mesh-file.ts';
+export { BASIC_FINISHES } from './finishes/basic.ts';
+export { BATCH, chunksOf, traceAll } from './scene/run.ts';
+export { LEDGER_KEYS, type Tally, joinTallies } from './scene/tally.ts';
+export { type DetectorNumbers, type Estimate, cellError, detectorNumbers } from './scene/statistics.ts';
+export { type DetectorUnits, detectorUnits } from './scene/charts.ts';
+export { SceneTracer, type Stretch, type TracerOptions } from './scene/tracer.ts';
+export { type Wavefront, wavefront, wavefrontAt, wavefrontNumbers } from './imaging/wavefront.ts';
+export { zernikeFit } from './imaging/zernike-fit.ts';
+export { SEIDEL_KEYS, type SeidelSums, seidel } from './imaging/seidel.ts';
+export { narrowFoci } from './imaging/astigmatism.ts';
+export { type MtfMethod, fieldMtf, modulation } from './imaging/mtf.ts';
+export { type PupilFunction, autocorrelation } from './imaging/otf.ts';
+export { type MtfChart } from './imaging/mtf-chart.ts';
+export { DARK_RINGS, airyEncircled, airyIrradiance } from './imaging/airy.ts';
+export { perfectModulation } from './imaging/perfect-modulation.ts';
+export { PICTURE_MOST, toTone, writePicture } from './imaging/picture-targets.ts';
+export { beamAt, beamOfWaist, beamThrough, throughHole } from './imaging/gaussian-beam.ts';
+export { fourierSquare } from './compute/fourier.ts';
+export { type FieldCurves } from './imaging/field-curves.ts';
+export { projectedSolidAngle, relativeIllumination } from './imaging/relative-illumination.ts';
+export { type SceneModelPart, type SceneRays, type SceneView, type ViewFace } from './imaging/scene-view.ts';
 export { sectionLines } from './imaging/outlines.ts';
-export * from './project/scene-edits.ts';
-export * from './finishes/shelf.ts';
-export * from './math/rigid.ts';
+export {
+  type SceneGesture,
+  type SceneKind,
+  addBody,
+  addCopy,
+  addDetector,
+  addGroup,
+  addLens,
+  addMesh,
+  addScene,
+  addSource,
+  aimTargets,
+  combine,
+  removeThing,
+  setExcluded,
+  setFinish,
+  setOf,
+  thingTitle,
+} from './project/scene-edits.ts';
+export { SHELF_FINISHES } from './finishes/shelf.ts';

@@ -112,7 +112,7 @@ describe('editing the prescription', () => {
     await nameOfElement('l2_front');
     await bench.press(Key.SPACE);
     await bench.settled();
-    expect(await bench.text('out-l2_front')).to.equal('left out');
+    expect(await bench.text('out-l2_front')).to.equal('excluded');
     expect(await bench.value('chip-focal_length', 'value')).to.be.below(25);
     await nameOfElement('l2_front');
     await bench.press(Key.SPACE);

@@ -77,10 +77,10 @@ describe('the scene in the Layout', () => {
   it('by keyboard: through the list, out and in again, away and back', async () => {
     await bench.click('thing-board');
     await bench.press(Key.ARROW_DOWN, Key.ARROW_DOWN);
-    expect(await text('thing-panel')).to.include('left out');
+    expect(await (await bench.find('thing-hood')).getAttribute('aria-selected')).to.equal('true');
     await bench.press(' ');
     await bench.settled();
-    expect(await text('thing-hood')).to.include('left out');
+    expect(await text('thing-hood')).to.include('excluded');
     await bench.press(' ');
     await bench.settled();
     await bench.press(Key.DELETE);
@@ -154,7 +154,7 @@ describe('the scene in the Layout', () => {
     await bench.driver.executeScript("document.querySelector('[data-testid=map-tile] [aria-expanded]').click()");
     await bench.select('scatter-aims', 'hood');
     await bench.traced();
-    expect(await text('scatter-aims')).to.match(/aimed at Hood/);
+    expect(await text('scatter-aims')).to.match(/importance sampling: Hood/);
     // The same light within the errors of both.
     const number = (shown: string) => shown.match(/[\d.]+/g)!.map(Number);
     const [a, b] = [number(before), number(await text('map-flux'))];

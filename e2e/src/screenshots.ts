@@ -131,7 +131,7 @@ try {
       await bench.click('cut-open');
       await bench.click('thing-camera');
     } else await bench.click('thing-white_led');
-    await bench.select('standpoint', name.endsWith('night') ? 'side' : 'aslant');
+    await bench.select('standpoint', name.endsWith('night') ? 'side' : 'oblique');
     await bench.traced();
     await picture(name);
   }

@@ -170,6 +170,22 @@ describe('WorkerPool', () => {
     expect(done).to.deep.equal(['a2', 'b2', 'c2', 'a4', 'b4', 'a6', 'a8']);
   });
 
+  it('says that a job has started when a worker has begun with it, not when one is asked to', async () => {
+    let answer: (message: FromWorker) => void = () => {};
+    const slow = { listen: (hear: typeof answer) => (answer = hear), post: () => {}, terminate: () => {} };
+    pool = new WorkerPool<typeof table>(() => slow, 1);
+    const job = pool.run('double', 1);
+    let started = false;
+    void job.started.then(() => (started = true));
+    await pause();
+    expect(started).to.equal(false);
+    answer({ type: 'step', id: 1 });
+    await pause();
+    expect(started).to.equal(true);
+    answer({ type: 'done', id: 1, result: 2 });
+    expect(await job.result).to.equal(2);
+  });
+
   it('keeps a worker free of the jobs of a name that may not take them all', async () => {
     pool = new WorkerPool<typeof table>(() => new FakeWorker(), 2, undefined, { most: { count: 1 } });
     const ended: string[] = [];

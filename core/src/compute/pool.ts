@@ -16,7 +16,7 @@ export interface WorkerHandle {
 export interface RunningJob<Result> {
   /** Rejects with `JobCancelled` after a cancel, with `JobFailed` after a failure. */
   readonly result: Promise<Result>;
-  /** Resolves when a worker has taken it on; never where it is cancelled before. */
+  /** Resolves when a worker has begun with it, the start of the worker itself not counted; never where it is cancelled before. */
   readonly started: Promise<void>;
   /** The job ends at its next pause; one that comes to none within the grace of the pool is ended with its worker. */
   cancel(): void;
@@ -232,7 +232,6 @@ export class WorkerPool<T extends JobTable> {
       if (!task) break;
       const slot = (this.#slots[i] ??= this.#open(i));
       slot.task = task;
-      task.begun();
       slot.worker.post({ type: 'start', id: task.id, job: task.job, input: task.input });
     }
     this.#tell();
@@ -267,6 +266,7 @@ export class WorkerPool<T extends JobTable> {
     const { task } = slot;
     if (!task || task.id !== message.id || !this.#slots.includes(slot)) return; // of a job or a worker that was given up
     this.#watch(slot);
+    task.begun();
     if (message.type === 'step') {
       task.at = message.what ?? task.at;
       return;

@@ -133,7 +133,7 @@
           <option value="paraxial">paraxial image</option>
         </select>
       </span>
-    {:else if row.surface.after?.excluded}<span class="family" data-testid="out-{id}">left out</span>
+    {:else if row.surface.after?.excluded}<span class="family" data-testid="out-{id}">excluded</span>
     {:else if medium.solid}<span class="family" title={medium.material?.family}>{medium.material?.family ?? ''}</span
       >{/if}
   </span>

@@ -53,7 +53,7 @@
 <NameAndPlace {scene} kind="detectors" thing={detector} placed={detector.on.kind !== 'face'} />
 <Row>
   <label
-    >lies <select value={word} data-testid="detector-on" onchange={(event) => place(event.currentTarget.value)}>
+    >Placed on <select value={word} data-testid="detector-on" onchange={(event) => place(event.currentTarget.value)}>
       {#each PLACES as [text, { kind }] (kind)}<option value={kind}>{text}</option>{/each}
       <optgroup label="On a face"
         >{#each faces as face (face.id)}<option value="face:{face.part}.{face.name}">{face.part} {face.name}</option
@@ -71,7 +71,7 @@
 />
 <Row>
   <label
-    >cells <span class="cell"
+    >Cells <span class="cell"
       ><ParameterCell address="{at}.columns" label="Columns of {title}" testid="detector-columns" /></span
     >
     ×

@@ -42,15 +42,15 @@
   </span>
   <Button
     aria-pressed={thing.excluded ?? false}
-    title="Left out of everything without being deleted"
-    onclick={() => desk.arrange(setExcluded(scene, kind, thing.id, !thing.excluded))}>left out</Button
+    title="Exclude from every computation without deleting it (Space)"
+    onclick={() => desk.arrange(setExcluded(scene, kind, thing.id, !thing.excluded))}>Exclude</Button
   >
-  <Button onclick={() => desk.arrange(removeThing(scene, kind, thing.id))} data-testid="thing-remove">remove</Button>
+  <Button onclick={() => desk.arrange(removeThing(scene, kind, thing.id))} data-testid="thing-remove">Delete</Button>
 </div>
 {#if placed}
   <div class="row">
     <label
-      >stands in <select
+      >Placed in <select
         value={thing.within ?? ''}
         data-testid="thing-within"
         onchange={(event) =>

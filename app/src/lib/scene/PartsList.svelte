@@ -194,7 +194,7 @@
     data-testid="mesh-file"
     onchange={(event) => void takeMesh(event.currentTarget)}
   />
-  <span>Space leaves out, Del removes</span>
+  <span>Space: exclude · Del: delete</span>
 </div>
 <ul role="listbox" aria-label="Things of the scene" data-testid="parts-list">
   {#each lines as line, i (`${line.kind}-${line.id}`)}
@@ -218,7 +218,7 @@
           colour={line.kind === 'sources' ? ramp[scene.sources.findIndex(({ id }) => id === line.id)] : null}
         />
         <span class="title">{line.wrong ? '✕ ' : ''}{line.title}</span>
-        <span class="about">{line.excluded ? 'left out' : line.about}</span>
+        <span class="about">{line.excluded ? 'excluded' : line.about}</span>
         <span class="swatches">
           {#each line.finishes as finish (finish)}<i style:background={finishSwatch(finish)} title={finish}></i>{/each}
         </span>

@@ -20,12 +20,12 @@
   const at = $derived(`scenes.${scene.id}.sampling`);
   const WORDS: Readonly<Record<(typeof LEDGER_KEYS)[number], string>> = {
     launched: 'launched',
-    detected: 'ends on detectors',
-    absorbed: 'ends on other faces',
+    detected: 'on detectors',
+    absorbed: 'absorbed elsewhere',
     inBodies: 'absorbed in bodies',
-    escaped: 'leaves the scene',
-    cutOff: 'cut off',
-    byLot: 'net of lots and aims',
+    escaped: 'escaped',
+    cutOff: 'below threshold',
+    byLot: 'sampling balance',
   };
   const aims = $derived(scene.sampling.aims ?? []);
   const nameOf = (id: string) => thingTitle(aimTargets(scene).find((thing) => thing.id === id) ?? { id });
@@ -57,16 +57,16 @@
 
 <div class="bar" data-testid="run-bar" data-state={run.state} data-revision={run.revision}>
   {#if run.state === 'running'}
-    <Button onclick={() => run.stop()} data-testid="run-stop">stop</Button>
+    <Button onclick={() => run.stop()} data-testid="run-stop">Stop</Button>
   {:else if run.state === 'paused'}
-    <Button onclick={() => run.resume()} data-testid="run-resume">go on</Button>
+    <Button onclick={() => run.resume()} data-testid="run-resume">Resume</Button>
   {:else}
-    <Button onclick={onstart} data-testid="run-start">trace anew</Button>
+    <Button onclick={onstart} data-testid="run-start">Trace</Button>
   {/if}
   <progress value={run.progress} max="1" aria-label="Rays traced"></progress>
   <span class="words">{words}</span>
   <label
-    >rays <span class="cell"
+    >Rays <span class="cell"
       ><ParameterCell address="{at}.rays" label="Rays" change="Rays of the scene" testid="scene-rays" /></span
     ></label
   >
@@ -78,29 +78,29 @@
       bind:value={target}
     >
       {#each TARGETS as share (share)}<option value={share}
-          >{share === 0 ? 'to the last ray' : `until ±${100 * share} %`}</option
+          >{share === 0 ? 'all rays' : `until ±${100 * share} %`}</option
         >{/each}
     </select>
   </label>
   <label
-    >seed <span class="cell small"><ParameterCell address="{at}.seed" label="Seed" change="Seed of the scene" /></span
+    >Seed <span class="cell small"><ParameterCell address="{at}.seed" label="Seed" change="Seed of the scene" /></span
     ></label
   >
   <label>
     <select
       aria-label="How rays go on at a face"
-      title="Whether all that a face sends on is followed, or one way drawn by lot"
+      title="Follow all light that leaves a face, or one path chosen at random by its share"
       value={scene.sampling.splitting}
       onchange={(event) =>
         desk.commit([{ kind: 'set', path: `${at}.splitting`, value: event.currentTarget.value }], 'How rays go on')}
     >
-      <option value="split">rays split</option><option value="one">one way by lot</option>
+      <option value="split">split rays</option><option value="one">one random path</option>
     </select>
   </label>
   <label>
     <select
-      aria-label="What scattered light is aimed at"
-      title="Scattered light is also sent straight to what is marked here, with the flux that goes there: rare light is found with few rays"
+      aria-label="Importance sampling of scattered light"
+      title="Scattered light is also sent straight to the chosen targets, with the flux that goes there: weak stray light is found with few rays"
       data-testid="scatter-aims"
       value=""
       onchange={(event) => {
@@ -109,16 +109,14 @@
         const next = aims.includes(id) ? aims.filter((one) => one !== id) : [...aims, id];
         desk.commit(
           [{ kind: 'set', path: `${at}.aims`, value: next.length > 0 ? next : undefined }],
-          'What scattered light is aimed at',
+          'Importance sampling',
         );
       }}
     >
       <option value="" hidden
-        >scatter aimed at {aims.length === 0
-          ? 'nothing'
-          : aims.length === 1
-            ? nameOf(aims[0])
-            : `${aims.length} things`}</option
+        >{aims.length === 0
+          ? 'no importance sampling'
+          : `importance sampling: ${aims.length === 1 ? nameOf(aims[0]) : `${aims.length} targets`}`}</option
       >
       {#each aimTargets(scene) as thing (thing.id)}<option
           value={thing.id}
@@ -128,7 +126,7 @@
     </select>
   </label>
   <label
-    >threshold <span class="cell"
+    >Threshold <span class="cell"
       ><ParameterCell address="{at}.threshold" label="Threshold" change="Threshold of the scene" /></span
     ></label
   >

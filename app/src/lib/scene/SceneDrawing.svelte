@@ -41,7 +41,7 @@
   let pressed: { x: number; y: number } | null = null;
 
   const STANDPOINTS = [
-    ['aslant', 'aslant'],
+    ['oblique', 'oblique view'],
     ['side', 'side (y–z)'],
     ['top', 'top (x–z)'],
     ['front', 'front (x–y)'],
@@ -278,13 +278,13 @@
   <button
     onclick={() => drawing?.fit(boxOfChosen())}
     disabled={desk.thing?.kind !== 'parts'}
-    title="The chosen part in the frame">to chosen</button
+    title="Fit the chosen part in the frame">fit chosen</button
   >
   <button
     aria-pressed={alone}
     disabled={desk.thing?.kind !== 'parts'}
     onclick={() => (alone = !alone)}
-    title="Draw the chosen part alone">alone</button
+    title="Draw only the chosen part">isolate</button
   >
   <button aria-pressed={cut} onclick={() => (cut = !cut)} data-testid="cut-open" title="Cut the bodies open at x = 0"
     >cut open</button

@@ -104,7 +104,7 @@
 <NameAndPlace {scene} kind="sources" thing={source} placed={source.region.kind !== 'face'} />
 <Row>
   <label
-    >flux <span class="cell"><ParameterCell address="{at}.flux" label="Flux of {title}" testid="source-flux" /></span
+    >Flux <span class="cell"><ParameterCell address="{at}.flux" label="Flux of {title}" testid="source-flux" /></span
     ></label
   >
   <select
@@ -116,7 +116,7 @@
     <option value="W">W</option><option value="lm">lm</option>
   </select>
   <label class="wide"
-    >light, nm:share
+    >Spectrum, nm:share
     <Cell
       label="Wavelengths of {title}"
       text={light}
@@ -129,7 +129,7 @@
 </Row>
 <Row>
   <label
-    >starts on <select
+    >Emitting area <select
       value={regionWord}
       data-testid="source-region"
       onchange={(event) => {
@@ -149,7 +149,7 @@
     </select></label
   >
   <label
-    >goes <select
+    >Directions <select
       value={source.law.kind}
       data-testid="source-law"
       onchange={(event) => {
@@ -200,7 +200,7 @@
       data-testid="source-towards"
       title="Point its axis at a place instead of turning it by angles"
       onclick={() => set('towards', source.towards ? undefined : { x: 0, y: 0, z: 10 }, `Where ${title} looks`)}
-      >look at a place</button
+      >Point at a place</button
     >
     {#if source.towards}
       {#each ['x', 'y', 'z'] as axis (axis)}
@@ -221,7 +221,7 @@
 {/if}
 <Row>
   <label
-    >aimed at <select
+    >Aim at <select
       value={source.aim ?? ''}
       data-testid="source-aim"
       title="Launches only what goes into the ball about a part or free detector: all rays where they count"
@@ -233,7 +233,7 @@
   >
   {#if source.region.kind === 'disc' || source.region.kind === 'rectangle'}
     <label
-      >starts <select
+      >Start points <select
         value={source.order?.kind ?? ''}
         data-testid="source-order"
         onchange={(event) =>

@@ -31,7 +31,7 @@ import {
 import { OrbitControls } from 'three/addons/controls/OrbitControls.js';
 
 /** Where the view is seen from. */
-export type Standpoint = 'aslant' | 'side' | 'front' | 'top';
+export type Standpoint = 'oblique' | 'side' | 'front' | 'top';
 
 /** What the faces are coloured by, and what of them is shown. */
 export interface FaceLook {
@@ -56,7 +56,7 @@ export interface MapPicture {
 }
 
 const AWAY: Readonly<Record<Standpoint, readonly [number, number, number]>> = {
-  aslant: [-1, 0.55, -0.85],
+  oblique: [-1, 0.55, -0.85],
   side: [-1, 0, 0],
   front: [0, 0, -1],
   top: [0, 1, 0],
@@ -100,7 +100,7 @@ export class View3D {
       this.#maps,
       this.#section,
     );
-    this.lookFrom('aslant');
+    this.lookFrom('oblique');
   }
 
   resize(width: number, height: number): void {
