@@ -126,7 +126,7 @@ export async function benchServer(seconds: number): Promise<void> {
   url.hostname = '127.0.0.1';
   const project: unknown = JSON.parse(readFileSync('samples/tide-camera.ulvex.json', 'utf8'));
   const quick = JSON.stringify({ project, measures: [{ measure: 'effective_focal_length' }] });
-  /** How long until a quick request from an address that attacks nothing is served, trying again as often as it is told to, ms. */
+  /** How long until a quick request from another client is served, ms; it is sent again every 0.2 s if refused. */
   const served = async () => {
     const began = performance.now();
     for (;;) {

@@ -72,8 +72,7 @@ function laidOut(legend: readonly LegendEntry[], width: number): { x: number; ro
 
 /**
  * A picture as it goes into a report: title, what it is of, legend, the picture itself, and how it was made with the
- * date. The picture keeps its size;
- * one that does not say its size is returned as it is.
+ * date. The picture keeps its size; one that does not say its size is returned as it is.
  */
 export function framedSvg(svg: string, words: PictureWords, style: FrameStyle): string {
   const size = sizeOf(svg);

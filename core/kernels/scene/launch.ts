@@ -32,8 +32,7 @@ function pair(at: usize, r2: v128): v128 {
 
 /**
  * Writes cosines and sines of so many turns, times a length, into two columns: the nearest quarter is taken off, then
- * Taylor's series to the last bit (the first term left out is
- * below 5e-17 for an eighth of a turn).
+ * Taylor's series to the last bit (the first term left out is below 5e-17 for an eighth of a turn).
  */
 // @ts-ignore: decorator
 @inline

@@ -135,7 +135,7 @@ export const powerSeries = defineAnalysis({
   meaning:
     'The wavefront over pupil and field as a power series, W = Σ Wklm hᵏ ρˡ cosᵐφ, to the sixth power ' +
     '(fifth order in rays), by least squares over real rays of several fields; h and ρ are 1 at the edge. ' +
-    'Wklm with k + l = 4 are close to the Seidel coefficients; what the terms leave is told.',
+    'Wklm with k + l = 4 are close to the Seidel coefficients; the residual of the fit is shown.',
   settings: { colour: ONE_COLOUR },
   *evaluate(lens, settings, detail) {
     const wave = waveOf(lens, settings.colour);

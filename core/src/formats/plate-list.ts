@@ -9,8 +9,8 @@ const DECIMAL_COMMA = /^\d+,\d+$/;
 /**
  * Reads the list of a workshop's test plates from a CSV text: a column of radii, in mm, or in inches where its heading says so, and, if wanted, one
  * of names. Without headings the first column of numbers is taken. Lines that start with # are skipped, signs are
- * left out, and a radius that is there
- * twice counts once. Plates come in rising order. Fails with what is wrong and in which line.
+ * left out, and a radius that is there twice counts once. Plates come in rising order. Fails with what is wrong and
+ * in which line.
  */
 export function readPlateList(text: string): Outcome<readonly TestPlate[]> {
   if (text.length > MAX_TABLE_TEXT)

@@ -17,8 +17,8 @@ const FIRST_STEP = 0.2;
 /**
  * How far along the axis the image surface would have to move for the smallest RMS spot or the highest mean modulation at a frequency (tangential and
  * sagittal, primary wavelength) over the weighted fields, mm; 0 where it stands best. By spots it is exact for a flat
- * image; by MTF the search starts from
- * there, and from the depth of focus 1/(ν·2NA). Fails if rays are missing or the image lies at infinity.
+ * image; by MTF the search starts from there, and from the depth of focus 1/(ν·2NA). Fails if rays are missing or the
+ * image lies at infinity.
  */
 export function bestFocus(lens: LensEvaluation, by: FocusBy, frequency: number): Outcome<number> {
   if (isAfocal(lens.model.lens)) return failure('The image of an afocal lens lies at infinity: it has no best place.');

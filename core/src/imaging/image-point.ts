@@ -37,8 +37,7 @@ export function tangents(kind: Lens['fields']['kind'], { x, y }: FieldPoint): [n
 
 /**
  * Where a field would be in the paraxial image without distortion: f·(tan θx, tan θy) for an object at infinity, or
- * as far out as f·θ of its angle to the
- * axis; m·(x, y) for a finite one; f and m of the primary wavelength. mm.
+ * as far out as f·θ of its angle to the axis; m·(x, y) for a finite one; f and m of the primary wavelength. mm.
  */
 export function paraxialImagePoint(
   lens: LensEvaluation,

@@ -19,8 +19,8 @@ export interface FanCurve {
   readonly pupil: Float64Array;
   /**
    * Distance in µm (mrad for an image at infinity) of each ray's image point from that of the primary chief ray:
-   * along y on the tangential fan, along x on
-   * the sagittal. NaN where the ray does not arrive or the pupil is obscured.
+   * along y on the tangential fan, along x on the sagittal. NaN where the ray does not arrive or the pupil is
+   * obscured.
    */
   readonly error: Float64Array;
 }

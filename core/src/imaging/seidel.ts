@@ -66,9 +66,9 @@ function figure({ shape }: TraceSurface): number | null {
 
 /**
  * Third-order aberrations of the primary wavelength by surface (W. T. Welford, Aberrations of Optical Systems, ch.
- * 8): A = n(hc + u), S₁ = −A²hΔ(u/n),
- * S₂ = −AĀhΔ(u/n), S₃ = −Ā²hΔ(u/n), S₄ = −H²cΔ(1/n), S₅ = −Ā[Ā²hΔ(1/n²) + (H − Āh)h̄cΔ(1/n)], C₁ = AhΔ(δn/n), C₂ = ĀhΔ(δn/n);
- * a figure of r⁴ adds 8G(n′ − n)h⁴ to S₁, and its powers of h̄/h to S₂, S₃, S₅. Tilts and shifts are left out, as in all first-order data.
+ * 8): A = n(hc + u), S₁ = −A²hΔ(u/n), S₂ = −AĀhΔ(u/n), S₃ = −Ā²hΔ(u/n), S₄ = −H²cΔ(1/n), S₅ = −Ā[Ā²hΔ(1/n²) + (H −
+ * Āh)h̄cΔ(1/n)], C₁ = AhΔ(δn/n), C₂ = ĀhΔ(δn/n); a figure of r⁴ adds 8G(n′ − n)h⁴ to S₁, and its powers of h̄/h to
+ * S₂, S₃, S₅. Tilts and shifts are left out, as in all first-order data.
  *
  * Fails where a surface has no such sum: a gradient, a diffracting or ideal surface, one that is not of revolution.
  */

@@ -6,8 +6,7 @@ const D_LINE = 587.5618;
 
 /**
  * Materials by their distance from one in the map of index, Abbe number and partial dispersion P(g,F): 0.05 in index
- * is as far as 5 in Abbe number and
- * 0.02 in P. A glass whose lines are not known counts as normal.
+ * is as far as 5 in Abbe number and 0.02 in P. A glass whose lines are not known counts as normal.
  */
 export function nearestGlasses(from: Material, among: readonly Material[]): Material[] {
   const place = (material: Material) =>

@@ -103,8 +103,8 @@ interface Place {
 
 /**
  * The radius whose turn it is: near to its plate for how much the merit depends on it. What the merit depends on most
- * goes first, while the others can
- * still make good for it; taking the nearest ones first instead leaves it to the end, where nothing can. Those that are not free go before all.
+ * goes first, while the others can still make good for it; taking the nearest ones first instead leaves it to the
+ * end, where nothing can. Those that are not free go before all.
  */
 function dearest(project: Project, evaluate: FormulaEvaluator | null, lens: string, places: readonly Place[]): Place {
   const problem = MeritProblem.of(project, evaluate);
@@ -122,8 +122,8 @@ function dearest(project: Project, evaluate: FormulaEvaluator | null, lens: stri
 
 /**
  * Gives every radius of a lens to a test plate, one after another: it is then free no more, while all that is still
- * free is polished again to win back
- * what it cost. Yields after each. Fails where there is no list, no radius, or no way to polish at the start.
+ * free is polished again to win back what it cost. Yields after each. Fails where there is no list, no radius, or no
+ * way to polish at the start.
  */
 export function* fitPlates(
   project: Project,

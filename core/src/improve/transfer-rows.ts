@@ -64,9 +64,8 @@ interface Line {
  * Rows by the modulation that aberrations take at a frequency. Their squares sum to the loss against the same pupil without aberrations,
  * averaged over fields and both directions; each direction's rows are its differences of phase between places a shift apart, all scaled alike: near
  * the limit the loss is their variance (H. H. Hopkins, Opt. Acta 13, 343, 1966; W. B. King, J. Opt. Soc. Am. 59,
- * 1155, 1969), so that a solver of least
- * squares sees its curvature, and the scale makes the sum the true loss anywhere. Derivatives hold the pupil's
- * outline but for its extent: see `pupilChanges`.
+ * 1155, 1969), so that a solver of least squares sees its curvature, and the scale makes the sum the true loss
+ * anywhere. Derivatives hold the pupil's outline but for its extent: see `pupilChanges`.
  */
 export class TransferRows implements ImageRows {
   readonly #lens: LensEvaluation;

@@ -36,8 +36,7 @@ const SHORTEST = 1e-9;
  *
  * Sampled values come from the same random numbers at each place, so that neighbours can be told apart; but the search stops where the better half
  * of a generation differs in no value by more than its standard error: the minimum of that sample is then as good as
- * any. Yields after each generation,
- * whether it was better or not, so that it can be stopped.
+ * any. Yields after each generation, whether it was better or not, so that it can be stopped.
  */
 export function* evolve(
   problem: SampledSquares,

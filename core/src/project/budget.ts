@@ -3,8 +3,7 @@ import type { DetectorPlace, Pattern } from './scene.ts';
 
 /**
  * What is computed at most: far above any real design, far below what would take a machine's memory or minutes of its
- * time. What is above is said in place,
- * with what would do, and the rest goes on.
+ * time. What is above is said in place, with what would do, and the rest goes on.
  */
 export const BUDGET = {
   /** Surfaces × fields × wavelengths of one lens. */

@@ -88,8 +88,8 @@ const MEMORY = new WeakMap<object, unknown>();
 
 /**
  * What would keep a project in memory from being read back from its file; none for one that can be kept. Costs about
- * as much as what was changed since
- * it was last asked: the rest of a project is shared with what was looked at before.
+ * as much as what was changed since it was last asked: the rest of a project is shared with what was looked at
+ * before.
  */
 export function unkeepable(project: Project): readonly FileProblem[] {
   const outline = outlineProblem(project);

@@ -112,8 +112,7 @@ export async function openSample(desk: Desk, id: string): Promise<void> {
 
 /**
  * Opens a project of the list, with what a window had done that was closed before the store had it. Says so when a
- * newer version or all of it cannot be
- * read, and offers what there is as a file.
+ * newer version or all of it cannot be read, and offers what there is as a file.
  *
  * @param asked - whether the user asked for it: then it is said when it cannot be opened
  * @param withoutRelations - see `Desk.open`
@@ -251,8 +250,8 @@ function hopeless(): string | null {
 
 /**
  * What is on the desk when the window opens: the project of last time, else the newest one, else the tide camera. One
- * that the last start did not get up is
- * not opened by itself: then nothing is, and false says that the list is to be shown.
+ * that the last start did not get up is not opened by itself: then nothing is, and false says that the list is to be
+ * shown.
  */
 export async function openFirst(desk: Desk): Promise<boolean> {
   const stuck = hopeless();

@@ -25,8 +25,7 @@ const QUICK = 4;
 
 /**
  * Makes linked and derived numbers follow. What is quick is done at once, so that a number and what follows from it
- * are one step; what is not goes to a
- * worker of its own, which can be ended.
+ * are one step; what is not goes to a worker of its own, which can be ended.
  */
 export class Relations {
   #loaded: Loaded | null = null;

@@ -127,8 +127,7 @@ export function leftOf(
 
 /**
  * What the store holds with what a window had done after it. The store may have got some or all of it meanwhile: then
- * that is not done twice. Null where
- * they do not fit, since somebody else has gone on from the same place.
+ * that is not done twice. Null where they do not fit, since somebody else has gone on from the same place.
  */
 export function withLeft(recalled: Pick<Recalled, 'tracked'> | null, left: Left): Tracked | null {
   if (left.whole !== undefined && !recalled) return checked(left.whole);

@@ -68,8 +68,8 @@ interface Kept {
 
 /**
  * Keeps the open project in the store a moment after each change. A tab writes a project only while it holds the
- * claim on it; what is changed without one
- * is kept as a copy, so that no order of tabs, failures and closings loses a change.
+ * claim on it; what is changed without one is kept as a copy, so that no order of tabs, failures and closings loses a
+ * change.
  */
 export class ProjectKeeper {
   readonly #parts: KeeperParts;
@@ -123,8 +123,7 @@ export class ProjectKeeper {
 
   /**
    * What waits to be kept of the project that is on the desk now is written, and its claim let go, whatever is put on
-   * the desk next. Resolves when that is
-   * done or has failed.
+   * the desk next. Resolves when that is done or has failed.
    */
   leave(): Promise<void> {
     this.#stopWaiting();
@@ -267,8 +266,7 @@ export class ProjectKeeper {
 
   /**
    * The window is being left, perhaps for good: what the store does not have yet is written down at once, with the
-   * text of an open cell. Returns whether all
-   * is safe now.
+   * text of an open cell. Returns whether all is safe now.
    */
   leaving(draft: Draft | null): boolean {
     const kept = this.#kept;

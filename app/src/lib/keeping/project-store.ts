@@ -192,8 +192,7 @@ export class ProjectStore {
 
   /**
    * Puts the projects of a backup into the store. Nothing that reads is overwritten: one that is there as it was is
-   * left alone, and one that has changed
-   * since comes in beside it under a name of its own. Returns how many came in.
+   * left alone, and one that has changed since comes in beside it under a name of its own. Returns how many came in.
    */
   async restore(projects: readonly BackedUp[], freshId: () => string): Promise<number> {
     let count = 0;

@@ -12,10 +12,9 @@ const PAGE = 4096;
 
 /**
  * Starts one compute worker as a process of its own: the built one, or its source where there is no build (`npm run
- * dev`). A process and no thread, because
- * the memory of typed arrays counts towards no limit of a thread: its resident size is looked at instead, and a
- * worker over the limit is ended (on Linux,
- * which tells it; elsewhere the limit of the heap alone holds).
+ * dev`). A process and no thread, because the memory of typed arrays counts towards no limit of a thread: its
+ * resident size is looked at instead, and a worker over the limit is ended (on Linux, which tells it; elsewhere the
+ * limit of the heap alone holds).
  */
 export function spawnNodeWorker(): WorkerHandle {
   const built = process.env.ULVEX_WORKER;
