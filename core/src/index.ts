@@ -148,7 +148,15 @@ export {
   subjectOf,
 } from './measures/registry.ts';
 export { requirementStates, standing, worstAnswer } from './measures/requirement.ts';
-export { type FromWorker, type JobContext, type ToWorker, serveJobs } from './compute/protocol.ts';
+export {
+  type FromWorker,
+  type JobContext,
+  type JobInput,
+  type JobPart,
+  type JobResult,
+  type ToWorker,
+  serveJobs,
+} from './compute/protocol.ts';
 export { JobCancelled, JobFailed, JobOverrun, type RunningJob, type WorkerHandle, WorkerPool } from './compute/pool.ts';
 export {
   type Answer,

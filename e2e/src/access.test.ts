@@ -1,7 +1,8 @@
 import axe from 'axe-core';
 import { expect } from 'chai';
 import { Key } from 'selenium-webdriver';
-import { useBench, type Bench } from './bench.ts';
+import type { Bench } from './bench.ts';
+import { useBench } from './suite.ts';
 
 interface Violation {
   readonly id: string;

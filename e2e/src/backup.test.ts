@@ -3,21 +3,15 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { By, Key } from 'selenium-webdriver';
-import { Bench } from './bench.ts';
+import type { Bench } from './bench.ts';
+import { useBench } from './suite.ts';
 
 describe('the store as a whole', () => {
   let bench: Bench;
   let folder: string;
-  before(async () => {
-    folder = mkdtempSync(join(tmpdir(), 'ulvex-backup-'));
-    bench = await Bench.start();
-    await bench.open('/layout');
-  });
-  after(async () => {
-    rmSync(folder, { recursive: true });
-    await bench.close();
-  });
-  afterEach(() => bench.expectQuietConsole());
+  before(() => (folder = mkdtempSync(join(tmpdir(), 'ulvex-backup-'))));
+  after(() => rmSync(folder, { recursive: true }));
+  useBench('/layout', (started) => (bench = started));
 
   const list = () => bench.text('project-list');
   const notice = (pattern: RegExp) =>
@@ -70,24 +64,20 @@ describe('the store as a whole', () => {
 });
 
 describe('choices of the window', () => {
+  let bench: Bench;
+  useBench('/brief', (started) => (bench = started));
+
   it('take another number of workers, and usual wavelengths as one gesture', async () => {
-    const bench = await Bench.start();
-    try {
-      await bench.open('/brief');
-      await bench.click('activity');
-      await (await bench.find('workers')).findElement(By.css('option[value="1"]')).click();
-      expect(await bench.text('activity')).to.match(/1 worker$/);
-      await (await bench.find('wavelength-preset')).findElement(By.css('option[value^="near infrared 850"]')).click();
-      await bench.settled();
-      expect(await bench.shown('nm-w2')).to.equal('850');
-      await bench.chord([Key.CONTROL], 'z');
-      await bench.settled();
-      expect(await bench.has('nm-w2')).to.equal(false);
-      await bench.reload();
-      expect(await bench.text('activity')).to.match(/1 worker$/);
-      await bench.expectQuietConsole();
-    } finally {
-      await bench.close();
-    }
+    await bench.click('activity');
+    await (await bench.find('workers')).findElement(By.css('option[value="1"]')).click();
+    expect(await bench.text('activity')).to.match(/1 worker$/);
+    await (await bench.find('wavelength-preset')).findElement(By.css('option[value^="near infrared 850"]')).click();
+    await bench.settled();
+    expect(await bench.shown('nm-w2')).to.equal('850');
+    await bench.chord([Key.CONTROL], 'z');
+    await bench.settled();
+    expect(await bench.has('nm-w2')).to.equal(false);
+    await bench.reload();
+    expect(await bench.text('activity')).to.match(/1 worker$/);
   });
 });

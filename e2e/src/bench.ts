@@ -39,9 +39,9 @@ export class Bench {
     }
   }
 
-  /** Another browser at a server that runs already; who started that stops it. */
-  static async at(server: RunningServer, choice: BrowserChoice = {}): Promise<Bench> {
-    return new Bench(await startBrowser(choice), { ...server, stop: () => {} });
+  /** A browser at a server that runs already; who started that stops it. */
+  static of(browser: Browser, server: RunningServer): Bench {
+    return new Bench(browser, { ...server, stop: () => {} });
   }
 
   async close(): Promise<void> {
@@ -171,11 +171,16 @@ export class Bench {
     await actions.perform();
   }
 
-  /** Goes to a cell, types over it and presses Enter; waits until the new revision is settled. */
-  async type(testid: string, text: string): Promise<void> {
+  /** Goes to a cell, types over it and presses Enter. */
+  async enter(testid: string, text: string): Promise<void> {
     await this.click(testid);
     await this.chord([Key.CONTROL], 'a'); // a cell that had the focus already keeps its caret on a click
     await this.press(text, Key.ENTER);
+  }
+
+  /** Enters a text into a cell; waits until the new revision is settled. */
+  async type(testid: string, text: string): Promise<void> {
+    await this.enter(testid, text);
     await this.settled();
   }
 
@@ -219,20 +224,4 @@ export class Bench {
   async expectQuietConsole(): Promise<void> {
     expect(await consoleErrors(this.driver), 'errors on the console').to.deep.equal([]);
   }
-}
-
-/**
- * A bench of its own for the tests of one suite, opened at a path; every test must leave the console quiet.
- *
- * @param take - hands the bench to the suite, before its first test
- */
-export function useBench(path: string, take: (bench: Bench) => void): void {
-  let bench: Bench;
-  before(async () => {
-    bench = await Bench.start();
-    await bench.open(path);
-    take(bench);
-  });
-  afterEach(() => bench.expectQuietConsole());
-  after(() => bench.close());
 }

@@ -93,6 +93,67 @@ export async function startBrowser(choice: BrowserChoice = {}): Promise<Browser>
   };
 }
 
+/** A browser that is used by one suite after another. */
+export interface SharedBrowser {
+  /**
+   * The browser as if just started: one tab, an empty store at an address, an empty download folder, the usual size. Closing it leaves an empty
+   * tab for the next one.
+   *
+   * @param script - runs before any script of each page
+   */
+  anew(url: string, script?: string): Promise<Browser>;
+  close(): Promise<void>;
+}
+
+export async function shareBrowser(choice: Pick<BrowserChoice, 'webgl'> = {}): Promise<SharedBrowser> {
+  const browser = await startBrowser(choice);
+  const { driver } = browser;
+  const folder = mkdtempSync(join(tmpdir(), 'ulvex-suites-'));
+  let suites = 0;
+  async function emptyTab(): Promise<void> {
+    const [first, ...others] = await driver.getAllWindowHandles();
+    for (const other of others) {
+      await driver.switchTo().window(other);
+      await driver.close();
+    }
+    await driver.switchTo().window(first);
+    await driver.get('about:blank');
+  }
+  return {
+    async anew(url, script) {
+      await emptyTab();
+      await driver.sendDevToolsCommand('Storage.clearDataForOrigin', {
+        origin: new URL(url).origin,
+        storageTypes: 'all',
+      });
+      const downloads = join(folder, `${suites++}`, 'downloads');
+      await driver.sendDevToolsCommand('Browser.setDownloadBehavior', { behavior: 'allow', downloadPath: downloads });
+      const source = script ?? '';
+      const added = source && (await addScript(driver, source));
+      await resize(driver, 1280, 800);
+      await consoleErrors(driver); // those of an earlier suite have been looked at
+      return {
+        ...browser,
+        downloads,
+        async close() {
+          if (added) await driver.sendDevToolsCommand('Page.removeScriptToEvaluateOnNewDocument', added);
+          await emptyTab();
+        },
+      };
+    },
+    async close() {
+      await browser.close();
+      rmSync(folder, { recursive: true, force: true, maxRetries: 5 });
+    },
+  };
+}
+
+/** Has a script run before any other of each page; what takes it away again. */
+async function addScript(driver: chrome.Driver, source: string): Promise<{ readonly identifier: string }> {
+  const added = await driver.sendAndGetDevToolsCommand('Page.addScriptToEvaluateOnNewDocument', { source });
+  return added as unknown as { readonly identifier: string };
+}
+
 /** All processes of the browser that keeps its profile in a folder. */
 function browserProcesses(profile: string): number[] {
   return readdirSync('/proc').flatMap((name) => {

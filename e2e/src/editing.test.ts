@@ -1,6 +1,7 @@
 import { expect } from 'chai';
 import { Key } from 'selenium-webdriver';
-import { useBench, Bench } from './bench.ts';
+import type { Bench } from './bench.ts';
+import { useBench } from './suite.ts';
 
 describe('editing the prescription', () => {
   let bench: Bench;
@@ -123,62 +124,58 @@ describe('editing the prescription', () => {
 
 /** Strokes beyond the digits, points, signs and glass codes themselves; a chord counts each of its keys. */
 describe('a doublet typed into an empty project', () => {
+  let bench: Bench;
+  useBench('/layout', (started) => (bench = started));
+
   it('takes four strokes a surface beyond the digits, by keyboard alone', async () => {
-    const bench = await Bench.start();
-    try {
-      await bench.open('/layout');
-      await bench.press(Key.F4);
-      await bench.press('empty lens');
-      await bench.press(Key.ENTER);
-      await bench.waitFor('the empty lens', async () => (await bench.shown('project-name')) === 'New lens');
-      await bench.settled();
-      await bench.press(Key.F4);
-      await bench.press('surface stop');
-      await bench.press(Key.ENTER);
-      await bench.waitFor('its first radius', async () => /^radius-/.test(await bench.focused()));
-      const surfaces = [
-        ['37.0096', '5', '517642'],
-        ['-25.2986', '2.5', '648338'],
-        ['-79.7298', '56.3729', ''],
-      ];
-      let strokes = 0;
-      for (const [i, [radius, thickness, glass]] of surfaces.entries()) {
-        await bench.press(radius, Key.ENTER);
+    await bench.press(Key.F4);
+    await bench.press('empty lens');
+    await bench.press(Key.ENTER);
+    await bench.waitFor('the empty lens', async () => (await bench.shown('project-name')) === 'New lens');
+    await bench.settled();
+    await bench.press(Key.F4);
+    await bench.press('surface stop');
+    await bench.press(Key.ENTER);
+    await bench.waitFor('its first radius', async () => /^radius-/.test(await bench.focused()));
+    const surfaces = [
+      ['37.0096', '5', '517642'],
+      ['-25.2986', '2.5', '648338'],
+      ['-79.7298', '56.3729', ''],
+    ];
+    let strokes = 0;
+    for (const [i, [radius, thickness, glass]] of surfaces.entries()) {
+      await bench.press(radius, Key.ENTER);
+      strokes += 1;
+      await bench.press(glass ? `${thickness} ${glass}` : thickness);
+      strokes += glass ? 1 : 0;
+      if (i < surfaces.length - 1) {
+        await bench.chord([Key.CONTROL], Key.ENTER);
+        strokes += 2;
+        await bench.waitFor('the next surface', async () => /^radius-s/.test(await bench.focused()));
+      } else {
+        await bench.press(Key.ENTER);
         strokes += 1;
-        await bench.press(glass ? `${thickness} ${glass}` : thickness);
-        strokes += glass ? 1 : 0;
-        if (i < surfaces.length - 1) {
-          await bench.chord([Key.CONTROL], Key.ENTER);
-          strokes += 2;
-          await bench.waitFor('the next surface', async () => /^radius-s/.test(await bench.focused()));
-        } else {
-          await bench.press(Key.ENTER);
-          strokes += 1;
-        }
       }
-      await bench.settled();
-      expect(strokes / surfaces.length).to.be.at.most(4);
-      const text = await bench.driver.executeScript<string[]>(() =>
-        [
-          ...document.querySelectorAll<HTMLInputElement>(
-            '[data-testid^="radius-"], [data-testid^="thickness-"], [data-testid^="material-"]',
-          ),
-        ].map(({ value }) => value),
-      );
-      expect(text.slice(0, 9)).to.deep.equal([
-        '37.0096',
-        '5.0000',
-        '517642',
-        '−25.2986',
-        '2.5000',
-        '648338',
-        '−79.7298',
-        '56.3729',
-        'air',
-      ]);
-      await bench.expectQuietConsole();
-    } finally {
-      await bench.close();
     }
+    await bench.settled();
+    expect(strokes / surfaces.length).to.be.at.most(4);
+    const text = await bench.driver.executeScript<string[]>(() =>
+      [
+        ...document.querySelectorAll<HTMLInputElement>(
+          '[data-testid^="radius-"], [data-testid^="thickness-"], [data-testid^="material-"]',
+        ),
+      ].map(({ value }) => value),
+    );
+    expect(text.slice(0, 9)).to.deep.equal([
+      '37.0096',
+      '5.0000',
+      '517642',
+      '−25.2986',
+      '2.5000',
+      '648338',
+      '−79.7298',
+      '56.3729',
+      'air',
+    ]);
   });
 });

@@ -3,7 +3,8 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Key } from 'selenium-webdriver';
-import { Bench, useBench } from './bench.ts';
+import type { Bench } from './bench.ts';
+import { useBench } from './suite.ts';
 import { hostileFile, tide, tideAddress as at } from './hostile-files.ts';
 
 describe('files that ask for too much', () => {

@@ -1,6 +1,7 @@
 import { expect } from 'chai';
 import { Key } from 'selenium-webdriver';
-import { Bench, useBench } from './bench.ts';
+import type { Bench } from './bench.ts';
+import { useBench } from './suite.ts';
 
 describe('goals of Improve', () => {
   let bench: Bench;

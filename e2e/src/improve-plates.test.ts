@@ -3,7 +3,8 @@ import { writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { Key } from 'selenium-webdriver';
-import { Bench, useBench } from './bench.ts';
+import type { Bench } from './bench.ts';
+import { useBench } from './suite.ts';
 
 describe('test plates of Improve', () => {
   let bench: Bench;

@@ -1,6 +1,7 @@
 import { expect } from 'chai';
 import { Key } from 'selenium-webdriver';
-import { Bench, useBench } from './bench.ts';
+import type { Bench } from './bench.ts';
+import { useBench } from './suite.ts';
 
 describe('goals in a scene', () => {
   let bench: Bench;
@@ -39,7 +40,7 @@ describe('goals in a scene', () => {
     const points = async () => String(await (await bench.find('merit-line')).getAttribute('data-points'));
     await bench.waitAlong(
       'the end of the run',
-      async () => (await (await bench.find('run')).getAttribute('data-status')) === 'over',
+      async () => (await (await bench.find('run')).getAttribute('data-status')) === 'done',
       points,
     );
     await bench.waitFor('why', () => bench.has('why'));

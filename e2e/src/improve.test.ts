@@ -1,6 +1,7 @@
 import { expect } from 'chai';
 import { By, Key } from 'selenium-webdriver';
-import { Bench, useBench } from './bench.ts';
+import type { Bench } from './bench.ts';
+import { useBench } from './suite.ts';
 
 describe('Improve', () => {
   let bench: Bench;
@@ -8,7 +9,7 @@ describe('Improve', () => {
 
   const status = async () => (await bench.find('run')).getAttribute('data-status');
   const over = () =>
-    bench.waitFor('the end of the run', async () => (await status()) === 'over' && (await bench.has('why')));
+    bench.waitFor('the end of the run', async () => /done|cancelled/.test((await status()) ?? '') && (await bench.has('why')));
   const goTo = async (room: string, sign: string) => {
     // A link to where one is takes the focus away once more when it has been followed: what is typed meanwhile is lost.
     if (new URL(await bench.driver.getCurrentUrl()).pathname === room) return bench.settled();
@@ -100,7 +101,7 @@ describe('Improve', () => {
     await bench.click('run-begin');
     await bench.waitFor('the question', () => bench.has('run-ask'));
     await bench.click('run-anyway');
-    await bench.waitFor('the run', async () => /running|over/.test((await status()) ?? ''));
+    await bench.waitFor('the run', async () => /running|done/.test((await status()) ?? ''));
     if ((await status()) === 'running') await bench.click('run-stop');
     await over();
     await bench.click('run-throw');

@@ -5,21 +5,15 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { By, Key } from 'selenium-webdriver';
 import { readProjectText } from '@ulvex/core';
-import { Bench } from './bench.ts';
+import type { Bench } from './bench.ts';
+import { useBench } from './suite.ts';
 
 describe('keeping and sharing', () => {
   let bench: Bench;
   let folder: string;
-  before(async () => {
-    folder = mkdtempSync(join(tmpdir(), 'ulvex-files-'));
-    bench = await Bench.start();
-    await bench.open();
-  });
-  afterEach(() => bench.expectQuietConsole());
-  after(async () => {
-    rmSync(folder, { recursive: true });
-    await bench.close();
-  });
+  before(() => (folder = mkdtempSync(join(tmpdir(), 'ulvex-files-'))));
+  after(() => rmSync(folder, { recursive: true }));
+  useBench('/layout', (started) => (bench = started));
 
   /** Writes a file and gives it to the import dialog of the Projects room. */
   async function importFile(name: string, content: string, size?: number): Promise<void> {
@@ -177,15 +171,10 @@ describe('keeping and sharing', () => {
 
 describe('two tabs on one project', () => {
   let bench: Bench;
-  before(async () => {
-    bench = await Bench.start();
-    await bench.open();
-    await bench.kept();
-  });
-  afterEach(() => bench.expectQuietConsole());
-  after(() => bench.close());
+  useBench('/layout', (started) => (bench = started));
 
   it('tells the second one, overwrites nothing, and lets it take over', async () => {
+    await bench.kept();
     const first = await bench.driver.getWindowHandle();
     await bench.type('radius-l1_front', '14');
     await bench.kept();
@@ -235,14 +224,9 @@ describe('two tabs on one project', () => {
 
 describe('a browser that stores nothing', () => {
   let bench: Bench;
-  before(async () => {
-    bench = await Bench.start();
-    await bench.driver.sendDevToolsCommand('Page.addScriptToEvaluateOnNewDocument', {
-      source: "indexedDB.open = () => { throw new DOMException('blocked by a test', 'SecurityError'); };",
-    });
-    await bench.open();
+  useBench('/layout', (started) => (bench = started), {
+    before: "indexedDB.open = () => { throw new DOMException('blocked by a test', 'SecurityError'); };",
   });
-  after(() => bench.close());
 
   it('says plainly that the work is not kept and offers the file', async () => {
     await bench.type('radius-l1_front', '14');
@@ -252,6 +236,5 @@ describe('a browser that stores nothing', () => {
     );
     await (await bench.find('keeping-trouble')).findElement(By.css('button')).click();
     expect(await bench.downloaded('tide-camera.ulvex.json')).to.contain('"radius": 14');
-    await bench.expectQuietConsole();
   });
 });

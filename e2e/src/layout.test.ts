@@ -3,7 +3,8 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Key, Origin } from 'selenium-webdriver';
-import { useBench, type Bench } from './bench.ts';
+import type { Bench } from './bench.ts';
+import { useBench } from './suite.ts';
 import { tide } from './hostile-files.ts';
 
 describe('the Layout room', () => {

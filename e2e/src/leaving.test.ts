@@ -1,6 +1,7 @@
 import { expect } from 'chai';
 import { By, Key } from 'selenium-webdriver';
-import { Bench, useBench } from './bench.ts';
+import type { Bench } from './bench.ts';
+import { useBench } from './suite.ts';
 
 /** Closings that are tried; more by `ULVEX_CLOSINGS=200 npm run e2e`. */
 const CLOSINGS = Number(process.env.ULVEX_CLOSINGS ?? 6);
@@ -46,7 +47,7 @@ describe('a window that is left while one works', () => {
         await bench.driver.switchTo().window(second);
         await bench.open('/layout');
         await leaveAfterEnter('close', after);
-        await bench.type('radius-l1_front', radius).catch(() => {}); // the window may be gone while the driver still types
+        await bench.enter('radius-l1_front', radius).catch(() => {}); // the window may be gone while the driver still types
         await bench.waitFor(
           'the tab to close',
           async () => !(await bench.driver.getAllWindowHandles()).includes(second),
@@ -54,7 +55,7 @@ describe('a window that is left while one works', () => {
         await bench.driver.switchTo().window(first);
       } else {
         await leaveAfterEnter(way, after);
-        await bench.type('radius-l1_front', radius).catch(() => {});
+        await bench.enter('radius-l1_front', radius).catch(() => {});
         if (way === 'reload')
           await bench.waitFor('the new page', async () =>
             bench.driver.executeScript<boolean>(

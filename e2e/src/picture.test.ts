@@ -1,8 +1,10 @@
 import { expect } from 'chai';
 import { writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { By, Key } from 'selenium-webdriver';
-import { useBench, type Bench } from './bench.ts';
+import type { Bench } from './bench.ts';
+import { useBench } from './suite.ts';
 
 describe('pictures of targets, landscapes, and other projects as the reference', () => {
   let bench: Bench;
@@ -55,7 +57,7 @@ describe('pictures of targets, landscapes, and other projects as the reference',
   it('takes a picture from a file, and refuses what is none', async () => {
     await bench.select('picture-target', 'picture');
     expect(await tile()).to.match(/Choose a picture file/);
-    const text = join(bench.browser.downloads, '..', 'words.png');
+    const text = join(tmpdir(), `ulvex-words-${process.pid}.png`);
     writeFileSync(text, 'no picture');
     await bench.choose('picture-picture', text);
     await bench.waitFor('the refusal', async () => (await tile()).includes('cannot be read as a picture'));

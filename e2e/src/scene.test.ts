@@ -3,13 +3,14 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { By, Key } from 'selenium-webdriver';
-import { useBench, type Bench } from './bench.ts';
+import type { Bench } from './bench.ts';
+import { useBench } from './suite.ts';
 
 const sample = (name: string) => resolve(import.meta.dirname, `../../samples/${name}.ulvex.json`);
 
 describe('the scene in the Layout', () => {
   let bench: Bench;
-  useBench('/layout/scene', (started) => (bench = started));
+  useBench('/layout/scene', (started) => (bench = started), { webgl: true });
 
   /** Puts a sample on the desk and goes to its scene. */
   async function open(name: string): Promise<void> {

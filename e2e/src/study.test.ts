@@ -1,6 +1,7 @@
 import { expect } from 'chai';
 import { By, Key } from 'selenium-webdriver';
-import { useBench, type Bench } from './bench.ts';
+import type { Bench } from './bench.ts';
+import { useBench } from './suite.ts';
 
 describe('the Study room', () => {
   let bench: Bench;

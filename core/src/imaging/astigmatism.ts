@@ -4,7 +4,9 @@ import { failure, success, type Outcome } from '../math/outcome.ts';
 import { compose, inverse, movePoint, turnDirection, type Triple } from '../math/rigid.ts';
 import { surfaceTitle } from '../project/lens-edits.ts';
 import type { FieldPoint } from '../project/model.ts';
+import type { Aimer } from '../sequence/aiming.ts';
 import { traceBundle } from '../sequence/bundle.ts';
+import type { SagDerivatives } from '../shapes/shape.ts';
 import {
   across,
   carried,
@@ -75,33 +77,15 @@ export function followCurvature(
   if (!aimer.ok) return aimer;
   const odd = model.surfaces.find(({ gradient, phase, shape }) => gradient ?? phase ?? shape.ideal ?? shape.facets);
   if (odd) return failure('Narrow bundles are followed through refracting and reflecting surfaces only.', odd.id);
+  const chief = chiefPlaces(lens, aimer.value, { field, wave, aim });
+  if (!chief.ok) return chief;
+  const { start, places } = chief.value;
   const indices = model.indices[wave];
-  const places: Place[] = [];
-  const px = Float64Array.of(0);
-  let launch: { at: Triple; direction: Triple } | null = null;
-  const rays = traceBundle(
-    aimer.value,
-    { field, wave, px, py: px, aim },
-    {
-      clip: false,
-      onLaunch: ({ x, y, z, l, m, n }) => (launch = { at: [x[0], y[0], z[0]], direction: [l[0], m[0], n[0]] }),
-      visit: (j, { x, y, z, l, m, n, nx, ny, nz }) =>
-        (places[j] = { at: [x[0], y[0], z[0]], direction: [l[0], m[0], n[0]], normal: [nx[0], ny[0], nz[0]] }),
-    },
-  );
-  if (rays.status[0] !== RAY_STATUS.alive)
-    return failure(
-      `The chief ray of field ${field.id} ${statusReason(rays.status[0])} at ${surfaceTitle(model.lens, rays.at[0])}.`,
-      field.id,
-    );
-  const start = launch as { at: Triple; direction: Triple } | null;
-  if (!start) return failure('The chief ray was not launched.');
   const poses = model.surfaces.map(({ pose }) => pose);
   // In the frame of the first vertex; then of each surface in turn.
   let frame = poses[0];
   let direction: Triple = start.direction;
   let q: BeamTensor = { re: NO_TENSOR, im: NO_TENSOR };
-  const jet = new Float64Array(6);
   const last = model.surfaces.length - 1;
   const steps: CurvatureStep[] = [];
   let previous: Triple = start.at;
@@ -120,33 +104,78 @@ export function followCurvature(
       steps.push({ surface: j, way, x, before: direction, out: direction, arrives, leaves: arrives });
       break;
     }
-    const cosine = dot(direction, normal);
-    const n = cosine < 0 ? scaled(normal, -1) : normal;
-    const s = across(n, cross(direction, n))[0];
-    const v = cross(n, s);
-    model.surfaces[j].shape.derivatives.jet(at[0], at[1], jet);
-    const height = Math.sqrt(1 + jet[1] * jet[1] + jet[2] * jet[2]) * (n[2] < 0 ? -1 : 1);
-    const bend = (a: Triple, b: Triple) =>
-      (a[0] * b[0] * jet[3] + (a[0] * b[1] + a[1] * b[0]) * jet[4] + a[1] * b[1] * jet[5]) / height;
     const [n1, n2] = [indices[j], indices[j + 1]];
-    const power = n2 * dot(out, n) - n1 * dot(direction, n);
-    const p = unit([v[0] - dot(v, out) * out[0], v[1] - dot(v, out) * out[1], v[2] - dot(v, out) * out[2]]);
-    const share = dot(v, p);
-    const behind = (of: Tensor, bent: number) => {
-      const [ss, sv, vv] = [
-        [s, s],
-        [s, v],
-        [v, v],
-      ].map(([a, b]) => (n1 * form(of, a, b) + bent * bend(a, b)) / n2);
-      return tensorOf(s, p, ss, sv / share, vv / (share * share));
-    };
-    q = { re: behind(q.re, power), im: behind(q.im, 0) };
+    q = refracted(q, { direction, out, normal, n1, n2, jet: model.surfaces[j].shape.derivatives, at });
     steps.push({ surface: j, way, x, before: direction, out, arrives, leaves: q });
     direction = out;
     previous = at;
     frame = poses[j];
   }
   return success({ steps, places });
+}
+
+/** The places of the chief ray on all surfaces, and where it was launched. Fails if it does not arrive. */
+function chiefPlaces(
+  { model }: LensEvaluation,
+  aimer: Aimer,
+  { field, wave, aim }: { readonly field: FieldPoint; readonly wave: number; readonly aim: 'paraxial' | 'stop' },
+): Outcome<{ readonly start: { readonly at: Triple; readonly direction: Triple }; readonly places: Place[] }> {
+  const places: Place[] = [];
+  const px = Float64Array.of(0);
+  let launch: { at: Triple; direction: Triple } | null = null;
+  const rays = traceBundle(
+    aimer,
+    { field, wave, px, py: px, aim },
+    {
+      clip: false,
+      onLaunch: ({ x, y, z, l, m, n }) => (launch = { at: [x[0], y[0], z[0]], direction: [l[0], m[0], n[0]] }),
+      visit: (j, { x, y, z, l, m, n, nx, ny, nz }) =>
+        (places[j] = { at: [x[0], y[0], z[0]], direction: [l[0], m[0], n[0]], normal: [nx[0], ny[0], nz[0]] }),
+    },
+  );
+  if (rays.status[0] !== RAY_STATUS.alive)
+    return failure(
+      `The chief ray of field ${field.id} ${statusReason(rays.status[0])} at ${surfaceTitle(model.lens, rays.at[0])}.`,
+      field.id,
+    );
+  const start = launch as { at: Triple; direction: Triple } | null;
+  return start ? success({ start, places }) : failure('The chief ray was not launched.');
+}
+
+/** One meeting of a ray with a surface. */
+interface Meeting {
+  readonly at: Triple;
+  readonly direction: Triple;
+  readonly out: Triple;
+  readonly normal: Triple;
+  readonly n1: number;
+  readonly n2: number;
+  /** Derivatives of the sag. */
+  readonly jet: SagDerivatives;
+}
+
+/** The curvature of a wave behind a surface, from the one before it. */
+function refracted(q: BeamTensor, { at, direction, out, normal, n1, n2, jet: sag }: Meeting): BeamTensor {
+  const jet = new Float64Array(6);
+  const n = dot(direction, normal) < 0 ? scaled(normal, -1) : normal;
+  const s = across(n, cross(direction, n))[0];
+  const v = cross(n, s);
+  sag.jet(at[0], at[1], jet);
+  const height = Math.sqrt(1 + jet[1] * jet[1] + jet[2] * jet[2]) * (n[2] < 0 ? -1 : 1);
+  const bend = (a: Triple, b: Triple) =>
+    (a[0] * b[0] * jet[3] + (a[0] * b[1] + a[1] * b[0]) * jet[4] + a[1] * b[1] * jet[5]) / height;
+  const power = n2 * dot(out, n) - n1 * dot(direction, n);
+  const p = unit([v[0] - dot(v, out) * out[0], v[1] - dot(v, out) * out[1], v[2] - dot(v, out) * out[2]]);
+  const share = dot(v, p);
+  const behind = (of: Tensor, bent: number) => {
+    const [ss, sv, vv] = [
+      [s, s],
+      [s, v],
+      [v, v],
+    ].map(([a, b]) => (n1 * form(of, a, b) + bent * bend(a, b)) / n2);
+    return tensorOf(s, p, ss, sv / share, vv / (share * share));
+  };
+  return { re: behind(q.re, power), im: behind(q.im, 0) };
 }
 
 /**

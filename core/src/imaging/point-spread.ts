@@ -3,7 +3,7 @@ import { failure, success, type Outcome } from '../math/outcome.ts';
 import { OrthogonalFit } from '../math/linear-fit.ts';
 import { ZernikeBasis } from '../math/zernike-basis.ts';
 import type { FieldPoint } from '../project/model.ts';
-import { pupilPoints } from '../sequence/pupil-sampling.ts';
+import { pupilPoints, type PupilPoints } from '../sequence/pupil-sampling.ts';
 import { diffractionPupil, tooManyWaves, traceSourced, type Detail } from './diffraction-pupil.ts';
 import type { LensEvaluation } from './evaluation.ts';
 import { pupilGrid } from './pupil-grid.ts';
@@ -215,7 +215,6 @@ function summed(
   const { n, pitch, waves } = frame;
   const aimer = lens.aimer();
   if (!aimer.ok) return aimer;
-  crowding ??= new ZernikeBasis(CROWDING);
   // Rings as closely as phases turn between the middle and the corner of the square.
   const rings = Math.max(20, Math.min(96, Math.ceil(n / SQUARES.direct.fineness[choice.detail] / 2)));
   const sampling = { kind: 'polar', rings, arms: 3 * rings } as const;
@@ -238,25 +237,16 @@ function summed(
     const [start] = spherePlaces(sphere.value, own.value, index).path;
     const alive = [...points.px.keys()].filter((i) => !Number.isNaN(places.path[i]));
     const only = (column: Float64Array) => Float64Array.from(alive, (i) => column[i]);
-    const fit =
-      alive.length > 0 && OrthogonalFit.over(crowding.table(only(points.px), only(points.py)), only(points.weight));
-    if (!fit) return failure('Too few rays arrive for the sum over them.', field.id);
-    const [fu, fv, f1, f2] = [places.u, places.v, ...source].map((column) => crowding!.sum(fit.solve(only(column))));
-    const [a, b] = [new Float64Array(2), new Float64Array(2)];
-    const crowd = (first: typeof fu, second: typeof fu, x: number, y: number) => {
-      first.slope(x, y, a);
-      second.slope(x, y, b);
-      return Math.abs(a[0] * b[1] - a[1] * b[0]);
-    };
+    const crowd = crowdingOf(points, only, [places.u, places.v], source);
+    if (!crowd) return failure('Too few rays arrive for the sum over them.', field.id);
     const across = { re: new Float64Array(n * alive.length), im: new Float64Array(n * alive.length) };
     const upward = { re: new Float64Array(n * alive.length), im: new Float64Array(n * alive.length) };
     const area = Math.PI * (1 - model.lens.pupil.obscuration ** 2);
     let [energy, whole] = [0, 0];
     alive.forEach((i, ray) => {
-      const [x, y] = [points.px[i], points.py[i]];
       // du dv of the ray, and the energy in it: its share of the source.
       const part = area * points.weight[i];
-      const [solid, share] = [part * crowd(fu, fv, x, y), part * crowd(f1, f2, x, y)];
+      const [solid, share] = crowd(points.px[i], points.py[i]).map((one) => part * one);
       const size = Math.sqrt(solid * share);
       energy += share;
       whole += size;
@@ -277,6 +267,32 @@ function summed(
   }
   const { centroid, reach, rms } = frame;
   return success({ n, pitch, values, perfect, centroid, reach, rms, sampling: rings });
+}
+
+/**
+ * How densely rays of a pupil lie on the reference sphere and in the source: the two Jacobians against the place in the pupil, from smooth fits.
+ * Null if too few rays arrive for a fit.
+ *
+ * @param only - the values of a column for the rays that arrive
+ */
+function crowdingOf(
+  points: PupilPoints,
+  only: (column: Float64Array) => Float64Array,
+  sphere: readonly [Float64Array, Float64Array],
+  source: readonly [Float64Array, Float64Array],
+): ((x: number, y: number) => [solid: number, share: number]) | null {
+  const basis = (crowding ??= new ZernikeBasis(CROWDING));
+  const [px, py, weight] = [points.px, points.py, points.weight].map(only);
+  const fit = px.length > 0 && OrthogonalFit.over(basis.table(px, py), weight);
+  if (!fit) return null;
+  const [fu, fv, f1, f2] = [...sphere, ...source].map((column) => basis.sum(fit.solve(only(column))));
+  const [a, b] = [new Float64Array(2), new Float64Array(2)];
+  const jacobian = (first: typeof fu, second: typeof fu, x: number, y: number) => {
+    first.slope(x, y, a);
+    second.slope(x, y, b);
+    return Math.abs(a[0] * b[1] - a[1] * b[0]);
+  };
+  return (x, y) => [jacobian(fu, fv, x, y), jacobian(f1, f2, x, y)];
 }
 
 interface Columns {

@@ -1,6 +1,7 @@
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import { axisIndices } from '../sequence/gap-transfer.ts';
 import type { TraceSurface } from '../sequence/lens-model.ts';
+import type { FirstOrder } from '../sequence/paraxial.ts';
 import type { LensEvaluation } from './evaluation.ts';
 
 /** Welford's third-order sums of one surface or of a lens, mm; undercorrected positive. */
@@ -76,7 +77,6 @@ export function seidel(lens: LensEvaluation): Outcome<Seidel> {
   const primary = lens.primary();
   if (!primary.ok) return primary;
   const { model } = lens;
-  const { marginal, chief, lagrange: h } = primary.value;
   const nms = model.wavelengths.map(({ nm }) => nm);
   const [shortest, longest] = [nms.indexOf(Math.min(...nms)), nms.indexOf(Math.max(...nms))];
   for (const wave of [shortest, longest]) {
@@ -87,55 +87,75 @@ export function seidel(lens: LensEvaluation): Outcome<Seidel> {
   const [blue, red] = [axisIndices(model, shortest).leave, axisIndices(model, longest).leave];
   const surfaces: (SeidelSums & { id: string; figure: number })[] = [];
   for (let j = 0; j < model.surfaces.length - 1; j++) {
-    const surface = model.surfaces[j];
-    if (surface.gradient) return failure('Seidel sums are not known for gradients.', surface.id);
-    if (surface.phase) return failure('Seidel sums are not known for diffracting surfaces.', surface.id);
-    const bend = figure(surface);
-    if (bend === null) return failure('Seidel sums need surfaces of revolution about their axis.', surface.id);
-    const c = surface.shape.curvature;
-    const [y, yb] = [marginal.y[j], chief.y[j]];
-    const [u, u2] = [marginal.u[j], marginal.u[j + 1]];
-    const [n1, n2] = [n[j], n[j + 1]];
-    const a = n1 * (y * c + u);
-    const ab = n1 * (yb * c + chief.u[j]);
-    const step = u2 / n2 - u / n1;
-    const inverse = 1 / n2 - 1 / n1;
-    const squares = 1 / (n2 * n2) - 1 / (n1 * n1);
-    const spread = (blue[j + 1] - red[j + 1]) / n2 - (blue[j] - red[j]) / n1;
-    const s4 = -h * h * c * inverse;
-    const asphere = 8 * bend * (n2 - n1);
-    surfaces.push({
-      id: surface.id,
-      figure: asphere * y ** 4,
-      s1: -a * a * y * step + asphere * y ** 4,
-      s2: -a * ab * y * step + asphere * y ** 3 * yb,
-      s3: -ab * ab * y * step + asphere * y * y * yb * yb,
-      s4,
-      s5: -ab * (ab * ab * y * squares + (h - ab * y) * yb * c * inverse) + asphere * y * yb ** 3,
-      c1: a * y * spread,
-      c2: ab * y * spread,
-    });
+    const bend = figureOf(model.surfaces[j]);
+    if (!bend.ok) return bend;
+    const spread = (blue[j + 1] - red[j + 1]) / n[j + 1] - (blue[j] - red[j]) / n[j];
+    surfaces.push(sumsOf(model.surfaces[j], primary.value, j, [n[j], n[j + 1]], bend.value, spread));
   }
   const total = Object.fromEntries(
     SEIDEL_KEYS.map((key) => [key, surfaces.reduce((sum, one) => sum + one[key], 0)]),
   ) as unknown as SeidelSums;
-  const mm = model.wavelengths[model.primary].nm * 1e-6;
-  const { s1, s2, s3, s4, s5, c1, c2 } = total;
+  const { nm } = model.wavelengths[model.primary];
   return success({
-    nm: model.wavelengths[model.primary].nm,
+    nm,
     shortest: nms[shortest],
     longest: nms[longest],
     surfaces,
     total,
-    waves: {
-      w040: s1 / 8 / mm,
-      w131: s2 / 2 / mm,
-      w222: s3 / 2 / mm,
-      w220p: s4 / 4 / mm,
-      w220: (s3 + s4) / 4 / mm,
-      w311: s5 / 2 / mm,
-      w020c: c1 / 2 / mm,
-      w111c: c2 / mm,
-    },
+    waves: inWaves(total, nm * 1e-6),
   });
+}
+
+/** The sum of r⁴ that a surface has beyond its sphere. Fails if there are no Seidel sums of it. */
+function figureOf(surface: TraceSurface): Outcome<number> {
+  if (surface.gradient) return failure('Seidel sums are not known for gradients.', surface.id);
+  if (surface.phase) return failure('Seidel sums are not known for diffracting surfaces.', surface.id);
+  const bend = figure(surface);
+  return bend === null
+    ? failure('Seidel sums need surfaces of revolution about their axis.', surface.id)
+    : success(bend);
+}
+
+/** What one surface adds; `bend` is its figure of r⁴, `spread` Δ(δn/n). */
+function sumsOf(
+  { id, shape }: TraceSurface,
+  { marginal, chief, lagrange: h }: FirstOrder,
+  j: number,
+  [n1, n2]: readonly [number, number],
+  bend: number,
+  spread: number,
+): SeidelSums & { readonly id: string; readonly figure: number } {
+  const c = shape.curvature;
+  const [y, yb] = [marginal.y[j], chief.y[j]];
+  const a = n1 * (y * c + marginal.u[j]);
+  const ab = n1 * (yb * c + chief.u[j]);
+  const step = marginal.u[j + 1] / n2 - marginal.u[j] / n1;
+  const inverse = 1 / n2 - 1 / n1;
+  const squares = 1 / (n2 * n2) - 1 / (n1 * n1);
+  const asphere = 8 * bend * (n2 - n1);
+  return {
+    id,
+    figure: asphere * y ** 4,
+    s1: -a * a * y * step + asphere * y ** 4,
+    s2: -a * ab * y * step + asphere * y ** 3 * yb,
+    s3: -ab * ab * y * step + asphere * y * y * yb * yb,
+    s4: -h * h * c * inverse,
+    s5: -ab * (ab * ab * y * squares + (h - ab * y) * yb * c * inverse) + asphere * y * yb ** 3,
+    c1: a * y * spread,
+    c2: ab * y * spread,
+  };
+}
+
+/** Wavefront coefficients at the edge of pupil and field, in waves of a length in mm. */
+function inWaves({ s1, s2, s3, s4, s5, c1, c2 }: SeidelSums, mm: number): SeidelWaves {
+  return {
+    w040: s1 / 8 / mm,
+    w131: s2 / 2 / mm,
+    w222: s3 / 2 / mm,
+    w220p: s4 / 4 / mm,
+    w220: (s3 + s4) / 4 / mm,
+    w311: s5 / 2 / mm,
+    w020c: c1 / 2 / mm,
+    w111c: c2 / mm,
+  };
 }

@@ -81,21 +81,12 @@ export function rimRays(lens: LensEvaluation): RimRays | null {
 export function makingRows(model: LensModel, rim: RimRays, given: MakingLimits | undefined): MakingRow[] {
   const limits = limitsOf(given);
   const grown = 1 + (limits.margin ?? 0) / 100;
-  const rows: MakingRow[] = [];
-  const { surfaces, media, lens } = model;
+  const { surfaces, lens } = model;
   const last = surfaces.length - 1;
-  const add = (
-    limit: LimitName,
-    j: number,
-    what: string,
-    unit: string,
-    value: number,
-    side: 'min' | 'max',
-    over?: (bound: number) => number,
-  ) => {
+  const rows: MakingRow[] = [];
+  const add = (j: number, { limit, what, unit, value, side, over }: Checked) => {
     const bound = limits[limit];
     if (bound === null || Number.isNaN(value)) return;
-    const exceeded = over ? over(bound) : side === 'min' ? bound - value : value - bound;
     rows.push({
       limit,
       surface: surfaces[j].id,
@@ -103,46 +94,21 @@ export function makingRows(model: LensModel, rim: RimRays, given: MakingLimits |
       unit,
       value,
       [side]: bound,
-      over: exceeded,
+      over: over ? over(bound) : side === 'min' ? bound - value : value - bound,
     });
   };
   let way = 1;
   for (let j = 0; j < last; j++) {
-    const { shape, gap, reflects } = surfaces[j];
-    const next = surfaces[j + 1];
-    if (reflects) way = -way;
-    const solid = media[j + 1] && !isGas(media[j + 1]!) && !reflects;
-    const [own, other] = [rim.semis[j] * grown, rim.semis[j + 1] * grown];
-    const height = solid ? Math.max(own, other) : Math.min(own, other);
-    const edge =
-      next.entry || next.shape.ideal || shape.ideal
-        ? NaN
-        : way * (gap + sagAt(next.shape, height) - sagAt(shape, height));
-    if (solid) {
-      add('glassCentre', j, 'centre of', 'mm', way * gap, 'min');
-      add('glassEdge', j, 'edge of', 'mm', edge, 'min');
-      add('glassMost', j, 'centre of', 'mm', way * gap, 'max');
-      const diameter = 2 * Math.max(own, other);
-      // In mm of thickness, which go through 0 as the ratio does not.
-      add(
-        'slender',
-        j,
-        'diameter over thickness of',
-        '',
-        diameter / (way * gap),
-        'max',
-        (bound) => diameter / bound - way * gap,
-      );
-      add('stout', j, 'diameter over thickness of', '', diameter / (way * gap), 'min', (bound) =>
-        bound > 0 ? way * gap - diameter / bound : -Infinity,
-      );
-    } else if (j + 1 < last && !reflects) {
-      add('airCentre', j, 'gap', 'mm', way * gap, 'min');
-      add('airEdge', j, 'edge of the gap', 'mm', edge, 'min');
-      add('airMost', j, 'gap', 'mm', way * gap, 'max');
-    } else if (j + 1 === last) add('back', j, 'distance to the image', 'mm', way * gap, 'min');
-    add('slope', j, 'slope of', '°', slopeAt(shape, own), 'max');
-    add('incidence', j, 'incidence on', '°', rim.incidence[j], 'max');
+    if (surfaces[j].reflects) way = -way;
+    for (const checked of gapChecks(model, j, way, [rim.semis[j] * grown, rim.semis[j + 1] * grown])) add(j, checked);
+    add(j, {
+      limit: 'slope',
+      what: 'slope of',
+      unit: '°',
+      value: slopeAt(surfaces[j].shape, rim.semis[j] * grown),
+      side: 'max',
+    });
+    add(j, { limit: 'incidence', what: 'incidence on', unit: '°', value: rim.incidence[j], side: 'max' });
   }
   const length = surfaces.slice(0, last).reduce((sum, { gap }) => sum + gap, 0);
   if (limits.length !== null)
@@ -156,6 +122,54 @@ export function makingRows(model: LensModel, rim: RimRays, given: MakingLimits |
       over: length - limits.length,
     });
   return rows;
+}
+
+/** A figure that a limit is for. */
+interface Checked {
+  readonly limit: LimitName;
+  readonly what: string;
+  readonly unit: string;
+  readonly value: number;
+  readonly side: 'min' | 'max';
+  /** By how much it is beyond a bound; the difference by default. */
+  readonly over?: (bound: number) => number;
+}
+
+/** What is limited of the medium behind a surface: `way` is −1 where light goes back, `semis` are the edges of its two faces. */
+function gapChecks(
+  { surfaces, media }: LensModel,
+  j: number,
+  way: number,
+  [own, other]: readonly [number, number],
+): Checked[] {
+  const { shape, gap, reflects } = surfaces[j];
+  const next = surfaces[j + 1];
+  const medium = media[j + 1];
+  const solid = medium && !isGas(medium) && !reflects;
+  const height = solid ? Math.max(own, other) : Math.min(own, other);
+  const centre = way * gap;
+  const ideal = next.entry || next.shape.ideal || shape.ideal;
+  const edge = ideal ? NaN : way * (gap + sagAt(next.shape, height) - sagAt(shape, height));
+  if (solid) {
+    const diameter = 2 * Math.max(own, other);
+    const ratio = { what: 'diameter over thickness of', unit: '', value: diameter / centre } as const;
+    return [
+      { limit: 'glassCentre', what: 'centre of', unit: 'mm', value: centre, side: 'min' },
+      { limit: 'glassEdge', what: 'edge of', unit: 'mm', value: edge, side: 'min' },
+      { limit: 'glassMost', what: 'centre of', unit: 'mm', value: centre, side: 'max' },
+      // In mm of thickness, which go through 0 as the ratio does not.
+      { ...ratio, limit: 'slender', side: 'max', over: (bound) => diameter / bound - centre },
+      { ...ratio, limit: 'stout', side: 'min', over: (bound) => (bound > 0 ? centre - diameter / bound : -Infinity) },
+    ];
+  }
+  if (j + 1 === surfaces.length - 1)
+    return [{ limit: 'back', what: 'distance to the image', unit: 'mm', value: centre, side: 'min' }];
+  if (reflects) return [];
+  return [
+    { limit: 'airCentre', what: 'gap', unit: 'mm', value: centre, side: 'min' },
+    { limit: 'airEdge', what: 'edge of the gap', unit: 'mm', value: edge, side: 'min' },
+    { limit: 'airMost', what: 'gap', unit: 'mm', value: centre, side: 'max' },
+  ];
 }
 
 function titleOf(lens: LensModel['lens'], j: number, limit: LimitName): string {

@@ -5,7 +5,7 @@ import { failure, success, type Outcome } from '../math/outcome.ts';
 import { evaluateMeasure, findMeasure, isOfScene } from '../measures/registry.ts';
 import { countingGoals, type Goal, type ImageGoal, type MeasureGoal } from '../project/improve.ts';
 import type { Project } from '../project/model.ts';
-import { settle } from '../relations/settle.ts';
+import { versionOf } from '../relations/version.ts';
 import { hasRelations } from '../relations/broken.ts';
 import { chainOf, type Chain } from './chain.ts';
 import { eachField } from './each-field.ts';
@@ -116,9 +116,9 @@ export class MeritProblem implements SampledSquares {
 
   /** The project with the numbers that solvers say, and all that follows from them. */
   projectAt(x: ArrayLike<number>): Project | null {
-    const written = this.#writer.write(this.project, x);
-    if (!written.ok) return null;
-    return this.#evaluate ? settle(written.value, this.#evaluate).project : written.value;
+    const edits = this.#writer.edits(this.project, x);
+    const version = edits.ok ? versionOf(this.project, { edits: edits.value, evaluate: this.#evaluate }) : edits;
+    return version.ok ? version.value : null;
   }
 
   values(x: Float64Array): Float64Array | null {

@@ -46,21 +46,13 @@ export function pupilChanges(
   );
   const ends = coordinates.map(extremes);
 
-  // Phase at a fixed place of the pupil: what turns a ray changes it only by where the ray passes.
-  const seed = seedOf(px.length);
   const factor = -1 / pupil.mm;
-  for (let i = 0; i < px.length; i++) {
-    seed.path[i] = factor;
-    seed.x[i] = -factor * index * rays.l[i];
-    seed.y[i] = -factor * index * rays.m[i];
-    seed.z[i] = -factor * index * rays.n[i];
-  }
   const endSeeds = ([0, 1] as const).map((axis) => {
     const one = seedOf(px.length);
     for (const i of ends[axis]) addCoordinateSeed(one, sphere, rays, places[i], i, axis, index);
     return one;
   });
-  const [by, byU, byV] = bundle.back([seed, ...endSeeds]);
+  const [by, byU, byV] = bundle.back([phaseSeed(rays, px.length, factor, index), ...endSeeds]);
 
   const phase = basis.sum(coefficients);
   const slope = new Float64Array(2);
@@ -80,21 +72,33 @@ export function pupilChanges(
     const middles = ofEnds.map(([low, high], axis) => (high + low) / 2 / pupil.half[axis]);
     const change = Float64Array.from(px, (_, i) => {
       phase.slope(u[i], v[i], slope);
-      // Places follow the sphere: with its centre, and outward with its radius.
-      const direction = [rays.l[i], rays.m[i], rays.n[i]];
-      const along = places[i].toCentre.reduce(
-        (sum, part, k) => sum + direction[k] * (centre[k] + (part * radius) / sphere.radius),
-        0,
-      );
       return (
         by[at + i] +
-        factor * index * along +
+        factor * index * alongRay(rays, places[i], i, centre, radius / sphere.radius) +
         slope[0] * (middles[0] + u[i] * widths[0]) +
         slope[1] * (middles[1] + v[i] * widths[1])
       );
     });
     return { coefficients: fit.solve(change, true), widths };
   });
+}
+
+/** Phase at a fixed place of the pupil: what turns a ray changes it only by where the ray passes. */
+function phaseSeed(rays: RayBlock, count: number, factor: number, index: number): ReturnType<typeof seedOf> {
+  const seed = seedOf(count);
+  for (let i = 0; i < count; i++) {
+    seed.path[i] = factor;
+    seed.x[i] = -factor * index * rays.l[i];
+    seed.y[i] = -factor * index * rays.m[i];
+    seed.z[i] = -factor * index * rays.n[i];
+  }
+  return seed;
+}
+
+/** How far a place on the sphere moves along its ray: with the centre, and outward as the radius grows by a share. */
+function alongRay(rays: RayBlock, { toCentre }: Place, i: number, centre: ArrayLike<number>, growth: number): number {
+  const direction = [rays.l[i], rays.m[i], rays.n[i]];
+  return toCentre.reduce((sum, part, k) => sum + direction[k] * (centre[k] + part * growth), 0);
 }
 
 /** The way of a ray to the sphere, and its place there from the centre. */

@@ -1,11 +1,11 @@
 import { Evaluation, type LensEvaluation } from '../imaging/evaluation.ts';
 import type { FormulaEvaluator } from '../math/formula.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
-import { applyEdits, type Edit } from '../project/edit.ts';
+import type { Edit } from '../project/edit.ts';
 import type { TestPlate } from '../project/improve.ts';
 import { surfaceTitle } from '../project/lens-edits.ts';
 import type { Lens, Project } from '../project/model.ts';
-import { settle } from '../relations/settle.ts';
+import { versionOf } from '../relations/version.ts';
 import { freeNumbers } from './free-numbers.ts';
 import { squareSum } from './image-rows.ts';
 import { followsOthers, radiusAddress, toldRadius, withoutState, type MakingCheck } from './making-checks.ts';
@@ -162,8 +162,9 @@ export function* fitPlates(
     );
     left.delete(next.surface);
     const to = Math.sign(next.radius) * next.plate.radius;
-    now = applyEdits(now, taken(now, lensId, next.surface, to)).project;
-    if (evaluate) now = settle(now, evaluate).project;
+    const version = versionOf(now, { edits: taken(now, lensId, next.surface, to), evaluate });
+    if (!version.ok) return version;
+    now = version.value;
     if (freeNumbers(now).length > 0) {
       const polished = polishToEnd(now, evaluate, left.size > 0 ? QUICK : DEEP);
       if (!polished.ok) return failure(`With ${next.title} on its plate: ${polished.reason}`);

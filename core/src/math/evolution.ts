@@ -47,102 +47,186 @@ export function* evolve(
   const most = rules.evaluations ?? 1000 * (n + 2);
   const gain = rules.gain ?? 1e-9;
   const count = rules.candidates ?? 4 + Math.floor(3 * Math.log(n));
-  const weights = weightsOf(count);
   const normal = normalOf(new RandomStream(rules.seed ?? 1, 0));
-  const oneSided = problem.oneSided ?? [];
-  const squareOf = (values: Float64Array | null) => {
-    if (!values) return Infinity;
-    let sum = 0;
-    for (const value of values) sum += value * value;
-    for (const i of oneSided) if (values[i] < 0) sum -= values[i] * values[i];
-    return Number.isFinite(sum) ? Math.max(0, sum) : Infinity;
+  let [evaluations, steps] = [1, 0];
+  const x = within(problem, Float64Array.from(start));
+  const values = problem.values(x);
+  let best: Candidate = {
+    way: new Float64Array(n),
+    place: x,
+    values,
+    errors: values && problem.errors(x),
+    square: squareOf(problem, values),
   };
-  let [evaluations, steps] = [0, 0];
-  let x: Float64Array = within(problem, Float64Array.from(start));
-  let values = problem.values(x);
-  let square = squareOf(values);
-  evaluations++;
-  let errors = values ? problem.errors(x) : new Float64Array(0);
   const state = (reason?: StopReason) =>
-    ({ x, square, evaluations, steps, damping: 0, predicted: 0, ...(reason && { reason }) }) as PolishResult;
-  if (!Number.isFinite(square)) return state('no_start');
-
-  // Everything is counted in the unknowns' own spreads.
-  const spread = Float64Array.from({ length: n }, (_, j) => problem.spread[j] || 1);
-  const { sum: mass, pull, keepMean, keepStep, damp, one, many, usual } = constantsOf(n, weights);
-  let mean: Float64Array = x.map((value, j) => value / spread[j]);
-  let sigma = 0.5;
-  const [pathStep, pathShape] = [new Float64Array(n), new Float64Array(n)];
-  let shape = Matrix.eye(n);
-  const way: number[] = [square];
+    ({
+      x: best.place,
+      square: best.square,
+      evaluations,
+      steps,
+      damping: 0,
+      predicted: 0,
+      ...(reason && { reason }),
+    }) as PolishResult;
+  if (!Number.isFinite(best.square)) return state('no_start');
+  const cloud = new Cloud(problem, x, weightsOf(count));
+  const squares: number[] = [best.square];
   for (;;) {
-    const { axes, lengths } = axesOf(shape);
-    const candidates = Array.from({ length: count }, () => {
-      const z = Float64Array.from({ length: n }, normal);
-      const place = within(
-        problem,
-        mean.map((value, j) => {
-          let along = 0;
-          for (let k = 0; k < n; k++) along += axes[j][k] * lengths[k] * z[k];
-          return (value + sigma * along) * spread[j];
-        }),
-      );
-      // The way that was gone, which ends at a bound.
-      const y = place.map((value, j) => (value / spread[j] - mean[j]) / sigma);
+    const candidates = Array.from({ length: count }, (): Candidate => {
+      const { way, place } = cloud.sample(normal);
       const there = problem.values(place);
       evaluations++;
-      return { y, place, there, errors: there && problem.errors(place), found: squareOf(there) };
-    }).sort((a, b) => a.found - b.found);
+      return { way, place, values: there, errors: there && problem.errors(place), square: squareOf(problem, there) };
+    }).sort((a, b) => a.square - b.square);
     steps++;
-    const [best] = candidates;
-    if (best.found < square) {
-      [x, square, values] = [best.place, best.found, best.there];
-      errors = best.errors!;
-    }
+    if (candidates[0].square < best.square) [best] = candidates;
     yield state();
-    way.push(square);
-    if (square === 0) return state('gain');
+    squares.push(best.square);
+    if (best.square === 0) return state('gain');
     if (evaluations >= most) return state('evaluations');
     if (steps >= PATIENCE) {
-      const gained = way[steps - PATIENCE] - square;
-      const half = candidates.slice(0, count >> 1);
-      // What exact values gain is counted; sampled ones are as near as they can be told apart.
-      if (errors.some((error) => error > 0) && half.every(({ there }) => alike(there, values!, errors, oneSided)))
-        return state('noise');
-      if (gained <= gain * square && half.at(-1)!.found - half[0].found <= gain * square) return state('gain');
+      const gained = squares[steps - PATIENCE] - best.square;
+      const end = settled(candidates.slice(0, count >> 1), best, gained, gain, problem.oneSided ?? []);
+      if (end) return state(end);
     }
+    cloud.adapt(candidates, steps);
+    if (!(cloud.reach > SHORTEST)) return state('step');
+  }
+}
 
+/** A place that was looked at. */
+interface Candidate {
+  /** The way there from the mean, in spreads and step lengths. */
+  readonly way: Float64Array;
+  readonly place: Float64Array;
+  readonly values: Float64Array | null;
+  readonly errors: Float64Array | null;
+  readonly square: number;
+}
+
+/** The sum of squares that counts, of values whose negative part may be free; infinite without values. */
+function squareOf({ oneSided = [] }: SampledSquares, values: Float64Array | null): number {
+  if (!values) return Infinity;
+  let sum = 0;
+  for (const value of values) sum += value * value;
+  for (const i of oneSided) if (values[i] < 0) sum -= values[i] * values[i];
+  return Number.isFinite(sum) ? Math.max(0, sum) : Infinity;
+}
+
+/** Why the search is over, if it is; `half` is the better half of a generation, `gained` what some generations have brought. */
+function settled(
+  half: readonly Candidate[],
+  best: Candidate,
+  gained: number,
+  gain: number,
+  oneSided: readonly number[],
+): StopReason | null {
+  // What exact values gain is counted; sampled ones are as near as they can be told apart.
+  const sampled = best.errors!.some((error) => error > 0);
+  if (sampled && half.every(({ values }) => alike(values, best.values!, best.errors!, oneSided))) return 'noise';
+  const even = half.at(-1)!.square - half[0].square <= gain * best.square;
+  return gained <= gain * best.square && even ? 'gain' : null;
+}
+
+/** The normal distribution that candidates are drawn from, in the unknowns' own spreads. */
+class Cloud {
+  readonly #problem: SampledSquares;
+  readonly #spread: Float64Array;
+  readonly #weights: readonly number[];
+  readonly #constants: ReturnType<typeof constantsOf>;
+  readonly #pathStep: Float64Array;
+  readonly #pathShape: Float64Array;
+  #mean: Float64Array;
+  #sigma = 0.5;
+  #shape: Matrix;
+  #axes: ReturnType<typeof axesOf>;
+
+  constructor(problem: SampledSquares, start: Float64Array, weights: readonly number[]) {
+    const { size: n } = problem;
+    this.#problem = problem;
+    this.#weights = weights;
+    this.#constants = constantsOf(n, weights);
+    this.#spread = Float64Array.from({ length: n }, (_, j) => problem.spread[j] || 1);
+    this.#mean = start.map((value, j) => value / this.#spread[j]);
+    this.#pathStep = new Float64Array(n);
+    this.#pathShape = new Float64Array(n);
+    this.#shape = Matrix.eye(n);
+    this.#axes = axesOf(this.#shape);
+  }
+
+  /** The longest step that is likely, in spreads. */
+  get reach(): number {
+    return this.#sigma * Math.max(...this.#axes.lengths);
+  }
+
+  /** A place within the bounds, and the way that was gone to it. */
+  sample(normal: () => number): { way: Float64Array; place: Float64Array } {
+    const { size: n } = this.#problem;
+    const { axes, lengths } = this.#axes;
+    const z = Float64Array.from({ length: n }, normal);
+    const place = this.#placed((j) => {
+      let along = 0;
+      for (let k = 0; k < n; k++) along += axes[j][k] * lengths[k] * z[k];
+      return along;
+    });
+    return { place, way: place.map((value, j) => (value / this.#spread[j] - this.#mean[j]) / this.#sigma) };
+  }
+
+  /** A place by its way from the mean, which ends at a bound. */
+  #placed(way: (j: number) => number): Float64Array {
+    return within(
+      this.#problem,
+      this.#mean.map((value, j) => (value + this.#sigma * way(j)) * this.#spread[j]),
+    );
+  }
+
+  /** Moves, stretches and shrinks it by a generation, best first; `steps` counts generations. */
+  adapt(candidates: readonly Candidate[], steps: number): void {
+    const { size: n } = this.#problem;
+    const { sum: mass, keepMean, keepStep, damp, one, usual } = this.#constants;
     const step = new Float64Array(n);
-    weights.forEach((weight, k) => candidates[k].y.forEach((value, j) => (step[j] += weight * value)));
-    mean = within(
-      problem,
-      mean.map((value, j) => (value + sigma * step[j]) * spread[j]),
-    ).map((value, j) => value / spread[j]);
-    // C^(−1/2) · step.
+    this.#weights.forEach((weight, k) => candidates[k].way.forEach((value, j) => (step[j] += weight * value)));
+    this.#mean = this.#placed((j) => step[j]).map((value, j) => value / this.#spread[j]);
+    const white = this.#whitened(step);
+    const path = this.#pathStep;
+    for (let j = 0; j < n; j++)
+      path[j] = (1 - keepStep) * path[j] + Math.sqrt(keepStep * (2 - keepStep) * mass) * white[j];
+    const length = Math.hypot(...path);
+    const stalled = length / Math.sqrt(1 - (1 - keepStep) ** (2 * steps)) < (1.4 + 2 / (n + 1)) * usual ? 1 : 0;
+    for (let j = 0; j < n; j++)
+      this.#pathShape[j] =
+        (1 - keepMean) * this.#pathShape[j] + stalled * Math.sqrt(keepMean * (2 - keepMean) * mass) * step[j];
+    this.#reshape(candidates, (1 - stalled) * one * keepMean * (2 - keepMean));
+    this.#sigma *= Math.exp(Math.min(1, (keepStep / damp) * (length / usual - 1)));
+  }
+
+  /** C^(−1/2) · step. */
+  #whitened(step: Float64Array): Float64Array {
+    const { axes, lengths } = this.#axes;
+    const n = step.length;
     const white = new Float64Array(n);
     for (let k = 0; k < n; k++) {
       let along = 0;
       for (let j = 0; j < n; j++) along += axes[j][k] * step[j];
       for (let j = 0; j < n; j++) white[j] += (axes[j][k] * along) / lengths[k];
     }
-    for (let j = 0; j < n; j++)
-      pathStep[j] = (1 - keepStep) * pathStep[j] + Math.sqrt(keepStep * (2 - keepStep) * mass) * white[j];
-    const length = Math.hypot(...pathStep);
-    const stalled = length / Math.sqrt(1 - (1 - keepStep) ** (2 * steps)) < (1.4 + 2 / (n + 1)) * usual ? 1 : 0;
-    for (let j = 0; j < n; j++)
-      pathShape[j] = (1 - keepMean) * pathShape[j] + stalled * Math.sqrt(keepMean * (2 - keepMean) * mass) * step[j];
-    const left = 1 - one - many + (1 - stalled) * one * keepMean * (2 - keepMean);
+    return white;
+  }
+
+  #reshape(candidates: readonly Candidate[], held: number): void {
+    const { pull, one, many } = this.#constants;
+    const n = this.#pathShape.length;
+    const left = 1 - one - many + held;
     const next = Matrix.zeros(n, n);
     for (let i = 0; i < n; i++)
       for (let j = 0; j <= i; j++) {
-        let spreadOf = 0;
-        for (let k = 0; k < pull; k++) spreadOf += weights[k] * candidates[k].y[i] * candidates[k].y[j];
-        const value = left * shape.get(i, j) + one * pathShape[i] * pathShape[j] + many * spreadOf;
+        let spread = 0;
+        for (let k = 0; k < pull; k++) spread += this.#weights[k] * candidates[k].way[i] * candidates[k].way[j];
+        const value = left * this.#shape.get(i, j) + one * this.#pathShape[i] * this.#pathShape[j] + many * spread;
         next.set(i, j, value).set(j, i, value);
       }
-    shape = next;
-    sigma *= Math.exp(Math.min(1, (keepStep / damp) * (length / usual - 1)));
-    if (!(sigma * Math.max(...lengths) > SHORTEST)) return state('step');
+    this.#shape = next;
+    this.#axes = axesOf(next);
   }
 }
 

@@ -82,7 +82,7 @@ describe('formulas', () => {
       ['3 +', /not complete/],
       ['1/0', /not a finite number/],
       ['sqrt(0-1)', /no real number/],
-      ['length[2', /A “\]” is missing behind length/],
+      ['length[2', /A “\]” is missing after length/],
       ['constructor', /is no measure/],
       ['2 # 3', /“#” has no meaning/],
       ['import("x")', /is no measure/],

@@ -64,81 +64,112 @@ const NUMBER = /^(\d+\.?\d*|\.\d+)([eE][+-]?\d+)?/;
  */
 export function readFormula<T>(text: string, names: ReadonlyMap<string, T>): Outcome<FormulaText<T>> {
   if (text.length > LONGEST_FORMULA) return tooLong(text.length);
-  const longestFirst = [...names.keys()].sort((a, b) => b.length - a.length);
-  const found: FoundName<T>[] = [];
-  let rest = text.trim();
-  let expression = '';
-  let before: 'value' | 'number' | 'close' | 'function' | null = null; // what a value may not follow
-  const endsValue = () => before === 'value' || before === 'number' || before === 'close';
-  const missingSign = (what: string) => failure(`A sign such as * is missing before “${what}”.`);
-  while (rest !== '') {
-    const blank = /^\s+/.exec(rest);
-    if (blank) {
-      rest = rest.slice(blank[0].length);
-      continue;
-    }
-    const name = longestFirst.find((one) => startsWithName(rest, one));
-    if (name !== undefined) {
-      if (endsValue()) return missingSign(rest.slice(0, name.length));
-      rest = rest.slice(name.length);
-      const choice = /^\s*\[([^\]]*)\]/.exec(rest);
-      if (choice) rest = rest.slice(choice[0].length);
-      else if (/^\s*\[/.test(rest)) return failure(`A “]” is missing behind ${name}.`);
-      expression += ` s${found.length}`;
-      found.push({ target: names.get(name)!, choice: choice ? choice[1].trim() : null });
-      before = 'value';
-      continue;
-    }
-    const number = NUMBER.exec(rest);
-    if (number) {
-      if (endsValue()) return missingSign(number[0]);
-      rest = rest.slice(number[0].length);
-      if (/^,\d/.test(rest)) return failure('Write decimals with a point.');
-      expression += ` ${number[0]}`;
-      before = 'number';
-      continue;
-    }
-    const word = rest.startsWith('°') ? '°' : WORD.exec(rest)?.[0];
-    if (word !== undefined) {
-      rest = rest.slice(word.length);
-      const unit = UNITS[word] ?? UNITS[word.toLowerCase()];
-      if (unit !== undefined && endsValue()) {
-        if (before === 'value') return failure(`“${word}” cannot follow here: this number has a unit already.`);
-        // The unit belongs to the number before it, whatever signs stand around them.
-        expression =
-          before === 'number' ? expression.replace(/ (\S+)$/, ` ($1 ${unit})`) : `${expression} * (1 ${unit})`;
-        before = 'value';
-      } else if (endsValue()) return missingSign(word);
-      else if (FUNCTIONS.includes(word.toLowerCase()) && /^\s*\(/.test(rest)) {
-        expression += ` ${word.toLowerCase()}`;
-        before = 'function';
-      } else if (CONSTANTS.includes(word.toLowerCase())) {
-        expression += ` ${word.toLowerCase()}`;
-        before = 'value';
-      } else return unknownWord(word, [...names.keys()]);
-      continue;
-    }
-    const sign = rest[0];
-    rest = rest.slice(1);
-    if (sign === '(') {
-      if (endsValue()) return missingSign('(');
-      expression += '(';
-      before = null;
-    } else if (sign === ')') {
-      expression += ')';
-      before = 'close';
-    } else if (sign === '%' && before === 'number') {
-      expression = expression.replace(/ (\S+)$/, ' ($1 * 0.01)');
-      before = 'value';
-    } else if ('+-*/^,'.includes(sign)) {
-      expression += ` ${sign}`;
-      before = null;
-    } else if (OPERATORS[sign] !== undefined) {
-      expression += ` ${OPERATORS[sign]}`;
-      before = OPERATORS[sign].startsWith('^') ? 'value' : null;
-    } else return failure(`“${sign}” has no meaning here.`);
+  const reader = new FormulaReader(text, names);
+  for (;;) {
+    const refused = reader.step();
+    if (refused) return refused;
+    if (reader.over) return success({ expression: reader.expression.trim(), names: reader.found });
   }
-  return success({ expression: expression.trim(), names: found });
+}
+
+type Before = 'value' | 'number' | 'close' | 'function' | null;
+
+/** Reads a formula piece by piece; each piece says with a failure what is wrong, and with null that it was taken. */
+class FormulaReader<T> {
+  readonly #names: ReadonlyMap<string, T>;
+  readonly #longestFirst: readonly string[];
+  readonly found: FoundName<T>[] = [];
+  expression = '';
+  #rest: string;
+  /** What stands before: a value may not follow another. */
+  #before: Before = null;
+
+  constructor(text: string, names: ReadonlyMap<string, T>) {
+    this.#names = names;
+    this.#longestFirst = [...names.keys()].sort((a, b) => b.length - a.length);
+    this.#rest = text.trim();
+  }
+
+  get over(): boolean {
+    return this.#rest === '';
+  }
+
+  step(): Outcome<never> | null {
+    this.#rest = this.#rest.trimStart();
+    if (this.over) return null;
+    const name = this.#longestFirst.find((one) => startsWithName(this.#rest, one));
+    if (name !== undefined) return this.#name(name);
+    const number = NUMBER.exec(this.#rest);
+    if (number) return this.#number(number[0]);
+    const word = this.#rest.startsWith('°') ? '°' : WORD.exec(this.#rest)?.[0];
+    return word === undefined ? this.#sign(this.#rest[0]) : this.#word(word);
+  }
+
+  #skip(length: number): void {
+    this.#rest = this.#rest.slice(length);
+  }
+
+  #add(text: string, before: Before): null {
+    this.expression += text;
+    this.#before = before;
+    return null;
+  }
+
+  get #endsValue(): boolean {
+    return this.#before === 'value' || this.#before === 'number' || this.#before === 'close';
+  }
+
+  #missingSign(what: string): Outcome<never> {
+    return failure(`A sign such as * is missing before “${what}”.`);
+  }
+
+  #name(name: string): Outcome<never> | null {
+    if (this.#endsValue) return this.#missingSign(this.#rest.slice(0, name.length));
+    this.#skip(name.length);
+    const choice = /^\s*\[([^\]]*)\]/.exec(this.#rest);
+    if (choice) this.#skip(choice[0].length);
+    else if (/^\s*\[/.test(this.#rest)) return failure(`A “]” is missing after ${name}.`);
+    const symbol = ` s${this.found.length}`;
+    this.found.push({ target: this.#names.get(name)!, choice: choice ? choice[1].trim() : null });
+    return this.#add(symbol, 'value');
+  }
+
+  #number(number: string): Outcome<never> | null {
+    if (this.#endsValue) return this.#missingSign(number);
+    this.#skip(number.length);
+    if (/^,\d/.test(this.#rest)) return failure('Write decimals with a point.');
+    return this.#add(` ${number}`, 'number');
+  }
+
+  #word(word: string): Outcome<never> | null {
+    this.#skip(word.length);
+    const plain = word.toLowerCase();
+    const unit = UNITS[word] ?? UNITS[plain];
+    if (unit !== undefined && this.#endsValue) {
+      if (this.#before === 'value') return failure(`“${word}” cannot follow here: this number has a unit already.`);
+      // The unit belongs to the number before it, whatever signs stand around them.
+      if (this.#before === 'close') return this.#add(` * (1 ${unit})`, 'value');
+      this.expression = this.expression.replace(/ (\S+)$/, ` ($1 ${unit})`);
+      return this.#add('', 'value');
+    }
+    if (this.#endsValue) return this.#missingSign(word);
+    if (FUNCTIONS.includes(plain) && /^\s*\(/.test(this.#rest)) return this.#add(` ${plain}`, 'function');
+    return CONSTANTS.includes(plain) ? this.#add(` ${plain}`, 'value') : unknownWord(word, [...this.#names.keys()]);
+  }
+
+  #sign(sign: string): Outcome<never> | null {
+    this.#skip(1);
+    if (sign === '(') return this.#endsValue ? this.#missingSign('(') : this.#add('(', null);
+    if (sign === ')') return this.#add(')', 'close');
+    if (sign === '%' && this.#before === 'number') {
+      this.expression = this.expression.replace(/ (\S+)$/, ' ($1 * 0.01)');
+      return this.#add('', 'value');
+    }
+    if ('+-*/^,'.includes(sign)) return this.#add(` ${sign}`, null);
+    const operator = OPERATORS[sign];
+    if (operator === undefined) return failure(`“${sign}” has no meaning here.`);
+    return this.#add(` ${operator}`, operator.startsWith('^') ? 'value' : null);
+  }
 }
 
 /** The refusal of a formula over the limit. */

@@ -30,16 +30,10 @@ export function* quasiNewton(
     rules.gain ?? 1e-12,
     rules.step ?? 1e-12,
   ];
-  const oneSided = problem.oneSided ?? [];
   let [evaluations, steps] = [0, 0];
   const look = (place: Float64Array) => {
     evaluations++;
-    const values = problem.values(place);
-    if (!values) return null;
-    const counted = values.slice();
-    for (const i of oneSided) if (counted[i] < 0) counted[i] = 0;
-    const sum = counted.reduce((all, value) => all + value * value, 0);
-    return Number.isFinite(sum) ? { counted, sum } : null;
+    return countedAt(problem, place);
   };
   let x = within(problem, Float64Array.from(start));
   let here = look(x);
@@ -68,28 +62,23 @@ export function* quasiNewton(
     steps++;
     const held = slopes.map((slope, j) => (pushedOut(problem, x, j, -slope) ? 1 : 0));
     let direction = toward(inverse, slopes, held);
-    let slope = product(direction, slopes);
-    if (!(slope < 0)) {
+    if (!(product(direction, slopes) < 0)) {
       inverse = diagonal(scale);
       direction = toward(inverse, slopes, held);
-      slope = product(direction, slopes);
-      if (!(slope < 0)) return state('flat');
+      if (!(product(direction, slopes) < 0)) return state('flat');
     }
     let by = 1;
-    let next: Float64Array | null = null;
-    let there: ReturnType<typeof look> = null;
+    let [next, there]: [Float64Array, Counted | null] = [x, null];
     for (let k = 0; k < HALVINGS && evaluations < most; k++, by /= 2) {
-      const place = within(
+      next = within(
         problem,
         x.map((value, j) => value + by * direction[j]),
       );
-      const found = look(place);
-      if (found && found.sum <= here.sum + ENOUGH * by * slope) {
-        [next, there] = [place, found];
-        break;
-      }
+      there = look(next);
+      if (there && there.sum <= here.sum + ENOUGH * by * product(direction, slopes)) break;
+      there = null;
     }
-    if (!next || !there) return state(evaluations >= most ? 'evaluations' : 'step');
+    if (!there) return state(evaluations >= most ? 'evaluations' : 'step');
     const gained = (here.sum - there.sum) / here.sum;
     const step = next.map((value, j) => value - x[j]);
     // `look` was the last to see this place, so that its derivatives are asked right behind its values.
@@ -103,6 +92,20 @@ export function* quasiNewton(
     if (evaluations >= most) return state('evaluations');
   }
   return state('steps');
+}
+
+/** Values of which those that may be negative for nothing count as 0, and the sum of their squares. */
+interface Counted {
+  readonly counted: Float64Array;
+  readonly sum: number;
+}
+
+function countedAt(problem: LeastSquares, place: Float64Array): Counted | null {
+  const counted = problem.values(place)?.slice();
+  if (!counted) return null;
+  for (const i of problem.oneSided ?? []) if (counted[i] < 0) counted[i] = 0;
+  const sum = counted.reduce((all, value) => all + value * value, 0);
+  return Number.isFinite(sum) ? { counted, sum } : null;
 }
 
 /** One over the square of each column's length: what damped least squares would take for the curvature if unknowns did not mix. */

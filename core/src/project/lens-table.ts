@@ -90,50 +90,9 @@ export function pasteTable(
   if (rows.length > 1000)
     return { ok: false, problems: [{ row: 1, column: 1, reason: 'The table has more than 1000 rows.' }] };
 
-  const problems: TableProblem[] = [];
-  const edits: Edit[] = [];
-  let current = project;
-  const lensNow = () => current.lenses.find((entry) => entry.id === lensId)!;
-  const apply = (more: readonly Edit[]) => {
-    current = applyEdits(current, more).project;
-    edits.push(...more);
-  };
-  let at = lensNow().surfaces.findIndex((surface) => surface.id === startId);
-  if (at < 0) throw new Error(`the lens ${lensId} has no surface ${startId}`);
-  let added = 0;
-  let stopRow: number | null = null;
-  let focus = startId;
-  rows.forEach((row, r) => {
-    const last = lensNow().surfaces.length - 1;
-    // The image surface takes a row only where the table gives it no medium; else the row is a new surface before it.
-    const givesMedium = columns.some((column, c) => (column === 'thickness' || column === 'material') && row[c]);
-    if (at > last || (at === last && givesMedium)) {
-      const gesture = insertSurface(lensNow(), lensNow().surfaces[last].id);
-      apply(gesture.edits);
-      focus = gesture.focus;
-      at = lensNow().surfaces.length - 2;
-      added++;
-    }
-    const { id } = lensNow().surfaces[at];
-    row.forEach((cell, c) => {
-      const column = columns[c];
-      if (!column || cell === '') return;
-      if (column === 'stop') {
-        if (NO_MARKS.test(cell)) return;
-        const reason = stopTrouble(cell, stopRow);
-        if (reason) problems.push({ row: firstRow + r, column: c + 1, reason });
-        else {
-          apply([{ kind: 'set', path: `lenses.${lensId}.stop`, value: id }]);
-          stopRow = firstRow + r;
-        }
-        return;
-      }
-      const result = setCell(current, lensNow(), id, column, cell);
-      if (result.ok) apply(result.value.edits);
-      else problems.push({ row: firstRow + r, column: c + 1, reason: result.reason });
-    });
-    at++;
-  });
+  const paste = new Paste(project, lensId, startId, columns);
+  rows.forEach((row, r) => paste.row(row, firstRow + r));
+  const { problems, edits, focus, added } = paste;
   if (problems.length > 0) return { ok: false, problems };
   return {
     ok: true,
@@ -141,6 +100,80 @@ export function pasteTable(
     rows: rows.length,
     added,
   };
+}
+
+/** Rows of a table going onto surfaces one after the other; `problems` are told by rows and columns of the table. */
+class Paste {
+  readonly #lensId: string;
+  readonly #columns: readonly (TableColumn | 'stop' | undefined)[];
+  readonly problems: TableProblem[] = [];
+  readonly edits: Edit[] = [];
+  focus: string;
+  added = 0;
+  #current: Project;
+  #at: number;
+  #stopRow: number | null = null;
+
+  constructor(
+    project: Project,
+    lensId: string,
+    startId: string,
+    columns: readonly (TableColumn | 'stop' | undefined)[],
+  ) {
+    this.#current = project;
+    this.#lensId = lensId;
+    this.#columns = columns;
+    this.focus = startId;
+    this.#at = this.#lens.surfaces.findIndex((surface) => surface.id === startId);
+    if (this.#at < 0) throw new Error(`the lens ${lensId} has no surface ${startId}`);
+  }
+
+  get #lens(): Lens {
+    return this.#current.lenses.find((entry) => entry.id === this.#lensId)!;
+  }
+
+  #apply(more: readonly Edit[]): void {
+    this.#current = applyEdits(this.#current, more).project;
+    this.edits.push(...more);
+  }
+
+  row(cells: readonly string[], number: number): void {
+    const last = this.#lens.surfaces.length - 1;
+    // The image surface takes a row only if the table gives it no medium; else the row is a new surface before it.
+    const givesMedium = this.#columns.some(
+      (column, c) => (column === 'thickness' || column === 'material') && cells[c],
+    );
+    if (this.#at > last || (this.#at === last && givesMedium)) {
+      const gesture = insertSurface(this.#lens, this.#lens.surfaces[last].id);
+      this.#apply(gesture.edits);
+      this.focus = gesture.focus;
+      this.#at = this.#lens.surfaces.length - 2;
+      this.added++;
+    }
+    cells.forEach((cell, c) => {
+      const column = this.#columns[c];
+      const reason = column && cell !== '' ? this.#cell(column, cell, number) : null;
+      if (reason) this.problems.push({ row: number, column: c + 1, reason });
+    });
+    this.#at++;
+  }
+
+  /** Takes a cell; what is wrong with it, or null. */
+  #cell(column: TableColumn | 'stop', cell: string, row: number): string | null {
+    const { id } = this.#lens.surfaces[this.#at];
+    if (column === 'stop') {
+      if (NO_MARKS.test(cell)) return null;
+      const reason = stopTrouble(cell, this.#stopRow);
+      if (reason) return reason;
+      this.#apply([{ kind: 'set', path: `lenses.${this.#lensId}.stop`, value: id }]);
+      this.#stopRow = row;
+      return null;
+    }
+    const result = setCell(this.#current, this.#lens, id, column, cell);
+    if (!result.ok) return result.reason;
+    this.#apply(result.value.edits);
+    return null;
+  }
 }
 
 /** What is wrong with a mark in the column of the stop; null if it is one, and the first. */

@@ -222,7 +222,7 @@ describe('numbers that make no sense together', () => {
     expect(faces.map((face) => face.part)).to.deep.equal(['plate']);
     expect(findings.map(({ text, where }) => `${where ?? ''}: ${text}`)).to.deep.equal([
       'hood: No such body: the inner radius must be below the outer one.',
-      ': Too bright reflects and transmits 150.0 % together; both are lessened in proportion to 100 %. Give it shares that sum to 1 at most.',
+      ': Too bright reflects and transmits 150.0 % together; both are reduced in proportion to 100 %. Give it shares that sum to 1 at most.',
     ]);
   });
 });

@@ -1,6 +1,7 @@
 import type { MeshRecord } from '../bodies/mesh-record.ts';
 import { readMeshFile } from '../formats/mesh-file.ts';
 import { ask, type AskAnswer } from '../ask/ask.ts';
+import { CHUNK, drive, EVERY_STEP } from '../compute/drive.ts';
 import type { JobContext } from '../compute/protocol.ts';
 import { readSagGrid } from '../formats/sag-grid.ts';
 import type { Grid } from '../math/spline2d.ts';
@@ -13,11 +14,12 @@ import { failure, success, type Outcome } from '../math/outcome.ts';
 import type { Measured } from '../measures/measure.ts';
 import { evaluateMeasure, findMeasure, type MeasureRequest } from '../measures/registry.ts';
 import { scanPoint, scanSize, type ScanAxis, type ScanRow } from '../measures/scan.ts';
-import { formulaEvaluator } from '../math/formula.ts';
+import { formulaEvaluator, type FormulaEvaluator } from '../math/formula.ts';
 import type { Edit } from '../project/edit.ts';
 import { brokenWords, hasRelations, type Settled } from '../relations/broken.ts';
 import { changeState } from '../relations/change-state.ts';
 import { settle } from '../relations/settle.ts';
+import { versionOf } from '../relations/version.ts';
 import { operate, type Operated } from '../operations/operation.ts';
 import { findOperation } from '../operations/registry.ts';
 import { fitPlates, type PlateFit } from '../improve/test-plates.ts';
@@ -37,6 +39,7 @@ import {
 } from '../improve/polish.ts';
 import type { FieldSet, ParameterState, Project, SystemAperture } from '../project/model.ts';
 import { readProjectText, type ReadResult } from '../project/read.ts';
+import type { SceneModel } from '../scene/scene-model.ts';
 import { BATCH, chunksOf, noTally, tracerOf } from '../scene/run.ts';
 import type { Tally } from '../scene/tally.ts';
 import { readBackup } from './backup.ts';
@@ -68,12 +71,8 @@ export interface ScanPartInput {
 
 /** What brings linked and derived numbers of a project up to date when others are turned. */
 async function following(project: Project): Promise<(changed: Project) => Outcome<Project>> {
-  if (!hasRelations(project)) return success;
-  const evaluate = await formulaEvaluator();
-  return (changed) => {
-    const settled = settle(changed, evaluate);
-    return settled.broken.length > 0 ? failure(brokenWords(settled.broken)) : success(settled.project);
-  };
+  const evaluate = await evaluatorFor(project);
+  return (changed) => versionOf(changed, { evaluate, strict: true });
 }
 
 /** A value with what is doubtful about the whole project beside what is about itself. */
@@ -133,18 +132,101 @@ export interface TracePart {
 }
 
 /** Runs trials to their end, reports how they stand after each, and ends with what there is where they are cancelled. */
-async function stepwise<S>(run: Generator<S, Outcome<S>, void>, context: JobContext<S>): Promise<Outcome<S>> {
-  for (;;) {
-    const step = run.next();
-    if (step.done) return step.value;
-    context.report(step.value);
-    await context.pause();
-    if (context.cancelled()) return success(step.value);
+async function trials<S>(run: Generator<S, Outcome<S>, void>, context: JobContext<S>): Promise<Outcome<S>> {
+  let last: S | undefined;
+  const end = await drive(run, context, {
+    ...EVERY_STEP,
+    onStep: (state) => {
+      last = state;
+      context.report(state);
+    },
+  });
+  return end ?? success(last!); // it is cancelled after a step at the earliest
+}
+
+/** What evaluates the formulas of a project; null if it has none. */
+async function evaluatorFor(project: Project): Promise<FormulaEvaluator | null> {
+  return hasRelations(project) ? await formulaEvaluator() : null;
+}
+
+/** Rows of some points of a scan, one a step. Fails at the first that cannot be had. */
+function* scanRows(
+  { project, axes, measures, from, to }: ScanPartInput,
+  follow: (changed: Project) => Outcome<Project>,
+): Generator<ScanRow, Outcome<null>, void> {
+  for (let point = from; point < to; point++) {
+    const row = scanPoint(project, axes, measures, point, follow);
+    if (!row.ok) return row;
+    yield row.value;
+  }
+  return success(null);
+}
+
+/** Scans some points; rows are handed on some at a time. What was handed on stays when it is cancelled. */
+async function scanned(
+  input: ScanPartInput,
+  context: JobContext<never>,
+  report: (rows: readonly ScanRow[]) => void,
+): Promise<Outcome<null>> {
+  let rows: ScanRow[] = [];
+  const flush = () => {
+    if (rows.length > 0) report(rows);
+    rows = [];
+  };
+  const work = scanRows(input, await following(input.project));
+  return (await drive(work, context, { onStep: (row) => void rows.push(row), flush })) ?? success(null);
+}
+
+/** Answers queries one after the other; each answer goes to `take`, and work that is long yields in between. */
+function* answers(
+  { project, queries }: EvaluateInput,
+  about: (key: string) => void,
+  take: (answer: EvaluatePart[number]) => void,
+): Generator<'later' | 'answered' | 'working', void, void> {
+  const evaluation = new Evaluation(project);
+  for (const [i, { key, query, later }] of queries.entries()) {
+    if (i > 0) yield later ? 'later' : 'answered';
+    about(key);
+    const work = answerSteps(evaluation, query);
+    let step = work.next();
+    for (; !step.done; step = work.next()) yield 'working';
+    take({ key, answer: step.value });
   }
 }
 
-/** How long a job works between two looks at its messages, ms. */
-const CHUNK = 20;
+/** Measures of a request with their answers, one a step. */
+function* measured(
+  evaluation: Evaluation,
+  measures: readonly MeasureRequest[],
+  caution: string | null,
+): Generator<void, readonly MeasuresAnswer[], void> {
+  const found: MeasuresAnswer[] = [];
+  for (const one of measures) {
+    const outcome = evaluateMeasure(evaluation, one);
+    const unit = (outcome.ok ? outcome.value.unit : undefined) ?? findMeasure(one.measure)?.unit ?? '';
+    found.push({ ...one, unit, outcome: cautioned(outcome, caution) });
+    yield;
+  }
+  return found;
+}
+
+/** Traces chunks of a scene, one a step, and reports each batch when it is whole. */
+function* chunks(
+  model: SceneModel,
+  { rays, from, to }: TraceInput,
+  report: (part: TracePart) => void,
+): Generator<void, void, void> {
+  const tracer = tracerOf(model);
+  const { size } = chunksOf(rays);
+  for (let batch = from; batch < to; batch += BATCH) {
+    const sum = noTally(model);
+    for (let chunk = batch; chunk < Math.min(to, batch + BATCH); chunk++) {
+      tracer.chunk(chunk, size, model.scene.sampling.seed, sum);
+      yield;
+    }
+    report({ batch: batch / BATCH, tally: sum.tally() });
+  }
+}
 
 /** How long answers are gathered before they are sent, ms. */
 const GATHER = 15;
@@ -154,39 +236,19 @@ const GATHER = 15;
  * the caller. All queries of one version share one evaluation.
  */
 export const JOBS = {
-  async evaluate({ project, queries }: EvaluateInput, context: JobContext<EvaluatePart>): Promise<void> {
-    const evaluation = new Evaluation(project);
-    let gathered: { key: string; answer: Answer }[] = [];
-    let since = Date.now();
-    const send = () => {
-      if (gathered.length > 0) context.report(gathered);
-      gathered = [];
-      since = Date.now();
-    };
-    for (const { key, query, later } of queries) {
-      if (context.cancelled()) return;
-      if (later || Date.now() - since > GATHER) {
-        send();
-        await context.pause();
-        if (context.cancelled()) return;
-      }
-      context.at(key);
-      const work = answerSteps(evaluation, query);
-      let paused = Date.now();
-      for (;;) {
-        const step = work.next();
-        if (step.done) {
-          gathered.push({ key, answer: step.value });
-          break;
-        }
-        if (Date.now() - paused < CHUNK) continue;
-        send();
-        await context.pause();
-        if (context.cancelled()) return;
-        paused = Date.now();
-      }
-    }
-    send();
+  async evaluate(input: EvaluateInput, context: JobContext<EvaluatePart>): Promise<void> {
+    let gathered: EvaluatePart[number][] = [];
+    await drive(
+      answers(input, context.at, (answer) => void gathered.push(answer)),
+      context,
+      {
+        due: (step, since) => step === 'later' || since > (step === 'working' ? CHUNK : GATHER),
+        flush: () => {
+          if (gathered.length > 0) context.report(gathered);
+          gathered = [];
+        },
+      },
+    );
   },
 
   /** An operation on a lens: what it would do, see `operate`. */
@@ -198,7 +260,7 @@ export const JOBS = {
 
   /** What is doubtful about a run before it begins; see `warnings`. */
   async warnings({ project }: { project: Project }): Promise<Outcome<readonly Warning[]>> {
-    return warnings(project, hasRelations(project) ? await formulaEvaluator() : null);
+    return warnings(project, await evaluatorFor(project));
   },
 
   /** A polish of the free numbers toward the goals; every step that made it better is reported. See `polish`. */
@@ -206,22 +268,14 @@ export const JOBS = {
     { project, options }: { project: Project; options?: PolishOptions },
     context: JobContext<Polished>,
   ): Promise<Outcome<PolishEnd>> {
-    const made = MeritProblem.of(project, hasRelations(project) ? await formulaEvaluator() : null);
+    const made = MeritProblem.of(project, await evaluatorFor(project));
     if (!made.ok) return made;
-    const run = polishProblem(made.value, options);
     const shared = new SharedColumns(made.value, context as JobContext<never>);
-    let since = Date.now();
-    for (;;) {
-      const begun = performance.now();
-      const step = run.next();
-      if (step.done) return step.value;
-      context.report(step.value);
-      if (Date.now() - since < CHUNK) continue;
-      await context.pause();
-      if (context.cancelled()) return failure('The run was stopped.');
-      await shared.ahead(step.value.x, performance.now() - begun);
-      since = Date.now();
-    }
+    const end = await drive(polishProblem(made.value, options), context, {
+      onStep: context.report,
+      between: ({ x }, took) => shared.ahead(x, took),
+    });
+    return end ?? failure('The run was stopped.');
   },
 
   /** Part of the columns of a run that another worker does; see `SharedColumns`. */
@@ -232,18 +286,15 @@ export const JOBS = {
     { project, options }: { project: Project; options: SearchOptions },
     context: JobContext<SearchPart>,
   ): Promise<Outcome<null>> {
-    const evaluate = hasRelations(project) ? await formulaEvaluator() : null;
-    const run = search(project, evaluate, options);
     let shown: SearchState['gallery'] | null = null;
-    for (;;) {
-      const step = run.next();
-      if (step.done) return step.value;
-      const { gallery, trials, evaluations } = step.value;
-      context.report({ trials, evaluations, ...(gallery !== shown && { gallery }) });
-      shown = gallery;
-      await context.pause();
-      if (context.cancelled()) return success(null);
-    }
+    const end = await drive(search(project, await evaluatorFor(project), options), context, {
+      ...EVERY_STEP,
+      onStep: ({ gallery, trials: count, evaluations }) => {
+        context.report({ trials: count, evaluations, ...(gallery !== shown && { gallery }) });
+        shown = gallery;
+      },
+    });
+    return end ?? success(null);
   },
 
   /** Changes of the form of a lens, tried one by one; how they stand is reported after each. See `tryMoves`. */
@@ -251,8 +302,7 @@ export const JOBS = {
     { project, options }: { project: Project; options: MoveOptions },
     context: JobContext<MovesState>,
   ): Promise<Outcome<MovesState>> {
-    const evaluate = hasRelations(project) ? await formulaEvaluator() : null;
-    return stepwise(tryMoves(project, evaluate, options), context);
+    return trials(tryMoves(project, await evaluatorFor(project), options), context);
   },
 
   /** A lens given to test plates, radius by radius; how it stands is reported after each. See `fitPlates`. */
@@ -260,8 +310,7 @@ export const JOBS = {
     { project, lens }: { project: Project; lens: string },
     context: JobContext<PlateFit>,
   ): Promise<Outcome<PlateFit>> {
-    const evaluate = hasRelations(project) ? await formulaEvaluator() : null;
-    return stepwise(fitPlates(project, evaluate, lens), context);
+    return trials(fitPlates(project, await evaluatorFor(project), lens), context);
   },
 
   /** The list of a workshop's test plates, from a CSV text; see `readPlateList`. */
@@ -271,14 +320,8 @@ export const JOBS = {
 
   /** Why a run stopped, with what was tried; see `diagnose`. */
   async diagnose({ project }: { project: Project }, context: JobContext<never>): Promise<Outcome<Diagnosis>> {
-    const evaluate = hasRelations(project) ? await formulaEvaluator() : null;
-    const work = diagnose(project, evaluate);
-    for (;;) {
-      const step = work.next();
-      if (step.done) return step.value;
-      await context.pause();
-      if (context.cancelled()) return failure('The look was given up.');
-    }
+    const found = await drive(diagnose(project, await evaluatorFor(project)), context, EVERY_STEP);
+    return found ?? failure('The look was given up.');
   },
 
   /** What follows from links and conditions, without the project itself, and how long that took, ms; within `LONGEST_SETTLE`. */
@@ -340,89 +383,38 @@ export const JOBS = {
     const settled = hasRelations(project) ? settle(project, await formulaEvaluator()) : null;
     const evaluation = new Evaluation(settled?.project ?? project);
     const caution = settled && settled.broken.length > 0 ? brokenWords(settled.broken) : null;
-    const answers: MeasuresAnswer[] = [];
-    for (const one of request.value.measures) {
-      const outcome = evaluateMeasure(evaluation, one);
-      const unit = (outcome.ok ? outcome.value.unit : undefined) ?? findMeasure(one.measure)?.unit ?? '';
-      answers.push({ ...one, unit, outcome: cautioned(outcome, caution) });
-      await context.pause();
-      if (context.cancelled()) return failure('It was given up.');
-    }
-    return success(answers);
+    const work = measured(evaluation, request.value.measures, caution);
+    const found = await drive(work, context, EVERY_STEP);
+    return found ? success(found) : failure('It was given up.');
   },
 
   /** Points of a scan, from one up to another that is left out; rows are reported some at a time. */
-  async scanPart(
-    { project, axes, measures, from, to }: ScanPartInput,
-    context: JobContext<readonly ScanRow[]>,
-  ): Promise<Outcome<null>> {
-    const follow = await following(project);
-    let rows: ScanRow[] = [];
-    let since = Date.now();
-    for (let point = from; point < to; point++) {
-      if (context.cancelled()) break;
-      const row = scanPoint(project, axes, measures, point, follow);
-      if (!row.ok) return row;
-      rows.push(row.value);
-      if (Date.now() - since < CHUNK) continue;
-      context.report(rows);
-      rows = [];
-      await context.pause();
-      since = Date.now();
-    }
-    if (rows.length > 0) context.report(rows);
-    return success(null);
+  async scanPart(input: ScanPartInput, context: JobContext<readonly ScanRow[]>): Promise<Outcome<null>> {
+    return scanned(input, context as JobContext<never>, context.report);
   },
 
   /** A scan asked for by another program, as the text of its request; rows are reported some at a time. */
   async scan(text: string, context: JobContext<ScanPart>): Promise<Outcome<{ readonly points: number }>> {
     const request = readScanRequest(text);
     if (!request.ok) return request;
-    const { project, axes, measures } = request.value;
-    const points = scanSize(axes);
-    const follow = await following(project);
-    let rows: ScanRow[] = [];
-    let since = Date.now();
-    for (let point = 0; point < points; point++) {
-      if (context.cancelled()) break;
-      const row = scanPoint(project, axes, measures, point, follow);
-      if (!row.ok) return row;
-      rows.push(row.value);
-      if (Date.now() - since < CHUNK && point + 1 < points) continue;
-      context.report({ done: point + 1, of: points, rows });
-      rows = [];
-      await context.pause();
-      since = Date.now();
-    }
-    return success({ points });
+    const points = scanSize(request.value.axes);
+    let done = 0;
+    const end = await scanned({ ...request.value, from: 0, to: points }, context as JobContext<never>, (rows) =>
+      context.report({ done: (done += rows.length), of: points, rows }),
+    );
+    return end.ok ? success({ points }) : end;
   },
 
   /**
    * Some chunks of a run through a scene, from `from` up to `to`. Each batch of `BATCH` chunks is reported as it is done, so that
    * batches of several workers can be joined in the order of their chunks.
    */
-  async traceScene(
-    { project, scene: id, rays, from, to }: TraceInput,
-    context: JobContext<TracePart>,
-  ): Promise<Outcome<null>> {
-    const scene = new Evaluation(project).scene(id);
+  async traceScene(input: TraceInput, context: JobContext<TracePart>): Promise<Outcome<null>> {
+    const scene = new Evaluation(input.project).scene(input.scene);
     if (!scene.ok) return scene;
     const { model } = scene.value;
     if (model.sources.length === 0) return failure('Nothing shines: the scene has no source with a flux.');
-    const tracer = tracerOf(model);
-    const { size } = chunksOf(rays);
-    let since = Date.now();
-    for (let batch = from; batch < to; batch += BATCH) {
-      const sum = noTally(model);
-      for (let chunk = batch; chunk < Math.min(to, batch + BATCH); chunk++) {
-        tracer.chunk(chunk, size, model.scene.sampling.seed, sum);
-        if (Date.now() - since < CHUNK) continue;
-        await context.pause();
-        if (context.cancelled()) return success(null);
-        since = Date.now();
-      }
-      context.report({ batch: batch / BATCH, tally: sum.tally() });
-    }
+    await drive(chunks(model, input, context.report), context);
     return success(null);
   },
 

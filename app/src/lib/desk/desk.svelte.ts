@@ -43,6 +43,7 @@ import { stateOfPlace } from './tile-state.ts';
 import { Previews } from './previews.ts';
 import { brokenIn, Views } from './views.ts';
 import { projectStore } from '../keeping/store.ts';
+import { Runs } from './runs.svelte.ts';
 import { Relations, unfinished, type Followed } from './relations.svelte.ts';
 import { Keeper, storeTrouble, type FromStore, type Keeping } from './keeper.svelte.ts';
 
@@ -80,6 +81,7 @@ interface Pending {
 /** The one open project with its history, what is computed of it and how it is kept. Rooms read from it and edit through it. */
 export class Desk {
   readonly pool: WorkerPool<Jobs>;
+  readonly runs: Runs;
   readonly live: LiveAnswers;
   /** Answers for the reference; its queries ask nothing while there is none. */
   readonly referenceLive: LiveAnswers;
@@ -133,6 +135,7 @@ export class Desk {
       },
       { patience: PATIENCE },
     );
+    this.runs = new Runs(this.pool);
     this.live = new LiveAnswers(this.pool, (project) => this.#previews.answered(project));
     this.referenceLive = new LiveAnswers(this.pool);
     this.live.stateOfPlace = this.referenceLive.stateOfPlace = stateOfPlace;
@@ -226,6 +229,7 @@ export class Desk {
   open(tracked: Tracked, from?: FromStore, withoutRelations = false): void {
     this.finishPending();
     void this.keeper.leave();
+    this.runs.leaveProject();
     this.relations.begin(withoutRelations);
     this.#tracked = tracked;
     this.#dropPreview();

@@ -5,7 +5,7 @@
 
   import { significant } from '$lib/format.ts';
   import Plates from './Plates.svelte';
-  import { runsOf } from './run-of.svelte.ts';
+  import { runsOf } from './runs-of.ts';
 
   let { stand }: { stand: MeritStand | null } = $props();
   const desk = useDesk();

@@ -6,12 +6,11 @@
   import { useDesk } from '$lib/desk/context.ts';
   import { significant } from '$lib/format.ts';
   import type { MovesRun } from './moves-run.svelte.ts';
-  import { runsOf } from './run-of.svelte.ts';
+  import type { GlassChoice } from './glass-choice.svelte.ts';
   import Shortlist from './Shortlist.svelte';
 
-  let { run }: { run: MovesRun } = $props();
+  let { run, glass }: { run: MovesRun; glass: GlassChoice } = $props();
   const desk = useDesk();
-  const { glass } = runsOf(desk);
   const KINDS: readonly (readonly [MoveKind, string, string])[] = [
     ['glass', 'glasses', 'Every element in the glasses of the shortlist that are next to its own'],
     ['split', 'split', 'Every single element as two'],
@@ -23,13 +22,13 @@
   const SHOWN = 8;
   const kinds = new SvelteSet<MoveKind>(['glass', 'split', 'asphere']);
   let all = $state(false);
-  const tried = $derived(run.state?.tried ?? []);
+  const tried = $derived(run.found?.tried ?? []);
   const shown = $derived(all ? tried : tried.slice(0, SHOWN));
 
   function begin() {
     if (!desk.lens) return;
     all = false;
-    run.begin({ lens: desk.lens.id, kinds: [...kinds], shortlist: glassShortlist(glass.rules) });
+    run.start({ lens: desk.lens.id, kinds: [...kinds], shortlist: glassShortlist(glass.rules) });
   }
 
   function gainText({ gain }: TriedMove): string {
@@ -38,22 +37,22 @@
   }
 </script>
 
-<section aria-label="Other forms" data-testid="moves" data-running={run.running} data-tried={tried.length}>
+<section aria-label="Other forms" data-testid="moves" data-running={run.active} data-tried={tried.length}>
   <header>
     <h2>Other forms</h2>
-    {#if run.running}
+    {#if run.active}
       <Button strong data-testid="moves-stop" onclick={() => run.stop()}>stop</Button>
     {:else}
       <Button strong data-testid="moves-begin" disabled={kinds.size === 0} onclick={begin}>try</Button>
       {#if tried.length > 0}<Button onclick={() => run.throwAway()}>throw away</Button>{/if}
     {/if}
-    {#if run.state}
+    {#if run.found}
       <span class="muted"
-        >{run.state.done} of {run.state.of} · as it is, polished: {significant(run.state.base, 4)}</span
+        >{run.found.done} of {run.found.of} · as it is, polished: {significant(run.found.base, 4)}</span
       >
     {/if}
   </header>
-  {#if !run.running}
+  {#if !run.active}
     <p class="choices">
       {#each KINDS as [kind, words, meaning] (kind)}
         <label title={meaning}
@@ -69,13 +68,13 @@
     </p>
     {#if kinds.has('glass')}<Shortlist choice={glass} panel="forms" />{/if}
   {/if}
-  {#if run.failure}<p class="bad" role="alert" data-testid="moves-failure">✕ {run.failure}</p>{/if}
+  {#if run.reason}<p class="bad" role="alert" data-testid="moves-failure">✕ {run.reason}</p>{/if}
   {#if run.stale && tried.length > 0}
     <p class="warn">! The lens has changed since: these are of the lens as it was. Try again.</p>
   {/if}
-  {#if tried.length === 0 && !run.failure}
+  {#if tried.length === 0 && !run.reason}
     <p class="muted">
-      {run.running
+      {run.active
         ? 'Polishing the form as it is, to compare with…'
         : 'Changes of the form, one at a time, each polished: what it gains over the form as it is.'}
     </p>
@@ -90,7 +89,7 @@
         {#if move.project}
           <Button
             data-testid="move-keep"
-            disabled={run.stale || run.running}
+            disabled={run.stale || run.active}
             aria-label="Keep {move.title}"
             onclick={() => run.keep(move)}>keep</Button
           >

@@ -28,18 +28,18 @@
   }
 </script>
 
-<div class="plates" data-testid="plates" data-count={list?.plates.length ?? 0} data-running={run.running}>
+<div class="plates" data-testid="plates" data-count={list?.plates.length ?? 0} data-running={run.active}>
   <p>
     {#if list}
       <span><b>{list.name}</b>, {list.plates.length} test plates</span>
-      {#if run.running}
+      {#if run.active}
         <Button strong data-testid="plates-stop" onclick={() => run.stop()}>stop</Button>
       {:else}
         <Button
-          strong={!run.state}
+          strong={!run.found}
           data-testid="plates-fit"
           title="One radius after another is given to its plate, while all that is free is polished again"
-          onclick={() => desk.lens && run.begin(desk.lens.id)}>{run.state ? 'fit again' : 'fit all radii'}</Button
+          onclick={() => desk.lens && run.start(desk.lens.id)}>{run.found ? 'fit again' : 'fit all radii'}</Button
         >
         <Button onclick={() => picker.click()}>another list…</Button>
         <Button onclick={forget}>forget</Button>
@@ -59,18 +59,18 @@
       onchange={(event) => void take(event.currentTarget)}
     />
   </p>
-  {#if run.failure}<p class="bad" role="alert">✕ {run.failure}</p>{/if}
-  {#if run.state}
-    {@const { done, of, before, merit, fitted } = run.state}
+  {#if run.reason}<p class="bad" role="alert">✕ {run.reason}</p>{/if}
+  {#if run.found}
+    {@const { done, of, before, merit, fitted } = run.found}
     <p data-testid="plates-state" data-done={done} data-merit={merit}>
       <span
         >{done} of {of} on plates · merit {significant(before, 4)} → <b>{significant(merit, 4)}</b>, polished before and
         behind</span
       >
-      {#if !run.running && run.whole}
+      {#if !run.active && run.whole}
         <Button data-testid="plates-keep" disabled={run.stale} onclick={() => run.keep()}>keep</Button>
       {/if}
-      {#if !run.running}<Button onclick={() => run.throwAway()}>throw away</Button>{/if}
+      {#if !run.active}<Button onclick={() => run.throwAway()}>throw away</Button>{/if}
     </p>
     {#if run.stale}
       <p class="warn">! The lens has changed since: this is of the lens as it was. Fit again.</p>

@@ -33,27 +33,34 @@
     'goals in a scene, which are sampled by rays.';
   /** Ends at which it was still gaining. */
   const GAINING: readonly StopReason[] = ['slow', 'steps', 'evaluations'];
-  const unfinished = $derived(run.stopped || (run.end !== null && GAINING.includes(run.end.reason)));
+  const unfinished = $derived(
+    run.state === 'cancelled' || (run.outcome !== null && GAINING.includes(run.outcome.reason)),
+  );
   /** By how much a merit has changed; nothing if that would round to nothing. */
   function changeWords(from: number, to: number): string {
     const percent = from > 0 ? 100 * (to / from - 1) : 0;
     return Math.abs(percent) < 0.05 ? '' : `(${percent < 0 ? '−' : '+'}${significant(Math.abs(percent), 2)} %)`;
   }
   const first = $derived(run.line[0]?.[1] ?? null);
-  const changed = $derived(run.project !== null && run.status !== 'none' && run.project !== desk.base);
+  const changed = $derived(run.project !== null && run.state !== 'none' && run.project !== desk.base);
 </script>
 
-<section aria-label="The run" data-testid="run" data-status={run.status} data-merit={run.latest?.merit ?? ''}>
+<section
+  aria-label="The run"
+  data-testid="run"
+  data-status={run.asking ? 'asking' : run.state}
+  data-merit={run.latest?.merit ?? ''}
+>
   <header>
     <h2>The run</h2>
-    {#if run.status === 'running'}
+    {#if run.active}
       <Button data-testid="run-pause" onclick={() => run.pause()}>pause</Button>
       <Button strong data-testid="run-stop" onclick={() => run.stop()}>stop</Button>
-    {:else if run.status === 'paused'}
+    {:else if run.state === 'paused'}
       <Button strong data-testid="run-on" onclick={() => run.goOn()}>go on</Button>
       <Button data-testid="run-stop" onclick={() => run.stop()}>stop</Button>
     {:else}
-      {#if run.status === 'over'}
+      {#if run.over}
         <Button
           strong={unfinished}
           data-testid="run-further"
@@ -62,11 +69,11 @@
         >
       {/if}
       <Button
-        strong={run.status !== 'over'}
+        strong={!run.over}
         data-testid="run-begin"
-        disabled={run.status === 'asking'}
-        title={run.status === 'over' ? 'Starts anew from the project as it is' : undefined}
-        onclick={() => void run.begin()}>{run.status === 'over' ? 'start anew' : 'polish'}</Button
+        disabled={run.asking}
+        title={run.over ? 'Starts anew from the project as it is' : undefined}
+        onclick={() => void run.look()}>{run.over ? 'start anew' : 'polish'}</Button
       >
       <select
         aria-label="How it looks for the minimum"
@@ -77,7 +84,7 @@
         {#each METHODS as [method, words] (method)}<option value={method}>{words}</option>{/each}
       </select>
     {/if}
-    {#if run.status === 'over'}
+    {#if run.over}
       <Button data-testid="run-keep" disabled={!run.better} onclick={() => run.keep()}>keep</Button>
       <Button data-testid="run-throw" onclick={() => run.throwAway()}>throw away</Button>
     {/if}
@@ -89,10 +96,10 @@
       >
     {/if}
   </header>
-  {#if run.failure}<p class="bad" role="alert" data-testid="run-failure">✕ {run.failure}</p>{/if}
+  {#if run.reason}<p class="bad" role="alert" data-testid="run-failure">✕ {run.reason}</p>{/if}
   {#each run.warnings as { text, asks } (text)}
     <p class="warn">! {text}</p>
-    {#if asks && run.status === 'asking'}
+    {#if asks && run.asking}
       <p class="ask" data-testid="run-ask">
         Run all the same?
         <Button onclick={() => run.start()} data-testid="run-anyway">yes, without limits</Button>
@@ -112,18 +119,22 @@
     {#if run.section}
       <div class="sketch"><FormSketch section={run.section} label="The lens as the run has it" /></div>
     {/if}
-  {:else if run.status === 'none' && !run.failure}
+  {:else if run.state === 'none' && !run.asking}
     <p class="muted">
       A polish turns the free numbers to the nearest minimum of what is wanted, within bounds and making-limits. It
       works beside you: nothing changes until you keep it.
     </p>
   {/if}
-  {#if run.status === 'over'}
+  {#if run.over}
     {#if run.diagnosis}
       <Why
         diagnosis={run.diagnosis}
         {unfinished}
-        reason={run.stopped ? 'You stopped it; this is how it stood.' : run.end ? REASONS[run.end.reason] : ''}
+        reason={run.state === 'cancelled'
+          ? 'You stopped it; this is how it stood.'
+          : run.outcome
+            ? REASONS[run.outcome.reason]
+            : ''}
       />
     {:else if run.diagnosing}<p class="muted">Looking at why it stopped…</p>{/if}
   {/if}

@@ -6,13 +6,12 @@
   import { useDesk } from '$lib/desk/context.ts';
   import { significant } from '$lib/format.ts';
   import { SearchRun } from './search-run.svelte.ts';
-  import { runsOf } from './run-of.svelte.ts';
+  import type { GlassChoice } from './glass-choice.svelte.ts';
   import MiniSection from '$lib/drawing/MiniSection.svelte';
   import Shortlist from './Shortlist.svelte';
 
-  let { run }: { run: SearchRun } = $props();
+  let { run, glass }: { run: SearchRun; glass: GlassChoice } = $props();
   const desk = useDesk();
-  const { glass } = runsOf(desk);
   const WAYS: readonly (readonly [SearchWay, string, string])[] = [
     ['hop', 'random steps', 'All free numbers moved at random, then polished'],
     [
@@ -49,7 +48,7 @@
           glass: { lens: desk.lens.id, surfaces, shortlist: glassShortlist(glass.rules) },
         }),
     };
-    run.begin(options);
+    run.start(options);
   }
 
   function time(seconds: number): string {
@@ -59,10 +58,10 @@
   const label = (id: string) => id.replace(/^g/, '');
 </script>
 
-<section aria-label="Search" data-testid="search" data-running={run.running} data-found={run.gallery.length}>
+<section aria-label="Search" data-testid="search" data-running={run.active} data-found={run.gallery.length}>
   <header>
     <h2>Search</h2>
-    {#if run.running}
+    {#if run.active}
       <Button strong data-testid="search-stop" onclick={() => run.stop()}>stop</Button>
     {:else}
       <Button strong data-testid="search-begin" onclick={begin}
@@ -75,14 +74,14 @@
     {/if}
     {#if run.trials > 0}
       <span class="muted"
-        >{run.trials} trials · {run.evaluations} evaluations · {time(run.seconds)}{run.running &&
+        >{run.trials} trials · {run.evaluations} evaluations · {time(run.seconds)}{run.active &&
         run.seconds - run.gained > 60
           ? ` · no gain for ${time(run.seconds - run.gained)}`
           : ''}</span
       >
     {/if}
   </header>
-  {#if !run.running}
+  {#if !run.active}
     <div class="choices">
       <label><input type="checkbox" bind:checked={byGlass} data-testid="search-glass" /> exchange glasses</label>
       <label title="Beside the lens as it is: points spread over the bounds">
@@ -110,11 +109,11 @@
       {#if byGlass}<Shortlist choice={glass} panel="search" />{/if}
     </div>
   {/if}
-  {#if run.failure}<p class="bad" role="alert">✕ {run.failure}</p>{/if}
+  {#if run.reason}<p class="bad" role="alert">✕ {run.reason}</p>{/if}
   {#if run.foreign}<p class="muted">It is of another project: open that one to keep what it finds, or stop it.</p>{/if}
-  {#if run.gallery.length === 0 && !run.failure}
+  {#if run.gallery.length === 0 && !run.reason}
     <p class="muted">
-      {run.running
+      {run.active
         ? 'Looking…'
         : 'Goes over from minimum to minimum, each step polished, for as long as you let it; the best distinct ' +
           'lenses stay in a gallery, also when the page is closed.'}

@@ -3,7 +3,7 @@
   import { catalogueMaterial, failure, success, type GlassRules, type Outcome } from '@ulvex/core';
   import { allGlasses, glassShortlist } from '@ulvex/core/improve';
   import Cell from '$lib/components/Cell.svelte';
-  import type { GlassChoice } from './run-of.svelte.ts';
+  import type { GlassChoice } from './glass-choice.svelte.ts';
 
   interface Props {
     choice: GlassChoice;

@@ -1,10 +1,15 @@
-import type { MoveOptions, MovesState, TriedMove } from '@ulvex/core';
+import type { MoveOptions, TriedMove } from '@ulvex/core';
+import type { Desk } from '../desk/desk.svelte.ts';
 import { TrialRun } from './trial-run.svelte.ts';
 
 /** Trials of changes of the form. */
-export class MovesRun extends TrialRun<MovesState> {
-  begin(options: MoveOptions): void {
-    this.run((project, onState) => this.desk.pool.run('moves', { project, options }, onState));
+export class MovesRun extends TrialRun<'moves'> {
+  constructor(desk: Desk) {
+    super(desk, 'moves', 'Other forms');
+  }
+
+  start(options: MoveOptions): void {
+    void this.try({ options });
   }
 
   /** Writes a form into the project. */

@@ -1,44 +1,27 @@
-import {
-  JobCancelled,
-  type Diagnosis,
-  type Edit,
-  type Outcome,
-  type PolishEnd,
-  type PolishMethod,
-  type Polished,
-  type Project,
-  type RunningJob,
-  type Section,
-  type Warning,
-} from '@ulvex/core';
+import type { Diagnosis, Edit, PolishEnd, PolishMethod, Polished, Project, Section, Warning } from '@ulvex/core';
+import { Run } from '../compute/run.svelte.ts';
 import type { Desk } from '../desk/desk.svelte.ts';
 
-/** How a run stands: nothing yet, a question, at work, held for a while, or over. */
-export type RunStatus = 'none' | 'asking' | 'running' | 'paused' | 'over';
-
 /**
- * One run of Improve, on the project as it was when it began: what is edited meanwhile is not touched, and keeping the result writes the free
- * numbers alone. It lives with the window, so that it goes on behind other rooms.
+ * One polish of Improve, on the project as it was when it began: what is edited meanwhile is not touched, and keeping the result writes the free
+ * numbers alone.
  */
-export class PolishRun {
+export class PolishRun extends Run {
   readonly #desk: Desk;
-  #job: RunningJob<Outcome<PolishEnd>> | null = null;
   #drawing = false;
   /** Id of the project that it is of. */
-  #of = '';
-  /** What was done before it was paused the last time: evaluations, and the edits that came of them. */
+  #projectId = '';
+  /** What was done before it was held the last time: evaluations, and the edits that came of them. */
   #earlier: { readonly evaluations: number; readonly edits: readonly Edit[] } = { evaluations: 0, edits: [] };
-  #pausing = false;
-  status = $state.raw<RunStatus>('none');
+  /** Whether it waits for an answer before it begins: something is doubtful. */
+  asking = $state.raw(false);
   /** The project that it began with. */
   project = $state.raw<Project | null>(null);
   /** Merit against evaluations. */
   line = $state.raw<readonly (readonly [evaluations: number, merit: number])[]>([]);
   latest = $state.raw<Polished | null>(null);
-  /** Why it ended, in words of the solver; null while it runs, or where the user stopped it. */
-  end = $state.raw<PolishEnd | null>(null);
-  stopped = $state.raw(false);
-  failure = $state.raw<string | null>(null);
+  /** Why it ended, in words of the solver; null while it runs, or if it was given up. */
+  outcome = $state.raw<PolishEnd | null>(null);
   warnings = $state.raw<readonly Warning[]>([]);
   /** How it looks for the minimum; by Ulvex's choice where empty. */
   method = $state<PolishMethod | ''>('');
@@ -47,12 +30,18 @@ export class PolishRun {
   diagnosing = $state.raw(false);
 
   constructor(desk: Desk) {
+    super(desk.runs, { title: 'Polish', room: '/improve', outlasts: true });
     this.#desk = desk;
+  }
+
+  /** Whether it has come to an end with something to look at. */
+  get over(): boolean {
+    return (this.state === 'done' || this.state === 'cancelled') && this.latest !== null;
   }
 
   /** Whether it is of another project than the one on the desk. */
   get foreign(): boolean {
-    return this.project !== null && this.#of !== this.#desk.projectId;
+    return this.project !== null && this.#projectId !== this.#desk.projectId;
   }
 
   /** Whether there is something to keep. */
@@ -61,81 +50,53 @@ export class PolishRun {
     return !this.foreign && latest !== null && line.length > 1 && latest.merit < line[0][1];
   }
 
-  /** Looks at what is doubtful first; waits for an answer where something has to be asked. */
-  async begin(): Promise<void> {
+  /** Looks at what is doubtful first; waits for an answer if something has to be asked. */
+  async look(): Promise<void> {
     const project = this.#desk.base;
     this.#clear(project);
-    const found = await this.#desk.pool
-      .run('warnings', { project })
-      .result.catch((error: Error) => ({ ok: false as const, reason: error.message }));
-    if (!found.ok) {
-      this.failure = found.reason;
-      this.status = 'none';
-      return;
-    }
+    const found = await this.work('warnings', { project });
+    if (!found) return;
+    if (!found.ok) return this.end('failed', found.reason);
     this.warnings = found.value;
-    if (found.value.some(({ asks }) => asks)) this.status = 'asking';
-    else this.start();
+    this.asking = found.value.some(({ asks }) => asks);
+    if (!this.asking) this.start();
   }
 
   /** Begins in earnest, on the project that was looked at. */
   start(): void {
-    if (this.project) this.#run(this.project);
+    this.asking = false;
+    if (this.project) void this.#run(this.project);
   }
 
-  /** Holds it where it is; what it found so far can be looked at, and it can go on. */
-  pause(): void {
-    if (this.status !== 'running') return;
-    this.#pausing = true;
-    this.#job?.cancel();
-  }
-
-  /** Goes on from where it stands: paused, stopped, or ended by its own rule. What was found so far is the new beginning. */
+  /** Goes on from where it stands: held, given up, or ended by its own rule. What was found so far is the new beginning. */
   goOn(): void {
     const { latest } = this;
-    if (this.status !== 'paused' && this.status !== 'over') return;
+    if (this.state !== 'paused' && !this.over) return;
     if (!latest) return this.start();
-    this.end = this.diagnosis = null;
-    this.stopped = false;
+    this.outcome = this.diagnosis = null;
     this.#earlier = { evaluations: latest.evaluations, edits: latest.edits };
-    this.#run(latest.project);
+    void this.#run(latest.project);
   }
 
-  #run(project: Project): void {
-    this.status = 'running';
-    const stand = this.#desk.pool.run(
-      'polish',
-      { project, options: this.method === '' ? {} : { method: this.method } },
-      (state) => this.#seen(state),
-    );
-    this.#job = stand;
-    stand.result.then(
-      (end) => this.#over(stand, end),
-      (error: Error) => {
-        if (this.#job !== stand) return;
-        this.#job = null;
-        if (this.#pausing) {
-          this.#pausing = false;
-          this.status = 'paused';
-          return;
-        }
-        this.status = this.line.length > 0 ? 'over' : 'none';
-        if (error instanceof JobCancelled) this.stopped = true;
-        else this.failure = error.message;
-        if (this.stopped && this.latest) void this.#diagnose(this.latest.project);
-      },
-    );
+  async #run(project: Project): Promise<void> {
+    this.begin();
+    const options = this.method === '' ? {} : { method: this.method };
+    const found = await this.work('polish', { project, options }, (state) => this.#seen(state));
+    if (!found) return;
+    if (!found.ok) return this.end('failed', found.reason);
+    const whole = this.#whole(found.value);
+    this.outcome = this.latest = whole;
+    if (this.line.length === 0 || this.line[0][1] < whole.before) this.line = [[1, whole.before], ...this.line];
+    this.line = [...this.line, [whole.evaluations, whole.merit]];
+    this.end('done');
+    void this.#draw(found.value.project);
+    void this.#diagnose(found.value.project);
   }
 
   /** Ends it here; what it found so far can be kept. */
-  stop(): void {
-    if (this.status === 'paused' && this.latest) {
-      this.status = 'over';
-      this.stopped = true;
-      void this.#diagnose(this.latest.project);
-    }
-    this.#pausing = false;
-    this.#job?.cancel();
+  override stop(): void {
+    super.stop();
+    if (this.over) void this.#diagnose(this.latest!.project);
   }
 
   /** Writes what it found into the project as one step of the history. */
@@ -149,7 +110,6 @@ export class PolishRun {
   }
 
   throwAway(): void {
-    this.stop();
     this.#clear(null);
   }
 
@@ -169,20 +129,17 @@ export class PolishRun {
   }
 
   #clear(project: Project | null): void {
-    this.#job?.cancel();
-    this.#job = null;
-    this.status = 'none';
+    this.end('none');
+    this.asking = this.diagnosing = false;
     this.project = project;
-    this.#of = this.#desk.projectId;
+    this.#projectId = this.#desk.projectId;
     this.line = [];
-    this.latest = this.end = this.failure = this.section = this.diagnosis = null;
-    this.stopped = this.diagnosing = false;
+    this.latest = this.outcome = this.section = this.diagnosis = null;
     this.warnings = [];
     this.#earlier = { evaluations: 0, edits: [] };
-    this.#pausing = false;
   }
 
-  /** A state with what was done before the last pause. */
+  /** A state with what was done before it was held the last time. */
   #whole<S extends Polished>(state: S): S {
     const { evaluations, edits } = this.#earlier;
     return { ...state, evaluations: evaluations + state.evaluations, edits: [...edits, ...state.edits] };
@@ -192,23 +149,6 @@ export class PolishRun {
     this.latest = this.#whole(state);
     this.line = [...this.line, [this.latest.evaluations, state.merit]];
     void this.#draw(state.project);
-  }
-
-  #over(job: RunningJob<Outcome<PolishEnd>>, end: Outcome<PolishEnd>): void {
-    if (this.#job !== job) return;
-    this.#job = null;
-    if (!end.ok) {
-      this.failure = end.reason;
-      this.status = 'none';
-      return;
-    }
-    this.status = 'over';
-    const whole = this.#whole(end.value);
-    this.end = this.latest = whole;
-    if (this.line.length === 0 || this.line[0][1] < whole.before) this.line = [[1, whole.before], ...this.line];
-    this.line = [...this.line, [whole.evaluations, whole.merit]];
-    void this.#draw(end.value.project);
-    void this.#diagnose(end.value.project);
   }
 
   /** The lens as it is, drawn as often as that is done. */
@@ -232,9 +172,9 @@ export class PolishRun {
     this.diagnosing = true;
     try {
       const found = await this.#desk.pool.run('diagnose', { project }).result;
-      if (found.ok && this.status === 'over' && this.latest?.project === project) this.diagnosis = found.value;
-    } catch (error) {
-      if (!(error instanceof JobCancelled)) this.failure = (error as Error).message;
+      if (found.ok && this.over && this.latest?.project === project) this.diagnosis = found.value;
+    } catch {
+      // Without a diagnosis the run has its result all the same.
     }
     this.diagnosing = false;
   }

@@ -1,17 +1,15 @@
 import {
-  JobCancelled,
   standing,
   type Candidate,
   type Measured,
-  type Outcome,
   type Project,
-  type RunningJob,
   type SearchOptions,
   type SearchPart,
   type Section,
 } from '@ulvex/core';
 import { isSameLens } from '@ulvex/core/improve';
 import localforage from 'localforage';
+import { Run, type RunState } from '../compute/run.svelte.ts';
 import type { Desk } from '../desk/desk.svelte.ts';
 import { lensOf } from '../desk/lens-choice.ts';
 
@@ -42,10 +40,8 @@ const KEEP_EVERY = 1000;
  * all fill one gallery. It goes on behind other rooms until it is stopped; its gallery is kept in the browser, and a search that is begun again goes
  * on from there.
  */
-export class SearchRun {
+export class SearchRun extends Run {
   readonly #desk: Desk;
-  /** One for each worker that takes part. */
-  #jobs: readonly RunningJob<Outcome<null>>[] = [];
   #begun = 0;
   #before = 0;
   #kept = 0;
@@ -54,8 +50,7 @@ export class SearchRun {
   #counted: (readonly [trials: number, evaluations: number])[] = [];
   #drawing = false;
   /** Id of the project that it is of. */
-  #of = '';
-  running = $state.raw(false);
+  #projectId = '';
   project = $state.raw<Project | null>(null);
   gallery = $state.raw<readonly Candidate[]>([]);
   trials = $state.raw(0);
@@ -63,13 +58,13 @@ export class SearchRun {
   seconds = $state.raw(0);
   /** The last time, in seconds, that the best became better. */
   gained = $state.raw(0);
-  failure = $state.raw<string | null>(null);
   /** Drawings of candidates by their ids. */
   sections = $state.raw<Readonly<Record<string, Section>>>({});
   /** How many of the requirements candidates keep, by their ids. */
   met = $state.raw<Readonly<Record<string, number>>>({});
 
   constructor(desk: Desk) {
+    super(desk.runs, { title: 'Search', room: '/improve', outlasts: true });
     this.#desk = desk;
   }
 
@@ -80,17 +75,17 @@ export class SearchRun {
 
   /** Whether it is of another project than the one on the desk. */
   get foreign(): boolean {
-    return this.project !== null && this.#of !== this.#desk.projectId;
+    return this.project !== null && this.#projectId !== this.#desk.projectId;
   }
 
   /** Brings back what was found before the page was closed, where it was for this project. */
   async recall(): Promise<void> {
-    if (this.foreign && !this.running) this.#reset();
-    if (this.running || this.gallery.length > 0) return;
-    this.#of = this.#desk.projectId;
+    if (this.foreign && !this.active) this.#reset();
+    if (this.active || this.gallery.length > 0) return;
+    this.#projectId = this.#desk.projectId;
     try {
       const kept = await store.getItem<KeptSearch>(this.#desk.projectId);
-      if (!kept || this.running || this.gallery.length > 0) return;
+      if (!kept || this.active || this.gallery.length > 0) return;
       this.project = kept.project;
       this.#options = kept.options;
       this.gallery = kept.gallery;
@@ -102,9 +97,9 @@ export class SearchRun {
   }
 
   /** Begins anew on the project as it is. */
-  begin(options: SearchOptions): void {
+  start(options: SearchOptions): void {
     this.#reset();
-    this.#of = this.#desk.projectId;
+    this.#projectId = this.#desk.projectId;
     this.project = this.#desk.base;
     this.#run(options);
   }
@@ -119,25 +114,23 @@ export class SearchRun {
     const { project } = this;
     if (!project) return;
     this.#options = options;
-    this.failure = null;
-    this.running = true;
+    this.begin();
     this.#begun = performance.now();
     this.#before = this.seconds;
-    const workers = Math.max(1, this.#desk.pool.size - 1);
+    const workers = Math.max(1, this.pool.size - 1);
     this.#counted = [[this.trials, this.evaluations], ...Array.from({ length: workers }, () => [0, 0] as const)];
     // What was found before goes into the new galleries by its best, which the search starts from.
     const from = this.gallery[0]?.project ?? project;
-    this.#jobs = Array.from({ length: workers }, (_, k) => {
-      const own = { ...options, seed: options.seed + SEEDS_APART * k, starts: Math.ceil(options.starts / workers) };
-      const job = this.#desk.pool.run('search', { project: from, options: own }, (part) => {
-        if (this.#jobs.includes(job)) this.#found(k, part);
-      });
-      job.result.then(
-        (end) => this.#over(job, end.ok ? null : end.reason),
-        (error: Error) => this.#over(job, error instanceof JobCancelled ? null : error.message),
-      );
-      return job;
-    });
+    const share = { ...options, starts: Math.ceil(options.starts / workers) };
+    for (let k = 0; k < workers; k++) void this.#search(k, from, { ...share, seed: options.seed + SEEDS_APART * k });
+  }
+
+  /** What one worker does; the search is over when the last of them is. */
+  async #search(worker: number, project: Project, options: SearchOptions): Promise<void> {
+    const end = await this.work('search', { project, options }, (part) => this.#found(worker, part));
+    if (!end || this.jobs > 0) return;
+    if (end.ok || this.gallery.length > 0) this.end('done');
+    else this.end('failed', end.reason);
   }
 
   /** Takes in what a worker has found. */
@@ -152,10 +145,6 @@ export class SearchRun {
     if (this.gallery[0] && this.gallery[0].merit < best) this.gained = this.seconds;
     void this.#keep();
     void this.#draw();
-  }
-
-  stop(): void {
-    for (const job of this.#jobs) job.cancel();
   }
 
   /** Writes a candidate into the project as one step of the history: its numbers and its glasses. */
@@ -181,29 +170,21 @@ export class SearchRun {
   }
 
   throwAway(): void {
-    this.stop();
     this.#reset();
     this.project = null;
-    void store.removeItem(this.#of).catch(() => {});
+    void store.removeItem(this.#projectId).catch(() => {});
   }
 
   #reset(): void {
-    this.stop();
-    this.#jobs = [];
-    this.running = false;
+    this.end('none');
     this.gallery = [];
     this.sections = this.met = {};
     this.trials = this.evaluations = this.seconds = this.gained = 0;
-    this.failure = null;
   }
 
-  #over(job: RunningJob<Outcome<null>>, reason: string | null): void {
-    if (!this.#jobs.includes(job)) return;
-    this.#jobs = this.#jobs.filter((one) => one !== job);
-    if (this.#jobs.length > 0) return;
-    this.running = false;
-    this.failure = this.gallery.length > 0 ? null : reason;
-    void this.#keep(true);
+  protected override end(state: RunState, reason = ''): void {
+    super.end(state, reason);
+    if (state === 'done' || state === 'cancelled') void this.#keep(true);
   }
 
   async #keep(now = false): Promise<void> {
@@ -212,7 +193,7 @@ export class SearchRun {
     this.#kept = performance.now();
     const kept: KeptSearch = { project, options: this.#options, gallery, trials, evaluations, seconds };
     try {
-      await store.setItem(this.#of, kept);
+      await store.setItem(this.#projectId, kept);
     } catch {
       // The search goes on; it only cannot be taken up again after the page is closed.
     }

@@ -1,21 +1,25 @@
-import { JobCancelled, type Outcome, type Project, type RunningJob } from '@ulvex/core';
+import type { JobInput, JobPart, Jobs, Outcome, Project } from '@ulvex/core';
+import { Run } from '../compute/run.svelte.ts';
 import type { Desk } from '../desk/desk.svelte.ts';
 
-/**
- * Trials in a worker on the project as it was when they began, each of which tells how all stand; they go on behind other rooms, and nothing of the
- * project changes until one is kept.
- */
-export class TrialRun<State> {
+/** Trials that say after each how all stand, of so many. */
+interface TrialState {
+  readonly done: number;
+  readonly of: number;
+}
+
+/** Trials in a worker on the project as it was when they began; nothing of the project changes until one is kept. */
+export abstract class TrialRun<K extends 'moves' | 'plates'> extends Run {
   protected readonly desk: Desk;
-  #job: RunningJob<Outcome<State>> | null = null;
-  running = $state.raw(false);
+  readonly #job: K;
   /** The project that they are of. */
   project = $state.raw<Project | null>(null);
-  state = $state.raw<State | null>(null);
-  failure = $state.raw<string | null>(null);
+  found = $state.raw<JobPart<Jobs, K> | null>(null);
 
-  constructor(desk: Desk) {
+  constructor(desk: Desk, job: K, title: string) {
+    super(desk.runs, { title, room: '/improve', outlasts: true });
     this.desk = desk;
+    this.#job = job;
   }
 
   /** Whether the lens has changed since they began: what they found is of another one then. */
@@ -23,27 +27,25 @@ export class TrialRun<State> {
     return this.project !== null && this.project.lenses !== this.desk.base.lenses;
   }
 
-  /** @param start - hands the job in, with what takes its states */
-  protected run(start: (project: Project, onState: (state: State) => void) => RunningJob<Outcome<State>>): void {
-    this.#job?.cancel();
+  protected async try(given: Omit<JobInput<Jobs, K>, 'project'>): Promise<void> {
     const project = this.desk.base;
-    [this.project, this.state, this.failure, this.running] = [project, null, null, true];
-    const job = start(project, (state) => (this.state = state));
-    this.#job = job;
-    job.result.then(
-      (end) => this.#over(job, end.ok ? null : end.reason, end.ok ? end.value : null),
-      (error: Error) => this.#over(job, error instanceof JobCancelled ? null : error.message, null),
-    );
-  }
-
-  stop(): void {
-    this.#job?.cancel();
+    this.begin();
+    [this.project, this.found, this.done, this.of] = [project, null, 0, 0];
+    const see = (state: JobPart<Jobs, K>) => {
+      this.found = state;
+      ({ done: this.done, of: this.of } = state as TrialState);
+    };
+    const input = { ...given, project } as unknown as JobInput<Jobs, K>; // `given` is all of it but the project
+    const end = (await this.work(this.#job, input, see)) as Outcome<JobPart<Jobs, K>> | null;
+    if (end?.ok) {
+      see(end.value);
+      this.end('done');
+    } else if (end) this.end('failed', end.reason);
   }
 
   throwAway(): void {
-    this.stop();
-    [this.project, this.state, this.failure, this.running] = [null, null, null, false];
-    this.#job = null;
+    this.end('none');
+    [this.project, this.found] = [null, null];
   }
 
   /** Writes a form into the project as one step of the history: its surfaces, its glasses, and what may move. */
@@ -61,13 +63,5 @@ export class TrialRun<State> {
       label,
     );
     this.throwAway();
-  }
-
-  #over(job: RunningJob<Outcome<State>>, failure: string | null, state: State | null): void {
-    if (this.#job !== job) return;
-    this.#job = null;
-    this.running = false;
-    this.failure = failure;
-    if (state) this.state = state;
   }
 }

@@ -40,15 +40,16 @@
       watts: tally.ledger[key] / tally.chunks,
     }));
   });
+  const percent = $derived(Math.round(100 * (run.progress ?? 0)));
   const words = $derived(
-    run.state === 'running'
-      ? `tracing ${Math.round(100 * run.progress)} %`
+    run.active
+      ? `tracing ${percent} %`
       : run.state === 'done'
         ? current
           ? 'traced'
           : 'of an earlier model'
         : run.state === 'paused'
-          ? `stopped at ${Math.round(100 * run.progress)} %`
+          ? `stopped at ${percent} %`
           : run.state === 'failed'
             ? `✕ ${run.reason}`
             : 'not traced',
@@ -56,14 +57,14 @@
 </script>
 
 <div class="bar" data-testid="run-bar" data-state={run.state} data-revision={run.revision}>
-  {#if run.state === 'running'}
-    <Button onclick={() => run.stop()} data-testid="run-stop">Stop</Button>
+  {#if run.active}
+    <Button onclick={() => run.pause()} data-testid="run-stop">Stop</Button>
   {:else if run.state === 'paused'}
     <Button onclick={() => run.resume()} data-testid="run-resume">Resume</Button>
   {:else}
     <Button onclick={onstart} data-testid="run-start">Trace</Button>
   {/if}
-  <progress value={run.progress} max="1" aria-label="Rays traced"></progress>
+  <progress value={run.progress ?? 0} max="1" aria-label="Rays traced"></progress>
   <span class="words">{words}</span>
   <label
     >Rays <span class="cell"

@@ -80,6 +80,11 @@ export class View3D {
   #faces: readonly Mesh[] = [];
   #cut: Plane | null = null;
   #asked = false;
+  /**
+   * What was replaced since the last frame. It is given back after the next one: materials that are alike share a shader, which would be compiled
+   * again if the last of them went before the new ones are drawn.
+   */
+  readonly #stale: Object3D[] = [];
   readonly #onDrawn: () => void;
 
   /** @param onDrawn - after each frame: what is drawn over it moves along */
@@ -123,6 +128,7 @@ export class View3D {
       this.#lamp.position.copy(this.#camera.position).sub(this.#controls.target).normalize();
       this.#lamp.position.add(new Vector3(-0.2, 0.6, 0.1));
       this.#renderer.render(this.#scene, this.#camera);
+      for (const object of this.#stale.splice(0)) dispose(object);
       this.#onDrawn();
     });
   }
@@ -234,7 +240,7 @@ export class View3D {
   setBodies(view: SceneView, look: FaceLook): void {
     const first = this.#view === null;
     this.#view = view;
-    dispose(this.#bodies);
+    this.#clear(this.#bodies);
     const clipping = this.#cut ? { clippingPlanes: [this.#cut] } : {};
     this.#faces = view.faces.map((face) => {
       const shown = look.of(face);
@@ -277,7 +283,7 @@ export class View3D {
 
   /** Sources as arrows, maps of detectors as frames. */
   setMarks(view: SceneView, colour: (id: string) => string, frame: string): void {
-    dispose(this.#marks);
+    this.#clear(this.#marks);
     const size = view.box ? new Vector3(...view.box.max).distanceTo(new Vector3(...view.box.min)) * 0.04 : 3;
     for (const { id, origin, axis } of view.sources) {
       const [from, along] = [new Vector3(...origin), new Vector3(...axis).normalize()];
@@ -313,7 +319,7 @@ export class View3D {
 
   /** Rays; each piece by its colour and opacity, null leaves it out. */
   setRays(rays: SceneRays, look: (piece: number) => { readonly colour: Color; readonly opacity: number } | null): void {
-    dispose(this.#rays);
+    this.#clear(this.#rays);
     const positions: number[] = [];
     const colours: number[] = [];
     for (let piece = 0; piece < rays.share.length; piece++) {
@@ -337,7 +343,7 @@ export class View3D {
 
   /** Pictures of what detectors hold, laid where they are. */
   setMaps(view: SceneView, maps: readonly MapPicture[]): void {
-    dispose(this.#maps);
+    this.#clear(this.#maps);
     for (const { detector, canvas } of maps) {
       const place = view.detectors.find(({ id }) => id === detector);
       if (!place?.laid) continue;
@@ -371,7 +377,7 @@ export class View3D {
   /** Cuts the bodies open along the plane x = 0, so that the far half is seen, and draws the section: its lines, and what is cut filled. */
   cutOpen(open: boolean, ink: string, fills: readonly ShownFill[]): void {
     this.#cut = open ? new Plane(new Vector3(1, 0, 0), 0) : null;
-    dispose(this.#section);
+    this.#clear(this.#section);
     for (const { positions, colour } of open ? fills : []) {
       const geometry = new BufferGeometry();
       geometry.setAttribute('position', new BufferAttribute(positions, 3));
@@ -428,24 +434,27 @@ export class View3D {
     return [(at.x + 1) / 2, (1 - at.y) / 2];
   }
 
+  /** Empties a group. */
+  #clear(group: Group): void {
+    this.#stale.push(...group.children);
+    group.clear();
+  }
+
   dispose(): void {
-    for (const group of [this.#bodies, this.#rays, this.#marks, this.#maps, this.#section]) dispose(group);
+    for (const group of [this.#bodies, this.#rays, this.#marks, this.#maps, this.#section]) this.#clear(group);
+    for (const object of this.#stale) dispose(object);
     this.#controls.dispose();
     this.#renderer.dispose();
   }
 }
 
-/** Empties a group and gives back what its things hold on the graphics card. */
-function dispose(group: Group): void {
-  for (const object of [...group.children] as (Object3D & Partial<Mesh>)[]) {
-    object.geometry?.dispose();
-    const material = object.material;
-    if (material && !Array.isArray(material)) {
-      (material as MeshBasicMaterial).map?.dispose();
-      material.dispose();
-    }
-    group.remove(object);
-  }
+/** Gives back what an object holds on the graphics card. */
+function dispose(object: Object3D & Partial<Mesh>): void {
+  object.geometry?.dispose();
+  const { material } = object;
+  if (!material || Array.isArray(material)) return;
+  (material as MeshBasicMaterial).map?.dispose();
+  material.dispose();
 }
 
 function matrixOf({ shift, rotation: r }: SceneView['detectors'][number]['pose']): Matrix4 {

@@ -12,11 +12,25 @@
   import { theme } from '$lib/theme.svelte.ts';
   import AskBar from '$lib/ask/AskBar.svelte';
   import { ui } from '$lib/desk/ui.svelte.ts';
+  import Button from '$lib/components/Button.svelte';
   import Cell from '$lib/components/Cell.svelte';
+  import type { Run } from '$lib/compute/run.svelte.ts';
 
   const desk = useDesk();
-  const busy = $derived(desk.activity.running + desk.activity.waiting > 0);
-  const running = $derived(busy ? desk.pool.jobs.running : []);
+  const computing = $derived(desk.activity.running + desk.activity.waiting > 0);
+  const runs = $derived(desk.runs.active);
+  const busy = $derived(computing || desk.relations.busy || runs.length > 0);
+  const running = $derived(computing ? desk.pool.jobs.running : []);
+  const told = ({ title, progress }: Run) => (progress === null ? title : `${title} ${Math.floor(100 * progress)} %`);
+  const words = $derived(
+    runs.length > 0
+      ? told(runs[0]) + (runs.length > 1 ? ` and ${runs.length - 1} more` : '')
+      : desk.relations.busy
+        ? 'following links'
+        : busy
+          ? 'computing'
+          : 'idle',
+  );
   let activity: HTMLDetailsElement | undefined = $state();
   const closeUnlessIn = (target: EventTarget | null) => {
     if (activity && !activity.contains(target as Node | null)) activity.open = false;
@@ -85,12 +99,18 @@
   >
     <summary data-testid="activity" title="What is being computed, and by how many workers"
       ><span aria-hidden="true">{busy ? '●' : '○'}</span>
-      {busy ? 'computing' : 'idle'} · {desk.workers}
+      {words} · {desk.workers}
       {desk.workers === 1 ? 'worker' : 'workers'}</summary
     >
     <div class="menu">
+      {#each runs as run (run)}
+        <div class="run" data-testid="active-run">
+          <a href={run.room} onclick={() => activity && (activity.open = false)}>{told(run)}</a>
+          <Button aria-label="Stop: {run.title}" onclick={() => run.stop()}>Stop</Button>
+        </div>
+      {/each}
       <p>
-        {busy ? `${running.join(', ')} under way, ${desk.activity.waiting} waiting` : 'Nothing is being computed.'}
+        {computing ? `${running.join(', ')} under way, ${desk.activity.waiting} waiting` : 'Nothing is being computed.'}
       </p>
       <label
         >workers <select
@@ -185,6 +205,12 @@
     background: var(--card);
     white-space: normal;
     box-shadow: var(--shadow);
+  }
+
+  .run {
+    display: flex;
+    justify-content: space-between;
+    align-items: center;
   }
 
   .activity span {

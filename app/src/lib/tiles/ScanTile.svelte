@@ -14,7 +14,7 @@
   import { panelStyle } from './panel-style.ts';
   import PanelTable from './PanelTable.svelte';
   import { scanPanels } from './scan-panels.ts';
-  import { scanRunOf } from './scan-runs.ts';
+  import { ScanRun } from './scan-run.svelte.ts';
   import {
     MOST_MEASURES,
     rangeAbout,
@@ -36,6 +36,8 @@
   let { settings: stored, onsettings }: Props = $props();
   /** Scans of so many points begin by themselves when the model rests. */
   const BY_ITSELF = 60;
+  /** Scans that are kept: as many as boards usually have. */
+  const KEPT = 8;
   const desk = useDesk();
   const place = useTileState();
   /** What is scanned: the project in the state of this place, and the reference in the same one. */
@@ -48,9 +50,10 @@
 
   const points = $derived(settings.axes.reduce((product, axis) => product * axis.points, 1));
   const asked = $derived(`${place?.state ?? ''} ${JSON.stringify(settings)}`);
-  const run = $derived(scanRunOf(desk.pool, asked, () => desk.live.untilFree > 0));
+  const urgent = () => desk.live.untilFree > 0;
+  const run = $derived(desk.runs.of('scan', asked, () => new ScanRun(desk.runs, urgent), KEPT));
   const earlier = $derived(
-    scanRunOf(desk.pool, `reference ${asked}`, () => desk.live.untilFree > 0 || run.state === 'running'),
+    desk.runs.of('scan', `reference ${asked}`, () => new ScanRun(desk.runs, () => urgent() || run.active), KEPT),
   );
   const current = $derived(run.project === project);
   const held = $derived(settings.axes.map(({ address }) => heldWords(project, address)).find((one) => one !== null));
@@ -102,8 +105,8 @@
   const about = $derived(
     [
       words.map(({ title }, k) => `${title} in ${settings.axes[k].points} points`).join(' × '),
-      ...(run.state === 'running' ? [`${run.done} of ${run.of}`] : []),
-      ...(current || run.state === 'idle' ? [] : ['of an earlier version: scan anew']),
+      ...(run.active ? [`${run.done} of ${run.of}`] : []),
+      ...(current || run.state === 'none' ? [] : ['of an earlier version: scan anew']),
       ...(was.length > 0 ? [greyWords(desk.reference?.label)] : []),
     ].join(' · '),
   );
@@ -148,9 +151,9 @@
   const number = (text: string) => Number(text.trim().replace('−', '-').replace(',', '.'));
 </script>
 
-<Tile title="Scan" {about} testid="scan-tile" carries={desk.revision} computing={run.state === 'running'}>
+<Tile title="Scan" {about} testid="scan-tile" carries={desk.revision} computing={run.active}>
   {#snippet tools()}
-    {#if run.state === 'running'}
+    {#if run.active}
       <button class="choice" onclick={() => run.stop()} data-testid="scan-stop">stop</button>
     {:else}
       <button class="choice" onclick={start} disabled={Boolean(held)} data-testid="scan-start">scan</button>
@@ -267,7 +270,7 @@
     <p class="wait">{points} points: “scan” begins.</p>
   {:else}
     <div class="room">
-      {#if run.state === 'running'}<progress value={run.done} max={run.of} aria-label="Points scanned"></progress>{/if}
+      {#if run.active}<progress value={run.done} max={run.of} aria-label="Points scanned"></progress>{/if}
       <div class="main" class:scrolls={table}>
         {#if table}
           {#each tables as panel (panel.title)}<PanelTable {panel} before={null} {labels} />{/each}

@@ -1,14 +1,5 @@
-import {
-  JobCancelled,
-  scanSize,
-  type Jobs,
-  type MeasureRequest,
-  type Project,
-  type RunningJob,
-  type ScanAxis,
-  type ScanRow,
-  type WorkerPool,
-} from '@ulvex/core';
+import { scanSize, type MeasureRequest, type Project, type ScanAxis, type ScanRow } from '@ulvex/core';
+import { Run, type RunOwner } from '../compute/run.svelte.ts';
 
 /** Points that are asked for at a time at first; then as many as a worker does in about `SLICE`. */
 const FIRST_PART = 4;
@@ -16,86 +7,59 @@ const FIRST_PART = 4;
 const SLICE = 60;
 const AGAIN = 30;
 
-/** One scan under way: point after point in a worker, behind everything that is drawn at once. */
-export class ScanRun {
-  readonly #pool: WorkerPool<Jobs>;
+interface ScanInput {
+  readonly project: Project;
+  readonly axes: readonly ScanAxis[];
+  readonly measures: readonly MeasureRequest[];
+}
+
+/** A scan under way: point after point in a worker, behind everything that is drawn at once. Its parts are points. */
+export class ScanRun extends Run {
   /** Whether what is drawn at once is being computed, or on its way to the screen: the scan waits meanwhile. */
   readonly #busy: () => boolean;
-  #run = 0;
-  #job: RunningJob<unknown> | null = null;
   #timer: ReturnType<typeof setTimeout> | undefined;
   rows = $state.raw<readonly (ScanRow | undefined)[]>([]);
-  done = $state(0);
-  of = $state(0);
-  state = $state<'idle' | 'running' | 'done' | 'stopped' | 'failed'>('idle');
-  reason = $state('');
   /** The project that the rows belong to. */
   project = $state.raw<Project | null>(null);
 
-  constructor(pool: WorkerPool<Jobs>, busy: () => boolean) {
-    this.#pool = pool;
+  constructor(owner: RunOwner, busy: () => boolean) {
+    super(owner, { title: 'Scan', room: '/study' });
     this.#busy = busy;
   }
 
   start(project: Project, axes: readonly ScanAxis[], measures: readonly MeasureRequest[]): void {
-    this.stop();
+    clearTimeout(this.#timer);
+    this.begin();
     this.project = project;
     this.of = scanSize(axes);
     this.done = 0;
     this.rows = new Array<ScanRow | undefined>(this.of).fill(undefined);
-    this.state = 'running';
-    this.reason = '';
-    this.#next(this.#run, { project, axes, measures }, FIRST_PART);
+    void this.#next({ project, axes, measures }, FIRST_PART);
   }
 
-  stop(): void {
-    this.#run++;
+  protected override end(...how: Parameters<Run['end']>): void {
     clearTimeout(this.#timer);
-    this.#job?.cancel();
-    this.#job = null;
-    if (this.state === 'running') this.state = 'stopped';
+    super.end(...how);
   }
 
-  #next(
-    run: number,
-    input: { project: Project; axes: readonly ScanAxis[]; measures: readonly MeasureRequest[] },
-    size: number,
-  ): void {
-    if (run !== this.#run) return;
-    if (this.done >= this.of) {
-      this.state = 'done';
-      return;
-    }
+  async #next(input: ScanInput, size: number): Promise<void> {
+    if (this.done >= this.of) return this.end('done');
     if (this.#busy()) {
-      this.#timer = setTimeout(() => this.#next(run, input, size), AGAIN);
+      this.#timer = setTimeout(() => void this.#next(input, size), AGAIN);
       return;
     }
     const from = this.done;
     const to = Math.min(this.of, from + size);
     const began = performance.now();
     const found: ScanRow[] = [];
-    const job = this.#pool.run('scanPart', { ...input, from, to }, (rows) => void found.push(...rows));
-    this.#job = job;
-    job.result.then(
-      (outcome) => {
-        if (run !== this.#run) return;
-        if (!outcome.ok) {
-          this.state = 'failed';
-          this.reason = outcome.reason;
-          return;
-        }
-        const rows = [...this.rows];
-        found.forEach((row, k) => (rows[from + k] = row));
-        this.rows = rows;
-        this.done = to;
-        const each = (performance.now() - began) / (to - from);
-        this.#next(run, input, Math.max(1, Math.min(4 * size, Math.floor(SLICE / each))));
-      },
-      (error: Error) => {
-        if (run !== this.#run || error instanceof JobCancelled) return;
-        this.state = 'failed';
-        this.reason = error.message;
-      },
-    );
+    const end = await this.work('scanPart', { ...input, from, to }, (rows) => void found.push(...rows));
+    if (!end) return;
+    if (!end.ok) return this.end('failed', end.reason);
+    const rows = [...this.rows];
+    found.forEach((row, k) => (rows[from + k] = row));
+    this.rows = rows;
+    this.done = to;
+    const each = (performance.now() - began) / (to - from);
+    return this.#next(input, Math.max(1, Math.min(4 * size, Math.floor(SLICE / each))));
   }
 }

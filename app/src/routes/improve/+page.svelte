@@ -9,11 +9,13 @@
   import Limits from '$lib/improve/Limits.svelte';
   import Moves from '$lib/improve/Moves.svelte';
   import Run from '$lib/improve/Run.svelte';
-  import { runsOf } from '$lib/improve/run-of.svelte.ts';
+  import { GlassChoice } from '$lib/improve/glass-choice.svelte.ts';
+  import { runsOf } from '$lib/improve/runs-of.ts';
   import Search from '$lib/improve/Search.svelte';
 
   const desk = useDesk();
   const { polish: run, search, moves } = runsOf(desk);
+  const glass = new GlassChoice(desk);
   const query = desk.live.query(() => ({ kind: 'merit', state: 'designed' }));
   const stand = $derived(query.answer?.ok ? query.answer.value : null);
 
@@ -57,8 +59,8 @@
     <svelte:boundary>
       <Run {run} />
       {#if desk.lens}
-        <Moves run={moves} />
-        <Search run={search} />
+        <Moves run={moves} {glass} />
+        <Search run={search} {glass} />
       {/if}
       {#snippet failed(error, reset)}<Trouble what="run" {error} {reset} />{/snippet}
     </svelte:boundary>

@@ -25,7 +25,7 @@
   const hidden = new SvelteSet<string>();
   let pictures = $state.raw<readonly MapPicture[]>([]);
 
-  const run = new SceneRun(desk.pool);
+  const run = desk.runs.of('trace', '', () => new SceneRun(desk.runs));
   let target = $state(0); // relative standard error of the flux on the shown detector that is enough; 0 for all rays
   let shownDetector = $state('');
   run.enough = (tally) => {
@@ -42,14 +42,13 @@
     if (one) run.start(project, one.id, one.sampling.rays, revision);
   }
 
-  // Every version of the project is traced once it is settled; what still runs for an older one is dropped.
+  // Every version of the project is traced once it is settled, which drops a trace of an older one.
   $effect(() => {
     const settled = desk.live.settled;
     const { project } = desk;
     if (desk.shown !== project || !scene || settled !== desk.revision) return;
-    untrack(start);
+    untrack(() => run.isOf(project, desk.revision) || start());
   });
-  $effect(() => () => run.stop());
   const current = $derived(run.revision === desk.revision && run.state !== 'failed');
 
   function onpicture(detector: string, canvas: HTMLCanvasElement | null) {
