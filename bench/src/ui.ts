@@ -31,7 +31,7 @@ function watchPage(): void {
   const page = document.querySelector<HTMLElement>('[data-testid=window]')!;
   /** Charts and maps, which may come later than what is drawn at once. */
   const later = new Set<Element>(
-    document.querySelectorAll('[data-testid=fan-tile], [data-testid=mtf-tile], [data-testid=point_spread-tile]'),
+    document.querySelectorAll('[data-testid=ray_fans-tile], [data-testid=mtf-tile], [data-testid=point_spread-tile]'),
   );
   let moved = 0;
   let carried = -1;

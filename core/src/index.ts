@@ -106,30 +106,23 @@ export { Aimer } from './sequence/aiming.ts';
 export { traceBlock } from './sequence/trace.ts';
 export { imageSine } from './sequence/resolve.ts';
 export { Evaluation, LensEvaluation, type RayChoice } from './imaging/evaluation.ts';
-export {
-  type FieldSpot,
-  type SpotReference,
-  fieldSpot,
-  largestRadius,
-  rmsOverFields,
-  rmsRadius,
-  weightedSpots,
-} from './imaging/spot.ts';
+export { type FieldSpot, fieldSpot, largestRadius, rmsOverFields, rmsRadius, weightedSpots } from './imaging/spot.ts';
 export { type FocusCriterion, NO_FOCUS, bestFocusShift } from './imaging/refocus.ts';
-export { IMAGE_LAWS, type ImageLaw, chiefAtImage, paraxialImagePoint } from './imaging/image-point.ts';
-export { IMAGE_SCALES, type ImageScale, distortion } from './imaging/image-scale.ts';
+export { type ImageLaw, chiefAtImage, paraxialImagePoint } from './imaging/image-point.ts';
+export { type ImageScale, distortion } from './imaging/image-scale.ts';
 export { type Section, type SectionRay, type SectionSurface, lensSection } from './imaging/section.ts';
-export { type SpotDiagram, type SpotPicture } from './imaging/spot-diagram.ts';
+export { type SpotPicture } from './imaging/spot-diagram.ts';
 export { lensFindings } from './imaging/findings.ts';
 export { clearShare, pupilLimit } from './imaging/vignetting.ts';
 export { type RayStep } from './imaging/ray-inspection.ts';
-export { type Analysed, type AnalysisTopic } from './analyses/analysis.ts';
+export { type Analysed, type AnalysisTopic, analysisSettings } from './analyses/analysis.ts';
 export {
   type Axis,
   type BarPanel,
   type Curve,
   type CurvePanel,
   type DotPanel,
+  type Figure,
   type MapPanel,
   type Panel,
   type PicturePanel,
@@ -138,7 +131,7 @@ export {
   panelRows,
 } from './analyses/panels.ts';
 export { ANALYSES, findAnalysis } from './analyses/registry.ts';
-export { type Measured, type SettingSpec, readSettings, settingOptions } from './measures/measure.ts';
+export { type Measured, type SettingSpec, settingOptions } from './measures/measure.ts';
 export {
   MEASURES,
   type MeasureRequest,
@@ -182,7 +175,6 @@ export {
 export { fillMedium, setMedium, setThickness, suggestMaterials } from './project/medium-edits.ts';
 export { takeInMaterial } from './project/embed-material.ts';
 export { convertFields } from './sequence/convert.ts';
-export { type FanCurve, type RayFans, rayFans } from './imaging/ray-fan.ts';
 export { bendThrough, moveVertex } from './project/lens-drags.ts';
 export { lensTable, looksLikeTable, pasteTable } from './project/lens-table.ts';
 export { setByText } from './project/set-text.ts';
@@ -266,17 +258,15 @@ export { type DetectorUnits, detectorUnits } from './scene/charts.ts';
 export { SceneTracer, type Stretch, type TracerOptions } from './scene/tracer.ts';
 export { type Wavefront, wavefront, wavefrontAt, wavefrontNumbers } from './imaging/wavefront.ts';
 export { zernikeFit } from './imaging/zernike-fit.ts';
-export { SEIDEL_KEYS, type SeidelSums, seidel } from './imaging/seidel.ts';
+export { type SeidelSums, seidel } from './imaging/seidel.ts';
 export { narrowFoci } from './imaging/astigmatism.ts';
 export { type MtfMethod, fieldMtf, modulation } from './imaging/mtf.ts';
 export { type PupilFunction, autocorrelation } from './imaging/otf.ts';
-export { type MtfChart } from './imaging/mtf-chart.ts';
 export { DARK_RINGS, airyEncircled, airyIrradiance } from './imaging/airy.ts';
 export { perfectModulation } from './imaging/perfect-modulation.ts';
 export { PICTURE_MOST, toTone, writePicture } from './imaging/picture-targets.ts';
 export { beamAt, beamOfWaist, beamThrough, throughHole } from './imaging/gaussian-beam.ts';
 export { fourierSquare } from './compute/fourier.ts';
-export { type FieldCurves } from './imaging/field-curves.ts';
 export { projectedSolidAngle, relativeIllumination } from './imaging/relative-illumination.ts';
 export { type SceneModelPart, type SceneRays, type SceneView, type ViewFace } from './imaging/scene-view.ts';
 export { sectionLines } from './imaging/outlines.ts';

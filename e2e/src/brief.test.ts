@@ -63,7 +63,7 @@ describe('the Brief room', () => {
     await bench.settled();
     await bench.type('field-y-f1', '18');
     await bench.open('/layout');
-    expect(await bench.value('spot-f1', 'rms')).to.be.greaterThan(8);
+    expect(await bench.value('figure-spots-3-RMS', 'value')).to.be.greaterThan(8);
     await bench.expectQuietConsole();
   });
 
@@ -83,7 +83,7 @@ describe('the Brief room', () => {
     await bench.open('/layout');
     expect(await bench.text('findings')).to.match(/No wavelength is given/);
     expect(await bench.has('section')).to.equal(true);
-    expect(await bench.text('spot-tile')).to.match(/No primary wavelength/);
+    expect(await bench.text('spots-tile')).to.match(/No primary wavelength/);
   });
 
   it('keeps notes', async () => {

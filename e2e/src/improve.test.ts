@@ -9,7 +9,10 @@ describe('Improve', () => {
 
   const status = async () => (await bench.find('run')).getAttribute('data-status');
   const over = () =>
-    bench.waitFor('the end of the run', async () => /done|cancelled/.test((await status()) ?? '') && (await bench.has('why')));
+    bench.waitFor(
+      'the end of the run',
+      async () => /done|cancelled/.test((await status()) ?? '') && (await bench.has('why')),
+    );
   const goTo = async (room: string, sign: string) => {
     // A link to where one is takes the focus away once more when it has been followed: what is typed meanwhile is lost.
     if (new URL(await bench.driver.getCurrentUrl()).pathname === room) return bench.settled();

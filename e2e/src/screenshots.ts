@@ -68,7 +68,7 @@ try {
   await bench.open('/study');
   await bench.driver.wait(
     async () =>
-      (await bench.driver.findElements(By.css('[data-testid=fan-tile] .chart:not([data-series="0"])'))).length > 0,
+      (await bench.driver.findElements(By.css('[data-testid=ray_fans-tile] .chart:not([data-series="0"])'))).length > 0,
     15_000,
   );
   await picture('study');

@@ -85,7 +85,7 @@ describe('surroundings', () => {
     await bench.type('pressure', '0');
     await bench.open('/study');
     // In vacuum every glass is stronger by the index of air it lost.
-    expect(await bench.text('first-order-tile')).not.to.contain('36.0006');
+    expect(await bench.text('first_order-tile')).not.to.contain('36.0006');
     await bench.open('/brief');
     await bench.type('pressure', '1 atm');
     expect(await bench.shown('pressure')).to.equal('101325');

@@ -14,6 +14,10 @@ export interface Analysed {
   readonly about: readonly string[];
   /** How many pictures stand side by side, where that means something. */
   readonly columns?: number;
+  /** Whether the pictures are small, all to one scale that `about` says: axes are not named on each. */
+  readonly compact?: boolean;
+  /** What is missing and why, a line each; a name of a field or surface may come first. */
+  readonly missing?: readonly string[];
   /** What it means, in sentences. */
   readonly words?: readonly string[];
   /** Settings that were left to the lens, as they came out; what is laid beside it for comparison is asked by the same. */
@@ -34,6 +38,8 @@ export interface Analysis<S extends SettingSpecs = SettingSpecs> {
   readonly meaning: string;
   /** Whether it is wider than high on a board. */
   readonly wide?: boolean;
+  /** Whether it is narrower than most. */
+  readonly narrow?: boolean;
   /** Whether it takes more than the usual height. */
   readonly tall?: boolean;
   readonly settings: S;
@@ -42,8 +48,12 @@ export interface Analysis<S extends SettingSpecs = SettingSpecs> {
    * quick, for a number that is being turned; what it says then is near to what `full` will say.
    */
   evaluate(lens: LensEvaluation, settings: SettingValues<S>, detail: Detail): Generator<void, Outcome<Analysed>, void>;
+  /** What settings mean that a project keeps from before some were named otherwise. */
+  older?(given: Readonly<Record<string, unknown>>): Readonly<Record<string, unknown>>;
   /** Whether draft and full are the same, so that one will do. */
   readonly exact?: boolean;
+  /** Whether it is drawn together with the lens while a number is turned, before other charts: it takes a few milliseconds. */
+  readonly atOnce?: boolean;
   /** Whether an image at infinity is looked at in the focus of an ideal lens, its places told as angles: see `inFocus`. */
   readonly inAngle?: boolean;
 }
@@ -53,6 +63,17 @@ export function defineAnalysis<const S extends SettingSpecs>(analysis: Analysis<
   return analysis as unknown as Analysis;
 }
 
+/** The settings of an analysis as a project may hold them. Fails, with a reason, if any is not legal. */
+export function analysisSettings(analysis: Analysis, given: unknown): ReturnType<typeof readSettings> {
+  const isObject = typeof given === 'object' && given !== null;
+  return readSettings(analysis, isObject && analysis.older ? analysis.older({ ...given }) : given);
+}
+
+/** Without settings that are null, which stood for the choice of the analysis itself. */
+export function withoutNulls(given: Readonly<Record<string, unknown>>): Record<string, unknown> {
+  return Object.fromEntries(Object.entries(given).filter(([, value]) => value !== null));
+}
+
 /** Begins an analysis, its settings checked. */
 export function* analyse(
   lens: LensEvaluation,
@@ -60,7 +81,7 @@ export function* analyse(
   given: unknown,
   detail: Detail,
 ): Generator<void, Outcome<Analysed>, void> {
-  const settings = readSettings(analysis, given);
+  const settings = analysisSettings(analysis, given);
   if (!settings.ok) return settings;
   const seen = analysis.inAngle ? lens.inFocus() : lens;
   const found = yield* analysis.evaluate(seen, settings.value, detail);
@@ -87,6 +108,8 @@ export const PUPIL = {
   options: ['full', 'clipped'],
   fallback: 'full',
 } as const;
+
+export const CLIPPED = { ...PUPIL, fallback: 'clipped' } as const;
 
 /** The fields of a choice: one by its id, the one farthest from the axis, or all. */
 export function fieldsOf(lens: LensEvaluation, choice: string): Outcome<readonly FieldPoint[]> {

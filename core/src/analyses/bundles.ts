@@ -5,11 +5,21 @@ import { fieldLine } from '../imaging/field-line.ts';
 import { imageUnit, isAfocal } from '../imaging/image-space.ts';
 import { drift } from '../imaging/refocus.ts';
 import { airyRing } from '../imaging/image-cone.ts';
-import { fieldSpot, forEachArrival } from '../imaging/spot.ts';
+import { fieldSpot, forEachArrival, type FieldSpot } from '../imaging/spot.ts';
 import { clearShare } from '../imaging/vignetting.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import { traceBundle } from '../sequence/bundle.ts';
-import { ALL_FIELDS, defineAnalysis, fieldsOf, ONE_COLOUR, PUPIL, pupilWords, waveOf, waveWords } from './analysis.ts';
+import {
+  ALL_FIELDS,
+  CLIPPED,
+  defineAnalysis,
+  fieldsOf,
+  ONE_COLOUR,
+  PUPIL,
+  pupilWords,
+  waveOf,
+  waveWords,
+} from './analysis.ts';
 import type { BarPanel, Curve, CurvePanel, DotPanel } from './panels.ts';
 import { focusRange, RANGE } from './quality.ts';
 
@@ -25,7 +35,7 @@ export const spotsThroughFocus = defineAnalysis({
     'each, all to one scale. The ring is the Airy disk. Range 0: one that suits the lens.',
   wide: true,
   tall: true,
-  settings: { field: ALL_FIELDS, range: RANGE, pupil: { ...PUPIL, fallback: 'clipped' } },
+  settings: { field: ALL_FIELDS, range: RANGE, pupil: CLIPPED },
   *evaluate(lens, settings, detail) {
     if (isAfocal(lens.model.lens)) return failure('The image lies at infinity: no shift changes its spots.');
     const fields = fieldsOf(lens, settings.field);
@@ -43,40 +53,9 @@ export const spotsThroughFocus = defineAnalysis({
       yield;
       if (!spot.ok) return spot;
       for (const step of [-1, -0.5, 0, 0.5, 1]) {
-        const shift = step * range;
-        let [total, cx, cy, squares] = [0, 0, 0, 0];
-        const place = (rays: RayBlock, i: number) => {
-          const [dx, dy] = drift(rays, i);
-          return [1000 * (rays.x[i] + shift * dx), 1000 * (rays.y[i] + shift * dy)] as const;
-        };
-        forEachArrival(spot.value.colours, (rays, i, weight) => {
-          const [x, y] = place(rays, i);
-          total += weight;
-          cx += weight * x;
-          cy += weight * y;
-          squares += weight * (x * x + y * y);
-        });
-        [cx, cy] = [cx / total, cy / total];
-        const groups = spot.value.colours.map((colour) => {
-          const [xs, ys]: [number[], number[]] = [[], []];
-          forEachArrival([colour], (rays, i) => {
-            const [x, y] = place(rays, i);
-            xs.push(x - cx);
-            ys.push(y - cy);
-            half = Math.max(half, Math.abs(x - cx), Math.abs(y - cy));
-          });
-          const { nm } = lens.model.wavelengths[colour.wave];
-          return { name: wavelengthName(nm), tint: { nm }, x: xs, y: ys };
-        });
-        panels.push({
-          kind: 'dots',
-          title: `${field.id} ${shift > 0 ? '+' : shift < 0 ? '−' : ''}${Math.abs(Number(shift.toPrecision(3)))} mm`,
-          x: { title: 'x', unit: 'µm' },
-          y: { title: 'y', unit: 'µm' },
-          groups,
-          outlines: airy ? [ring('Airy', airy)] : [],
-          figures: [{ name: 'RMS', value: Math.sqrt(Math.max(0, squares / total - cx * cx - cy * cy)), unit: 'µm' }],
-        });
+        const { panel, reach } = shiftedSpot(lens, spot.value, step * range);
+        half = Math.max(half, reach);
+        panels.push({ ...panel, outlines: airy ? [ring('Airy', airy)] : [] });
       }
     }
     const bound = [-1.05 * half, 1.05 * half] as const;
@@ -96,7 +75,54 @@ export const spotsThroughFocus = defineAnalysis({
   },
 });
 
-function ring(name: string, [a, b]: readonly [number, number], [x, y] = [0, 0]): Curve {
+/** A spot about its centroid in an image surface moved by `shift` mm; `reach` is how far its rays are from there, µm. */
+function shiftedSpot(
+  { model }: LensEvaluation,
+  { field, colours }: FieldSpot,
+  shift: number,
+): { readonly panel: DotPanel; readonly reach: number } {
+  const place = (rays: RayBlock, i: number) => {
+    const [dx, dy] = drift(rays, i);
+    return [1000 * (rays.x[i] + shift * dx), 1000 * (rays.y[i] + shift * dy)] as const;
+  };
+  let [total, cx, cy, squares, reach] = [0, 0, 0, 0, 0];
+  forEachArrival(colours, (rays, i, weight) => {
+    const [x, y] = place(rays, i);
+    total += weight;
+    cx += weight * x;
+    cy += weight * y;
+    squares += weight * (x * x + y * y);
+  });
+  [cx, cy] = [cx / total, cy / total];
+  const groups = colours.map((colour) => {
+    const [xs, ys]: [number[], number[]] = [[], []];
+    forEachArrival([colour], (rays, i) => {
+      const [x, y] = place(rays, i);
+      xs.push(x - cx);
+      ys.push(y - cy);
+      reach = Math.max(reach, Math.abs(x - cx), Math.abs(y - cy));
+    });
+    const { nm } = model.wavelengths[colour.wave];
+    return { name: wavelengthName(nm), tint: { nm }, x: xs, y: ys };
+  });
+  const moved = `${shift > 0 ? '+' : shift < 0 ? '−' : ''}${Math.abs(Number(shift.toPrecision(3)))} mm`;
+  const rms = Math.sqrt(Math.max(0, squares / total - cx * cx - cy * cy));
+  return {
+    reach,
+    panel: {
+      kind: 'dots',
+      title: `${field.id} ${moved}`,
+      x: { title: 'x', unit: 'µm' },
+      y: { title: 'y', unit: 'µm' },
+      groups,
+      outlines: [],
+      figures: [{ name: 'RMS', value: rms, unit: 'µm' }],
+    },
+  };
+}
+
+/** An ellipse by its semi-axes. */
+export function ring(name: string, [a, b]: readonly [number, number], [x, y] = [0, 0]): Curve {
   const turns = Array.from({ length: 49 }, (_, k) => (2 * Math.PI * k) / 48);
   return {
     name,
@@ -117,7 +143,7 @@ export const spotsOverField = defineAnalysis({
     'Spots of fields on all sides, each at its place in the field and enlarged by the same factor; what ' +
     'is not of revolution shows here. Scale: how far from its centroid, in µm or of an afocal lens in ' +
     'mrad, a spot has room; 0: as far as the largest needs.',
-  settings: { scale: SCALE, pupil: { ...PUPIL, fallback: 'clipped' } },
+  settings: { scale: SCALE, pupil: CLIPPED },
   exact: true,
   *evaluate(lens, settings) {
     const line = fieldLine(lens, 1);

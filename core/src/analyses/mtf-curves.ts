@@ -3,13 +3,25 @@ import type { LensEvaluation } from '../imaging/evaluation.ts';
 import { isAfocal } from '../imaging/image-space.ts';
 import { fieldLine } from '../imaging/field-line.ts';
 import { CELLS, modulations, sampledPupils } from '../imaging/through-focus.ts';
-import { roundBelow } from '../imaging/mtf-chart.ts';
+import { mtfChartSteps, roundBelow } from '../imaging/mtf-chart.ts';
+import type { MtfMethod } from '../imaging/mtf.ts';
 import { coneModulation, cutoffOf, imageCone, innermostField } from '../imaging/image-cone.ts';
 import { referenceSphere } from '../imaging/reference-sphere.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import type { FieldPoint } from '../project/model.ts';
-import { ALL_FIELDS, COLOURS, defineAnalysis, fieldsOf, PUPIL, pupilWords, waveOf, waveWords } from './analysis.ts';
-import type { Curve, CurvePanel } from './panels.ts';
+import {
+  ALL_FIELDS,
+  COLOURS,
+  defineAnalysis,
+  fieldsOf,
+  PUPIL,
+  pupilWords,
+  waveOf,
+  waveWords,
+  withoutNulls,
+} from './analysis.ts';
+import { besideReason } from './compact.ts';
+import type { Curve, CurvePanel, Stroke } from './panels.ts';
 import { focusRange, RANGE } from './quality.ts';
 
 const FREQUENCY = {
@@ -28,6 +40,68 @@ function frequencyOf(lens: LensEvaluation, asked: number): Outcome<number> {
 }
 
 const HOW = (detail: Detail) => `pupil on the reference sphere, ${2 * CELLS[detail]} cells across`;
+
+const METHODS: Readonly<Record<MtfMethod, string>> = {
+  physical: 'pupil on the reference sphere',
+  simple: 'pupil in ray coordinates (faster, off by up to 0.03, more with long throws)',
+  geometric: 'of the spot alone, without diffraction',
+};
+
+export const mtfOverFrequency = defineAnalysis({
+  id: 'mtf',
+  title: 'MTF',
+  topic: 'image',
+  question: 'How much contrast is left?',
+  meaning:
+    'Modulation of patterns by their frequency; tangential: along y, sagittal: along x. Dotted: what the same ' +
+    'pupils pass without aberration. Highest frequency 0: about a quarter of what the image can hold.',
+  settings: {
+    method: { kind: 'choice', title: 'Method', options: ['physical', 'simple', 'geometric'], fallback: 'physical' },
+    colours: { kind: 'choice', title: 'Colours', options: ['all', 'primary'], fallback: 'all' },
+    highest: { kind: 'number', title: 'Up to', unit: '/mm', min: 0, max: 1e6, fallback: 0 },
+  },
+  older: withoutNulls,
+  *evaluate(lens, settings, detail) {
+    const method = settings.method as MtfMethod;
+    const colours = settings.colours === 'primary' ? 'primary' : 'all';
+    const found = yield* mtfChartSteps(lens, { method, colours, detail, highest: settings.highest || null });
+    if (!found.ok) return found;
+    const { unit, frequencies: x, fields } = found.value;
+    const known = fields.flatMap(({ curves }, field) => (curves.ok ? [{ ...curves.value, index: field }] : []));
+    const pair = (
+      name: string,
+      tint: Curve['tint'],
+      { tangential, sagittal }: { readonly tangential: readonly number[]; readonly sagittal: readonly number[] },
+      strokes: readonly [Stroke, Stroke],
+    ): Curve[] => [
+      { name: `${name} tangential`, tint, stroke: strokes[0], x, y: tangential },
+      { name: `${name} sagittal`, tint, stroke: strokes[1], x, y: sagittal },
+    ];
+    const panel: CurvePanel = {
+      kind: 'curves',
+      title: '',
+      x: { title: 'frequency', unit: `cycles/${unit}`, range: [0, x.at(-1)!] },
+      y: { title: 'modulation', unit: '', range: [0, 1] },
+      curves: [
+        ...known.flatMap(({ limits }) => pair('limit of diffraction', 'limit', limits, ['dotted', 'dotted'])),
+        ...known.flatMap((one) => pair(one.field, { field: one.index }, one, ['solid', 'dashed'])),
+      ],
+    };
+    const residual = Math.max(0, ...known.map((one) => one.residual));
+    return success({
+      panels: [panel],
+      resolved: { highest: x.at(-1)! },
+      missing: fields.flatMap(({ field, curves }) => (curves.ok ? [] : [besideReason(field, curves.reason)])),
+      about: [
+        METHODS[method],
+        colours === 'all' ? 'all colours by weight' : 'primary colour',
+        'tangential full, sagittal dashed, limit of diffraction dotted',
+        ...pupilWords(lens, 'full'),
+        ...(residual >= 1e-3 ? [`fits leave ${Number(residual.toPrecision(1))} λ`] : []),
+      ],
+    });
+  },
+});
 
 export const mtfThroughFocus = defineAnalysis({
   id: 'mtf_focus',

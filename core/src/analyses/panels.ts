@@ -82,11 +82,23 @@ export interface MapPanel extends PanelBase {
   readonly rings?: readonly { readonly name: string; readonly semi: readonly [number, number] }[];
 }
 
+export interface PanelColumn {
+  readonly title: string;
+  readonly unit: string;
+  /** How many digits are shown of numbers; five by default. */
+  readonly digits?: number;
+  /** Whether a bar behind each number shows its share of the largest. */
+  readonly bars?: boolean;
+  /** Whether it stands out, as that of the primary wavelength. */
+  readonly strong?: boolean;
+}
+
 export interface TablePanel extends PanelBase {
   readonly kind: 'table';
-  /** `digits`: how many are shown of numbers, five if left out. */
-  readonly columns: readonly { readonly title: string; readonly unit: string; readonly digits?: number }[];
+  readonly columns: readonly PanelColumn[];
   readonly rows: readonly (readonly (string | number)[])[];
+  /** The row that all others add up to. */
+  readonly total?: readonly (string | number)[];
 }
 
 /** A picture in colours, as light. */
@@ -102,9 +114,42 @@ export interface PicturePanel extends PanelBase {
 
 export type Panel = CurvePanel | BarPanel | DotPanel | MapPanel | TablePanel | PicturePanel;
 
-/** The numbers of some pictures as one table after another, header first, every digit kept. */
+/** The numbers of some pictures as one table after another, header first, every digit kept; pictures over the same axes are one table. */
 export function panelRows(panels: readonly Panel[]): (string | number)[][] {
-  return panels.flatMap((panel) => [...rowsOf(panel), []]).slice(0, -1);
+  const tables: (string | number)[][][] = [];
+  for (let i = 0; i < panels.length;) {
+    const alike = alikeFrom(panels, i);
+    tables.push(alike.length > 1 ? joinedRows(alike) : rowsOf(panels[i]));
+    i += Math.max(1, alike.length);
+  }
+  return tables.flatMap((rows) => [...rows, []]).slice(0, -1);
+}
+
+type Plot = CurvePanel | DotPanel;
+
+const isPlot = (panel: Panel | undefined): panel is Plot => panel?.kind === 'curves' || panel?.kind === 'dots';
+
+/** The plots from a place on that have the same axes; none if there is no plot. */
+function alikeFrom(panels: readonly Panel[], from: number): readonly Plot[] {
+  const found: Plot[] = [];
+  const axes = ({ x, y }: Plot) => `${headed(x)}, ${headed(y)}`;
+  for (let i = from; i < panels.length; i++) {
+    const panel = panels[i];
+    if (!isPlot(panel) || (found.length > 0 && axes(panel) !== axes(found[0]))) break;
+    found.push(panel);
+  }
+  return found;
+}
+
+const seriesOf = (panel: Plot) => (panel.kind === 'curves' ? panel.curves : [...panel.groups, ...panel.outlines]);
+
+function joinedRows(plots: readonly Plot[]): (string | number)[][] {
+  return [
+    ['picture', 'series', headed(plots[0].x), headed(plots[0].y)],
+    ...plots.flatMap((plot) =>
+      seriesOf(plot).flatMap(({ name, x, y }) => x.map((value, k) => [plot.title, name, value, y[k]])),
+    ),
+  ];
 }
 
 const headed = ({ title, unit }: Axis) => (unit ? `${title} ${unit}` : title);
@@ -112,19 +157,15 @@ const headed = ({ title, unit }: Axis) => (unit ? `${title} ${unit}` : title);
 function rowsOf(panel: Panel): (string | number)[][] {
   switch (panel.kind) {
     case 'curves':
+    case 'dots':
       return [
         [panel.title, headed(panel.x), headed(panel.y)],
-        ...panel.curves.flatMap(({ name, x, y }) => x.map((value, k) => [name, value, y[k]])),
+        ...seriesOf(panel).flatMap(({ name, x, y }) => x.map((value, k) => [name, value, y[k]])),
       ];
     case 'bars':
       return [
         [panel.title, ...panel.series.map(({ name }) => `${name} ${panel.value.unit}`.trim())],
         ...panel.names.map((name, k) => [name, ...panel.series.map(({ values }) => values[k])]),
-      ];
-    case 'dots':
-      return [
-        [panel.title, headed(panel.x), headed(panel.y)],
-        ...[...panel.groups, ...panel.outlines].flatMap(({ name, x, y }) => x.map((value, k) => [name, value, y[k]])),
       ];
     case 'map': {
       const { columns, rows, values, x, y } = panel;
@@ -160,6 +201,7 @@ function rowsOf(panel: Panel): (string | number)[][] {
       return [
         panel.columns.map(({ title, unit }) => (unit ? `${title} ${unit}` : title)),
         ...panel.rows.map((row) => [...row]),
+        ...(panel.total ? [[...panel.total]] : []),
       ];
   }
 }

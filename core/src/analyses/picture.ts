@@ -1,4 +1,4 @@
-import { simulatePicture } from '../imaging/picture.ts';
+import { simulatePicture, type Picture } from '../imaging/picture.ts';
 import { PICTURE_MOST, pictureTarget, TARGETS, type TargetKind } from '../imaging/picture-targets.ts';
 import { success } from '../math/outcome.ts';
 import { COLOURS, defineAnalysis, fieldsOf, PUPIL, pupilWords, waveOf, waveWords } from './analysis.ts';
@@ -105,23 +105,11 @@ export const pictureSimulation = defineAnalysis({
       y: axis('y', centre[1]),
       figures: [{ name: 'mean light', value: (3 * light) / rgb.length, unit: '' }],
     };
-    const spread = [
-      ...(blurs.diffraction > 0 ? [`spread by diffraction at ${blurs.diffraction} places`] : []),
-      ...(blurs.rays > 0
-        ? [
-            `by rays${blurs.diffraction > 0 ? ` at ${blurs.rays}, where diffraction no longer shapes it` : ` at ${blurs.rays} places`}`,
-          ]
-        : []),
-      ...(blurs.none > 0 ? ['not spread'] : []),
-      ...(blurs.lost > 0.02
-        ? [`up to ${Math.round(100 * blurs.lost)} % of a point’s light falls beyond the picture: make it wider`]
-        : []),
-    ];
     return success({
       panels: [panel],
       about: [
         `${found.value.cells} × ${found.value.cells} cells of ${Number(((2000 * half) / found.value.cells).toPrecision(3))} µm`,
-        ...spread,
+        ...spreadWords(blurs),
         waveWords(lens, wave.value),
         ...(residual > 0.02 ? [`geometry to ${Number(residual.toPrecision(1))} cells`] : []),
         ...pupilWords(lens, settings.pupil),
@@ -129,3 +117,17 @@ export const pictureSimulation = defineAnalysis({
     });
   },
 });
+
+/** How the points of a picture were spread, in words. */
+function spreadWords({ diffraction, rays, none, lost }: Picture['blurs']): string[] {
+  const words: string[] = [];
+  if (diffraction > 0) words.push(`spread by diffraction at ${diffraction} places`);
+  if (rays > 0)
+    words.push(
+      diffraction > 0 ? `by rays at ${rays}, where diffraction no longer shapes it` : `by rays at ${rays} places`,
+    );
+  if (none > 0) words.push('not spread');
+  if (lost > 0.02)
+    words.push(`up to ${Math.round(100 * lost)} % of a point’s light falls beyond the picture: make it wider`);
+  return words;
+}

@@ -279,25 +279,9 @@ export const energyCurves = defineAnalysis({
     };
     let about: string[];
     if (geometric) {
-      let reach = Math.max(...fields.value.flatMap((field) => airyRing(lens, field) ?? [0])) / 1000;
-      for (const field of fields.value) {
-        const spot = fieldSpot(
-          lens,
-          field,
-          {
-            sampling: { kind: 'polar', rings: 12, arms: 24 },
-            pupil: settings.pupil === 'clipped' ? 'clipped' : 'full',
-          },
-          wave.value,
-        );
-        if (!spot.ok) return spot;
-        forEachArrival(
-          spot.value.colours,
-          ({ x, y }, i) =>
-            (reach = Math.max(reach, Math.hypot(x[i] - spot.value.centroid[0], y[i] - spot.value.centroid[1]))),
-        );
-      }
-      const radii = Array.from({ length: STEPS + 1 }, (_, k) => 1.1 * reach * (k / STEPS) ** 1.5);
+      const reach = reachOf(lens, fields.value, settings.pupil, wave.value);
+      if (!reach.ok) return reach;
+      const radii = Array.from({ length: STEPS + 1 }, (_, k) => 1.1 * reach.value * (k / STEPS) ** 1.5);
       for (const field of fields.value) {
         const shares = geometricShares(lens, field, wave.value, settings, radii);
         if (!shares.ok) return shares;
@@ -344,6 +328,24 @@ export const energyCurves = defineAnalysis({
     });
   },
 });
+
+/** The largest distance of a ray, or of an Airy ring, from the centroid of its spot, mm. */
+function reachOf(
+  lens: LensEvaluation,
+  fields: readonly FieldPoint[],
+  pupil: string,
+  wave: number | undefined,
+): Outcome<number> {
+  let reach = Math.max(...fields.flatMap((field) => airyRing(lens, field) ?? [0])) / 1000;
+  const sampling = { kind: 'polar', rings: 12, arms: 24 } as const;
+  for (const field of fields) {
+    const spot = fieldSpot(lens, field, { sampling, pupil: pupil === 'clipped' ? 'clipped' : 'full' }, wave);
+    if (!spot.ok) return spot;
+    const [cx, cy] = spot.value.centroid;
+    forEachArrival(spot.value.colours, ({ x, y }, i) => (reach = Math.max(reach, Math.hypot(x[i] - cx, y[i] - cy))));
+  }
+  return success(reach);
+}
 
 /** What the same pupils would enclose without aberration; nothing if their diffraction cannot be computed. */
 function perfectCurve(

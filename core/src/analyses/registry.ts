@@ -10,8 +10,13 @@ import {
   spotsThroughFocus,
   vignettingOverField,
 } from './bundles.ts';
+import { rayFanCharts, wavefrontFans } from './fans.ts';
+import { fieldCurveCharts } from './field-curves.ts';
+import { firstOrderTable } from './first-order.ts';
+import { spots } from './spots.ts';
+import { seidelTable } from './third-order.ts';
 import { focalShift, lateralColour, longitudinal } from './colour.ts';
-import { mtfMap, mtfOverField, mtfThroughFocus } from './mtf-curves.ts';
+import { mtfMap, mtfOverField, mtfOverFrequency, mtfThroughFocus } from './mtf-curves.ts';
 import { pictureSimulation } from './picture.ts';
 import { energyCurves, lineSpread, pointSections, pointSpreadMap } from './point-image.ts';
 import { qualityMap, qualityOverColour, qualityOverField, qualityThroughFocus } from './quality.ts';
@@ -22,7 +27,10 @@ import { wavefrontMap, zernikeTerms } from './wavefront-map.ts';
 
 /** Every analysis, in the order of the shelf. A new one is a definition in a file beside these and a line here. */
 export const ANALYSES: readonly Analysis[] = [
+  firstOrderTable,
   prescriptionTable,
+  spots,
+  rayFanCharts,
   spotsThroughFocus,
   spotsOverField,
   footprint,
@@ -30,6 +38,7 @@ export const ANALYSES: readonly Analysis[] = [
   pupilAberration,
   vignettingOverField,
   incidence,
+  fieldCurveCharts,
   distortionGrid,
   lateralColour,
   focalShift,
@@ -37,6 +46,7 @@ export const ANALYSES: readonly Analysis[] = [
   qualityThroughFocus,
   qualityOverColour,
   qualityMap,
+  wavefrontFans,
   wavefrontMap,
   zernikeTerms,
   sagMap,
@@ -44,10 +54,12 @@ export const ANALYSES: readonly Analysis[] = [
   pointSections,
   energyCurves,
   lineSpread,
+  mtfOverFrequency,
   mtfThroughFocus,
   mtfOverField,
   mtfMap,
   pictureSimulation,
+  seidelTable,
   powers,
   heights,
   powerSeries,

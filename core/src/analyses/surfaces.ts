@@ -1,11 +1,12 @@
 import { fitLeastSquares } from '../math/linear-fit.ts';
-import { failure, success } from '../math/outcome.ts';
+import { failure, success, type Outcome } from '../math/outcome.ts';
+import type { LensEvaluation } from '../imaging/evaluation.ts';
 import { chiefAtImage, IMAGE_LAWS, type ImageLaw } from '../imaging/image-point.ts';
 import { idealPlace, IMAGE_SCALES, type ImageScale } from '../imaging/image-scale.ts';
 import { fieldLine } from '../imaging/field-line.ts';
 import { defineAnalysis } from './analysis.ts';
 import { SURFACE, surfaceOf } from './bundles.ts';
-import type { Curve, DotPanel, MapPanel } from './panels.ts';
+import type { Curve, DotPanel, Figure, MapPanel } from './panels.ts';
 
 const FROM = ['vertex plane', 'best sphere', 'base conic', 'base sphere', 'another surface'] as const;
 
@@ -43,40 +44,12 @@ export const sagMap = defineAnalysis({
         if (!Number.isNaN(z)) places.push({ x, y, z, at: row * cells + column });
       }
     if (places.length === 0) return failure(`The surface ${id} does not exist inside of its semi-aperture.`, id);
-    let from: (x: number, y: number) => number = () => 0;
-    const figures: { name: string; value: number; unit: string }[] = [];
-    if (settings.from === 'best sphere') {
-      let [c, z0] = [shape.curvature || 1e-9, 0];
-      // Gauss and Newton on curvature and vertex; the sag is nearly linear in both.
-      for (let round = 0; round < 12; round++) {
-        const rows = places.map(({ x, y }) => {
-          const r2 = x * x + y * y;
-          const h = 1e-6 / semi;
-          return [(conic(r2, c + h, 0) - conic(r2, c - h, 0)) / (2 * h), 1];
-        });
-        const step = fitLeastSquares(
-          rows,
-          places.map(({ x, y, z }) => z - z0 - conic(x * x + y * y, c, 0)),
-        );
-        if (!step || step.some(Number.isNaN)) break;
-        [c, z0] = [c + step[0], z0 + step[1]];
-        if (Math.abs(step[0]) < 1e-15) break;
-      }
-      from = (x, y) => z0 + conic(x * x + y * y, c, 0);
-      figures.push({ name: 'radius of the best sphere', value: Math.abs(c) < 1e-12 ? Infinity : 1 / c, unit: 'mm' });
-    } else if (settings.from === 'another surface') {
-      const other = surfaceOf(lens, settings.other);
-      if (!other.ok) return other;
-      from = (x, y) => lens.model.surfaces[other.value].shape.sag(x, y);
-    } else if (settings.from !== 'vertex plane') {
-      const k = settings.from === 'base conic' ? (shape.form?.k ?? 0) : 0;
-      const c = settings.from === 'base conic' ? (shape.form?.c ?? shape.curvature) : shape.curvature;
-      from = (x, y) => conic(x * x + y * y, c, k);
-    }
+    const from = departureFrom(lens, shape, settings, places, semi);
+    if (!from.ok) return from;
     const values = new Float64Array(cells * cells).fill(NaN);
     let [low, high, squares, mean, count] = [Infinity, -Infinity, 0, 0, 0];
     for (const { x, y, z, at } of places) {
-      const value = 1000 * (z - from(x, y));
+      const value = 1000 * (z - from.value.sag(x, y));
       if (Number.isNaN(value)) continue; // the other surface does not reach so far
       values[at] = value;
       count++;
@@ -100,7 +73,7 @@ export const sagMap = defineAnalysis({
       value: { title: `sag from the ${settings.from}`, unit: 'µm', range: [-largest, largest] },
       look: 'signed',
       figures: [
-        ...figures,
+        ...from.value.figures,
         { name: 'RMS', value: Math.sqrt(Math.max(0, squares / count - mean * mean)), unit: 'µm' },
         { name: 'P–V', value: high - low, unit: 'µm' },
       ],
@@ -115,6 +88,62 @@ export const sagMap = defineAnalysis({
     });
   },
 });
+
+/** What a sag is measured from, and what is worth telling of it. */
+interface Reference {
+  readonly sag: (x: number, y: number) => number;
+  readonly figures: readonly Figure[];
+}
+
+function departureFrom(
+  lens: LensEvaluation,
+  shape: LensEvaluation['model']['surfaces'][number]['shape'],
+  { from, other: which }: { readonly from: string; readonly other: string },
+  places: readonly { readonly x: number; readonly y: number; readonly z: number }[],
+  semi: number,
+): Outcome<Reference> {
+  const plain = (sag: Reference['sag']) => success({ sag, figures: [] });
+  if (from === 'vertex plane') return plain(() => 0);
+  if (from === 'best sphere') {
+    const [c, z0] = bestSphere(places, shape.curvature || 1e-9, semi);
+    const radius = Math.abs(c) < 1e-12 ? Infinity : 1 / c;
+    return success({
+      sag: (x, y) => z0 + conic(x * x + y * y, c, 0),
+      figures: [{ name: 'radius of the best sphere', value: radius, unit: 'mm' }],
+    });
+  }
+  if (from === 'another surface') {
+    const other = surfaceOf(lens, which);
+    return other.ok ? plain((x, y) => lens.model.surfaces[other.value].shape.sag(x, y)) : other;
+  }
+  const k = from === 'base conic' ? (shape.form?.k ?? 0) : 0;
+  const c = from === 'base conic' ? (shape.form?.c ?? shape.curvature) : shape.curvature;
+  return plain((x, y) => conic(x * x + y * y, c, k));
+}
+
+/** Curvature and vertex of the sphere with the least squares of departures, by Gauss and Newton: the sag is nearly linear in both. */
+function bestSphere(
+  places: readonly { readonly x: number; readonly y: number; readonly z: number }[],
+  start: number,
+  semi: number,
+): readonly [curvature: number, vertex: number] {
+  let [c, z0] = [start, 0];
+  const h = 1e-6 / semi;
+  for (let round = 0; round < 12; round++) {
+    const rows = places.map(({ x, y }) => {
+      const r2 = x * x + y * y;
+      return [(conic(r2, c + h, 0) - conic(r2, c - h, 0)) / (2 * h), 1];
+    });
+    const step = fitLeastSquares(
+      rows,
+      places.map(({ x, y, z }) => z - z0 - conic(x * x + y * y, c, 0)),
+    );
+    if (!step || step.some(Number.isNaN)) break;
+    [c, z0] = [c + step[0], z0 + step[1]];
+    if (Math.abs(step[0]) < 1e-15) break;
+  }
+  return [c, z0];
+}
 
 export const distortionGrid = defineAnalysis({
   id: 'distortion_grid',
@@ -142,8 +171,7 @@ export const distortionGrid = defineAnalysis({
     const steps = 8;
     const scale = (k: number) => ((2 * k) / steps - 1) * (most / Math.SQRT2);
     const asField = (value: number) => (angles ? (Math.atan(value) * 180) / Math.PI : value);
-    const outlines: Curve[] = [];
-    const [real, ideal]: [(readonly [number, number] | null)[][], (readonly [number, number] | null)[][]] = [[], []];
+    const [real, ideal]: [GridPlace[][], GridPlace[][]] = [[], []];
     let worst = 0;
     for (let row = 0; row <= steps; row++) {
       real.push([]);
@@ -169,20 +197,6 @@ export const distortionGrid = defineAnalysis({
       }
       yield;
     }
-    const draw = (grid: typeof real, name: string, tint: 'ink' | 'limit', stroke: 'solid' | 'dotted') => {
-      const one = (points: readonly (readonly [number, number] | null | undefined)[]) =>
-        outlines.push({
-          name,
-          tint,
-          stroke,
-          x: points.map((point) => point?.[0] ?? NaN),
-          y: points.map((point) => point?.[1] ?? NaN),
-        });
-      grid.forEach(one);
-      for (let column = 0; column <= steps; column++) one(grid.map((row) => row[column]));
-    };
-    draw(ideal, 'without distortion', 'limit', 'dotted');
-    draw(real, 'image', 'ink', 'solid');
     const all = [...real.flat(), ...ideal.flat()].filter((point) => point !== null);
     const largestPlace = Math.max(...all.map(([x, y]) => Math.max(Math.abs(x), Math.abs(y))));
     // The next of two digits beyond, so that ticks are round.
@@ -194,7 +208,10 @@ export const distortionGrid = defineAnalysis({
       x: { title: 'x', unit: 'mm', range: [-reach, reach] },
       y: { title: 'y', unit: 'mm', range: [-reach, reach] },
       groups: [],
-      outlines,
+      outlines: [
+        ...gridLines(ideal, { name: 'without distortion', tint: 'limit', stroke: 'dotted' }),
+        ...gridLines(real, { name: 'image', tint: 'ink', stroke: 'solid' }),
+      ],
       figures: [{ name: 'largest distortion', value: 100 * worst, unit: '%' }],
     };
     return success({
@@ -208,3 +225,16 @@ export const distortionGrid = defineAnalysis({
     });
   },
 });
+
+/** A corner of a grid in the image, mm; null if its chief ray does not arrive. */
+type GridPlace = readonly [number, number] | null;
+
+/** The lines of a grid, rows and columns. */
+function gridLines(grid: readonly (readonly GridPlace[])[], look: Pick<Curve, 'name' | 'tint' | 'stroke'>): Curve[] {
+  const line = (points: readonly GridPlace[]): Curve => ({
+    ...look,
+    x: points.map((point) => point?.[0] ?? NaN),
+    y: points.map((point) => point?.[1] ?? NaN),
+  });
+  return [...grid.map(line), ...grid[0].map((_, column) => line(grid.map((row) => row[column])))];
+}

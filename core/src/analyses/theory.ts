@@ -1,5 +1,5 @@
 import { ABERRATION_KEYS, powerFit } from '../imaging/power-fit.ts';
-import { beamAt, beamThroughLens } from '../imaging/gaussian-beam.ts';
+import { beamAt, beamThroughLens, type BeamStep } from '../imaging/gaussian-beam.ts';
 import { beamAlongRay } from '../imaging/elliptical-beam.ts';
 import { surfacePowers } from '../imaging/surface-powers.ts';
 import { success } from '../math/outcome.ts';
@@ -31,19 +31,6 @@ export const powers = defineAnalysis({
     // Of a ray that comes in parallel nothing else bends it; of others each surface's part of the whole bend.
     const bend = each.reduce((sum, power, j) => sum + y[j] * power, 0) || 1;
     const names = surfaces.map(({ id }) => id);
-    const bars = (
-      title: string,
-      unit: string,
-      values: readonly number[],
-      figures: BarPanel['figures'] = [],
-    ): BarPanel => ({
-      kind: 'bars',
-      title,
-      names,
-      value: { title, unit },
-      series: [{ name: title, tint: 'ink', values }],
-      figures,
-    });
     const table: TablePanel = {
       kind: 'table',
       title: 'by surface',
@@ -67,14 +54,14 @@ export const powers = defineAnalysis({
     return success({
       panels: [
         bars(
-          'share of the bend',
-          '%',
+          { title: 'share of the bend', unit: '%' },
+          names,
           each.map((power, j) => (100 * y[j] * power) / bend),
           [{ name: 'power of the lens', value: 1000 * primary.value.power, unit: '1/m' }],
         ),
         bars(
-          'Petzval curvature',
-          '1/m',
+          { title: 'Petzval curvature', unit: '1/m' },
+          names,
           petzval.map((part) => 1000 * part),
           [
             { name: 'sum', value: 1000 * sum, unit: '1/m' },
@@ -87,6 +74,16 @@ export const powers = defineAnalysis({
     });
   },
 });
+
+function bars(
+  value: BarPanel['value'],
+  names: readonly string[],
+  values: readonly number[],
+  figures: BarPanel['figures'] = [],
+): BarPanel {
+  const { title } = value;
+  return { kind: 'bars', title, names, value, series: [{ name: title, tint: 'ink', values }], figures };
+}
 
 export const heights = defineAnalysis({
   id: 'heights',
@@ -232,36 +229,7 @@ export const gaussianBeam = defineAnalysis({
     if (!wave.ok) return wave;
     const steps = beamThroughLens(lens, wave.value!, settings);
     if (!steps.ok) return steps;
-    const [x, y]: [number[], number[]] = [[], []];
-    for (const { at, gap, behind } of steps.value.slice(0, -1))
-      for (let k = 0; k <= 24; k++) {
-        x.push(at + (gap * k) / 24);
-        y.push(beamAt(behind, (gap * k) / 24).radius);
-      }
-    const image = steps.value.at(-1)!;
-    const last = steps.value.at(-2)!;
-    const panel: CurvePanel = {
-      kind: 'curves',
-      title: '',
-      x: { title: 'from the first vertex', unit: 'mm' },
-      y: { title: 'radius 1/e²', unit: 'mm' },
-      curves: [
-        { name: 'beam', tint: { nm: lens.model.wavelengths[wave.value!].nm }, x, y },
-        { name: 'other side', tint: { nm: lens.model.wavelengths[wave.value!].nm }, x, y: y.map((value) => -value) },
-        ...steps.value.map(({ at }): Curve => ({
-          name: 'surfaces',
-          tint: 'limit',
-          stroke: 'dotted',
-          x: [at, at],
-          y: [-Math.max(...y), Math.max(...y)],
-        })),
-      ],
-      figures: [
-        { name: 'last waist', value: last.behind.waist, unit: 'mm' },
-        { name: 'from the last surface', value: last.behind.toWaist, unit: 'mm' },
-        { name: 'radius at the image', value: image.radius, unit: 'mm' },
-      ],
-    };
+    const { nm } = lens.model.wavelengths[wave.value!];
     const table: TablePanel = {
       kind: 'table',
       title: 'by surface',
@@ -285,7 +253,7 @@ export const gaussianBeam = defineAnalysis({
       ]),
     };
     return success({
-      panels: [panel, table],
+      panels: [beamPanel(steps.value, nm), table],
       about: [
         waveWords(lens, wave.value),
         `waist ${settings.waist} mm, ${settings.before} mm before the lens`,
@@ -295,6 +263,40 @@ export const gaussianBeam = defineAnalysis({
     });
   },
 });
+
+/** The radius of a round beam along the lens, on both sides of the axis. */
+function beamPanel(steps: readonly BeamStep[], nm: number): CurvePanel {
+  const [x, y]: [number[], number[]] = [[], []];
+  for (const { at, gap, behind } of steps.slice(0, -1))
+    for (let k = 0; k <= 24; k++) {
+      x.push(at + (gap * k) / 24);
+      y.push(beamAt(behind, (gap * k) / 24).radius);
+    }
+  const most = Math.max(...y);
+  const [last, image] = steps.slice(-2);
+  return {
+    kind: 'curves',
+    title: '',
+    x: { title: 'from the first vertex', unit: 'mm' },
+    y: { title: 'radius 1/e²', unit: 'mm' },
+    curves: [
+      { name: 'beam', tint: { nm }, x, y },
+      { name: 'other side', tint: { nm }, x, y: y.map((value) => -value) },
+      ...steps.map(({ at }): Curve => ({
+        name: 'surfaces',
+        tint: 'limit',
+        stroke: 'dotted',
+        x: [at, at],
+        y: [-most, most],
+      })),
+    ],
+    figures: [
+      { name: 'last waist', value: last.behind.waist, unit: 'mm' },
+      { name: 'from the last surface', value: last.behind.toWaist, unit: 'mm' },
+      { name: 'radius at the image', value: image.radius, unit: 'mm' },
+    ],
+  };
+}
 
 export const ellipticalBeam = defineAnalysis({
   id: 'elliptical_beam',

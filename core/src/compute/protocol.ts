@@ -69,7 +69,7 @@ export function serveJobs(
   post: (message: FromWorker) => void,
   pause: () => Promise<void>,
 ): (message: ToWorker) => Promise<void> {
-  const running = new Map<number, { cancelled: boolean; held: Promise<void> | null; goOn: () => void }>();
+  const running = new Map<number, RunningState>();
   const asked = new Map<number, (result: unknown) => void>();
   let asks = 0;
   return async (message) => {
@@ -79,32 +79,16 @@ export function serveJobs(
       return;
     }
     const known = running.get(message.id);
-    if (message.type === 'cancel') {
-      if (known) known.cancelled = true;
-      known?.goOn();
-      return;
-    }
-    if (message.type === 'hold') {
-      known?.goOn();
-      if (known && message.on) known.held = new Promise((resolve) => (known.goOn = resolve));
-      return;
-    }
+    if (message.type === 'cancel') return known?.cancel();
+    if (message.type === 'hold') return known?.hold(message.on);
     const { id } = message;
-    const state: { cancelled: boolean; held: Promise<void> | null; goOn: () => void } = {
-      cancelled: false,
-      held: null,
-      goOn: () => {},
-    };
+    const state = new RunningState();
     running.set(id, state);
     post({ type: 'step', id });
     let stepped = Date.now();
     const alive = async () => {
       await pause();
-      while (state.held && !state.cancelled) {
-        const { held } = state;
-        await held;
-        if (state.held === held) state.held = null;
-      }
+      await state.free();
       if (Date.now() - stepped < STEP) return;
       stepped = Date.now();
       if (running.has(id)) post({ type: 'step', id });
@@ -126,11 +110,36 @@ export function serveJobs(
       post(state.cancelled ? { type: 'cancelled', id } : { type: 'done', id, result });
     } catch (error) {
       const { message: text, stack } = error instanceof Error ? error : new Error(String(error));
-      post(
-        state.cancelled ? { type: 'cancelled', id } : { type: 'failed', id, message: text, ...(stack && { stack }) },
-      );
+      const failed: FromWorker = { type: 'failed', id, message: text, ...(stack && { stack }) };
+      post(state.cancelled ? { type: 'cancelled', id } : failed);
     } finally {
       running.delete(id);
     }
   };
+}
+
+/** Whether a job is wanted, and whether it is held at its pauses. */
+class RunningState {
+  cancelled = false;
+  #held: Promise<void> | null = null;
+  #goOn: () => void = () => {};
+
+  cancel(): void {
+    this.cancelled = true;
+    this.#goOn();
+  }
+
+  hold(on: boolean): void {
+    this.#goOn();
+    if (on) this.#held = new Promise((resolve) => (this.#goOn = resolve));
+  }
+
+  /** Resolves when the job may go on. */
+  async free(): Promise<void> {
+    while (this.#held && !this.cancelled) {
+      const held = this.#held;
+      await held;
+      if (this.#held === held) this.#held = null;
+    }
+  }
 }

@@ -7,7 +7,7 @@ import { failure, success, type Outcome } from '../math/outcome.ts';
 import { applyEdits, type Edit } from '../project/edit.ts';
 import { surfaceTitle } from '../project/lens-edits.ts';
 import type { FieldPoint, Lens, Project } from '../project/model.ts';
-import { findParameter, setParameter } from '../project/parameters.ts';
+import { findParameter, setParameter, type Parameter } from '../project/parameters.ts';
 import { redirected } from '../project/states.ts';
 import { defineOperation, type OwnChoice } from './operation.ts';
 import {
@@ -73,83 +73,37 @@ export const refocusBy = defineOperation({
       about: about as CriterionChoice['about'],
       frequency,
     };
-    const surface = lens.surfaces[first];
-    // A plane has no radius of its own; as a sphere that is flat it has one.
-    const rounded: Edit[] =
-      number === 'radius' && surface.shape.kind === 'plane'
-        ? [
-            {
-              kind: 'set',
-              path: `lenses.${lens.id}.surfaces.${surface.id}.shape`,
-              value: { kind: 'sphere', radius: 'infinity' },
-            },
-          ]
-        : [];
-    const [project, base] = [given, design].map((one) => applyEdits(one, rounded).project);
-    const address =
-      number === 'object distance'
-        ? `lenses.${lens.id}.object.distance`
-        : `lenses.${lens.id}.surfaces.${surface.id}.${number === 'radius' ? 'radius' : 'thickness'}`;
-    const parameter = findParameter(project, address);
-    if (!parameter.ok) return failure(`${surfaceTitle(lens, first)} has no ${number}: choose another.`);
-    const { spec, value: start } = parameter.value;
+    const found = turnable(given, design, lens, first, number);
+    if (!found.ok) return found;
+    const { base, rounded, parameter, seen } = found.value;
+    const { spec, value: start } = parameter;
     const chosen = chosenFields(lens, asked);
     if (!chosen.ok) return chosen;
-    const fields = chosen.value;
-    const turned = spec.transform === 'reciprocal';
-    if (number !== 'radius' && !Number.isFinite(start))
-      return failure(`The ${number} is infinite: give it a value first.`);
-    const seen = (value: number) => (turned ? 1 / value : value);
     const target = lens.surfaces.findIndex(({ id }) => id === (at === 'image' ? lens.surfaces.at(-1)!.id : at));
     if (target < 0) return failure(`There is no surface “${at}”.`);
     if (lens.surfaces.findIndex(({ id }) => id === lens.stop) > target)
       return failure(`The stop lies behind ${surfaceTitle(lens, target)}: choose a surface behind the stop.`);
     const seenIn =
       states === 'every state' ? ['designed', ...(base.states ?? []).map(({ id }) => id)] : [state ?? 'designed'];
-    const tried = trier(base, state, seenIn, lens.id, target, (x) => setParameter(parameter.value, seen(x)));
-    const now = tried(seen(start));
-    const few = now?.map((one) => tooFewRays(one, REFOCUS_CHOICE)).find((reason) => reason !== null);
-    if (few) return failure(few);
-    const missesAt = (x: number, own = choice): number[] | null => {
-      const lenses = tried(x);
-      return lenses && lenses.flatMap((one) => fields.map((field) => missOf(one, field, own)));
-    };
-    const weights = seenIn.length * fields.reduce((sum, { weight }) => sum + weight, 0);
-    const together = (misses: readonly number[] | null, own = choice) => {
-      if (!misses) return NaN;
-      const square = own.criterion === 'MTF' ? 1 : 2;
-      return (
-        (misses.reduce((sum, miss, k) => sum + fields[k % fields.length].weight * miss ** square, 0) / weights) **
-        (1 / square)
-      );
-    };
-    const stateName = (id: string) => base.states?.find((one) => one.id === id)?.name ?? 'as designed';
-    const wants = seenIn.flatMap((id, s) =>
-      fields.map((field, k) => ({
-        name: seenIn.length > 1 ? `${field.id}, ${stateName(id)}` : field.id,
-        field: k,
-        index: s * fields.length + k,
-      })),
+    const judge = new Judge(
+      trier(base, state, seenIn, lens.id, target, (x) => setParameter(parameter, seen(x))),
+      chosen.value,
+      choice,
+      seenIn.length,
     );
-    const step = 1e-4 * Math.max(Math.abs(seen(start)), turned ? 1e-3 : 1);
-    const before = together(missesAt(seen(start)));
-    const best = bestPlace((x, own) => together(missesAt(x, own), own), choice, seen(start), step);
+    const few = judge
+      .lenses(seen(start))
+      ?.map((one) => tooFewRays(one, REFOCUS_CHOICE))
+      .find((reason) => reason !== null);
+    if (few) return failure(few);
+    const step = 1e-4 * Math.max(Math.abs(seen(start)), spec.transform === 'reciprocal' ? 1e-3 : 1);
+    const before = judge.together(seen(start));
+    const best = bestPlace((x, own) => judge.together(x, own), choice, seen(start), step);
     if (!best || Number.isNaN(before))
       return failure(
         `${criterion} has no best value near ${sixDigits(start)} ${spec.unit}: rays are missing, or it falls without end.`,
       );
-    const own = wants.map(({ field, index }) =>
-      minimumNear(
-        (x) => {
-          const lenses = tried(x);
-          return lenses ? missOf(lenses[Math.floor(index / fields.length)], fields[field], choice) : NaN;
-        },
-        best.x,
-        step,
-        1e-2,
-      ),
-    );
-    const edit = setParameter(parameter.value, seen(best.x));
+    const edit = setParameter(parameter, seen(best.x));
     if (!edit.ok) return edit;
     const value = seen(best.x);
     if (number === 'distance behind it' && first === lens.surfaces.length - 2 && start > 0 && value <= 0)
@@ -157,6 +111,8 @@ export const refocusBy = defineOperation({
         `${criterion} would be best ${sixDigits(-value)} mm before ${surfaceTitle(lens, first)}: the light ` +
           'has no focus behind the lens. Nothing is moved.',
       );
+    const wants = wantsOf(base, seenIn, chosen.value);
+    const own = wants.map(({ index }) => judge.ownBest(index, best.x, step));
     const shown = (miss: number) =>
       `${sixDigits(criterionValue(choice.criterion, miss))} ${CRITERION_UNITS[choice.criterion]}`.trim();
     const poor = criterion === 'MTF' && 1 - best.value < POOR;
@@ -174,34 +130,129 @@ export const refocusBy = defineOperation({
       ],
       choices: {
         title: 'by itself',
-        of: wants.flatMap(({ name }, k): OwnChoice[] => {
-          const at = own[k];
-          const wish = at && setParameter(parameter.value, seen(at.x));
-          return at && wish?.ok
-            ? [
-                {
-                  name,
-                  words: `wants ${sixDigits(seen(at.x))} ${spec.unit}`,
-                  label: `Refocus by ${criterion} of ${name}`,
-                  edits: [...rounded, wish.value],
-                },
-              ]
-            : [];
-        }),
+        of: wants.flatMap(({ name }, k) => ownChoice(found.value, name, own[k], criterion)),
       },
       panels: [
         curveAbout(
           best.x,
           own.flatMap((one) => (one ? [one.x] : [])),
           step,
-          (x) => missesAt(x),
-          (misses) => together(misses),
+          judge,
           { seen, wants, number, unit: spec.unit, criterion: choice.criterion, start: seen(start) },
         ),
       ],
     });
   },
 });
+
+/** The number that is turned. */
+interface Turnable {
+  readonly base: Project;
+  /** What makes a plane a flat sphere, so that it has a radius. */
+  readonly rounded: readonly Edit[];
+  readonly parameter: Parameter;
+  /** From the number to what is searched over, and back: 1/radius in place of a radius. */
+  readonly seen: (value: number) => number;
+}
+
+function turnable(given: Project, design: Project, lens: Lens, first: number, number: string): Outcome<Turnable> {
+  const surface = lens.surfaces[first];
+  const path = `lenses.${lens.id}.surfaces.${surface.id}`;
+  // A plane has no radius of its own; as a sphere that is flat it has one.
+  const rounded: Edit[] =
+    number === 'radius' && surface.shape.kind === 'plane'
+      ? [{ kind: 'set', path: `${path}.shape`, value: { kind: 'sphere', radius: 'infinity' } }]
+      : [];
+  const [project, base] = [given, design].map((one) => applyEdits(one, rounded).project);
+  const address =
+    number === 'object distance'
+      ? `lenses.${lens.id}.object.distance`
+      : `${path}.${number === 'radius' ? 'radius' : 'thickness'}`;
+  const parameter = findParameter(project, address);
+  if (!parameter.ok) return failure(`${surfaceTitle(lens, first)} has no ${number}: choose another.`);
+  if (number !== 'radius' && !Number.isFinite(parameter.value.value))
+    return failure(`The ${number} is infinite: give it a value first.`);
+  const turned = parameter.value.spec.transform === 'reciprocal';
+  return success({ base, rounded, parameter: parameter.value, seen: (value) => (turned ? 1 / value : value) });
+}
+
+/** Each field in each state that counts, by the index of its miss. */
+function wantsOf(base: Project, seenIn: readonly string[], fields: readonly FieldPoint[]): CurveWords['wants'] {
+  const stateName = (id: string) => base.states?.find((one) => one.id === id)?.name ?? 'as designed';
+  return seenIn.flatMap((id, s) =>
+    fields.map((field, k) => ({
+      name: seenIn.length > 1 ? `${field.id}, ${stateName(id)}` : field.id,
+      field: k,
+      index: s * fields.length + k,
+    })),
+  );
+}
+
+/** What one field would have wanted, to be chosen instead; none if it has no best place. */
+function ownChoice(
+  { parameter, rounded, seen }: Turnable,
+  name: string,
+  at: { readonly x: number } | null,
+  criterion: string,
+): OwnChoice[] {
+  const wish = at && setParameter(parameter, seen(at.x));
+  if (!at || !wish?.ok) return [];
+  return [
+    {
+      name,
+      words: `wants ${sixDigits(seen(at.x))} ${parameter.spec.unit}`,
+      label: `Refocus by ${criterion} of ${name}`,
+      edits: [...rounded, wish.value],
+    },
+  ];
+}
+
+/** How far lenses miss the criterion with the number at a place, by field within state. */
+class Judge {
+  readonly lenses: (x: number) => readonly LensEvaluation[] | null;
+  readonly #fields: readonly FieldPoint[];
+  readonly #choice: CriterionChoice;
+  readonly #weights: number;
+
+  constructor(
+    lenses: (x: number) => readonly LensEvaluation[] | null,
+    fields: readonly FieldPoint[],
+    choice: CriterionChoice,
+    states: number,
+  ) {
+    this.lenses = lenses;
+    this.#fields = fields;
+    this.#choice = choice;
+    this.#weights = states * fields.reduce((sum, { weight }) => sum + weight, 0);
+  }
+
+  misses(x: number, choice = this.#choice): number[] | null {
+    return this.lenses(x)?.flatMap((one) => this.#fields.map((field) => missOf(one, field, choice))) ?? null;
+  }
+
+  /** All of them as one: their weighted mean (MTF) or root mean square; NaN if any is missing. */
+  together(x: number, choice = this.#choice): number {
+    return this.joined(this.misses(x, choice), choice);
+  }
+
+  joined(misses: readonly number[] | null, choice = this.#choice): number {
+    if (!misses) return NaN;
+    const power = choice.criterion === 'MTF' ? 1 : 2;
+    const fields = this.#fields;
+    const sum = misses.reduce((all, miss, k) => all + fields[k % fields.length].weight * miss ** power, 0);
+    return (sum / this.#weights) ** (1 / power);
+  }
+
+  /** Where one field in one state is best, near a place. */
+  ownBest(index: number, near: number, step: number): ReturnType<typeof minimumNear> {
+    const { length } = this.#fields;
+    const miss = (x: number) => {
+      const lenses = this.lenses(x);
+      return lenses ? missOf(lenses[Math.floor(index / length)], this.#fields[index % length], this.#choice) : NaN;
+    };
+    return minimumNear(miss, near, step, 1e-2);
+  }
+}
 
 /** The fields that count: those that are named, or all with a weight. */
 function chosenFields({ fields: { points } }: Lens, asked: string): Outcome<readonly FieldPoint[]> {
@@ -274,13 +325,12 @@ function curveAbout(
   best: number,
   own: readonly number[],
   step: number,
-  missesAt: (x: number) => number[] | null,
-  together: (misses: readonly number[] | null) => number,
+  judge: Judge,
   { seen, wants, number, unit, criterion, start }: CurveWords,
 ): CurvePanel {
   const reach = 1.6 * Math.max(4 * step, Math.abs(start - best), ...own.map((x) => Math.abs(x - best)));
   const xs = Array.from({ length: 2 * SIDES + 1 }, (_, k) => best + ((k - SIDES) / SIDES) * reach);
-  const misses = xs.map((x) => missesAt(x));
+  const misses = xs.map((x) => judge.misses(x));
   const drawn = (miss: number) => criterionValue(criterion, miss);
   const x = xs.map(seen);
   return {
@@ -289,7 +339,7 @@ function curveAbout(
     x: { title: number, unit },
     y: { title: criterion, unit: CRITERION_UNITS[criterion] },
     curves: [
-      { name: 'all fields', tint: 'ink', x, y: misses.map((at) => drawn(together(at))) },
+      { name: 'all fields', tint: 'ink', x, y: misses.map((at) => drawn(judge.joined(at))) },
       ...wants.map(({ name, field, index }) => ({
         name,
         tint: { field },

@@ -100,12 +100,54 @@ export class BlockTracer implements ChunkTracer {
 
   /** What the compiled tracer asks of TypeScript. */
   #foreign() {
+    return {
+      ...this.#foreignFaces(),
+      ...this.#foreignScatter(),
+      depositForeign: (way: number, flux: number, loss: number, wave: number) => this.#deposit(way, flux, loss, wave),
+      mishap: (kind: number, a: number, b: number, x: number, y: number, z: number) => {
+        const { solids } = this.model;
+        const between = (b < 0 ? [a] : [a, b]).map((solid) => solids[solid].name);
+        this.#sum.mishap(MISHAPS[kind], between, [x, y, z]);
+      },
+    };
+  }
+
+  /** Hands numbers to the compiled tracer. */
+  #back(list: Float64Array, place: number, count: number): void {
+    for (let k = 0; k < count; k++) this.#floats[(place >> 3) + k] = list[k];
+  }
+
+  /** Faces whose form or shares are not compiled. */
+  #foreignFaces() {
     const { faces } = this.model;
     const shares: FaceShares = { rs: 0, rp: 0, ts: 0, tp: 0 };
     const meetings = new Float64Array(MOST_MEETINGS);
     const three = new Float64Array(3);
-    const back = (list: Float64Array, place: number, count: number) => {
-      for (let k = 0; k < count; k++) this.#floats[(place >> 3) + k] = list[k];
+    return {
+      meetForeign: (face: number, x: number, y: number, z: number, l: number, m: number, n: number) => {
+        const count = faces[face].form.meet(x, y, z, l, m, n, meetings);
+        this.#back(meetings, this.#kernel.meetings(), count);
+        return count;
+      },
+      normalForeign: (face: number, x: number, y: number, z: number) => {
+        faces[face].form.normal(x, y, z, three);
+        this.#back(three, this.#kernel.returned(), 3);
+      },
+      sharesForeign: (face: number, wave: number, n1: number, n2: number, cosine: number, outward: number) => {
+        faces[face].optics[wave].shares(n1, n2, cosine, outward !== 0, shares);
+        three[0] = (shares.rs + shares.rp) / 2;
+        three[1] = (shares.ts + shares.tp) / 2;
+        this.#back(three, this.#kernel.returned(), 2);
+      },
+    };
+  }
+
+  /** Laws of scatter that are not compiled, and what is aimed by them. */
+  #foreignScatter() {
+    const three = new Float64Array(3);
+    const scatterOf = (face: number, wave: number, through: number) => {
+      const { reflected, transmitted } = this.model.faces[face].optics[wave];
+      return (through ? transmitted : reflected)!;
     };
     /** Draws a direction into `three` by a ray's key; it goes back with the count of draws behind it. */
     const byKey = (a: number, b: number, draws: number, draw: (random: KeyedRandom) => void) => {
@@ -115,32 +157,13 @@ export class BlockTracer implements ChunkTracer {
       random.count = draws;
       draw(random);
       this.#floats[(this.#kernel.returned() >> 3) + 3] = random.count;
-      back(three, this.#kernel.returned(), 3);
+      this.#back(three, this.#kernel.returned(), 3);
     };
     const place = () => {
       const from = this.#kernel.place() >> 3;
       return this.#floats.subarray(from, from + 9);
     };
-    const scatterOf = (face: number, wave: number, through: number) => {
-      const { reflected, transmitted } = faces[face].optics[wave];
-      return (through ? transmitted : reflected)!;
-    };
     return {
-      meetForeign: (face: number, x: number, y: number, z: number, l: number, m: number, n: number) => {
-        const count = faces[face].form.meet(x, y, z, l, m, n, meetings);
-        back(meetings, this.#kernel.meetings(), count);
-        return count;
-      },
-      normalForeign: (face: number, x: number, y: number, z: number) => {
-        faces[face].form.normal(x, y, z, three);
-        back(three, this.#kernel.returned(), 3);
-      },
-      sharesForeign: (face: number, wave: number, n1: number, n2: number, cosine: number, outward: number) => {
-        faces[face].optics[wave].shares(n1, n2, cosine, outward !== 0, shares);
-        three[0] = (shares.rs + shares.rp) / 2;
-        three[1] = (shares.ts + shares.tp) / 2;
-        back(three, this.#kernel.returned(), 2);
-      },
       spreadForeign: (face: number, wave: number, through: number, sine: number) =>
         scatterOf(face, wave, through).share(sine),
       drawForeign: (
@@ -172,32 +195,29 @@ export class BlockTracer implements ChunkTracer {
       },
       keptForeign: (face: number, wave: number, through: number, l: number, m: number, n: number) =>
         this.#aims.share(scatterOf(face, wave, through), place(), l, m, n),
-      depositForeign: (way: number, flux: number, loss: number, wave: number) => {
-        const from = this.#kernel.place() >> 3;
-        const ray = this.#floats.subarray(from, from + 6);
-        this.model.detectors.forEach(({ volume, detector, size }, d) => {
-          if (!volume) return;
-          const value = detector.light === 'photometric' ? flux * lumensPerWatt(this.model.waves[wave]) : flux;
-          const map = this.#tables.maps[d] >> 3;
-          const record = this.#tables.detectors + at.DETECTOR_SIZE * d;
-          const moments = (record + at.DETECTOR_MOMENTS) >> 3;
-          this.#floats[(record + at.DETECTOR_HITS) >> 3] += depositAlong(
-            volume,
-            ray,
-            way,
-            value,
-            loss,
-            this.#floats.subarray(map, map + size.length),
-            this.#floats.subarray(moments, moments + MOMENTS),
-          );
-        });
-      },
-      mishap: (kind: number, a: number, b: number, x: number, y: number, z: number) => {
-        const { solids } = this.model;
-        const between = (b < 0 ? [a] : [a, b]).map((solid) => solids[solid].name);
-        this.#sum.mishap(MISHAPS[kind], between, [x, y, z]);
-      },
     };
+  }
+
+  /** Counts what a ray loses on a way in the blocks of cells that it passes. */
+  #deposit(way: number, flux: number, loss: number, wave: number): void {
+    const from = this.#kernel.place() >> 3;
+    const ray = this.#floats.subarray(from, from + 6);
+    this.model.detectors.forEach(({ volume, detector, size }, d) => {
+      if (!volume) return;
+      const value = detector.light === 'photometric' ? flux * lumensPerWatt(this.model.waves[wave]) : flux;
+      const map = this.#tables.maps[d] >> 3;
+      const record = this.#tables.detectors + at.DETECTOR_SIZE * d;
+      const moments = (record + at.DETECTOR_MOMENTS) >> 3;
+      this.#floats[(record + at.DETECTOR_HITS) >> 3] += depositAlong(
+        volume,
+        ray,
+        way,
+        value,
+        loss,
+        this.#floats.subarray(map, map + size.length),
+        this.#floats.subarray(moments, moments + MOMENTS),
+      );
+    });
   }
 
   chunk(chunk: number, size: number, seed: number, sum: TallySum): void {

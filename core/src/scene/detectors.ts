@@ -26,11 +26,17 @@ export interface CompiledDetector {
   readonly volume?: VolumeMeter;
 }
 
-/** Makes the detectors ready that are not left out. */
+type Faces = readonly {
+  readonly part: string;
+  readonly name: string;
+  readonly form: Pick<FaceForm, 'box' | 'chart'>;
+}[];
+
+/** Makes the detectors ready that are not excluded. */
 export function compileDetectors(
   scene: Scene,
   standing: Standing,
-  faces: readonly { readonly part: string; readonly name: string; readonly form: Pick<FaceForm, 'box' | 'chart'> }[],
+  faces: Faces,
   findings: Finding[],
 ): CompiledDetector[] {
   let count = 0;
@@ -38,63 +44,70 @@ export function compileDetectors(
     const pose = standingOf(standing, detector.id);
     if (!pose) return [];
     const own = cellsOf(detector);
-    if (count + own > BUDGET.cells) {
-      findings.push({ severity: 'error', where: detector.id, text: overBudget('cells', own, count) });
+    const wrong = (text: string) => {
+      findings.push({ severity: 'error', where: detector.id, text });
       return [];
-    }
+    };
+    if (count + own > BUDGET.cells) return wrong(overBudget('cells', own, count));
     count += own;
-    const { id, on, columns, rows } = detector;
-    if (on.kind === 'face') {
-      const face = faces.find(({ part, name }) => part === on.part && name === on.face);
-      if (!face) {
-        findings.push({
-          severity: 'error',
-          where: id,
-          text: `There is no face ${on.part}.${on.face} to count light on.`,
-        });
-        return [];
-      }
-      const { min, max } = face.form.box;
-      const { chart } = face.form;
-      const common = { id, detector, face: { part: on.part, name: on.face }, pose: null, toOwn: null };
-      if (chart?.kind === 'cylinder')
-        return [{ ...common, chart, ...wallMap(chart.radius, min[2], max[2], columns, rows) }];
-      if (chart?.kind === 'sphere') return [{ ...common, chart, ...ballMap(chart.radius, 180, 90, columns, rows) }];
-      const range = { x: [min[0], max[0]], y: [min[1], max[1]] } as const;
-      return [{ ...common, chart: FLAT, range, size: flatCells(range, columns, rows) }];
-    }
-    const free = { id, detector, face: null, pose, toOwn: inverse(pose), chart: FLAT };
-    switch (on.kind) {
-      case 'rectangle': {
-        const range = around(on.width / 2, on.height / 2);
-        return [{ ...free, range, size: flatCells(range, columns, rows) }];
-      }
-      case 'disc': {
-        const range = around(on.radius, on.radius);
-        return [{ ...free, range, size: discCells(on.radius, columns, rows) }];
-      }
-      case 'cylinder':
-        return [{ ...free, chart: on, ...wallMap(on.radius, -on.length / 2, on.length / 2, columns, rows) }];
-      case 'sphere':
-        return [{ ...free, chart: on, ...ballMap(on.radius, 180, 90, columns, rows) }];
-      case 'block': {
-        const { width, height, depth, layers } = on;
-        const range = around(width / 2, height / 2);
-        const cells = columns * rows * layers;
-        return [
-          {
-            ...free,
-            chart: { kind: 'volume' },
-            range,
-            size: new Float64Array(cells).fill((width * height * depth) / cells),
-            volume: { toOwn: free.toOwn, size: [width, height, depth], cells: [columns, rows, layers] },
-          },
-        ];
-      }
-      case 'far':
-        return [{ ...free, chart: { kind: 'directions' }, ...ballMap(1, on.halfX, on.halfY, columns, rows) }];
-    }
+    const { on } = detector;
+    const made = on.kind === 'face' ? faceDetector(detector, on, faces) : freeDetector(detector, on, pose);
+    return typeof made === 'string' ? wrong(made) : [made];
   });
+}
+
+type Place = Detector['on'];
+type FacePlace = Extract<Place, { kind: 'face' }>;
+
+/** What counts light on the face of a part; what is wrong, in a sentence, if there is no such face. */
+function faceDetector(
+  detector: Detector,
+  { part: of, face: name }: FacePlace,
+  faces: Faces,
+): CompiledDetector | string {
+  const { id, columns, rows } = detector;
+  const face = faces.find((one) => one.part === of && one.name === name);
+  if (!face) return `There is no face ${of}.${name} to count light on.`;
+  const { min, max } = face.form.box;
+  const { chart } = face.form;
+  const common = { id, detector, face: { part: of, name }, pose: null, toOwn: null };
+  if (chart?.kind === 'cylinder') return { ...common, chart, ...wallMap(chart.radius, min[2], max[2], columns, rows) };
+  if (chart?.kind === 'sphere') return { ...common, chart, ...ballMap(chart.radius, 180, 90, columns, rows) };
+  const range = { x: [min[0], max[0]], y: [min[1], max[1]] } as const;
+  return { ...common, chart: FLAT, range, size: flatCells(range, columns, rows) };
+}
+
+/** What counts light by itself: on a sheet of its own, in a block of cells, or over directions. */
+function freeDetector(detector: Detector, on: Exclude<Place, FacePlace>, pose: Rigid): CompiledDetector {
+  const { id, columns, rows } = detector;
+  const free = { id, detector, face: null, pose, toOwn: inverse(pose), chart: FLAT };
+  switch (on.kind) {
+    case 'rectangle': {
+      const range = around(on.width / 2, on.height / 2);
+      return { ...free, range, size: flatCells(range, columns, rows) };
+    }
+    case 'disc': {
+      const range = around(on.radius, on.radius);
+      return { ...free, range, size: discCells(on.radius, columns, rows) };
+    }
+    case 'cylinder':
+      return { ...free, chart: on, ...wallMap(on.radius, -on.length / 2, on.length / 2, columns, rows) };
+    case 'sphere':
+      return { ...free, chart: on, ...ballMap(on.radius, 180, 90, columns, rows) };
+    case 'block': {
+      const { width, height, depth, layers } = on;
+      const cells = columns * rows * layers;
+      return {
+        ...free,
+        chart: { kind: 'volume' },
+        range: around(width / 2, height / 2),
+        size: new Float64Array(cells).fill((width * height * depth) / cells),
+        volume: { toOwn: free.toOwn, size: [width, height, depth], cells: [columns, rows, layers] },
+      };
+    }
+    case 'far':
+      return { ...free, chart: { kind: 'directions' }, ...ballMap(1, on.halfX, on.halfY, columns, rows) };
+  }
 }
 
 const FLAT: Chart = { kind: 'flat' };

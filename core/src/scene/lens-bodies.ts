@@ -45,113 +45,143 @@ const DIAPHRAGM = 1.6;
  * A surface between two glasses is one face with glass on both sides.
  */
 export function lensBodies(model: LensModel, extents: readonly SurfaceExtent[]): LensBodies {
-  const { surfaces, media } = model;
-  const last = surfaces.length - 1;
-  const wrong: string[] = [];
-  const faces: LensFace[] = [];
-  const solids: LensSolid[] = [];
-  const drawn = surfaces.map(({ shape }, j) =>
-    Math.min(extents[j].semi * (j === last || !extents[j].automatic ? 1 : RIM), shape.reach * (1 - 1e-9)),
-  );
-  const backward = surfaces.map(({ pose }, j) => j < last && compose(inverse(pose), surfaces[j + 1].pose).shift[2] < 0);
-  // solidBehind[j]: the element between surface j and the next; light that a mirror sends back is in the same one again.
-  const solidBehind = surfaces.map((surface, j) => {
-    const medium = media[j + 1];
-    if (j === last || !medium || isGas(medium) || surface.reflects) return -1;
-    solids.push({ name: model.lens.surfaces[j].after?.name ?? surface.id, material: medium.id });
-    return solids.length - 1;
-  });
-  const rims = surfaces.map((_, j) => (solidBehind[j] < 0 ? 0 : Math.max(drawn[j], drawn[j + 1])));
-  surfaces.forEach((surface, j) => {
-    const { id, shape, pose, reflects } = surface;
-    const record = model.lens.surfaces[j].shape;
-    if (shape.ideal) wrong.push(`${id} is an ideal lens, which is no body: it is left out.`);
-    if (surface.phase) wrong.push(`${id} is traced without what diffracts on it.`);
-    if (surface.gradient) wrong.push(`The gradient behind ${id} is left out: its glass counts as even.`);
-    if (shape.ideal || (j === last && model.lens.imageSpace === 'afocal')) return; // an image at infinity is no thing
-    const [behind, before] = [solidBehind[j], j > 0 ? solidBehind[j - 1] : -1];
-    const add = (name: string, form: FaceForm, at: Rigid, finish: string, inner: number, outer: number) =>
-      faces.push({ name, form, pose: at, finish, inner, outer });
-    if (behind < 0 && before < 0) {
-      const open = surface.open !== null || j === model.stop;
-      if (reflects || j === last) {
-        const clear = j === last ? drawn[j] * 1.05 || 1 : drawn[j];
-        const form = faceOfShape(
-          record,
-          0,
-          Math.min(clear, shape.reach * (1 - 1e-9)),
-          reflects ? surface.mask : null,
-          -1,
-        );
-        add(id, form, pose, reflects ? 'mirror' : 'absorber', -1, -1);
-      } else if (open) {
-        const semi = extents[j].semi;
-        const widest = Math.max(semi, ...[rims[j - 2], rims[j - 1], rims[j], rims[j + 1]].filter((r) => r > 0));
-        add(`${id}_ring`, discFace(0, semi, widest * DIAPHRAGM, -1), pose, 'absorber', -1, -1);
-      }
-      return;
-    }
+  const maker = new LensBodyMaker(model, extents);
+  model.surfaces.forEach((_, j) => maker.surface(j));
+  model.surfaces.forEach((_, j) => maker.rim(j));
+  const { solids, faces, wrong } = maker;
+  return { solids, faces, wrong };
+}
+
+/** Makes the faces of a lens, surface by surface. */
+class LensBodyMaker {
+  readonly faces: LensFace[] = [];
+  readonly solids: LensSolid[] = [];
+  readonly wrong: string[] = [];
+  readonly #model: LensModel;
+  readonly #extents: readonly SurfaceExtent[];
+  /** How far out each surface is made. */
+  readonly #drawn: readonly number[];
+  /** Whether light goes toward −z behind a surface. */
+  readonly #backward: readonly boolean[];
+  /** The element behind each surface, −1 for none; light that a mirror sends back is in the same one again. */
+  readonly #solidBehind: readonly number[];
+  /** Radius of the ground rim of the element behind each surface; 0 for none. */
+  readonly #rims: readonly number[];
+
+  constructor(model: LensModel, extents: readonly SurfaceExtent[]) {
+    const { surfaces, media } = model;
+    const last = surfaces.length - 1;
+    this.#model = model;
+    this.#extents = extents;
+    this.#drawn = surfaces.map(({ shape }, j) =>
+      Math.min(extents[j].semi * (j === last || !extents[j].automatic ? 1 : RIM), shape.reach * (1 - 1e-9)),
+    );
+    this.#backward = surfaces.map(
+      ({ pose }, j) => j < last && compose(inverse(pose), surfaces[j + 1].pose).shift[2] < 0,
+    );
+    this.#solidBehind = surfaces.map((surface, j) => {
+      const medium = media[j + 1];
+      if (j === last || !medium || isGas(medium) || surface.reflects) return -1;
+      this.solids.push({ name: model.lens.surfaces[j].after?.name ?? surface.id, material: medium.id });
+      return this.solids.length - 1;
+    });
+    this.#rims = surfaces.map((_, j) => (this.#solidBehind[j] < 0 ? 0 : Math.max(this.#drawn[j], this.#drawn[j + 1])));
+  }
+
+  /** The face of a surface with what is ground about it; in air a mirror, a ring, or nothing. */
+  surface(j: number): void {
+    const { id, shape, phase, gradient } = this.#model.surfaces[j];
+    if (shape.ideal) this.wrong.push(`${id} is an ideal lens, which is no body: it is left out.`);
+    if (phase) this.wrong.push(`${id} is traced without what diffracts on it.`);
+    if (gradient) this.wrong.push(`The gradient behind ${id} is left out: its glass counts as even.`);
+    const last = this.#model.surfaces.length - 1;
+    if (shape.ideal || (j === last && this.#model.lens.imageSpace === 'afocal')) return; // an image at infinity is no thing
+    const [behind, before] = [this.#solidBehind[j], j > 0 ? this.#solidBehind[j - 1] : -1];
+    if (behind < 0 && before < 0) return this.#inAir(j);
     // The normal points out of the element behind, toward −z where light goes toward +z, or else out of the one before.
-    const against = backward[behind >= 0 ? j : j - 1];
-    const [inner, outer] = behind >= 0 ? [behind, before] : [before, -1];
-    const sign = behind >= 0 === against ? 1 : -1;
-    const { mask } = surface;
-    add(id, faceOfShape(record, 0, drawn[j], mask, sign), pose, reflects ? 'mirror' : 'bare', inner, outer);
-    if (mask) {
-      const rest = {
-        contains: (x: number, y: number) => !mask.contains(x, y),
-        reach: drawn[j],
-        mirrorX: mask.mirrorX,
-      };
-      add(`${id}_edge`, faceOfShape(record, 0, drawn[j], rest, sign), pose, 'ground', inner, outer);
+    const against = this.#backward[behind >= 0 ? j : j - 1];
+    const sides = behind >= 0 ? ([behind, before] as const) : ([before, -1] as const);
+    this.#glassFace(j, behind >= 0 === against ? 1 : -1, sides);
+    this.#flats(j, before, behind);
+  }
+
+  #add(
+    name: string,
+    form: FaceForm,
+    pose: Rigid,
+    finish: string,
+    [inner, outer]: readonly [number, number] = [-1, -1],
+  ): void {
+    this.faces.push({ name, form, pose, finish, inner, outer });
+  }
+
+  #shapeFace(j: number, reach: number, mask: Parameters<typeof faceOfShape>[3], sign: 1 | -1): FaceForm {
+    return faceOfShape(this.#model.lens.surfaces[j].shape, 0, reach, mask, sign);
+  }
+
+  #inAir(j: number): void {
+    const { id, pose, shape, reflects, mask, open } = this.#model.surfaces[j];
+    const isImage = j === this.#model.surfaces.length - 1;
+    if (reflects || isImage) {
+      const clear = isImage ? this.#drawn[j] * 1.05 || 1 : this.#drawn[j];
+      const form = this.#shapeFace(j, Math.min(clear, shape.reach * (1 - 1e-9)), reflects ? mask : null, -1);
+      this.#add(id, form, pose, reflects ? 'mirror' : 'absorber');
+    } else if (open !== null || j === this.#model.stop) {
+      const { semi } = this.#extents[j];
+      const near = [-2, -1, 0, 1].map((k) => this.#rims[j + k]).filter((rim) => rim > 0);
+      this.#add(`${id}_ring`, discFace(0, semi, Math.max(semi, ...near) * DIAPHRAGM, -1), pose, 'absorber');
     }
-    // Flats out to the rims, as ground edges go.
-    const flat = compose(pose, shifted(0, 0, shape.sag(drawn[j], 0)));
+  }
+
+  #glassFace(j: number, sign: 1 | -1, sides: readonly [number, number]): void {
+    const { id, pose, reflects, mask } = this.#model.surfaces[j];
+    const reach = this.#drawn[j];
+    this.#add(id, this.#shapeFace(j, reach, mask, sign), pose, reflects ? 'mirror' : 'bare', sides);
+    if (!mask) return;
+    const rest = { contains: (x: number, y: number) => !mask.contains(x, y), reach, mirrorX: mask.mirrorX };
+    this.#add(`${id}_edge`, this.#shapeFace(j, reach, rest, sign), pose, 'ground', sides);
+  }
+
+  /** Flats out to the rims, as ground edges go. */
+  #flats(j: number, before: number, behind: number): void {
+    const { id, pose, shape } = this.#model.surfaces[j];
+    const flat = compose(pose, shifted(0, 0, shape.sag(this.#drawn[j], 0)));
     const sides = [before, behind].map(
       (solid, side) =>
         ({
           solid,
-          rim: solid < 0 ? 0 : rims[j - 1 + side],
-          outward: (side === 0) === backward[j - 1 + side] ? -1 : 1,
+          rim: solid < 0 ? 0 : this.#rims[j - 1 + side],
+          outward: (side === 0) === this.#backward[j - 1 + side] ? -1 : 1,
         }) as const,
     );
     const [narrow, wide] = sides[0].rim <= sides[1].rim ? sides : [sides[1], sides[0]];
-    let from = drawn[j];
+    let from = this.#drawn[j];
+    const ring = (name: string, rim: number, inside: readonly [number, number]) =>
+      this.#add(`${id}_${name}`, discFace(0, from, rim, wide.outward), flat, 'ground', inside);
     if (narrow.solid >= 0 && narrow.rim > from) {
-      add(`${id}_flat`, discFace(0, from, narrow.rim, wide.outward), flat, 'ground', wide.solid, narrow.solid);
+      ring('flat', narrow.rim, [wide.solid, narrow.solid]);
       from = narrow.rim;
     }
-    if (wide.rim > from)
-      add(`${id}_shoulder`, discFace(0, from, wide.rim, wide.outward), flat, 'ground', wide.solid, -1);
-  });
-  surfaces.forEach((surface, j) => {
-    if (solidBehind[j] < 0) return;
-    const next = surfaces[j + 1];
-    const onward = compose(inverse(surface.pose), next.pose);
+    if (wide.rim > from) ring('shoulder', wide.rim, [wide.solid, -1]);
+  }
+
+  /** The ground rim of the element behind a surface. */
+  rim(j: number): void {
+    if (this.#solidBehind[j] < 0) return;
+    const { id, pose } = this.#model.surfaces[j];
+    const onward = compose(inverse(pose), this.#model.surfaces[j + 1].pose);
     if (!alongZ(onward))
-      wrong.push(`${surface.id}: the rim of an element whose faces are tilted to each other is not closed.`);
+      this.wrong.push(`${id}: the rim of an element whose faces are tilted to each other is not closed.`);
     const gap = onward.shift[2];
     // Beyond its own edge a surface goes on as the flat there.
     const height = (k: number) => (x: number, y: number) => {
-      const { shape } = surfaces[k];
       const r = Math.hypot(x, y);
-      const scale = r > drawn[k] ? drawn[k] / r : 1;
-      return shape.sag(x * scale, y * scale);
+      const scale = r > this.#drawn[k] ? this.#drawn[k] / r : 1;
+      return this.#model.surfaces[k].shape.sag(x * scale, y * scale);
     };
-    const [front, back] = [height(j), height(j + 1)];
-    const ends =
-      gap >= 0
-        ? [front, (x: number, y: number) => back(x, y) + gap]
-        : [(x: number, y: number) => back(x, y) + gap, front];
-    const form = new RimFace(rims[j], ends[0], ends[1]);
-    faces.push({
-      name: `${surface.id}_rim`,
-      form,
-      pose: surface.pose,
-      finish: 'ground',
-      inner: solidBehind[j],
-      outer: -1,
-    });
-  });
-  return { solids, faces, wrong };
+    const [front, own] = [height(j), height(j + 1)];
+    const back = (x: number, y: number) => own(x, y) + gap;
+    const form = gap >= 0 ? new RimFace(this.#rims[j], front, back) : new RimFace(this.#rims[j], back, front);
+    this.#add(`${id}_rim`, form, pose, 'ground', [this.#solidBehind[j], -1]);
+  }
 }

@@ -41,9 +41,7 @@ const COUNTS = {
 export function layScene(model: SceneModel, starts: readonly (readonly number[])[], from: number): SceneTables {
   const { faces, solids, detectors, waves, sources, tree, around } = model;
   const book = new Book(from);
-  const meshes = new Map<MeshTree, number>();
   const media = [...solids, around];
-  const directions = Int32Array.from({ length: 8 * 32 }, (_, k) => SOBOL_DIRECTIONS[k % 8]?.[k >> 3] ?? 0);
   const tables = {
     scene: book.take(at.SCENE_SIZE),
     faces: book.take(at.FACE_SIZE * faces.length),
@@ -53,27 +51,7 @@ export function layScene(model: SceneModel, starts: readonly (readonly number[])
     met: book.take(8 * sources.length),
     maps: detectors.map(({ size }) => book.take(8 * size.length)),
   };
-  faces.forEach((face, i) => {
-    const wrapped = face.detectors.some((d) => detectors[d].chart.kind !== 'flat');
-    layFace(book, tables.faces + at.FACE_SIZE * i, face, meshes, wrapped);
-  });
-  solids.forEach(({ scattering, asymmetry }, i) => {
-    const place = tables.solids + at.SOLID_SIZE * i;
-    book.float(place + at.SOLID_SCATTERING, scattering);
-    book.float(place + at.SOLID_ASYMMETRY, asymmetry);
-  });
-  detectors.forEach((detector, d) =>
-    layDetector(book, tables.detectors + at.DETECTOR_SIZE * d, detector, tables.maps[d]),
-  );
-  const digits = book.words(directions);
-  sources.forEach((source, s) => {
-    const place = tables.sources + at.LAUNCH_SIZE * s;
-    book.word(place + at.LAUNCH_SOURCE, s);
-    book.word(place + at.LAUNCH_DIRECTIONS, digits);
-    book.word(place + at.LAUNCH_DEPTH, starts[s].length);
-    starts[s].forEach((solid, k) => book.half(place + at.LAUNCH_STACK + 2 * k, solid));
-    laySource(book, place, source);
-  });
+  layThings(book, model, starts, tables);
   const { splitting, threshold, events } = model.scene.sampling;
   const clear = waves.every((_, i) => around.indices[i] > 0 && around.absorption[i] === 0);
   const end = () => (book.end + 15) & ~15;
@@ -103,6 +81,38 @@ export function layScene(model: SceneModel, starts: readonly (readonly number[])
     book.word(tables.scene + field, value);
   book.float(tables.scene + at.SCENE_THRESHOLD, threshold);
   return { ...tables, bytes: book.bytes, end: end() };
+}
+
+/** Writes the records of faces, solids, detectors and sources. */
+function layThings(
+  book: Book,
+  { faces, solids, detectors, sources }: SceneModel,
+  starts: readonly (readonly number[])[],
+  tables: Pick<SceneTables, 'faces' | 'solids' | 'detectors' | 'sources' | 'maps'>,
+): void {
+  const meshes = new Map<MeshTree, number>();
+  const directions = Int32Array.from({ length: 8 * 32 }, (_, k) => SOBOL_DIRECTIONS[k % 8]?.[k >> 3] ?? 0);
+  faces.forEach((face, i) => {
+    const wrapped = face.detectors.some((d) => detectors[d].chart.kind !== 'flat');
+    layFace(book, tables.faces + at.FACE_SIZE * i, face, meshes, wrapped);
+  });
+  solids.forEach(({ scattering, asymmetry }, i) => {
+    const place = tables.solids + at.SOLID_SIZE * i;
+    book.float(place + at.SOLID_SCATTERING, scattering);
+    book.float(place + at.SOLID_ASYMMETRY, asymmetry);
+  });
+  detectors.forEach((detector, d) =>
+    layDetector(book, tables.detectors + at.DETECTOR_SIZE * d, detector, tables.maps[d]),
+  );
+  const digits = book.words(directions);
+  sources.forEach((source, s) => {
+    const place = tables.sources + at.LAUNCH_SIZE * s;
+    book.word(place + at.LAUNCH_SOURCE, s);
+    book.word(place + at.LAUNCH_DIRECTIONS, digits);
+    book.word(place + at.LAUNCH_DEPTH, starts[s].length);
+    starts[s].forEach((solid, k) => book.half(place + at.LAUNCH_STACK + 2 * k, solid));
+    laySource(book, place, source);
+  });
 }
 
 function layFace(book: Book, place: number, face: SceneFace, meshes: Map<MeshTree, number>, wrapped: boolean): void {

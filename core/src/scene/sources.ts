@@ -4,8 +4,8 @@ import { movePoint, turnDirection, type Rigid, type Triple } from '../math/rigid
 import type { Scene, Source } from '../project/scene.ts';
 import type { Finding } from '../sequence/lens-model.ts';
 import type { SceneFace } from './scene-model.ts';
-import { compileAims, towardsAim } from './aims.ts';
-import { compileLaw } from './source-laws.ts';
+import { compileAims, towardsAim, type Aim } from './aims.ts';
+import { compileLaw, type CompiledLaw } from './source-laws.ts';
 import { onFace, orderedStart, startOf, type Start } from './source-starts.ts';
 import { standingOf, type Standing } from './standing.ts';
 
@@ -43,7 +43,7 @@ export interface PlainSource {
 
 const radians = (degrees: number) => (degrees * Math.PI) / 180;
 
-/** Makes the sources ready that are not left out and have a flux. */
+/** Makes the sources ready that are not excluded and have a flux. */
 export function compileSources(
   scene: Scene,
   standing: Standing,
@@ -56,95 +56,116 @@ export function compileSources(
     if (!place || source.flux === 0) return [];
     const region = startsOf(source, faces, findings);
     if (!region) return [];
-    const weight = source.light.reduce((sum, line) => sum + line.weight, 0);
-    if (!(weight > 0)) {
-      findings.push({ severity: 'error', where: source.id, text: 'Every wavelength of it has weight 0.' });
+    const watts = wattsOf(source);
+    if (typeof watts === 'string') {
+      findings.push({ severity: 'error', where: source.id, text: watts });
       return [];
     }
-    const efficacy = source.light.reduce((sum, { nm, weight: w }) => sum + (w / weight) * lumensPerWatt(nm), 0);
-    if (source.unit === 'lm' && efficacy === 0) {
-      findings.push({
-        severity: 'error',
-        where: source.id,
-        text: 'Its light is invisible: give its flux in W.',
-      });
-      return [];
-    }
-    const watts = source.unit === 'W' ? source.flux : source.flux / efficacy;
-    const below: number[] = [];
-    source.light.reduce((sum, line) => (below.push(sum + line.weight / weight), sum + line.weight / weight), 0);
-    const lines = source.light.map(({ nm }) => waves.indexOf(nm));
+    const lines = linesOf(source, waves);
     const pose = region.pose ?? looking(place, source.towards);
-    const { shift: s, rotation: r } = pose;
-    const law = compileLaw(source.law);
-    const [aim] = source.aim === undefined ? [] : compileAims([source.aim], faces, source.id, findings);
-    if (aim && source.law.kind === 'parallel' && source.law.half === 0)
-      findings.push({
-        severity: 'warning',
-        where: source.id,
-        text: 'Parallel light has no directions to choose from: it is not aimed. Turn the source toward its target instead.',
-      });
-    const aiming = aim && law.density(1) < Infinity && !(source.law.kind === 'parallel' && source.law.half === 0);
-    const start = new Float64Array(6);
-    const turn = new Float64Array(3);
-    const slope = new Float64Array(2);
-    const compiled: CompiledSource = {
-      id: source.id,
-      watts,
-      launch(u, out) {
-        region.start(u[0], u[1], start);
-        law.angle(u[2], slope);
-        const about = 2 * Math.PI * u[3];
-        const sine = slope[0];
-        aboutDirection(start[3], start[4], start[5], slope[1], sine * Math.cos(about), sine * Math.sin(about), turn);
-        const x = start[0];
-        const y = start[1];
-        const z = start[2];
-        out[0] = s[0] + r[0] * x + r[1] * y + r[2] * z;
-        out[1] = s[1] + r[3] * x + r[4] * y + r[5] * z;
-        out[2] = s[2] + r[6] * x + r[7] * y + r[8] * z;
-        const l = turn[0];
-        const m = turn[1];
-        const n = turn[2];
-        const gl = r[0] * l + r[1] * m + r[2] * n;
-        const gm = r[3] * l + r[4] * m + r[5] * n;
-        const gn = r[6] * l + r[7] * m + r[8] * n;
-        const scale = 1 / Math.sqrt(gl * gl + gm * gm + gn * gn);
-        out[3] = gl * scale;
-        out[4] = gm * scale;
-        out[5] = gn * scale;
-        out[6] = 1;
-        if (aiming) {
-          const cone = towardsAim(aim, out[0], out[1], out[2], u[2], u[3], turn);
-          if (cone > 0) {
-            const [nx, ny, nz] = [start[3], start[4], start[5]];
-            const cosine =
-              turn[0] * (r[0] * nx + r[1] * ny + r[2] * nz) +
-              turn[1] * (r[3] * nx + r[4] * ny + r[5] * nz) +
-              turn[2] * (r[6] * nx + r[7] * ny + r[8] * nz);
-            out[6] = law.density(cosine) * cone;
-            out[3] = turn[0];
-            out[4] = turn[1];
-            out[5] = turn[2];
-          }
-        }
-        let line = 0;
-        while (line < below.length - 1 && u[4] > below[line]) line++;
-        return lines[line];
+    const aim = aimOf(source, faces, findings);
+    return [
+      {
+        id: source.id,
+        watts,
+        launch: launcher(region.start, compileLaw(source.law), pose, lines, aim),
+        plain: aim || source.order ? undefined : plainSource(source, pose, lines),
+        ...originOf(region.start, pose),
       },
-      plain: aiming || source.order ? undefined : plainSource(source, pose, lines, below),
-      ...originOf(region.start, pose),
-    };
-    return [compiled];
+    ];
   });
 }
 
-function plainSource(
-  { region, law }: Source,
+/** Flux in W; what is wrong with the light, in a sentence, if it has none. */
+function wattsOf({ light, unit, flux }: Source): number | string {
+  const weight = light.reduce((sum, line) => sum + line.weight, 0);
+  if (!(weight > 0)) return 'Every wavelength of it has weight 0.';
+  const efficacy = light.reduce((sum, { nm, weight: w }) => sum + (w / weight) * lumensPerWatt(nm), 0);
+  if (unit === 'lm' && efficacy === 0) return 'Its light is invisible: give its flux in W.';
+  return unit === 'W' ? flux : flux / efficacy;
+}
+
+/** The wavelengths of a source: their indices, and the share of the flux up to each. */
+interface Lines {
+  readonly lines: readonly number[];
+  readonly below: readonly number[];
+}
+
+function linesOf({ light }: Source, waves: readonly number[]): Lines {
+  const weight = light.reduce((sum, line) => sum + line.weight, 0);
+  let sum = 0;
+  return {
+    lines: light.map(({ nm }) => waves.indexOf(nm)),
+    below: light.map((line) => (sum += line.weight / weight)),
+  };
+}
+
+/** What a source sends its rays to; null if it sends them by its law alone. */
+function aimOf({ id, aim: target, law }: Source, faces: readonly SceneFace[], findings: Finding[]): Aim | null {
+  const [aim] = target === undefined ? [] : compileAims([target], faces, id, findings);
+  if (!aim) return null;
+  const parallel = law.kind === 'parallel' && law.half === 0;
+  if (parallel)
+    findings.push({
+      severity: 'warning',
+      where: id,
+      text: 'Parallel light has no directions to choose from: it is not aimed. Turn the source toward its target instead.',
+    });
+  return parallel || compileLaw(law).density(1) === Infinity ? null : aim;
+}
+
+/** What writes the rays of a source, see `CompiledSource`. */
+function launcher(
+  begin: Start,
+  law: CompiledLaw,
   pose: Rigid,
-  lines: readonly number[],
-  below: readonly number[],
-): PlainSource | undefined {
+  { lines, below }: Lines,
+  aim: Aim | null,
+): CompiledSource['launch'] {
+  const { shift: s, rotation: r } = pose;
+  const start = new Float64Array(6);
+  const turn = new Float64Array(3);
+  const slope = new Float64Array(2);
+  return (u, out) => {
+    begin(u[0], u[1], start);
+    law.angle(u[2], slope);
+    const about = 2 * Math.PI * u[3];
+    const sine = slope[0];
+    aboutDirection(start[3], start[4], start[5], slope[1], sine * Math.cos(about), sine * Math.sin(about), turn);
+    const x = start[0];
+    const y = start[1];
+    const z = start[2];
+    out[0] = s[0] + r[0] * x + r[1] * y + r[2] * z;
+    out[1] = s[1] + r[3] * x + r[4] * y + r[5] * z;
+    out[2] = s[2] + r[6] * x + r[7] * y + r[8] * z;
+    const l = turn[0];
+    const m = turn[1];
+    const n = turn[2];
+    const gl = r[0] * l + r[1] * m + r[2] * n;
+    const gm = r[3] * l + r[4] * m + r[5] * n;
+    const gn = r[6] * l + r[7] * m + r[8] * n;
+    const scale = 1 / Math.sqrt(gl * gl + gm * gm + gn * gn);
+    out[3] = gl * scale;
+    out[4] = gm * scale;
+    out[5] = gn * scale;
+    out[6] = 1;
+    const cone = aim ? towardsAim(aim, out[0], out[1], out[2], u[2], u[3], turn) : 0;
+    if (cone > 0) {
+      const [nx, ny, nz] = [start[3], start[4], start[5]];
+      const cosine =
+        turn[0] * (r[0] * nx + r[1] * ny + r[2] * nz) +
+        turn[1] * (r[3] * nx + r[4] * ny + r[5] * nz) +
+        turn[2] * (r[6] * nx + r[7] * ny + r[8] * nz);
+      out[6] = law.density(cosine) * cone;
+      for (let k = 0; k < 3; k++) out[3 + k] = turn[k];
+    }
+    let line = 0;
+    while (line < below.length - 1 && u[4] > below[line]) line++;
+    return lines[line];
+  };
+}
+
+function plainSource({ region, law }: Source, pose: Rigid, lines: Lines): PlainSource | undefined {
   let flat: PlainSource['region'];
   if (region.kind === 'point') flat = ['disc', 0, 0];
   else if (region.kind === 'rectangle') flat = ['rectangle', region.width, region.height];
@@ -152,7 +173,7 @@ function plainSource(
     const { radius, inner = 0 } = region;
     flat = ['disc', inner * inner, radius * radius - inner * inner];
   } else return undefined;
-  const common = { pose, region: flat, lines, below };
+  const common = { pose, region: flat, ...lines };
   if (law.kind === 'lambertian' || law.kind === 'parallel')
     return { ...common, law: ['sine', Math.sin(radians(Math.min(90, law.half)))] };
   if (law.kind === 'isotropic') return { ...common, law: ['depth', 1 - Math.cos(radians(law.half))] };

@@ -59,6 +59,25 @@ export interface ChunkTracer {
   chunk(chunk: number, size: number, seed: number, sum: TallySum): void;
 }
 
+/** How a ray stands to the face that it has come to; one object, written anew at each face. */
+interface Stand {
+  /** The normal on the side light goes to, in the coordinates of the scene, and the cosine of the incidence. */
+  gx: number;
+  gy: number;
+  gz: number;
+  cosine: number;
+  /** Whether light goes along the normal of the face: out of its inner solid. */
+  outward: boolean;
+  /** Solids on both sides as the face knows them, and the one that light comes into; −1 for what is around. */
+  inner: number;
+  outer: number;
+  there: number;
+  /** Indices before and behind the face. */
+  n1: number;
+  n2: number;
+  finish: CompiledFinish;
+}
+
 /**
  * Traces a compiled scene in chunks.
  *
@@ -99,6 +118,7 @@ export class SceneTracer implements ChunkTracer {
   readonly #drawn = new Float64Array(3);
   readonly #turned = new Float64Array(3);
   readonly #parts = new Float64Array(4);
+  readonly #at = {} as Stand; // `#stand` writes all of it
   readonly #random = new KeyedRandom();
 
   #sum: TallySum;
@@ -251,41 +271,24 @@ export class SceneTracer implements ChunkTracer {
 
   /** Follows the ray under way and all its children; whether it met anything. */
   #follow(): boolean {
-    const { scene, solids, around, faces } = this.model;
-    const { splitting, threshold, events } = scene.sampling;
+    const { solids, faces } = this.model;
     const ray = this.#ray;
-    const random = this.#random;
     let met = false;
     for (;;) {
-      const least = threshold * this.#first;
       // One step of the ray under way.
       const inside = this.#depth > 0 ? this.#stack[this.#depth - 1] : -1;
       this.#nearest();
       const face = this.#hitFace;
       let way = face < 0 ? Infinity : Math.max(0, this.#hitAt);
       const scattering = inside < 0 ? 0 : solids[inside].scattering;
-      const free = scattering > 0 ? -Math.log(random.uniform()) / scattering : Infinity;
+      const free = scattering > 0 ? -Math.log(this.#random.uniform()) / scattering : Infinity;
       const scattered = free < way;
       if (scattered) way = free;
       this.#watch(way, scattered ? -2 : face);
-      const loss = inside < 0 ? around.absorption[this.#wave] : solids[inside].absorption[this.#wave];
-      if (loss > 0 && way < Infinity) {
-        const left = this.#flux * Math.exp(-loss * way);
-        this.#sum.ledger.inBodies += this.#flux - left;
-        if (inside >= 0) this.#sum.solids[inside] += this.#flux - left;
-        this.#counts.deposit(ray, way, this.#flux, loss, this.#wave);
-        this.#flux = left;
-      }
-      let alive: boolean;
+      this.#absorb(inside, way);
+      let alive = true;
       if (scattered) {
-        for (let axis = 0; axis < 3; axis++) ray[axis] += way * ray[3 + axis];
-        const cosine = henyeyGreensteinCosine(solids[inside].asymmetry, random.uniform());
-        const sine = Math.sqrt(Math.max(0, 1 - cosine * cosine));
-        const turn = 2 * Math.PI * random.uniform();
-        aboutDirection(ray[3], ray[4], ray[5], cosine, sine * Math.cos(turn), sine * Math.sin(turn), this.#turned);
-        this.#aim(this.#turned[0], this.#turned[1], this.#turned[2]);
-        alive = true;
-        this.#events++;
+        this.#scatter(solids[inside].asymmetry, way);
         met = true;
       } else if (face < 0) {
         this.#escape();
@@ -295,34 +298,59 @@ export class SceneTracer implements ChunkTracer {
         for (let axis = 0; axis < 3; axis++) ray[axis] += this.#hitAt * ray[3 + axis];
         if (faces[face].through) {
           for (const d of faces[face].detectors) this.#counts.onFace(d, this.#local, this.#flux, this.#wave);
-          alive = true;
         } else {
           this.#events++;
-          alive = this.#interact(face, splitting === 'split');
+          alive = this.#interact(face);
         }
       }
-      if (alive && this.#events >= events) {
-        this.#sum.ledger.cutOff += this.#flux;
-        alive = false;
-      }
-      if (alive && this.#flux < least) {
-        if (splitting === 'split') {
-          this.#sum.ledger.cutOff += this.#flux;
-          alive = false;
-        } else {
-          // Ended by lot, or strengthened so that nothing changes on the whole.
-          const chance = this.#flux / least;
-          if (random.uniform() < chance) {
-            this.#sum.ledger.byLot -= least - this.#flux;
-            this.#flux = least;
-          } else {
-            this.#sum.ledger.byLot += this.#flux;
-            alive = false;
-          }
-        }
-      }
+      alive &&= this.#goesOn();
       if (!alive && !this.#take()) return met;
     }
+  }
+
+  /** Takes what the medium absorbs on a way from the flux. */
+  #absorb(inside: number, way: number): void {
+    const { solids, around } = this.model;
+    const loss = (inside < 0 ? around : solids[inside]).absorption[this.#wave];
+    if (!(loss > 0 && way < Infinity)) return;
+    const left = this.#flux * Math.exp(-loss * way);
+    this.#sum.ledger.inBodies += this.#flux - left;
+    if (inside >= 0) this.#sum.solids[inside] += this.#flux - left;
+    this.#counts.deposit(this.#ray, way, this.#flux, loss, this.#wave);
+    this.#flux = left;
+  }
+
+  /** Scatters the ray in a volume, after a way in it. */
+  #scatter(asymmetry: number, way: number): void {
+    const ray = this.#ray;
+    for (let axis = 0; axis < 3; axis++) ray[axis] += way * ray[3 + axis];
+    const cosine = henyeyGreensteinCosine(asymmetry, this.#random.uniform());
+    const sine = Math.sqrt(Math.max(0, 1 - cosine * cosine));
+    const turn = 2 * Math.PI * this.#random.uniform();
+    aboutDirection(ray[3], ray[4], ray[5], cosine, sine * Math.cos(turn), sine * Math.sin(turn), this.#turned);
+    this.#aim(this.#turned[0], this.#turned[1], this.#turned[2]);
+    this.#events++;
+  }
+
+  /** Whether the ray goes on after an event: not after too many, and below the threshold not at all, or by lot. */
+  #goesOn(): boolean {
+    const { splitting, threshold, events } = this.model.scene.sampling;
+    const { ledger } = this.#sum;
+    const least = threshold * this.#first;
+    const weak = this.#flux < least;
+    if (this.#events >= events || (weak && splitting === 'split')) {
+      ledger.cutOff += this.#flux;
+      return false;
+    }
+    if (!weak) return true;
+    // Ended by lot, or strengthened so that nothing changes on the whole.
+    if (this.#random.uniform() < this.#flux / least) {
+      ledger.byLot -= least - this.#flux;
+      this.#flux = least;
+      return true;
+    }
+    ledger.byLot += this.#flux;
+    return false;
   }
 
   /** The nearest face of those that the ray can meet, with place and normal in the face's coordinates. */
@@ -451,71 +479,20 @@ export class SceneTracer implements ChunkTracer {
     return false;
   }
 
-  /** Shares the ray's flux out at a face. The ray under way becomes the strongest of what goes on; false where nothing does. */
-  #interact(i: number, split: boolean): boolean {
-    const { faces, solids, around } = this.model;
-    const face = faces[i];
-    const wave = this.#wave;
-    const ray = this.#ray;
-    const p = this.#poses;
-    const o = 12 * i;
-    const normal = this.#normal;
-    this.#forms[i].normal(this.#local[0], this.#local[1], this.#local[2], normal);
-    const nx = normal[0];
-    const ny = normal[1];
-    const nz = normal[2];
-    // The normal in the coordinates of the scene (the inverse of a rotation is its transpose), turned to the side light goes to.
-    let gx = p[o] * nx + p[o + 3] * ny + p[o + 6] * nz;
-    let gy = p[o + 1] * nx + p[o + 4] * ny + p[o + 7] * nz;
-    let gz = p[o + 2] * nx + p[o + 5] * ny + p[o + 8] * nz;
-    let cosine = ray[3] * gx + ray[4] * gy + ray[5] * gz;
-    const outward = cosine > 0;
-    if (!outward) {
-      gx = -gx;
-      gy = -gy;
-      gz = -gz;
-      cosine = -cosine;
-    }
-    if (cosine > 1) cosine = 1;
-    const inner = this.#inner[i];
-    const outer = this.#outer[i];
-    const here = this.#depth > 0 ? this.#stack[this.#depth - 1] : -1;
-    const n1 = here < 0 ? around.indices[wave] : solids[here].indices[wave];
-    const there = inner < 0 ? here : this.#beyond(inner, outer, outward);
-    const n2 = there < 0 ? around.indices[wave] : solids[there].indices[wave];
-    const finish = face.optics[wave];
-    const shares = this.#shares;
+  /** Shares the ray's flux out at a face. The ray under way becomes the strongest of what goes on; false if nothing does. */
+  #interact(i: number): boolean {
+    const face = this.model.faces[i];
     const flux = this.#flux;
+    const at = this.#stand(i);
     for (const d of face.detectors)
       if (this.model.detectors[d].detector.counts === 'incident') this.#counts.onFace(d, this.#local, flux, this.#wave);
-    let reflected: number;
-    let through: number;
-    const noIndex = !(n1 > 0) || (!finish.opaque && !(n2 > 0));
-    if (noIndex) {
-      reflected = through = 0; // a medium without an index, or a body without a medium: the light ends here
-      if (inner >= 0 && !finish.opaque) this.#mishap('opaque', [solids[there < 0 ? inner : there].name]);
-    } else {
-      finish.shares(n1, n2, cosine, outward, shares);
-      const polarised = this.#options.polarised;
-      reflected = polarised === 's' ? shares.rs : polarised === 'p' ? shares.rp : (shares.rs + shares.rp) / 2;
-      through = polarised === 's' ? shares.ts : polarised === 'p' ? shares.tp : (shares.ts + shares.tp) / 2;
-    }
-    const absorbed = flux * Math.max(0, 1 - reflected - through);
-    this.#sum.faces[i] += absorbed;
-    let counted = false;
-    for (const d of face.detectors) {
-      counted = true;
-      const what = this.model.detectors[d].detector.counts;
-      if (what === 'absorbed') this.#counts.onFace(d, this.#local, absorbed, this.#wave);
-      else if (what === 'leaving') this.#counts.onFace(d, this.#local, flux - absorbed, this.#wave);
-    }
-    if (counted) this.#sum.ledger.detected += absorbed;
-    else this.#sum.ledger.absorbed += absorbed;
-    const sine = Math.sqrt(Math.max(0, 1 - cosine * cosine));
-    const spreadR = reflected > 0 && finish.reflected ? Math.min(1, finish.reflected.share(sine)) : 0;
+    const [reflected, through] = this.#sharesAt(at);
+    this.#countAbsorbed(i, flux * Math.max(0, 1 - reflected - through));
+    const sine = Math.sqrt(Math.max(0, 1 - at.cosine * at.cosine));
+    const spreadR = reflected > 0 && at.finish.reflected ? Math.min(1, at.finish.reflected.share(sine)) : 0;
     // Behind the face the sine is that of the refracted light.
-    const spreadT =
-      through > 0 && finish.transmitted ? Math.min(1, finish.transmitted.share(Math.min(1, (sine * n1) / n2))) : 0;
+    const sineBehind = Math.min(1, (sine * at.n1) / at.n2);
+    const spreadT = through > 0 && at.finish.transmitted ? Math.min(1, at.finish.transmitted.share(sineBehind)) : 0;
     const parts = this.#parts;
     parts[0] = flux * reflected * (1 - spreadR);
     parts[1] = flux * reflected * spreadR;
@@ -526,40 +503,103 @@ export class SceneTracer implements ChunkTracer {
       this.#sum.ledger.cutOff += whole;
       return false;
     }
+    this.#goOn(at, whole);
+    return true;
+  }
+
+  /** Sends the parts of the light on: one as the ray under way, the others, if rays are split, as rays that wait. */
+  #goOn(at: Stand, whole: number): void {
+    const parts = this.#parts;
+    const { splitting, threshold } = this.model.scene.sampling;
+    const split = splitting === 'split';
     const drawAimed = this.#aims.aims.length > 0 && !this.#aimed;
-    if (drawAimed)
-      for (const k of [1, 3])
-        if (parts[k] > 0) this.#sendAimed(k, parts[k], gx, gy, gz, cosine, n1, n2, finish, inner, outer, outward);
+    if (drawAimed) for (const k of [1, 3]) if (parts[k] > 0) this.#sendAimed(k, parts[k], at);
     let chosen = 0;
     if (split) for (let k = 1; k < 4; k++) chosen = parts[k] > parts[chosen] ? k : chosen;
     else {
       let left = this.#random.uniform() * whole;
       while (chosen < 3 && left >= parts[chosen]) left -= parts[chosen++];
     }
-    const strongest = parts[chosen];
-    if (split && strongest < whole) {
-      const least = this.model.scene.sampling.threshold * this.#first;
+    /** Turns part `k` to where it goes; the flux that it keeps beside what is aimed. */
+    const directed = (k: number, flux: number) => {
+      this.#direct(k, at);
+      const kept = drawAimed ? this.#kept(k, at) : 1;
+      this.#sum.ledger.byLot += flux * (1 - kept);
+      return flux * kept;
+    };
+    if (split && parts[chosen] < whole) {
+      const least = threshold * this.#first;
       for (let k = 0; k < 4; k++) {
         if (k === chosen || parts[k] === 0) continue;
-        if (parts[k] < least) {
-          this.#sum.ledger.cutOff += parts[k];
-          continue;
-        }
-        this.#direct(k, gx, gy, gz, cosine, n1, n2, finish);
-        const kept = drawAimed ? this.#kept(k, gx, gy, gz, cosine, n1, n2, finish) : 1;
-        this.#sum.ledger.byLot += parts[k] * (1 - kept);
-        this.#push(parts[k] * kept, k, inner, outer, outward);
+        if (parts[k] < least) this.#sum.ledger.cutOff += parts[k];
+        else this.#push(directed(k, parts[k]), k, at);
       }
     }
-    this.#direct(chosen, gx, gy, gz, cosine, n1, n2, finish);
+    const flux = directed(chosen, split ? parts[chosen] : whole);
     const turned = this.#turned;
-    const going = split ? strongest : whole;
-    const kept = drawAimed ? this.#kept(chosen, gx, gy, gz, cosine, n1, n2, finish) : 1;
-    this.#sum.ledger.byLot += going * (1 - kept);
     this.#aim(turned[0], turned[1], turned[2]);
-    this.#flux = going * kept;
-    if (chosen >= 2) this.#cross(inner, outer, outward);
-    return true;
+    this.#flux = flux;
+    if (chosen >= 2) this.#cross(at);
+  }
+
+  /** How the ray under way stands to a face that it has come to. */
+  #stand(i: number): Stand {
+    const { faces, solids, around } = this.model;
+    const at = this.#at;
+    const ray = this.#ray;
+    const p = this.#poses;
+    const o = 12 * i;
+    const normal = this.#normal;
+    this.#forms[i].normal(this.#local[0], this.#local[1], this.#local[2], normal);
+    const nx = normal[0];
+    const ny = normal[1];
+    const nz = normal[2];
+    // The normal in the coordinates of the scene (the inverse of a rotation is its transpose), turned to the side light goes to.
+    const gx = p[o] * nx + p[o + 3] * ny + p[o + 6] * nz;
+    const gy = p[o + 1] * nx + p[o + 4] * ny + p[o + 7] * nz;
+    const gz = p[o + 2] * nx + p[o + 5] * ny + p[o + 8] * nz;
+    const cosine = ray[3] * gx + ray[4] * gy + ray[5] * gz;
+    const side = cosine > 0 ? 1 : -1;
+    at.outward = cosine > 0;
+    at.gx = side * gx;
+    at.gy = side * gy;
+    at.gz = side * gz;
+    at.cosine = Math.min(1, side * cosine);
+    at.inner = this.#inner[i];
+    at.outer = this.#outer[i];
+    at.finish = faces[i].optics[this.#wave];
+    const here = this.#depth > 0 ? this.#stack[this.#depth - 1] : -1;
+    at.there = at.inner < 0 ? here : this.#beyond(at.inner, at.outer, at.outward);
+    at.n1 = (here < 0 ? around : solids[here]).indices[this.#wave];
+    at.n2 = (at.there < 0 ? around : solids[at.there]).indices[this.#wave];
+    return at;
+  }
+
+  /** The shares of the flux that a face reflects and lets through, of the polarisation that is traced. */
+  #sharesAt({ n1, n2, cosine, outward, finish, inner, there }: Stand): readonly [reflected: number, through: number] {
+    if (!(n1 > 0) || (!finish.opaque && !(n2 > 0))) {
+      // A medium without an index, or a body without a medium: the light ends here.
+      if (inner >= 0 && !finish.opaque) this.#mishap('opaque', [this.model.solids[there < 0 ? inner : there].name]);
+      return [0, 0];
+    }
+    const shares = this.#shares;
+    finish.shares(n1, n2, cosine, outward, shares);
+    const { polarised } = this.#options;
+    if (polarised === 's') return [shares.rs, shares.ts];
+    if (polarised === 'p') return [shares.rp, shares.tp];
+    return [(shares.rs + shares.rp) / 2, (shares.ts + shares.tp) / 2];
+  }
+
+  /** Books what a face absorbs, and counts it where detectors count that or what leaves. */
+  #countAbsorbed(i: number, absorbed: number): void {
+    const { detectors } = this.model.faces[i];
+    this.#sum.faces[i] += absorbed;
+    for (const d of detectors) {
+      const what = this.model.detectors[d].detector.counts;
+      if (what === 'absorbed') this.#counts.onFace(d, this.#local, absorbed, this.#wave);
+      else if (what === 'leaving') this.#counts.onFace(d, this.#local, this.#flux - absorbed, this.#wave);
+    }
+    this.#sum.ledger[detectors.length > 0 ? 'detected' : 'absorbed'] += absorbed;
   }
 
   /** The solid behind a face of `inner`; −1 for what is around. */
@@ -572,16 +612,7 @@ export class SceneTracer implements ChunkTracer {
   }
 
   /** Writes where part `k` of the light goes into `#turned`: 0 reflected, 1 that scattered, 2 refracted, 3 that scattered. */
-  #direct(
-    k: number,
-    gx: number,
-    gy: number,
-    gz: number,
-    cosine: number,
-    n1: number,
-    n2: number,
-    { reflected, transmitted }: CompiledFinish,
-  ): void {
+  #direct(k: number, { gx, gy, gz, cosine, n1, n2, finish: { reflected, transmitted } }: Stand): void {
     const out = this.#turned;
     const ray = this.#ray;
     const l = ray[3];
@@ -620,58 +651,27 @@ export class SceneTracer implements ChunkTracer {
   }
 
   /** Writes where part `k` is scattered and where it would go from a smooth face into `#place`. */
-  #standAt(
-    k: number,
-    gx: number,
-    gy: number,
-    gz: number,
-    cosine: number,
-    n1: number,
-    n2: number,
-    finish: CompiledFinish,
-  ): void {
+  #standAt(k: number, at: Stand): void {
     const side = k < 2 ? -1 : 1;
-    this.#direct(k - 1, gx, gy, gz, cosine, n1, n2, finish);
+    this.#direct(k - 1, at);
     const [x, y, z] = this.#ray;
-    this.#place.set([x, y, z, side * gx, side * gy, side * gz, ...this.#turned]);
+    this.#place.set([x, y, z, side * at.gx, side * at.gy, side * at.gz, ...this.#turned]);
   }
 
   /** What a drawn ray of part `k` keeps of its flux beside those that are aimed. */
-  #kept(
-    k: number,
-    gx: number,
-    gy: number,
-    gz: number,
-    cosine: number,
-    n1: number,
-    n2: number,
-    finish: CompiledFinish,
-  ): number {
+  #kept(k: number, at: Stand): number {
     if (k !== 1 && k !== 3) return 1;
     const [l, m, n] = this.#turned;
-    this.#standAt(k, gx, gy, gz, cosine, n1, n2, finish);
+    this.#standAt(k, at);
     this.#turned.set([l, m, n]);
-    return this.#aims.share((k === 1 ? finish.reflected : finish.transmitted)!, this.#place, l, m, n);
+    return this.#aims.share((k === 1 ? at.finish.reflected : at.finish.transmitted)!, this.#place, l, m, n);
   }
 
   /** Sends what part `k` scatters into the cones of the aims, a ray each. */
-  #sendAimed(
-    k: number,
-    part: number,
-    gx: number,
-    gy: number,
-    gz: number,
-    cosine: number,
-    n1: number,
-    n2: number,
-    finish: CompiledFinish,
-    inner: number,
-    outer: number,
-    outward: boolean,
-  ): void {
-    this.#standAt(k, gx, gy, gz, cosine, n1, n2, finish);
+  #sendAimed(k: number, part: number, at: Stand): void {
+    this.#standAt(k, at);
     const place = this.#place;
-    const scatter = k === 1 ? finish.reflected! : finish.transmitted!;
+    const scatter = k === 1 ? at.finish.reflected! : at.finish.transmitted!;
     const first = this.#first;
     for (let j = 0; j < this.#aims.aims.length; j++) {
       const share = this.#aims.draw(j, scatter, place, this.#random, this.#turned);
@@ -680,7 +680,7 @@ export class SceneTracer implements ChunkTracer {
       this.#sum.ledger.byLot -= flux;
       this.#first = flux;
       this.#aimed = true;
-      this.#push(flux, k, inner, outer, outward, Math.imul(j + 1, AIMED_CHILD));
+      this.#push(flux, k, at, Math.imul(j + 1, AIMED_CHILD));
       this.#aimed = false;
       this.#first = first;
     }
@@ -694,7 +694,7 @@ export class SceneTracer implements ChunkTracer {
   }
 
   /** Out of one body and into another, as a face between them says. */
-  #cross(inner: number, outer: number, outward: boolean): void {
+  #cross({ inner, outer, outward }: Stand): void {
     if (inner < 0) return;
     const [left, entered] = outward ? [inner, outer] : [outer, inner];
     if (left >= 0) this.#leave(left);
@@ -718,9 +718,9 @@ export class SceneTracer implements ChunkTracer {
     }
   }
 
-  #push(flux: number, part: number, inner: number, outer: number, outward: boolean, apart = 0): void {
+  #push(flux: number, part: number, at: Stand, apart = 0): void {
     const [depth, stack] = [this.#depth, this.#stack.slice()];
-    if (part >= 2) this.#cross(inner, outer, outward);
+    if (part >= 2) this.#cross(at);
     const turned = this.#turned;
     const l = turned[0];
     const m = turned[1];

@@ -151,24 +151,7 @@ export class Aimer {
           settled[i] = 1;
           continue;
         }
-        if (round > 0) {
-          // The step s moved the stop point by y: H += (s − Hy) sᵀH/(sᵀHy).
-          const sx = stepX[k];
-          const sy = stepY[k];
-          const yx = missX[k] - newMissX;
-          const yy = missY[k] - newMissY;
-          const hyX = hxx[i] * yx + hxy[i] * yy;
-          const hyY = hyx[i] * yx + hyy[i] * yy;
-          const scale = sx * hyX + sy * hyY;
-          if (scale !== 0) {
-            const shX = (sx * hxx[i] + sy * hyx[i]) / scale;
-            const shY = (sx * hxy[i] + sy * hyy[i]) / scale;
-            hxx[i] += (sx - hyX) * shX;
-            hxy[i] += (sx - hyX) * shY;
-            hyx[i] += (sy - hyY) * shX;
-            hyy[i] += (sy - hyY) * shY;
-          }
-        }
+        if (round > 0) correct(guess.inverse, i, stepX[k], stepY[k], missX[k] - newMissX, missY[k] - newMissY);
         const sx = hxx[i] * newMissX + hxy[i] * newMissY;
         const sy = hyx[i] * newMissX + hyy[i] * newMissY;
         ex[i] += sx;
@@ -345,4 +328,19 @@ function follow(solve: (t: number, from: Pair) => Pair | null, start: Pair): Pai
     }
   }
   return here;
+}
+
+/** Broyden's correction of the inverse Jacobian H of ray `i`: the step s moved the stop point by y, H += (s − Hy) sᵀH/(sᵀHy). */
+function correct(inverse: Solution['inverse'], i: number, sx: number, sy: number, yx: number, yy: number): void {
+  const [hxx, hxy, hyx, hyy] = inverse;
+  const hyX = hxx[i] * yx + hxy[i] * yy;
+  const hyY = hyx[i] * yx + hyy[i] * yy;
+  const scale = sx * hyX + sy * hyY;
+  if (scale === 0) return;
+  const shX = (sx * hxx[i] + sy * hyx[i]) / scale;
+  const shY = (sx * hxy[i] + sy * hyy[i]) / scale;
+  hxx[i] += (sx - hyX) * shX;
+  hxy[i] += (sx - hyX) * shY;
+  hyx[i] += (sy - hyY) * shX;
+  hyy[i] += (sy - hyY) * shY;
 }

@@ -112,18 +112,9 @@ export function paraxialRay(model: LensModel, wave: number, y: number, u: number
  * Signs and formulas: docs/conventions.md, “First order”; Welford, Aberrations of Optical Systems, ch. 3.
  */
 export function firstOrder(model: LensModel, wave: number): Outcome<FirstOrder> {
+  const wrong = untraceable(model, wave);
+  if (wrong) return wrong;
   const last = model.surfaces.length - 2; // the last surface before the image
-  if (last < 0) return failure('The lens has no surface before the image.');
-  if (!model.indices[wave]) return failure('There is no such wavelength.');
-  if (model.stop < 0 || model.stop > last) return failure('No surface before the image is the stop.');
-  const undefinedAt = model.indices[wave].findIndex((index) => Number.isNaN(index));
-  if (undefinedAt >= 0) {
-    const where = model.surfaces[Math.max(0, undefinedAt - 1)].id;
-    return failure(`A medium has no refractive index at ${model.wavelengths[wave].nm} nm.`, where);
-  }
-  const broken = model.surfaces.find((surface) => Number.isNaN(surface.shape.curvature));
-  if (broken) return failure('A surface has no curvature.', broken.id);
-
   const axis = axisIndices(model, wave);
   const n = axis.leave;
   const beforeLast = transfer(model, axis, wave, 0, last, true);
@@ -146,34 +137,17 @@ export function firstOrder(model: LensModel, wave: number): Outcome<FirstOrder> 
   /** n′u′ behind the lens of the axial ray with a slope before it, or with a height for a far object. */
   const imageSlope = (height: number, slope: number) =>
     imageIndex * paraxialRay(model, wave, height, slope).u[last + 1];
-  let entrancePupilDiameter = Infinity;
-  let stopSemiAperture: number;
-  let marginalSlope: number;
-  if (telecentric) {
-    const perSlope = Math.abs(toStop.b * n[0]); // stop height per slope of the axial ray
-    const slope = telecentricSlope(model.lens, n[0], perSlope, () => imageSlope(distance, 1));
-    if (!slope.ok) return slope;
-    marginalSlope = slope.value;
-    stopSemiAperture = perSlope * marginalSlope;
-  } else {
-    const opening = entranceDiameter(model.lens, {
-      perEntrance,
-      focalLength,
-      depth: distance + entrancePupil,
-      index: n[0],
-      slopePerDiameter: () => {
-        const slope = finite ? 0.5 / (distance + entrancePupil) : 0;
-        return imageSlope(finite ? slope * distance : 0.5, slope);
-      },
-    });
-    if (!opening.ok) return opening;
-    entrancePupilDiameter = opening.value;
-    stopSemiAperture =
-      model.lens.aperture.kind === 'stop_semi_aperture'
-        ? model.lens.aperture.value
-        : (entrancePupilDiameter / 2) * perEntrance;
-    marginalSlope = finite ? entrancePupilDiameter / 2 / (distance + entrancePupil) : 0;
-  }
+  const opening = openingOf(model.lens, {
+    telecentric,
+    perEntrance,
+    perSlope: Math.abs(toStop.b * n[0]),
+    focalLength,
+    entrancePupil,
+    index: n[0],
+    imageSlope,
+  });
+  if (!opening.ok) return opening;
+  const { entrancePupilDiameter, stopSemiAperture, marginalSlope } = opening.value;
   const exitPupil = fromStop.d === 0 ? Infinity : (-fromStop.b * imageIndex) / fromStop.d;
   const exitPupilDiameter = fromStop.d === 0 ? Infinity : Math.abs((2 * stopSemiAperture) / fromStop.d);
 
@@ -209,6 +183,76 @@ export function firstOrder(model: LensModel, wave: number): Outcome<FirstOrder> 
     marginal,
     chief,
     largestField,
+  });
+}
+
+/** Why a lens has no first-order data at a wavelength; null if it has. */
+function untraceable(model: LensModel, wave: number): Outcome<never> | null {
+  const last = model.surfaces.length - 2;
+  if (last < 0) return failure('The lens has no surface before the image.');
+  if (!model.indices[wave]) return failure('There is no such wavelength.');
+  if (model.stop < 0 || model.stop > last) return failure('No surface before the image is the stop.');
+  const undefinedAt = model.indices[wave].findIndex((index) => Number.isNaN(index));
+  if (undefinedAt >= 0) {
+    const where = model.surfaces[Math.max(0, undefinedAt - 1)].id;
+    return failure(`A medium has no refractive index at ${model.wavelengths[wave].nm} nm.`, where);
+  }
+  const broken = model.surfaces.find((surface) => Number.isNaN(surface.shape.curvature));
+  return broken ? failure('A surface has no curvature.', broken.id) : null;
+}
+
+/** What the opening of a lens follows from. */
+interface OpeningGiven {
+  /** Whether the entrance pupil lies at infinity. */
+  readonly telecentric: boolean;
+  /** Stop height per height in the entrance pupil, and per slope of the axial ray. */
+  readonly perEntrance: number;
+  readonly perSlope: number;
+  readonly focalLength: number;
+  readonly entrancePupil: number;
+  /** Of the space before the lens. */
+  readonly index: number;
+  /** n′u′ behind the lens of an axial ray by its height and slope before it. */
+  imageSlope(height: number, slope: number): number;
+}
+
+/** The pupil that the system aperture asks for, and the marginal ray through its edge. */
+function openingOf(
+  lens: Lens,
+  { telecentric, perEntrance, perSlope, focalLength, entrancePupil, index, imageSlope }: OpeningGiven,
+): Outcome<{
+  readonly entrancePupilDiameter: number;
+  readonly stopSemiAperture: number;
+  readonly marginalSlope: number;
+}> {
+  const distance = extentToNumber(lens.object.distance);
+  if (telecentric) {
+    const slope = telecentricSlope(lens, index, perSlope, () => imageSlope(distance, 1));
+    if (!slope.ok) return slope;
+    return success({
+      entrancePupilDiameter: Infinity,
+      stopSemiAperture: perSlope * slope.value,
+      marginalSlope: slope.value,
+    });
+  }
+  const finite = Number.isFinite(distance);
+  const depth = distance + entrancePupil;
+  const diameter = entranceDiameter(lens, {
+    perEntrance,
+    focalLength,
+    depth,
+    index,
+    slopePerDiameter: () => {
+      const slope = finite ? 0.5 / depth : 0;
+      return imageSlope(finite ? slope * distance : 0.5, slope);
+    },
+  });
+  if (!diameter.ok) return diameter;
+  const { kind, value } = lens.aperture;
+  return success({
+    entrancePupilDiameter: diameter.value,
+    stopSemiAperture: kind === 'stop_semi_aperture' ? value : (diameter.value / 2) * perEntrance,
+    marginalSlope: finite ? diameter.value / 2 / depth : 0,
   });
 }
 

@@ -43,26 +43,8 @@ export function pupilChange(model: LensModel, pupil: LaunchPupil, variable: Solv
     return failure('Rays are not differentiated yet where the aperture is a working F-number of real rays.');
   if (model.surfaces.some(({ gradient }) => gradient))
     return failure('Rays are not differentiated yet through media of changing index.');
-  const last = model.surfaces.length - 2;
-  const indices = model.indices[model.primary];
-  const dIndices = indexChange(model, variable);
-  const dPowers = powerChanges(model, variable, model.primary);
-  const mm = model.wavelengths[model.primary].nm * 1e-6;
-  const m = Float64Array.of(1, 0, 0, 1, 0, 0, 0, 0);
-  let toStop: ChangingTransfer = m.slice();
-  let sign = 1;
-  for (let j = 0; j <= last; j++) {
-    const { gap, reflects } = model.surfaces[j];
-    const n = sign * indices[j];
-    if (reflects) sign = -sign;
-    const [next, dNext] = [sign * indices[j + 1], sign * dIndices[j + 1]];
-    if (j === model.stop) toStop = m.slice();
-    through(m, surfacePower(model.surfaces[j], n, next, mm), dPowers[j]);
-    if (j === last) break;
-    const dGap = variable.kind === 'thickness' && variable.surface === j ? 1 : 0;
-    across(m, gap / next, dGap / next - (gap * dNext) / (next * next));
-  }
-  const n0 = indices[0];
+  const { toStop, whole: m } = changingTransfers(model, variable);
+  const n0 = model.indices[model.primary][0];
   const [a, b, , , da, db] = toStop;
   const [c, d, dc, dd] = [m[2], m[3], m[6], m[7]];
   const distance = extentToNumber(model.lens.object.distance);
@@ -100,4 +82,31 @@ export function pupilChange(model: LensModel, pupil: LaunchPupil, variable: Solv
     stopSemi: aperture.kind === 'stop_semi_aperture' ? 0 : stopSemi,
     imageScale: (-imageScale * dSlope) / slope,
   });
+}
+
+/** The transfer to the stop and through the whole lens, each with its change. */
+function changingTransfers(
+  model: LensModel,
+  variable: SolverVariable,
+): { readonly toStop: ChangingTransfer; readonly whole: ChangingTransfer } {
+  const last = model.surfaces.length - 2;
+  const indices = model.indices[model.primary];
+  const dIndices = indexChange(model, variable);
+  const dPowers = powerChanges(model, variable, model.primary);
+  const mm = model.wavelengths[model.primary].nm * 1e-6;
+  const m: ChangingTransfer = Float64Array.of(1, 0, 0, 1, 0, 0, 0, 0);
+  let toStop: ChangingTransfer = m.slice();
+  let sign = 1;
+  for (let j = 0; j <= last; j++) {
+    const { gap, reflects } = model.surfaces[j];
+    const n = sign * indices[j];
+    if (reflects) sign = -sign;
+    const [next, dNext] = [sign * indices[j + 1], sign * dIndices[j + 1]];
+    if (j === model.stop) toStop = m.slice();
+    through(m, surfacePower(model.surfaces[j], n, next, mm), dPowers[j]);
+    if (j === last) break;
+    const dGap = variable.kind === 'thickness' && variable.surface === j ? 1 : 0;
+    across(m, gap / next, dGap / next - (gap * dNext) / (next * next));
+  }
+  return { toStop, whole: m };
 }

@@ -14,7 +14,7 @@ import {
 } from '../math/rigid.ts';
 import type { FieldPoint, Surface } from '../project/model.ts';
 import type { Aimer } from './aiming.ts';
-import { idealTurnChange, turnIdeally } from './ideal-turn.ts';
+import { idealTurnChange, turnIdeally, type IdealTurn } from './ideal-turn.ts';
 import { launchDerivatives } from './launch.ts';
 import { placeWith, type Motions } from './placement.ts';
 import { pupilChange, type PupilChange } from './pupil-derivatives.ts';
@@ -66,6 +66,45 @@ export function entryChanges(surfaces: readonly Surface[], variable: SolverVaria
     },
   };
   return placeWith(motions, surfaces).map(({ entry }) => entry.change);
+}
+
+/** How a ray meets a surface, in its frame. */
+interface Meeting {
+  readonly j: number;
+  /** Way from where the ray was, its place and its direction. */
+  readonly t: number;
+  readonly x: number;
+  readonly y: number;
+  readonly l: number;
+  readonly m: number;
+  readonly n: number;
+  /** Place and direction as one. */
+  readonly met: Float64Array;
+  /** Indices on both sides, n/n′ (1 for a mirror), the wavelength in mm, and it over n′. */
+  readonly before: number;
+  readonly behind: number;
+  readonly mu: number;
+  readonly mm: number;
+  readonly lines: number;
+  /** Slopes of the sag, second derivatives of what bends light, √(1 + f_x² + f_y²), the unit normal, the direction on (−z_x, −z_y, 1). */
+  readonly zx: number;
+  readonly zy: number;
+  readonly fxx: number;
+  readonly fxy: number;
+  readonly fyy: number;
+  readonly steep: number;
+  readonly nx: number;
+  readonly ny: number;
+  readonly nz: number;
+  readonly approach: number;
+  /** (n d + λm∇φ)/n′, its part along the normal, that part behind the surface, and the difference of the two. */
+  readonly qx: number;
+  readonly qy: number;
+  readonly qz: number;
+  readonly c: number;
+  readonly g: number;
+  readonly along: number;
+  readonly ideal: IdealTurn | undefined;
 }
 
 /**
@@ -164,13 +203,36 @@ export class RayDerivatives {
 
   /** Takes the ray and its derivatives through surface `j`, from behind the one before; returns its status. */
   #surface(j: number, wave: number, ray: Float64Array, by: Float64Array, columns: number): number {
+    this.#enter(j, ray, by, columns);
+    const meeting = this.#meet(j, wave, ray);
+    if (typeof meeting === 'number') return meeting;
+    this.#change(meeting, by, columns);
+    const { t, x, y, before, mm, qx, qy, qz, nx, ny, nz, along, ideal } = meeting;
+    ray[0] = x;
+    ray[1] = y;
+    ray[2] += t * meeting.n;
+    ray[6] += before * t;
+    if (ideal) {
+      const block = this.#block;
+      [block.x[0], block.y[0]] = [x, y];
+      block.path[0] = 0;
+      turnIdeally(block, 1, ideal);
+      [ray[3], ray[4], ray[5]] = [block.l[0], block.m[0], block.n[0]];
+      ray[6] += block.path[0];
+      return RAY_STATUS.alive;
+    }
+    ray[3] = qx + along * nx;
+    ray[4] = qy + along * ny;
+    ray[5] = qz + along * nz;
+    ray[6] += mm * PHASE[0];
+    return RAY_STATUS.alive;
+  }
+
+  /** Where and how a ray meets surface `j`, whose frame it is in; its status if it ends there. Leaves the phase there in `PHASE`. */
+  #meet(j: number, wave: number, ray: Float64Array): Meeting | number {
     const { model } = this.aimer;
     const { shape, reflects, phase } = model.surfaces[j];
     const mm = model.wavelengths[wave].nm * 1e-6;
-    const indices = model.indices[wave];
-    const count = this.variables.length;
-    this.#enter(j, ray, by, columns);
-
     const block = this.#block;
     block.status[0] = RAY_STATUS.alive;
     [block.x[0], block.y[0], block.z[0], block.l[0], block.m[0], block.n[0]] = ray;
@@ -187,36 +249,38 @@ export class RayDerivatives {
     const [, fx, fy, fxx, fxy, fyy] = JET;
     const steep = Math.sqrt(1 + fx * fx + fy * fy);
     const [nx, ny, nz] = [-fx / steep, -fy / steep, 1 / steep];
-    const [before, behind] = [indices[j], indices[j + 1]];
+    const [before, behind] = [model.indices[wave][j], model.indices[wave][j + 1]];
     const mu = reflects ? 1 : before / behind;
     if (phase) phase.jet(x, y, PHASE);
     else PHASE.fill(0);
     // q = (n d + λm∇φ)/n′ keeps its part along the surface; see `diffract` of the trace.
-    const [qx, qy, qz] = [mu * l + (mm / behind) * PHASE[1], mu * m + (mm / behind) * PHASE[2], mu * n];
+    const lines = mm / behind;
+    const [qx, qy, qz] = [mu * l + lines * PHASE[1], mu * m + lines * PHASE[2], mu * n];
     const c = qx * nx + qy * ny + qz * nz;
     const squared = 1 - (qx * qx + qy * qy + qz * qz - c * c);
     if (!(squared >= 0))
       return Number.isNaN(mu) ? RAY_STATUS.noIndex : phase ? RAY_STATUS.noOrder : RAY_STATUS.totalReflection;
     const g = l * nx + m * ny + n * nz < 0 !== reflects ? -Math.sqrt(squared) : Math.sqrt(squared);
-    const along = g - c;
     const ideal = shape.ideal && { ...shape.ideal, before, behind, reflects };
     if (ideal && Number.isNaN(mu)) return RAY_STATUS.noIndex;
     const met = Float64Array.of(x, y, ray[2] + t * n, l, m, n);
     const approach = l * -zx + m * -zy + n; // D·G
+    const turned = { mm, mu, lines, qx, qy, qz, c, g, along: g - c };
+    const sag = { zx, zy, fxx, fxy, fyy, steep, nx, ny, nz, approach };
+    return { j, t, x, y, l, m, n, before, behind, ...turned, ...sag, met, ideal };
+  }
 
+  /** Takes the derivatives of a ray through the surface it meets. */
+  #change(meeting: Meeting, by: Float64Array, columns: number): void {
+    const { j, t, x, y, l, m, n, before, behind, mu, lines, qx, qy, qz, c, g, along } = meeting;
+    const { zx, zy, fxx, fxy, fyy, steep, nx, ny, nz, approach, met, ideal, mm } = meeting;
+    const { reflects } = this.aimer.model.surfaces[j];
+    const count = this.variables.length;
     for (let v = 0; v < columns; v++) {
       const at = WIDTH * v;
       const variable = v < count ? this.variables[v] : null;
-      const change =
-        variable?.kind === 'shape' && variable.surface === j ? shape.derivatives.by[variable.id] : undefined;
-      if (change) change(x, y, CHANGE);
-      else CHANGE.fill(0);
-      const moved = CHANGE[0];
-      if (change && shape.facets) shape.facets.by[(variable as { id: string }).id](x, y, CHANGE);
-      const [slopeX, slopeY] = [CHANGE[1], CHANGE[2]];
-      const rings = phase && variable?.kind === 'phase' && variable.surface === j ? phase.by[variable.id] : undefined;
-      if (rings) rings(x, y, CHANGE);
-      else CHANGE.fill(0);
+      const own = variable?.surface === j ? variable : null;
+      const [moved, slopeX, slopeY] = this.#ownChange(own, j, x, y);
       const [dl, dm, dn] = [by[at + 3], by[at + 4], by[at + 5]];
       // The point stays on z = sag(x, y): G·(dP + t dD + D dt) = ∂sag/∂p.
       let [dx, dy, dz] = [by[at] + t * dl, by[at + 1] + t * dm, by[at + 2] + t * dn];
@@ -238,13 +302,13 @@ export class RayDerivatives {
       by[at + 2] = dz;
       by[at + 6] += dBefore * t + before * dt;
       if (ideal) {
-        const own = variable?.kind === 'shape' && variable.surface === j ? variable.id : '';
+        const id = own?.kind === 'shape' ? own.id : '';
         idealTurnChange(
           met,
           ideal,
           {
-            power: own === 'focal_length' ? 1 : 0,
-            nearness: own === 'object' ? 1 : 0,
+            power: id === 'focal_length' ? 1 : 0,
+            nearness: id === 'object' ? 1 : 0,
             before: dBefore,
             behind: reflects ? dBefore : dBehind,
           },
@@ -253,7 +317,6 @@ export class RayDerivatives {
         );
         continue;
       }
-      const lines = mm / behind;
       const dLines = (-lines * dBehind) / behind;
       const dqx = dMu * l + mu * dl + lines * (PHASE[3] * dx + PHASE[4] * dy + CHANGE[1]) + dLines * PHASE[1];
       const dqy = dMu * m + mu * dm + lines * (PHASE[4] * dx + PHASE[5] * dy + CHANGE[2]) + dLines * PHASE[2];
@@ -266,23 +329,27 @@ export class RayDerivatives {
       by[at + 5] = dqz + dAlong * nz + along * dnz;
       by[at + 6] += mm * (CHANGE[0] + PHASE[1] * dx + PHASE[2] * dy);
     }
-    ray[0] = x;
-    ray[1] = y;
-    ray[2] += t * n;
-    ray[6] += before * t;
-    if (ideal) {
-      [block.x[0], block.y[0]] = [x, y];
-      block.path[0] = 0;
-      turnIdeally(block, 1, ideal);
-      [ray[3], ray[4], ray[5]] = [block.l[0], block.m[0], block.n[0]];
-      ray[6] += block.path[0];
-      return RAY_STATUS.alive;
-    }
-    ray[3] = qx + along * nx;
-    ray[4] = qy + along * ny;
-    ray[5] = qz + along * nz;
-    ray[6] += mm * PHASE[0];
-    return RAY_STATUS.alive;
+  }
+
+  /** How the sag of surface `j` and its slopes change with a variable of its own; how its phase does goes into `CHANGE`. */
+  #ownChange(
+    own: SolverVariable | null,
+    j: number,
+    x: number,
+    y: number,
+  ): readonly [moved: number, slopeX: number, slopeY: number] {
+    const { shape, phase } = this.aimer.model.surfaces[j];
+    CHANGE.fill(0);
+    if (own?.kind === 'phase') phase?.by[own.id]?.(x, y, CHANGE);
+    if (own?.kind !== 'shape') return NO_CHANGE;
+    const change = shape.derivatives.by[own.id];
+    if (!change) return NO_CHANGE;
+    change(x, y, CHANGE);
+    const moved = CHANGE[0];
+    if (shape.facets) shape.facets.by[own.id](x, y, CHANGE);
+    const found = [moved, CHANGE[1], CHANGE[2]] as const;
+    CHANGE.fill(0);
+    return found;
   }
 
   /** To the frame of surface `j`: P ↦ shift + R·P, with dP ↦ R·dP + dshift + dR·P. */
@@ -314,6 +381,7 @@ export class RayDerivatives {
 const JET = new Float64Array(6);
 const PHASE = new Float64Array(6);
 const CHANGE = new Float64Array(3);
+const NO_CHANGE = [0, 0, 0] as const;
 const MOVED = new Float64Array(3);
 
 /** R·v in place, for the three numbers from `at` on. */

@@ -2,19 +2,12 @@ import type { Analysed } from '../analyses/analysis.ts';
 import { findAnalysis, runAnalysis, type AnalysisRequest } from '../analyses/registry.ts';
 import { lensFindings } from '../imaging/findings.ts';
 import type { Evaluation, LensEvaluation } from '../imaging/evaluation.ts';
-import { fieldCurves, type FieldCurves } from '../imaging/field-curves.ts';
-import type { ImageLaw } from '../imaging/image-point.ts';
-import { surfaceScale, type ImageScale, type SurfaceScale } from '../imaging/image-scale.ts';
-import { mtfChartSteps, type MtfChart, type MtfChartChoice } from '../imaging/mtf-chart.ts';
-import { opdFans } from '../imaging/opd-fan.ts';
-import { seidel, type Seidel } from '../imaging/seidel.ts';
-import { rayFans, type RayFanChoice, type RayFans } from '../imaging/ray-fan.ts';
+import { surfaceScale, type SurfaceScale } from '../imaging/image-scale.ts';
 import { inspectRay, type RayInspection } from '../imaging/ray-inspection.ts';
 import type { SceneEvaluation } from '../imaging/scene-evaluation.ts';
 import { sectionFill, type SectionFill } from '../imaging/section-fill.ts';
 import { sceneRays, sceneView, type SceneRays, type SceneView } from '../imaging/scene-view.ts';
 import { lensSection, type Section, type SectionChoice } from '../imaging/section.ts';
-import { spotDiagram, type SpotDiagram, type SpotDiagramChoice } from '../imaging/spot-diagram.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import { makingChecks, type MakingCheck } from '../improve/making-checks.ts';
 import { plateChecks } from '../improve/test-plates.ts';
@@ -44,15 +37,6 @@ export interface QueryKinds {
   section_states: {
     ask: { readonly lens: string; readonly states: readonly string[] } & SectionChoice;
     answer: readonly Section[];
-  };
-  spots: { ask: { readonly lens: string } & SpotDiagramChoice; answer: SpotDiagram };
-  ray_fans: { ask: { readonly lens: string } & RayFanChoice; answer: RayFans };
-  opd_fans: { ask: { readonly lens: string } & RayFanChoice; answer: RayFans };
-  mtf: { ask: { readonly lens: string } & MtfChartChoice; answer: MtfChart };
-  seidel: { ask: { readonly lens: string }; answer: Seidel };
-  field_curves: {
-    ask: { readonly lens: string; readonly law?: ImageLaw; readonly scale?: ImageScale };
-    answer: FieldCurves;
   };
   first_order: { ask: { readonly lens: string }; answer: FirstOrderTable };
   ray: {
@@ -103,16 +87,7 @@ const ANSWERS: {
         return lens.ok ? [lensSection(lens.value, query)] : [];
       }),
     ),
-  spots: (evaluation, query) => ofLens(evaluation, query.lens, (lens) => spotDiagram(lens, query)),
-  ray_fans: (evaluation, query) => ofLens(evaluation, query.lens, (lens) => rayFans(lens, query)),
-  opd_fans: (evaluation, query) => ofLens(evaluation, query.lens, (lens) => opdFans(lens, query)),
-  *mtf(evaluation, query) {
-    const lens = evaluation.lens(query.lens);
-    return lens.ok ? yield* mtfChartSteps(lens.value, query) : lens;
-  },
   analysis: runAnalysis,
-  seidel: (evaluation, query) => ofLens(evaluation, query.lens, seidel),
-  field_curves: (evaluation, query) => ofLens(evaluation, query.lens, (lens) => fieldCurves(lens, query)),
   first_order: (evaluation, query) =>
     ofLens(evaluation, query.lens, (lens) =>
       success({
@@ -154,8 +129,8 @@ function ofScene<T>(evaluation: Evaluation, id: string, answer: (scene: SceneEva
  * Whether a question has a quick answer near to the right one, for while a number is turned: it carries `detail`, and is asked once more in
  * `full` when the model rests.
  */
-export function isRefined(query: Query): query is Query<'mtf' | 'analysis'> {
-  return query.kind === 'mtf' || (query.kind === 'analysis' && !findAnalysis(query.analysis)?.exact);
+export function isRefined(query: Query): query is Query<'analysis'> {
+  return query.kind === 'analysis' && !findAnalysis(query.analysis)?.exact;
 }
 
 /**

@@ -1,5 +1,5 @@
 import type { Answer, EvaluatePart, Jobs, Project, Query, QueryKind, RunningJob, WorkerPool } from '@ulvex/core';
-import { failure, findMeasure, isOfScene, isRefined, JobCancelled, JobOverrun } from '@ulvex/core';
+import { failure, findAnalysis, findMeasure, isOfScene, isRefined, JobCancelled, JobOverrun } from '@ulvex/core';
 import { Pacing } from './pacing.ts';
 
 /** A question that is asked anew whenever the project changes, with its newest answer. */
@@ -30,7 +30,6 @@ export class LiveQuery<K extends QueryKind = QueryKind> {
 const AT_ONCE: ReadonlySet<QueryKind> = new Set([
   'section',
   'section_states',
-  'spots',
   'first_order',
   'findings',
   'ray',
@@ -43,6 +42,7 @@ const AT_ONCE: ReadonlySet<QueryKind> = new Set([
 
 /** Whether a question may be answered after the others: charts, and numbers that thousands of rays are traced for. */
 function waits(query: Query): boolean {
+  if (query.kind === 'analysis') return !findAnalysis(query.analysis)?.atOnce;
   if (!AT_ONCE.has(query.kind)) return true;
   const measure = 'measure' in query ? findMeasure(query.measure) : undefined;
   return measure !== undefined && (isOfScene(measure) || Boolean(measure.slow));

@@ -202,7 +202,8 @@
     {#if charts.length > 0}
       <div class="chart" class:aside={pending} data-testid="operation-chart">
         <Chart
-          option={(width, height) => panelOption(charts, [], 1, labels, style, { width, height })}
+          option={(width, height) =>
+            panelOption(charts, [], { columns: 1, compact: false }, labels, style, { width, height })}
           label="{operation.title}: the criterion against the number"
         />
       </div>

@@ -449,7 +449,8 @@ export class View3D {
 }
 
 /** Gives back what an object holds on the graphics card. */
-function dispose(object: Object3D & Partial<Mesh>): void {
+function dispose(given: Object3D): void {
+  const object = given as Object3D & Partial<Mesh>;
   object.geometry?.dispose();
   const { material } = object;
   if (!material || Array.isArray(material)) return;

@@ -82,33 +82,28 @@ export function mapOption(
     series: [
       {
         type: 'scatter',
-        data: points.map(({ material, nd, vd, sort }) => {
-          const level = rank(material.id);
-          return {
-            value: [vd, nd],
-            name: material.id,
-            symbol: SYMBOL[sort],
-            symbolSize: level === 2 ? 13 : level === 1 ? 11 : 8,
-            itemStyle: {
-              color: level === 2 ? style.accent : style.tint(vd),
-              borderColor: level > 0 ? style.accent : style.edge,
-              borderWidth: level > 0 ? 2 : 1,
-            },
-            ...(level > 0 && {
-              label: {
-                show: true,
-                formatter: material.label,
-                position: 'top',
-                fontSize: 11,
-                color: style.ink,
-                distance: 4,
-              },
-            }),
-          };
-        }),
+        data: points.map((one) => stockPoint(one, rank(one.material.id), style)),
       },
     ],
   } as EChartsOption;
+}
+
+/** The place of a glass on the map; `level` 1 if the lens is made of it, 2 if it is chosen. */
+function stockPoint({ material, nd, vd, sort }: Stock, level: number, style: ShelfStyle) {
+  return {
+    value: [vd, nd],
+    name: material.id,
+    symbol: SYMBOL[sort],
+    symbolSize: [8, 11, 13][level],
+    itemStyle: {
+      color: level === 2 ? style.accent : style.tint(vd),
+      borderColor: level > 0 ? style.accent : style.edge,
+      borderWidth: level > 0 ? 2 : 1,
+    },
+    ...(level > 0 && {
+      label: { show: true, formatter: material.label, position: 'top', fontSize: 11, color: style.ink, distance: 4 },
+    }),
+  };
 }
 
 const escape = (text: string) => text.replace(/[&<>"]/g, (sign) => `&#${sign.charCodeAt(0)};`);
@@ -120,11 +115,7 @@ export function dispersionOption(
   style: ShelfStyle,
 ): EChartsOption {
   const [from, to] = material.range;
-  const count = 120;
-  const curve = Array.from({ length: count + 1 }, (_, i) => {
-    const nm = from * (to / from) ** (i / count);
-    return [nm, refractiveIndex(material.dispersion, nm)] as const;
-  }).filter(([, n]) => n > 0);
+  const curve = dispersionCurve(material);
   const marks = waves.filter(({ nm }) => inRange(material, nm));
   return {
     animation: false,
@@ -180,4 +171,13 @@ export function dispersionOption(
       },
     ],
   } as EChartsOption;
+}
+
+/** Wavelength and index over the range of a material, evenly on a logarithmic axis. */
+function dispersionCurve({ range: [from, to], dispersion }: Material): readonly (readonly [nm: number, n: number])[] {
+  const count = 120;
+  return Array.from({ length: count + 1 }, (_, i) => {
+    const nm = from * (to / from) ** (i / count);
+    return [nm, refractiveIndex(dispersion, nm)] as const;
+  }).filter(([, n]) => n > 0);
 }

@@ -1,12 +1,21 @@
 <script lang="ts">
-  import { findAnalysis, panelRows, readSettings, type Analysed, type SettingSpec } from '@ulvex/core';
+  import { analysisSettings, findAnalysis, panelRows, type Analysed, type SettingSpec } from '@ulvex/core';
   import { useDesk } from '$lib/desk/context.ts';
   import { fieldLabels, surfaceLabels } from '$lib/desk/lens-words.ts';
   import { significant } from '$lib/format.ts';
   import Chart from './Chart.svelte';
   import ExportMenu from './ExportMenu.svelte';
   import MapPanels from './MapPanels.svelte';
-  import { bearFigures, isChart, legendOf, panelOption, shownName, type ChartPanel } from './panel-option.ts';
+  import {
+    bearFigures,
+    earlierOf,
+    isChart,
+    layoutOf,
+    legendOf,
+    panelOption,
+    shownName,
+    type ChartPanel,
+  } from './panel-option.ts';
   import { panelStyle } from './panel-style.ts';
   import PanelTable from './PanelTable.svelte';
   import PicturePanels from './PicturePanels.svelte';
@@ -25,9 +34,9 @@
   const analysis = $derived(findAnalysis(kind)!);
   /** Settings as a project may hold them: where any is not legal, all fall back to their defaults. */
   const settings = $derived.by((): Readonly<Record<string, string | number>> => {
-    const read = readSettings(analysis, stored ?? {});
+    const read = analysisSettings(analysis, stored ?? {});
     if (read.ok) return read.value;
-    const plain = readSettings(analysis, {});
+    const plain = analysisSettings(analysis, {});
     return plain.ok ? plain.value : {};
   });
   const ask = (lens: string, resolved?: Analysed['resolved']) =>
@@ -57,24 +66,33 @@
   const pictures = $derived(of(found, 'picture'));
   const tables = $derived(of(found, 'table'));
   const legend = $derived(legendOf(charts, style, labels));
+  const layout = $derived(layoutOf(charts, found ?? {}));
+  /** Whether charts bear their figures themselves: a list of them is still there for who does not see the chart. */
+  const borne = $derived(bearFigures(charts, layout));
   const figures = $derived(
-    (bearFigures(charts) ? [] : (found?.panels ?? [])).flatMap(({ title, figures: own }, i) =>
+    (found?.panels ?? []).flatMap(({ title, figures: own }, i) =>
       (own ?? []).map((figure) => ({
         ...figure,
-        of: maps.length > 1 ? title : '',
+        of: maps.length > 1 || borne ? title : '',
         key: `${i} ${figure.name}`,
         was: before?.panels[i]?.figures?.find(({ name, unit }) => name === figure.name && unit === figure.unit)?.value,
       })),
     ),
   );
+  /** Whether the reference can be laid under: its axes may differ, as angles differ from heights. */
+  const laid = $derived(charts.length === 0 || charts.some((panel) => earlierOf(earlier, panel)));
   const about = $derived(
     [
       ...(found?.about ?? []),
       ...(query.pending && query.answer ? ['coarse, being refined'] : []),
-      ...(before ? [greyWords(desk.reference?.label)] : []),
+      ...(before
+        ? [laid ? greyWords(desk.reference?.label) : 'the reference is in other units and is not laid under']
+        : []),
     ].join(' · '),
   );
   let table = $state(false);
+  /** Whether tables are shown. */
+  const listed = $derived(tables.length > 0 && (table || charts.length + maps.length === 0));
   let painted = $state(-1);
   /** Whether a chart is shown: it is drawn later than it is known. */
   const charted = $derived(maps.length + pictures.length === 0 && charts.length > 0 && !table);
@@ -149,9 +167,11 @@
     <p class="none">✕ {query.answer.reason}</p>
   {:else if found}
     <div class="room">
-      {#if found.words}<p class="words" title={found.words.join('\n')}>{found.words.join(' ')}</p>{/if}
-      <div class="main" class:scrolls={table}>
-        {#if tables.length > 0 && (table || charts.length + maps.length === 0)}
+      {#each found.missing ?? [] as line (line)}<p class="none">✕ {shownName(line, labels)}</p>{/each}
+      {#if found.words}{@const words = found.words.map((sentence) => shownName(sentence, labels))}
+        <p class="words" title={words.join('\n')}>{words.join(' ')}</p>{/if}
+      <div class="main" class:scrolls={listed}>
+        {#if listed}
           {#each tables as panel (panel.title)}
             <PanelTable
               {panel}
@@ -168,7 +188,7 @@
             bind:this={chart}
             revision={query.revision}
             bind:painted
-            option={(width, height) => panelOption(charts, earlier, found.columns, labels, style, { width, height })}
+            option={(width, height) => panelOption(charts, earlier, layout, labels, style, { width, height })}
             label="{analysis.title}. {about}"
           />
         {/if}
@@ -179,7 +199,12 @@
             <span><i style:border-top="2px {dotted ? 'dotted' : 'solid'} {colour}"></i>{name}</span>
           {/each}
           {#each figures as { name, value, unit, was, of: whose, key } (key)}
-            <span class="figure" data-testid="figure-{key.replaceAll(' ', '-')}"
+            <span
+              class="figure"
+              class:visually-hidden={borne}
+              data-testid="figure-{analysis.id}-{key.replaceAll(' ', '-')}"
+              data-value={value}
+              data-was={was}
               >{whose ? `${shownName(whose, labels)}: ` : ''}{shownName(name, labels)}
               <strong>{Number.isNaN(value) ? '–' : significant(value, 4)}</strong>
               {Number.isFinite(value) ? unit : ''}

@@ -9,6 +9,10 @@
     labels: ReadonlyMap<string, string>;
   }
   let { panel, before, labels }: Props = $props();
+  /** The largest value of each column: what its bars are drawn against. */
+  const largest = $derived(
+    panel.columns.map((_, k) => Math.max(1e-300, ...panel.rows.map((row) => Math.abs(Number(row[k])) || 0))),
+  );
   const text = (value: string | number, k: number) => {
     if (typeof value === 'string') return shownName(value, labels);
     if (!Number.isFinite(value)) return value < 0 ? '−∞' : '∞';
@@ -17,30 +21,39 @@
   };
 </script>
 
+{#snippet cells(row: readonly (string | number)[], earlier: readonly (string | number)[] | undefined, bars: boolean)}
+  {#each row as value, k (k)}
+    {@const was = earlier?.[k]}
+    <td
+      class:number={typeof value === 'number' || k > 0}
+      class:strong={panel.columns[k].strong}
+      class:minus={Number(value) < 0}
+      style:--bar={bars && panel.columns[k].bars ? `${Math.round((40 * Math.abs(Number(value))) / largest[k])}%` : null}
+      >{text(value, k)}{#if typeof was === 'number' && was !== value}<em> {text(was, k)}</em>{/if}</td
+    >
+  {/each}
+{/snippet}
+
 <table aria-label={panel.title}>
   <thead>
     <tr>
-      {#each panel.columns as { title, unit } (title)}<th>{title}{unit ? `, ${unit}` : ''}</th>{/each}
+      {#each panel.columns as { title, unit, strong }, k (k)}<th class:strong>{title}{unit ? `, ${unit}` : ''}</th
+        >{/each}
     </tr>
   </thead>
   <tbody>
-    {#each panel.rows as row, i (i)}
-      <tr>
-        {#each row as value, k (k)}
-          {@const was = before?.rows[i]?.[k]}
-          <td class:number={typeof value === 'number'}
-            >{text(value, k)}{#if typeof was === 'number' && was !== value}<em> {text(was, k)}</em>{/if}</td
-          >
-        {/each}
-      </tr>
-    {/each}
+    {#each panel.rows as row, i (i)}<tr>{@render cells(row, before?.rows[i], true)}</tr>{/each}
   </tbody>
+  {#if panel.total}
+    <tfoot><tr>{@render cells(panel.total, before?.total, false)}</tr></tfoot>
+  {/if}
 </table>
 
 <style>
   table {
     border-collapse: collapse;
     font-size: var(--size-small);
+    line-height: 1.3;
   }
 
   th {
@@ -67,9 +80,27 @@
   }
 
   .number {
-    font-family: var(--font-mono);
     font-variant-numeric: tabular-nums;
     text-align: right;
+  }
+
+  td {
+    --shade: var(--glass-2);
+    background: linear-gradient(to right, var(--shade) var(--bar, 0%), transparent var(--bar, 0%));
+  }
+
+  .minus {
+    --shade: var(--accent-ground);
+  }
+
+  .strong {
+    color: var(--ink);
+    font-weight: 600;
+  }
+
+  tfoot td {
+    border-top: 1px solid var(--ink);
+    font-weight: 600;
   }
 
   em {

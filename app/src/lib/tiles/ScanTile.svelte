@@ -289,7 +289,10 @@
             revision={run.done}
             bind:painted
             option={(width, height) =>
-              panelOption(charts, before, Math.min(charts.length, 2), labels, style, { width, height })}
+              panelOption(charts, before, { columns: Math.min(charts.length, 2), compact: false }, labels, style, {
+                width,
+                height,
+              })}
             label="Scan. {about}"
           />
         {/if}

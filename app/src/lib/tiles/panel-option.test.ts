@@ -4,6 +4,7 @@ import {
   bearFigures,
   boundsOf,
   columnsFor,
+  layoutOf,
   legendOf,
   panelOption,
   shownName,
@@ -91,15 +92,19 @@ describe('charts of analyses', () => {
     const now = places.map((place, i) => dots(place, i + 1.2345));
     const before = places.map((place) => dots(place, 9.8765));
     const titles = (earlier: readonly DotPanel[]) =>
-      (panelOption(now, earlier, 2, LABELS, STYLE, SIZE).title as unknown as readonly { text: string }[]).map(
-        ({ text }) => text,
-      );
-    expect(bearFigures(now)).to.equal(true);
-    expect(bearFigures(now.slice(0, 2))).to.equal(false);
-    expect(titles([])[0]).to.equal('16° −1\n1.23 µm');
-    expect(titles(before)[3]).to.equal('16° +2\n4.23 µm, was 9.88 µm');
+      (
+        panelOption(now, earlier, layoutOf(now, { columns: 2 }), LABELS, STYLE, SIZE).title as unknown as readonly {
+          text: string;
+        }[]
+      ).map(({ text }) => text);
+    expect(bearFigures(now, layoutOf(now, {}))).to.equal(true);
+    expect(bearFigures(now, layoutOf(now.slice(0, 2), {}))).to.equal(false);
+    expect(titles([])[0]).to.equal('16° −1\nRMS 1.23 µm');
+    expect(titles(before)[3]).to.equal('16° +2\nRMS 4.23 µm, was 9.88 µm');
     // The box is as large as the tile says, to the last digit.
-    expect(axes(panelOption(now, [], 2, LABELS, STYLE, SIZE), 'xAxis')[0].max).to.equal(64.3);
+    expect(axes(panelOption(now, [], layoutOf(now, { columns: 2 }), LABELS, STYLE, SIZE), 'xAxis')[0].max).to.equal(
+      64.3,
+    );
   });
 
   it('name limits of one kind by what they have in common', () => {
@@ -113,11 +118,11 @@ describe('charts of analyses', () => {
   it('take the reference into their scales: nothing of it is cut off', () => {
     const now = curves(curve('edge', [1, 2, 3]));
     const before = curves(curve('edge', [4, 30, 5]));
-    const [own] = axes(panelOption([now], [], undefined, LABELS, STYLE, SIZE), 'yAxis');
-    const [both] = axes(panelOption([now], [before], undefined, LABELS, STYLE, SIZE), 'yAxis');
+    const [own] = axes(panelOption([now], [], { compact: false }, LABELS, STYLE, SIZE), 'yAxis');
+    const [both] = axes(panelOption([now], [before], { compact: false }, LABELS, STYLE, SIZE), 'yAxis');
     expect(own.max).to.be.below(10);
     expect(both.max).to.be.at.least(30);
-    const series = panelOption([now], [before], undefined, LABELS, STYLE, SIZE).series as {
+    const series = panelOption([now], [before], { compact: false }, LABELS, STYLE, SIZE).series as {
       name: string;
       lineStyle: { color: string };
     }[];
@@ -128,7 +133,7 @@ describe('charts of analyses', () => {
   it('lay no angles over lengths, and draw the reference under what is now', () => {
     const now = curves(curve('edge', [1, 2, 3]));
     const series = (before: CurvePanel) =>
-      panelOption([now], [before], undefined, LABELS, STYLE, SIZE).series as unknown as { z?: number }[];
+      panelOption([now], [before], { compact: false }, LABELS, STYLE, SIZE).series as unknown as { z?: number }[];
     const [under, over] = series(curves(curve('edge', [2, 3, 4])));
     expect(under.z ?? 2).to.be.below(over.z ?? 2);
     expect(series({ ...now, y: { title: 'spot', unit: 'mrad' } })).to.have.length(1);
@@ -142,10 +147,10 @@ describe('charts of analyses', () => {
       names: Array.from({ length: count }, (_, k) => (k === 0 ? 'l1_front' : `s${k}`)),
       series: [{ name: 'share', tint: 'ink', values: Array.from({ length: count }, (_, k) => k) }],
     });
-    const few = axes(panelOption([bars(8)], [], undefined, LABELS, STYLE, SIZE), 'yAxis')[0];
+    const few = axes(panelOption([bars(8)], [], { compact: false }, LABELS, STYLE, SIZE), 'yAxis')[0];
     expect(few.data![0]).to.equal('L1 front');
     expect(few.axisLabel.interval).to.equal(0);
-    const many = axes(panelOption([bars(80)], [], undefined, LABELS, STYLE, SIZE), 'yAxis')[0];
+    const many = axes(panelOption([bars(80)], [], { compact: false }, LABELS, STYLE, SIZE), 'yAxis')[0];
     expect(many.axisLabel.interval).to.equal(undefined);
     expect(many.axisLabel.fontSize).to.equal(8);
   });

@@ -1,4 +1,4 @@
-import type { Axis, BarPanel, Curve, CurvePanel, DotPanel, Panel, Tint } from '@ulvex/core';
+import type { Axis, BarPanel, Curve, CurvePanel, DotPanel, Figure, Panel, Tint } from '@ulvex/core';
 import { niceStep, significant } from '../format.ts';
 import type { EChartsOption } from './echarts.ts';
 import { UNDERNEATH } from './underneath.ts';
@@ -131,14 +131,27 @@ function axesOf(panel: ChartPanel): string {
   return axes.map(({ title, unit }) => `${title} ${unit}`).join();
 }
 
-/** Whether panels are so many and so small that they have no axes. */
-const areSmall = (panels: readonly ChartPanel[]) => panels.length > 3 && panels.every(({ kind }) => kind === 'dots');
+/** How charts stand side by side. */
+export interface ChartLayout {
+  /** As many side by side as asked; as fits best by default. */
+  readonly columns?: number | undefined;
+  /** Whether axes are not named on each: many small pictures, or pictures to a scale that is said elsewhere. */
+  readonly compact: boolean;
+}
 
-/** Whether each panel bears its one figure itself, beside its title. */
-export const bearFigures = (panels: readonly ChartPanel[]) =>
-  areSmall(panels) && panels.every(({ figures }) => figures?.length === 1);
+/** How the charts of an analysis stand: as it asks for, compact if there are many pictures of dots. */
+export function layoutOf(
+  panels: readonly ChartPanel[],
+  { columns, compact }: { readonly columns?: number; readonly compact?: boolean },
+): ChartLayout {
+  return { columns, compact: compact ?? (panels.length > 3 && panels.every(({ kind }) => kind === 'dots')) };
+}
 
-/** What stands over a panel: its title, and where it bears its figure that and the earlier one. */
+/** Whether panels bear their figures themselves, below their titles. */
+export const bearFigures = (panels: readonly ChartPanel[], { compact }: ChartLayout) =>
+  compact && panels.some(({ figures }) => figures?.length);
+
+/** What stands over a panel: its title, and if it bears its figures these, with the first of the earlier ones. */
 function heading(
   panel: ChartPanel,
   earlier: ChartPanel | undefined,
@@ -146,104 +159,216 @@ function heading(
   bears: boolean,
 ): string {
   const title = shownName(panel.title, labels);
-  if (!bears) return title;
-  const figure = ({ figures }: ChartPanel) => `${significant(figures![0].value, 3)} ${figures![0].unit}`;
-  return `${title}\n${figure(panel)}${earlier ? `, was ${figure(earlier)}` : ''}`;
+  const [first, ...others] = panel.figures ?? [];
+  if (!bears || !first) return title;
+  const told = ({ value, unit }: Figure) => `${significant(value, 3)} ${unit}`;
+  const was = earlier?.figures?.[0];
+  return [
+    `${title}\n${first.name} ${told(first)}${was ? `, was ${told(was)}` : ''}`,
+    ...others.map((figure) => `${told(figure)} ${figure.name}`),
+  ].join(' · ');
 }
 
 const FONT = 'IBM Plex Sans Variable, sans-serif';
+
+interface Size {
+  readonly width: number;
+  readonly height: number;
+}
+
+/** Charts as they are drawn: what of them depends on all together. */
+interface Drawing {
+  readonly panels: readonly ChartPanel[];
+  readonly before: readonly ChartPanel[];
+  readonly labels: ReadonlyMap<string, string>;
+  readonly style: PanelStyle;
+  readonly compact: boolean;
+  readonly columns: number;
+  /** Text over each panel, and how many lines the longest has. */
+  readonly heads: readonly string[];
+  readonly lines: number;
+  readonly margin: { readonly left: number; readonly right: number; readonly top: number; readonly bottom: number };
+  readonly boxes: readonly (Size & { readonly left: number; readonly top: number })[];
+}
+
+/** The panel of a reference that can be laid under a panel: of the same name and axes. */
+export const earlierOf = (before: readonly ChartPanel[], panel: ChartPanel) =>
+  before.find(
+    (earlier) => earlier.kind === panel.kind && earlier.title === panel.title && axesOf(earlier) === axesOf(panel),
+  );
+
+/** Room on the left of a panel: for the names of bars, the figures of an axis, or those of the first column alone. */
+function leftMargin(panels: readonly ChartPanel[], labels: ReadonlyMap<string, string>, compact: boolean): number {
+  if (compact) return panels.some(({ kind }) => kind === 'curves') ? 36 : 6;
+  const names = panels.flatMap((panel) => (panel.kind === 'bars' ? panel.names : []));
+  if (names.length === 0) return 50;
+  return Math.min(170, 12 + 5.6 * Math.max(...names.map((name) => shownName(name, labels).length)));
+}
+
+function drawingOf(
+  panels: readonly ChartPanel[],
+  before: readonly ChartPanel[],
+  { columns: wanted, compact }: ChartLayout,
+  labels: ReadonlyMap<string, string>,
+  style: PanelStyle,
+  size: Size,
+): Drawing {
+  const square = panels.every(({ kind }) => kind === 'dots');
+  const columns = wanted ?? columnsFor(panels.length, size, square ? 1 : 1.5);
+  const bears = bearFigures(panels, { compact });
+  const heads = panels.map((panel) => heading(panel, earlierOf(before, panel), labels, bears));
+  const lines = Math.max(...heads.map((head) => (head === '' ? 0 : head.split('\n').length)));
+  const margin = {
+    left: leftMargin(panels, labels, compact),
+    right: compact ? 6 : 14,
+    top: lines > 0 ? 7 + 13 * lines : 8,
+    bottom: compact ? 4 : 32,
+  };
+  // Compact charts have figures in the first column alone: the others need no room for them.
+  const inner = compact && !square ? 6 : margin.left;
+  const cell = {
+    width: (size.width - (margin.left - inner)) / columns,
+    height: size.height / Math.ceil(panels.length / columns),
+  };
+  const boxes = panels.map((_, i) => {
+    const width = Math.max(12, cell.width - inner - margin.right);
+    const height = Math.max(12, cell.height - margin.top - margin.bottom);
+    const left = margin.left - inner + (i % columns) * cell.width + inner;
+    const top = Math.floor(i / columns) * cell.height + margin.top;
+    if (!square) return { left, top, width, height };
+    const side = Math.min(width, height);
+    return { left: left + (width - side) / 2, top, width: side, height: side };
+  });
+  return { panels, before, labels, style, compact, columns, heads, lines, margin, boxes };
+}
+
+interface AxisValues {
+  readonly axis: Axis;
+  readonly values: readonly number[];
+}
+
+const alongX = (panel: ChartPanel): AxisValues =>
+  panel.kind === 'bars'
+    ? { axis: panel.value, values: [0, ...panel.series.flatMap(({ values }) => values)] }
+    : { axis: panel.x, values: curvesOf(panel).flatMap(({ x }) => x) };
+const alongY = (panel: ChartPanel): AxisValues | null =>
+  panel.kind === 'bars' ? null : { axis: panel.y, values: curvesOf(panel).flatMap(({ y }) => y) };
+
+/** Values along an axis over all panels that have the same one, so that they can be compared. */
+function shared(
+  { panels, before }: Drawing,
+  pick: (panel: ChartPanel) => AxisValues | null,
+  of: ChartPanel,
+): readonly number[] {
+  const own = pick(of)!.axis;
+  return [...panels, ...before].flatMap((panel) => {
+    const found = panel.kind === of.kind ? pick(panel) : null;
+    return found && found.axis.title === own.title && found.axis.unit === own.unit ? found.values : [];
+  });
+}
+
+const figure = (value: number) => String(Number(value.toPrecision(4))).replace('-', '−');
+
+function axisStyle({ style, compact }: Drawing) {
+  return {
+    nameTextStyle: { color: style.muted, fontSize: 11 },
+    axisLabel: { color: style.muted, fontSize: 10, show: !compact, hideOverlap: true },
+    axisTick: { show: false },
+    splitLine: { show: true, lineStyle: { color: style.grid } },
+  };
+}
+
+/** An axis of values: named with round ticks, or in compact charts a line through 0 between the ends of its range. */
+function valueAxis(drawing: Drawing, i: number, axis: Axis, values: readonly number[], place: 'x' | 'y') {
+  const { boxes, style, compact, columns, panels } = drawing;
+  const common = axisStyle(drawing);
+  if (compact && axis.range) {
+    const [min, max] = axis.range;
+    const curves = panels[i].kind === 'curves';
+    return {
+      ...common,
+      gridIndex: i,
+      type: 'value' as const,
+      min,
+      max,
+      interval: curves ? max : (max - min) / 4,
+      axisLine: { onZero: true, show: curves, lineStyle: { color: style.muted } },
+      axisLabel: { ...common.axisLabel, formatter: figure, show: curves && place === 'y' && i % columns === 0 },
+    };
+  }
+  const ticks = Math.max(2, Math.min(6, boxes[i][place === 'x' ? 'width' : 'height'] / 45));
+  const { min, max, step } = boundsOf(axis, values, ticks);
+  return {
+    ...common,
+    gridIndex: i,
+    type: 'value' as const,
+    min,
+    max,
+    interval: step,
+    name: compact ? '' : axis.unit ? `${axis.title}, ${axis.unit}` : axis.title,
+    nameLocation: 'middle' as const,
+    nameGap: place === 'x' ? 20 : 36,
+    axisLine: { onZero: false, show: true, lineStyle: { color: style.muted } },
+    axisLabel: {
+      ...common.axisLabel,
+      formatter: figure,
+      showMaxLabel: Math.abs(max / step - Math.round(max / step)) < 1e-6, // an end between ticks would stand on the last of them
+    },
+  };
+}
+
+/** The axis of the names of bars: every bar is named while the names can be read at all. */
+function namesAxis(drawing: Drawing, i: number, { names }: BarPanel) {
+  const { boxes, labels, margin } = drawing;
+  const common = axisStyle(drawing);
+  const pitch = boxes[i].height / Math.max(1, names.length);
+  const crowded = pitch < 7.5;
+  return {
+    ...common,
+    gridIndex: i,
+    type: 'category' as const,
+    inverse: true,
+    data: names.map((name) => shownName(name, labels)),
+    axisLabel: {
+      ...common.axisLabel,
+      fontSize: Math.max(8, Math.min(10, pitch)),
+      hideOverlap: crowded,
+      ...(!crowded && { interval: 0 }),
+      width: margin.left - 14,
+      overflow: 'truncate' as const,
+    },
+  };
+}
+
+/** Titles over the panels. */
+function titles({ heads, boxes, style, compact, columns, lines }: Drawing) {
+  return heads.map((text, i) => ({
+    text,
+    left: boxes[i].left,
+    top: boxes[i].top - 4 - 13 * lines,
+    padding: [1, 0],
+    textStyle: {
+      color: style.muted,
+      fontSize: 11,
+      lineHeight: 13,
+      fontWeight: 'normal' as const,
+      width: Math.max(40, compact && columns > 1 ? boxes[1].left - boxes[0].left - 4 : boxes[i].width),
+      overflow: 'truncate' as const,
+    },
+  }));
+}
 
 /** Charts side by side in one drawing; `before` is the reference, laid under them in grey. */
 export function panelOption(
   panels: readonly ChartPanel[],
   before: readonly ChartPanel[],
-  columnsWanted: number | undefined,
+  layout: ChartLayout,
   labels: ReadonlyMap<string, string>,
   style: PanelStyle,
-  size: { readonly width: number; readonly height: number },
+  size: Size,
 ): EChartsOption {
-  const square = panels.every(({ kind }) => kind === 'dots');
-  const columns = columnsWanted ?? columnsFor(panels.length, size, square ? 1 : 1.5);
-  const rows = Math.ceil(panels.length / columns);
-  const [small, bears] = [areSmall(panels), bearFigures(panels)];
-  const earlierOf = (panel: ChartPanel) =>
-    before.find(
-      (earlier) => earlier.kind === panel.kind && earlier.title === panel.title && axesOf(earlier) === axesOf(panel),
-    );
-  const heads = panels.map((panel) => heading(panel, earlierOf(panel), labels, bears));
-  const headed = Math.max(...heads.map((head) => (head === '' ? 0 : head.split('\n').length)));
-  const longest = Math.max(
-    0,
-    ...panels.flatMap((panel) =>
-      panel.kind === 'bars' ? panel.names.map((name) => shownName(name, labels).length) : [],
-    ),
-  );
-  const margin = {
-    left: small ? 6 : longest ? Math.min(170, 12 + 5.6 * longest) : 50,
-    right: small ? 6 : 14,
-    top: headed > 0 ? 7 + 13 * headed : 8,
-    bottom: small ? 4 : 32,
-  };
-  const cell = { width: size.width / columns, height: size.height / rows };
-  const boxes = panels.map((_, i) => {
-    const room = {
-      left: (i % columns) * cell.width + margin.left,
-      top: Math.floor(i / columns) * cell.height + margin.top,
-    };
-    let [width, height] = [
-      Math.max(12, cell.width - margin.left - margin.right),
-      Math.max(12, cell.height - margin.top - margin.bottom),
-    ];
-    if (square) {
-      const side = Math.min(width, height);
-      room.left += (width - side) / 2;
-      [width, height] = [side, side];
-    }
-    return { ...room, width, height };
-  });
-  /** Values along an axis over all panels that have the same one, so that they can be compared. */
-  const shared = (pick: (panel: ChartPanel) => { axis: Axis; values: readonly number[] } | null, of: ChartPanel) => {
-    const own = pick(of)!.axis;
-    return [...panels, ...before].flatMap((panel) => {
-      const found = panel.kind === of.kind ? pick(panel) : null;
-      return found && found.axis.title === own.title && found.axis.unit === own.unit ? found.values : [];
-    });
-  };
-  const alongX = (panel: ChartPanel) =>
-    panel.kind === 'bars'
-      ? { axis: panel.value, values: [0, ...panel.series.flatMap(({ values }) => values)] }
-      : { axis: panel.x, values: curvesOf(panel).flatMap(({ x }) => x) };
-  const alongY = (panel: ChartPanel) =>
-    panel.kind === 'bars' ? null : { axis: panel.y, values: curvesOf(panel).flatMap(({ y }) => y) };
-  const axisStyle = {
-    nameTextStyle: { color: style.muted, fontSize: 11 },
-    axisLabel: { color: style.muted, fontSize: 10, show: !small, hideOverlap: true },
-    splitLine: { show: !small, lineStyle: { color: style.grid } },
-  };
-  const valueAxis = (i: number, axis: Axis, values: readonly number[], place: 'x' | 'y') => {
-    const ticks = Math.max(2, Math.min(6, boxes[i][place === 'x' ? 'width' : 'height'] / 45));
-    const { min, max, step } =
-      small && axis.range
-        ? { min: axis.range[0], max: axis.range[1], step: axis.range[1] }
-        : boundsOf(axis, values, ticks);
-    return {
-      gridIndex: i,
-      type: 'value' as const,
-      min,
-      max,
-      interval: step,
-      name: small ? '' : axis.unit ? `${axis.title}, ${axis.unit}` : axis.title,
-      nameLocation: 'middle' as const,
-      nameGap: place === 'x' ? 20 : 36,
-      ...axisStyle,
-      axisLine: { onZero: false, show: true, lineStyle: { color: style.muted } },
-      axisTick: { show: false },
-      axisLabel: {
-        ...axisStyle.axisLabel,
-        formatter: (value: number) => String(Number(value.toPrecision(4))).replace('-', '−'),
-      },
-    };
-  };
+  const drawing = drawingOf(panels, before, layout, labels, style, size);
+  const { boxes, compact } = drawing;
   return {
     animation: false,
     textStyle: { fontFamily: FONT },
@@ -253,49 +378,24 @@ export function panelOption(
       valueFormatter: (value) =>
         (Array.isArray(value) ? value : [value]).map((one) => significant(Number(one), 4)).join(', '),
     },
-    title: heads.map((text, i) => ({
-      text,
-      left: small ? (i % columns) * cell.width + margin.left : boxes[i].left,
-      top: boxes[i].top - 4 - 13 * headed,
-      padding: [1, 0],
-      textStyle: {
-        color: style.muted,
-        fontSize: 11,
-        lineHeight: 13,
-        fontWeight: 'normal' as const,
-        width: Math.max(40, small ? cell.width - margin.left - 4 : boxes[i].width),
-        overflow: 'truncate' as const,
-      },
+    title: titles(drawing),
+    grid: boxes.map((box) => ({
+      ...box,
+      show: compact,
+      borderColor: style.grid,
+      outerBoundsMode: 'none' as const, // room is kept for all figures
     })),
-    grid: boxes.map((box) => ({ ...box, show: small, borderColor: style.grid })),
-    xAxis: panels.map((panel, i) => valueAxis(i, alongX(panel).axis, shared(alongX, panel), 'x')),
-    yAxis: panels.map((panel, i) => {
-      if (panel.kind !== 'bars') return valueAxis(i, panel.y, shared(alongY, panel), 'y');
-      // Every bar is named while the names can be read at all.
-      const pitch = boxes[i].height / Math.max(1, panel.names.length);
-      const crowded = pitch < 7.5;
-      return {
-        gridIndex: i,
-        type: 'category' as const,
-        inverse: true,
-        data: panel.names.map((name) => shownName(name, labels)),
-        ...axisStyle,
-        axisTick: { show: false },
-        axisLabel: {
-          ...axisStyle.axisLabel,
-          fontSize: Math.max(8, Math.min(10, pitch)),
-          hideOverlap: crowded,
-          ...(!crowded && { interval: 0 }),
-          width: margin.left - 14,
-          overflow: 'truncate' as const,
-        },
-      };
-    }),
+    xAxis: panels.map((panel, i) => valueAxis(drawing, i, alongX(panel).axis, shared(drawing, alongX, panel), 'x')),
+    yAxis: panels.map((panel, i) =>
+      panel.kind === 'bars'
+        ? namesAxis(drawing, i, panel)
+        : valueAxis(drawing, i, panel.y, shared(drawing, alongY, panel), 'y'),
+    ),
     series: panels.flatMap((panel, i) => {
-      const earlier = earlierOf(panel);
+      const earlier = earlierOf(before, panel);
       return [
-        ...(earlier ? seriesOf(earlier, i, labels, style, small, true) : []),
-        ...seriesOf(panel, i, labels, style, small, false),
+        ...(earlier ? seriesOf(earlier, i, labels, style, compact, true) : []),
+        ...seriesOf(panel, i, labels, style, compact, false),
       ];
     }),
   };
@@ -363,7 +463,9 @@ function seriesOf(
     type: 'scatter' as const,
     name: named(name),
     data: x.map((value, k) => [value, y[k]]),
-    symbolSize: small ? 1.8 : 2.4,
+    symbolSize: small ? 1.5 : 2.4,
+    large: true, // thousands of dots are drawn as one
+    largeThreshold: 200,
     itemStyle: { color: colour(tint) },
   }));
   return [...lines, ...dots];

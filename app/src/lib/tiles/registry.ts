@@ -1,16 +1,9 @@
 import { ANALYSES, type AnalysisTopic } from '@ulvex/core';
 import type { Component } from 'svelte';
 import AnalysisTile from './AnalysisTile.svelte';
-import FanTile from './FanTile.svelte';
-import FieldCurvesTile from './FieldCurvesTile.svelte';
-import FirstOrderTile from './FirstOrderTile.svelte';
-import MtfTile from './MtfTile.svelte';
-import OpdTile from './OpdTile.svelte';
 import RayTile from './RayTile.svelte';
 import ScanTile from './ScanTile.svelte';
 import SectionTile from './SectionTile.svelte';
-import SeidelTile from './SeidelTile.svelte';
-import SpotTile from './SpotTile.svelte';
 
 /** What every tile is given: its choices as the project holds them, and how to change them. */
 export interface TileProps {
@@ -71,60 +64,6 @@ export const TILES: readonly TileKind[] = [
     component: asTile(SectionTile),
   },
   {
-    kind: 'spots',
-    title: 'Spots',
-    question: 'Is it sharp?',
-    topic: 'rays',
-    columns: 6,
-    rows: 2,
-    component: asTile(SpotTile),
-  },
-  {
-    kind: 'ray_fans',
-    title: 'Ray fans',
-    question: 'Which aberration is it?',
-    topic: 'rays',
-    columns: 8,
-    rows: 2,
-    component: asTile(FanTile),
-  },
-  {
-    kind: 'opd_fans',
-    title: 'Wavefront fans',
-    question: 'How far is it from perfect, in waves?',
-    topic: 'wavefront',
-    columns: 8,
-    rows: 2,
-    component: asTile(OpdTile),
-  },
-  {
-    kind: 'mtf',
-    title: 'MTF',
-    question: 'How much contrast is left?',
-    topic: 'image',
-    columns: 6,
-    rows: 2,
-    component: asTile(MtfTile),
-  },
-  {
-    kind: 'field_curves',
-    title: 'Field curves',
-    question: 'How does it change over the field?',
-    topic: 'field',
-    columns: 8,
-    rows: 2,
-    component: asTile(FieldCurvesTile),
-  },
-  {
-    kind: 'seidel',
-    title: 'Seidel sums',
-    question: 'Which surface makes it?',
-    topic: 'theory',
-    columns: 6,
-    rows: 2,
-    component: asTile(SeidelTile),
-  },
-  {
     kind: 'ray',
     title: 'Ray inspector',
     question: 'Where does this ray go?',
@@ -133,21 +72,12 @@ export const TILES: readonly TileKind[] = [
     rows: 2,
     component: asTile(RayTile),
   },
-  {
-    kind: 'first_order',
-    title: 'First order',
-    question: 'Where are pupils and foci?',
-    topic: 'lens',
-    columns: 4,
-    rows: 2,
-    component: asTile(FirstOrderTile),
-  },
-  ...ANALYSES.map(({ id, title, question, topic, wide, tall }) => ({
+  ...ANALYSES.map(({ id, title, question, topic, wide, narrow, tall }) => ({
     kind: id,
     title,
     question,
     topic,
-    columns: wide ? 8 : 6,
+    columns: wide ? 8 : narrow ? 4 : 6,
     rows: tall ? 3 : 2,
     component: asTile(AnalysisTile),
   })),

@@ -24,47 +24,19 @@ export function scanPanels({ axes, measures }: ScanSettings, found: ScanFound, w
     const measured = found[point]?.measured[m];
     return measured?.ok ? measured.value.value : NaN;
   };
-  const panels: Panel[] = measures.map((_, m): Panel => {
-    const unit = unitOf(m);
-    if (axes.length === 1) {
-      const x = valuesOf(axes[0]);
-      const y = x.map((_value, k) => valueAt(k, m));
-      const errors = x.map((_value, k) => {
-        const measured = found[k]?.measured[m];
-        return measured?.ok ? (measured.value.standardError ?? 0) : 0;
-      });
-      const sampled = errors.some((error) => error > 0);
-      const bound = (sign: number) => ({
-        name: `${titles[m]} ${sign > 0 ? '+' : '−'} σ`,
-        tint: 'limit' as const,
-        stroke: 'dotted' as const,
-        x,
-        y: y.map((value, k) => value + sign * errors[k]),
-      });
-      return {
-        kind: 'curves',
-        title: titles[m],
-        x: words[0],
-        y: { title: titles[m], unit },
-        curves: [{ name: titles[m], tint: 'ink', x, y }, ...(sampled ? [bound(1), bound(-1)] : [])],
-        figures: extremes(axes, found.length, (k) => valueAt(k, m), unit, words),
-      };
-    }
-    const [down, across] = axes;
-    const values = Float64Array.from({ length: down.points * across.points }, (_value, point) => valueAt(point, m));
-    return {
-      kind: 'map',
+  const errorAt = (point: number, m: number) => {
+    const measured = found[point]?.measured[m];
+    return measured?.ok ? (measured.value.standardError ?? 0) : 0;
+  };
+  const panels = measures.map((_, m): Panel => {
+    const one: Scanned = {
       title: titles[m],
-      columns: across.points,
-      rows: down.points,
-      values: ordered(values, down, across),
-      x: { ...words[1], range: cellsOf(across) },
-      y: { ...words[0], range: cellsOf(down) },
-      value: { title: titles[m], unit },
-      look: 'heat',
-      free: true,
-      figures: extremes(axes, found.length, (k) => valueAt(k, m), unit, words),
+      unit: unitOf(m),
+      count: found.length,
+      valueAt: (point) => valueAt(point, m),
+      errorAt: (point) => errorAt(point, m),
     };
+    return axes.length === 1 ? line(axes[0], words, one) : map(axes, words, one);
   });
   const rows = found.flatMap((row) =>
     row ? [[...row.at, ...row.measured.map((one) => (one.ok ? one.value.value : NaN))]] : [],
@@ -80,14 +52,60 @@ export function scanPanels({ axes, measures }: ScanSettings, found: ScanFound, w
   ];
 }
 
+/** What a scan has found of one measure, by point. */
+interface Scanned {
+  readonly title: string;
+  readonly unit: string;
+  readonly count: number;
+  valueAt(point: number): number;
+  errorAt(point: number): number;
+}
+
+/** A measure over one number, between its standard errors if it is sampled. */
+function line(axis: ScanRange, words: readonly AxisWords[], scanned: Scanned): Panel {
+  const { title, unit, valueAt, errorAt } = scanned;
+  const x = valuesOf(axis);
+  const y = x.map((_, k) => valueAt(k));
+  const errors = x.map((_, k) => errorAt(k));
+  const bound = (sign: number) => ({
+    name: `${title} ${sign > 0 ? '+' : '−'} σ`,
+    tint: 'limit' as const,
+    stroke: 'dotted' as const,
+    x,
+    y: y.map((value, k) => value + sign * errors[k]),
+  });
+  return {
+    kind: 'curves',
+    title,
+    x: words[0],
+    y: { title, unit },
+    curves: [{ name: title, tint: 'ink', x, y }, ...(errors.some((error) => error > 0) ? [bound(1), bound(-1)] : [])],
+    figures: extremes([axis], words, scanned),
+  };
+}
+
+/** A measure over two numbers. */
+function map(axes: readonly ScanRange[], words: readonly AxisWords[], scanned: Scanned): Panel {
+  const { title, unit, valueAt } = scanned;
+  const [down, across] = axes;
+  const values = Float64Array.from({ length: down.points * across.points }, (_, point) => valueAt(point));
+  return {
+    kind: 'map',
+    title,
+    columns: across.points,
+    rows: down.points,
+    values: ordered(values, down, across),
+    x: { ...words[1], range: cellsOf(across) },
+    y: { ...words[0], range: cellsOf(down) },
+    value: { title, unit },
+    look: 'heat',
+    free: true,
+    figures: extremes(axes, words, scanned),
+  };
+}
+
 /** Least and largest value with where they are. */
-function extremes(
-  axes: readonly ScanRange[],
-  count: number,
-  valueAt: (point: number) => number,
-  unit: string,
-  words: readonly AxisWords[],
-) {
+function extremes(axes: readonly ScanRange[], words: readonly AxisWords[], { count, valueAt, unit }: Scanned) {
   let [least, most] = [-1, -1];
   for (let k = 0; k < count; k++) {
     const value = valueAt(k);

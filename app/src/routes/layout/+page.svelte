@@ -7,17 +7,15 @@
   import { columns } from '$lib/prescription/columns.svelte.ts';
   import Findings from '$lib/prescription/Findings.svelte';
   import Prescription from '$lib/prescription/Prescription.svelte';
-  import FirstOrderTile from '$lib/tiles/FirstOrderTile.svelte';
   import ExportMenu from '$lib/tiles/ExportMenu.svelte';
-  import FanTile from '$lib/tiles/FanTile.svelte';
   import { fieldLegend } from '$lib/tiles/legends.ts';
-  import { FAN_DEFAULTS, RAY_COUNTS, SPOT_DEFAULTS, type FanSettings, type SpotSettings } from '$lib/tiles/settings.ts';
+  import { RAY_COUNTS } from '$lib/tiles/settings.ts';
   import RayTile from '$lib/tiles/RayTile.svelte';
   import SwitchedPlace from '$lib/tiles/SwitchedPlace.svelte';
   import { numberTitle, readable } from '$lib/desk/number-state.ts';
   import HalfTabs from '$lib/scene/HalfTabs.svelte';
   import SurfacePanel from '$lib/surface/SurfacePanel.svelte';
-  import SpotTile from '$lib/tiles/SpotTile.svelte';
+  import AnalysisTile from '$lib/tiles/AnalysisTile.svelte';
   import { ui } from '$lib/desk/ui.svelte.ts';
   import Trouble from '$lib/components/Trouble.svelte';
 
@@ -33,8 +31,8 @@
   });
   const range = $derived(asked ?? (far ? 'lens' : 'whole'));
   let drawing = $state<SectionDrawing | null>(null);
-  let spots = $state.raw<SpotSettings>(SPOT_DEFAULTS);
-  let fans = $state.raw<FanSettings>({ ...FAN_DEFAULTS, direction: 'tangential' });
+  let spots = $state.raw<unknown>({});
+  let fans = $state.raw<unknown>({ direction: 'tangential' });
   /** Image distances over the length of the lens from which on a drawing to the image would show the lens as a dot. */
   const FAR = 15;
   const SECOND = [
@@ -188,18 +186,18 @@
       </svelte:boundary>
     </div>
     <div class="tiles" class:wide={ui.secondTile === 'ray'}>
-      <SpotTile settings={spots} onsettings={(settings) => (spots = settings)} />
+      <AnalysisTile kind="spots" settings={spots} onsettings={(settings) => (spots = settings)} />
       <SwitchedPlace
         choices={SECOND}
         shown={ui.secondTile}
         choose={(kind) => (ui.secondTile = kind as typeof ui.secondTile)}
       >
         {#if ui.secondTile === 'fans'}
-          <FanTile settings={fans} onsettings={(settings) => (fans = settings)} />
+          <AnalysisTile kind="ray_fans" settings={fans} onsettings={(settings) => (fans = settings)} />
         {:else if ui.secondTile === 'ray'}
           <RayTile settings={ui.inspected} onsettings={(settings) => (ui.inspected = settings)} />
         {:else}
-          <FirstOrderTile />
+          <AnalysisTile kind="first_order" settings={{}} onsettings={() => {}} />
         {/if}
       </SwitchedPlace>
     </div>
