@@ -34,6 +34,7 @@ export default ts.config(
       ],
       eqeqeq: ['error', 'always', { null: 'ignore' }],
       'no-console': 'error',
+      'max-lines-per-function': ['error', { max: 65 }],
       'max-len': ['error', { code: 150, ignorePattern: '\\[[-\\d., e[\\]]{60,}' }], // but tables of numbers
     },
   },
@@ -45,6 +46,7 @@ export default ts.config(
       'svelte/no-navigation-without-resolve': 'off', // the app is served from the root
     },
   },
+  { files: ['**/*.test.ts'], rules: { 'max-lines-per-function': 'off' } }, // a suite is one function
   {
     files: [
       '**/*.test.ts',

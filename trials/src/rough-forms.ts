@@ -367,29 +367,6 @@ const addressed = (rest: string) => `lenses.lens.surfaces.${rest}`;
 /** A rough form as a project, with what is free, linked and wanted. */
 export function roughProject(form: RoughForm): Project {
   const codes = new Set(form.surfaces.flatMap(({ glass }) => (glass === undefined ? [] : [`g${glass}`])));
-  let elements = 0;
-  const surfaces = form.surfaces.map((rough, j): Surface => {
-    const { r, k, t = 0, glass, mirror, name, dy } = rough;
-    const shape: Surface['shape'] =
-      k !== undefined
-        ? { kind: 'conic', radius: r!, conic: k }
-        : r === undefined
-          ? { kind: 'plane' }
-          : { kind: 'sphere', radius: r };
-    return {
-      id: rough.id ?? `s${j + 1}`,
-      ...(name !== undefined && { name }),
-      shape,
-      ...(mirror && { reflects: true }),
-      aperture: rough.piece ? { kind: 'circle', ...rough.piece } : { kind: 'automatic' },
-      ...(dy !== undefined && { frame: { dy } }),
-      after: {
-        thickness: t,
-        material: glass === undefined ? 'air' : `g${glass}`,
-        ...(glass !== undefined && { name: `L${++elements}` }),
-      },
-    };
-  });
   const free: ParameterStates = Object.fromEntries(
     Object.entries(form.free).map(([name, [min, max]]) => [
       addressed(name),
@@ -422,7 +399,7 @@ export function roughProject(form: RoughForm): Project {
         stop: form.stop,
         ...form.lens,
         surfaces: [
-          ...surfaces,
+          ...surfacesOf(form),
           { id: 'image', shape: { kind: 'plane' }, aperture: { kind: 'automatic' }, after: null },
         ],
       },
@@ -445,6 +422,32 @@ export function roughProject(form: RoughForm): Project {
     ],
     ...(form.making && { making: form.making }),
   };
+}
+
+/** The surfaces of a form before its image; elements are named in their order. */
+function surfacesOf(form: RoughForm): Surface[] {
+  let elements = 0;
+  return form.surfaces.map((rough, j): Surface => {
+    const { r, k, t = 0, glass, mirror, name, dy } = rough;
+    return {
+      id: rough.id ?? `s${j + 1}`,
+      ...(name !== undefined && { name }),
+      shape: shapeOf(r, k),
+      ...(mirror && { reflects: true }),
+      aperture: rough.piece ? { kind: 'circle', ...rough.piece } : { kind: 'automatic' },
+      ...(dy !== undefined && { frame: { dy } }),
+      after: {
+        thickness: t,
+        material: glass === undefined ? 'air' : `g${glass}`,
+        ...(glass !== undefined && { name: `L${++elements}` }),
+      },
+    };
+  });
+}
+
+function shapeOf(radius: number | undefined, conic: number | undefined): Surface['shape'] {
+  if (radius === undefined) return { kind: 'plane' };
+  return conic === undefined ? { kind: 'sphere', radius } : { kind: 'conic', radius, conic };
 }
 
 /** Short names within the lens become whole addresses. */

@@ -75,14 +75,8 @@ export function judgeOpd(bench: Bench, entries: Json[]): void {
     const py = Float64Array.from(points, ({ py: y }) => y);
     const single = valueOf(wavefrontAt(bench.lens, field, wave, px, py, choice));
     points.forEach(({ W }, i) => {
-      const actual = single && (Number.isNaN(single.w[i]) ? null : single.w[i]);
-      bench.tally.compare(
-        'opd.points',
-        `W ${px[i]},${py[i]} ${at}`,
-        W,
-        actual ?? null,
-        bench.tolerance('opd.points', aim),
-      );
+      const actual = single && !Number.isNaN(single.w[i]) ? single.w[i] : null;
+      bench.tally.compare('opd.points', `W ${px[i]},${py[i]} ${at}`, W, actual, bench.tolerance('opd.points', aim));
     });
     const over = (sampling: string): Wavefront | undefined => {
       const found = valueOf(wavefront(bench.lens, field, wave, { ...choice, sampling: samplingOf(sampling) }));
@@ -103,30 +97,14 @@ export function judgeOpd(bench: Bench, entries: Json[]): void {
       const { rel = 0 } = bench.tolerance('opd.rms', aim);
       bench.tally.compare('opd.rms', `${label} ${at}`, expected, actual, { rel, abs: 1e-8 });
     };
-    for (const [key, sampling] of [
-      ['gq24x48', 'forbes24x48'],
-      ['gq12x24', 'forbes12x24'],
-      ['grid64', 'grid64'],
-    ] as const) {
-      if (!entry[key]) continue;
-      const found = numbers(key === 'gq24x48' ? dense : over(sampling));
-      const { rms: whole, rmsTiltRemoved, rmsTiltFocusRemoved, mean, pv } = entry[key];
-      rms(`${key} rms`, whole, found?.rms);
-      rms(`${key} without tilt`, rmsTiltRemoved, found?.rmsWithoutTilt);
-      rms(`${key} without focus`, rmsTiltFocusRemoved, found?.rmsWithoutFocus);
-      if (mean !== undefined) rms(`${key} mean`, mean, found?.mean);
-      if (pv !== undefined) range(`${key} peak to valley`, pv, found?.peakToValley);
-    }
+    for (const [key, sampling] of SAMPLINGS)
+      if (entry[key]) {
+        const found = numbers(key === 'gq24x48' ? dense : over(sampling));
+        judgeNumbers(key, entry[key], found, rms, range);
+      }
     if (entry.pvPolar41x72 !== undefined) {
-      const inner = bench.lens.model.lens.pupil.obscuration;
-      const [x, y]: [number[], number[]] = [[], []];
-      for (let ring = 0; ring < 41; ring++)
-        for (let arm = 0; arm < 72; arm++) {
-          const [r, turn] = [inner + ((1 - inner) * ring) / 40, (2 * Math.PI * arm) / 72];
-          x.push(r * Math.cos(turn));
-          y.push(r * Math.sin(turn));
-        }
-      const polar = valueOf(wavefrontAt(bench.lens, field, wave, Float64Array.from(x), Float64Array.from(y), choice));
+      const { x, y } = polarPlaces(bench.lens.model.lens.pupil.obscuration);
+      const polar = valueOf(wavefrontAt(bench.lens, field, wave, x, y, choice));
       range('peak to valley, polar', entry.pvPolar41x72, numbers(polar)?.peakToValley);
     }
     if (entry.strehlUniformPupil !== undefined)
@@ -147,6 +125,38 @@ export function judgeOpd(bench: Bench, entries: Json[]): void {
       choice,
     );
   }
+}
+
+/** Keys of an entry, each with the sampling that its numbers are of. */
+const SAMPLINGS = [
+  ['gq24x48', 'forbes24x48'],
+  ['gq12x24', 'forbes12x24'],
+  ['grid64', 'grid64'],
+] as const;
+
+/** Numbers of a wavefront over a sampling of the pupil. */
+function judgeNumbers(
+  key: string,
+  expected: Json,
+  found: ReturnType<typeof wavefrontNumbers> | undefined,
+  rms: (label: string, expected: number | null, actual: number | undefined) => void,
+  range: (label: string, expected: number, actual: number | undefined) => void,
+): void {
+  const { rms: whole, rmsTiltRemoved, rmsTiltFocusRemoved, mean, pv } = expected;
+  rms(`${key} rms`, whole, found?.rms);
+  rms(`${key} without tilt`, rmsTiltRemoved, found?.rmsWithoutTilt);
+  rms(`${key} without focus`, rmsTiltFocusRemoved, found?.rmsWithoutFocus);
+  if (mean !== undefined) rms(`${key} mean`, mean, found?.mean);
+  if (pv !== undefined) range(`${key} peak to valley`, pv, found?.peakToValley);
+}
+
+/** 41 rings of 72 places, from an obscuration to the edge of the pupil. */
+function polarPlaces(inner: number): { readonly x: Float64Array; readonly y: Float64Array } {
+  const places = Array.from({ length: 41 * 72 }, (_, k) => {
+    const [r, turn] = [inner + ((1 - inner) * Math.floor(k / 72)) / 40, (2 * Math.PI * (k % 72)) / 72];
+    return [r * Math.cos(turn), r * Math.sin(turn)] as const;
+  });
+  return { x: Float64Array.from(places, ([x]) => x), y: Float64Array.from(places, ([, y]) => y) };
 }
 
 function judgeZernike(

@@ -288,12 +288,8 @@ export const energyCurves = defineAnalysis({
         add(field, radii, shares.value);
         yield;
       }
-      about = [
-        'rays alone, without diffraction',
-        '40 × 80 rays a colour',
-        waveWords(lens, wave.value),
-        ...pupilWords(lens, settings.pupil),
-      ];
+      const how = [waveWords(lens, wave.value), ...pupilWords(lens, settings.pupil)];
+      about = ['rays alone, without diffraction', '40 × 80 rays a colour', ...how];
     } else {
       const all = yield* spreads(lens, { ...settings, method: 'transform' }, detail);
       if (!all.ok) return all;
@@ -310,8 +306,7 @@ export const energyCurves = defineAnalysis({
     }
     const perfect: Curve[] = [];
     for (const curve of curves) {
-      const field = fields.value.find(({ id }) => id === curve.name)!;
-      perfect.push(...perfectCurve(lens, field, curve, settings, wave.value));
+      perfect.push(...perfectCurve(lens, fieldNamed(fields.value, curve.name), curve, settings, wave.value));
       yield;
     }
     const panel: CurvePanel = {
@@ -328,6 +323,8 @@ export const energyCurves = defineAnalysis({
     });
   },
 });
+
+const fieldNamed = (fields: readonly FieldPoint[], name: string) => fields.find(({ id }) => id === name)!;
 
 /** The largest distance of a ray, or of an Airy ring, from the centroid of its spot, mm. */
 function reachOf(

@@ -24,12 +24,7 @@ export function* quasiNewton(
   start: ArrayLike<number>,
   rules: PolishRules = {},
 ): Generator<PolishState, PolishResult, void> {
-  const [mostSteps, most, gain, least] = [
-    rules.steps ?? 1000,
-    rules.evaluations ?? 4000,
-    rules.gain ?? 1e-12,
-    rules.step ?? 1e-12,
-  ];
+  const { steps: mostSteps = 1000, evaluations: most = 4000, gain = 1e-12, step: least = 1e-12 } = rules;
   let [evaluations, steps] = [0, 0];
   const look = (place: Float64Array) => {
     evaluations++;
@@ -37,16 +32,10 @@ export function* quasiNewton(
   };
   let x = within(problem, Float64Array.from(start));
   let here = look(x);
-  const state = (reason?: StopReason) =>
-    ({
-      x,
-      square: here?.sum ?? NaN,
-      evaluations,
-      steps,
-      damping: 0,
-      predicted: 0,
-      ...(reason && { reason }),
-    }) as PolishResult;
+  const state = (reason?: StopReason) => {
+    const counts = { evaluations, steps, damping: 0, predicted: 0 };
+    return { x, square: here?.sum ?? NaN, ...counts, ...(reason && { reason }) } as PolishResult;
+  };
   if (!here) return state('no_start');
   const slopesOf = (columns: readonly Float64Array[], counted: Float64Array) =>
     Float64Array.from(columns, (column) => 2 * product(column, counted));
@@ -67,18 +56,11 @@ export function* quasiNewton(
       direction = toward(inverse, slopes, held);
       if (!(product(direction, slopes) < 0)) return state('flat');
     }
-    let by = 1;
-    let [next, there]: [Float64Array, Counted | null] = [x, null];
-    for (let k = 0; k < HALVINGS && evaluations < most; k++, by /= 2) {
-      next = within(
-        problem,
-        x.map((value, j) => value + by * direction[j]),
-      );
-      there = look(next);
-      if (there && there.sum <= here.sum + ENOUGH * by * product(direction, slopes)) break;
-      there = null;
-    }
-    if (!there) return state(evaluations >= most ? 'evaluations' : 'step');
+    const found = shorter(problem, x, direction, here.sum, product(direction, slopes), (place) =>
+      evaluations < most ? look(place) : undefined,
+    );
+    if (!found) return state(evaluations >= most ? 'evaluations' : 'step');
+    const { next, there, by } = found;
     const gained = (here.sum - there.sum) / here.sum;
     const step = next.map((value, j) => value - x[j]);
     // `look` was the last to see this place, so that its derivatives are asked right behind its values.
@@ -92,6 +74,32 @@ export function* quasiNewton(
     if (evaluations >= most) return state('evaluations');
   }
   return state('steps');
+}
+
+/**
+ * The first place along a direction, each time half as far, at which the sum falls by enough of what its slope promises; null if there is none.
+ *
+ * @param look - undefined when no more may be looked at
+ */
+function shorter(
+  problem: LeastSquares,
+  x: Float64Array,
+  direction: Float64Array,
+  sum: number,
+  slope: number,
+  look: (place: Float64Array) => Counted | null | undefined,
+): { readonly next: Float64Array; readonly there: Counted; readonly by: number } | null {
+  let by = 1;
+  for (let k = 0; k < HALVINGS; k++, by /= 2) {
+    const next = within(
+      problem,
+      x.map((value, j) => value + by * direction[j]),
+    );
+    const there = look(next);
+    if (there === undefined) return null;
+    if (there && there.sum <= sum + ENOUGH * by * slope) return { next, there, by };
+  }
+  return null;
 }
 
 /** Values of which those that may be negative for nothing count as 0, and the sum of their squares. */

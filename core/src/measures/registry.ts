@@ -40,8 +40,13 @@ import { clearPupil, vignettingLimit } from './vignetting.ts';
 /** A measure with the types of its settings forgotten: `evaluateMeasure` checks them. */
 export type AnyMeasure = Measure<SettingSpecs> | SceneMeasure<SettingSpecs>;
 
+/** Forgets the types of settings. An `id` is enough to ask for: whatever else a measure has was checked where it was defined. */
+function anyMeasures(measures: readonly { readonly id: string }[]): readonly AnyMeasure[] {
+  return measures as readonly AnyMeasure[];
+}
+
 /** Every measure, in menu order. A new one is a file beside these and a line here. */
-export const MEASURES: readonly AnyMeasure[] = [
+export const MEASURES: readonly AnyMeasure[] = anyMeasures([
   effectiveFocalLength,
   backFocalDistance,
   imageFNumber,
@@ -49,33 +54,33 @@ export const MEASURES: readonly AnyMeasure[] = [
   passingFNumber,
   entrancePupilDiameter,
   paraxialImageDistance,
-  magnification as unknown as AnyMeasure,
-  imageScaleMeasure as unknown as AnyMeasure,
+  magnification,
+  imageScaleMeasure,
   angularMagnification,
   totalLength,
-  rmsSpotRadius as unknown as AnyMeasure,
-  rmsSpotAngle as unknown as AnyMeasure,
-  asBuiltSpot as unknown as AnyMeasure,
-  bestFocusMeasure as unknown as AnyMeasure,
-  ...(WAVEFRONT_MEASURES as unknown as AnyMeasure[]),
-  ...(IMAGE_MEASURES as unknown as AnyMeasure[]),
-  distortion as unknown as AnyMeasure,
-  chiefRayAngle as unknown as AnyMeasure,
-  imageHeight as unknown as AnyMeasure,
-  clearPupil as unknown as AnyMeasure,
-  vignettingLimit as unknown as AnyMeasure,
-  edgeThicknessMeasure as unknown as AnyMeasure,
-  leastClearanceMeasure as unknown as AnyMeasure,
-  steepestSlopeMeasure as unknown as AnyMeasure,
-  surfaceMarginMeasure as unknown as AnyMeasure,
-  findingsMeasure as unknown as AnyMeasure,
-  paraxialRay as unknown as AnyMeasure,
-  realRay as unknown as AnyMeasure,
-  rayPosition as unknown as AnyMeasure,
-  rayAngle as unknown as AnyMeasure,
-  rayFlux as unknown as AnyMeasure,
-  ...(SCENE_MEASURES as unknown as AnyMeasure[]),
-];
+  rmsSpotRadius,
+  rmsSpotAngle,
+  asBuiltSpot,
+  bestFocusMeasure,
+  ...WAVEFRONT_MEASURES,
+  ...IMAGE_MEASURES,
+  distortion,
+  chiefRayAngle,
+  imageHeight,
+  clearPupil,
+  vignettingLimit,
+  edgeThicknessMeasure,
+  leastClearanceMeasure,
+  steepestSlopeMeasure,
+  surfaceMarginMeasure,
+  findingsMeasure,
+  paraxialRay,
+  realRay,
+  rayPosition,
+  rayAngle,
+  rayFlux,
+  ...SCENE_MEASURES,
+]);
 
 const byId = new Map<string, AnyMeasure>();
 for (const measure of MEASURES) {

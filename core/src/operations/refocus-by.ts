@@ -27,6 +27,8 @@ const SIDES = 12;
 /** A modulation below which the best place is worth a word. */
 const POOR = 0.2;
 
+const NO_FOCUS = 'the light has no focus behind the lens. Nothing is moved.';
+
 export const refocusBy = defineOperation({
   id: 'refocus_by',
   title: OPERATION_TITLES.refocus_by,
@@ -68,11 +70,7 @@ export const refocusBy = defineOperation({
     { project: given, base: design, state, lens, first },
     { number, criterion, about, frequency, states, at, fields: asked },
   ) {
-    const choice: CriterionChoice = {
-      criterion: criterion as Criterion,
-      about: about as CriterionChoice['about'],
-      frequency,
-    };
+    const choice = { criterion, about, frequency } as CriterionChoice; // both are choices from these lists
     const found = turnable(given, design, lens, first, number);
     if (!found.ok) return found;
     const { base, rounded, parameter, seen } = found.value;
@@ -91,10 +89,7 @@ export const refocusBy = defineOperation({
       choice,
       seenIn.length,
     );
-    const few = judge
-      .lenses(seen(start))
-      ?.map((one) => tooFewRays(one, REFOCUS_CHOICE))
-      .find((reason) => reason !== null);
+    const few = judge.tooFew(seen(start));
     if (few) return failure(few);
     const step = 1e-4 * Math.max(Math.abs(seen(start)), spec.transform === 'reciprocal' ? 1e-3 : 1);
     const before = judge.together(seen(start));
@@ -108,25 +103,16 @@ export const refocusBy = defineOperation({
     const value = seen(best.x);
     if (number === 'distance behind it' && first === lens.surfaces.length - 2 && start > 0 && value <= 0)
       return failure(
-        `${criterion} would be best ${sixDigits(-value)} mm before ${surfaceTitle(lens, first)}: the light ` +
-          'has no focus behind the lens. Nothing is moved.',
+        `${criterion} would be best ${sixDigits(-value)} mm before ${surfaceTitle(lens, first)}: ${NO_FOCUS}`,
       );
     const wants = wantsOf(base, seenIn, chosen.value);
     const own = wants.map(({ index }) => judge.ownBest(index, best.x, step));
-    const shown = (miss: number) =>
-      `${sixDigits(criterionValue(choice.criterion, miss))} ${CRITERION_UNITS[choice.criterion]}`.trim();
-    const poor = criterion === 'MTF' && 1 - best.value < POOR;
     return success({
       edits: [...rounded, edit.value],
       label: `Refocus by ${criterion}`,
       notes: [
         `${number} ${sixDigits(start)} → ${sixDigits(value)} ${spec.unit}`,
-        `${criterion} over the fields ${shown(before)} → ${shown(best.value)}`,
-        ...(poor
-          ? [
-              `! even the best is poor: choose a lower frequency than ${sixDigits(frequency)}/mm, or improve the lens first`,
-            ]
-          : []),
+        ...outcomeNotes(choice, before, best.value),
       ],
       choices: {
         title: 'by itself',
@@ -144,6 +130,17 @@ export const refocusBy = defineOperation({
     });
   },
 });
+
+/** What the criterion was and is, and a word if even the best is poor. */
+function outcomeNotes({ criterion, frequency }: CriterionChoice, before: number, best: number): string[] {
+  const shown = (miss: number) => `${sixDigits(criterionValue(criterion, miss))} ${CRITERION_UNITS[criterion]}`.trim();
+  const notes = [`${criterion} over the fields ${shown(before)} → ${shown(best)}`];
+  if (criterion === 'MTF' && 1 - best < POOR)
+    notes.push(
+      `! even the best is poor: choose a lower frequency than ${sixDigits(frequency)}/mm, or improve the lens first`,
+    );
+  return notes;
+}
 
 /** The number that is turned. */
 interface Turnable {
@@ -224,6 +221,12 @@ class Judge {
     this.#fields = fields;
     this.#choice = choice;
     this.#weights = states * fields.reduce((sum, { weight }) => sum + weight, 0);
+  }
+
+  /** Why too few rays arrive to judge by; null if enough do. */
+  tooFew(x: number): string | null {
+    const reasons = this.lenses(x)?.map((one) => tooFewRays(one, REFOCUS_CHOICE)) ?? [];
+    return reasons.find((reason) => reason !== null) ?? null;
   }
 
   misses(x: number, choice = this.#choice): number[] | null {

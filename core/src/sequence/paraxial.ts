@@ -117,12 +117,7 @@ export function firstOrder(model: LensModel, wave: number): Outcome<FirstOrder> 
   const last = model.surfaces.length - 2; // the last surface before the image
   const axis = axisIndices(model, wave);
   const n = axis.leave;
-  const beforeLast = transfer(model, axis, wave, 0, last, true);
-  const whole = refract(beforeLast, powerOf(model, axis, wave, last));
-  const toStop = transfer(model, axis, wave, 0, model.stop, true);
-  const toLast = transfer(model, axis, wave, model.stop, last, false);
-  const fromStop = last === model.stop ? toLast : refract(toLast, powerOf(model, axis, wave, last));
-
+  const { whole, toStop, fromStop } = transfers(model, axis, wave, last);
   const imageIndex = n[last + 1];
   const power = whole.c === 0 ? 0 : -whole.c;
   const { object } = model.lens;
@@ -155,14 +150,9 @@ export function firstOrder(model: LensModel, wave: number): Outcome<FirstOrder> 
   const marginal = paraxialRay(model, wave, marginalHeight, marginalSlope);
   const magnification = finite ? (n[0] * marginalSlope) / (imageIndex * marginal.u[last + 1]) : null;
   const largestField = largestLaunched(model.lens.fields, magnification ?? focalLength);
-  const byHeight = finite && model.lens.fields.kind !== 'angle';
-  const chiefSlope = byHeight ? -largestField / (distance + entrancePupil) : largestField;
-  const chief = paraxialRay(
-    model,
-    wave,
-    telecentric ? largestField : -chiefSlope * entrancePupil,
-    telecentric ? 0 : chiefSlope,
-  );
+  const chief = telecentric
+    ? paraxialRay(model, wave, largestField, 0)
+    : chiefRay(model, wave, largestField, entrancePupil);
 
   const exitSlope = marginal.u[last + 1];
   return success({
@@ -184,6 +174,24 @@ export function firstOrder(model: LensModel, wave: number): Outcome<FirstOrder> 
     chief,
     largestField,
   });
+}
+
+/** Ray transfers through the whole lens, to the stop, and from the stop. */
+function transfers(model: LensModel, axis: ReturnType<typeof axisIndices>, wave: number, last: number) {
+  const beforeLast = transfer(model, axis, wave, 0, last, true);
+  const whole = refract(beforeLast, powerOf(model, axis, wave, last));
+  const toStop = transfer(model, axis, wave, 0, model.stop, true);
+  const toLast = transfer(model, axis, wave, model.stop, last, false);
+  const fromStop = last === model.stop ? toLast : refract(toLast, powerOf(model, axis, wave, last));
+  return { whole, toStop, fromStop };
+}
+
+/** The chief ray of the largest field, through the middle of the entrance pupil. */
+function chiefRay(model: LensModel, wave: number, largestField: number, entrancePupil: number): ParaxialRay {
+  const distance = extentToNumber(model.lens.object.distance);
+  const byHeight = Number.isFinite(distance) && model.lens.fields.kind !== 'angle';
+  const slope = byHeight ? -largestField / (distance + entrancePupil) : largestField;
+  return paraxialRay(model, wave, -slope * entrancePupil, slope);
 }
 
 /** Why a lens has no first-order data at a wavelength; null if it has. */

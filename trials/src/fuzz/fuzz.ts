@@ -63,37 +63,41 @@ const FORMULAS = [
 /** Tries a case that has been made: `read` for one that is accepted, null for one that is refused. */
 type Case = () => string | null;
 
+/** Makes a case by random numbers. */
+type Maker = (random: Random) => Case;
+
+/** What cases are made from. */
+interface Ground {
+  readonly documents: readonly object[];
+  readonly projects: readonly Project[];
+  readonly evaluate: FormulaEvaluator;
+}
+
 /** The kinds of cases, each of which makes one. */
-async function casesOf(): Promise<Readonly<Record<string, (random: Random) => Case>>> {
+async function casesOf(): Promise<Readonly<Record<string, Maker>>> {
   const documents = SAMPLES.map((name) => JSON.parse(readFileSync(`samples/${name}.ulvex.json`, 'utf8')) as object);
   const projects = documents.map((document) => {
     const read = readProject(document);
     if (!read.ok) throw new Error(JSON.stringify(read.problems));
     return read.project;
   });
-  const [tide] = projects;
-  const evaluate = await formulaEvaluator();
+  const ground = { documents, projects, evaluate: await formulaEvaluator() };
+  return { ...documentCases(ground), ...fileCases(ground), ...textCases(ground) };
+}
+
+/** A store with one project in it, which has a history of one entry. */
+function backupOf(project: Project): object {
+  const edit = (value: string) => ({ kind: 'set', path: 'notes', value });
+  const entry = { parent: -1, label: 'a', time: 1, edits: [edit('n')], inverse: [edit('')] };
+  const history = { entries: [entry], head: 0, redo: [] };
+  const projects = [{ id: 'abcdef0123', savedAt: 1, tracked: { project, history } }];
+  return { format: 'ulvex-store', version: 1, projects };
+}
+
+/** Projects and stores. */
+function documentCases({ documents, projects, evaluate }: Ground): Readonly<Record<string, Maker>> {
   const texts = documents.map((document) => JSON.stringify(document));
-  const backups = projects.map((project) => {
-    const history = {
-      entries: [
-        {
-          parent: -1,
-          label: 'a',
-          time: 1,
-          edits: [{ kind: 'set', path: 'notes', value: 'n' }],
-          inverse: [{ kind: 'set', path: 'notes', value: '' }],
-        },
-      ],
-      head: 0,
-      redo: [],
-    };
-    return {
-      format: 'ulvex-store',
-      version: 1,
-      projects: [{ id: 'abcdef0123', savedAt: 1, tracked: { project, history } }],
-    };
-  });
+  const backups = projects.map(backupOf);
   return {
     projects: (random) => {
       const text = JSON.stringify(mutated(random.of(documents), random).document);
@@ -113,6 +117,12 @@ async function casesOf(): Promise<Readonly<Record<string, (random: Random) => Ca
         return 'read';
       };
     },
+  };
+}
+
+/** Files of tables, plates, sags and meshes. */
+function fileCases({ projects: [tide] }: Ground): Readonly<Record<string, Maker>> {
+  return {
     'index tables': (random) => {
       const [usual, full] = random.of(Object.entries(TABLES));
       const name = random.below(20) ? usual : mutatedText(usual, random);
@@ -142,6 +152,13 @@ async function casesOf(): Promise<Readonly<Record<string, (random: Random) => Ca
       const name = random.of(['a.stl', 'a.obj', 'a.glb', 'a.txt']);
       return () => (readMeshFile(name, bytes).ok ? 'read' : null);
     },
+  };
+}
+
+/** What is typed, and what other programs ask. */
+function textCases({ projects, evaluate }: Ground): Readonly<Record<string, Maker>> {
+  const [tide] = projects;
+  return {
     formulas: (random) => {
       const text = mutatedText(random.of(FORMULAS), random);
       return () => {

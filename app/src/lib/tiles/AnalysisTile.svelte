@@ -1,13 +1,21 @@
 <script lang="ts">
-  import { analysisSettings, findAnalysis, panelRows, type Analysed, type SettingSpec } from '@ulvex/core';
+  import {
+    analysisSettings,
+    findAnalysis,
+    panelRows,
+    type Analysed,
+    type DotPanel,
+    type SettingSpec,
+  } from '@ulvex/core';
   import { useDesk } from '$lib/desk/context.ts';
   import { fieldLabels, surfaceLabels } from '$lib/desk/lens-words.ts';
   import { significant } from '$lib/format.ts';
   import Chart from './Chart.svelte';
+  import DotPanels from './DotPanels.svelte';
   import ExportMenu from './ExportMenu.svelte';
   import MapPanels from './MapPanels.svelte';
   import {
-    bearFigures,
+    areDots,
     earlierOf,
     isChart,
     layoutOf,
@@ -67,13 +75,12 @@
   const tables = $derived(of(found, 'table'));
   const legend = $derived(legendOf(charts, style, labels));
   const layout = $derived(layoutOf(charts, found ?? {}));
-  /** Whether charts bear their figures themselves: a list of them is still there for who does not see the chart. */
-  const borne = $derived(bearFigures(charts, layout));
+  const dotted = $derived(areDots(charts, layout));
   const figures = $derived(
-    (found?.panels ?? []).flatMap(({ title, figures: own }, i) =>
+    (dotted ? [] : (found?.panels ?? [])).flatMap(({ title, figures: own }, i) =>
       (own ?? []).map((figure) => ({
         ...figure,
-        of: maps.length > 1 || borne ? title : '',
+        of: maps.length > 1 ? title : '',
         key: `${i} ${figure.name}`,
         was: before?.panels[i]?.figures?.find(({ name, unit }) => name === figure.name && unit === figure.unit)?.value,
       })),
@@ -95,12 +102,12 @@
   const listed = $derived(tables.length > 0 && (table || charts.length + maps.length === 0));
   let painted = $state(-1);
   /** Whether a chart is shown: it is drawn later than it is known. */
-  const charted = $derived(maps.length + pictures.length === 0 && charts.length > 0 && !table);
+  const charted = $derived(maps.length + pictures.length === 0 && charts.length > 0 && !table && !dotted);
   let compare = $state<'beside' | 'difference'>('beside');
   let heights = $state(false);
   let chart = $state<Chart | null>(null);
   let map = $state<MapPanels | null>(null);
-  let picture = $state<PicturePanels | null>(null);
+  let picture = $state<PicturePanels | DotPanels | null>(null);
 
   const change = (id: string, value: string | number) => onsettings({ ...settings, [id]: value });
   const specs = $derived(
@@ -183,6 +190,16 @@
           <PicturePanels bind:this={picture} panels={pictures} before={of(before, 'picture')} {labels} />
         {:else if maps.length > 0}
           <MapPanels bind:this={map} panels={maps} before={of(before, 'map')} {labels} {compare} {heights} />
+        {:else if dotted}
+          <DotPanels
+            bind:this={picture}
+            panels={charts as readonly DotPanel[]}
+            before={earlier as readonly DotPanel[]}
+            {labels}
+            {style}
+            columns={found.columns}
+            testid="figure-{analysis.id}"
+          />
         {:else if charts.length > 0}
           <Chart
             bind:this={chart}
@@ -201,7 +218,6 @@
           {#each figures as { name, value, unit, was, of: whose, key } (key)}
             <span
               class="figure"
-              class:visually-hidden={borne}
               data-testid="figure-{analysis.id}-{key.replaceAll(' ', '-')}"
               data-value={value}
               data-was={was}

@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import type { BarPanel, Curve, CurvePanel, DotPanel } from '@ulvex/core';
 import {
-  bearFigures,
+  areDots,
   boundsOf,
   columnsFor,
   layoutOf,
@@ -33,6 +33,7 @@ const curves = (...list: Curve[]): CurvePanel => ({
   y: { title: 'spot', unit: 'µm' },
   curves: list,
 });
+const AXIS = { title: 'x', unit: 'µm' };
 const LABELS = new Map([
   ['edge', '16°'],
   ['l1_front', 'L1 front'],
@@ -78,33 +79,24 @@ describe('charts of analyses', () => {
     for (let most = 0.011; most < 40; most *= 1.037) expect(ends(most)[0]).to.be.within(most * 0.999, 1.34 * most);
   });
 
-  it('bear their figure beside the title where they are many and small, with the earlier one', () => {
-    const dots = (title: string, value: number): DotPanel => ({
-      kind: 'dots',
-      title,
-      x: { title: 'x', unit: 'µm', range: [-64.3, 64.3] },
-      y: { title: 'y', unit: 'µm', range: [-64.3, 64.3] },
-      groups: [],
-      outlines: [],
-      figures: [{ name: 'RMS', value, unit: 'µm' }],
-    });
-    const places = ['edge −1', 'edge 0', 'edge +1', 'edge +2'];
-    const now = places.map((place, i) => dots(place, i + 1.2345));
-    const before = places.map((place) => dots(place, 9.8765));
-    const titles = (earlier: readonly DotPanel[]) =>
-      (
-        panelOption(now, earlier, layoutOf(now, { columns: 2 }), LABELS, STYLE, SIZE).title as unknown as readonly {
-          text: string;
-        }[]
-      ).map(({ text }) => text);
-    expect(bearFigures(now, layoutOf(now, {}))).to.equal(true);
-    expect(bearFigures(now, layoutOf(now.slice(0, 2), {}))).to.equal(false);
-    expect(titles([])[0]).to.equal('16° −1\nRMS 1.23 µm');
-    expect(titles(before)[3]).to.equal('16° +2\nRMS 4.23 µm, was 9.88 µm');
-    // The box is as large as the tile says, to the last digit.
-    expect(axes(panelOption(now, [], layoutOf(now, { columns: 2 }), LABELS, STYLE, SIZE), 'xAxis')[0].max).to.equal(
-      64.3,
-    );
+  it('are small pictures if there are many of dots, or where an analysis says so', () => {
+    const dots: DotPanel = { kind: 'dots', title: '', x: AXIS, y: AXIS, groups: [], outlines: [] };
+    const many = [dots, dots, dots, dots];
+    expect(areDots(many, layoutOf(many, {}))).to.equal(true);
+    expect(areDots([dots], layoutOf([dots], {}))).to.equal(false);
+    expect(areDots([dots], layoutOf([dots], { compact: true }))).to.equal(true);
+    expect(areDots([curves()], layoutOf([curves()], { compact: true }))).to.equal(false);
+  });
+
+  it('that are small have their range at the first of each row, and a line through 0', () => {
+    const small = {
+      ...curves(curve('edge', [1, 2])),
+      x: { ...AXIS, range: [-1, 1] as const },
+      y: { ...AXIS, range: [-40, 40] as const },
+    };
+    const option = panelOption([small, small], [], { columns: 2, compact: true }, LABELS, STYLE, SIZE);
+    const [first, second] = axes(option, 'yAxis') as unknown as { axisLabel: { show: boolean }; interval: number }[];
+    expect([first.axisLabel.show, second.axisLabel.show, first.interval]).to.deep.equal([true, false, 40]);
   });
 
   it('name limits of one kind by what they have in common', () => {

@@ -1,4 +1,4 @@
-import type { Axis, BarPanel, Curve, CurvePanel, DotPanel, Figure, Panel, Tint } from '@ulvex/core';
+import type { Axis, BarPanel, Curve, CurvePanel, DotPanel, Panel, Tint } from '@ulvex/core';
 import { niceStep, significant } from '../format.ts';
 import type { EChartsOption } from './echarts.ts';
 import { UNDERNEATH } from './underneath.ts';
@@ -147,27 +147,9 @@ export function layoutOf(
   return { columns, compact: compact ?? (panels.length > 3 && panels.every(({ kind }) => kind === 'dots')) };
 }
 
-/** Whether panels bear their figures themselves, below their titles. */
-export const bearFigures = (panels: readonly ChartPanel[], { compact }: ChartLayout) =>
-  compact && panels.some(({ figures }) => figures?.length);
-
-/** What stands over a panel: its title, and if it bears its figures these, with the first of the earlier ones. */
-function heading(
-  panel: ChartPanel,
-  earlier: ChartPanel | undefined,
-  labels: ReadonlyMap<string, string>,
-  bears: boolean,
-): string {
-  const title = shownName(panel.title, labels);
-  const [first, ...others] = panel.figures ?? [];
-  if (!bears || !first) return title;
-  const told = ({ value, unit }: Figure) => `${significant(value, 3)} ${unit}`;
-  const was = earlier?.figures?.[0];
-  return [
-    `${title}\n${first.name} ${told(first)}${was ? `, was ${told(was)}` : ''}`,
-    ...others.map((figure) => `${told(figure)} ${figure.name}`),
-  ].join(' · ');
-}
+/** Whether charts are small pictures of dots, which are drawn without axes. */
+export const areDots = (panels: readonly ChartPanel[], { compact }: ChartLayout) =>
+  compact && panels.length > 0 && panels.every(({ kind }) => kind === 'dots');
 
 const FONT = 'IBM Plex Sans Variable, sans-serif';
 
@@ -184,7 +166,7 @@ interface Drawing {
   readonly style: PanelStyle;
   readonly compact: boolean;
   readonly columns: number;
-  /** Text over each panel, and how many lines the longest has. */
+  /** Text over each panel, and how many lines it has. */
   readonly heads: readonly string[];
   readonly lines: number;
   readonly margin: { readonly left: number; readonly right: number; readonly top: number; readonly bottom: number };
@@ -199,7 +181,7 @@ export const earlierOf = (before: readonly ChartPanel[], panel: ChartPanel) =>
 
 /** Room on the left of a panel: for the names of bars, the figures of an axis, or those of the first column alone. */
 function leftMargin(panels: readonly ChartPanel[], labels: ReadonlyMap<string, string>, compact: boolean): number {
-  if (compact) return panels.some(({ kind }) => kind === 'curves') ? 36 : 6;
+  if (compact) return 36;
   const names = panels.flatMap((panel) => (panel.kind === 'bars' ? panel.names : []));
   if (names.length === 0) return 50;
   return Math.min(170, 12 + 5.6 * Math.max(...names.map((name) => shownName(name, labels).length)));
@@ -215,9 +197,8 @@ function drawingOf(
 ): Drawing {
   const square = panels.every(({ kind }) => kind === 'dots');
   const columns = wanted ?? columnsFor(panels.length, size, square ? 1 : 1.5);
-  const bears = bearFigures(panels, { compact });
-  const heads = panels.map((panel) => heading(panel, earlierOf(before, panel), labels, bears));
-  const lines = Math.max(...heads.map((head) => (head === '' ? 0 : head.split('\n').length)));
+  const heads = panels.map(({ title }) => shownName(title, labels));
+  const lines = heads.some((head) => head !== '') ? 1 : 0;
   const margin = {
     left: leftMargin(panels, labels, compact),
     right: compact ? 6 : 14,
@@ -225,7 +206,7 @@ function drawingOf(
     bottom: compact ? 4 : 32,
   };
   // Compact charts have figures in the first column alone: the others need no room for them.
-  const inner = compact && !square ? 6 : margin.left;
+  const inner = compact ? 6 : margin.left;
   const cell = {
     width: (size.width - (margin.left - inner)) / columns,
     height: size.height / Math.ceil(panels.length / columns),
@@ -280,20 +261,19 @@ function axisStyle({ style, compact }: Drawing) {
 
 /** An axis of values: named with round ticks, or in compact charts a line through 0 between the ends of its range. */
 function valueAxis(drawing: Drawing, i: number, axis: Axis, values: readonly number[], place: 'x' | 'y') {
-  const { boxes, style, compact, columns, panels } = drawing;
+  const { boxes, style, compact, columns } = drawing;
   const common = axisStyle(drawing);
   if (compact && axis.range) {
     const [min, max] = axis.range;
-    const curves = panels[i].kind === 'curves';
     return {
       ...common,
       gridIndex: i,
       type: 'value' as const,
       min,
       max,
-      interval: curves ? max : (max - min) / 4,
-      axisLine: { onZero: true, show: curves, lineStyle: { color: style.muted } },
-      axisLabel: { ...common.axisLabel, formatter: figure, show: curves && place === 'y' && i % columns === 0 },
+      interval: max,
+      axisLine: { onZero: true, show: true, lineStyle: { color: style.muted } },
+      axisLabel: { ...common.axisLabel, formatter: figure, show: place === 'y' && i % columns === 0 },
     };
   }
   const ticks = Math.max(2, Math.min(6, boxes[i][place === 'x' ? 'width' : 'height'] / 45));
@@ -394,8 +374,8 @@ export function panelOption(
     series: panels.flatMap((panel, i) => {
       const earlier = earlierOf(before, panel);
       return [
-        ...(earlier ? seriesOf(earlier, i, labels, style, compact, true) : []),
-        ...seriesOf(panel, i, labels, style, compact, false),
+        ...(earlier ? seriesOf(earlier, i, labels, style, true) : []),
+        ...seriesOf(panel, i, labels, style, false),
       ];
     }),
   };
@@ -404,14 +384,7 @@ export function panelOption(
 const curvesOf = (panel: CurvePanel | DotPanel) =>
   panel.kind === 'curves' ? panel.curves : [...panel.outlines, ...panel.groups];
 
-function seriesOf(
-  panel: ChartPanel,
-  i: number,
-  labels: ReadonlyMap<string, string>,
-  style: PanelStyle,
-  small: boolean,
-  grey: boolean,
-) {
+function seriesOf(panel: ChartPanel, i: number, labels: ReadonlyMap<string, string>, style: PanelStyle, grey: boolean) {
   const at = { xAxisIndex: i, yAxisIndex: i, ...(grey && UNDERNEATH) };
   const colour = (tint: Tint) => (grey ? style.muted : colourOf(tint, style));
   const named = (name: string) => (grey ? `reference, ${shownName(name, labels)}` : shownName(name, labels));
@@ -425,36 +398,18 @@ function seriesOf(
       barMaxWidth: 12,
     }));
   const lines = (panel.kind === 'curves' ? panel.curves : panel.outlines).map((curve) => {
-    const data = curve.x.map((x, k) => [Number.isFinite(x) ? x : '-', Number.isFinite(curve.y[k]) ? curve.y[k] : '-']);
+    const { x, y, tint, stroke = 'solid' as const } = curve;
+    const data = x.map((value, k) => [Number.isFinite(value) ? value : '-', Number.isFinite(y[k]) ? y[k] : '-']);
+    const own = { ...at, name: named(curve.name), itemStyle: { color: colour(tint) } };
     if (isPoint(curve))
-      return {
-        ...at,
-        type: 'scatter' as const,
-        name: named(curve.name),
-        data: data.slice(0, 1),
-        symbolSize: 6,
-        itemStyle: { color: colour(curve.tint) },
-        label: {
-          show: !grey,
-          formatter: shownName(curve.name, labels),
-          position: 'right' as const,
-          fontSize: 10,
-          color: style.muted,
-        },
-        labelLayout: { hideOverlap: true },
-      };
+      return { ...own, ...pointOf(shownName(curve.name, labels), style, grey), data: data.slice(0, 1) };
+    const width = grey ? 1 : tint === 'limit' ? 1.2 : 1.6;
     return {
-      ...at,
+      ...own,
       type: 'line' as const,
-      name: named(curve.name),
       showSymbol: false,
       data,
-      lineStyle: {
-        width: grey ? 1 : curve.tint === 'limit' ? 1.2 : 1.6,
-        color: colour(curve.tint),
-        type: curve.stroke ?? ('solid' as const),
-      },
-      itemStyle: { color: colour(curve.tint) },
+      lineStyle: { width, color: colour(tint), type: stroke },
     };
   });
   if (panel.kind === 'curves') return lines;
@@ -463,10 +418,18 @@ function seriesOf(
     type: 'scatter' as const,
     name: named(name),
     data: x.map((value, k) => [value, y[k]]),
-    symbolSize: small ? 1.5 : 2.4,
-    large: true, // thousands of dots are drawn as one
-    largeThreshold: 200,
+    symbolSize: 2.4,
     itemStyle: { color: colour(tint) },
   }));
   return [...lines, ...dots];
+}
+
+/** How a curve of one point is drawn: as a dot with its name. */
+function pointOf(name: string, style: PanelStyle, grey: boolean) {
+  return {
+    type: 'scatter' as const,
+    symbolSize: 6,
+    label: { show: !grey, formatter: name, position: 'right' as const, fontSize: 10, color: style.muted },
+    labelLayout: { hideOverlap: true },
+  };
 }
