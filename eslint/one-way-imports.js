@@ -12,7 +12,11 @@ const CORE = [
   ['project'],
   ['sequence'],
   ['scene'],
-  ['imaging'],
+  ['imaging/evaluation'],
+  ['imaging/field'],
+  ['imaging/wavefront'],
+  ['imaging/point'],
+  ['imaging/section'],
   ['measures'],
   ['analyses'],
   ['ask'],
@@ -42,9 +46,9 @@ const APP = [
 
 const rankIn = (ranks, folder) => ({ folder, rank: ranks.findIndex((folders) => folders.includes(folder)) });
 
-/** The folder of a file of the core, and its rank; null for one that stands beside the folders or elsewhere. */
+/** The folder of a file of the core, and its rank; null for one that stands beside the folders or elsewhere. `imaging` has folders of its own. */
 function coreRank(path) {
-  const folder = /core\/src\/([^/]+)\//.exec(path)?.[1];
+  const folder = /core\/src\/(imaging\/[^/]+|[^/]+)\//.exec(path)?.[1];
   return folder === undefined ? null : rankIn(CORE, folder);
 }
 

@@ -9,7 +9,7 @@ const at = (file: string, code: string) => ({ filename: `/x/${file}`, code });
 
 new RuleTester().run('one-way-imports', rule, {
   valid: [
-    at('core/src/imaging/spot.ts', "import { traceBlock } from '../sequence/trace.ts';"),
+    at('core/src/imaging/point/spot.ts', "import { traceBlock } from '../../sequence/trace.ts';"),
     at('core/src/shapes/conic.ts', "import { RADIUS } from './shape.ts';"),
     at('core/src/index.ts', "export * from './work/jobs.ts';"),
     at('core/src/project/schema.ts', "import * as yup from 'yup';"),

@@ -105,16 +105,23 @@ export { launchPupil, launchRays } from './sequence/launch.ts';
 export { Aimer } from './sequence/aiming.ts';
 export { traceBlock } from './sequence/trace.ts';
 export { imageSine } from './sequence/resolve.ts';
-export { Evaluation, LensEvaluation, type RayChoice } from './imaging/evaluation.ts';
-export { type FieldSpot, fieldSpot, largestRadius, rmsOverFields, rmsRadius, weightedSpots } from './imaging/spot.ts';
-export { type FocusCriterion, NO_FOCUS, bestFocusShift } from './imaging/refocus.ts';
-export { type ImageLaw, chiefAtImage, paraxialImagePoint } from './imaging/image-point.ts';
-export { type ImageScale, distortion } from './imaging/image-scale.ts';
-export { type Section, type SectionRay, type SectionSurface, lensSection } from './imaging/section.ts';
-export { type SpotPicture } from './imaging/spot-diagram.ts';
-export { lensFindings } from './imaging/findings.ts';
-export { clearShare, pupilLimit } from './imaging/vignetting.ts';
-export { type RayStep } from './imaging/ray-inspection.ts';
+export { Evaluation, LensEvaluation, type RayChoice } from './imaging/evaluation/evaluation.ts';
+export {
+  type FieldSpot,
+  fieldSpot,
+  largestRadius,
+  rmsOverFields,
+  rmsRadius,
+  weightedSpots,
+} from './imaging/point/spot.ts';
+export { type FocusCriterion, NO_FOCUS, bestFocusShift } from './imaging/point/refocus.ts';
+export { type ImageLaw, chiefAtImage, paraxialImagePoint } from './imaging/field/image-point.ts';
+export { type ImageScale, distortion } from './imaging/field/image-scale.ts';
+export { type Section, type SectionRay, type SectionSurface, lensSection } from './imaging/section/section.ts';
+export { type SpotPicture } from './imaging/point/spot-diagram.ts';
+export { lensFindings } from './imaging/evaluation/findings.ts';
+export { clearShare, pupilLimit } from './imaging/evaluation/vignetting.ts';
+export { type RayStep } from './imaging/section/ray-inspection.ts';
 export { type Analysed, type AnalysisTopic, analysisSettings } from './analyses/analysis.ts';
 export {
   type Axis,
@@ -256,20 +263,20 @@ export { LEDGER_KEYS, type Tally, joinTallies } from './scene/tally.ts';
 export { type DetectorNumbers, type Estimate, cellError, detectorNumbers } from './scene/statistics.ts';
 export { type DetectorUnits, detectorUnits } from './scene/charts.ts';
 export { SceneTracer, type Stretch, type TracerOptions } from './scene/tracer.ts';
-export { type Wavefront, wavefront, wavefrontAt, wavefrontNumbers } from './imaging/wavefront.ts';
-export { zernikeFit } from './imaging/zernike-fit.ts';
-export { type SeidelSums, seidel } from './imaging/seidel.ts';
-export { narrowFoci } from './imaging/astigmatism.ts';
-export { type MtfMethod, fieldMtf, modulation } from './imaging/mtf.ts';
-export { type PupilFunction, autocorrelation } from './imaging/otf.ts';
-export { DARK_RINGS, airyEncircled, airyIrradiance } from './imaging/airy.ts';
-export { perfectModulation } from './imaging/perfect-modulation.ts';
-export { PICTURE_MOST, toTone, writePicture } from './imaging/picture-targets.ts';
-export { beamAt, beamOfWaist, beamThrough, throughHole } from './imaging/gaussian-beam.ts';
+export { type Wavefront, wavefront, wavefrontAt, wavefrontNumbers } from './imaging/wavefront/wavefront.ts';
+export { zernikeFit } from './imaging/wavefront/zernike-fit.ts';
+export { type SeidelSums, seidel } from './imaging/field/seidel.ts';
+export { narrowFoci } from './imaging/field/astigmatism.ts';
+export { type MtfMethod, fieldMtf, modulation } from './imaging/point/mtf.ts';
+export { type PupilFunction, autocorrelation } from './imaging/wavefront/otf.ts';
+export { DARK_RINGS, airyEncircled, airyIrradiance } from './imaging/wavefront/airy.ts';
+export { perfectModulation } from './imaging/wavefront/perfect-modulation.ts';
+export { PICTURE_MOST, toTone, writePicture } from './imaging/point/picture-targets.ts';
+export { beamAt, beamOfWaist, beamThrough, throughHole } from './imaging/field/gaussian-beam.ts';
 export { fourierSquare } from './compute/fourier.ts';
-export { projectedSolidAngle, relativeIllumination } from './imaging/relative-illumination.ts';
-export { type SceneModelPart, type SceneRays, type SceneView, type ViewFace } from './imaging/scene-view.ts';
-export { sectionLines } from './imaging/outlines.ts';
+export { projectedSolidAngle, relativeIllumination } from './imaging/field/relative-illumination.ts';
+export { type SceneModelPart, type SceneRays, type SceneView, type ViewFace } from './imaging/section/scene-view.ts';
+export { sectionLines } from './imaging/section/outlines.ts';
 export {
   type SceneGesture,
   type SceneKind,

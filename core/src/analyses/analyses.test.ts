@@ -1,8 +1,8 @@
 import { expect } from 'chai';
 import { readFileSync } from 'node:fs';
-import { Evaluation, type LensEvaluation } from '../imaging/evaluation.ts';
-import { seidel } from '../imaging/seidel.ts';
-import { evaluationOf, TWO_ELEMENTS } from '../imaging/wavefront-fixtures.ts';
+import { Evaluation, type LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import { seidel } from '../imaging/field/seidel.ts';
+import { evaluationOf, TWO_ELEMENTS } from '../imaging/evaluation/wavefront-fixtures.ts';
 import { atOnce } from '../math/steps.ts';
 import { readProjectText } from '../project/read.ts';
 import { analyse, type Analysed } from './analysis.ts';

@@ -1,6 +1,6 @@
 import { wavelengthName } from '../light/spectral-lines.ts';
-import type { LensEvaluation } from '../imaging/evaluation.ts';
-import type { Detail } from '../imaging/diffraction-pupil.ts';
+import type { LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import type { Detail } from '../imaging/wavefront/diffraction-pupil.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import { readSettings, type SettingSpecs, type SettingValues } from '../measures/measure.ts';
 import type { FieldPoint } from '../project/model.ts';

@@ -1,12 +1,12 @@
 import { wavelengthName } from '../light/spectral-lines.ts';
 import { RAY_STATUS, type RayBlock } from '../compute/ray-block.ts';
-import type { LensEvaluation } from '../imaging/evaluation.ts';
-import { fieldLine } from '../imaging/field-line.ts';
-import { imageUnit, isAfocal } from '../imaging/image-space.ts';
-import { drift } from '../imaging/refocus.ts';
-import { airyRing } from '../imaging/image-cone.ts';
-import { fieldSpot, forEachArrival, type FieldSpot } from '../imaging/spot.ts';
-import { clearShare } from '../imaging/vignetting.ts';
+import type { LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import { fieldLine } from '../imaging/field/field-line.ts';
+import { imageUnit, isAfocal } from '../imaging/evaluation/image-space.ts';
+import { drift } from '../imaging/point/refocus.ts';
+import { airyRing } from '../imaging/wavefront/image-cone.ts';
+import { fieldSpot, forEachArrival, type FieldSpot } from '../imaging/point/spot.ts';
+import { clearShare } from '../imaging/evaluation/vignetting.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import { traceBundle } from '../sequence/bundle.ts';
 import {

@@ -1,8 +1,8 @@
 import { wavelengthName } from '../light/spectral-lines.ts';
-import type { LensEvaluation } from '../imaging/evaluation.ts';
-import { fieldLine } from '../imaging/field-line.ts';
-import { isAfocal } from '../imaging/image-space.ts';
-import { airyRing } from '../imaging/image-cone.ts';
+import type { LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import { fieldLine } from '../imaging/field/field-line.ts';
+import { isAfocal } from '../imaging/evaluation/image-space.ts';
+import { airyRing } from '../imaging/wavefront/image-cone.ts';
 import { RAY_STATUS } from '../compute/ray-block.ts';
 import { failure, success } from '../math/outcome.ts';
 import { traceBundle } from '../sequence/bundle.ts';

@@ -1,7 +1,7 @@
 import { wavelengthName } from '../light/spectral-lines.ts';
-import { fieldCurves } from '../imaging/field-curves.ts';
-import { IMAGE_LAWS, type ImageLaw } from '../imaging/image-point.ts';
-import { IMAGE_SCALES, type ImageScale } from '../imaging/image-scale.ts';
+import { fieldCurves } from '../imaging/field/field-curves.ts';
+import { IMAGE_LAWS, type ImageLaw } from '../imaging/field/image-point.ts';
+import { IMAGE_SCALES, type ImageScale } from '../imaging/field/image-scale.ts';
 import { success } from '../math/outcome.ts';
 import { defineAnalysis } from './analysis.ts';
 import type { Axis, Curve, CurvePanel } from './panels.ts';

@@ -1,11 +1,11 @@
 import { expect } from 'chai';
-import { Evaluation } from '../imaging/evaluation.ts';
-import { airyEncircled } from '../imaging/airy.ts';
-import type { LensEvaluation } from '../imaging/evaluation.ts';
-import { mtfChart } from '../imaging/mtf-chart.ts';
-import { perfectModulation } from '../imaging/perfect-modulation.ts';
-import { opdFans } from '../imaging/opd-fan.ts';
-import { radiusOf } from '../imaging/point-energy.ts';
+import { Evaluation } from '../imaging/evaluation/evaluation.ts';
+import { airyEncircled } from '../imaging/wavefront/airy.ts';
+import type { LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import { mtfChart } from '../imaging/point/mtf-chart.ts';
+import { perfectModulation } from '../imaging/wavefront/perfect-modulation.ts';
+import { opdFans } from '../imaging/wavefront/opd-fan.ts';
+import { radiusOf } from '../imaging/point/point-energy.ts';
 import { atOnce } from '../math/steps.ts';
 import { evaluateMeasure } from '../measures/registry.ts';
 import { quickProject, type Quick } from '../project/fixtures.ts';

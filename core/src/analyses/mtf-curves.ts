@@ -1,12 +1,12 @@
-import type { Detail } from '../imaging/diffraction-pupil.ts';
-import type { LensEvaluation } from '../imaging/evaluation.ts';
-import { isAfocal } from '../imaging/image-space.ts';
-import { fieldLine } from '../imaging/field-line.ts';
-import { CELLS, modulations, sampledPupils } from '../imaging/through-focus.ts';
-import { mtfChartSteps, roundBelow } from '../imaging/mtf-chart.ts';
-import type { MtfMethod } from '../imaging/mtf.ts';
-import { coneModulation, cutoffOf, imageCone, innermostField } from '../imaging/image-cone.ts';
-import { referenceSphere } from '../imaging/reference-sphere.ts';
+import type { Detail } from '../imaging/wavefront/diffraction-pupil.ts';
+import type { LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import { isAfocal } from '../imaging/evaluation/image-space.ts';
+import { fieldLine } from '../imaging/field/field-line.ts';
+import { CELLS, modulations, sampledPupils } from '../imaging/point/through-focus.ts';
+import { mtfChartSteps, roundBelow } from '../imaging/point/mtf-chart.ts';
+import type { MtfMethod } from '../imaging/point/mtf.ts';
+import { coneModulation, cutoffOf, imageCone, innermostField } from '../imaging/wavefront/image-cone.ts';
+import { referenceSphere } from '../imaging/wavefront/reference-sphere.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import type { FieldPoint } from '../project/model.ts';
 import {

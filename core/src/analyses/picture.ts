@@ -1,5 +1,5 @@
-import { simulatePicture, type Picture } from '../imaging/picture.ts';
-import { PICTURE_MOST, pictureTarget, TARGETS, type TargetKind } from '../imaging/picture-targets.ts';
+import { simulatePicture, type Picture } from '../imaging/point/picture.ts';
+import { PICTURE_MOST, pictureTarget, TARGETS, type TargetKind } from '../imaging/point/picture-targets.ts';
 import { success } from '../math/outcome.ts';
 import { COLOURS, defineAnalysis, fieldsOf, PUPIL, pupilWords, waveOf, waveWords } from './analysis.ts';
 import type { PicturePanel } from './panels.ts';

@@ -1,15 +1,15 @@
-import type { Detail } from '../imaging/diffraction-pupil.ts';
-import type { LensEvaluation } from '../imaging/evaluation.ts';
+import type { Detail } from '../imaging/wavefront/diffraction-pupil.ts';
+import type { LensEvaluation } from '../imaging/evaluation/evaluation.ts';
 import {
   encircledEnergy,
   ensquaredEnergy,
   lineAndEdge,
   pointSpectrum,
   type PointSpectrum,
-} from '../imaging/point-energy.ts';
-import { pointSpread, type PointSpread } from '../imaging/point-spread.ts';
-import { airyRing } from '../imaging/image-cone.ts';
-import { fieldSpot, forEachArrival } from '../imaging/spot.ts';
+} from '../imaging/point/point-energy.ts';
+import { pointSpread, type PointSpread } from '../imaging/point/point-spread.ts';
+import { airyRing } from '../imaging/wavefront/image-cone.ts';
+import { fieldSpot, forEachArrival } from '../imaging/point/spot.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import type { FieldPoint } from '../project/model.ts';
 import { ALL_FIELDS, COLOURS, defineAnalysis, fieldsOf, PUPIL, pupilWords, waveOf, waveWords } from './analysis.ts';

@@ -1,6 +1,6 @@
 import { expect } from 'chai';
 import { readFileSync } from 'node:fs';
-import { Evaluation } from '../imaging/evaluation.ts';
+import { Evaluation } from '../imaging/evaluation/evaluation.ts';
 import { atOnce } from '../math/steps.ts';
 import { readProjectText } from '../project/read.ts';
 import { analyse } from './analysis.ts';

@@ -1,8 +1,8 @@
-import { QUALITIES, imageQuality, type Quality } from '../imaging/quality.ts';
-import type { Detail } from '../imaging/diffraction-pupil.ts';
-import type { LensEvaluation } from '../imaging/evaluation.ts';
-import { fieldLine } from '../imaging/field-line.ts';
-import { airyRing, coneFNumber, innermostField } from '../imaging/image-cone.ts';
+import { QUALITIES, imageQuality, type Quality } from '../imaging/point/quality.ts';
+import type { Detail } from '../imaging/wavefront/diffraction-pupil.ts';
+import type { LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import { fieldLine } from '../imaging/field/field-line.ts';
+import { airyRing, coneFNumber, innermostField } from '../imaging/wavefront/image-cone.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import type { FieldPoint } from '../project/model.ts';
 import { atWavelengths } from '../sequence/lens-model.ts';

@@ -1,5 +1,5 @@
-import type { Evaluation } from '../imaging/evaluation.ts';
-import type { Detail } from '../imaging/diffraction-pupil.ts';
+import type { Evaluation } from '../imaging/evaluation/evaluation.ts';
+import type { Detail } from '../imaging/wavefront/diffraction-pupil.ts';
 import { failure, type Outcome } from '../math/outcome.ts';
 import { analyse, type Analysed, type Analysis } from './analysis.ts';
 import {

@@ -1,5 +1,5 @@
 import { wavelengthName } from '../light/spectral-lines.ts';
-import { spotDiagram, type SpotPicture } from '../imaging/spot-diagram.ts';
+import { spotDiagram, type SpotPicture } from '../imaging/point/spot-diagram.ts';
 import { success } from '../math/outcome.ts';
 import { CLIPPED, defineAnalysis, pupilWords, withoutNulls } from './analysis.ts';
 import { ring } from './bundles.ts';

@@ -1,9 +1,9 @@
 import { fitLeastSquares } from '../math/linear-fit.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
-import type { LensEvaluation } from '../imaging/evaluation.ts';
-import { chiefAtImage, IMAGE_LAWS, type ImageLaw } from '../imaging/image-point.ts';
-import { idealPlace, IMAGE_SCALES, type ImageScale } from '../imaging/image-scale.ts';
-import { fieldLine } from '../imaging/field-line.ts';
+import type { LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import { chiefAtImage, IMAGE_LAWS, type ImageLaw } from '../imaging/field/image-point.ts';
+import { idealPlace, IMAGE_SCALES, type ImageScale } from '../imaging/field/image-scale.ts';
+import { fieldLine } from '../imaging/field/field-line.ts';
 import { defineAnalysis } from './analysis.ts';
 import { SURFACE, surfaceOf } from './bundles.ts';
 import type { Curve, DotPanel, Figure, MapPanel } from './panels.ts';

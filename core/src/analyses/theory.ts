@@ -1,7 +1,7 @@
-import { ABERRATION_KEYS, powerFit } from '../imaging/power-fit.ts';
-import { beamAt, beamThroughLens, type BeamStep } from '../imaging/gaussian-beam.ts';
-import { beamAlongRay } from '../imaging/elliptical-beam.ts';
-import { surfacePowers } from '../imaging/surface-powers.ts';
+import { ABERRATION_KEYS, powerFit } from '../imaging/wavefront/power-fit.ts';
+import { beamAt, beamThroughLens, type BeamStep } from '../imaging/field/gaussian-beam.ts';
+import { beamAlongRay } from '../imaging/field/elliptical-beam.ts';
+import { surfacePowers } from '../imaging/field/surface-powers.ts';
 import { success } from '../math/outcome.ts';
 import { defineAnalysis, ONE_COLOUR, pupilWords, waveOf, waveWords } from './analysis.ts';
 import type { BarPanel, Curve, CurvePanel, TablePanel } from './panels.ts';

@@ -1,4 +1,4 @@
-import { seidel, SEIDEL_KEYS, type Seidel, type SeidelSums } from '../imaging/seidel.ts';
+import { seidel, SEIDEL_KEYS, type Seidel, type SeidelSums } from '../imaging/field/seidel.ts';
 import { success } from '../math/outcome.ts';
 import { defineAnalysis } from './analysis.ts';
 import type { TablePanel } from './panels.ts';

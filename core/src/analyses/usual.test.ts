@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import { readFileSync } from 'node:fs';
-import { Evaluation } from '../imaging/evaluation.ts';
-import { seidel } from '../imaging/seidel.ts';
+import { Evaluation } from '../imaging/evaluation/evaluation.ts';
+import { seidel } from '../imaging/field/seidel.ts';
 import { atOnce } from '../math/steps.ts';
 import { evaluateMeasure } from '../measures/registry.ts';
 import type { Project } from '../project/model.ts';

@@ -1,8 +1,8 @@
 import { fitLeastSquares } from '../math/linear-fit.ts';
 import { failure, success } from '../math/outcome.ts';
 import { fringeIndex, nollIndex, type ZernikeOrder } from '../math/zernike.ts';
-import { wavefront, wavefrontNumbers, type Wavefront } from '../imaging/wavefront.ts';
-import { zernikeFit } from '../imaging/zernike-fit.ts';
+import { wavefront, wavefrontNumbers, type Wavefront } from '../imaging/wavefront/wavefront.ts';
+import { zernikeFit } from '../imaging/wavefront/zernike-fit.ts';
 import {
   ALL_FIELDS,
   defineAnalysis,

@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { Evaluation } from '../imaging/evaluation.ts';
+import { Evaluation } from '../imaging/evaluation/evaluation.ts';
 import { evaluateMeasure } from '../measures/registry.ts';
 import { projectOf } from '../project/fixtures.ts';
 import { ask } from './ask.ts';

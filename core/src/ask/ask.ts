@@ -1,4 +1,4 @@
-import type { Evaluation } from '../imaging/evaluation.ts';
+import type { Evaluation } from '../imaging/evaluation/evaluation.ts';
 import { formulaEvaluator, readFormula, type FormulaValue } from '../math/formula.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import { settingOptions, type SettingSpec, type SettingSpecs } from '../measures/measure.ts';

@@ -1,6 +1,6 @@
 import { expect } from 'chai';
 import { readFileSync } from 'node:fs';
-import { Evaluation } from '../imaging/evaluation.ts';
+import { Evaluation } from '../imaging/evaluation/evaluation.ts';
 import { evaluateMeasure } from '../measures/registry.ts';
 import type { Goal } from '../project/improve.ts';
 import type { Project } from '../project/model.ts';

@@ -1,5 +1,5 @@
-import type { LensEvaluation } from '../imaging/evaluation.ts';
-import { isAfocal } from '../imaging/image-space.ts';
+import type { LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import { isAfocal } from '../imaging/evaluation/image-space.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import {
   expectedFields,

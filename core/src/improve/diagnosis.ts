@@ -3,7 +3,7 @@ import { dampedLeastSquares } from '../math/damped-least-squares.ts';
 import type { FormulaEvaluator } from '../math/formula.ts';
 import { success, type Outcome } from '../math/outcome.ts';
 import { dampedStep, reachableSquare, residualSquare, triangleOf } from '../math/triangle.ts';
-import { Evaluation } from '../imaging/evaluation.ts';
+import { Evaluation } from '../imaging/evaluation/evaluation.ts';
 import type { Project } from '../project/model.ts';
 import { listParameters } from '../project/parameters.ts';
 import { unseen } from './free-numbers.ts';

@@ -1,4 +1,4 @@
-import type { Evaluation } from '../imaging/evaluation.ts';
+import type { Evaluation } from '../imaging/evaluation/evaluation.ts';
 import type { MeasureGoal } from '../project/improve.ts';
 import { goalTitle } from './goal-scale.ts';
 

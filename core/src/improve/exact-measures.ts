@@ -1,6 +1,6 @@
-import type { LensEvaluation } from '../imaging/evaluation.ts';
-import { isAfocal } from '../imaging/image-space.ts';
-import { chiefAtImage, type ImageLaw } from '../imaging/image-point.ts';
+import type { LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import { isAfocal } from '../imaging/evaluation/image-space.ts';
+import { chiefAtImage, type ImageLaw } from '../imaging/field/image-point.ts';
 import {
   fieldNear,
   idealPlace,
@@ -9,7 +9,7 @@ import {
   SLOPE_WEIGHTS,
   smallStep,
   type ImageScale,
-} from '../imaging/image-scale.ts';
+} from '../imaging/field/image-scale.ts';
 import { findMeasure } from '../measures/registry.ts';
 import { readSettings } from '../measures/measure.ts';
 import type { MeasureGoal } from '../project/improve.ts';

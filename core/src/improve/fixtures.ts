@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs';
-import { Evaluation } from '../imaging/evaluation.ts';
+import { Evaluation } from '../imaging/evaluation/evaluation.ts';
 import { evaluateMeasure } from '../measures/registry.ts';
 import type { Project } from '../project/model.ts';
 import { readProjectText } from '../project/read.ts';

@@ -1,8 +1,8 @@
 import { expect } from 'chai';
 import { readFileSync } from 'node:fs';
-import { Evaluation } from '../imaging/evaluation.ts';
-import { fieldMtf, modulation } from '../imaging/mtf.ts';
-import { wavefront } from '../imaging/wavefront.ts';
+import { Evaluation } from '../imaging/evaluation/evaluation.ts';
+import { fieldMtf, modulation } from '../imaging/point/mtf.ts';
+import { wavefront } from '../imaging/wavefront/wavefront.ts';
 import type { ImageGoal } from '../project/improve.ts';
 import type { ParameterStates, Project } from '../project/model.ts';
 import { readProjectText } from '../project/read.ts';

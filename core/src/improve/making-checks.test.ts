@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { Evaluation } from '../imaging/evaluation.ts';
+import { Evaluation } from '../imaging/evaluation/evaluation.ts';
 import { formulaEvaluator } from '../math/formula.ts';
 import { catalogueMaterial } from '../materials/catalogue.ts';
 import { abbeNumber, indexIn } from '../materials/material.ts';

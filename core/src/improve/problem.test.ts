@@ -1,6 +1,6 @@
 import { expect } from 'chai';
 import { readFileSync } from 'node:fs';
-import { Evaluation } from '../imaging/evaluation.ts';
+import { Evaluation } from '../imaging/evaluation/evaluation.ts';
 import { dampedLeastSquares } from '../math/damped-least-squares.ts';
 import { formulaEvaluator, type FormulaEvaluator } from '../math/formula.ts';
 import { evaluateMeasure } from '../measures/registry.ts';

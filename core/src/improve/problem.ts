@@ -1,4 +1,4 @@
-import { Evaluation, type LensEvaluation } from '../imaging/evaluation.ts';
+import { Evaluation, type LensEvaluation } from '../imaging/evaluation/evaluation.ts';
 import type { SampledSquares } from '../math/evolution.ts';
 import type { FormulaEvaluator } from '../math/formula.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';

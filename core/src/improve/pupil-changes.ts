@@ -1,6 +1,6 @@
-import type { DiffractionPupil } from '../imaging/diffraction-pupil.ts';
-import type { LensEvaluation } from '../imaging/evaluation.ts';
-import { referenceSphere, wayToSphere, type ReferenceSphere } from '../imaging/reference-sphere.ts';
+import type { DiffractionPupil } from '../imaging/wavefront/diffraction-pupil.ts';
+import type { LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import { referenceSphere, wayToSphere, type ReferenceSphere } from '../imaging/wavefront/reference-sphere.ts';
 import type { RayBlock } from '../compute/ray-block.ts';
 import type { FieldPoint } from '../project/model.ts';
 import type { LensModel } from '../sequence/lens-model.ts';

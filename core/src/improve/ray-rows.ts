@@ -1,6 +1,6 @@
-import type { LensEvaluation } from '../imaging/evaluation.ts';
-import { isAfocal } from '../imaging/image-space.ts';
-import { referenceSphere, wayToSphere, type ReferenceSphere } from '../imaging/reference-sphere.ts';
+import type { LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import { isAfocal } from '../imaging/evaluation/image-space.ts';
+import { referenceSphere, wayToSphere, type ReferenceSphere } from '../imaging/wavefront/reference-sphere.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import type { ImageGoal } from '../project/improve.ts';
 import type { FieldPoint } from '../project/model.ts';

@@ -1,4 +1,4 @@
-import { Evaluation, type LensEvaluation } from '../imaging/evaluation.ts';
+import { Evaluation, type LensEvaluation } from '../imaging/evaluation/evaluation.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import { evaluateMeasure } from '../measures/registry.ts';
 import type { Goal } from '../project/improve.ts';

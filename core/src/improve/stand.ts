@@ -1,4 +1,4 @@
-import type { Evaluation } from '../imaging/evaluation.ts';
+import type { Evaluation } from '../imaging/evaluation/evaluation.ts';
 import { evaluateMeasure, findMeasure } from '../measures/registry.ts';
 import { countingGoals, type Goal, type ImageGoal, type MeasureGoal } from '../project/improve.ts';
 import { eachField } from './each-field.ts';

@@ -1,7 +1,7 @@
-import { isAfocal } from '../imaging/image-space.ts';
-import { diffractionPupil, type DiffractionPupil, type PhaseFit } from '../imaging/diffraction-pupil.ts';
-import type { LensEvaluation } from '../imaging/evaluation.ts';
-import { autocorrelation } from '../imaging/otf.ts';
+import { isAfocal } from '../imaging/evaluation/image-space.ts';
+import { diffractionPupil, type DiffractionPupil, type PhaseFit } from '../imaging/wavefront/diffraction-pupil.ts';
+import type { LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import { autocorrelation } from '../imaging/wavefront/otf.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import type { ImageGoal } from '../project/improve.ts';
 import type { FieldPoint } from '../project/model.ts';

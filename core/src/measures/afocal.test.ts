@@ -2,11 +2,11 @@ import { expect } from 'chai';
 import { quickProject, type Quick } from '../project/fixtures.ts';
 import type { Lens } from '../project/model.ts';
 import { evaluateMeasure } from './registry.ts';
-import { Evaluation } from '../imaging/evaluation.ts';
-import { rayFans } from '../imaging/ray-fan.ts';
-import { refocus } from '../imaging/refocus.ts';
-import { airyRing } from '../imaging/image-cone.ts';
-import { spotDiagram } from '../imaging/spot-diagram.ts';
+import { Evaluation } from '../imaging/evaluation/evaluation.ts';
+import { rayFans } from '../imaging/field/ray-fan.ts';
+import { refocus } from '../imaging/point/refocus.ts';
+import { airyRing } from '../imaging/wavefront/image-cone.ts';
+import { spotDiagram } from '../imaging/point/spot-diagram.ts';
 
 /** Two ideal thin lenses, f = 100 and 25 mm, their foci together: light of a far point leaves parallel, four times as steep. */
 const IDEAL: readonly Quick[] = [

@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { Evaluation } from '../imaging/evaluation.ts';
+import { Evaluation } from '../imaging/evaluation/evaluation.ts';
 import { RandomStream } from '../math/random.ts';
 import { quickProject } from '../project/fixtures.ts';
 import type { Material } from '../materials/material.ts';

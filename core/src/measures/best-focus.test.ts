@@ -1,8 +1,8 @@
 import { expect } from 'chai';
 import { readFileSync } from 'node:fs';
-import { Evaluation } from '../imaging/evaluation.ts';
-import { fieldMtf, modulation } from '../imaging/mtf.ts';
-import { refocusBySpot } from '../imaging/refocus.ts';
+import { Evaluation } from '../imaging/evaluation/evaluation.ts';
+import { fieldMtf, modulation } from '../imaging/point/mtf.ts';
+import { refocusBySpot } from '../imaging/point/refocus.ts';
 import { applyEdits } from '../project/edit.ts';
 import { quickProject } from '../project/fixtures.ts';
 import type { Project } from '../project/model.ts';

@@ -1,4 +1,4 @@
-import { bestFocus, FOCUS_CRITERIA, type FocusBy } from '../imaging/best-focus.ts';
+import { bestFocus, FOCUS_CRITERIA, type FocusBy } from '../imaging/point/best-focus.ts';
 import { success } from '../math/outcome.ts';
 import { defineMeasure } from './measure.ts';
 

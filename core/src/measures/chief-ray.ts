@@ -4,15 +4,15 @@ import {
   chiefAtImage,
   IMAGE_LAWS,
   type ImageLaw,
-} from '../imaging/image-point.ts';
+} from '../imaging/field/image-point.ts';
 import {
   distortion as distortionAt,
   IMAGE_SCALES,
   imageScale,
   surfaceMagnification,
   type ImageScale,
-} from '../imaging/image-scale.ts';
-import { isAfocal } from '../imaging/image-space.ts';
+} from '../imaging/field/image-scale.ts';
+import { isAfocal } from '../imaging/evaluation/image-space.ts';
 import { failure, success } from '../math/outcome.ts';
 import { defineMeasure } from './measure.ts';
 

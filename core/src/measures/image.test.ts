@@ -1,9 +1,9 @@
 import { expect } from 'chai';
 import { readFileSync } from 'node:fs';
-import { Evaluation, type LensEvaluation } from '../imaging/evaluation.ts';
-import { airyEncircled } from '../imaging/airy.ts';
-import { radiusOf } from '../imaging/point-energy.ts';
-import { evaluationOf } from '../imaging/wavefront-fixtures.ts';
+import { Evaluation, type LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import { airyEncircled } from '../imaging/wavefront/airy.ts';
+import { radiusOf } from '../imaging/point/point-energy.ts';
+import { evaluationOf } from '../imaging/evaluation/wavefront-fixtures.ts';
 import { readProjectText } from '../project/read.ts';
 import { evaluateMeasure } from './registry.ts';
 import {

@@ -1,11 +1,11 @@
 import { RAY_STATUS } from '../compute/ray-block.ts';
-import type { LensEvaluation } from '../imaging/evaluation.ts';
-import { beamAt, beamThroughLens } from '../imaging/gaussian-beam.ts';
-import { encircledEnergy, ensquaredEnergy, pointSpectrum, radiusOf } from '../imaging/point-energy.ts';
-import { pointSpread, type PointSpread } from '../imaging/point-spread.ts';
-import { surfacePowers } from '../imaging/surface-powers.ts';
-import { wavefront } from '../imaging/wavefront.ts';
-import { zernikeFit } from '../imaging/zernike-fit.ts';
+import type { LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import { beamAt, beamThroughLens } from '../imaging/field/gaussian-beam.ts';
+import { encircledEnergy, ensquaredEnergy, pointSpectrum, radiusOf } from '../imaging/point/point-energy.ts';
+import { pointSpread, type PointSpread } from '../imaging/point/point-spread.ts';
+import { surfacePowers } from '../imaging/field/surface-powers.ts';
+import { wavefront } from '../imaging/wavefront/wavefront.ts';
+import { zernikeFit } from '../imaging/wavefront/zernike-fit.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import { defineMeasure } from './measure.ts';
 import { waveOf } from './wave-setting.ts';

@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { Evaluation } from '../imaging/evaluation.ts';
+import { Evaluation } from '../imaging/evaluation/evaluation.ts';
 import { quickProject, type Quick } from '../project/fixtures.ts';
 import type { KeptRay } from '../project/model.ts';
 import { evaluateMeasure } from './registry.ts';

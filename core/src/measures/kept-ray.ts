@@ -1,4 +1,4 @@
-import { inspectKept, type RayStep } from '../imaging/ray-inspection.ts';
+import { inspectKept, type RayStep } from '../imaging/section/ray-inspection.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import { surfaceCalled } from '../project/lens-edits.ts';
 import { defineMeasure, type Measure, type Measured } from './measure.ts';

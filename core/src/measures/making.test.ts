@@ -1,6 +1,6 @@
 import { expect } from 'chai';
-import { Evaluation } from '../imaging/evaluation.ts';
-import { lensFindings } from '../imaging/findings.ts';
+import { Evaluation } from '../imaging/evaluation/evaluation.ts';
+import { lensFindings } from '../imaging/evaluation/findings.ts';
 import { quickProject, type Quick } from '../project/fixtures.ts';
 import { evaluateMeasure } from './registry.ts';
 

@@ -1,5 +1,5 @@
-import { lensFindings } from '../imaging/findings.ts';
-import { edgeThickness, leastClearance, steepestSlope, surfaceMargin } from '../imaging/making.ts';
+import { lensFindings } from '../imaging/evaluation/findings.ts';
+import { edgeThickness, leastClearance, steepestSlope, surfaceMargin } from '../imaging/evaluation/making.ts';
 import { success } from '../math/outcome.ts';
 import { defineMeasure } from './measure.ts';
 

@@ -1,6 +1,6 @@
 import * as yup from 'yup';
-import type { LensEvaluation } from '../imaging/evaluation.ts';
-import type { SceneEvaluation } from '../imaging/scene-evaluation.ts';
+import type { LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import type { SceneEvaluation } from '../imaging/evaluation/scene-evaluation.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 
 /** One choice of a measure: told to the user, checked on every read. */

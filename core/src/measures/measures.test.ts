@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
 import { readFileSync } from 'node:fs';
-import { Evaluation } from '../imaging/evaluation.ts';
+import { Evaluation } from '../imaging/evaluation/evaluation.ts';
 import { projectOf, quickProject } from '../project/fixtures.ts';
 import type { Project } from '../project/model.ts';
 import { readProjectText } from '../project/read.ts';

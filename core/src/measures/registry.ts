@@ -1,4 +1,4 @@
-import type { Evaluation } from '../imaging/evaluation.ts';
+import type { Evaluation } from '../imaging/evaluation/evaluation.ts';
 import { failure, type Outcome } from '../math/outcome.ts';
 import type { Project } from '../project/model.ts';
 import { asBuiltSpot } from './as-built.ts';

@@ -1,8 +1,8 @@
 import { RAY_STATUS, statusReason } from '../compute/ray-block.ts';
-import type { LensEvaluation, RayChoice } from '../imaging/evaluation.ts';
-import { fieldSpot, rmsOverFields, rmsRadius, weightedSpots, type FieldSpot } from '../imaging/spot.ts';
-import type { SpotReference } from '../imaging/spot.ts';
-import { isAfocal } from '../imaging/image-space.ts';
+import type { LensEvaluation, RayChoice } from '../imaging/evaluation/evaluation.ts';
+import { fieldSpot, rmsOverFields, rmsRadius, weightedSpots, type FieldSpot } from '../imaging/point/spot.ts';
+import type { SpotReference } from '../imaging/point/spot.ts';
+import { isAfocal } from '../imaging/evaluation/image-space.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import { defineMeasure, type Measured, type SettingValues } from './measure.ts';
 import { choiceLabel, RAY_SETTINGS, rayChoice } from './ray-settings.ts';

@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import { readdirSync, readFileSync } from 'node:fs';
-import { Evaluation } from '../imaging/evaluation.ts';
-import { lensFindings } from '../imaging/findings.ts';
+import { Evaluation } from '../imaging/evaluation/evaluation.ts';
+import { lensFindings } from '../imaging/evaluation/findings.ts';
 import { readProjectText } from '../project/read.ts';
 import { evaluateMeasure } from './registry.ts';
 

@@ -1,4 +1,4 @@
-import type { SceneEvaluation } from '../imaging/scene-evaluation.ts';
+import type { SceneEvaluation } from '../imaging/evaluation/scene-evaluation.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import { detectorUnits, type DetectorUnits } from '../scene/charts.ts';
 import type { DetectorNumbers, Estimate } from '../scene/statistics.ts';

@@ -2,7 +2,7 @@ import { expect } from 'chai';
 import { evaluateMeasure } from './registry.ts';
 import { quickProject } from '../project/fixtures.ts';
 import type { Project } from '../project/model.ts';
-import { Evaluation } from '../imaging/evaluation.ts';
+import { Evaluation } from '../imaging/evaluation/evaluation.ts';
 
 const single = quickProject([
   { r: 50, t: 5, n: 1.5 },

@@ -1,4 +1,4 @@
-import { clearShare, pupilLimit } from '../imaging/vignetting.ts';
+import { clearShare, pupilLimit } from '../imaging/evaluation/vignetting.ts';
 import { success } from '../math/outcome.ts';
 import { defineMeasure } from './measure.ts';
 

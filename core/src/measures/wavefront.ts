@@ -1,9 +1,9 @@
-import { narrowFoci } from '../imaging/astigmatism.ts';
-import type { LensEvaluation } from '../imaging/evaluation.ts';
-import { fieldMtf, modulation, type MtfMethod } from '../imaging/mtf.ts';
-import { relativeIllumination as relativeIlluminationAt } from '../imaging/relative-illumination.ts';
-import { seidel, type SeidelSums, type SeidelWaves } from '../imaging/seidel.ts';
-import { wavefront, wavefrontNumbers, type WavefrontNumbers } from '../imaging/wavefront.ts';
+import { narrowFoci } from '../imaging/field/astigmatism.ts';
+import type { LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import { fieldMtf, modulation, type MtfMethod } from '../imaging/point/mtf.ts';
+import { relativeIllumination as relativeIlluminationAt } from '../imaging/field/relative-illumination.ts';
+import { seidel, type SeidelSums, type SeidelWaves } from '../imaging/field/seidel.ts';
+import { wavefront, wavefrontNumbers, type WavefrontNumbers } from '../imaging/wavefront/wavefront.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import { defineMeasure, type Measured, type SettingValues } from './measure.ts';
 import { choiceLabel, RAY_SETTINGS, rayChoice } from './ray-settings.ts';

@@ -1,7 +1,7 @@
 import type { CurvePanel } from '../analyses/panels.ts';
-import { Evaluation, type LensEvaluation } from '../imaging/evaluation.ts';
-import { tooFewRays } from '../imaging/lost-rays.ts';
-import { REFOCUS_CHOICE } from '../imaging/refocus.ts';
+import { Evaluation, type LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import { tooFewRays } from '../imaging/evaluation/lost-rays.ts';
+import { REFOCUS_CHOICE } from '../imaging/point/refocus.ts';
 import { minimumNear } from '../math/minimum.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import { applyEdits, type Edit } from '../project/edit.ts';

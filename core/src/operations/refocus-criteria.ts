@@ -1,8 +1,8 @@
-import type { LensEvaluation } from '../imaging/evaluation.ts';
-import { fieldMtf, modulation } from '../imaging/mtf.ts';
-import { REFOCUS_CHOICE } from '../imaging/refocus.ts';
-import { fieldSpot, forEachArrival } from '../imaging/spot.ts';
-import { wavefront, wavefrontNumbers } from '../imaging/wavefront.ts';
+import type { LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import { fieldMtf, modulation } from '../imaging/point/mtf.ts';
+import { REFOCUS_CHOICE } from '../imaging/point/refocus.ts';
+import { fieldSpot, forEachArrival } from '../imaging/point/spot.ts';
+import { wavefront, wavefrontNumbers } from '../imaging/wavefront/wavefront.ts';
 import { minimumNear } from '../math/minimum.ts';
 import type { FieldPoint } from '../project/model.ts';
 

@@ -1,4 +1,4 @@
-import { Evaluation } from '../imaging/evaluation.ts';
+import { Evaluation } from '../imaging/evaluation/evaluation.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import { findMeasure } from '../measures/registry.ts';
 import type { Edit } from '../project/edit.ts';

@@ -1,10 +1,10 @@
 import { expect } from 'chai';
 import { readFileSync } from 'node:fs';
-import { Evaluation, type LensEvaluation } from '../imaging/evaluation.ts';
-import { airyRing, imageCone } from '../imaging/image-cone.ts';
-import { distortion, surfaceScale } from '../imaging/image-scale.ts';
-import { fieldMtf, modulation, type FieldMtf, type MtfMethod } from '../imaging/mtf.ts';
-import { pointSpread } from '../imaging/point-spread.ts';
+import { Evaluation, type LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import { airyRing, imageCone } from '../imaging/wavefront/image-cone.ts';
+import { distortion, surfaceScale } from '../imaging/field/image-scale.ts';
+import { fieldMtf, modulation, type FieldMtf, type MtfMethod } from '../imaging/point/mtf.ts';
+import { pointSpread } from '../imaging/point/point-spread.ts';
 import type { Outcome } from '../math/outcome.ts';
 import { applyEdits } from '../project/edit.ts';
 import type { Lens, Project } from '../project/model.ts';

@@ -1,8 +1,8 @@
-import { Evaluation } from '../imaging/evaluation.ts';
-import { chiefAtImage } from '../imaging/image-point.ts';
-import { surfaceScale, type SurfaceScale } from '../imaging/image-scale.ts';
-import { REFOCUS_CHOICE } from '../imaging/refocus.ts';
-import { rmsOverFields, weightedSpots } from '../imaging/spot.ts';
+import { Evaluation } from '../imaging/evaluation/evaluation.ts';
+import { chiefAtImage } from '../imaging/field/image-point.ts';
+import { surfaceScale, type SurfaceScale } from '../imaging/field/image-scale.ts';
+import { REFOCUS_CHOICE } from '../imaging/point/refocus.ts';
+import { rmsOverFields, weightedSpots } from '../imaging/point/spot.ts';
 import { minimumNear } from '../math/minimum.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import { solveOne } from '../math/solve-one.ts';

@@ -1,7 +1,7 @@
 import type { FormulaEvaluator } from '../math/formula.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import { evaluateMeasure, findMeasure, isOfScene, type MeasureRequest } from '../measures/registry.ts';
-import { Evaluation } from '../imaging/evaluation.ts';
+import { Evaluation } from '../imaging/evaluation/evaluation.ts';
 import { applyEdits, type Edit } from '../project/edit.ts';
 import type { ParameterState, Project } from '../project/model.ts';
 import { findParameter } from '../project/parameters.ts';

@@ -1,6 +1,6 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
-import { Evaluation } from '../imaging/evaluation.ts';
+import { Evaluation } from '../imaging/evaluation/evaluation.ts';
 import { formulaEvaluator, type FormulaEvaluator } from '../math/formula.ts';
 import { evaluateMeasure, findMeasure } from '../measures/registry.ts';
 import { applyEdits, type Edit } from '../project/edit.ts';

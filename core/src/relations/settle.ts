@@ -1,5 +1,5 @@
 import { formulaUnit, valueOfName } from '../ask/ask.ts';
-import { Evaluation } from '../imaging/evaluation.ts';
+import { Evaluation } from '../imaging/evaluation/evaluation.ts';
 import type { FormulaEvaluator, FormulaValue } from '../math/formula.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import { objection, type Extent } from '../math/parameter.ts';

@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { Evaluation } from '../imaging/evaluation.ts';
+import { Evaluation } from '../imaging/evaluation/evaluation.ts';
 import { formulaEvaluator, type FormulaEvaluator } from '../math/formula.ts';
 import { evaluateMeasure } from '../measures/registry.ts';
 import { applyEdits } from '../project/edit.ts';

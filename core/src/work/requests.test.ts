@@ -2,7 +2,7 @@ import { expect } from 'chai';
 import type { JobContext } from '../compute/protocol.ts';
 import { evaluateMeasure } from '../measures/registry.ts';
 import { scanPoint, scanSize } from '../measures/scan.ts';
-import { Evaluation } from '../imaging/evaluation.ts';
+import { Evaluation } from '../imaging/evaluation/evaluation.ts';
 import { projectOf } from '../project/fixtures.ts';
 import { setByText } from '../project/set-text.ts';
 import { JOBS, type ScanPart } from './jobs.ts';

@@ -1,6 +1,6 @@
 import { expect } from 'chai';
 import { readFileSync } from 'node:fs';
-import { Evaluation } from '../imaging/evaluation.ts';
+import { Evaluation } from '../imaging/evaluation/evaluation.ts';
 import { makingRows, rimRays } from '../improve/making-limits.ts';
 import { evaluateMeasure } from '../measures/registry.ts';
 import { returnTo, type Tracked } from '../project/history.ts';

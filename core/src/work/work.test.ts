@@ -1,6 +1,6 @@
 import { expect } from 'chai';
 import type { JobContext } from '../compute/protocol.ts';
-import { Evaluation } from '../imaging/evaluation.ts';
+import { Evaluation } from '../imaging/evaluation/evaluation.ts';
 import { projectOf } from '../project/fixtures.ts';
 import { projectText } from '../project/read.ts';
 import { JOBS, type EvaluatePart } from './jobs.ts';

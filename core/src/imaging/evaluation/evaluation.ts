@@ -1,0 +1,221 @@
+import type { RayBlock } from '../../compute/ray-block.ts';
+import { failure, success, type Outcome } from '../../math/outcome.ts';
+import { lensTooLarge } from '../../project/budget.ts';
+import type { FieldPoint, Lens, Project } from '../../project/model.ts';
+import { inState } from '../../project/states.ts';
+import { Aimer } from '../../sequence/aiming.ts';
+import { focused } from './focusing-lens.ts';
+import { isAfocal, toAngles } from './image-space.ts';
+import { traceSampling } from '../../sequence/bundle.ts';
+import { lensBodies } from '../../scene/lens-bodies.ts';
+import { compileScene } from '../../scene/scene-model.ts';
+import { SceneEvaluation } from './scene-evaluation.ts';
+import { surfaceExtents, type SurfaceExtent } from '../../sequence/extents.ts';
+import { launchPupil, type LaunchPupil } from '../../sequence/launch.ts';
+import { compileLens, type LensModel } from '../../sequence/lens-model.ts';
+import { resolveLens } from '../../sequence/resolve.ts';
+import { firstOrder, type FirstOrder } from '../../sequence/paraxial.ts';
+import { pupilPoints, samplingLabel, type PupilPoints, type PupilSampling } from '../../sequence/pupil-sampling.ts';
+
+/** How the rays of an analysis are chosen; every result that is made of rays says it. */
+export interface RayChoice {
+  readonly sampling: PupilSampling;
+  /** `clipped`: set apertures stop rays. `full`: they do not. */
+  readonly pupil: 'full' | 'clipped';
+  /** Which way rays are aimed; the lens's own choice by default. */
+  readonly aim?: 'paraxial' | 'stop';
+}
+
+/** A traced bundle at the image surface with the pupil points its rays belong to. */
+export interface TracedBundle {
+  readonly points: PupilPoints;
+  /** In the frame of the image surface; x and y are angles in radians where the image lies at infinity. */
+  readonly rays: RayBlock;
+}
+
+const CENTRE: PupilPoints = { px: Float64Array.of(0), py: Float64Array.of(0), weight: Float64Array.of(1) };
+
+/** A value computed once and kept with its failures. */
+function once<T>(cache: Map<string, unknown>, key: string, compute: () => T): T {
+  if (!cache.has(key)) cache.set(key, compute());
+  return cache.get(key) as T;
+}
+
+/**
+ * Everything that is computed of one lens of one project version, each piece once and shared by all that ask for it.
+ * It holds no other state: make a new one for a new version of the project.
+ */
+export class LensEvaluation {
+  /** Aperture and fields that are asked for by real rays are those that meet the wish, see `resolveLens`. */
+  readonly model: LensModel;
+  readonly #cache = new Map<string, unknown>();
+  readonly #compile: (lens: Lens) => LensModel;
+
+  /** @param compile - makes a model of another version of the lens in the same project */
+  constructor(model: LensModel, compile: (lens: Lens) => LensModel) {
+    this.model = model;
+    this.#compile = compile;
+  }
+
+  /**
+   * Where the image lies at infinity, the lens with an ideal lens of 1000 mm behind it, so that angles in mrad become places in mm: what
+   * needs a wavefront about an image point looks at that one. Else the lens itself.
+   */
+  inFocus(): LensEvaluation {
+    if (!isAfocal(this.model.lens)) return this;
+    return once(this.#cache, 'in focus', () => {
+      const lens = focused(this.model.lens);
+      return lens ? new LensEvaluation(this.#compile(lens), this.#compile) : this;
+    });
+  }
+
+  /** The lens with its image surface moved along the axis by so much, mm. */
+  imageMoved(shift: number): LensEvaluation {
+    if (shift === 0) return this;
+    return once(this.#cache, `image moved ${shift}`, () => {
+      const lens = this.model.asked ?? this.model.lens;
+      const last = lens.surfaces.length - 2;
+      const surfaces = lens.surfaces.map((surface, j) =>
+        j === last && surface.after
+          ? { ...surface, after: { ...surface.after, thickness: surface.after.thickness + shift } }
+          : surface,
+      );
+      return new LensEvaluation(this.#compile({ ...lens, surfaces }), this.#compile);
+    });
+  }
+
+  /** An evaluation of another model of this lens. */
+  of(model: LensModel): LensEvaluation {
+    return new LensEvaluation(model, this.#compile);
+  }
+
+  /** First-order data at the wavelength with this index. */
+  firstOrder(wave: number): Outcome<FirstOrder> {
+    return once(this.#cache, `first order ${wave}`, () => firstOrder(this.model, wave));
+  }
+
+  /** First-order data at the primary wavelength. */
+  primary(): Outcome<FirstOrder> {
+    const wave = this.model.primary;
+    return wave < 0 ? failure('No primary wavelength is chosen.') : this.firstOrder(wave);
+  }
+
+  /** The pupil that all rays are aimed at. */
+  pupil(): Outcome<LaunchPupil> {
+    return once(this.#cache, 'pupil', () => {
+      const primary = this.primary();
+      return primary.ok ? launchPupil(this.model, primary.value) : primary;
+    });
+  }
+
+  /** What finds the rays through points of the pupil; one for all analyses of this version. */
+  aimer(): Outcome<Aimer> {
+    return once(this.#cache, 'aimer', () => {
+      const pupil = this.pupil();
+      return pupil.ok ? success(new Aimer(this.model, pupil.value)) : pupil;
+    });
+  }
+
+  /** Semi-apertures of all surfaces. */
+  extents(): SurfaceExtent[] {
+    return once(this.#cache, 'extents', () => {
+      const aimer = this.aimer();
+      return surfaceExtents(this.model, aimer.ok ? aimer.value : null);
+    });
+  }
+
+  /** What an analysis computes under a name of its own, once for all that ask. */
+  shared<T>(key: string, compute: () => T): T {
+    return once(this.#cache, key, compute);
+  }
+
+  /** The field point with an id. Fails, naming the known ones, when there is none. */
+  field(id: string): Outcome<FieldPoint> {
+    const { points } = this.model.lens.fields;
+    const field = points.find((point) => point.id === id);
+    if (field) return success(field);
+    return failure(`There is no field “${id}”; there are ${points.map((point) => point.id).join(', ') || 'none'}.`, id);
+  }
+
+  /** The rays of one field and colour at the image. */
+  bundle(field: FieldPoint, wave: number, choice: RayChoice): Outcome<TracedBundle> {
+    const { obscuration, aim } = this.model.lens.pupil;
+    const key = ['bundle', field.id, wave, samplingLabel(choice.sampling), choice.pupil, choice.aim ?? aim].join(' ');
+    return once(this.#cache, key, () => this.#trace(field, wave, pupilPoints(choice.sampling, obscuration), choice));
+  }
+
+  /** The ray through the centre of the pupil at the image, traced even where it is obscured or clipped. */
+  chief(field: FieldPoint, wave: number, aim = this.model.lens.pupil.aim): Outcome<RayBlock> {
+    return once(this.#cache, `chief ${field.id} ${wave} ${aim}`, () => {
+      const traced = this.#trace(field, wave, CENTRE, { pupil: 'full', aim });
+      return traced.ok ? success(traced.value.rays) : traced;
+    });
+  }
+
+  #trace(
+    field: FieldPoint,
+    wave: number,
+    points: PupilPoints,
+    choice: Omit<RayChoice, 'sampling'>,
+  ): Outcome<TracedBundle> {
+    const aimer = this.aimer();
+    if (!aimer.ok) return aimer;
+    const request = { field, wave, ...(choice.aim && { aim: choice.aim }) };
+    const rays = traceSampling(aimer.value, request, points, choice.pupil === 'clipped');
+    if (isAfocal(this.model.lens)) toAngles(rays);
+    return success({ points, rays });
+  }
+}
+
+/** Evaluations of the lenses and scenes of one project version. */
+export class Evaluation {
+  readonly project: Project;
+  readonly #lenses = new Map<string, LensEvaluation>();
+  readonly #scenes = new Map<string, SceneEvaluation>();
+  readonly #states = new Map<string, Evaluation>();
+
+  constructor(project: Project) {
+    this.project = project;
+  }
+
+  /** The evaluation of the project in a state; itself for none and for `designed`. Fails when the project has no such state. */
+  inState(id: string | undefined): Outcome<Evaluation> {
+    if (id === undefined || id === 'designed') return success(this);
+    const known = this.#states.get(id);
+    if (known) return success(known);
+    const project = inState(this.project, id);
+    if (!project.ok) return project;
+    const evaluation = new Evaluation(project.value);
+    this.#states.set(id, evaluation);
+    return success(evaluation);
+  }
+
+  /** The evaluation of the lens with an id. Fails when the project has no such lens, or one that is too large. */
+  lens(id: string): Outcome<LensEvaluation> {
+    const known = this.#lenses.get(id);
+    if (known) return success(known);
+    const lens = this.project.lenses.find((entry) => entry.id === id);
+    if (!lens) return failure(`There is no lens “${id}”.`);
+    const large = lensTooLarge(lens);
+    if (large) return failure(large);
+    const compile = (version: Lens) => resolveLens(compileLens(this.project, version));
+    const evaluation = new LensEvaluation(compile(lens), compile);
+    this.#lenses.set(id, evaluation);
+    return success(evaluation);
+  }
+
+  /** The evaluation of the scene with an id. Fails when the project has no such scene. */
+  scene(id: string): Outcome<SceneEvaluation> {
+    const known = this.#scenes.get(id);
+    if (known) return success(known);
+    const scene = this.project.scenes?.find((entry) => entry.id === id);
+    if (!scene) return failure(`There is no scene “${id}”.`);
+    const model = compileScene(this.project, scene, (lensId) => {
+      const lens = this.lens(lensId);
+      return lens.ok ? lensBodies(lens.value.model, lens.value.extents()) : lens.reason;
+    });
+    const evaluation = new SceneEvaluation(model);
+    this.#scenes.set(id, evaluation);
+    return success(evaluation);
+  }
+}

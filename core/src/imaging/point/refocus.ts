@@ -1,0 +1,172 @@
+import { RAY_STATUS, type RayBlock } from '../../compute/ray-block.ts';
+import { failure, success, type Outcome } from '../../math/outcome.ts';
+import type { Project } from '../../project/model.ts';
+import { applyEdit, type Edit } from '../../project/edit.ts';
+import { Evaluation, type LensEvaluation, type RayChoice } from '../evaluation/evaluation.ts';
+import { isAfocal } from '../evaluation/image-space.ts';
+import { tooFewRays } from '../evaluation/lost-rays.ts';
+import { forEachArrival, rmsOverFields, weightedSpots, type FieldSpot, type SpotReference } from './spot.ts';
+
+/** Why a lens without power is not refocused: there is nothing wrong with it, it is not there yet. */
+export const NO_FOCUS = 'All rays run parallel: no focus is better than another.';
+
+/** What a refocus did to the last distance. */
+export interface Refocus {
+  /** Change of the last thickness, mm along z. */
+  readonly shift: number;
+  /** RMS spot over the weighted fields before and after, mm. */
+  readonly before: number;
+  readonly after: number;
+  readonly edit: Edit;
+}
+
+/** Rays of the spot sampling that a refocus uses: fine enough for the ninth order, still a few milliseconds. */
+export const REFOCUS_CHOICE: RayChoice = {
+  sampling: { kind: 'polar', rings: 12, arms: 24 },
+  pupil: 'clipped',
+};
+
+/** Movement of a ray's point on the image surface per mm of shift of that surface along z, as [x, y]. */
+export function drift(rays: RayBlock, i: number): [number, number] {
+  const { l, m, n, nx, ny, nz } = rays;
+  const along = nz[i] / (l[i] * nx[i] + m[i] * ny[i] + n[i] * nz[i]);
+  return [l[i] * along, m[i] * along];
+}
+
+/**
+ * The image shift along z, mm, that minimises Σ_f w_f Σ_λ w_λ ⟨|r − r_f|²⟩; exact for a flat image, where rays are
+ * straight lines through it, and one Gauss–Newton step for a curved one. The reference point moves along.
+ */
+export function bestFocusShift(
+  lens: LensEvaluation,
+  spots: readonly FieldSpot[],
+  reference: SpotReference,
+  aim?: RayChoice['aim'],
+): Outcome<number> {
+  let slope = 0;
+  let curvature = 0;
+  for (const spot of spots) {
+    const centre = movingReference(lens, spot, reference, aim);
+    if (!centre.ok) return centre;
+    const { x, y, driftX, driftY } = centre.value;
+    let total = 0;
+    let fieldSlope = 0;
+    let fieldCurvature = 0;
+    forEachArrival(spot.colours, (rays, i, weight) => {
+      const [moveX, moveY] = drift(rays, i);
+      const [sx, sy] = [moveX - driftX, moveY - driftY];
+      total += weight;
+      fieldSlope += weight * ((rays.x[i] - x) * sx + (rays.y[i] - y) * sy);
+      fieldCurvature += weight * (sx * sx + sy * sy);
+    });
+    slope += (spot.field.weight * fieldSlope) / total;
+    curvature += (spot.field.weight * fieldCurvature) / total;
+  }
+  if (!(curvature > 0)) return failure(NO_FOCUS);
+  return success(-slope / curvature);
+}
+
+function movingReference(lens: LensEvaluation, spot: FieldSpot, reference: SpotReference, aim: RayChoice['aim']) {
+  if (reference === 'chief') {
+    const chief = lens.chief(spot.field, lens.model.primary, aim);
+    if (!chief.ok) return chief;
+    if (chief.value.status[0] !== RAY_STATUS.alive) {
+      return failure(`The chief ray of field ${spot.field.id} does not reach the image.`);
+    }
+    const [driftX, driftY] = drift(chief.value, 0);
+    return success({ x: chief.value.x[0], y: chief.value.y[0], driftX, driftY });
+  }
+  let total = 0;
+  let driftX = 0;
+  let driftY = 0;
+  forEachArrival(spot.colours, (rays, i, weight) => {
+    const [moveX, moveY] = drift(rays, i);
+    total += weight;
+    driftX += weight * moveX;
+    driftY += weight * moveY;
+  });
+  const [x, y] = spot.centroid;
+  return success({ x, y, driftX: driftX / total, driftY: driftY / total });
+}
+
+/** What a refocus looks for: the smallest RMS spot about centroid or chief ray, or the paraxial image on the axis. */
+export type FocusCriterion = SpotReference | 'paraxial';
+
+/** As `refocusBySpot`, or to the paraxial image of the primary wavelength; RMS spots before and after are about the centroid then. */
+export function refocus(project: Project, lensId: string, criterion: FocusCriterion): Outcome<Refocus> {
+  const record = project.lenses.find(({ id }) => id === lensId);
+  if (record && isAfocal(record))
+    return failure('The image of an afocal lens lies at infinity: its last distance focuses nothing.');
+  if (criterion !== 'paraxial') return refocusBySpot(project, lensId, criterion);
+  const lens = new Evaluation(project).lens(lensId);
+  if (!lens.ok) return lens;
+  const primary = lens.value.primary();
+  if (!primary.ok) return primary;
+  const { imageDistance } = primary.value;
+  if (!Number.isFinite(imageDistance)) return failure('The paraxial image lies at infinity.');
+  const surface = lens.value.model.lens.surfaces.at(-2)!;
+  const path = `lenses.${lensId}.surfaces.${surface.id}.after.thickness`;
+  const edit: Edit = { kind: 'set', path, value: imageDistance };
+  const rms = (of: Project): Outcome<number> => {
+    const evaluated = new Evaluation(of).lens(lensId);
+    if (!evaluated.ok) return evaluated;
+    const spots = weightedSpots(evaluated.value, REFOCUS_CHOICE);
+    return spots.ok ? rmsOverFields(spots.value, 'centroid') : spots;
+  };
+  const before = rms(project);
+  if (!before.ok) return before;
+  const after = rms(applyEdit(project, edit).project);
+  if (!after.ok) return after;
+  return success({
+    shift: imageDistance - surface.after!.thickness,
+    before: before.value,
+    after: after.value,
+    edit,
+  });
+}
+
+/**
+ * Finds the last distance for the smallest RMS spot over the weighted fields and wavelengths, without changing anything:
+ * the edit that would do it is part of the answer.
+ */
+export function refocusBySpot(
+  project: Project,
+  lensId: string,
+  reference: SpotReference,
+  choice: RayChoice = REFOCUS_CHOICE,
+): Outcome<Refocus> {
+  let current = project;
+  let shift = 0;
+  let before: number | undefined;
+  let after = 0;
+  let edit: Edit | undefined;
+  for (let round = 0; round < 6; round++) {
+    const lens = new Evaluation(current).lens(lensId);
+    if (!lens.ok) return lens;
+    const few = round === 0 ? tooFewRays(lens.value, choice) : null;
+    if (few) return failure(few);
+    const spots = weightedSpots(lens.value, choice);
+    if (!spots.ok) return spots;
+    const rms = rmsOverFields(spots.value, reference);
+    if (!rms.ok) return rms;
+    before ??= rms.value;
+    after = rms.value;
+    const step = bestFocusShift(lens.value, spots.value, reference, choice.aim);
+    if (!step.ok) return step;
+    const surface = lens.value.model.lens.surfaces.at(-2)!;
+    const scale = Math.max(1, Math.abs(surface.after!.thickness));
+    if (edit && Math.abs(step.value) < 1e-13 * scale) break;
+    shift += step.value;
+    const [from, to] = [surface.after!.thickness, surface.after!.thickness + step.value];
+    if (from !== 0 && Math.sign(from) !== Math.sign(to))
+      return failure(
+        `the smallest spot would lie ${Number(Math.abs(to).toPrecision(5))} mm before the last surface: the light has no focus behind the lens.`,
+      );
+    const path = `lenses.${lensId}.surfaces.${surface.id}.after.thickness`;
+    edit = { kind: 'set', path, value: surface.after!.thickness + step.value };
+    current = applyEdit(current, edit).project;
+    const flat = lens.value.model.surfaces.at(-1)!.shape.curvature === 0;
+    if (flat && round > 0) break;
+  }
+  return success({ shift, before: before!, after, edit: edit! });
+}
