@@ -5,6 +5,7 @@
   import NoticeBar from '$lib/shell/NoticeBar.svelte';
   import Rail from '$lib/shell/Rail.svelte';
   import RequirementStrip from '$lib/requirements/RequirementStrip.svelte';
+  import FilePicker from '$lib/components/FilePicker.svelte';
   import Trouble from '$lib/components/Trouble.svelte';
   import { provideDesk } from '$lib/desk/context.ts';
   import { Desk } from '$lib/desk/desk.svelte.ts';
@@ -28,10 +29,10 @@
   const NEXT = 2000;
   let ready = $state(false);
   theme.apply();
-  let fileInput: HTMLInputElement;
+  let picker: FilePicker;
 
   onMount(() => {
-    ui.pickFile = () => fileInput.click();
+    ui.pickFile = () => picker.open();
     openFirst(desk).then(
       async (begun) => {
         if (!begun) await goto('/projects');
@@ -143,10 +144,8 @@
     ui.explained = { key, at: element.getBoundingClientRect() };
   }
 
-  async function take(files: FileList | null | undefined) {
-    const file = files?.[0];
+  async function take(file: File | undefined) {
     if (file && (await importProject(desk, file)) && page.url.pathname === '/layout') await goto(homeOf(desk));
-    fileInput.value = '';
   }
 
   function isFileDrag(event: DragEvent): boolean {
@@ -164,20 +163,17 @@
   ondrop={(event) => {
     if (!isFileDrag(event)) return;
     event.preventDefault();
-    void take(event.dataTransfer?.files);
+    void take(event.dataTransfer?.files[0]);
   }}
 />
 <svelte:head><title>{desk.project.name ? `${desk.project.name} · Ulvex` : 'Ulvex'}</title></svelte:head>
 
-<input
-  bind:this={fileInput}
-  class="visually-hidden"
-  type="file"
+<FilePicker
+  bind:this={picker}
+  label="Open a project file"
   accept=".json,application/json"
-  aria-label="Open a project file"
-  tabindex="-1"
-  data-testid="file-input"
-  onchange={(event) => void take(event.currentTarget.files)}
+  testid="file-input"
+  onfile={(file) => void take(file)}
 />
 
 <div

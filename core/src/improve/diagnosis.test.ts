@@ -1,8 +1,9 @@
 import { expect } from 'chai';
 import { formulaEvaluator, type FormulaEvaluator } from '../math/formula.ts';
 import { quickProject } from '../project/fixtures.ts';
-import type { Goal, ImageGoal, MeasureGoal } from '../project/improve.ts';
+import type { Goal, MeasureGoal } from '../project/improve.ts';
 import type { ParameterState, ParameterStates, Project } from '../project/model.ts';
+import { imageGoal } from './fixtures.ts';
 import { diagnose, type Diagnosis } from './diagnosis.ts';
 import { polish } from './polish.ts';
 
@@ -12,15 +13,7 @@ before(async () => (evaluate = await formulaEvaluator()));
 const FREE: ParameterState = { kind: 'free' };
 const at = (rest: string) => `lenses.lens.surfaces.${rest}`;
 const states = (...names: string[]): ParameterStates => Object.fromEntries(names.map((name) => [at(name), FREE]));
-const image: ImageGoal = {
-  id: 'image',
-  kind: 'image_quality',
-  of: 'lens',
-  weight: 1,
-  what: 'spot',
-  about: 'centroid',
-  lateralColour: true,
-};
+const image = imageGoal('lens');
 const goal = (id: string, measure: string, more: Partial<MeasureGoal>): MeasureGoal => ({
   id,
   kind: 'measure',

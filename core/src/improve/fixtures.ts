@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { Evaluation } from '../imaging/evaluation/evaluation.ts';
 import { evaluateMeasure } from '../measures/registry.ts';
+import type { Goal, ImageGoal } from '../project/improve.ts';
 import type { Project } from '../project/model.ts';
 import { readProjectText } from '../project/read.ts';
 import type { MeritProblem } from './problem.ts';
@@ -63,3 +64,26 @@ export function worstDerivative(merit: MeritProblem, rows = Infinity, wide = 10)
   });
   return worst;
 }
+
+/** A goal for sharp spots of all fields and colours, of a lens. */
+export const imageGoal = (of: string, more: Partial<ImageGoal> = {}): ImageGoal => ({
+  id: 'image',
+  kind: 'image_quality',
+  of,
+  weight: 1,
+  what: 'spot',
+  about: 'centroid',
+  lateralColour: true,
+  ...more,
+});
+
+/** A goal for the focal length of the lens `lens`, mm. */
+export const focalGoal = (target: number): Goal => ({
+  id: 'f',
+  kind: 'measure',
+  measure: 'effective_focal_length',
+  of: 'lens',
+  settings: {},
+  weight: 1,
+  target,
+});

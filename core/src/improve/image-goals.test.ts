@@ -10,7 +10,7 @@ import { imageSampling } from './image-goal.ts';
 import { polish } from './polish.ts';
 import { MeritProblem } from './problem.ts';
 import { meritStand } from './stand.ts';
-import { worstDerivative } from './fixtures.ts';
+import { imageGoal, worstDerivative } from './fixtures.ts';
 
 const tide = (() => {
   const read = readProjectText(readFileSync('samples/tide-camera.ulvex.json', 'utf8'));
@@ -24,16 +24,7 @@ const FREE: ParameterStates = Object.fromEntries(
     { kind: 'free' },
   ]),
 );
-const image = (more: Partial<ImageGoal>): ImageGoal => ({
-  id: 'image',
-  kind: 'image_quality',
-  of: 'tide',
-  weight: 1,
-  what: 'spot',
-  about: 'centroid',
-  lateralColour: true,
-  ...more,
-});
+const image = (more: Partial<ImageGoal> = {}) => imageGoal('tide', more);
 /** The same in its primary colour alone. */
 const green: Project = {
   ...tide,

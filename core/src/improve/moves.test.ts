@@ -1,30 +1,14 @@
 import { expect } from 'chai';
 import { catalogueMaterial } from '../materials/catalogue.ts';
 import { quickProject, type Quick } from '../project/fixtures.ts';
-import type { Goal, ImageGoal } from '../project/improve.ts';
 import type { Lens, Project } from '../project/model.ts';
 import { projectText, readProjectText } from '../project/read.ts';
+import { focalGoal, imageGoal } from './fixtures.ts';
 import { tryMoves, type MoveKind, type MovesState } from './moves.ts';
 import { glassShortlist } from './shortlist.ts';
 
-const image: ImageGoal = {
-  id: 'image',
-  kind: 'image_quality',
-  of: 'lens',
-  weight: 1,
-  what: 'spot',
-  about: 'centroid',
-  lateralColour: true,
-};
-const focal: Goal = {
-  id: 'f',
-  kind: 'measure',
-  measure: 'effective_focal_length',
-  of: 'lens',
-  settings: {},
-  weight: 1,
-  target: 100,
-};
+const image = imageGoal('lens');
+const focal = focalGoal(100);
 
 /** A lens of quick surfaces with all radii and the last distance free, its media of catalogue glasses by the ids that are given. */
 function lensOf(

@@ -16,7 +16,7 @@ import { exactDerivatives } from './exact-measures.ts';
 import { contributionsOf, warnings } from './polish.ts';
 import { MeritProblem } from './problem.ts';
 import { meritStand } from './stand.ts';
-import { worstDerivative } from './fixtures.ts';
+import { imageGoal, worstDerivative } from './fixtures.ts';
 
 let evaluate: FormulaEvaluator;
 before(async () => (evaluate = await formulaEvaluator()));
@@ -31,16 +31,7 @@ const tide = (() => {
 const at = (rest: string) => `lenses.tide.surfaces.${rest}`;
 const free = (...names: string[]): ParameterStates =>
   Object.fromEntries(names.map((name) => [at(name), { kind: 'free' }]));
-const image = (more: Partial<ImageGoal> = {}): ImageGoal => ({
-  id: 'image',
-  kind: 'image_quality',
-  of: 'tide',
-  weight: 1,
-  what: 'spot',
-  about: 'centroid',
-  lateralColour: true,
-  ...more,
-});
+const image = (more: Partial<ImageGoal> = {}) => imageGoal('tide', more);
 const NUMBERS = ['l1_front.radius', 'l2_back.radius', 'l3_l4.radius', 'l1_back.thickness', 'l4_back.thickness'];
 
 function problem(project: Project, goals: readonly Goal[], parameters: ParameterStates): MeritProblem {

@@ -2,30 +2,14 @@ import { expect } from 'chai';
 import { quickProject } from '../project/fixtures.ts';
 import { catalogueMaterial } from '../materials/catalogue.ts';
 import type { Material } from '../materials/material.ts';
-import type { Goal, ImageGoal } from '../project/improve.ts';
 import type { Project } from '../project/model.ts';
+import { focalGoal, imageGoal } from './fixtures.ts';
 import { polish } from './polish.ts';
 import { nearestGlasses } from './nearest-glasses.ts';
 import { allGlasses, search, SEARCH_WAYS, type SearchOptions, type SearchState } from './search.ts';
 
-const image: ImageGoal = {
-  id: 'image',
-  kind: 'image_quality',
-  of: 'lens',
-  weight: 1,
-  what: 'spot',
-  about: 'centroid',
-  lateralColour: true,
-};
-const focal: Goal = {
-  id: 'f',
-  kind: 'measure',
-  measure: 'effective_focal_length',
-  of: 'lens',
-  settings: {},
-  weight: 1,
-  target: 100,
-};
+const image = imageGoal('lens');
+const focal = focalGoal(100);
 
 /** A cemented pair of one glass twice: whatever it is bent to, its colour stays. */
 function pair(): Project {

@@ -11,18 +11,8 @@ export interface Taking<T> {
   readonly use: (value: T) => void;
 }
 
-/**
- * Takes in the file that was chosen in a file input, and empties the input, so that the same file can be chosen again. What is wrong with it is told
- * on the desk, and changes nothing.
- */
-export async function takeFile<T>(
-  desk: Desk,
-  input: HTMLInputElement,
-  { most, what, read, use }: Taking<T>,
-): Promise<void> {
-  const file = input.files?.[0];
-  input.value = '';
-  if (!file) return;
+/** Takes in a file that was chosen. What is wrong with it is reported on the desk, and changes nothing. */
+export async function takeFile<T>(desk: Desk, file: File, { most, what, read, use }: Taking<T>): Promise<void> {
   const refuse = (reason: string) =>
     (desk.notice = { tone: 'refused', title: `${file.name} was not taken in: ${reason}` });
   if (file.size > most) {

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import PanelFrame from '$lib/components/PanelFrame.svelte';
   import { findParameter, listParameters, parseQuantity, success, type Outcome } from '@ulvex/core';
   import Cell from '$lib/components/Cell.svelte';
   import ParameterCell from '$lib/components/ParameterCell.svelte';
@@ -72,11 +73,10 @@
   }
 </script>
 
-<section aria-label="What may move" data-testid="free-numbers">
-  <header>
-    <h2>What may move</h2>
+<PanelFrame title="What may move" data-testid="free-numbers">
+  {#snippet tools()}
     <span class="muted">{rows.length} {rows.length === 1 ? 'number' : 'numbers'}</span>
-  </header>
+  {/snippet}
   <p class="tools">
     {#each desk.lens ? (['radii', 'thicknesses'] as const) : [] as what (what)}
       {@const all = desk.lens ? turnable(desk.base, desk.lens, what) : []}
@@ -158,27 +158,9 @@
       {#each choices as { title, address } (address)}<option value={title}>{address}</option>{/each}
     </datalist>
   </form>
-</section>
+</PanelFrame>
 
 <style>
-  section {
-    display: flex;
-    flex-direction: column;
-    gap: 6px;
-    min-height: 0;
-    padding: 10px 12px;
-    overflow: auto;
-    border-right: 1px solid var(--line);
-    scrollbar-width: thin;
-  }
-
-  header {
-    display: flex;
-    gap: 10px;
-    align-items: baseline;
-  }
-
-  .muted,
   .none {
     color: var(--muted);
     font-size: var(--size-small);

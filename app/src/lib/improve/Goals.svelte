@@ -1,4 +1,5 @@
 <script lang="ts">
+  import PanelFrame from '$lib/components/PanelFrame.svelte';
   import {
     findMeasure,
     MEASURES,
@@ -75,13 +76,12 @@
   }
 </script>
 
-<section aria-label="What is wanted" data-testid="goals">
-  <header>
-    <h2>What is wanted</h2>
+<PanelFrame title="What is wanted" data-testid="goals">
+  {#snippet tools()}
     <span class="merit" data-testid="merit" data-merit={stand?.merit ?? ''}
       >merit {stand ? significant(stand.merit, 5) : '–'}</span
     >
-  </header>
+  {/snippet}
   <p class="tools">
     <select
       aria-label="Add a goal"
@@ -133,23 +133,9 @@
       </p>
     {/each}
   </div>
-</section>
+</PanelFrame>
 
 <style>
-  section {
-    display: flex;
-    flex-direction: column;
-    gap: 6px;
-    padding: 10px 12px 0;
-  }
-
-  header {
-    display: flex;
-    gap: 14px;
-    align-items: baseline;
-    justify-content: space-between;
-  }
-
   .merit {
     font-variant-numeric: tabular-nums;
     font-weight: 650;

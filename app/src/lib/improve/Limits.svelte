@@ -1,4 +1,5 @@
 <script lang="ts">
+  import PanelFrame from '$lib/components/PanelFrame.svelte';
   import {
     isExceeded,
     limitsOf,
@@ -81,12 +82,11 @@
   }
 </script>
 
-<section aria-label="Making-limits" data-testid="making-limits">
-  <header>
-    <h2>Making-limits</h2>
+<PanelFrame title="Making-limits" data-testid="making-limits">
+  {#snippet tools()}
     {#if share > 0.005}<span class="share">{(100 * share).toFixed(0)} % of the square of the merit</span>{/if}
     <label><input type="checkbox" checked={!off} data-testid="making-on" onchange={toggle} /> kept in runs</label>
-  </header>
+  {/snippet}
   <div class="table" class:off data-walk>
     {#each NAMES as name, k (name)}
       {@const [title, side, unit] = WORDS[name]}
@@ -110,22 +110,9 @@
       >
     {/each}
   </div>
-</section>
+</PanelFrame>
 
 <style>
-  section {
-    display: flex;
-    flex-direction: column;
-    gap: 4px;
-    padding: 10px 12px;
-  }
-
-  header {
-    display: flex;
-    gap: 14px;
-    align-items: baseline;
-  }
-
   label {
     color: var(--muted);
     font-size: var(--size-small);

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import PanelFrame from '$lib/components/PanelFrame.svelte';
   import type { MoveKind, TriedMove } from '@ulvex/core';
   import { glassShortlist } from '@ulvex/core/improve';
   import { SvelteSet } from 'svelte/reactivity';
@@ -37,9 +38,8 @@
   }
 </script>
 
-<section aria-label="Other forms" data-testid="moves" data-running={run.active} data-tried={tried.length}>
-  <header>
-    <h2>Other forms</h2>
+<PanelFrame title="Other forms" parted data-testid="moves" data-running={run.active} data-tried={tried.length}>
+  {#snippet tools()}
     {#if run.active}
       <Button strong data-testid="moves-stop" onclick={() => run.stop()}>stop</Button>
     {:else}
@@ -51,7 +51,7 @@
         >{run.found.done} of {run.found.of} · as it is, polished: {significant(run.found.base, 4)}</span
       >
     {/if}
-  </header>
+  {/snippet}
   {#if !run.active}
     <p class="choices">
       {#each KINDS as [kind, words, meaning] (kind)}
@@ -102,41 +102,15 @@
       <Button onclick={() => (all = !all)}>{all ? 'the best alone' : `${tried.length - SHOWN} more`}</Button>
     </p>
   {/if}
-</section>
+</PanelFrame>
 
 <style>
-  section {
-    display: flex;
-    flex-direction: column;
-    gap: 6px;
-    padding: 10px 12px;
-    border-top: 1px solid var(--line);
-  }
-
-  header,
   .choices {
     display: flex;
     flex-wrap: wrap;
     gap: 4px 10px;
     align-items: baseline;
     margin: 0;
-  }
-
-  p {
-    margin: 0;
-  }
-
-  .muted {
-    color: var(--muted);
-    font-size: var(--size-small);
-  }
-
-  .bad {
-    color: var(--bad);
-  }
-
-  .warn {
-    color: var(--warn);
   }
 
   ol {

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { MAX_TABLE_TEXT } from '@ulvex/core';
   import Button from '$lib/components/Button.svelte';
+  import FilePicker from '$lib/components/FilePicker.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import { takeFile } from '$lib/files/take-file.ts';
   import { significant } from '$lib/format.ts';
@@ -9,14 +10,14 @@
   let { run }: { run: PlatesRun } = $props();
   const desk = useDesk();
   const list = $derived(desk.base.testPlates);
-  let picker: HTMLInputElement;
+  let picker: FilePicker;
 
-  const take = (input: HTMLInputElement) => {
-    const name = input.files?.[0]?.name.replace(/\.[^.]*$/, '').slice(0, 60) || 'test plates';
-    return takeFile(desk, input, {
+  const take = (file: File) => {
+    const name = file.name.replace(/\.[^.]*$/, '').slice(0, 60) || 'test plates';
+    return takeFile(desk, file, {
       most: MAX_TABLE_TEXT,
       what: 'a list of test plates',
-      read: async (file) => desk.pool.run('plateList', { text: await file.text() }).result,
+      read: async () => desk.pool.run('plateList', { text: await file.text() }).result,
       use: (plates) =>
         desk.commitDesign([{ kind: 'set', path: 'testPlates', value: { name, plates } }], `Test plates: ${name}`),
     });
@@ -41,22 +42,21 @@
           title="One radius after another is given to its plate, while all that is free is polished again"
           onclick={() => desk.lens && run.start(desk.lens.id)}>{run.found ? 'fit again' : 'fit all radii'}</Button
         >
-        <Button onclick={() => picker.click()}>another list…</Button>
+        <Button onclick={() => picker.open()}>another list…</Button>
         <Button onclick={forget}>forget</Button>
       {/if}
     {:else}
       <span>No list of test plates.</span>
-      <Button title="CSV: a column of radii in mm, and, if wanted, one of names" onclick={() => picker.click()}
+      <Button title="CSV: a column of radii in mm, and, if wanted, one of names" onclick={() => picker.open()}
         >take in a list…</Button
       >
     {/if}
-    <input
+    <FilePicker
       bind:this={picker}
-      type="file"
+      label="List of test plates, CSV"
       accept=".csv,.txt,.tsv,text/csv,text/plain"
-      hidden
-      data-testid="plates-file"
-      onchange={(event) => void take(event.currentTarget)}
+      testid="plates-file"
+      onfile={(file) => void take(file)}
     />
   </p>
   {#if run.reason}<p class="bad" role="alert">✕ {run.reason}</p>{/if}

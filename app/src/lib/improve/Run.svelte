@@ -1,4 +1,5 @@
 <script lang="ts">
+  import PanelFrame from '$lib/components/PanelFrame.svelte';
   import type { PolishMethod, StopReason } from '@ulvex/core';
   import Button from '$lib/components/Button.svelte';
   import { useDesk } from '$lib/desk/context.ts';
@@ -45,14 +46,13 @@
   const changed = $derived(run.project !== null && run.state !== 'none' && run.project !== desk.base);
 </script>
 
-<section
-  aria-label="The run"
+<PanelFrame
+  title="The run"
   data-testid="run"
   data-status={run.asking ? 'asking' : run.state}
   data-merit={run.latest?.merit ?? ''}
 >
-  <header>
-    <h2>The run</h2>
+  {#snippet tools()}
     {#if run.active}
       <Button data-testid="run-pause" onclick={() => run.pause()}>pause</Button>
       <Button strong data-testid="run-stop" onclick={() => run.stop()}>stop</Button>
@@ -95,7 +95,7 @@
         {run.latest.evaluations} evaluations</span
       >
     {/if}
-  </header>
+  {/snippet}
   {#if run.reason}<p class="bad" role="alert" data-testid="run-failure">✕ {run.reason}</p>{/if}
   {#each run.warnings as { text, asks } (text)}
     <p class="warn">! {text}</p>
@@ -138,23 +138,9 @@
       />
     {:else if run.diagnosing}<p class="muted">Looking at why it stopped…</p>{/if}
   {/if}
-</section>
+</PanelFrame>
 
 <style>
-  section {
-    display: flex;
-    flex-direction: column;
-    gap: 6px;
-    padding: 10px 12px;
-  }
-
-  header {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 6px 10px;
-    align-items: baseline;
-  }
-
   .figures {
     color: var(--muted);
     font-variant-numeric: tabular-nums;
@@ -166,22 +152,6 @@
 
   .sketch {
     flex: 0 0 220px;
-  }
-
-  p {
-    margin: 0;
-  }
-
-  .muted {
-    color: var(--muted);
-  }
-
-  .bad {
-    color: var(--bad);
-  }
-
-  .warn {
-    color: var(--warn);
   }
 
   select {

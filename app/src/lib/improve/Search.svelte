@@ -1,4 +1,5 @@
 <script lang="ts">
+  import PanelFrame from '$lib/components/PanelFrame.svelte';
   import { isSolid, type SearchOptions, type SearchWay } from '@ulvex/core';
   import { SvelteSet } from 'svelte/reactivity';
   import { glassShortlist } from '@ulvex/core/improve';
@@ -58,9 +59,8 @@
   const label = (id: string) => id.replace(/^g/, '');
 </script>
 
-<section aria-label="Search" data-testid="search" data-running={run.active} data-found={run.gallery.length}>
-  <header>
-    <h2>Search</h2>
+<PanelFrame title="Search" parted data-testid="search" data-running={run.active} data-found={run.gallery.length}>
+  {#snippet tools()}
     {#if run.active}
       <Button strong data-testid="search-stop" onclick={() => run.stop()}>stop</Button>
     {:else}
@@ -80,7 +80,7 @@
           : ''}</span
       >
     {/if}
-  </header>
+  {/snippet}
   {#if !run.active}
     <div class="choices">
       <label><input type="checkbox" bind:checked={byGlass} data-testid="search-glass" /> exchange glasses</label>
@@ -144,18 +144,9 @@
       </li>
     {/each}
   </ul>
-</section>
+</PanelFrame>
 
 <style>
-  section {
-    display: flex;
-    flex-direction: column;
-    gap: 6px;
-    padding: 10px 12px;
-    border-top: 1px solid var(--line);
-  }
-
-  header,
   .choices {
     display: flex;
     flex-wrap: wrap;
@@ -170,18 +161,9 @@
     gap: 2px 10px;
   }
 
-  .muted,
   small {
     color: var(--muted);
     font-size: var(--size-small);
-  }
-
-  p {
-    margin: 0;
-  }
-
-  .bad {
-    color: var(--bad);
   }
 
   small.good {

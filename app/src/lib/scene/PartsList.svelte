@@ -20,6 +20,7 @@
   import Eye from '@lucide/svelte/icons/eye';
   import EyeOff from '@lucide/svelte/icons/eye-off';
   import { useDesk } from '$lib/desk/context.ts';
+  import FilePicker from '$lib/components/FilePicker.svelte';
   import { takeFile } from '$lib/files/take-file.ts';
   import { fieldColours } from '$lib/colours.ts';
   import Silhouette from './Silhouette.svelte';
@@ -112,14 +113,14 @@
     return found.length === parts.length ? found : parts; // frames in a circle: as they come
   }
 
-  let picker = $state<HTMLInputElement>(null!);
+  let picker = $state<FilePicker>(null!);
 
   /** Reads a mesh in a worker and puts it in the scene. */
-  const takeMesh = (input: HTMLInputElement) =>
-    takeFile(desk, input, {
+  const takeMesh = (file: File) =>
+    takeFile(desk, file, {
       most: MAX_MESH_BYTES,
       what: `a mesh, with more than ${MAX_MESH_BYTES / 1e6} MB`,
-      read: async (file) => {
+      read: async () => {
         const bytes = new Uint8Array(await file.arrayBuffer());
         return desk.pool.run('mesh', { name: file.name, bytes }).result;
       },
@@ -137,7 +138,7 @@
       const lens = desk.project.lenses.find((one) => one.id === id);
       if (lens) desk.arrange(addLens(scene, lens, after));
     } else if (kind === 'group') desk.arrange(addGroup(scene, after));
-    else if (kind === 'mesh') picker.click();
+    else if (kind === 'mesh') picker.open();
     else if (kind === 'source') desk.arrange(addSource(scene, desk.lens?.wavelengths[0]?.nm ?? 555));
     else {
       const chosen = desk.thing?.kind === 'parts' ? desk.thing : null;
@@ -184,15 +185,12 @@
     <option value="mesh">mesh from a file…</option>
     <option value="group">group</option>
   </select>
-  <input
+  <FilePicker
     bind:this={picker}
-    class="visually-hidden"
-    type="file"
+    label="Mesh of a body: STL in mm, or glTF"
     accept=".stl,.glb,.gltf"
-    aria-label="Mesh of a body: STL in mm, or glTF"
-    tabindex="-1"
-    data-testid="mesh-file"
-    onchange={(event) => void takeMesh(event.currentTarget)}
+    testid="mesh-file"
+    onfile={(file) => void takeMesh(file)}
   />
   <span>Space: exclude · Del: delete</span>
 </div>

@@ -14,6 +14,7 @@
     type Surface,
   } from '@ulvex/core';
   import { useDesk } from '$lib/desk/context.ts';
+  import FilePicker from '$lib/components/FilePicker.svelte';
   import { takeFile } from '$lib/files/take-file.ts';
   import { plain } from '$lib/format.ts';
   import Numbers from './Numbers.svelte';
@@ -26,14 +27,14 @@
   let { lens, surface, title }: Props = $props();
   const desk = useDesk();
   const definition = $derived(shapeDefinition(surface.shape.kind));
-  let picker = $state<HTMLInputElement>(null!);
+  let picker = $state<FilePicker>(null!);
 
   /** Reads a list of points in a worker and lays it on the surface. */
-  const takePoints = (input: HTMLInputElement) =>
-    takeFile(desk, input, {
+  const takePoints = (file: File) =>
+    takeFile(desk, file, {
       most: MAX_TABLE_TEXT,
       what: 'a list of points',
-      read: async (file) => desk.pool.run('sagGrid', await file.text()).result,
+      read: async () => desk.pool.run('sagGrid', await file.text()).result,
       use: (grid) => desk.perform(setSagGrid(lens, surface.id, grid)),
     });
   const phase = $derived(surface.phase && phaseDefinition(surface.phase.kind));
@@ -60,16 +61,13 @@
 {#if surface.shape.kind === 'sampled_sag'}
   {@const { grid } = surface.shape}
   <p class="phase">
-    <button onclick={() => picker.click()}>take points…</button>
-    <input
+    <button onclick={() => picker.open()}>take points…</button>
+    <FilePicker
       bind:this={picker}
-      class="visually-hidden"
-      type="file"
+      label="List of points x, y, z of {title}"
       accept=".txt,.csv,.xyz,.dat"
-      aria-label="List of points x, y, z of {title}"
-      tabindex="-1"
-      data-testid="sag-file"
-      onchange={(event) => void takePoints(event.currentTarget)}
+      testid="sag-file"
+      onfile={(file) => void takePoints(file)}
     />
     <span data-testid="sag-grid"
       >{grid

@@ -99,14 +99,14 @@
 
 <ul style:grid-template-columns="repeat({columns}, 1fr)" bind:clientWidth={width} bind:clientHeight={height}>
   {#each pictures as picture, i (i)}
-    <li style:width="{side}px">
+    <li>
       <canvas
         style:width="{side}px"
         style:height="{side}px"
         aria-label="{picture.name}, in a box of ±{picture.panel.x.range?.[1]} {picture.panel.x.unit}"
         {@attach (element) => drawn(element as HTMLCanvasElement, () => picture)}
       ></canvas>
-      <p>
+      <p style:min-width="{side}px">
         <span class="name">{picture.name}</span>
         {#each picture.figures as figure, k (figure.name)}
           {@const was = figure.was}
@@ -139,6 +139,13 @@
     list-style: none;
   }
 
+  li {
+    display: grid;
+    justify-items: center;
+    min-width: 0;
+    max-width: 100%;
+  }
+
   canvas {
     display: block;
     outline: 1px solid var(--line);
@@ -149,8 +156,7 @@
     display: flex;
     flex-wrap: wrap;
     justify-content: space-between;
-    gap: 0 6px;
-    margin: 0;
+    gap: 0 8px;
     line-height: 1.3;
     white-space: nowrap;
   }

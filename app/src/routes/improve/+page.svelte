@@ -41,10 +41,12 @@
 </script>
 
 <div class="room">
-  <svelte:boundary>
-    <FreeNumbers {moved} />
-    {#snippet failed(error, reset)}<Trouble what="list of free numbers" {error} {reset} />{/snippet}
-  </svelte:boundary>
+  <div class="numbers">
+    <svelte:boundary>
+      <FreeNumbers {moved} />
+      {#snippet failed(error, reset)}<Trouble what="list of free numbers" {error} {reset} />{/snippet}
+    </svelte:boundary>
+  </div>
   <div class="wanted">
     <svelte:boundary>
       <Goals {stand} {running} />
@@ -74,16 +76,16 @@
     height: 100%;
   }
 
+  .numbers,
+  .wanted,
   .runs {
     min-height: 0;
     overflow: auto;
-    border-left: 1px solid var(--line);
     scrollbar-width: thin;
   }
 
-  .wanted {
-    min-height: 0;
-    overflow: auto;
-    scrollbar-width: thin;
+  .wanted,
+  .runs {
+    border-left: 1px solid var(--line);
   }
 </style>

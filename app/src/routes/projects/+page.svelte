@@ -1,4 +1,5 @@
 <script lang="ts">
+  import FilePicker from '$lib/components/FilePicker.svelte';
   import ProjectGlimpse from '$lib/files/ProjectGlimpse.svelte';
   import { goto } from '$app/navigation';
   import { backupText, EMPTY_HISTORY, surfaceTitle } from '@ulvex/core';
@@ -15,9 +16,10 @@
   let projects = $state.raw<KeptProject[]>([]);
   let trouble = $state<string | null>(null);
   let use = $state.raw<Awaited<ReturnType<typeof storeUse>>>(null);
-  let picker: HTMLInputElement;
-  let backupPicker: HTMLInputElement;
-  let insertPicker: HTMLInputElement;
+  const PROJECTS = '.json,application/json';
+  let picker: FilePicker;
+  let backupPicker: FilePicker;
+  let insertPicker: FilePicker;
 
   async function refresh() {
     try {
@@ -208,48 +210,34 @@
       </button>
     {/each}
     <h2>Files</h2>
-    <button class="entry" data-testid="import" onclick={() => picker.click()}>
+    <button class="entry" data-testid="import" onclick={() => picker.open()}>
       <strong>Open a file…</strong><span class="muted"
         >A project written by Ulvex, NAME.ulvex.json; dropping it anywhere works too.</span
       >
     </button>
-    <input
+    <FilePicker
       bind:this={picker}
-      class="visually-hidden"
-      type="file"
-      accept=".json,application/json"
-      tabindex="-1"
-      aria-label="Choose a project file"
-      data-testid="import-input"
-      onchange={(event) => {
-        const file = event.currentTarget.files?.[0];
-        if (file) void enter(() => importProject(desk, file));
-        event.currentTarget.value = '';
-      }}
+      label="Choose a project file"
+      accept={PROJECTS}
+      testid="import-input"
+      onfile={(file) => void enter(() => importProject(desk, file))}
     />
     <button
       class="entry"
       data-testid="insert-file"
       disabled={insertPlace(desk) === null}
-      onclick={() => insertPicker.click()}
+      onclick={() => insertPicker.open()}
     >
       <strong>Take the lens of a file in…</strong><span class="muted"
         >As a group {placeWords}, with its states and links.</span
       >
     </button>
-    <input
+    <FilePicker
       bind:this={insertPicker}
-      class="visually-hidden"
-      type="file"
-      accept=".json,application/json"
-      tabindex="-1"
-      aria-label="Choose a project file whose lens is taken in"
-      data-testid="insert-input"
-      onchange={(event) => {
-        const file = event.currentTarget.files?.[0];
-        if (file) void enter(() => insertLensOfFile(desk, file));
-        event.currentTarget.value = '';
-      }}
+      label="Choose a project file whose lens is taken in"
+      accept={PROJECTS}
+      testid="insert-input"
+      onfile={(file) => void enter(() => insertLensOfFile(desk, file))}
     />
     <button class="entry" data-testid="export" onclick={() => exportProject(desk)}>
       <strong>Write “{desk.project.name}” to a file</strong><span class="muted"
@@ -259,24 +247,17 @@
     <button class="entry" data-testid="backup" onclick={backup}>
       <strong>Back all projects up</strong><span class="muted">The whole store with every history, in one file.</span>
     </button>
-    <button class="entry" data-testid="restore" onclick={() => backupPicker.click()}>
+    <button class="entry" data-testid="restore" onclick={() => backupPicker.open()}>
       <strong>Bring a backup back…</strong><span class="muted"
         >Nothing here is overwritten; what differs comes in beside it.</span
       >
     </button>
-    <input
+    <FilePicker
       bind:this={backupPicker}
-      class="visually-hidden"
-      type="file"
-      accept=".json,application/json"
-      tabindex="-1"
-      aria-label="Choose a backup"
-      data-testid="restore-input"
-      onchange={(event) => {
-        const file = event.currentTarget.files?.[0];
-        if (file) void bringBack(file);
-        event.currentTarget.value = '';
-      }}
+      label="Choose a backup"
+      accept={PROJECTS}
+      testid="restore-input"
+      onfile={(file) => void bringBack(file)}
     />
     <p class="muted">
       <a href="/third-party.txt" target="_blank" data-testid="third-party">Licences of third-party software</a>

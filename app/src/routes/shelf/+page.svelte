@@ -2,6 +2,7 @@
   import { MAX_TABLE_TEXT, takeInMaterial, type Material } from '@ulvex/core';
   import { glassTint, waveColour } from '$lib/colours.ts';
   import { useDesk } from '$lib/desk/context.ts';
+  import FilePicker from '$lib/components/FilePicker.svelte';
   import { takeFile } from '$lib/files/take-file.ts';
   import { fixed } from '$lib/format.ts';
   import ShelfTabs from '$lib/shelf/ShelfTabs.svelte';
@@ -15,7 +16,7 @@
   let text = $state('');
   let sort = $state<Sort>('all');
   let covering = $state(false);
-  let picker: HTMLInputElement;
+  let picker: FilePicker;
 
   const stock = $derived(stockOf(desk.project));
   const shown = $derived(found(stock, text, sort, covering));
@@ -43,11 +44,11 @@
     };
   });
 
-  const take = (input: HTMLInputElement) =>
-    takeFile(desk, input, {
+  const take = (file: File) =>
+    takeFile(desk, file, {
       most: MAX_TABLE_TEXT,
       what: 'a table of indices',
-      read: async (file) => desk.pool.run('material', { name: file.name, text: await file.text() }).result,
+      read: async () => desk.pool.run('material', { name: file.name, text: await file.text() }).result,
       use(read) {
         const { edits, material } = takeInMaterial(desk.project, read);
         desk.commit(edits, `Take in ${material.label}`);
@@ -108,16 +109,13 @@
     </ul>
     <p class="foot">
       <span>{shown.length} of {stock.length}</span>
-      <button onclick={() => picker.click()} data-testid="take-material">Take in a table…</button>
-      <input
+      <button onclick={() => picker.open()} data-testid="take-material">Take in a table…</button>
+      <FilePicker
         bind:this={picker}
-        class="visually-hidden"
-        type="file"
+        label="Table of indices, CSV or YAML"
         accept=".csv,.txt,.yml,.yaml"
-        aria-label="Table of indices, CSV or YAML"
-        tabindex="-1"
-        data-testid="material-file"
-        onchange={(event) => void take(event.currentTarget)}
+        testid="material-file"
+        onfile={(file) => void take(file)}
       />
     </p>
   </section>
