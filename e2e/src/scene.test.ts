@@ -64,6 +64,26 @@ describe('the scene in the Layout', () => {
     expect(await drawn()).to.be.above(0.02);
   });
 
+  it('a trace goes on behind other rooms, is shown in the header, and is stopped from there', async () => {
+    const rays = await bench.shown('scene-rays');
+    await bench.enter('scene-rays', '20000000');
+    const first = await bench.driver.findElement(By.css('nav a[href="/study"]'));
+    await bench.waitFor('the trace', async () => /^\S Trace \d+ %/.test(await bench.text('activity')));
+    await first.click();
+    await bench.waitFor('the Study', () => bench.has('spots-tile'));
+    expect(await bench.text('activity')).to.match(/Trace \d+ %/);
+    await bench.click('activity');
+    await (await bench.find('active-run')).findElement(By.css('a')).click();
+    await bench.waitFor('the room of the trace', () => bench.has('run-bar'));
+    expect(await (await bench.find('run-bar')).getAttribute('data-state')).to.equal('running');
+    await bench.click('activity');
+    await (await bench.find('active-run')).findElement(By.css('button')).click();
+    await bench.waitFor('its end', async () => !(await bench.has('active-run')));
+    await bench.click('activity');
+    await bench.type('scene-rays', rays);
+    await bench.traced();
+  });
+
   it('a number that is changed moves bodies, rays and map; undo takes it back', async () => {
     const before = await text('map-flux');
     await bench.click('thing-collimator');

@@ -31,7 +31,7 @@ const LINES: readonly Line[] = [
   { title: 'exit pupil at', meaning: 'from the last vertex', read: (d) => d.exitPupil },
   { title: 'exit pupil ⌀', meaning: 'diameter', read: (d) => d.exitPupilDiameter },
   {
-    title: 'semi-aperture, stop',
+    title: 'stop semi-aperture',
     meaning: 'paraxial marginal height there',
     read: (d) => d.stopSemiAperture,
   },

@@ -85,6 +85,8 @@ export interface MapPanel extends PanelBase {
 export interface PanelColumn {
   readonly title: string;
   readonly unit: string;
+  /** Whether its texts are ids of surfaces or fields, which are shown by what they are called. */
+  readonly ids?: boolean;
   /** How many digits are shown of numbers; five by default. */
   readonly digits?: number;
   /** Whether a bar behind each number shows its share of the largest. */

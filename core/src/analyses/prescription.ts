@@ -50,7 +50,7 @@ export const prescriptionTable = defineAnalysis({
     const { surfaces } = model.lens;
     const extents = lens.extents();
     const columns = [
-      { title: 'surface', unit: '' },
+      { title: 'surface', unit: '', ids: true },
       { title: 'radius', unit: 'mm', digits: DIGITS },
       { title: 'thickness', unit: 'mm', digits: DIGITS },
       { title: 'material', unit: '' },

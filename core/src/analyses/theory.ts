@@ -35,7 +35,7 @@ export const powers = defineAnalysis({
       kind: 'table',
       title: 'by surface',
       columns: [
-        { title: 'surface', unit: '' },
+        { title: 'surface', unit: '', ids: true },
         { title: 'power', unit: '1/m' },
         { title: 'h', unit: 'mm' },
         { title: 'u behind', unit: '' },
@@ -234,7 +234,7 @@ export const gaussianBeam = defineAnalysis({
       kind: 'table',
       title: 'by surface',
       columns: [
-        { title: 'surface', unit: '' },
+        { title: 'surface', unit: '', ids: true },
         { title: 'radius', unit: 'mm' },
         { title: 'wavefront behind', unit: 'mm' },
         { title: 'waist behind', unit: 'mm' },
@@ -365,7 +365,7 @@ export const ellipticalBeam = defineAnalysis({
       kind: 'table',
       title: 'by surface',
       columns: [
-        { title: 'surface', unit: '' },
+        { title: 'surface', unit: '', ids: true },
         { title: 'larger radius', unit: 'mm' },
         { title: 'smaller radius', unit: 'mm' },
         { title: 'turned by', unit: '°' },

@@ -42,7 +42,7 @@ export const seidelTable = defineAnalysis({
       kind: 'table',
       title: 'by surface',
       columns: [
-        { title: 'surface', unit: '' },
+        { title: 'surface', unit: '', ids: true },
         ...SEIDEL_KEYS.map((key) => ({ title: SUMS[key][unit === 'mm' ? 0 : 1], unit: '', digits: 3, bars: true })),
       ],
       rows: surfaces.map((one) => row(one.id, one)),

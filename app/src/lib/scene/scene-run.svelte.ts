@@ -4,15 +4,17 @@ import { Run, type RunOwner, type RunState } from '../compute/run.svelte.ts';
 /** Chunks from which on a standard error can be trusted. */
 const LEAST_CHUNKS = 16;
 
-/** Jobs that a run is cut into, for each worker: small enough to let other work in between. */
-const JOBS_EACH = 4;
+/** How long a job may keep a worker, ms: what is drawn meanwhile waits no longer for it. */
+const SLICE = 400;
 
 /**
  * One run of rays through a scene, on all workers; its parts are chunks of rays. Batches come from several workers and are joined in the order of
  * their chunks, so that the result is the same to the last bit however many there are.
  */
 export class SceneRun extends Run {
-  #waiting: { from: number; to: number }[] = [];
+  /** The first chunk that no job has, and how many batches the next job takes. */
+  #from = 0;
+  #batches = 1;
   // eslint-disable-next-line svelte/prefer-svelte-reactivity -- nothing renders from what waits to be joined
   #early = new Map<number, Tally>();
   #next = 0;
@@ -51,25 +53,28 @@ export class SceneRun extends Run {
   #go(): void {
     this.begin();
     this.#early.clear();
-    const from = this.#next * BATCH;
-    const parts = JOBS_EACH * this.pool.size;
-    const step = Math.max(1, Math.ceil((this.of - from) / BATCH / parts)) * BATCH;
-    this.#waiting = [];
-    for (let at = from; at < this.of; at += step) this.#waiting.push({ from: at, to: Math.min(this.of, at + step) });
+    this.#from = this.#next * BATCH;
+    this.#batches = 1;
     for (let worker = 0; worker < this.pool.size; worker++) void this.#another();
   }
 
-  /** Does parts that wait, one after the other. */
+  /** Traces part after part on one worker, each about as long as a job may be. */
   async #another(): Promise<void> {
-    const part = this.#waiting.shift();
-    if (!part || !this.#asked) return;
-    const { project, scene, rays } = this.#asked;
-    const end = await this.work('traceScene', { project, scene, rays, ...part }, ({ batch, tally }) =>
-      this.#take(batch, tally),
-    );
-    if (end && !end.ok) this.end('failed', end.reason);
-    else if (end && this.#waiting.length > 0) return this.#another();
-    else if (end && this.done === this.of) this.end('done');
+    while (this.#asked && this.#from < this.of) {
+      const { project, scene, rays } = this.#asked;
+      const [from, batches] = [this.#from, this.#batches];
+      const to = Math.min(this.of, from + batches * BATCH);
+      this.#from = to;
+      const begun = performance.now();
+      const end = await this.work('traceScene', { project, scene, rays, from, to }, ({ batch, tally }) =>
+        this.#take(batch, tally),
+      );
+      if (!end) return;
+      if (!end.ok) return this.end('failed', end.reason);
+      const each = (performance.now() - begun) / batches;
+      this.#batches = Math.max(1, Math.min(2 * batches, Math.floor(SLICE / each)));
+    }
+    if (this.active && this.done === this.of) this.end('done');
   }
 
   #take(batch: number, tally: Tally): void {
@@ -88,7 +93,6 @@ export class SceneRun extends Run {
 
   protected override end(state: RunState, reason = ''): void {
     super.end(state, reason);
-    this.#waiting = [];
     if (state !== 'failed') return;
     this.tally = null;
     this.revision = this.#asked?.revision ?? -1;

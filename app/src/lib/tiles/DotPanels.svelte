@@ -20,8 +20,10 @@
   let { panels, before, labels, style, columns: wanted, testid }: Props = $props();
   let width = $state(0);
   let height = $state(0);
-  /** Room for the lines below a picture, px: one more if there is a reference. */
-  const caption = $derived(before.length > 0 ? 40 : 24);
+  /** Room for the lines below a picture, px: one for its name and first figure, one for others, one for a reference. */
+  const caption = $derived(
+    24 + (panels.some(({ figures }) => (figures?.length ?? 0) > 1) ? 16 : 0) + (before.length > 0 ? 16 : 0),
+  );
   const columns = $derived(wanted ?? columnsFor(panels.length, { width, height }, 1));
   const rows = $derived(Math.max(1, Math.ceil(panels.length / columns)));
   const side = $derived(Math.max(24, Math.min(width / columns - 8, height / rows - caption, 260)));

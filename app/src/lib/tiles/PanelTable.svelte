@@ -14,7 +14,7 @@
     panel.columns.map((_, k) => Math.max(1e-300, ...panel.rows.map((row) => Math.abs(Number(row[k])) || 0))),
   );
   const text = (value: string | number, k: number) => {
-    if (typeof value === 'string') return shownName(value, labels);
+    if (typeof value === 'string') return panel.columns[k].ids ? shownName(value, labels) : value;
     if (!Number.isFinite(value)) return value < 0 ? '−∞' : '∞';
     const { digits } = panel.columns[k];
     return digits ? plain(value, digits) : significant(value, 5);
@@ -71,7 +71,7 @@
 
   th,
   td {
-    padding: 1px 10px 1px 0;
+    padding: 1px 7px 1px 0;
     white-space: nowrap;
   }
 
