@@ -39,7 +39,9 @@ const SCENE: Scene = {
 };
 
 function sample(name: string): Project {
-  const read = readProjectText(readFileSync(new URL(`../../../../samples/${name}.ulvex.json`, import.meta.url), 'utf8'));
+  const read = readProjectText(
+    readFileSync(new URL(`../../../../samples/${name}.ulvex.json`, import.meta.url), 'utf8'),
+  );
   if (!read.ok) throw new Error(JSON.stringify(read.problems));
   return { ...read.project, scenes: [SCENE] };
 }
