@@ -1,3 +1,5 @@
+import type { Curve } from './panels.ts';
+
 /** Steps of a scale that read well, over powers of ten. */
 const STEPS = [1, 2, 5, 10];
 
@@ -11,3 +13,14 @@ export function roundScale(value: number, least: number, count: number): number 
 
 /** The title of a panel that has nothing to show, or a line about it: the id of its field first, which is shown by its label. */
 export const besideReason = (field: string, reason: string): string => `${field} ${reason}`;
+
+/** An ellipse by its semi-axes. */
+export function ring(name: string, [a, b]: readonly [number, number], [x, y] = [0, 0]): Curve {
+  const turns = Array.from({ length: 49 }, (_, k) => (2 * Math.PI * k) / 48);
+  return {
+    name,
+    tint: 'limit',
+    x: turns.map((turn) => x + a * Math.cos(turn)),
+    y: turns.map((turn) => y + b * Math.sin(turn)),
+  };
+}

@@ -2,18 +2,11 @@ import type { Evaluation } from '../imaging/evaluation/evaluation.ts';
 import type { Detail } from '../imaging/wavefront/diffraction-pupil.ts';
 import { failure, type Outcome } from '../math/outcome.ts';
 import { analyse, type Analysed, type Analysis } from './analysis.ts';
-import {
-  footprint,
-  incidence,
-  pupilAberration,
-  spotsOverField,
-  spotsThroughFocus,
-  vignettingOverField,
-} from './bundles.ts';
+import { footprint, incidence, pupilAberration, vignettingOverField } from './bundles.ts';
 import { rayFanCharts, wavefrontFans } from './fans.ts';
 import { fieldCurveCharts } from './field-curves.ts';
 import { firstOrderTable } from './first-order.ts';
-import { spots } from './spots.ts';
+import { spots, spotsOverField, spotsThroughFocus } from './spots.ts';
 import { seidelTable } from './third-order.ts';
 import { focalShift, lateralColour, longitudinal } from './colour.ts';
 import { mtfMap, mtfOverField, mtfOverFrequency, mtfThroughFocus } from './mtf-curves.ts';

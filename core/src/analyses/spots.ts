@@ -1,10 +1,17 @@
-import { wavelengthName } from '../light/spectral-lines.ts';
+import type { RayBlock } from '../compute/ray-block.ts';
+import type { LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import { imageUnit, isAfocal } from '../imaging/evaluation/image-space.ts';
+import { fieldLine } from '../imaging/field/field-line.ts';
+import { drift } from '../imaging/point/refocus.ts';
+import { fieldSpot, forEachArrival, type FieldSpot } from '../imaging/point/spot.ts';
 import { spotDiagram, type SpotPicture } from '../imaging/point/spot-diagram.ts';
-import { success } from '../math/outcome.ts';
-import { CLIPPED, defineAnalysis, pupilWords, withoutNulls } from './analysis.ts';
-import { ring } from './bundles.ts';
-import { besideReason, roundScale } from './compact.ts';
+import { airyRing } from '../imaging/wavefront/image-cone.ts';
+import { wavelengthName } from '../light/spectral-lines.ts';
+import { failure, success } from '../math/outcome.ts';
+import { ALL_FIELDS, CLIPPED, defineAnalysis, fieldsOf, pupilWords, withoutNulls } from './analysis.ts';
+import { besideReason, ring, roundScale } from './compact.ts';
 import type { DotPanel } from './panels.ts';
+import { focusRange, RANGE } from './quality.ts';
 
 /** Rays of a colour, as rings × arms. */
 const SAMPLINGS = ['4 × 8', '6 × 12', '12 × 24', '24 × 48'] as const;
@@ -90,4 +97,188 @@ function airyWords(drawn: readonly SpotPicture[], unit: string): string[] {
   if (semis.length === 0) return [];
   const [least, most] = [Math.min(...semis), Math.max(...semis)].map((semi) => Number(semi.toPrecision(2)));
   return [`Airy ${least === most ? least : `${least}–${most}`} ${unit}`];
+}
+
+const RINGS = { draft: { rings: 6, arms: 12 }, full: { rings: 12, arms: 24 } } as const;
+
+export const spotsThroughFocus = defineAnalysis({
+  id: 'spots_focus',
+  title: 'Spots through focus',
+  topic: 'rays',
+  question: 'How does the spot change through focus?',
+  meaning:
+    'The spots of each field at five places of the image surface along its axis, about the centroid of ' +
+    'each, all to one scale. The ring is the Airy disk. Range 0: one that suits the lens.',
+  wide: true,
+  tall: true,
+  settings: { field: ALL_FIELDS, range: RANGE, pupil: CLIPPED },
+  *evaluate(lens, settings, detail) {
+    if (isAfocal(lens.model.lens)) return failure('The image lies at infinity: no shift changes its spots.');
+    const fields = fieldsOf(lens, settings.field);
+    if (!fields.ok) return fields;
+    const range = settings.range || focusRange(lens);
+    const panels: DotPanel[] = [];
+    let half = 0;
+    for (const field of fields.value) {
+      const airy = airyRing(lens, field, { pupil: settings.pupil === 'full' ? 'full' : 'clipped' });
+      half = Math.max(half, ...(airy ?? []));
+      const spot = fieldSpot(lens, field, {
+        sampling: { kind: 'polar', ...RINGS[detail] },
+        pupil: settings.pupil === 'full' ? 'full' : 'clipped',
+      });
+      yield;
+      if (!spot.ok) return spot;
+      for (const step of [-1, -0.5, 0, 0.5, 1]) {
+        const { panel, reach } = shiftedSpot(lens, spot.value, step * range);
+        half = Math.max(half, reach);
+        panels.push({ ...panel, outlines: airy ? [ring('Airy', airy)] : [] });
+      }
+    }
+    const bound = [-1.05 * half, 1.05 * half] as const;
+    const { rings, arms } = RINGS[detail];
+    return success({
+      columns: 5,
+      resolved: { range },
+      panels: panels.map((panel) => ({ ...panel, x: { ...panel.x, range: bound }, y: { ...panel.y, range: bound } })),
+      about: [
+        `box ±${Number((1.05 * half).toPrecision(2))} µm`,
+        'all colours',
+        `${rings} × ${arms} rays a colour`,
+        'RMS about the centroid',
+        ...pupilWords(lens, settings.pupil),
+      ],
+    });
+  },
+});
+
+/** A spot about its centroid in an image surface moved by `shift` mm; `reach` is how far its rays are from there, µm. */
+function shiftedSpot(
+  { model }: LensEvaluation,
+  { field, colours }: FieldSpot,
+  shift: number,
+): { readonly panel: DotPanel; readonly reach: number } {
+  const place = (rays: RayBlock, i: number) => {
+    const [dx, dy] = drift(rays, i);
+    return [1000 * (rays.x[i] + shift * dx), 1000 * (rays.y[i] + shift * dy)] as const;
+  };
+  let [total, cx, cy, squares, reach] = [0, 0, 0, 0, 0];
+  forEachArrival(colours, (rays, i, weight) => {
+    const [x, y] = place(rays, i);
+    total += weight;
+    cx += weight * x;
+    cy += weight * y;
+    squares += weight * (x * x + y * y);
+  });
+  [cx, cy] = [cx / total, cy / total];
+  const groups = colours.map((colour) => {
+    const [xs, ys]: [number[], number[]] = [[], []];
+    forEachArrival([colour], (rays, i) => {
+      const [x, y] = place(rays, i);
+      xs.push(x - cx);
+      ys.push(y - cy);
+      reach = Math.max(reach, Math.abs(x - cx), Math.abs(y - cy));
+    });
+    const { nm } = model.wavelengths[colour.wave];
+    return { name: wavelengthName(nm), tint: { nm }, x: xs, y: ys };
+  });
+  const moved = `${shift > 0 ? '+' : shift < 0 ? '−' : ''}${Math.abs(Number(shift.toPrecision(3)))} mm`;
+  const rms = Math.sqrt(Math.max(0, squares / total - cx * cx - cy * cy));
+  return {
+    reach,
+    panel: {
+      kind: 'dots',
+      title: `${field.id} ${moved}`,
+      x: { title: 'x', unit: 'µm' },
+      y: { title: 'y', unit: 'µm' },
+      groups,
+      outlines: [],
+      figures: [{ name: 'RMS', value: rms, unit: 'µm' }],
+    },
+  };
+}
+
+const SCALE = { kind: 'number', title: 'Scale', unit: '', min: 0, max: 1e6, fallback: 0 } as const;
+
+export const spotsOverField = defineAnalysis({
+  id: 'spots_field',
+  title: 'Spots over the whole field',
+  topic: 'rays',
+  question: 'What do the corners look like?',
+  meaning:
+    'Spots of fields on all sides, each at its place in the field and enlarged by the same factor; what ' +
+    'is not of revolution shows here. Scale: how far from its centroid, in µm or of an afocal lens in ' +
+    'mrad, a spot has room; 0: as far as the largest needs.',
+  settings: { scale: SCALE, pupil: CLIPPED },
+  exact: true,
+  *evaluate(lens, settings) {
+    const line = fieldLine(lens, 1);
+    if (!line.ok) return line;
+    const { largest, unit } = line.value;
+    const found: { x: number; y: number; dots: { nm: number; x: number[]; y: number[] }[] }[] = [];
+    let half = 0;
+    for (const row of [-1, -0.5, 0, 0.5, 1])
+      for (const column of [-1, -0.5, 0, 0.5, 1]) {
+        const field = {
+          id: `whole_${column}_${row}`,
+          x: (column * largest) / Math.SQRT2,
+          y: (row * largest) / Math.SQRT2,
+          weight: 1,
+        };
+        const spot = fieldSpot(lens, field, {
+          sampling: { kind: 'polar', rings: 8, arms: 16 },
+          pupil: settings.pupil === 'full' ? 'full' : 'clipped',
+        });
+        yield;
+        if (!spot.ok) continue;
+        const { centroid, colours } = spot.value;
+        const dots = colours.map((colour) => {
+          const [x, y]: [number[], number[]] = [[], []];
+          forEachArrival([colour], (rays, i) => {
+            const [dx, dy] = [rays.x[i] - centroid[0], rays.y[i] - centroid[1]];
+            half = Math.max(half, Math.abs(dx), Math.abs(dy));
+            x.push(dx);
+            y.push(dy);
+          });
+          return { nm: lens.model.wavelengths[colour.wave].nm, x, y };
+        });
+        found.push({ x: field.x, y: field.y, dots });
+      }
+    if (found.length === 0) return failure('No field has a spot: no ray reaches the image.');
+    const small = imageUnit(lens.model.lens);
+    const scale = settings.scale || Math.min(SCALE.max, roundedUp(1000 * half));
+    // A spot that needs all the room comes near to the next one.
+    const enlarged = ((largest / Math.SQRT2) * 0.22 * 1000) / (scale || 1);
+    const groups = found[0].dots.map(({ nm }, k) => ({
+      name: wavelengthName(nm),
+      tint: { nm },
+      x: found.flatMap(({ x, dots }) => dots[k]?.x.map((dx) => x + enlarged * dx) ?? []),
+      y: found.flatMap(({ y, dots }) => dots[k]?.y.map((dy) => y + enlarged * dy) ?? []),
+    }));
+    const bound = [-0.95 * largest, 0.95 * largest] as const;
+    const panel: DotPanel = {
+      kind: 'dots',
+      title: '',
+      x: { title: 'field x', unit, range: bound },
+      y: { title: 'field y', unit, range: bound },
+      groups,
+      outlines: [],
+      figures: [{ name: 'largest spot ±', value: 1000 * half, unit: small }],
+    };
+    return success({
+      panels: [panel],
+      resolved: { scale },
+      about: [
+        '5 × 5 fields, 8 × 16 rays a colour',
+        `each about its centroid, room for ±${scale} ${small}`,
+        ...pupilWords(lens, settings.pupil),
+      ],
+    });
+  },
+});
+
+/** A positive number of two digits that is not below another; 0 of 0. */
+function roundedUp(value: number): number {
+  if (!(value > 0)) return 0;
+  const unit = 10 ** (Math.floor(Math.log10(value)) - 1);
+  return Number((Math.ceil(value / unit - 1e-9) * unit).toPrecision(2));
 }
