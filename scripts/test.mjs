@@ -1,5 +1,5 @@
 // `npm test`: sets up, then lint, types and build, unit tests, verification and interface tests. All of them run even when one fails;
-// the last line counts unit and interface tests together.
+// the last line counts unit and interface tests together. `npm test -- --changed [COMMIT]`: only what a change since a commit touches.
 import { spawn } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, existsSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -14,22 +14,23 @@ const folder = mkdtempSync(join(tmpdir(), 'ulvex-test-'));
 const countsFile = join(folder, 'counts');
 const failures = [];
 
-/**
- * Runs a script of package.json; whether it succeeded. What it says is printed at once if it runs alone, and otherwise when it ends.
- */
-async function step(name, script, { alone = false } = {}) {
+/** Runs a script of package.json; see `run`. */
+const step = (name, script, options) => run(name, 'npm', ['run', '--silent', script], options);
+
+/** Runs a command; whether it succeeded. What it says is printed at once if it runs alone, and otherwise when it ends. */
+async function run(name, command, args, { alone = false } = {}) {
   const started = Date.now();
   const said = [];
   if (alone) console.log(`\n── ${name}`);
   const status = await new Promise((done) => {
-    const run = spawn('npm', ['run', '--silent', script], {
+    const child = spawn(command, args, {
       cwd: root,
       stdio: alone ? 'inherit' : ['ignore', 'pipe', 'pipe'],
       env: { ...process.env, ULVEX_TEST_COUNTS: countsFile },
     });
-    for (const stream of alone ? [] : [run.stdout, run.stderr]) stream.on('data', (part) => said.push(part));
-    run.on('error', () => done(-1));
-    run.on('close', done);
+    for (const stream of alone ? [] : [child.stdout, child.stderr]) stream.on('data', (part) => said.push(part));
+    child.on('error', () => done(-1));
+    child.on('close', done);
   });
   const seconds = ((Date.now() - started) / 1000).toFixed(1);
   if (!alone) console.log(`\n── ${name}`);
@@ -44,12 +45,37 @@ async function build() {
   if (!app.fresh && (await step('build', 'build'))) app.note();
 }
 
-// Two cores: what runs on one runs beside another. Tests run alone: two files at a time took longer, for a browser and its
-// workers use both.
-const verify = () => step('verification', 'verify');
-await Promise.all([step('lint', 'lint').then(verify), step('types', 'check').then(build)]);
-await step('unit tests', 'unit', { alone: true });
-await step('interface tests', 'e2e', { alone: true });
+/** Everything. Two cores: what runs on one runs beside another. Tests run alone, since a browser and its workers use both. */
+async function all() {
+  const verify = () => step('verification', 'verify');
+  await Promise.all([step('lint', 'lint').then(verify), step('types', 'check').then(build)]);
+  await step('unit tests', 'unit', { alone: true });
+  await step('interface tests', 'e2e', { alone: true });
+}
+
+/** What has changed since a commit, and the tests that it touches. Types are checked as a whole: a change breaks them elsewhere. */
+async function changed(base) {
+  const { changedFiles, sources, suitesOf, unitTestsOf } = await import('./changed.mjs');
+  const paths = changedFiles(base);
+  const files = sources();
+  const [units, suites] = [unitTestsOf(paths, files), suitesOf(paths, files)];
+  console.log(`${paths.length} files changed; ${units.length} unit test files, ${suites.length} interface test files`);
+  const code = paths.filter((path) => files.has(path));
+  if (paths.length > 0) await run('format', 'npx', ['prettier', '--check', '--ignore-unknown', ...paths]);
+  if (code.length > 0) await run('lint', 'npx', ['eslint', '--no-warn-ignored', ...code]);
+  await run('types', 'npm', ['run', '--silent', 'check']);
+  const mocha = (timeout, specs) => [
+    ...['mocha', '--no-config', '--node-option', 'import=tsx', '--extension', 'ts'],
+    ...['--reporter', 'scripts/counting-reporter.mjs', '--timeout', timeout, ...specs],
+  ];
+  if (units.length > 0) await run('unit tests', 'npx', mocha('60000', units), { alone: true });
+  if (suites.length === 0) return;
+  await build();
+  await run('interface tests', 'npx', mocha('90000', suites), { alone: true });
+}
+
+const at = process.argv.indexOf('--changed');
+await (at < 0 ? all() : changed(process.argv[at + 1]));
 
 const counts = existsSync(countsFile)
   ? readFileSync(countsFile, 'utf8')
@@ -62,7 +88,7 @@ const passed = counts.reduce((sum, { passes }) => sum + passes, 0);
 let failed = counts.reduce((sum, count) => sum + count.failures, 0);
 // A step that broke before its tests could be counted is a failure too.
 if (failures.length > 0 && failed === 0) failed = failures.length;
-if (counts.length < 2 && failed === 0) failed = 1;
+if (at < 0 && counts.length < 2 && failed === 0) failed = 1;
 console.log(failures.length > 0 ? `\nFailed: ${failures.join(', ')}` : '\nAll steps done.');
 console.log(`${passed} passed, ${failed} failed`);
 process.exit(failed > 0 ? 1 : 0);
