@@ -34,7 +34,6 @@ describe('a file that is taken in', () => {
     expect(large).to.deep.equal({
       used: [],
       told: 'radii.csv was not taken in: it is too large for a list.',
-      left: '',
     });
     const broken = await taken(file, { read: () => Promise.reject(new Error('The worker died.')) });
     expect(broken).to.deep.equal({ used: [], told: 'radii.csv was not taken in: The worker died.' });
