@@ -1,11 +1,9 @@
 import { BATCH, chunksOf, joinTallies, type Project, type Tally } from '@ulvex/core';
 import { Run, type RunOwner, type RunState } from '../compute/run.svelte.ts';
+import { nextBatches } from './trace-parts.ts';
 
 /** Chunks from which on a standard error can be trusted. */
 const LEAST_CHUNKS = 16;
-
-/** How long a job may keep a worker, ms: what is drawn meanwhile waits no longer for it. */
-const SLICE = 400;
 
 /**
  * One run of rays through a scene, on all workers; its parts are chunks of rays. Batches come from several workers and are joined in the order of
@@ -14,7 +12,7 @@ const SLICE = 400;
 export class SceneRun extends Run {
   /** The first chunk that no job has, and how many batches the next job takes. */
   #from = 0;
-  #batches = 1;
+  #batches = 2;
   // eslint-disable-next-line svelte/prefer-svelte-reactivity -- nothing renders from what waits to be joined
   #early = new Map<number, Tally>();
   #next = 0;
@@ -54,7 +52,7 @@ export class SceneRun extends Run {
     this.begin();
     this.#early.clear();
     this.#from = this.#next * BATCH;
-    this.#batches = 1;
+    this.#batches = 2;
     for (let worker = 0; worker < this.pool.size; worker++) void this.#another();
   }
 
@@ -66,13 +64,14 @@ export class SceneRun extends Run {
       const to = Math.min(this.of, from + batches * BATCH);
       this.#from = to;
       const begun = performance.now();
-      const end = await this.work('traceScene', { project, scene, rays, from, to }, ({ batch, tally }) =>
-        this.#take(batch, tally),
-      );
+      let first = 0;
+      const end = await this.work('traceScene', { project, scene, rays, from, to }, ({ batch, tally }) => {
+        first ||= performance.now() - begun;
+        this.#take(batch, tally);
+      });
       if (!end) return;
       if (!end.ok) return this.end('failed', end.reason);
-      const each = (performance.now() - begun) / batches;
-      this.#batches = Math.max(1, Math.min(2 * batches, Math.floor(SLICE / each)));
+      this.#batches = nextBatches(batches, first, performance.now() - begun);
     }
     if (this.active && this.done === this.of) this.end('done');
   }
