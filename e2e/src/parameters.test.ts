@@ -193,7 +193,7 @@ describe('a scan', () => {
       async () => (await bench.has('scan-figures')) && Number(await figures('done')) > 8,
     );
     await bench.click('scan-stop');
-    expect(await figures('state')).to.equal('stopped');
+    expect(await figures('state')).to.equal('cancelled');
     expect(await bench.text('scan-tile')).to.match(/\d+ of 1681|41 points/);
     await bench.type('scan-points-1', '5');
     await bench.type('scan-points-0', '5');
