@@ -59,6 +59,18 @@ export class Bench {
     await this.settled();
   }
 
+  /** Opens a sample from the Projects room by its button; waits until it is on the desk, in its own room. */
+  async openSample(id: string, name: string): Promise<void> {
+    await this.waitFor('the samples', () => this.has(`sample-${id}`));
+    await this.click(`sample-${id}`);
+    // Its name stands on its button too: what counts is the name of the open project.
+    await this.waitFor(`the sample “${name}”`, async () => {
+      const path = new URL(await this.driver.getCurrentUrl()).pathname;
+      return path !== '/projects' && (await this.shown('project-name').catch(() => '')) === name;
+    });
+    await this.settled();
+  }
+
   async reload(): Promise<void> {
     await this.driver.navigate().refresh();
     await this.settled();

@@ -9,9 +9,7 @@ describe('other forms of a lens', () => {
   const over = async () => (await (await bench.find('moves')).getAttribute('data-running')) === 'false';
 
   it('begin with a sample that has its way in the history', async () => {
-    await bench.click('sample-four-element-way');
-    await bench.waitFor('the sample', async () => (await bench.text('window')).includes('the way there'));
-    await bench.settled();
+    await bench.openSample('four-element-way', 'Four elements, the way there');
     await bench.press(Key.F9);
     await bench.waitFor('the history', async () => (await bench.text('window')).includes('Polished, its own glasses'));
     expect(await bench.text('window')).to.include('The rough form');

@@ -8,9 +8,7 @@ describe('goals in a scene', () => {
   useBench('/projects', (started) => (bench = started));
 
   it('are wanted of a detector, with the standard error of what it counts', async () => {
-    await bench.click('sample-signal-lamp');
-    await bench.waitFor('the sample', async () => (await bench.text('window')).includes('Signal lamp'));
-    await bench.settled();
+    await bench.openSample('signal-lamp', 'Signal lamp');
     await bench.open('/improve');
     await bench.waitFor('free numbers', () => bench.has('free-2'));
     expect(await bench.has('free-3')).to.equal(false);
