@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs';
 import { join } from 'node:path';
-import { By, Key, type WebElement } from 'selenium-webdriver';
+import { By, error, Key, type WebElement } from 'selenium-webdriver';
 import { consoleErrors, startBrowser, type Browser, type BrowserChoice } from './browser.ts';
 import { startServer, type RunningServer } from './server.ts';
 
@@ -114,8 +114,15 @@ export class Bench {
     });
   }
 
+  /** Waits until something is so; it is not so yet if what it looks at is not there, or was replaced while it was looked at. */
   async waitFor(what: string, test: () => Promise<boolean>): Promise<void> {
-    await this.driver.wait(test, PATIENCE, `waited in vain for ${what}`, LOOK_EVERY);
+    const look = () =>
+      test().catch((thrown: unknown) => {
+        if (thrown instanceof error.NoSuchElementError || thrown instanceof error.StaleElementReferenceError)
+          return false;
+        throw thrown;
+      });
+    await this.driver.wait(look, PATIENCE, `waited in vain for ${what}`, LOOK_EVERY);
   }
 
   /**
