@@ -20,11 +20,16 @@
   let { panels, before, labels, style, columns: wanted, testid }: Props = $props();
   let width = $state(0);
   let height = $state(0);
+  /** Below this width of a picture its name and figure stand in two lines, px. */
+  const NARROW = 112;
+  const columns = $derived(wanted ?? columnsFor(panels.length, { width, height }, 1));
   /** Room for the lines below a picture, px: one for its name and first figure, one for others, one for a reference. */
   const caption = $derived(
-    24 + (panels.some(({ figures }) => (figures?.length ?? 0) > 1) ? 16 : 0) + (before.length > 0 ? 16 : 0),
+    24 +
+      (panels.some(({ figures }) => (figures?.length ?? 0) > 1) ? 16 : 0) +
+      (before.length > 0 ? 16 : 0) +
+      (width / columns < NARROW ? 16 : 0),
   );
-  const columns = $derived(wanted ?? columnsFor(panels.length, { width, height }, 1));
   const rows = $derived(Math.max(1, Math.ceil(panels.length / columns)));
   const side = $derived(Math.max(24, Math.min(width / columns - 8, height / rows - caption, 260)));
   const pictures = $derived(
