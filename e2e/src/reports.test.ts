@@ -31,7 +31,7 @@ describe('the camera thrown far', () => {
     expect(await bench.text('spots-tile')).to.match(/Airy 353–388 µm|Airy 350–390 µm/);
     await bench.select('second-tile', 'first-order');
     await bench.settled();
-    expect(await bench.text('first_order-tile')).to.match(/magnification here\s+−139\.252/);
+    expect(await bench.text('first_order-tile')).to.match(/magnification in use\s+−139\.252/);
     // What stands beside the spots stays through another room.
     await bench.open('/study');
     await bench.driver.navigate().back();

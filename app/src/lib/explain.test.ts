@@ -1,4 +1,4 @@
-import { MEASURES, listParameters, readProjectText } from '@ulvex/core';
+import { ANALYSES, MEASURES, listParameters, readProjectText } from '@ulvex/core';
 import { expect } from 'chai';
 import { readFileSync, readdirSync } from 'node:fs';
 import { join, resolve } from 'node:path';
@@ -31,6 +31,12 @@ describe('explanations', () => {
       .map(([, key]) => key);
     expect(asked).to.include('word:radius');
     for (const key of asked) expect(explanation(key, project), key).to.not.equal(null);
+  });
+
+  it('exist for every word that a setting of an analysis is explained by', () => {
+    const words = ANALYSES.flatMap(({ settings }) => Object.values(settings).flatMap(({ word }) => word ?? []));
+    expect(words).to.include.members(['pupil', 'sampling', 'scale']);
+    for (const word of words) expect(explanation(`word:${word}`, project), word).not.to.equal(null);
   });
 
   it('are silent about what there is not', () => {

@@ -107,6 +107,7 @@ export const PUPIL = {
   title: 'Pupil',
   options: ['full', 'clipped'],
   fallback: 'full',
+  word: 'pupil',
 } as const;
 
 export const CLIPPED = { ...PUPIL, fallback: 'clipped' } as const;

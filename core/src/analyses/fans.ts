@@ -14,7 +14,7 @@ const RAYS = 41;
 const SETTINGS = {
   direction: { kind: 'choice', title: 'Fans', options: ['both', 'tangential', 'sagittal'], fallback: 'both' },
   pupil: CLIPPED,
-  scale: { kind: 'number', title: 'Scale ±', unit: '', min: 0, max: 1e6, fallback: 0 },
+  scale: { kind: 'number', title: 'Scale ±', unit: '', min: 0, max: 1e6, fallback: 0, word: 'scale' },
 } as const;
 
 const DIRECTIONS = ['tangential', 'sagittal'] as const;

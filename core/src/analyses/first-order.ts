@@ -88,5 +88,5 @@ function inUse(lens: LensEvaluation): (string | number)[][] {
   const { wavelengths, primary } = lens.model;
   const only = (value: number) => wavelengths.map((_, wave) => (wave === primary ? value : ''));
   const { kind, value, edge } = scale.value;
-  return [[`${kind} here`, ...only(value)], ...(edge === null ? [] : [['… at the largest field', ...only(edge)]])];
+  return [[`${kind} in use`, ...only(value)], ...(edge === null ? [] : [['at the largest field', ...only(edge)]])];
 }

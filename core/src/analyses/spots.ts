@@ -28,8 +28,8 @@ export const spots = defineAnalysis({
   settings: {
     reference: { kind: 'choice', title: 'About', options: ['centroid', 'chief'], fallback: 'centroid' },
     pupil: CLIPPED,
-    sampling: { kind: 'choice', title: 'Rays', options: SAMPLINGS, fallback: '12 × 24' },
-    box: { kind: 'number', title: 'Box ±', unit: '', min: 0, max: 1e6, fallback: 0 },
+    sampling: { kind: 'choice', title: 'Rays', options: SAMPLINGS, fallback: '12 × 24', word: 'sampling' },
+    box: { kind: 'number', title: 'Box ±', unit: '', min: 0, max: 1e6, fallback: 0, word: 'scale' },
   },
   older({ sampling, ...given }) {
     // A sampling was kept by its place in the list.

@@ -139,8 +139,8 @@ describe('the usual analyses', () => {
     const strong = table.columns.findIndex((column) => column.strong);
     expect(row('focal length')[strong]).to.be.closeTo(measure('effective_focal_length', {}), 1e-12);
     expect(row('paraxial magnification'), 'of a far object').to.equal(undefined);
-    expect(row('image scale here')[strong]).to.be.closeTo(36, 0.4);
-    expect(row('image scale here').filter((value) => value === '')).to.have.length(2);
+    expect(row('image scale in use')[strong]).to.be.closeTo(36, 0.4);
+    expect(row('image scale in use').filter((value) => value === '')).to.have.length(2);
   });
 
   it('take settings as earlier versions kept them', () => {

@@ -14,10 +14,8 @@ export interface Driving<Step> {
   readonly between?: (step: Step, took: number) => Promise<void>;
 }
 
-const everyStep = () => true;
-
 /** Looks at its messages after each step, for steps that are long. */
-export const EVERY_STEP: { readonly due: () => boolean } = { due: everyStep };
+export const EVERY_STEP: { readonly due: () => boolean } = { due: () => true };
 
 /**
  * Runs the work of a job to its end, and lets messages in between its steps, so that it can be cancelled and is known to be alive. Every job that

@@ -34,7 +34,7 @@ const SHORTEST = 1e-9;
  * Least sum of squares by values alone: the evolution strategy with adapted covariance (N. Hansen, “The CMA evolution strategy: a tutorial”,
  * arXiv:1604.00772, 2016), with its usual constants. Ways beyond a bound end on it.
  *
- * Sampled values come from the same random numbers at each place, so that neighbours can be told apart; but the search stops where the better half
+ * Sampled values come from the same random numbers at each place, so that neighbours can be compared; but the search stops where the better half
  * of a generation differs in no value by more than its standard error: the minimum of that sample is then as good as
  * any. Yields after each generation, whether it was better or not, so that it can be stopped.
  */
@@ -121,7 +121,7 @@ function settled(
   gain: number,
   oneSided: readonly number[],
 ): StopReason | null {
-  // What exact values gain is counted; sampled ones are as near as they can be told apart.
+  // Sampled values have converged once they differ by no more than their standard errors; exact ones once a step gains too little.
   const sampled = best.errors!.some((error) => error > 0);
   if (sampled && half.every(({ values }) => alike(values, best.values!, best.errors!, oneSided))) return 'noise';
   const even = half.at(-1)!.square - half[0].square <= gain * best.square;

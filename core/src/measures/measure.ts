@@ -7,6 +7,8 @@ import { failure, success, type Outcome } from '../math/outcome.ts';
 export type SettingSpec = SettingKind & {
   /** Counts only where another choice is one of these; left out of sight elsewhere. */
   readonly when?: { readonly setting: string; readonly is: readonly string[] };
+  /** The word under which it is explained by key; none if its title says enough. */
+  readonly word?: string;
 };
 
 type SettingKind =

@@ -102,7 +102,7 @@ export function pasteTable(
   };
 }
 
-/** Rows of a table going onto surfaces one after the other; `problems` are told by rows and columns of the table. */
+/** Writes the rows of a table to the surfaces, one after the other. Rows and columns of `problems` are those of the table. */
 class Paste {
   readonly #lensId: string;
   readonly #columns: readonly (TableColumn | 'stop' | undefined)[];

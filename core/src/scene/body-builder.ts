@@ -27,9 +27,9 @@ interface Place {
   /** It with what it has from its owner. */
   readonly look: Part;
   readonly pose: Rigid;
-  /** What its faces are told apart by; empty for a part that is no pattern. */
+  /** Suffix that distinguishes the faces of this copy, such as `#2`; empty for a part that is no pattern. */
   readonly copy: string;
-  /** Whether it is the first: what is wrong with the part is told once. */
+  /** Whether it is the first copy: findings about the part are reported for that one only. */
   readonly first: boolean;
 }
 

@@ -6,7 +6,7 @@ import type { Project } from '../project/model.ts';
 import type { Part, Volume } from '../project/scene.ts';
 import type { Finding } from '../sequence/lens-model.ts';
 
-/** Materials and finishes of a project at the wavelengths of a scene. What is missing is told in its findings. */
+/** Materials and finishes of a project at the wavelengths of a scene. What is missing is reported as a finding. */
 export class SceneOptics {
   readonly #materials: ReadonlyMap<string, Material>;
   readonly #finishes: ReadonlyMap<string, Finish>;

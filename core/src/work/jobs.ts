@@ -165,7 +165,7 @@ function* scanRows(
 /** Scans some points; rows are handed on some at a time. What was handed on stays when it is cancelled. */
 async function scanned(
   input: ScanPartInput,
-  context: JobContext<never>,
+  context: Pick<JobContext<never>, 'pause' | 'cancelled'>,
   report: (rows: readonly ScanRow[]) => void,
 ): Promise<Outcome<null>> {
   let rows: ScanRow[] = [];
@@ -390,7 +390,7 @@ export const JOBS = {
 
   /** Points of a scan, from one up to another that is left out; rows are reported some at a time. */
   async scanPart(input: ScanPartInput, context: JobContext<readonly ScanRow[]>): Promise<Outcome<null>> {
-    return scanned(input, context as JobContext<never>, context.report);
+    return scanned(input, context, context.report);
   },
 
   /** A scan asked for by another program, as the text of its request; rows are reported some at a time. */
@@ -399,7 +399,7 @@ export const JOBS = {
     if (!request.ok) return request;
     const points = scanSize(request.value.axes);
     let done = 0;
-    const end = await scanned({ ...request.value, from: 0, to: points }, context as JobContext<never>, (rows) =>
+    const end = await scanned({ ...request.value, from: 0, to: points }, context, (rows) =>
       context.report({ done: (done += rows.length), of: points, rows }),
     );
     return end.ok ? success({ points }) : end;

@@ -101,7 +101,7 @@
       >
     {/each}
   </span>
-{:else}<label>
+{:else}<label data-explain={spec.word && `word:${spec.word}`}>
     {spec.title.toLowerCase()}
     {#if options}
       <select value={String(value)} data-testid={testid} onchange={(event) => onchange(event.currentTarget.value)}>

@@ -35,7 +35,9 @@
   /** Ends at which it was still gaining. */
   const GAINING: readonly StopReason[] = ['slow', 'steps', 'evaluations'];
   const unfinished = $derived(
-    run.state === 'cancelled' || (run.outcome !== null && GAINING.includes(run.outcome.reason)),
+    run.state === 'cancelled' ||
+      run.state === 'failed' ||
+      (run.outcome !== null && GAINING.includes(run.outcome.reason)),
   );
   /** By how much a merit has changed; nothing if that would round to nothing. */
   function changeWords(from: number, to: number): string {

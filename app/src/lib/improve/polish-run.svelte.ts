@@ -36,7 +36,7 @@ export class PolishRun extends Run {
 
   /** Whether it has come to an end with something to look at. */
   get over(): boolean {
-    return (this.state === 'done' || this.state === 'cancelled') && this.latest !== null;
+    return ['done', 'cancelled', 'failed'].includes(this.state) && this.latest !== null;
   }
 
   /** Whether it is of another project than the one on the desk. */

@@ -184,7 +184,7 @@ export class SearchRun extends Run {
 
   protected override end(state: RunState, reason = ''): void {
     super.end(state, reason);
-    if (state === 'done' || state === 'cancelled') void this.#keep(true);
+    if (state !== 'none') void this.#keep(true);
   }
 
   async #keep(now = false): Promise<void> {

@@ -21,10 +21,11 @@
   const runs = $derived(desk.runs.active);
   const busy = $derived(computing || desk.relations.busy || runs.length > 0);
   const running = $derived(computing ? desk.pool.jobs.running : []);
-  const told = ({ title, progress }: Run) => (progress === null ? title : `${title} ${Math.floor(100 * progress)} %`);
+  const labelOf = ({ title, progress }: Run) =>
+    progress === null ? title : `${title} ${Math.floor(100 * progress)} %`;
   const words = $derived(
     runs.length > 0
-      ? told(runs[0]) + (runs.length > 1 ? ` and ${runs.length - 1} more` : '')
+      ? labelOf(runs[0]) + (runs.length > 1 ? ` and ${runs.length - 1} more` : '')
       : desk.relations.busy
         ? 'following links'
         : busy
@@ -105,7 +106,7 @@
     <div class="menu">
       {#each runs as run (run)}
         <div class="run" data-testid="active-run">
-          <a href={run.room} onclick={() => activity && (activity.open = false)}>{told(run)}</a>
+          <a href={run.room} onclick={() => activity && (activity.open = false)}>{labelOf(run)}</a>
           <Button aria-label="Stop: {run.title}" onclick={() => run.stop()}>Stop</Button>
         </div>
       {/each}

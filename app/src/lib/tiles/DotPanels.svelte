@@ -46,7 +46,7 @@
       };
     }),
   );
-  const told = ({ value, unit }: Figure) => `${significant(value, 3)} ${unit}`;
+  const withUnit = ({ value, unit }: Figure) => `${significant(value, 3)} ${unit}`;
 
   /** Draws a picture whenever it changes: at once, since thousands of dots take no longer than a line of a chart. */
   function drawn(canvas: HTMLCanvasElement, of: () => (typeof pictures)[number]) {
@@ -98,7 +98,7 @@
     const named = pictures.map(({ panel, name, figures }) => ({
       panel,
       name,
-      figures: figures.map((figure) => `${figure.name} ${told(figure)}`).join(' · '),
+      figures: figures.map((figure) => `${figure.name} ${withUnit(figure)}`).join(' · '),
     }));
     return dotsSvg(named, columns, { ...style, ground: token('--card') });
   }
@@ -123,8 +123,8 @@
             data-value={figure.value}
             data-was={was?.value}
             title={figure.name}
-            >{told(figure)}{k > 0 ? ` ${figure.name}` : ''}{#if was && was.value !== figure.value}<em
-                >was {told(was)}</em
+            >{withUnit(figure)}{k > 0 ? ` ${figure.name}` : ''}{#if was && was.value !== figure.value}<em
+                >was {withUnit(was)}</em
               >{/if}</span
           >
         {/each}
