@@ -20,15 +20,25 @@
   let { panels, before, labels, style, columns: wanted, testid }: Props = $props();
   let width = $state(0);
   let height = $state(0);
-  /** Below this width of a picture its name and figure stand in two lines, px. */
-  const NARROW = 112;
+  const withUnit = ({ value, unit }: Figure) => `${significant(value, 3)} ${unit}`;
+  /** Width of a letter at most, px. */
+  const LETTER = 7;
+  /** Letters of the longest name together with its figure. */
+  const longest = $derived(
+    Math.max(
+      0,
+      ...panels.map(
+        ({ title, figures }) => shownName(title, labels).length + (figures?.[0] ? withUnit(figures[0]).length : 0),
+      ),
+    ),
+  );
   const columns = $derived(wanted ?? columnsFor(panels.length, { width, height }, 1));
   /** Room for the lines below a picture, px: one for its name and first figure, one for others, one for a reference. */
   const caption = $derived(
     24 +
       (panels.some(({ figures }) => (figures?.length ?? 0) > 1) ? 16 : 0) +
       (before.length > 0 ? 16 : 0) +
-      (width / columns < NARROW ? 16 : 0),
+      (width / columns < longest * LETTER + 12 ? 16 : 0), // a name and its figure do not fit beside each other
   );
   const rows = $derived(Math.max(1, Math.ceil(panels.length / columns)));
   const side = $derived(Math.max(24, Math.min(width / columns - 8, height / rows - caption, 260)));
@@ -46,8 +56,6 @@
       };
     }),
   );
-  const withUnit = ({ value, unit }: Figure) => `${significant(value, 3)} ${unit}`;
-
   /** Draws a picture whenever it changes: at once, since thousands of dots take no longer than a line of a chart. */
   function drawn(canvas: HTMLCanvasElement, of: () => (typeof pictures)[number]) {
     $effect(() => {
