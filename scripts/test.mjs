@@ -65,8 +65,18 @@ async function changed(base) {
   if (code.length > 0) await run('lint', 'npx', ['eslint', '--no-warn-ignored', ...code]);
   await run('types', 'npm', ['run', '--silent', 'check']);
   const mocha = (timeout, specs) => [
-    ...['mocha', '--no-config', '--node-option', 'import=tsx', '--extension', 'ts'],
-    ...['--reporter', 'scripts/counting-reporter.mjs', '--timeout', timeout, ...specs],
+    ...['mocha', '--no-config', '--node-option', 'import=./scripts/typescript.mjs', '--extension', 'ts'],
+    ...[
+      '--reporter',
+      'scripts/counting-reporter.mjs',
+      '--parallel',
+      '--jobs',
+      '2',
+      '--exit',
+      '--timeout',
+      timeout,
+      ...specs,
+    ],
   ];
   if (units.length > 0) await run('unit tests', 'npx', mocha('60000', units), { alone: true });
   if (suites.length === 0) return;

@@ -14,6 +14,8 @@ import { benchServer } from './server-load.ts';
 import { workerRatios } from './workers.ts';
 
 const root = resolve(import.meta.dirname, '../..');
+/** What lets Node run TypeScript. */
+const TYPESCRIPT = join(root, 'scripts/typescript.mjs');
 const { values, positionals } = parseArgs({
   allowPositionals: true,
   options: {
@@ -41,7 +43,7 @@ function lastJson(output: string): Run {
 
 function ours(): Run {
   const script = join(import.meta.dirname, 'sequential.ts');
-  return lastJson(execFileSync(process.execPath, ['--import', 'tsx', script], { cwd: root, encoding: 'utf8' }));
+  return lastJson(execFileSync(process.execPath, ['--import', TYPESCRIPT, script], { cwd: root, encoding: 'utf8' }));
 }
 
 function median(list: readonly number[]): number {
@@ -104,7 +106,7 @@ function inTurn(script: string, binary: string, args: readonly string[]): (reado
     JSON.parse(execFileSync(file, given, { cwd: root, encoding: 'utf8' }).trim().split('\n').at(-1)!) as SceneRun;
   const native = join(root, '.cache/yardsticks', binary);
   return Array.from({ length: Math.max(1, Number(values.rounds) || 5) }, () => [
-    run(process.execPath, ['--import', 'tsx', join(import.meta.dirname, script)]),
+    run(process.execPath, ['--import', TYPESCRIPT, join(import.meta.dirname, script)]),
     existsSync(native) ? run(native, args) : null,
   ]);
 }

@@ -19,8 +19,10 @@ const WORK = {
  */
 export async function workerRatios(what: keyof typeof WORK, rounds: number): Promise<number[]> {
   // A worker does not inherit the loader that reads TypeScript: it registers its own.
-  const begin = `import('tsx/esm/api').then(({ register }) => { register(); import(${JSON.stringify(import.meta.url)}); });`;
-  const workers = [0, 1].map(() => new Worker(begin, { eval: true }));
+  const begin = [new URL('../../scripts/typescript.mjs', import.meta.url).href, import.meta.url]
+    .map((url) => `await import(${JSON.stringify(url)});`)
+    .join(' ');
+  const workers = [0, 1].map(() => new Worker(`(async () => { ${begin} })()`, { eval: true }));
   try {
     await Promise.all(workers.map((worker) => once(worker, 'message')));
     const seconds = async (some: readonly Worker[]) => {

@@ -1,7 +1,6 @@
 #!/usr/bin/env node
-import { register } from 'tsx/esm/api';
+import '../../scripts/typescript.mjs';
 
-register();
 const { main } = await import('../src/main.ts');
 process.exitCode = await main(process.argv.slice(2), {
   out: (line) => process.stdout.write(`${line}\n`),

@@ -81,7 +81,7 @@ function add(place: usize, value: v128): void {
  * Takes adjoints from behind a surface to behind the one before, and adds to the columns of the variables that change the surface or the way to it.
  *
  * @param from - the station before; that of the launch for the first surface
- * @param gap - what was taken off z behind this surface, on the way to the next
+ * @param gap - what was taken off z after this surface, on the way to the next
  * @param sets - adjoints that are taken, one behind the other
  * @param mu - n/n′; 1 at a mirror
  * @param before - refractive index in front

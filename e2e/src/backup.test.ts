@@ -58,7 +58,7 @@ describe('the store as a whole', () => {
     const file = join(folder, 'other.json');
     writeFileSync(file, readFileSync(join(import.meta.dirname, '../../samples/tide-camera.ulvex.json')));
     await bench.choose('restore-input', file);
-    await notice(/other\.json: The file is no backup/);
+    await notice(/other\.json: The file is not a backup/);
     expect(await bench.text('store-use')).to.match(/[kMG]B of [\d.]+ GB/);
   });
 });

@@ -35,6 +35,8 @@ export interface Browser {
   readonly driver: chrome.Driver;
   readonly downloads: string;
   close(): Promise<void>;
+  /** Ends the browser without waiting for anything: when this process ends. */
+  end(): void;
   /** Ends the browser as a crash of the machine would: at once, with nothing said to the page. */
   kill(): Promise<void>;
 }
@@ -76,19 +78,27 @@ export async function startBrowser(choice: BrowserChoice = {}): Promise<Browser>
     .setChromeService(new chrome.ServiceBuilder('/usr/bin/chromedriver'))
     .build()) as chrome.Driver;
   await resize(driver, width, height);
+  const remove = () => rmSync(folder, { recursive: true, force: true, maxRetries: 5 });
+  const kill = () => {
+    for (const pid of browserProcesses(profile)) process.kill(pid, 'SIGKILL');
+  };
   return {
     driver,
     downloads,
     async close() {
       await driver.quit();
-      rmSync(folder, { recursive: true, force: true, maxRetries: 5 });
+      remove();
+    },
+    end() {
+      kill();
+      remove();
     },
     async kill() {
-      for (const pid of browserProcesses(profile)) process.kill(pid, 'SIGKILL');
+      kill();
       await driver.quit().catch(() => {}); // there is no one left to answer
       for (const name of ['SingletonLock', 'SingletonSocket', 'SingletonCookie'])
         rmSync(join(profile, name), { force: true });
-      rmSync(folder, { recursive: true, force: true, maxRetries: 5 });
+      remove();
     },
   };
 }
@@ -102,7 +112,8 @@ export interface SharedBrowser {
    * @param script - runs before any script of each page
    */
   anew(url: string, script?: string): Promise<Browser>;
-  close(): Promise<void>;
+  /** Ends it at once, without waiting: when the process ends. */
+  end(): void;
 }
 
 export async function shareBrowser(choice: Pick<BrowserChoice, 'webgl'> = {}): Promise<SharedBrowser> {
@@ -141,8 +152,8 @@ export async function shareBrowser(choice: Pick<BrowserChoice, 'webgl'> = {}): P
         },
       };
     },
-    async close() {
-      await browser.close();
+    end() {
+      browser.end();
       rmSync(folder, { recursive: true, force: true, maxRetries: 5 });
     },
   };

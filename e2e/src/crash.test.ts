@@ -8,7 +8,7 @@ import { startBrowser } from './browser.ts';
 import { startServer, type RunningServer } from './server.ts';
 
 /** How often the browser is killed, at another moment each time; more by `ULVEX_KILLS=200 npm run e2e`. */
-const KILLS = Number(process.env.ULVEX_KILLS ?? 8);
+const KILLS = Number(process.env.ULVEX_KILLS ?? 5);
 const CELL = 'thickness-l1_back';
 
 describe('a browser that is killed while one works', () => {

@@ -153,7 +153,7 @@ describe('files that ask for too much', () => {
     });
     await bench.driver.navigate().refresh();
     await bench.waitFor('the list', () => bench.has('project-list'));
-    expect(await bench.text('notice')).to.match(/did not come up/);
+    expect(await bench.text('notice')).to.match(/did not open/);
     await bench.waitFor('its line', () => bench.has('open-without-relations'));
     await bench.click('open-without-relations');
     await bench.waitFor('the room', () => bench.has('section'));

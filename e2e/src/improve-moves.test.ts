@@ -42,7 +42,7 @@ describe('other forms of a lens', () => {
     await bench.click('shortlist-open');
     await bench.type('rule-minIndex', '3');
     expect(Number(await (await bench.find('shortlist')).getAttribute('data-count'))).to.equal(0);
-    expect(await bench.text('shortlist')).to.match(/No glass keeps all of it/);
+    expect(await bench.text('shortlist')).to.match(/No glass meets all rules/);
     await bench.click('moves-begin');
     await bench.waitFor('the word', () => bench.has('moves-failure'));
     await bench.type('rule-minIndex', 'many');

@@ -66,7 +66,7 @@ describe('Improve', () => {
     await bench.type('semi-l4_back', '5.7');
     await goTo('/improve', 'run');
     await over();
-    expect(await bench.text('run')).to.match(/Neither is lost/);
+    expect(await bench.text('run')).to.match(/changed since the run began/);
     const before = await bench.value('merit', 'merit');
     await bench.click('run-keep');
     await bench.settled();

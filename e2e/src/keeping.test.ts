@@ -136,7 +136,7 @@ describe('keeping and sharing', () => {
     await bench.waitFor('the Layout', () => bench.has('section'));
     await bench.settled();
     expect(await surfaces()).to.equal(before + 8);
-    expect(await bench.text('notice')).to.match(/Insert the lens of Tide camera.*It came without/s);
+    expect(await bench.text('notice')).to.match(/Insert the lens of Tide camera.*It was inserted without/s);
     await bench.click('notice-action');
     await bench.settled();
     expect(await surfaces()).to.equal(before);

@@ -153,7 +153,7 @@ describe('the scene in the Layout', () => {
     await bench.click('thing-box');
     await bench.select('combine-with', 'cylinder');
     await bench.settled();
-    expect(await text('thing-panel')).to.match(/One body of two others/);
+    expect(await text('thing-panel')).to.match(/One body made of two others/);
     await bench.click('part-tab-faces');
     expect(await text('face-cylinder_side')).to.match(/mm²/);
     expect(await text('face-box_front')).to.match(/8\d\.\d+ mm²/); // 20 × 20 less π 10², its drawing's hole a little small
@@ -215,7 +215,7 @@ describe('the scene in the Layout', () => {
     await bench.select('source-law', 'parallel');
     await bench.type('place-dz', '60');
     await bench.waitFor('the warning', () => bench.has('lost-source'));
-    expect(await text('lost-source')).to.match(/meets nothing/);
+    expect(await text('lost-source')).to.match(/hits nothing/);
     await bench.type('place-tx', '180');
     await bench.waitFor('the light on the mirror', async () => !(await bench.has('lost-source')));
     await bench.select('scene-add', 'detector');
@@ -249,7 +249,7 @@ describe('the scene in the Layout', () => {
       writeFileSync(join(folder, 'bad.stl'), 'nothing of the kind');
       await bench.choose('mesh-file', join(folder, 'bad.stl'));
       await bench.waitFor('the refusal', async () =>
-        /bad\.stl was not taken in: it is no STL/.test(await text('notice')),
+        /bad\.stl was not imported: it is no STL/.test(await text('notice')),
       );
       await bench.choose('mesh-file', join(folder, 'lid.stl'));
       await bench.waitFor('the mesh', () => bench.has('thing-mesh'));

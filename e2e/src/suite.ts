@@ -36,9 +36,8 @@ export function useBench(
   after(() => bench.close());
 }
 
-after(async () => {
-  for (const shared of browsers.values()) await shared.close();
-  browsers.clear();
+/** Suites come one after another, and files may come to this process until it ends: so it ends what they share. */
+process.once('exit', () => {
+  for (const shared of browsers.values()) shared.end();
   server?.stop();
-  server = null;
 });

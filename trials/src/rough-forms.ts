@@ -12,7 +12,7 @@ import {
 /** Bounds of a number that is free; left out where it has none. */
 type Bounds = readonly [min?: number | undefined, max?: number | undefined];
 
-/** A surface in few words: radius, distance behind it, glass behind it (six digits), or `mirror`; further shape numbers. */
+/** A surface in few words: radius, distance after it, glass after it (six digits), or `mirror`; further shape numbers. */
 export interface Rough {
   readonly r?: number;
   readonly t?: number;
@@ -345,7 +345,7 @@ export const ROUGH_FORMS: readonly RoughForm[] = [
     id: 'scan_lens',
     name: 'Scan lens',
     notes:
-      'Three elements behind a turning mirror, whose place is the stop: the spot goes over a flat field in proportion to the angle, for one colour.',
+      'Three elements after a turning mirror, whose place is the stop: the spot goes over a flat field in proportion to the angle, for one colour.',
     surfaces: [
       { id: 'stop', name: 'Turning mirror', t: 22 },
       { r: -38, t: 3, glass: '517642' },

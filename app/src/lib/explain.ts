@@ -34,7 +34,7 @@ const WORDS: Readonly<Record<string, Omit<Explanation, 'more'> & { readonly more
     title: 'Material',
     unit: '',
     text:
-      'The medium behind the surface: a six-digit glass code (nd − 1, Vd), a name, an index such as 1.6, ' +
+      'The medium after the surface: a six-digit glass code (nd − 1, Vd), a name, an index such as 1.6, ' +
       '“air” or “mirror”. Indices are relative to air at 20 °C and 101325 Pa.',
   },
   conic: {
@@ -48,22 +48,21 @@ const WORDS: Readonly<Record<string, Omit<Explanation, 'more'> & { readonly more
     title: 'Semi-aperture',
     unit: 'mm',
     text:
-      'Half the clear diameter. Muted: drawn from the rays of all fields and colours, never clips. Typed: ' +
-      'set, and clips wherever an analysis says “clipped”. “auto” gives it back to the rays.',
+      'Half the clear diameter. Grey: computed from the rays of all fields and colours; it never clips. ' +
+      'Typed: set, and clips wherever an analysis says “clipped”. “auto” makes it automatic again.',
   },
   follow: {
     title: 'What follows',
     unit: '',
     text:
-      'A moved surface can stand alone: the axis behind it goes on as if it were not moved. Or all that ' +
-      'follows goes along with it, to the end or up to a surface from which the axis returns. Behind a ' +
-      'tilted mirror the axis can follow the reflected light, as a fold wants it.',
+      'What follows a moved surface is not moved, is moved with it to the end, or is moved with it up to a ' +
+      'surface where the axis returns. After a tilted mirror the axis can follow the reflected light (a fold).',
   },
   comment: { title: 'Comment', unit: '', text: 'A line of your own about this surface; it changes nothing.' },
   pupil: {
     title: 'Pupil',
     unit: '',
-    text: 'Full: every ray through the unvignetted pupil counts. Clipped: rays outside set apertures are left out.',
+    text: 'Full: every ray through the unvignetted pupil counts. Clipped: rays outside set apertures are excluded.',
   },
   sampling: {
     title: 'Rays',
@@ -90,7 +89,7 @@ const WORDS: Readonly<Record<string, Omit<Explanation, 'more'> & { readonly more
     unit: '',
     text:
       'Focal: spots and ray fans are places on the image surface. Afocal, for what one looks through: they ' +
-      'are the angles θx = atan(L/N), θy = atan(M/N) of the rays behind the lens, in mrad; distortion ' +
+      'are the angles θx = atan(L/N), θy = atan(M/N) of the rays after the lens, in mrad; distortion ' +
       'compares their tangents with angular magnification × tan θ, and the Airy radius is 1.22 λ over the ' +
       'exit pupil.',
   },

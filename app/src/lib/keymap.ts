@@ -7,8 +7,8 @@ export interface Shortcut {
 }
 
 export const KEYMAP = {
-  undo: { id: 'undo', keys: 'Mod+Z', what: 'Take the last change back' },
-  redo: { id: 'redo', keys: 'Mod+Shift+Z', what: 'Do it again' },
+  undo: { id: 'undo', keys: 'Mod+Z', what: 'Undo the last change' },
+  redo: { id: 'redo', keys: 'Mod+Shift+Z', what: 'Redo' },
   save: { id: 'save', keys: 'Mod+S', what: 'Write the project to a file' },
   open: { id: 'open', keys: 'Mod+O', what: 'Open a project file' },
   ask: { id: 'ask', keys: 'F4', what: 'Ask: a measure, a calculation, a command, a place' },
@@ -24,7 +24,7 @@ export const KEYMAP = {
   dial: {
     id: 'dial',
     keys: 'Shift+F9',
-    what: 'In a number: a dial for it, or put it away (also by a right click)',
+    what: 'On a number: open or close a dial (also by a right click)',
   },
   operations: {
     id: 'operations',
@@ -39,7 +39,7 @@ export const KEYMAP = {
   freeNumber: {
     id: 'freeNumber',
     keys: 'Shift+F7',
-    what: 'In a number, or several that are chosen: free for Improve, or fixed again',
+    what: 'On one or more chosen numbers: make them free for Improve, or fix them again',
   },
   numberState: {
     id: 'numberState',
@@ -70,7 +70,7 @@ export const KEYMAP = {
   duplicate: {
     id: 'duplicate',
     keys: 'Alt+Shift+ArrowDown',
-    what: 'On the name of a line: double surface or element',
+    what: 'On the name of a line: duplicate the surface or element',
   },
   nudgeUp: {
     id: 'nudgeUp',
@@ -92,10 +92,10 @@ export const LOCAL_KEYS: readonly {
   {
     where: 'In a cell',
     keys: [
-      ['Enter', 'Takes the number and goes down; with Shift up'],
+      ['Enter', 'Accepts the value and moves down; with Shift up'],
       ['↑ ↓ ← →', 'Walk through the cells; typing replaces'],
-      ['F2', 'Mend the present number, every digit shown'],
-      ['Esc', 'Restores what was there'],
+      ['F2', 'Edit the present value, every digit shown'],
+      ['Esc', 'Restores the previous value'],
     ],
   },
   {
@@ -103,7 +103,7 @@ export const LOCAL_KEYS: readonly {
     keys: [
       ['F2', 'Renames it'],
       ['Delete', 'Removes the surface or the element'],
-      ['Space', 'Leaves an element out without deleting it, or takes it in again'],
+      ['Space', 'Excludes an element without deleting it, or includes it again'],
     ],
   },
   {
@@ -113,7 +113,7 @@ export const LOCAL_KEYS: readonly {
       ['↑ ↓ ← →', 'Pan'],
       ['M', 'Measures a distance between two clicks'],
       ['Shift', 'Held while dragging: a tenth as far as the mouse'],
-      ['Esc', 'Lets go of what is dragged'],
+      ['Esc', 'Cancels the drag'],
     ],
   },
 ];

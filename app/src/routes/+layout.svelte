@@ -113,7 +113,7 @@
     if (pressed(event, KEYMAP.dial)) {
       event.preventDefault();
       if (!toggleDial(desk, document.activeElement))
-        desk.notice = { tone: 'done', title: 'Go to a number that is to be turned.' };
+        desk.notice = { tone: 'done', title: 'Go to a number to turn it.' };
       return;
     }
     const found = shortcuts.find(({ shortcut }) => pressed(event, shortcut));

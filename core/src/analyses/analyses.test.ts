@@ -143,7 +143,7 @@ describe('Analyses', () => {
 
   it('find the best focus of a perfect mirror where it is, and its MTF there after Hopkins', () => {
     const shifted = mirror(0.3);
-    // Light goes toward −z behind the mirror: a shift along z brings it back.
+    // Light goes toward −z after the mirror: a shift along z brings it back.
     expect(
       figure(run(shifted, 'quality_focus', { quality: 'spot', range: 1, field: 'axis' }), 'axis best at'),
     ).to.be.closeTo(-0.3, 2e-3);

@@ -53,7 +53,7 @@ describe('Images at infinity', () => {
   /** Diameter of the exit pupil. */
   const exit = 2.5;
 
-  it('have a perfect wavefront behind a perfect telescope, and Airy’s pattern in angle', () => {
+  it('have a perfect wavefront after a perfect telescope, and Airy’s pattern in angle', () => {
     const perfect = telescope();
     for (const field of ['axis', 'edge']) {
       expect(value(perfect, 'rms_wavefront', { field }).value, field).to.be.below(1e-5);

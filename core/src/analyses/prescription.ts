@@ -38,7 +38,7 @@ export const prescriptionTable = defineAnalysis({
   topic: 'lens',
   question: 'What is it made of?',
   meaning:
-    'Surfaces in their order with radius, thickness and material behind them, semi-aperture (of the rays ' +
+    'Surfaces in their order with radius, thickness and material after them, semi-aperture (of the rays ' +
     'where none is set) and conic constant; what else a surface is stands beside it. Lengths in mm. Files ' +
     'hold every digit.',
   wide: true,

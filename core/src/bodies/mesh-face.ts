@@ -2,7 +2,7 @@ import { MOST_MEETINGS, type Box, type CompiledForm, type FaceForm, type Triangl
 import type { TriangleMesh } from './triangle-mesh.ts';
 import { firstReaching } from './triangle-spread.ts';
 
-/** A little behind a ray a triangle may still be met: see the tracer. */
+/** A little beyond a ray a triangle may still be met: see the tracer. */
 const BEHIND = -1e-6;
 
 /** The skin of a mesh, flat between its corners. */

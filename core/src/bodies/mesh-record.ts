@@ -41,7 +41,8 @@ export function readyMesh(record: MeshRecord, scale = 1): Outcome<TriangleMesh> 
     return failure(`The mesh “${record.name}” has more than ${MOST_TRIANGLES} triangles.`);
   const corners = new Float64Array(given.length);
   for (let i = 0; i < given.length; i++) {
-    if (!Number.isFinite(given[i])) return failure(`The mesh “${record.name}” has a corner that is no place.`);
+    if (!Number.isFinite(given[i]))
+      return failure(`The mesh “${record.name}” has a corner with coordinates that are not finite.`);
     corners[i] = given[i] * scale;
   }
   const count = given.length / 3;

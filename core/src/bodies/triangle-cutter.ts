@@ -46,30 +46,56 @@ class Cutter {
   }
 
   take(a: Corner, b: Corner, c: Corner): void {
-    const apart = ({ at: p }: Corner, { at: q }: Corner) => Math.hypot(p[0] - q[0], p[1] - q[1], p[2] - q[2]);
-    const size = Math.max(apart(a, b), apart(b, c), apart(c, a));
-    const inner = [a, b, c].map((one) => {
-      // A hair toward the middle: corners on the edge of the other body say nothing.
-      const other = [a, b, c].map(({ at }) => at);
-      const mean = [0, 1, 2].map((axis) => other.reduce((sum, at) => sum + at[axis] / 3, 0));
-      const [x, y, z] = one.at.map((value, axis) => value + 1e-3 * (mean[axis] - value));
-      return this.#stays(x, y, z);
-    });
-    const staying = inner.filter(Boolean).length;
-    if (size > this.#coarse || (staying > 0 && staying < 3 && size > this.#fine)) {
-      const [ab, bc, ca] = [middle(a, b), middle(b, c), middle(c, a)];
-      for (const [p, q, r] of [
-        [a, ab, ca],
-        [ab, b, bc],
-        [ca, bc, c],
-        [ab, bc, ca],
-      ])
-        this.take(p, q, r);
-    } else if (staying >= 2)
-      for (const { at, normal } of [a, b, c]) {
-        this.#positions.push(...at);
-        this.#normals.push(...normal);
+    const [ab, bc, ca] = [apart(a, b), apart(b, c), apart(c, a)];
+    const [long, short] = [Math.max(ab, bc, ca), Math.min(ab, bc, ca)];
+    let slices = Math.ceil(long / this.#coarse);
+    if (slices < 2) {
+      const staying = this.#staying(a, b, c);
+      if (staying === 0 || staying === 3 || long <= this.#fine) {
+        if (staying >= 2) this.#keep(a, b, c);
+        return;
       }
+      slices = 2;
+    }
+    if (2 * short > long) this.#quarter(a, b, c);
+    else if (bc === short) this.#slice(a, b, c, slices);
+    else if (ca === short) this.#slice(b, c, a, slices);
+    else this.#slice(c, a, b, slices);
+  }
+
+  #quarter(a: Corner, b: Corner, c: Corner): void {
+    const [ab, bc, ca] = [between(a, b, 1 / 2), between(b, c, 1 / 2), between(c, a, 1 / 2)];
+    this.take(a, ab, ca);
+    this.take(ab, b, bc);
+    this.take(ca, bc, c);
+    this.take(ab, bc, ca);
+  }
+
+  /** Cuts a narrow triangle across, from its tip to the short side, so that its pieces are not narrower than it is. */
+  #slice(tip: Corner, b: Corner, c: Corner, slices: number): void {
+    let [left, right] = [tip, tip];
+    for (let i = 1; i <= slices; i++) {
+      const [nextLeft, nextRight] = i < slices ? [between(tip, b, i / slices), between(tip, c, i / slices)] : [b, c];
+      this.take(left, nextLeft, nextRight);
+      if (i > 1) this.take(left, nextRight, right);
+      [left, right] = [nextLeft, nextRight];
+    }
+  }
+
+  /** How many corners stay, each a hair toward the middle: corners on the edge of the other body say nothing. */
+  #staying(a: Corner, b: Corner, c: Corner): number {
+    const mean = (axis: number) => (a.at[axis] + b.at[axis] + c.at[axis]) / 3;
+    const [x, y, z] = [mean(0), mean(1), mean(2)];
+    const stays = ({ at: [px, py, pz] }: Corner) =>
+      this.#stays(px + 1e-3 * (x - px), py + 1e-3 * (y - py), pz + 1e-3 * (z - pz)) ? 1 : 0;
+    return stays(a) + stays(b) + stays(c);
+  }
+
+  #keep(...corners: readonly Corner[]): void {
+    for (const { at, normal } of corners) {
+      this.#positions.push(...at);
+      this.#normals.push(...normal);
+    }
   }
 
   triangles(): Triangles {
@@ -81,9 +107,13 @@ class Cutter {
   }
 }
 
-function middle(a: Corner, b: Corner): Corner {
-  const mean = (p: readonly number[], q: readonly number[]) => p.map((value, axis) => (value + q[axis]) / 2);
-  const normal = mean(a.normal, b.normal);
-  const length = Math.hypot(...normal) || 1;
-  return { at: mean(a.at, b.at) as never, normal: normal.map((part) => part / length) as never };
+const apart = ({ at: p }: Corner, { at: q }: Corner) => Math.hypot(p[0] - q[0], p[1] - q[1], p[2] - q[2]);
+
+/** The corner a share of the way from one to another. */
+function between(a: Corner, b: Corner, share: number): Corner {
+  const mix = ([x, y, z]: Corner['at'], [u, v, w]: Corner['at']) =>
+    [x + share * (u - x), y + share * (v - y), z + share * (w - z)] as const;
+  const [l, m, n] = mix(a.normal, b.normal);
+  const length = Math.hypot(l, m, n) || 1;
+  return { at: mix(a.at, b.at), normal: [l / length, m / length, n / length] };
 }

@@ -11,7 +11,7 @@ export interface FaceShares {
  * beyond the critical angle all is reflected. Born and Wolf, Principles of Optics, 1.5.
  *
  * @param n1 - index of the medium that light comes from
- * @param n2 - index behind the face
+ * @param n2 - index after the face
  * @param cosine - of the angle of incidence, 0 to 1
  */
 export function bareShares(n1: number, n2: number, cosine: number, out: FaceShares): void {

@@ -166,7 +166,7 @@ function fromYaml(text: string): Outcome<Optics> {
       const rows = yamlRows(entry.data, place);
       optics = rows.ok ? ofRows(rows.value) : rows;
     } else if (kind.startsWith('formula')) optics = yamlFormula(kind, entry, place);
-    else return failure(`${place}: “${kind}” is no kind of data that is read here.`);
+    else return failure(`${place}: “${kind}” is not a kind of data that can be read here.`);
     if (optics && !optics.ok) return optics;
   }
   if (!optics) return failure('The record has no refractive index.');
@@ -194,7 +194,7 @@ function yamlRows(data: unknown, place: string): Outcome<Row[]> {
     if (text.trim() === '') continue;
     const words = text.trim().split(/[\s,;]+/);
     if (words.length < 2 || !words.every(isNumber))
-      return failure(`${place}, line ${i + 1}: “${text.trim()}” is no row of numbers.`);
+      return failure(`${place}, line ${i + 1}: “${text.trim()}” is not a row of numbers.`);
     const [um, ...rest] = words.map(Number);
     rows.push({ line: i + 1, values: [round(um * 1000), ...rest] });
   }
@@ -212,9 +212,9 @@ function yamlFormula(kind: string, entry: any, place: string): Outcome<Optics> {
   const words = list(entry.coefficients);
   const span = list(entry.wavelength_range ?? entry.range);
   if (words.length === 0 || words.length > 41 || !words.every(isNumber))
-    return failure(`${place}: coefficients are no list of numbers.`);
+    return failure(`${place}: coefficients are not a list of numbers.`);
   if (span.length !== 2 || !span.every(isNumber) || !(Number(span[0]) < Number(span[1])))
-    return failure(`${place}: wavelength_range wants two wavelengths in µm.`);
+    return failure(`${place}: wavelength_range needs two wavelengths in µm.`);
   const c = words.map(Number);
   const pairs = Array.from({ length: Math.floor((c.length - 1) / 2) }, (_, i) => [c[2 * i + 1], c[2 * i + 2]]);
   const dispersion = formulaOf(kind.replace('formula', '').trim(), c, pairs);

@@ -15,7 +15,7 @@ import { squareSum, type ImageRows, type RowsStand } from './image-rows.ts';
 const UNIT = 1000;
 
 /**
- * Rows by the spot that is to be expected behind a workshop: of every field its rays as drawn, with focus set, then what each error brings to its
+ * Rows by the spot that is to be expected after manufacture: of every field its rays as drawn, with focus set, then what each error brings to its
  * spot. So least squares sees what the one number of the measure is made of. They change with the free numbers by derivatives of derivatives:
  * differences do.
  */
@@ -31,7 +31,7 @@ export class AsBuiltRows implements ImageRows {
   /** Fails where rays do not arrive or cannot be differentiated. */
   static of(goal: ImageGoal, lens: LensEvaluation): Outcome<AsBuiltRows> {
     if (isAfocal(lens.model.lens))
-      return failure('The image lies at infinity: what errors do to it is not computed yet.');
+      return failure('The image lies at infinity: the effect of manufacturing errors is not computed yet.');
     const fields = expectedFields(lens, inexactNumbers(lens.model, WORKSHOP_GRADES[goal.workshop!]));
     return fields.ok ? success(new AsBuiltRows(fields.value)) : fields;
   }

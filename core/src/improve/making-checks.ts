@@ -131,7 +131,7 @@ function symmetricElements(project: Project, lens: LensEvaluation): MakingCheck[
       {
         kind: 'nearly symmetric',
         surface: surface.id,
-        text: `${name} is nearly symmetric, ${toldRadius(one)} and ${toldRadius(other)} mm: it will be mounted backwards one day.`,
+        text: `${name} is nearly symmetric, ${toldRadius(one)} and ${toldRadius(other)} mm: it could be mounted backwards.`,
         remedy: {
           label: `Make ${name} symmetric`,
           edits: linked(project, record.id, back, surface.id, -1, -one),

@@ -135,7 +135,7 @@ interface Checked {
   readonly over?: (bound: number) => number;
 }
 
-/** What is limited of the medium behind a surface: `way` is −1 where light goes back, `semis` are the edges of its two faces. */
+/** What is limited of the medium after a surface: `way` is −1 where light goes back, `semis` are the edges of its two faces. */
 function gapChecks(
   { surfaces, media }: LensModel,
   j: number,

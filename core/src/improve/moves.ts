@@ -80,7 +80,7 @@ export function* tryMoves(
   const from = started.value.project;
   const base = started.value.merit;
   const moves = options.kinds.flatMap((kind) => MAKERS[kind](from, options, evaluate));
-  if (moves.length === 0) return failure('There is nothing of the kind to be tried on this lens.');
+  if (moves.length === 0) return failure('This kind of change does not apply to this lens.');
   let tried: TriedMove[] = [];
   const state = (): MovesState => ({ done: tried.length, of: moves.length, base, tried: ranked(tried) });
   for (const move of moves) {

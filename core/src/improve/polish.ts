@@ -153,7 +153,7 @@ export function warnings(project: Project, evaluate: FormulaEvaluator | null): O
         : 'No free number has a bound: a run may move things anywhere.',
     });
   else if (unlimited && lens)
-    found.push({ asks: false, text: 'Making-limits are off: a run may make what cannot be made.' });
+    found.push({ asks: false, text: 'Making-limits are off: a run may produce lenses that cannot be made.' });
   for (const goal of countingGoals(project.goals, project.goalGroups))
     if (!goal.off && goal.weight === 0)
       found.push({ asks: false, text: `${goalTitle(goal)} has weight 0: it does not count.` });

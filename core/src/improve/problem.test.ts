@@ -232,8 +232,8 @@ describe('a polish', () => {
     };
     expect(reason(tide)).to.match(/No number is free/);
     const loose = { ...tide, parameters: free('l1_front.radius') };
-    expect(reason(loose)).to.match(/Nothing is wanted/);
-    expect(reason({ ...loose, goals: [{ ...image(), weight: 0 }] })).to.match(/Nothing is wanted/);
+    expect(reason(loose)).to.match(/There are no goals/);
+    expect(reason({ ...loose, goals: [{ ...image(), weight: 0 }] })).to.match(/There are no goals/);
     const length = { id: 'l', kind: 'measure', measure: 'total_length', of: 'tide', settings: {}, weight: 1 } as const;
     expect(reason({ ...loose, goals: [length] })).to.match(/neither a target nor a limit/);
     expect(reason({ ...loose, goals: [{ ...length, min: 5, max: 4 }] })).to.match(/lies above its upper one/);

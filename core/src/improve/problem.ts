@@ -92,9 +92,9 @@ export class MeritProblem implements SampledSquares {
   static of(project: Project, evaluate: FormulaEvaluator | null): Outcome<MeritProblem> {
     const numbers = freeNumbers(project);
     if (numbers.length === 0)
-      return failure('No number is free: choose numbers and press Shift F7, or let all radii be free.');
+      return failure('No number is free: choose numbers and press Shift F7, or make all radii free.');
     const wanted = countingGoals(project.goals, project.goalGroups).filter(({ off, weight }) => !off && weight > 0);
-    if (wanted.length === 0) return failure('Nothing is wanted: add a goal, such as image quality, with a weight.');
+    if (wanted.length === 0) return failure('There are no goals: add one, such as image quality, with a weight.');
     const states = (project.states ?? []).map(({ id }) => id);
     const evaluation = new Evaluation(project);
     const goals = wanted.flatMap((goal): Placed[] =>

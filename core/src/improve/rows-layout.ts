@@ -81,7 +81,7 @@ export function layOut(project: Project, goals: readonly Placed[]): Outcome<Layo
       const found = seen.ok ? seen.value.lens(lens) : seen;
       const rim = found.ok ? rimRaysOf(found.value) : null;
       if (!found.ok || !rim)
-        return failure(`The limits of making cannot be looked at: rays at the rim of the pupil do not arrive.`);
+        return failure(`Making-limits cannot be evaluated: rays at the rim of the pupil do not reach the image.`);
       const rows = makingRows(found.value.model, rim, project.making).length;
       limits.push({ lens, state, rows });
       blocks.push({ goal: null, state, from: count, count: rows });

@@ -91,6 +91,6 @@ describe('test plates', () => {
 
   it('say what is missing', () => {
     expect(fit(triplet).reason).to.match(/no list of test plates/);
-    expect(fit({ ...equipped, goals: [] }).reason).to.match(/Nothing is wanted/);
+    expect(fit({ ...equipped, goals: [] }).reason).to.match(/There are no goals/);
   });
 });

@@ -11,7 +11,7 @@ export type Gradient = {
 /** The numbers of a gradient. */
 export const GRADIENT_SPECS: readonly ParameterSpec[] = [
   ...RADIAL.map((power) => ({ letter: 'r', power, along: 'the distance r from the axis' })),
-  ...AXIAL.map((power) => ({ letter: 'z', power, along: 'the depth z behind the vertex in front' })),
+  ...AXIAL.map((power) => ({ letter: 'z', power, along: 'the depth z after the vertex in front' })),
 ].map(({ letter, power, along }) => ({
   id: `${letter}${power}`,
   title: `${letter.toUpperCase()}${power}`,

@@ -81,7 +81,7 @@ describe('formulas', () => {
       ['(1', /not complete/],
       ['3 +', /not complete/],
       ['1/0', /not a finite number/],
-      ['sqrt(0-1)', /no real number/],
+      ['sqrt(0-1)', /not a real number/],
       ['length[2', /A “\]” is missing after length/],
       ['constructor', /is no measure/],
       ['2 # 3', /“#” has no meaning/],

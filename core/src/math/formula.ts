@@ -270,5 +270,5 @@ function asValue(math: Math, result: unknown): Outcome<FormulaValue> {
     }
     return failure(`The result has the unit of ${unit.formatUnits()}, which has no meaning here.`);
   }
-  return failure('The result is no real number.');
+  return failure('The result is not a real number.');
 }

@@ -63,7 +63,7 @@ export function* quasiNewton(
     const { next, there, by } = found;
     const gained = (here.sum - there.sum) / here.sum;
     const step = next.map((value, j) => value - x[j]);
-    // `look` was the last to see this place, so that its derivatives are asked right behind its values.
+    // `look` was the last to see this place, so that its derivatives are asked right after its values.
     const after = slopesOf(problem.columns(next), there.counted);
     const turned = after.map((value, j) => value - slopes[j]);
     [x, here, slopes] = [next, there, after];

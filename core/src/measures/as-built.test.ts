@@ -76,7 +76,7 @@ function made(draw: () => number): Project {
   return { ...project, materials, lenses: [{ ...lens, surfaces: surfaces as unknown as Surface[] }] };
 }
 
-/** Mean square spots of the fields, focus set for the least weighted sum: rays are straight behind the lens. */
+/** Mean square spots of the fields, focus set for the least weighted sum: rays are straight after the lens. */
 function refocused(one: Project): number[] {
   const lens = lensOf(one);
   const aimer = lens.aimer();

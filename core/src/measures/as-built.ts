@@ -104,7 +104,7 @@ export interface ExpectedField {
 }
 
 /**
- * The spots that are to be expected behind a workshop: E|R − F·a|² over independent errors ε with the image distance set by a for the least sum over
+ * The spots that are to be expected after manufacture: E|R − F·a|² over independent errors ε with the image distance set by a for the least sum over
  * the weighted fields. With R = r + Σ ε d linear in the errors it is |P r|² + Σ σ² |P d|², where P takes away what focus can (J. Meiron, J. Opt. Soc.
  * Am. 55, 1105 (1965), with a compensator); `rows` are P r, `deviations` σ |P d|.
  */
@@ -166,7 +166,9 @@ function fieldRows(lens: LensEvaluation, inexact: readonly Inexact[]): Outcome<r
     for (const [k, wave] of waves.entries()) {
       const bundle = gradients.value.trace(field, wave, px, py);
       if (!bundle.whole)
-        return failure(`A ray of the field ${field.id} does not arrive: what errors do to it is not known.`);
+        return failure(
+          `A ray of the field ${field.id} does not arrive: the effect of manufacturing errors is not known.`,
+        );
       const backs = bundle.back(seeds);
       [bundle.rays.x, bundle.rays.y].forEach((values, axis) => columns[0][axis].set(values, k * count));
       for (let v = 0; v < variables.length; v++)
@@ -220,7 +222,7 @@ export const asBuiltSpot = defineMeasure({
   },
   evaluate(lens, { field, workshop }): Outcome<Measured> {
     if (isAfocal(lens.model.lens))
-      return failure('The image lies at infinity: what errors do to it is not computed yet.');
+      return failure('The image lies at infinity: the effect of manufacturing errors is not computed yet.');
     const inexact = inexactNumbers(lens.model, WORKSHOP_GRADES[workshop as WorkshopName]);
     const fields = expectedFields(lens, inexact);
     if (!fields.ok) return fields;

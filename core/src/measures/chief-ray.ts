@@ -125,7 +125,7 @@ export const angularMagnification = defineMeasure({
   title: 'Angular magnification',
   unit: '',
   meaning:
-    'Slope of the paraxial chief ray behind the lens over its slope in front, ū′/ū, at the primary ' +
+    'Slope of the paraxial chief ray after the lens over its slope in front, ū′/ū, at the primary ' +
     'wavelength; negative for an inverted image. The magnification of an afocal lens.',
   settings: {},
   evaluate(lens) {

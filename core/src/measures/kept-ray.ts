@@ -65,7 +65,7 @@ export const rayAngle = keptRayMeasure(
     unit: '°',
     meaning:
       'Angle of a kept ray at a surface: of incidence or refraction against the normal, without sign; or of ' +
-      'its direction behind the surface against the surface’s z axis, in x or y, positive where it climbs.',
+      'its direction after the surface against the surface’s z axis, in x or y, positive where it climbs.',
   },
   ['incidence', 'refraction', 'y', 'x'],
   ({ incidence, refraction, direction: [l, m, n] }, quantity) => {

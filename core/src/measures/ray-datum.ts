@@ -74,7 +74,7 @@ export const realRay = defineMeasure({
   meaning:
     'Of the real ray from a field through the point px, py of the pupil (its rim at 1): where it meets a ' +
     'surface, x, y, z or its distance from the axis in the surface’s own frame, mm; its angle to the ' +
-    'surface’s z axis behind it in x or y, of incidence or of refraction, °; or its optical path since ' +
+    'surface’s z axis after it in x or y, of incidence or of refraction, °; or its optical path since ' +
     'the launch, mm. Without a surface: the image.',
   settings: {
     field: { kind: 'field', title: 'Field', also: [], fallback: null },

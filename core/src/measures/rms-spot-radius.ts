@@ -33,7 +33,7 @@ export const rmsSpotAngle = defineMeasure({
   title: 'RMS spot angle',
   unit: 'mrad',
   meaning:
-    'The RMS spot radius of an image at infinity, in the angles θx = atan(L/N), θy = atan(M/N) of the rays behind the lens.',
+    'The RMS spot radius of an image at infinity, in the angles θx = atan(L/N), θy = atan(M/N) of the rays after the lens.',
   settings: SETTINGS,
   evaluate: (lens, settings) =>
     isAfocal(lens.model.lens)

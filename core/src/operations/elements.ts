@@ -210,7 +210,7 @@ function cementedPair({ project, lens }: OperationSubject, index: number): boole
   );
 }
 
-/** What is put into the gap behind the chosen surface: surfaces with the media behind them, the last one's distance to what follows. */
+/** What is put into the gap after the chosen surface: surfaces with the media after them, the last one's distance to what follows. */
 function insertBehind({ lens, first }: OperationSubject, items: readonly Omit<Surface, 'id' | 'aperture'>[]) {
   const host = lens.surfaces[Math.min(first, lens.surfaces.length - 2)];
   const gap = host.after!.thickness;
@@ -240,7 +240,7 @@ export const insertDoublet = defineOperation({
   id: 'insert_doublet',
   title: OPERATION_TITLES.insert_doublet,
   meaning:
-    'Puts a cemented achromat of a borosilicate crown and a dense flint into the gap behind the chosen ' +
+    'Puts a cemented achromat of a borosilicate crown and a dense flint into the gap after the chosen ' +
     'surface: thin-lens powers for F and C, the crown equiconvex.',
   on: 'surface',
   settings: { focal_length: { kind: 'number', title: 'Focal length', unit: 'mm', min: -1e6, max: 1e6, fallback: 100 } },
@@ -248,7 +248,7 @@ export const insertDoublet = defineOperation({
     if (focal_length === 0) return failure('A focal length is not 0.');
     const { project, lens, first } = subject;
     if (isSolid(project, lens.surfaces[Math.min(first, lens.surfaces.length - 2)].after))
-      return failure('Choose a surface with air behind it.');
+      return failure('Choose a surface with air after it.');
     const [crown, flint] = [catalogueMaterial(CROWN)!, catalogueMaterial(FLINT)!];
     const found = achromatCurvatures(1 / focal_length, crown, flint, null);
     if (!found.ok) return found;
@@ -275,7 +275,7 @@ export const insertFieldLens = defineOperation({
   id: 'insert_field_lens',
   title: OPERATION_TITLES.insert_field_lens,
   meaning:
-    'Puts a plano-convex element, its flat toward the image, into the gap behind the chosen surface: near ' +
+    'Puts a plano-convex element, its flat toward the image, into the gap after the chosen surface: near ' +
     'an image it turns chief rays and hardly changes the focus.',
   on: 'surface',
   settings: { focal_length: { kind: 'number', title: 'Focal length', unit: 'mm', min: -1e6, max: 1e6, fallback: 50 } },
@@ -283,7 +283,7 @@ export const insertFieldLens = defineOperation({
     if (focal_length === 0) return failure('A focal length is not 0.');
     const { project, lens, first } = subject;
     if (isSolid(project, lens.surfaces[Math.min(first, lens.surfaces.length - 2)].after))
-      return failure('Choose a surface with air behind it.');
+      return failure('Choose a surface with air after it.');
     const glass = catalogueMaterial(CROWN)!;
     const radius = (glassNumbers(glass).n - 1) * focal_length;
     return success({

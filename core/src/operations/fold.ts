@@ -12,7 +12,7 @@ const WAYS = { up: ['tx', 1], down: ['tx', -1], left: ['ty', 1], right: ['ty', -
 
 const told = (value: number) => Number(value.toPrecision(6));
 
-/** The edits that show a surface behind a mirror its other side: its sag and the distance behind it change sign. */
+/** The edits that show a surface after a mirror its other side: its sag and the distance after it change sign. */
 function mirroredEdits(lens: Lens, index: number): Outcome<Edit[]> {
   const surface = lens.surfaces[index];
   const title = surfaceTitle(lens, index);
@@ -37,7 +37,7 @@ export const foldByMirror = defineOperation({
   id: 'fold_mirror',
   title: OPERATION_TITLES.fold_mirror,
   meaning:
-    'Puts a flat mirror into the gap behind the chosen surface and turns the axis by an angle. Everything ' +
+    'Puts a flat mirror into the gap after the chosen surface and turns the axis by an angle. Everything ' +
     'behind is seen in it: distances and radii change sign there, and rays, spots and focal length stay ' +
     'what they were.',
   on: 'surface',
@@ -49,7 +49,7 @@ export const foldByMirror = defineOperation({
   run({ project, lens, first }, { distance, turn, way }) {
     const before = lens.surfaces[first];
     if (isSolid(project, before.after))
-      return failure(`Glass lies behind ${surfaceTitle(lens, first)}: choose a surface with a gap behind it.`);
+      return failure(`Glass lies after ${surfaceTitle(lens, first)}: choose a surface with a gap after it.`);
     const gap = before.after!.thickness;
     const sign = Math.sign(gap) || 1;
     if (distance > Math.abs(gap))

@@ -144,7 +144,7 @@ describe('turning a lens around', () => {
 
   it('says what cannot be turned', () => {
     const mirror = quickProject([{ r: -100, t: -50, n: 'mirror' }]);
-    expect(refusal(mirror, 'turn_around')).to.match(/not lie behind the lens|is a mirror/);
+    expect(refusal(mirror, 'turn_around')).to.match(/not lie after the lens|is a mirror/);
     const tilted = quickProject([
       { r: 50, t: 5, n: 1.5 },
       { r: -50, t: 45, frame: { tx: 2 } },
@@ -325,7 +325,7 @@ describe('bending and folding', () => {
   it('fold: says where the mirror cannot stand, and what cannot stand behind it', () => {
     const behind = ['l4_back', 'l4_back'] as const;
     expect(refusal(tide, 'fold_mirror', { distance: 40 }, behind)).to.match(/is 30.3498 mm long/);
-    expect(refusal(tide, 'fold_mirror', {}, ['l1_front', 'l1_front'])).to.match(/Glass lies behind/);
+    expect(refusal(tide, 'fold_mirror', {}, ['l1_front', 'l1_front'])).to.match(/Glass lies after/);
     const tilted = applyEdits(tide, [
       { kind: 'set', path: 'lenses.tide.surfaces.sensor.frame', value: { tx: 1 } },
     ]).project;
@@ -413,7 +413,7 @@ describe('refocusing by a criterion', () => {
     const [before, after] = /fields ([\d.]+) .* → ([\d.]+)/.exec(bent.made.notes[1])!.slice(1).map(Number);
     expect(after).to.be.below(0.999 * before);
     expect(bent.made.notes[0]).to.match(/^radius ∞ → -?[\d.]+ mm/);
-    expect(refusal(tide, 'refocus_by', {}, [image.id, image.id])).to.match(/has no distance behind it/);
+    expect(refusal(tide, 'refocus_by', {}, [image.id, image.id])).to.match(/has no distance after it/);
   });
 
   it('of chosen fields leaves weights alone, and what a field wants by itself is an edit of its own', () => {
@@ -430,7 +430,7 @@ describe('refocusing by a criterion', () => {
     expect(only.project.lenses[0].fields).to.deep.equal(away.lenses[0].fields);
   });
 
-  it('is refused where many rays are missing, and where the light has no focus behind the lens', () => {
+  it('is refused where many rays are missing, and where the light has no focus after the lens', () => {
     const wide = applyEdits(away, [{ kind: 'set', path: 'lenses.tide.aperture.value', value: 19 }]).project;
     expect(refusal(wide, 'refocus_by', {})).to.match(
       /% of the rays do not reach the image \(at .+ the ray .+\): mend that first/,
@@ -446,7 +446,7 @@ describe('refocusing by a criterion', () => {
       lenses: [{ ...lens, surfaces, aperture: { kind: 'entrance_pupil_diameter', value: 2 } as const }],
     };
     const found = refocusBySpot(spreading, 'tide', 'centroid');
-    expect(!found.ok && found.reason).to.match(/before the last surface: the light has no focus behind the lens/);
+    expect(!found.ok && found.reason).to.match(/before the last surface: the light has no focus after the lens/);
   });
 
   it('over every state lies between what each of them wants, and takes each field of each into its curve', () => {
@@ -461,7 +461,7 @@ describe('refocusing by a criterion', () => {
     });
     if (!all.ok) throw new Error(all.reason);
     const between = Number(/→ ([\d.]+) mm/.exec(all.value.notes[0])![1]);
-    // Newton: 36² / 4000 mm behind the focus of a far staff; frost moves it by far less.
+    // Newton: 36² / 4000 mm after the focus of a far staff; frost moves it by far less.
     expect(own(near) - own(null)).to.be.closeTo(36 ** 2 / 4000, 0.01);
     expect(between).to.be.within(own(null), own(near));
     const [panel] = all.value.panels!;
@@ -471,7 +471,7 @@ describe('refocusing by a criterion', () => {
 
   it('makes a plane inside sharp where that is asked for, and says where the stop hinders', () => {
     expect(by({ at: 'image' }).made.notes).to.deep.equal(by({ at: 'sensor' }).made.notes);
-    expect(refusal(away, 'refocus_by', { at: 'l2_front' })).to.match(/The stop lies behind/);
+    expect(refusal(away, 'refocus_by', { at: 'l2_front' })).to.match(/The stop lies after/);
     // What comes behind the surface does not count: the spots on L4 back are those of the lens that ends there.
     const there = by({ at: 'l4_back', number: 'radius' }, ['l3_front', 'l3_front']);
     const [before, after] = /fields ([\d.]+) .* → ([\d.]+)/.exec(there.made.notes[1])!.slice(1).map(Number);

@@ -27,7 +27,7 @@ const SIDES = 12;
 /** A modulation below which the best place is worth a word. */
 const POOR = 0.2;
 
-const NO_FOCUS = 'the light has no focus behind the lens. Nothing is moved.';
+const NO_FOCUS = 'the light has no focus after the lens. Nothing is moved.';
 
 export const refocusBy = defineOperation({
   id: 'refocus_by',
@@ -42,8 +42,8 @@ export const refocusBy = defineOperation({
     number: {
       kind: 'choice',
       title: 'Turn',
-      options: ['distance behind it', 'radius', 'object distance'],
-      fallback: 'distance behind it',
+      options: ['distance after it', 'radius', 'object distance'],
+      fallback: 'distance after it',
     },
     criterion: { kind: 'choice', title: 'Criterion', options: CRITERIA, fallback: 'RMS spot' },
     about: {
@@ -80,7 +80,7 @@ export const refocusBy = defineOperation({
     const target = lens.surfaces.findIndex(({ id }) => id === (at === 'image' ? lens.surfaces.at(-1)!.id : at));
     if (target < 0) return failure(`There is no surface “${at}”.`);
     if (lens.surfaces.findIndex(({ id }) => id === lens.stop) > target)
-      return failure(`The stop lies behind ${surfaceTitle(lens, target)}: choose a surface behind the stop.`);
+      return failure(`The stop lies after ${surfaceTitle(lens, target)}: choose a surface after the stop.`);
     const seenIn =
       states === 'every state' ? ['designed', ...(base.states ?? []).map(({ id }) => id)] : [state ?? 'designed'];
     const judge = new Judge(
@@ -101,7 +101,7 @@ export const refocusBy = defineOperation({
     const edit = setParameter(parameter, seen(best.x));
     if (!edit.ok) return edit;
     const value = seen(best.x);
-    if (number === 'distance behind it' && first === lens.surfaces.length - 2 && start > 0 && value <= 0)
+    if (number === 'distance after it' && first === lens.surfaces.length - 2 && start > 0 && value <= 0)
       return failure(
         `${criterion} would be best ${sixDigits(-value)} mm before ${surfaceTitle(lens, first)}: ${NO_FOCUS}`,
       );

@@ -47,7 +47,7 @@ export const turnAround = defineOperation({
     const before = lens.surfaces[last].after!;
     if (before.material !== 'air')
       return failure(`The image lies in ${before.material}, not in air: the lens cannot be turned around.`);
-    if (!(before.thickness > 0)) return failure('The image does not lie behind the lens: there is no gap to refocus.');
+    if (!(before.thickness > 0)) return failure('The image does not lie after the lens: there is no gap to refocus.');
     if (lens.imageSpace === 'afocal')
       return failure('The image lies at infinity: an object there cannot be put at a height.');
     const turned = turnedRun(lens, 0, last);
@@ -92,7 +92,7 @@ export const turnAround = defineOperation({
           next.surfaces.findIndex(({ id }) => id === next.stop),
         )}: semi-aperture ${told(primary.value.stopSemiAperture)} mm, as it was`,
         `throw ${told(distance)} mm${enlarged}`,
-        `object ${told(gap)} mm in front of the first vertex; the image was ${told(before.thickness)} mm behind the last`,
+        `object ${told(gap)} mm in front of the first vertex; the image was ${told(before.thickness)} mm after the last`,
         ...(rms === null ? [] : [`RMS spot over the fields ${told(rms * 1000)} µm`]),
       ],
     });

@@ -19,7 +19,7 @@ export function turnedRun(lens: Lens, first: number, last: number): Outcome<Surf
           : null;
     if (side) return failure(`${title} ${side}: only plain refracting surfaces are turned around.`, surface.id);
     if (surface.after?.gradient)
-      return failure(`The index behind ${title} changes from place to place: it is not turned around.`, surface.id);
+      return failure(`The index after ${title} changes from place to place: it is not turned around.`, surface.id);
     const shape = turnShape(surface.shape);
     if (!shape)
       return failure(`${title} is an ideal lens for an object at a finite distance: it has a side.`, surface.id);
@@ -48,7 +48,7 @@ function mirrored<A extends object>(area: A): A {
 }
 
 /**
- * The states of numbers after a run was turned: a thickness goes with the medium, which now lies behind the next surface. Undefined where
+ * The states of numbers after a run was turned: a thickness goes with the medium, which now lies after the next surface. Undefined where
  * there are none.
  */
 export function turnedStates({ parameters }: Project, lens: Lens, first: number, last: number): Project['parameters'] {

@@ -33,7 +33,7 @@ function touchesExcluded({ surfaces }: Lens, surface: Surface): boolean {
   return Boolean(surface.after?.excluded ?? surfaces[index - 1]?.after?.excluded);
 }
 
-/** Leaves the element behind a surface out, or takes it in again; nothing of it is lost. */
+/** Leaves the element after a surface out, or takes it in again; nothing of it is lost. */
 export function toggleExcluded(lens: Lens, id: string): Gesture {
   const index = lens.surfaces.findIndex((surface) => surface.id === id);
   const { after } = lens.surfaces[index];

@@ -67,7 +67,7 @@ export interface ImageGoal extends GoalBase {
   /** Whether colours count about one point, so that lateral colour is part of it; else each about its own. */
   readonly lateralColour: boolean;
   /**
-   * Of RMS spots about the centroid: as they are to be expected behind a workshop of this grade, focus set behind it; as drawn when left out.
+   * Of RMS spots about the centroid: as they are to be expected after manufacture of this grade, focus set behind it; as drawn when left out.
    */
   readonly workshop?: WorkshopName;
   /** Rings of the pupil sampling; by Ulvex's own choice when left out. */

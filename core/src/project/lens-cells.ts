@@ -6,7 +6,7 @@ import { setConic, setRadius, setSemiAperture, surfaceTitle, type Gesture } from
 import { setMedium, setThickness } from './medium-edits.ts';
 import type { Lens, Project, Surface } from './model.ts';
 
-/** A column of the prescription as a spreadsheet has it: one row a surface, the medium behind it in the same row. */
+/** A column of the prescription as a spreadsheet has it: one row a surface, the medium after it in the same row. */
 export type TableColumn = 'name' | 'radius' | 'thickness' | 'material' | 'semi_aperture' | 'conic' | 'comment';
 
 const LONGEST_TEXT = 500;

@@ -189,7 +189,7 @@ describe('edits on a lens', () => {
     expect(reason('1.62/5')).to.match(/Abbe number Vd between 10 and 120/);
     expect(reason('9.1/50')).to.match(/index nd between 1.3 and 2.2/);
     expect(reason('0.5')).to.match(/between 1 and 10/);
-    expect(reasonOf(setMedium(bench.project, bench.lens, 'image', 'air'))).to.match(/behind the image/);
+    expect(reasonOf(setMedium(bench.project, bench.lens, 'image', 'air'))).to.match(/after the image/);
   });
 });
 

@@ -74,7 +74,7 @@ function flat(id: string, after: Medium): Surface {
 }
 
 /**
- * Inserts a flat surface behind another, at the far end of the medium between them: no ray changes until it is given a
+ * Inserts a flat surface after another, at the far end of the medium between them: no ray changes until it is given a
  * radius or a medium; only a glass that reaches to the image ends at it. Behind the image surface nothing can be
  * inserted; it goes in front of it then.
  */
@@ -109,13 +109,13 @@ function beamWidth({ aperture: { kind, value } }: Lens): number {
   return kind === 'stop_semi_aperture' ? 2 * value : 10;
 }
 
-/** The gap behind an element for which no room was left: to the image at first the diameter of the beam, to a surface half of its thickness. */
+/** The gap after an element for which no room was left: to the image at first the diameter of the beam, to a surface half of its thickness. */
 function behindKept(lens: Lens, index: number, thickness: number): number {
   return index >= 0 && index === lens.surfaces.length - 2 ? 2 * beamWidth(lens) : thickness / 2;
 }
 
 /**
- * Inserts a plane-parallel element of the project's first solid material (or borosilicate crown) into the gap behind a
+ * Inserts a plane-parallel element of the project's first solid material (or borosilicate crown) into the gap after a
  * surface. A gap narrower than the beam is kept in front of it; in a wider one what follows stays where it is. Inside
  * glass it goes behind the element.
  */
@@ -167,10 +167,10 @@ export function removeSurface(lens: Lens, id: string): Outcome<Gesture> {
   return success({ edits, label: `Remove ${surfaceTitle(lens, index)}`, focus: lens.surfaces[index + 1].id });
 }
 
-/** Removes the element behind a surface; a neighbour cemented to it stays, and what follows stays where it is. */
+/** Removes the element after a surface; a neighbour cemented to it stays, and what follows stays where it is. */
 export function removeElement(project: Project, lens: Lens, frontId: string): Outcome<Gesture> {
   const { index, surface } = find(lens, frontId);
-  if (!isSolid(project, surface.after)) return failure('There is no element behind this surface.');
+  if (!isSolid(project, surface.after)) return failure('There is no element after this surface.');
   const back = lens.surfaces[index + 1];
   const label = `Remove element ${surface.after!.name ?? ''}`.trim();
   if (isSolid(project, back.after)) {
@@ -179,7 +179,7 @@ export function removeElement(project: Project, lens: Lens, frontId: string): Ou
   }
   const beforeIsSolid = index > 0 && isSolid(project, lens.surfaces[index - 1].after);
   const list = surfacesOf(lens);
-  if (!back.after) return failure('The image surface bounds this element; insert a surface behind it first.');
+  if (!back.after) return failure('The image surface bounds this element; insert a surface after it first.');
   const thickness = surface.after!.thickness + back.after.thickness;
   if (beforeIsSolid) {
     const edits: Edit[] = [

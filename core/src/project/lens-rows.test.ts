@@ -116,7 +116,7 @@ describe('cells of the prescription', () => {
     expect(column(after(setCell(PROJECT, lens, 's1', 'thickness', '5 mm')), 'thickness')).to.match(/^5 /);
     expect(reasonOf(setCell(PROJECT, lens, 's1', 'thickness', '5 cheese'))).to.match(/No material is called “cheese”/);
     expect(reasonOf(setCell(PROJECT, lens, 's1', 'thickness', 'five'))).to.not.equal('');
-    expect(reasonOf(setCell(PROJECT, lens, 'image', 'thickness', '5'))).to.match(/no thickness behind the image/);
+    expect(reasonOf(setCell(PROJECT, lens, 'image', 'thickness', '5'))).to.match(/no thickness after the image/);
   });
 
   it('keep comments, and lose them when they are emptied', () => {

@@ -16,7 +16,7 @@ function named(lens: Lens, surfaces: readonly Surface[]): string {
 }
 
 /**
- * Moves surfaces, each with the medium behind it, one place toward the object (−1) or the image (+1). The image surface stays last.
+ * Moves surfaces, each with the medium after it, one place toward the object (−1) or the image (+1). The image surface stays last.
  * Fails where there is no place to move to.
  */
 export function moveSurfaces(lens: Lens, ids: readonly string[], by: -1 | 1): Outcome<Gesture> {
@@ -25,7 +25,7 @@ export function moveSurfaces(lens: Lens, ids: readonly string[], by: -1 | 1): Ou
   const last = lens.surfaces.length - 2;
   const at = moved.map((surface) => lens.surfaces.indexOf(surface));
   if (by < 0 ? at[0] === 0 : at[at.length - 1] === last)
-    return failure(by < 0 ? 'There is nothing in front of it.' : 'Only the image lies behind it.');
+    return failure(by < 0 ? 'There is nothing in front of it.' : 'Only the image lies after it.');
   const order = [...lens.surfaces];
   const edits: Edit[] = [];
   for (const surface of by < 0 ? moved : [...moved].reverse()) {
@@ -37,7 +37,7 @@ export function moveSurfaces(lens: Lens, ids: readonly string[], by: -1 | 1): Ou
   return success({ edits, label: `Move ${named(lens, moved)}`, focus: moved[0].id });
 }
 
-/** Puts copies of surfaces, each with the medium behind it, behind the last of them; elements get names of their own. */
+/** Puts copies of surfaces, each with the medium after it, behind the last of them; elements get names of their own. */
 export function duplicateSurfaces(lens: Lens, ids: readonly string[]): Outcome<Gesture> {
   const copied = chosen(lens, ids);
   if (copied.length === 0) return failure('The image surface cannot be doubled.');
@@ -63,7 +63,7 @@ export function duplicateSurfaces(lens: Lens, ids: readonly string[]): Outcome<G
   return success({ edits, label: `Double ${named(lens, copied)}`, focus: taken[0] });
 }
 
-/** Removes several surfaces as one gesture; what lies behind them stays where it is. */
+/** Removes several surfaces as one gesture; what lies after them stays where it is. */
 export function removeSurfaces(project: Project, lensId: string, ids: readonly string[]): Outcome<Gesture> {
   let current = project;
   const lensNow = () => current.lenses.find((entry) => entry.id === lensId)!;
@@ -82,7 +82,7 @@ export function removeSurfaces(project: Project, lensId: string, ids: readonly s
   return success({ edits, label, focus });
 }
 
-/** The surfaces of the element behind one, cemented neighbours included, from the first front to the last back. */
+/** The surfaces of the element after one, cemented neighbours included, from the first front to the last back. */
 export function elementSurfaces(project: Project, lens: Lens, id: string): readonly string[] {
   let first = lens.surfaces.findIndex((surface) => surface.id === id);
   let last = first;
@@ -92,7 +92,7 @@ export function elementSurfaces(project: Project, lens: Lens, id: string): reado
 }
 
 /**
- * Moves the element behind a surface, cemented neighbours and the gap behind it included, past its neighbour: a surface that stands
+ * Moves the element after a surface, cemented neighbours and the gap after it included, past its neighbour: a surface that stands
  * alone or another whole element. Fails where there is none.
  */
 export function moveElement(project: Project, lensId: string, id: string, by: -1 | 1): Outcome<Gesture> {

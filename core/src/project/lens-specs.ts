@@ -61,10 +61,10 @@ export const NM: ParameterSpec = {
   above: 0,
 };
 
-/** Shift and tilt of the axis behind a surface. */
+/** Shift and tilt of the axis after a surface. */
 export const BEHIND_SPECS: readonly ParameterSpec[] = FRAME_SPECS.map((spec) => ({
   ...spec,
-  meaning: spec.meaning.replace('of the surface', 'of the axis behind the surface'),
+  meaning: spec.meaning.replace('of the surface', 'of the axis after the surface'),
 }));
 
 /** The two numbers of a field point. */

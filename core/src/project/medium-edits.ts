@@ -23,12 +23,12 @@ export function suggestMaterials(project: Project, text: string): Material[] {
 }
 
 /**
- * Edits that fill the medium behind a surface with what was typed: a glass code, a name, an index such as `1.6`, a model glass as nd/Vd
+ * Edits that fill the medium after a surface with what was typed: a glass code, a name, an index such as `1.6`, a model glass as nd/Vd
  * (`1.62/36.4`), `air`, or `mirror`, which makes the surface reflect. Fails, with what is near, when the text means nothing.
  */
 export function setMedium(project: Project, lens: Lens, id: string, text: string): Outcome<Gesture> {
   const { index, surface } = find(lens, id);
-  if (!surface.after) return failure('There is no medium behind the image surface.');
+  if (!surface.after) return failure('There is no medium after the image surface.');
   const title = surfaceTitle(lens, index);
   const path = pathOf(lens, surface);
   const wanted = text.trim();
@@ -44,10 +44,10 @@ export function setMedium(project: Project, lens: Lens, id: string, text: string
   return material.ok ? fillMedium(project, lens, id, material.value) : material;
 }
 
-/** Edits that fill the medium behind a surface with a material, which the project takes in where it does not carry it yet. */
+/** Edits that fill the medium after a surface with a material, which the project takes in where it does not carry it yet. */
 export function fillMedium(project: Project, lens: Lens, id: string, material: Material): Outcome<Gesture> {
   const { index, surface } = find(lens, id);
-  if (!surface.after) return failure('There is no medium behind the image surface.');
+  if (!surface.after) return failure('There is no medium after the image surface.');
   const path = pathOf(lens, surface);
   const { name, ...rest } = surface.after;
   const after: Medium = {
@@ -62,12 +62,12 @@ export function fillMedium(project: Project, lens: Lens, id: string, material: M
 }
 
 /**
- * Sets the thickness behind a surface from a text as typed: a length with unit or arithmetic, and behind it, if wanted, the material
+ * Sets the thickness after a surface from a text as typed: a length with unit or arithmetic, and behind it, if wanted, the material
  * (`2.5`, `1in`, `2.5 648338`). Fails with a sentence; nothing is set by halves.
  */
 export function setThickness(project: Project, lens: Lens, id: string, text: string): Outcome<Gesture> {
   const { index, surface } = find(lens, id);
-  if (!surface.after) return failure('There is no thickness behind the image surface.');
+  if (!surface.after) return failure('There is no thickness after the image surface.');
   const title = surface.after.name ?? `the gap behind ${surfaceTitle(lens, index)}`;
   const options = { kind: 'length', current: surface.after.thickness } as const;
   const edit = (value: number): Edit => ({

@@ -105,11 +105,11 @@ describe('a lens taken in from another project', () => {
   it('is refused in glass, behind the image, and where there is none', () => {
     expect(mergeLens(here, 'lens', 's1', incoming()))
       .to.have.property('reason')
-      .that.matches(/Glass lies behind/);
+      .that.matches(/Glass lies after/);
     expect(mergeLens(here, 'lens', 'image', incoming())).to.have.property('ok', false);
     expect(mergeLens(here, 'lens', 's2', { ...incoming(), lenses: [] })).to.have.property(
       'reason',
-      '“Relay” has no lens to take in.',
+      '“Relay” has no lens to insert.',
     );
   });
 });

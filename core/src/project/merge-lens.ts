@@ -16,16 +16,16 @@ export interface MergedLens extends Gesture {
 /**
  * Puts the first lens of another project, but for its image surface, behind a surface of a lens, as a group: with its glasses, what its
  * states and links say of its surfaces, and names of its own where they are taken. Its aperture, fields and light stay behind: those of
- * the lens at hand count. Fails where glass lies behind the surface, or the other project has no lens.
+ * the lens at hand count. Fails where glass lies after the surface, or the other project has no lens.
  */
 export function mergeLens(project: Project, lensId: string, behind: string, other: Project): Outcome<MergedLens> {
   const lens = project.lenses.find(({ id }) => id === lensId);
   const place = lens?.surfaces.findIndex(({ id }) => id === behind) ?? -1;
-  if (!lens || place < 0) return failure('There is no such surface to put a lens behind.');
+  if (!lens || place < 0) return failure('There is no such surface to insert a lens after.');
   const incoming = other.lenses[0];
-  if (!incoming || incoming.surfaces.length < 2) return failure(`“${other.name}” has no lens to take in.`);
+  if (!incoming || incoming.surfaces.length < 2) return failure(`“${other.name}” has no lens to insert.`);
   if (isSolid(project, lens.surfaces[place].after))
-    return failure(`Glass lies behind ${surfaceTitle(lens, place)}: choose a surface with a gap behind it.`);
+    return failure(`Glass lies after ${surfaceTitle(lens, place)}: choose a surface with a gap after it.`);
   if (place === lens.surfaces.length - 1)
     return failure('Nothing stands behind the image: choose a surface before it.');
   const { materials, edits } = materialsOf(project, other, incoming.surfaces);

@@ -60,7 +60,7 @@ export interface ModelState {
 /** What one number or glass is in a state. */
 export interface Override {
   readonly id: string;
-  /** Of a parameter, or of the medium behind a surface: `lenses.tide.surfaces.l1_front.material`. */
+  /** Of a parameter, or of the medium after a surface: `lenses.tide.surfaces.l1_front.material`. */
   readonly address: string;
   /** In the parameter's unit; id of a material of the project for a medium. */
   readonly value: Extent | string;
@@ -227,7 +227,7 @@ export interface Surface {
   readonly frame?: SurfaceFrame;
   /** How the axis goes on behind it, where its frame alone does not say. */
   readonly behind?: AxisBehind;
-  /** The medium behind the surface; null behind the image surface. */
+  /** The medium after the surface; null behind the image surface. */
   readonly after: Medium | null;
 }
 
@@ -249,7 +249,7 @@ export interface Frame {
 
 export interface SurfaceFrame extends Frame {
   /**
-   * The axis behind the surface: `return` (taken when left out): as if the surface were not moved; `carry`: it goes along with the
+   * The axis after the surface: `return` (taken when left out): as if the surface were not moved; `carry`: it goes along with the
    * surface, and so does all that follows; `reflect`: as a tilted mirror reflects it.
    */
   readonly axis?: 'return' | 'carry' | 'reflect';

@@ -251,7 +251,7 @@ describe('project files', () => {
     expect(complaint([...front, 'aperture'], { kind: 'circle', semi: -1 }).reason).to.equal('must be above 0');
     expect(complaint([...front, 'id'], '2nd').reason).to.match(/starts with a letter/);
     expect(complaint([...front, 'id'], 'back').reason).to.match(/same id|the id back/);
-    expect(complaint([...front, 'after'], null).reason).to.match(/medium behind it/);
+    expect(complaint([...front, 'after'], null).reason).to.match(/medium after it/);
     expect(complaint(['lenses', 0, 'surfaces'], []).reason).to.match(/no image surface/);
     expect(complaint(['lenses', 0, 'surfaces'], {}).reason).to.match(/must be a list/);
     expect(complaint(['lenses', 0, 'fields', 'points', 0, 'y'], 90).reason).to.equal('must be below 90°');

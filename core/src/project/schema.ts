@@ -163,7 +163,7 @@ const lens = object({
   surfaces: list(surface, LIMITS.surfaces, (surfaces) =>
     surfaces
       .min(1, 'has no image surface')
-      .test('media', 'every surface but the last needs a medium behind it, and the last has none', (entries) =>
+      .test('media', 'every surface but the last needs a medium after it, and the last has none', (entries) =>
         (entries as { after?: unknown }[]).every(
           (entry, index, all) => index < all.length - 1 === (entry?.after != null),
         ),

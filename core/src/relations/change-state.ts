@@ -40,7 +40,7 @@ export function changeState(
   const edits: Edit[] = [...rounded, { kind: 'set', path: 'parameters', value }];
   if (state === null || state.kind === 'free') return success(edits);
   const { broken, unfinished } = settle(applyEdits(project, edits).project, evaluate, outOfTime);
-  if (unfinished) return failure('No value was found in time that makes it hold. Nothing was changed.');
+  if (unfinished) return failure('No value that meets the condition was found in time. Nothing was changed.');
   const wrong = broken.find(({ address }) => addresses.includes(address));
   return wrong ? failure(wrong.reason) : success(edits);
 }
@@ -155,7 +155,7 @@ export function dailyConditions(project: Project, address: string): DailyConditi
       ...keep('focal length', 'effective_focal_length'),
       ...keep('F-number', 'image_f_number'),
       ...keep('working F-number', 'working_f_number'),
-      ...keep('slope of the marginal ray behind it', 'paraxial_ray', ray('marginal', surface, 'slope behind')),
+      ...keep('slope of the marginal ray after it', 'paraxial_ray', ray('marginal', surface, 'slope behind')),
       {
         title: 'the chief ray leaves it parallel to the axis',
         measure: 'paraxial_ray',

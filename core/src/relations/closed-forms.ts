@@ -1,7 +1,7 @@
 import type { LensEvaluation } from '../imaging/evaluation/evaluation.ts';
 import { surfacePower } from '../sequence/surface-power.ts';
 
-/** The number that is looked for: the radius of a surface, or the thickness behind it. */
+/** The number that is looked for: the radius of a surface, or the thickness after it. */
 export interface SoughtNumber {
   readonly surface: number;
   readonly kind: 'radius' | 'thickness';
@@ -17,8 +17,8 @@ export interface SoughtCondition {
 
 /**
  * The value that makes a condition hold, where a closed form is known; null where none is, or where the number does not act on it so.
- * A thickness brings a paraxial ray to a height on the next surface, t = (h − y)/u; a radius gives it a slope behind its surface,
- * n′u′ = n u − y Φ; a focal length or an F-number of a lens with its object at infinity is the slope −y₁/f of the marginal ray behind the
+ * A thickness brings a paraxial ray to a height on the next surface, t = (h − y)/u; a radius gives it a slope after its surface,
+ * n′u′ = n u − y Φ; a focal length or an F-number of a lens with its object at infinity is the slope −y₁/f of the marginal ray after the
  * last surface with power; a thickness makes the total length. W. J. Smith, Modern Optical Engineering, chapters 2 and 3.
  *
  * What it says counts only once it was tried: a pupil may move with the number, and so may what is linked to it.

@@ -73,7 +73,7 @@ function change(project: Project, address: string, value: number): Edit {
 const IMAGE = { ray: 'marginal', surface: 'image', quantity: 'height' } as const;
 const MARGINAL = { field: 'axis', py: 0.7, surface: 'image', quantity: 'y' } as const;
 
-/** The real marginal ray behind the cemented pair. */
+/** The real marginal ray after the cemented pair. */
 const BENT = { field: 'axis', py: 1, surface: 's3', quantity: 'angle y' } as const;
 
 /** Links three deep, closed forms on a thickness and a radius, a search with a real ray. */

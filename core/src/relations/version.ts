@@ -19,7 +19,7 @@ export interface VersionChoice {
 }
 
 /**
- * A project with some numbers set, the links and conditions followed, seen in a state. Scans, polishes and the fit of test plates make their versions here.
+ * A project with some numbers set, links and conditions followed, seen in a state. Scans, polishes and test plates make their versions here.
  *
  * Fails for an unknown state and, if `strict`, when a link or condition does not hold.
  */

@@ -61,11 +61,11 @@ class LensBodyMaker {
   readonly #extents: readonly SurfaceExtent[];
   /** How far out each surface is made. */
   readonly #drawn: readonly number[];
-  /** Whether light goes toward −z behind a surface. */
+  /** Whether light goes toward −z after a surface. */
   readonly #backward: readonly boolean[];
-  /** The element behind each surface, −1 for none; light that a mirror sends back is in the same one again. */
+  /** The element after each surface, −1 for none; light that a mirror sends back is in the same one again. */
   readonly #solidBehind: readonly number[];
-  /** Radius of the ground rim of the element behind each surface; 0 for none. */
+  /** Radius of the ground rim of the element after each surface; 0 for none. */
   readonly #rims: readonly number[];
 
   constructor(model: LensModel, extents: readonly SurfaceExtent[]) {
@@ -165,7 +165,7 @@ class LensBodyMaker {
     if (wide.rim > from) ring('shoulder', wide.rim, [wide.solid, -1]);
   }
 
-  /** The ground rim of the element behind a surface. */
+  /** The ground rim of the element after a surface. */
   rim(j: number): void {
     if (this.#solidBehind[j] < 0) return;
     const { id, pose } = this.#model.surfaces[j];

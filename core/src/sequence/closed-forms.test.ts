@@ -250,7 +250,7 @@ describe('an ideal thin lens', () => {
     }
   });
 
-  it('takes far objects and virtual images, glass behind it, and mirrors', () => {
+  it('takes far objects and virtual images, glass after it, and mirrors', () => {
     const far = modelOf([{ shape: lens()!, t: 50 }]);
     const [a, b] = [
       [3, 4],

@@ -11,7 +11,7 @@ export interface Transfer {
 
 /** Refractive indices on the axis, with the sign of the direction of travel: negative after an odd number of mirrors. */
 export interface AxisIndices {
-  /** `leave[j + 1]` is the index right behind surface j, `leave[0]` that of the object space. */
+  /** `leave[j + 1]` is the index right after surface j, `leave[0]` that of the object space. */
   readonly leave: Float64Array;
   /** `arrive[j]` is the index right before surface j; it differs from `leave[j]` in an axial gradient. */
   readonly arrive: Float64Array;
@@ -34,7 +34,7 @@ export function axisIndices(model: LensModel, wave: number): AxisIndices {
 
 const PLACE = new Float64Array(4);
 
-/** Index on the axis behind surface j, a way z behind its vertex. */
+/** Index on the axis after surface j, a way z after its vertex. */
 function axisIndex(model: LensModel, base: number, j: number, z: number): number {
   const { gradient } = model.surfaces[j];
   if (!gradient) return base;
@@ -45,7 +45,7 @@ function axisIndex(model: LensModel, base: number, j: number, z: number): number
 const STEPS = 2000;
 
 /**
- * The matrix over the gap behind a surface: a step along a straight line, or through a gradient, y′ = p/n, p′ = R₂y/n with p = n u:
+ * The matrix over the gap after a surface: a step along a straight line, or through a gradient, y′ = p/n, p′ = R₂y/n with p = n u:
  * in closed form where the index does not change along the axis (E. W. Marchand, Gradient Index Optics, ch. 5), else by steps.
  */
 export function gapTransfer(model: LensModel, { leave }: AxisIndices, wave: number, j: number): Transfer {

@@ -29,7 +29,7 @@ export interface TraceSurface {
   readonly reflects: boolean;
   /** What diffracts on it; null where nothing does. */
   readonly phase: CompiledPhase | null;
-  /** How the index changes in the medium behind it; null where it does not. */
+  /** How the index changes in the medium after it; null where it does not. */
   readonly gradient: GradientMedium | null;
   /** Distance along the axis to the next vertex, mm; 0 behind the image surface. */
   readonly gap: number;
@@ -138,7 +138,7 @@ function compileSurfaces(surfaces: readonly Surface[], findings: Finding[]): Tra
     const area = clearArea(aperture, (surface.obscurations ?? []).map(compileArea));
     const open = aperture && aperture.reach;
     if (Number.isNaN(shape.curvature)) {
-      findings.push({ severity: 'error', where: surface.id, text: 'A radius of 0 is no surface.' });
+      findings.push({ severity: 'error', where: surface.id, text: 'A radius of 0 is not a surface.' });
     } else if (open !== null && open > shape.reach) {
       findings.push({
         severity: 'warning',

@@ -13,7 +13,7 @@ const IDENTITY: Transfer = { a: 1, b: 0, c: 0, d: 1 };
 /** A paraxial ray: heights at the surfaces (mm), slopes before the first and behind each surface. */
 export interface ParaxialRay {
   readonly y: Float64Array;
-  /** `u[0]` is the slope before the first surface, `u[j + 1]` right behind surface j. */
+  /** `u[0]` is the slope before the first surface, `u[j + 1]` right after surface j. */
   readonly u: Float64Array;
 }
 

@@ -34,12 +34,12 @@ export interface Motions<R> {
   readonly rest: R;
   /** A shift and tilt that a surface holds. */
   frame(surface: Surface, part: 'frame' | 'behind'): R;
-  /** The step along z by the thickness behind a surface. */
+  /** The step along z by the thickness after a surface. */
   step(surface: Surface): R;
   /** `inner` first, then `outer`. */
   compose(outer: R, inner: R): R;
   inverse(motion: R): R;
-  /** The axis behind a mirror that stands in a frame, seen from the axis that comes to it. */
+  /** The axis after a mirror that stands in a frame, seen from the axis that comes to it. */
   fold(frame: R): R;
 }
 
@@ -93,7 +93,7 @@ export function placeWith<R>(motions: Motions<R>, surfaces: readonly Surface[], 
   });
 }
 
-/** The axis behind a surface by its frame alone, seen from the axis that comes to it. */
+/** The axis after a surface by its frame alone, seen from the axis that comes to it. */
 function behindFrame<R>(motions: Motions<R>, { id, frame: given, reflects }: Surface, frame: R, wrong: Misplaced[]): R {
   switch (given?.axis ?? 'return') {
     case 'return':

@@ -11,10 +11,10 @@ import { indexChange, type SolverVariable } from './solver-variable.ts';
  */
 export type PupilChange = { readonly [key in keyof LaunchPupil]: number };
 
-/** A ray-transfer matrix on (y, n·u), a b c d, with its change by a variable behind it. */
+/** A ray-transfer matrix on (y, n·u), a b c d, with its change by a variable after it. */
 type ChangingTransfer = Float64Array;
 
-/** Follows the matrix through refraction at a surface and the gap behind it: rows are those of y at 0 and 1, of n·u at 2 and 3. */
+/** Follows the matrix through refraction at a surface and the gap after it: rows are those of y at 0 and 1, of n·u at 2 and 3. */
 function through(m: ChangingTransfer, power: number, dPower: number): void {
   for (let top = 0; top < 2; top++) {
     m[top + 6] -= dPower * m[top] + power * m[top + 4];

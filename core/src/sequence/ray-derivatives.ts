@@ -27,7 +27,7 @@ const WIDTH = RAY_QUANTITIES.length;
 
 /** A ray at a surface with its derivatives. */
 export interface DifferentiatedRay {
-  /** x, y, z in mm in the frame of the surface, direction cosines behind it, path since the launch in mm. */
+  /** x, y, z in mm in the frame of the surface, direction cosines after it, path since the launch in mm. */
   readonly ray: Float64Array;
   /**
    * Total derivatives: entry `WIDTH·v + q` is that of quantity q by variable v, per unit as solvers see it (1/mm for a curvature, mm,

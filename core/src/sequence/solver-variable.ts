@@ -12,12 +12,12 @@ export type SolverVariable = { readonly surface: number } & (
   | { readonly kind: 'phase'; readonly id: string }
   | { readonly kind: 'thickness' }
   | { readonly kind: 'place'; readonly part: 'frame' | 'behind'; readonly id: PlaceNumber }
-  /** The refractive index behind the surface, by the same amount in every colour. */
+  /** The refractive index after the surface, by the same amount in every colour. */
   | { readonly kind: 'index' }
 );
 
 /**
- * The variable with an address such as `lenses.tide.surfaces.l2_front.radius`; `….index` names the refractive index behind a surface.
+ * The variable with an address such as `lenses.tide.surfaces.l2_front.radius`; `….index` names the refractive index after a surface.
  * Fails for numbers that rays are not differentiated by.
  */
 export function solverVariable(model: LensModel, address: string): Outcome<SolverVariable> {

@@ -13,7 +13,7 @@ export interface TraceOptions {
   /** First surface that is left out; all by default. */
   readonly until?: number;
   /**
-   * Called after each surface with rays in the frame of that surface: positions on it, directions behind it, and its
+   * Called after each surface with rays in the frame of that surface: positions on it, directions after it, and its
    * unit normals. Rays that ended earlier hold the coordinates of where they ended. Big bundles come in parts: entry i of
    * `part`, below `size`, is ray `from + i`. It must not trace other rays.
    */
@@ -30,7 +30,7 @@ export interface TraceOptions {
  * Traces a block through the lens, surface by surface, in place.
  *
  * On entry the rays are in the frame of the first vertex with status 0; on return they are in the frame of the last
- * surface traced (the image surface by default), directions behind it, `path` grown by Σ n·s. A ray that ends gets its
+ * surface traced (the image surface by default), directions after it, `path` grown by Σ n·s. A ray that ends gets its
  * reason in `status` and the surface in `at`. Never throws.
  *
  * Shapes that the compiled kernel knows are traced there, 256 rays at a time; the others work on the same rays. Rays in the

@@ -43,10 +43,11 @@ export function readBackup(
   try {
     json = JSON.parse(text);
   } catch {
-    return failure('The file is not JSON: no backup of Ulvex.');
+    return failure('The file is not JSON, so it is not a backup of Ulvex.');
   }
   const { format, version, projects, unreadable } = (json ?? {}) as Record<string, unknown>;
-  if (format !== BACKUP_FORMAT || !Array.isArray(projects)) return failure('The file is no backup of an Ulvex store.');
+  if (format !== BACKUP_FORMAT || !Array.isArray(projects))
+    return failure('The file is not a backup of an Ulvex store.');
   if (version !== 1) return failure('The backup is of a newer Ulvex; open it with that one.');
   const broken: string[] = [];
   for (const entry of Array.isArray(unreadable) ? (unreadable as Partial<UnreadableProject>[]) : [])

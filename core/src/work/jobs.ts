@@ -321,7 +321,7 @@ export const JOBS = {
   /** Why a run stopped, with what was tried; see `diagnose`. */
   async diagnose({ project }: { project: Project }, context: JobContext<never>): Promise<Outcome<Diagnosis>> {
     const found = await drive(diagnose(project, await evaluatorFor(project)), context, EVERY_STEP);
-    return found ?? failure('The look was given up.');
+    return found ?? failure('It was cancelled.');
   },
 
   /** What follows from links and conditions, without the project itself, and how long that took, ms; within `LONGEST_SETTLE`. */
@@ -385,7 +385,7 @@ export const JOBS = {
     const caution = settled && settled.broken.length > 0 ? brokenWords(settled.broken) : null;
     const work = measured(evaluation, request.value.measures, caution);
     const found = await drive(work, context, EVERY_STEP);
-    return found ? success(found) : failure('It was given up.');
+    return found ? success(found) : failure('It was cancelled.');
   },
 
   /** Points of a scan, from one up to another that is left out; rows are reported some at a time. */
@@ -413,7 +413,7 @@ export const JOBS = {
     const scene = new Evaluation(input.project).scene(input.scene);
     if (!scene.ok) return scene;
     const { model } = scene.value;
-    if (model.sources.length === 0) return failure('Nothing shines: the scene has no source with a flux.');
+    if (model.sources.length === 0) return failure('The scene has no source with a flux.');
     await drive(chunks(model, input, context.report), context);
     return success(null);
   },

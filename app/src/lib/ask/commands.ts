@@ -86,8 +86,8 @@ export function allCommands(desk: Desk, tiles: readonly TileKind[]): readonly Co
       void goto('/layout');
     }),
     command(theme.current === 'day' ? 'Night theme' : 'Day theme', () => theme.toggle()),
-    command('Lay the lens as it is now in grey as the reference', () => desk.setReference(desk.history.head)),
-    ...(desk.reference ? [command('Take the reference away', () => desk.setReference(null))] : []),
+    command('Use the lens as it is now as the reference', () => desk.setReference(desk.history.head)),
+    ...(desk.reference ? [command('Remove the reference', () => desk.setReference(null))] : []),
     ...tiles.map(({ kind, title, columns, rows }) =>
       command(`Add the tile ${title} to the board`, () => {
         desk.commit(addTile(desk.project, boardOf(desk.project, ui.board), { kind, columns, rows }), `Add ${title}`);

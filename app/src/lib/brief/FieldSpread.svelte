@@ -44,7 +44,7 @@
     {#each [2, 3, 4, 5, 7, 9, 11] as one (one)}<option value={one}>{one}</option>{/each}
   </select>
   <select aria-label="Along" bind:value={along}>
-    <option value="y">along y</option><option value="x">along x</option><option value="grid">by as many, a grid</option>
+    <option value="y">along y</option><option value="x">along x</option><option value="grid">by as many (grid)</option>
   </select>
   <span>to</span>
   <span class="reach"

@@ -1,7 +1,9 @@
 <script lang="ts">
   import { convertFields, freshId, type FieldSet } from '@ulvex/core';
+  import Button from '$lib/components/Button.svelte';
   import ParameterCell from '$lib/components/ParameterCell.svelte';
   import { fieldColours } from '$lib/colours.ts';
+  import CellGrid from '$lib/components/CellGrid.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import { primaryOrder } from '$lib/desk/primary-order.svelte.ts';
   import { fieldLabel } from '$lib/desk/labels.ts';
@@ -30,7 +32,7 @@
   }
 
   const KINDS: readonly { readonly kind: FieldSet['kind']; readonly title: string }[] = [
-    { kind: 'angle', title: 'angle in °, climbing toward + for positive values' },
+    { kind: 'angle', title: 'angle in °, positive upward' },
     { kind: 'object_height', title: 'height of the object point, mm' },
     { kind: 'image_height', title: 'paraxial image height, mm' },
     { kind: 'real_image_height', title: 'real image height of the chief ray, mm' },
@@ -115,8 +117,7 @@
       >
         {#each KINDS as { kind, title } (kind)}<option value={kind}>{title}</option>{/each}
       </select>
-      <div class="table" data-walk>
-        <span></span><span>x {unit}</span><span>y {unit}</span><span>weight</span><span></span>
+      <CellGrid columns="84px 84px 84px 70px 24px" heads={['', `›x ${unit}`, `›y ${unit}`, '›weight', '']}>
         {#each points as point, i (point.id)}
           {@const at = `lenses.${lens.id}.fields.${point.id}`}
           {@const title = fieldLabel(lens.fields.kind, point)}
@@ -131,13 +132,14 @@
             testid="field-y-{point.id}"
           />
           <ParameterCell address="{at}.weight" label="Weight of field {point.id}" row={i} col={2} />
-          <button
+          <Button
+            small
             aria-label="Remove field {title}"
-            onclick={() => desk.commit([{ kind: 'remove', list, id: point.id }], `Remove field ${title}`)}>−</button
+            onclick={() => desk.commit([{ kind: 'remove', list, id: point.id }], `Remove field ${title}`)}>−</Button
           >
         {/each}
-      </div>
-      <button class="add" onclick={add} data-testid="add-field">+ field</button>
+      </CellGrid>
+      <Button small onclick={add} data-testid="add-field">+ field</Button>
       <FieldSpread />
       <p class="spans" data-testid="field-spans">
         {#each spans as { title, half, full } (title)}
@@ -170,42 +172,12 @@
     stroke: none;
   }
 
-  .table {
-    display: grid;
-    grid-template-columns: 84px 84px 84px 70px 24px;
-    gap: 1px 6px;
-    align-items: center;
-    margin-top: 6px;
-  }
-
-  .table > span {
-    color: var(--muted);
-    font-size: var(--size-small);
-    text-align: right;
-  }
-
-  .table > .name {
-    color: var(--ink);
-    text-align: left;
-  }
-
   i {
     display: inline-block;
     width: 14px;
     height: 3px;
     margin-right: 6px;
     vertical-align: middle;
-  }
-
-  button {
-    padding: 1px 6px;
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    background: var(--card);
-  }
-
-  .add {
-    margin-top: 6px;
   }
 
   .spans {

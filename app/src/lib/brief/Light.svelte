@@ -1,7 +1,9 @@
 <script lang="ts">
   import { freshId, SPECTRAL_LINES, wavelengthLabel } from '@ulvex/core';
+  import Button from '$lib/components/Button.svelte';
   import ParameterCell from '$lib/components/ParameterCell.svelte';
   import { waveColour } from '$lib/colours.ts';
+  import CellGrid from '$lib/components/CellGrid.svelte';
   import { useDesk } from '$lib/desk/context.ts';
 
   const desk = useDesk();
@@ -116,8 +118,7 @@
       />
     {/each}
   </svg>
-  <div class="table" data-walk>
-    <span class="name">line</span><span>nm, in air</span><span>weight</span><span>primary</span><span></span>
+  <CellGrid columns="90px 100px 70px 60px 24px" heads={['line', '›nm, in air', '›weight', '›primary', '']}>
     {#each waves as wave, i (wave.id)}
       {@const at = `lenses.${lens.id}.wavelengths.${wave.id}`}
       <span class="name"><i style:background={waveColour(wave.nm)}></i>{wavelengthLabel(wave.nm)}</span>
@@ -131,15 +132,16 @@
         onchange={() =>
           desk.commit([{ kind: 'set', path: `lenses.${lens.id}.primary`, value: wave.id }], 'Primary wavelength')}
       />
-      <button
+      <Button
+        small
         aria-label="Remove wavelength {wavelengthLabel(wave.nm)}"
         onclick={() =>
           desk.commit([{ kind: 'remove', list, id: wave.id }], `Remove wavelength ${wavelengthLabel(wave.nm)}`)}
-        >−</button
+        >−</Button
       >
     {/each}
-  </div>
-  <button class="add" onclick={add} data-testid="add-wavelength">+ wavelength</button>
+  </CellGrid>
+  <Button small onclick={add} data-testid="add-wavelength">+ wavelength</Button>
   <select
     class="add"
     aria-label="Take usual wavelengths"
@@ -179,37 +181,12 @@
     text-anchor: middle;
   }
 
-  .table {
-    display: grid;
-    grid-template-columns: 90px 100px 70px 60px 24px;
-    gap: 1px 6px;
-    align-items: center;
-  }
-
-  .table > span {
-    color: var(--muted);
-    font-size: var(--size-small);
-    text-align: right;
-  }
-
-  .table > .name {
-    color: var(--ink);
-    text-align: left;
-  }
-
   i {
     display: inline-block;
     width: 3px;
     height: 12px;
     margin-right: 8px;
     vertical-align: middle;
-  }
-
-  button {
-    padding: 1px 6px;
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    background: var(--card);
   }
 
   .add {

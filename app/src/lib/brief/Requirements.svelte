@@ -1,7 +1,9 @@
 <script lang="ts">
   import { failure, findMeasure, MEASURES, success, type Requirement } from '@ulvex/core';
+  import Button from '$lib/components/Button.svelte';
   import Cell from '$lib/components/Cell.svelte';
   import RequirementChip from '$lib/requirements/RequirementChip.svelte';
+  import CellGrid from '$lib/components/CellGrid.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import { fieldLabel } from '$lib/desk/labels.ts';
   import { addRequirement, limitText, readLimit, requirementTitle, setLimit } from '$lib/desk/requirement-edits.ts';
@@ -32,14 +34,19 @@
     if (added.ok) desk.commit(added.value.edits, added.value.label);
     wanted = '';
   }
+
+  const stated = $derived(desk.base.states !== undefined);
+  const columns = $derived(
+    stated
+      ? 'minmax(104px, 1fr) 96px 110px 50px 50px 24px 94px 24px'
+      : 'minmax(110px, 1fr) 112px 66px 66px 26px 96px 24px',
+  );
+  const heads = $derived(['what', 'of', ...(stated ? ['in'] : []), '›at least', '›at most', '', 'now', '']);
 </script>
 
 <section aria-label="Requirements">
   <h2>Requirements</h2>
-  <div class="table" class:stated={desk.base.states !== undefined} data-walk>
-    <span>what</span><span>of</span>{#if desk.base.states}<span>in</span>{/if}<span class="num">at least</span><span
-      class="num">at most</span
-    ><span></span><span>now</span><span></span>
+  <CellGrid {columns} {heads}>
     {#each requirements as requirement, i (requirement.id)}
       {@const measure = findMeasure(requirement.measure)}
       {@const also = takesField(requirement)}
@@ -121,54 +128,30 @@
       />
       <span class="muted" title={measure?.meaning}>{measure?.unit ?? ''}</span>
       <RequirementChip {requirement} brief />
-      <button
+      <Button
+        small
         aria-label="Remove requirement {requirementTitle(requirement)}"
         onclick={() =>
           desk.commit(
             [{ kind: 'remove', list: 'requirements', id: requirement.id }],
             `Remove ${requirementTitle(requirement)}`,
-          )}>−</button
+          )}>−</Button
       >
     {:else}
       <p>What must the lens do? Choose a measure and give it limits.</p>
     {/each}
-  </div>
+  </CellGrid>
   <div class="add">
     <select bind:value={wanted} aria-label="Measure for a new requirement">
       <option value="">a measure…</option>
       {#each MEASURES as { id, title, unit } (id)}<option value={id}>{title}{unit ? `, ${unit}` : ''}</option>{/each}
     </select>
-    <button disabled={!wanted} onclick={add} data-testid="add-requirement">+ requirement</button>
+    <Button small disabled={!wanted} onclick={add} data-testid="add-requirement">+ requirement</Button>
     {#if wanted}<span class="muted">{findMeasure(wanted)?.meaning}</span>{/if}
   </div>
 </section>
 
 <style>
-  .table {
-    display: grid;
-    grid-template-columns: minmax(110px, 1fr) 112px 66px 66px 26px 96px 24px;
-    gap: 3px 6px;
-    align-items: center;
-  }
-
-  .stated {
-    grid-template-columns: minmax(104px, 1fr) 96px 110px 50px 50px 24px 94px 24px;
-  }
-
-  .table > span {
-    color: var(--muted);
-    font-size: var(--size-small);
-  }
-
-  .num {
-    text-align: right;
-  }
-
-  p {
-    grid-column: 1 / -1;
-    color: var(--muted);
-  }
-
   .add {
     display: flex;
     gap: 8px;
@@ -179,13 +162,6 @@
   .muted {
     color: var(--muted);
     font-size: var(--size-small);
-  }
-
-  button {
-    padding: 1px 4px;
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    background: var(--card);
   }
 
   .add > * {

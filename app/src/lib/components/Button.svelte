@@ -4,13 +4,15 @@
   interface Props extends HTMLButtonAttributes {
     /** What the panel is there for. */
     strong?: boolean;
-    /** One sign in a row of a table. */
+    /** In a row of a table or among small text. */
     small?: boolean;
+    /** Without a border: a sign in a corner, a word in a heading. */
+    bare?: boolean;
   }
-  let { strong = false, small = false, children, ...rest }: Props = $props();
+  let { strong = false, small = false, bare = false, children, ...rest }: Props = $props();
 </script>
 
-<button class:strong class:small {...rest}>{@render children?.()}</button>
+<button class:strong class:small class:bare {...rest}>{@render children?.()}</button>
 
 <style>
   button {
@@ -18,11 +20,20 @@
     border: 1px solid var(--line);
     border-radius: var(--radius);
     background: var(--card);
+    color: var(--ink);
+    white-space: nowrap;
   }
 
   .small {
-    padding: 0 5px;
+    padding: 0 6px;
+    font-size: var(--size-small);
+  }
+
+  .bare {
+    padding: 0 4px;
+    border-color: transparent;
     background: none;
+    color: inherit;
   }
 
   .strong {
@@ -40,5 +51,11 @@
   button:hover:not(:disabled) {
     border-color: var(--accent);
     color: var(--accent);
+  }
+
+  button:disabled {
+    border-color: var(--line);
+    color: var(--muted);
+    cursor: default;
   }
 </style>

@@ -1,5 +1,6 @@
 <script lang="ts">
   import { parseQuantity, wavelengthLabel, type Lens, type QuantityKind, type SettingSpec } from '@ulvex/core';
+  import Button from './Button.svelte';
   import { fieldLabels, surfaceLabels } from '$lib/desk/lens-words.ts';
   import { exactText } from '$lib/format.ts';
   import { pictureFromFile } from './picture-image.ts';
@@ -96,8 +97,11 @@
   <span class="several" role="group" aria-label={spec.title}>
     {spec.title.toLowerCase()}
     {#each fieldLabels(lens) as [id, words] (id)}
-      <button aria-pressed={named === null || named.includes(id)} data-testid="{testid}-{id}" onclick={() => toggle(id)}
-        >{words}</button
+      <Button
+        small
+        aria-pressed={named === null || named.includes(id)}
+        data-testid="{testid}-{id}"
+        onclick={() => toggle(id)}>{words}</Button
       >
     {/each}
   </span>
@@ -128,7 +132,7 @@
   </label>{/if}
 {#if wrong}<em role="alert"
     >✕ {wrong}{spec.kind === 'text'
-      ? '; what was there stays.'
+      ? '. The previous value is kept.'
       : `; ${typeof value === 'number' ? exactText(value) : value} is used meanwhile.`}</em
   >{/if}
 
@@ -147,20 +151,6 @@
     display: inline-flex;
     gap: 4px;
     align-items: center;
-  }
-
-  .several button {
-    padding: 0 6px;
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    background: none;
-    color: var(--muted);
-  }
-
-  .several button[aria-pressed='true'] {
-    border-color: var(--accent);
-    background: var(--accent-ground);
-    color: var(--accent);
   }
 
   .words {

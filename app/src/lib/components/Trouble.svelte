@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Button from './Button.svelte';
   interface Props {
     /** What failed: a room or a tile. */
     what: string;
@@ -9,9 +10,9 @@
 </script>
 
 <div class="trouble" role="alert">
-  <p>✕ This {what} met an error inside Ulvex: {(error as Error)?.message ?? String(error)}</p>
+  <p>✕ This {what} had an internal error: {(error as Error)?.message ?? String(error)}</p>
   <p>Nothing was lost. The other rooms and tiles go on working.</p>
-  <button onclick={reset}>Try again</button>
+  <Button onclick={reset}>Try again</Button>
 </div>
 
 <style>
@@ -21,12 +22,5 @@
     justify-items: start;
     padding: 12px;
     color: var(--bad);
-  }
-
-  button {
-    padding: 2px 10px;
-    border: 1px solid currentcolor;
-    border-radius: var(--radius);
-    background: none;
   }
 </style>

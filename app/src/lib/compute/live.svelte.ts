@@ -282,7 +282,7 @@ export class LiveAnswers {
     else live.answered = running.model;
     if (lane === 'fine' && live.answer) return; // the coarse answer stays
     live.answer = failure(
-      'This took longer than 10 s and was ended. Ask for less: fewer rays, points, fields or colours, or a simpler model.',
+      'This took longer than 10 s and was stopped. Ask for less: fewer rays, points, fields or colours, or a simpler model.',
     ) as Answer<never>;
     live.revision = this.#wanted?.revision ?? running.revision;
   }

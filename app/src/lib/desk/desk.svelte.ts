@@ -365,7 +365,7 @@ export class Desk {
     this.relations.giveUp();
     for (const { edits, label } of [pending, ...pending.next]) {
       const [made, project] = this.#pruned(edits);
-      this.#take(made, unfinished(project, 'It was given up.'), label);
+      this.#take(made, unfinished(project, 'It was cancelled.'), label);
     }
   }
 
@@ -519,7 +519,7 @@ export class Desk {
         // A distance that was typed before there is power stays what it is: that is no mistake.
         this.notice =
           found.reason === NO_FOCUS
-            ? { tone: 'done', title: 'Nothing focuses the light yet: the distance stays as it was typed.' }
+            ? { tone: 'done', title: 'Nothing focuses the light yet: the distance keeps its typed value.' }
             : { tone: 'refused', title: `Refocus is not possible: ${found.reason}` };
         return;
       }

@@ -4,7 +4,7 @@ import { readFile } from './files.ts';
 
 /** Takes the lens of a file into the lens at hand, see `insertLens`; false where it cannot be. */
 export async function insertLensOfFile(desk: Desk, file: File): Promise<boolean> {
-  const project = await readFile(desk, file, 'taken in');
+  const project = await readFile(desk, file, 'inserted');
   return project !== null && insertLens(desk, project);
 }
 
@@ -20,13 +20,13 @@ export function insertLens(desk: Desk, other: Project): boolean {
   const lens = desk.lensIn(desk.base);
   const made = lens && behind !== null ? mergeLens(desk.base, lens.id, behind, other) : null;
   if (!made?.ok) {
-    desk.notice = { tone: 'refused', title: made?.reason ?? 'There is no lens to put it into.' };
+    desk.notice = { tone: 'refused', title: made?.reason ?? 'There is no lens to insert it into.' };
     return false;
   }
   const { edits, label, focus, left } = made.value;
   desk.commitDesign(edits, label);
   desk.selected = focus;
-  const lines = left.length > 0 ? ['It came without:', ...left] : [];
+  const lines = left.length > 0 ? ['It was inserted without:', ...left] : [];
   desk.notice = {
     tone: 'done',
     title: `${label}.`,

@@ -27,6 +27,6 @@ describe('what a lens is called on screen', () => {
 
   it('says how rays are aimed and clipped', () => {
     expect(rayWords('stop', 'full')).to.deep.equal(['aimed at the stop', 'full pupil']);
-    expect(rayWords('paraxial', 'clipped')).to.deep.equal(['aimed at the entrance pupil', 'clipped where set']);
+    expect(rayWords('paraxial', 'clipped')).to.deep.equal(['aimed at the entrance pupil', 'clipped by set apertures']);
   });
 });

@@ -23,6 +23,6 @@ export function waveWords(lens: Lens | null): string {
 export function rayWords(aim: 'paraxial' | 'stop' | undefined, pupil: 'clipped' | 'full'): string[] {
   return [
     aim === 'stop' ? 'aimed at the stop' : 'aimed at the entrance pupil',
-    pupil === 'full' ? 'full pupil' : 'clipped where set',
+    pupil === 'full' ? 'full pupil' : 'clipped by set apertures',
   ];
 }

@@ -41,7 +41,7 @@ export const SAMPLES = [
   {
     id: 'signal-lamp',
     title: 'Signal lamp',
-    about: 'An LED in an elliptical mirror that stands crooked: two tilts and a distance to be improved.',
+    about: 'An LED in a tilted elliptical mirror: two tilts and a distance to improve.',
     load: () => import('@ulvex/samples/signal-lamp.ulvex.json'),
   },
   {
@@ -163,11 +163,11 @@ export async function openKept(desk: Desk, id: string, asked = true, withoutRela
   else if (misfits.length > 0)
     sayUnreadable(
       desk,
-      'What was done here just before a window was closed does not fit the project that is kept.',
+      'The last changes before a window was closed do not fit the stored project.',
       misfits.map(([, left]) => ({
         text: JSON.stringify(left),
         savedAt: left.at,
-        reason: 'another window had gone on from the same place',
+        reason: 'another window continued from the same state',
       })),
       () => journal.drop(...misfits.map(([key]) => key)),
     );
@@ -262,7 +262,7 @@ export async function openFirst(desk: Desk): Promise<boolean> {
       desk.notice = {
         tone: 'refused',
         title:
-          'The project of last time did not come up. It is in the list; open it without its relations, or another one.',
+          'The project of your last visit did not open. It is still in the list: open it without its relations, or open another one.',
       };
       ui.stuck = stuck;
       return false;

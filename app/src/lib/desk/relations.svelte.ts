@@ -91,7 +91,7 @@ export class Relations {
     const stop = this.#stop;
     this.#stop = null;
     this.busy = false;
-    stop?.('It was given up.');
+    stop?.('It was cancelled.');
   }
 
   /** The edits that give numbers another state, see `changeState` of the core. */
@@ -114,6 +114,6 @@ export class Relations {
 export function unfinished(project: Project, reason: string): Followed {
   const broken: BrokenRelation[] = Object.entries(project.parameters ?? {})
     .filter(([, { kind }]) => kind !== 'free')
-    .map(([address]) => ({ address, reason: `It is not brought up to date. ${reason}` }));
+    .map(([address]) => ({ address, reason: `It was not updated. ${reason}` }));
   return { edits: [], broken: hasRelations(project) ? broken : [], unfinished: true };
 }

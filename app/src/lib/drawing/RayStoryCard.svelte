@@ -1,5 +1,7 @@
 <script lang="ts">
   import { lineSymbol, surfaceTitle, wavelengthLabel, type SectionRay } from '@ulvex/core';
+  import Button from '$lib/components/Button.svelte';
+  import Table from '$lib/components/Table.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import { fixed } from '$lib/format.ts';
   import { rayStory } from './ray-story.ts';
@@ -27,17 +29,16 @@
         ray.nm,
       )}{lineSymbol(ray.nm) ? ` ${ray.nm.toFixed(1)} nm` : ''}</strong
     >
-    {#if oninspect}<button data-testid="inspect-ray" onclick={oninspect}>inspect</button>{/if}
-    <button aria-label="Close the story" onclick={onclose}>✕</button>
+    {#if oninspect}<Button bare data-testid="inspect-ray" onclick={oninspect}>inspect</Button>{/if}
+    <Button bare aria-label="Close the story" onclick={onclose}>✕</Button>
   </header>
-  <table>
-    <thead><tr><th>to</th><th>z mm</th><th>y mm</th><th>angle</th></tr></thead>
+  <Table heads={['to', 'z mm', 'y mm', 'angle']}>
     <tbody>
       {#each story.steps as { where, z, y, angle }, i (i)}
         <tr><td>{where}</td><td>{fixed(z, 3)}</td><td>{fixed(y, 4)}</td><td>{fixed(angle, 3)}°</td></tr>
       {/each}
     </tbody>
-  </table>
+  </Table>
   <p class:bad={ray.status !== 0}>{story.end} Clipped by set apertures.</p>
 </aside>
 
@@ -70,23 +71,6 @@
     vertical-align: middle;
   }
 
-  th,
-  td {
-    padding: 1px 0 1px 12px;
-    text-align: right;
-  }
-
-  th {
-    color: var(--muted);
-    font-weight: 400;
-  }
-
-  th:first-child,
-  td:first-child {
-    padding-left: 0;
-    text-align: left;
-  }
-
   p {
     padding-top: 4px;
     color: var(--muted);
@@ -94,11 +78,5 @@
 
   .bad {
     color: var(--bad);
-  }
-
-  button {
-    padding: 0 4px;
-    border: 0;
-    background: none;
   }
 </style>

@@ -1,5 +1,6 @@
 <script lang="ts">
   import { RAY_STATUS, statusReason, surfaceTitle, titleWithin, type Section, type SectionRay } from '@ulvex/core';
+  import Button from '$lib/components/Button.svelte';
   import { fieldColours, glassTint } from '$lib/colours.ts';
   import { useDesk } from '$lib/desk/context.ts';
   import { standaloneSvg } from '$lib/export.ts';
@@ -268,12 +269,13 @@
     </svg>
   {/if}
   <div class="buttons">
-    {#if hand.view && !hand.held}<button data-testid="fit" onclick={() => hand.fit()}>fit</button>{/if}
-    {#if editable}<button
+    {#if hand.view && !hand.held}<Button small data-testid="fit" onclick={() => hand.fit()}>fit</Button>{/if}
+    {#if editable}<Button
+        small
         aria-pressed={hand.measuring}
         title="Measure a distance between two clicks (M in the drawing)"
         data-testid="measure-tool"
-        onclick={() => hand.measure()}>measure</button
+        onclick={() => hand.measure()}>measure</Button
       >{/if}
   </div>
   {#if storied}<RayStoryCard
@@ -395,11 +397,6 @@
     cursor: crosshair;
   }
 
-  .buttons [aria-pressed='true'] {
-    border-color: var(--accent);
-    color: var(--accent);
-  }
-
   .face {
     fill: none;
     stroke: var(--glass-edge);
@@ -457,14 +454,6 @@
     left: 18px;
     display: flex;
     gap: 6px;
-  }
-
-  .buttons button {
-    padding: 0 8px;
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    background: var(--card);
-    font-size: var(--size-small);
   }
 
   text {

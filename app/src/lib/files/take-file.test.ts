@@ -29,13 +29,13 @@ describe('a file that is taken in', () => {
 
   it('is refused with its name and the reason, and changes nothing', async () => {
     const wrong = await taken(file, { read: async () => failure('Line 2: no number.') });
-    expect(wrong).to.deep.equal({ used: [], told: 'radii.csv was not taken in: Line 2: no number.' });
+    expect(wrong).to.deep.equal({ used: [], told: 'radii.csv was not imported: Line 2: no number.' });
     const large = await taken(new File(['x'.repeat(21)], 'radii.csv'));
     expect(large).to.deep.equal({
       used: [],
-      told: 'radii.csv was not taken in: it is too large for a list.',
+      told: 'radii.csv was not imported: it is too large for a list.',
     });
     const broken = await taken(file, { read: () => Promise.reject(new Error('The worker died.')) });
-    expect(broken).to.deep.equal({ used: [], told: 'radii.csv was not taken in: The worker died.' });
+    expect(broken).to.deep.equal({ used: [], told: 'radii.csv was not imported: The worker died.' });
   });
 });

@@ -14,7 +14,7 @@ export interface Taking<T> {
 /** Takes in a file that was chosen. What is wrong with it is reported on the desk, and changes nothing. */
 export async function takeFile<T>(desk: Desk, file: File, { most, what, read, use }: Taking<T>): Promise<void> {
   const refuse = (reason: string) =>
-    (desk.notice = { tone: 'refused', title: `${file.name} was not taken in: ${reason}` });
+    (desk.notice = { tone: 'refused', title: `${file.name} was not imported: ${reason}` });
   if (file.size > most) {
     refuse(`it is too large for ${what}.`);
     return;

@@ -1,8 +1,10 @@
 <script lang="ts">
+  import Button from '$lib/components/Button.svelte';
   import PanelFrame from '$lib/components/PanelFrame.svelte';
   import { findParameter, listParameters, parseQuantity, success, type Outcome } from '@ulvex/core';
   import Cell from '$lib/components/Cell.svelte';
   import ParameterCell from '$lib/components/ParameterCell.svelte';
+  import CellGrid from '$lib/components/CellGrid.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import { exactText, plain } from '$lib/format.ts';
   import { numberTitle } from '$lib/desk/number-state.ts';
@@ -73,7 +75,7 @@
   }
 </script>
 
-<PanelFrame title="What may move" data-testid="free-numbers">
+<PanelFrame title="Free numbers" data-testid="free-numbers">
   {#snippet tools()}
     <span class="muted">{rows.length} {rows.length === 1 ? 'number' : 'numbers'}</span>
   {/snippet}
@@ -81,17 +83,17 @@
     {#each desk.lens ? (['radii', 'thicknesses'] as const) : [] as what (what)}
       {@const all = desk.lens ? turnable(desk.base, desk.lens, what) : []}
       {@const every = all.length > 0 && all.every((address) => addresses.includes(address))}
-      <button
+      <Button
+        small
         aria-pressed={every}
         disabled={all.length === 0}
         data-testid="free-{what}"
-        onclick={() => (every ? fix(all, `Fix all ${what}`) : free(all, `Make all ${what} free`))}>all {what}</button
+        onclick={() => (every ? fix(all, `Fix all ${what}`) : free(all, `Make all ${what} free`))}>all {what}</Button
       >
     {/each}
-    <button disabled={rows.length === 0} onclick={() => fix(addresses, 'Fix all numbers')}>none</button>
+    <Button small disabled={rows.length === 0} onclick={() => fix(addresses, 'Fix all numbers')}>none</Button>
   </p>
-  <div class="table" data-walk>
-    <span></span><span class="num">now</span><span class="num">from</span><span class="num">to</span><span></span>
+  <CellGrid columns="minmax(84px, 1fr) 94px 36px 36px 20px" heads={['', '›now', '›from', '›to', '']}>
     {#each rows as { address, value, unit, min, max }, k (address)}
       {@const at = place(value, min, max)}
       {@const next = moved.get(address)}
@@ -122,10 +124,11 @@
         {read}
         oncommit={(next) => next !== max && void bound(address, 'max', next)}
       />
-      <button
+      <Button
+        small
         aria-label="Fix {numberTitle(desk.base, address)}"
         title="Fix it"
-        onclick={() => fix([address], `Fix ${numberTitle(desk.base, address)}`)}>−</button
+        onclick={() => fix([address], `Fix ${numberTitle(desk.base, address)}`)}>−</Button
       >
       {#if at !== null}
         <svg class="slider" viewBox="0 0 100 4" preserveAspectRatio="none" aria-hidden="true">
@@ -137,9 +140,9 @@
         </svg>
       {/if}
     {:else}
-      <p class="none">Nothing may move yet: let all radii be free, or choose numbers in the Layout (Shift F7).</p>
+      <p>No number is free yet. Make all radii free, or choose numbers in Layout (Shift F7).</p>
     {/each}
-  </div>
+  </CellGrid>
   <form
     onsubmit={(event) => {
       event.preventDefault();
@@ -148,8 +151,8 @@
   >
     <input
       list="{listId}-numbers"
-      placeholder="a further number…"
-      aria-label="A number that may move"
+      placeholder="another number…"
+      aria-label="A number to make free"
       data-testid="free-more"
       bind:value={wanted}
       onchange={add}
@@ -161,32 +164,10 @@
 </PanelFrame>
 
 <style>
-  .none {
-    color: var(--muted);
-    font-size: var(--size-small);
-  }
-
   .tools {
     display: flex;
     gap: 6px;
     margin: 0;
-  }
-
-  .table {
-    display: grid;
-    grid-template-columns: minmax(84px, 1fr) 94px 36px 36px 20px;
-    gap: 1px 3px;
-    align-items: center;
-  }
-
-  .table > span:not(.name) {
-    color: var(--muted);
-    font-size: var(--size-small);
-  }
-
-  .num {
-    padding-right: 5px;
-    text-align: right;
   }
 
   .name {
@@ -204,11 +185,6 @@
     height: 5px;
     border-radius: 50%;
     background: var(--accent);
-  }
-
-  .none {
-    grid-column: 1 / -1;
-    margin: 4px 0;
   }
 
   .slider {
@@ -233,22 +209,11 @@
     stroke-width: 2px;
   }
 
-  button,
   form input {
     padding: 0 7px;
     border: 1px solid var(--line);
     border-radius: var(--radius);
     background: none;
-  }
-
-  button:hover:not(:disabled) {
-    border-color: var(--accent);
-    color: var(--accent);
-  }
-
-  button[aria-pressed='true'] {
-    border-color: var(--accent);
-    background: var(--accent-ground);
   }
 
   form input {

@@ -89,7 +89,7 @@
     {/if}
     {#if goal.what === 'spot' && goal.by !== 'peak'}
       <label
-        title="As it is to be expected behind a workshop, with focus set: the measure As-built spot says what each grade is"
+        title="The RMS spot expected after manufacture, refocused. The measure As-built spot lists what each grade assumes."
         >of the lens <select
           value={goal.workshop ?? ''}
           data-testid="goal-workshop-{goal.id}"

@@ -24,7 +24,7 @@
   type="checkbox"
   checked={!group.off}
   aria-label="{group.name} counts"
-  title={group.off ? 'None of it counts: switch it on' : 'It counts: switch all of it off without losing it'}
+  title={group.off ? 'Switch this group on' : 'Switch this group off; its goals are kept'}
   data-testid="group-on-{group.id}"
   onchange={() => set('off', group.off ? undefined : true)}
 />
@@ -55,7 +55,7 @@
   small
   aria-label="Dissolve {group.name}"
   data-testid="group-dissolve-{group.id}"
-  title="Dissolve: its goals stay, with their own weights"
+  title="Ungroup: its goals stay, with their own weights"
   onclick={() => commitGoal(desk, success(removeGroup(desk.base, group)))}>−</Button
 >
 

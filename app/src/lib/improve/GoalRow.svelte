@@ -49,7 +49,7 @@
   type="checkbox"
   checked={!goal.off}
   aria-label="{goalName(goal)} counts"
-  title={goal.off ? 'It does not count: switch it on' : 'It counts: switch it off without losing it'}
+  title={goal.off ? 'Switch this goal on' : 'Switch this goal off; it is kept'}
   data-testid="goal-on-{goal.id}"
   onchange={() => commit(setGoal(goal, 'off', goal.off ? undefined : true))}
 />
@@ -92,7 +92,7 @@
   read={readWeight}
   oncommit={(value) => value !== goal.weight && commit(setGoal(goal, 'weight', value))}
 />
-<span class="num share" title={goal.weight === 0 ? 'Weight 0: it counts nothing' : 'Share of the square of the merit'}
+<span class="num share" title={goal.weight === 0 ? 'Weight 0: no effect' : 'Share of the square of the merit'}
   >{off ? 'off' : goal.weight === 0 ? '! 0' : total > 0 ? `${((100 * square) / total).toFixed(0)} %` : ''}</span
 >
 <Button

@@ -11,6 +11,7 @@
     type Outcome,
   } from '@ulvex/core';
   import Button from '$lib/components/Button.svelte';
+  import CellGrid from '$lib/components/CellGrid.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import { significant } from '$lib/format.ts';
   import { commitGoal, type Done } from './commit-goal.ts';
@@ -76,7 +77,7 @@
   }
 </script>
 
-<PanelFrame title="What is wanted" data-testid="goals">
+<PanelFrame title="Goals" data-testid="goals">
   {#snippet tools()}
     <span class="merit" data-testid="merit" data-merit={stand?.merit ?? ''}
       >merit {stand ? significant(stand.merit, 5) : '–'}</span
@@ -106,10 +107,10 @@
       onclick={() => commit(success(fromBrief))}>from the requirements</Button
     >
   </p>
-  <div class="table" data-walk>
-    <span></span><span>goal</span><span class="num">now</span><span class="num">target</span><span class="num"
-      >at least</span
-    ><span class="num">at most</span><span class="num">weight</span><span class="num">share</span><span></span>
+  <CellGrid
+    columns="16px minmax(80px, 1fr) minmax(70px, auto) 64px 46px 46px 40px 42px 18px"
+    heads={['', 'goal', '›now', '›target', '›at least', '›at most', '›weight', '›share', '']}
+  >
     {#each rows as { key, goal, group }, k (key)}
       {#if goal}
         <GoalRow
@@ -128,11 +129,9 @@
         <GoalGroupRow {group} row={k} share={shareOf(group)} />
       {/if}
     {:else}
-      <p class="none">
-        Nothing is wanted yet: add image quality, and what the lens has to keep, such as its focal length.
-      </p>
+      <p>No goals yet. Add image quality, and what the lens must keep, such as its focal length.</p>
     {/each}
-  </div>
+  </CellGrid>
 </PanelFrame>
 
 <style>
@@ -145,29 +144,5 @@
     display: flex;
     gap: 6px;
     margin: 0;
-  }
-
-  .table {
-    display: grid;
-    grid-template-columns: 16px minmax(80px, 1fr) minmax(70px, auto) 64px 46px 46px 40px 42px 18px;
-    gap: 1px 4px;
-    align-items: center;
-  }
-
-  .table > span {
-    color: var(--muted);
-    font-size: var(--size-small);
-  }
-
-  .num {
-    padding-right: 5px;
-    text-align: right;
-  }
-
-  .none {
-    grid-column: 1 / -1;
-    margin: 4px 0;
-    color: var(--muted);
-    font-size: var(--size-small);
   }
 </style>

@@ -1,5 +1,6 @@
 <script lang="ts">
   import { wavelengthName, type ImagePart } from '@ulvex/core';
+  import Table from '$lib/components/Table.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import { fieldLabels } from '$lib/desk/lens-words.ts';
   import { significant } from '$lib/format.ts';
@@ -22,12 +23,10 @@
 </script>
 
 <div>
-  <table aria-label="What each field and colour makes of it{unit ? `, ${unit}` : ''}">
-    <thead>
-      <tr
-        ><th>{title}</th>{#each columns as of (of)}<th>{heading(of)}</th>{/each}</tr
-      >
-    </thead>
+  <Table
+    heads={[title, ...columns.map(heading)]}
+    aria-label="What each field and colour makes of it{unit ? `, ${unit}` : ''}"
+  >
     <tbody>
       {#each fields as field (field)}
         <tr>
@@ -41,7 +40,7 @@
         </tr>
       {/each}
     </tbody>
-  </table>
+  </Table>
   <span>{unit ? `${unit}, ` : ''}a stronger tint is worse</span>
 </div>
 
@@ -52,24 +51,11 @@
     width: 100%;
   }
 
-  table {
-    border-collapse: collapse;
-  }
-
-  th {
-    padding: 0 6px;
-    font-weight: 400;
-    text-align: right;
-  }
-
   td {
     min-width: 52px;
-    padding: 1px 6px;
     border: 1px solid var(--card);
     background: color-mix(in srgb, var(--glass-2) var(--share), transparent);
     color: var(--ink);
-    font-variant-numeric: tabular-nums;
-    text-align: right;
   }
 
   span {

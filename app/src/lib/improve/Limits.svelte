@@ -12,6 +12,7 @@
     type Outcome,
   } from '@ulvex/core';
   import Cell from '$lib/components/Cell.svelte';
+  import CellGrid from '$lib/components/CellGrid.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import { significant } from '$lib/format.ts';
 
@@ -87,28 +88,30 @@
     {#if share > 0.005}<span class="share">{(100 * share).toFixed(0)} % of the square of the merit</span>{/if}
     <label><input type="checkbox" checked={!off} data-testid="making-on" onchange={toggle} /> kept in runs</label>
   {/snippet}
-  <div class="table" class:off data-walk>
-    {#each NAMES as name, k (name)}
-      {@const [title, side, unit] = WORDS[name]}
-      {@const row = closest(name)}
-      {@const usual = desk.base.making?.[name] === undefined}
-      <span>{title}</span><span class="side">{side}</span>
-      <Cell
-        label="{title}, {side}"
-        text={limits[name] === null ? '–' : String(limits[name])}
-        muted={usual}
-        row={k}
-        col={0}
-        testid="limit-of-{name}"
-        {read}
-        oncommit={(value) =>
-          value !== desk.base.making?.[name] && !(value === USUAL_LIMITS[name] && usual) && set(name, value)}
-      />
-      <span class="unit">{unit}</span>
-      <span class="closest" class:over={row !== null && isExceeded(row)} title={row?.title}
-        >{#if row}{isExceeded(row) ? '✕' : row.over > -0.02 ? '!' : '✓'} {told(row)}{/if}</span
-      >
-    {/each}
+  <div class="limits" class:off>
+    <CellGrid columns="minmax(110px, auto) 54px 52px 22px minmax(0, 1fr)">
+      {#each NAMES as name, k (name)}
+        {@const [title, side, unit] = WORDS[name]}
+        {@const row = closest(name)}
+        {@const usual = desk.base.making?.[name] === undefined}
+        <span>{title}</span><span class="side">{side}</span>
+        <Cell
+          label="{title}, {side}"
+          text={limits[name] === null ? '–' : String(limits[name])}
+          muted={usual}
+          row={k}
+          col={0}
+          testid="limit-of-{name}"
+          {read}
+          oncommit={(value) =>
+            value !== desk.base.making?.[name] && !(value === USUAL_LIMITS[name] && usual) && set(name, value)}
+        />
+        <span class="unit">{unit}</span>
+        <span class="closest" class:over={row !== null && isExceeded(row)} title={row?.title}
+          >{#if row}{isExceeded(row) ? '✕' : row.over > -0.02 ? '!' : '✓'} {told(row)}{/if}</span
+        >
+      {/each}
+    </CellGrid>
   </div>
 </PanelFrame>
 
@@ -127,11 +130,7 @@
     font-size: var(--size-small);
   }
 
-  .table {
-    display: grid;
-    grid-template-columns: minmax(110px, auto) 54px 52px 22px minmax(0, 1fr);
-    gap: 0 6px;
-    align-items: center;
+  .limits {
     font-size: var(--size-small);
   }
 

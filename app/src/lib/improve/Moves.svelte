@@ -13,12 +13,12 @@
   let { run, glass }: { run: MovesRun; glass: GlassChoice } = $props();
   const desk = useDesk();
   const KINDS: readonly (readonly [MoveKind, string, string])[] = [
-    ['glass', 'glasses', 'Every element in the glasses of the shortlist that are next to its own'],
-    ['split', 'split', 'Every single element as two'],
-    ['asphere', 'asphere', 'Surfaces made aspheric, those first of which the derivatives promise most'],
-    ['cement', 'cement', 'Elements with a gap of air between them as one'],
-    ['drop', 'drop', 'Without one of the weakest elements'],
-    ['flip', 'flip', 'Every single element turned end for end'],
+    ['glass', 'glasses', 'Each element in neighbouring glasses of the shortlist'],
+    ['split', 'split', 'Each single element split in two'],
+    ['asphere', 'asphere', 'Surfaces made aspheric, the most promising first'],
+    ['cement', 'cement', 'Elements cemented across an air gap'],
+    ['drop', 'drop', 'One of the weakest elements removed'],
+    ['flip', 'flip', 'Each single element reversed'],
   ];
   const SHOWN = 8;
   const kinds = new SvelteSet<MoveKind>(['glass', 'split', 'asphere']);
@@ -44,11 +44,11 @@
       <Button strong data-testid="moves-stop" onclick={() => run.stop()}>stop</Button>
     {:else}
       <Button strong data-testid="moves-begin" disabled={kinds.size === 0} onclick={begin}>try</Button>
-      {#if tried.length > 0}<Button onclick={() => run.throwAway()}>throw away</Button>{/if}
+      {#if tried.length > 0}<Button onclick={() => run.throwAway()}>discard</Button>{/if}
     {/if}
     {#if run.found}
       <span class="muted"
-        >{run.found.done} of {run.found.of} · as it is, polished: {significant(run.found.base, 4)}</span
+        >{run.found.done} of {run.found.of} · unchanged, polished: {significant(run.found.base, 4)}</span
       >
     {/if}
   {/snippet}
@@ -70,13 +70,13 @@
   {/if}
   {#if run.reason}<p class="bad" role="alert" data-testid="moves-failure">✕ {run.reason}</p>{/if}
   {#if run.stale && tried.length > 0}
-    <p class="warn">! The lens has changed since: these are of the lens as it was. Try again.</p>
+    <p class="warn">! The lens has changed since. These results are for the earlier lens: run again.</p>
   {/if}
   {#if tried.length === 0 && !run.reason}
     <p class="muted">
       {run.active
-        ? 'Polishing the form as it is, to compare with…'
-        : 'Changes of the form, one at a time, each polished: what it gains over the form as it is.'}
+        ? 'Polishing the unchanged lens for comparison…'
+        : 'Each variant changes one thing and is polished with the same settings as the unchanged lens.'}
     </p>
   {/if}
   <ol>
@@ -84,7 +84,7 @@
       <li>
         <span class="gain" class:good={(move.gain ?? 1) < 0}>{gainText(move)}</span>
         <span class="what" title={move.why ?? `merit ${significant(move.merit ?? NaN, 5)}`}
-          >{move.title}{move.why ? ': not all rays arrive' : ''}</span
+          >{move.title}{move.why ? ': some rays fail' : ''}</span
         >
         {#if move.project}
           <Button
@@ -99,7 +99,7 @@
   </ol>
   {#if tried.length > SHOWN}
     <p>
-      <Button onclick={() => (all = !all)}>{all ? 'the best alone' : `${tried.length - SHOWN} more`}</Button>
+      <Button onclick={() => (all = !all)}>{all ? 'best only' : `${tried.length - SHOWN} more`}</Button>
     </p>
   {/if}
 </PanelFrame>

@@ -2,6 +2,7 @@
   import { MAX_TABLE_TEXT } from '@ulvex/core';
   import Button from '$lib/components/Button.svelte';
   import FilePicker from '$lib/components/FilePicker.svelte';
+  import Table from '$lib/components/Table.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import { takeFile } from '$lib/files/take-file.ts';
   import { significant } from '$lib/format.ts';
@@ -39,7 +40,7 @@
         <Button
           strong={!run.found}
           data-testid="plates-fit"
-          title="One radius after another is given to its plate, while all that is free is polished again"
+          title="Fits one radius after another to its plate and polishes the free numbers again each time"
           onclick={() => desk.lens && run.start(desk.lens.id)}>{run.found ? 'fit again' : 'fit all radii'}</Button
         >
         <Button onclick={() => picker.open()}>another list…</Button>
@@ -48,7 +49,7 @@
     {:else}
       <span>No list of test plates.</span>
       <Button title="CSV: a column of radii in mm, and, if wanted, one of names" onclick={() => picker.open()}
-        >take in a list…</Button
+        >import a list…</Button
       >
     {/if}
     <FilePicker
@@ -65,23 +66,17 @@
     <p data-testid="plates-state" data-done={done} data-merit={merit}>
       <span
         >{done} of {of} on plates · merit {significant(before, 4)} → <b>{significant(merit, 4)}</b>, polished before and
-        behind</span
+        after</span
       >
       {#if !run.active && run.whole}
         <Button data-testid="plates-keep" disabled={run.stale} onclick={() => run.keep()}>keep</Button>
       {/if}
-      {#if !run.active}<Button onclick={() => run.throwAway()}>throw away</Button>{/if}
+      {#if !run.active}<Button onclick={() => run.throwAway()}>discard</Button>{/if}
     </p>
     {#if run.stale}
-      <p class="warn">! The lens has changed since: this is of the lens as it was. Fit again.</p>
+      <p class="warn">! The lens has changed since. These results are for the earlier lens: fit again.</p>
     {/if}
-    <table>
-      <thead
-        ><tr
-          ><th scope="col">radius</th><th scope="col">was</th><th scope="col">plate</th><th scope="col">merit then</th
-          ></tr
-        ></thead
-      >
+    <Table heads={['radius', 'was', 'plate', 'merit after']}>
       <tbody>
         {#each fitted as one (one.surface)}
           <tr
@@ -91,7 +86,7 @@
           >
         {/each}
       </tbody>
-    </table>
+    </Table>
   {/if}
 </div>
 
@@ -123,27 +118,5 @@
 
   .warn {
     color: var(--warn);
-  }
-
-  table {
-    border-collapse: collapse;
-    max-width: 340px;
-    font-variant-numeric: tabular-nums;
-  }
-
-  th,
-  td {
-    padding: 0 6px;
-    font-weight: 400;
-    text-align: right;
-  }
-
-  thead th {
-    color: var(--muted);
-  }
-
-  th:first-child {
-    padding-left: 0;
-    text-align: left;
   }
 </style>

@@ -16,21 +16,22 @@
     gain: 'It stopped because a step gains less than a millionth of the sum of squares, and none was found that gains more.',
     slow: 'It stopped because twenty steps together gained less than a hundredth of the sum of squares.',
     step: 'It stopped because steps have become too short to change anything.',
-    flat: 'It stopped at a place where every slope has vanished.',
-    steps: 'It stopped after the steps that it may take.',
-    noise: 'It stopped because goals differ by no more than their standard errors: more rays a goal would tell more.',
-    evaluations: 'It stopped after the evaluations that it may take.',
-    no_start: 'It has no value to start from.',
+    flat: 'It stopped where every derivative vanishes.',
+    steps: 'It reached its limit of steps.',
+    noise:
+      'It stopped because the changes of the goals are within their standard errors. More rays per goal would resolve them.',
+    evaluations: 'It reached its limit of evaluations.',
+    no_start: 'The merit cannot be computed at the start.',
   };
   const METHODS: readonly (readonly [PolishMethod | '', string])[] = [
-    ['', 'by Ulvex’s choice'],
+    ['', 'automatic method'],
     ['squares', 'by damped least squares'],
-    ['slopes', 'by slopes alone'],
-    ['values', 'by values alone'],
+    ['slopes', 'by gradients only'],
+    ['values', 'by values only'],
   ];
   const METHOD_WORDS =
-    'Damped least squares is quickest where goals can be met. Slopes alone (quasi-Newton) do better where ' +
-    'most cannot. Values alone (an evolution strategy) need no derivatives and are Ulvex’s choice for ' +
+    'Damped least squares is quickest where goals can be met. Gradients only (quasi-Newton) do better where ' +
+    'most cannot. Values only (an evolution strategy) need no derivatives and are Ulvex’s choice for ' +
     'goals in a scene, which are sampled by rays.';
   /** Ends at which it was still gaining. */
   const GAINING: readonly StopReason[] = ['slow', 'steps', 'evaluations'];
@@ -49,7 +50,7 @@
 </script>
 
 <PanelFrame
-  title="The run"
+  title="Run"
   data-testid="run"
   data-status={run.asking ? 'asking' : run.state}
   data-merit={run.latest?.merit ?? ''}
@@ -66,7 +67,7 @@
         <Button
           strong={unfinished}
           data-testid="run-further"
-          title="Goes on from the lens as the run has it"
+          title="Continue from the lens of this run"
           onclick={() => run.goOn()}>go on</Button
         >
       {/if}
@@ -74,21 +75,16 @@
         strong={!run.over}
         data-testid="run-begin"
         disabled={run.asking}
-        title={run.over ? 'Starts anew from the project as it is' : undefined}
-        onclick={() => void run.look()}>{run.over ? 'start anew' : 'polish'}</Button
+        title={run.over ? 'Start again from the current project' : undefined}
+        onclick={() => void run.look()}>{run.over ? 'restart' : 'polish'}</Button
       >
-      <select
-        aria-label="How it looks for the minimum"
-        title={METHOD_WORDS}
-        data-testid="run-method"
-        bind:value={run.method}
-      >
+      <select aria-label="Method" title={METHOD_WORDS} data-testid="run-method" bind:value={run.method}>
         {#each METHODS as [method, words] (method)}<option value={method}>{words}</option>{/each}
       </select>
     {/if}
     {#if run.over}
       <Button data-testid="run-keep" disabled={!run.better} onclick={() => run.keep()}>keep</Button>
-      <Button data-testid="run-throw" onclick={() => run.throwAway()}>throw away</Button>
+      <Button data-testid="run-throw" onclick={() => run.throwAway()}>discard</Button>
     {/if}
     {#if run.latest && first !== null}
       <span class="figures"
@@ -103,28 +99,29 @@
     <p class="warn">! {text}</p>
     {#if asks && run.asking}
       <p class="ask" data-testid="run-ask">
-        Run all the same?
+        Run anyway?
         <Button onclick={() => run.start()} data-testid="run-anyway">yes, without limits</Button>
         <Button onclick={() => run.throwAway()}>no</Button>
       </p>
     {/if}
   {/each}
-  {#if run.foreign}<p class="warn">! This run is of another project: open that one to keep it, or throw it away.</p>
+  {#if run.foreign}<p class="warn">
+      ! This run belongs to another project. Open that project to keep it, or discard it.
+    </p>
   {:else if changed}
     <p class="warn">
-      ! The project has changed since the run began. Neither is lost: keeping writes the run’s free numbers into it, and
-      nothing else.
+      ! The project has changed since the run began. Keeping writes only the run’s free numbers into it.
     </p>
   {/if}
   {#if run.line.length > 0}
     <MeritLine line={run.line} />
     {#if run.section}
-      <div class="sketch"><FormSketch section={run.section} label="The lens as the run has it" /></div>
+      <div class="sketch"><FormSketch section={run.section} label="The lens of this run" /></div>
     {/if}
   {:else if run.state === 'none' && !run.asking}
     <p class="muted">
-      A polish turns the free numbers to the nearest minimum of what is wanted, within bounds and making-limits. It
-      works beside you: nothing changes until you keep it.
+      A polish moves the free numbers to the nearest minimum of the merit, within bounds and making-limits. It runs in
+      the background; nothing changes until you keep its result.
     </p>
   {/if}
   {#if run.over}
@@ -132,13 +129,9 @@
       <Why
         diagnosis={run.diagnosis}
         {unfinished}
-        reason={run.state === 'cancelled'
-          ? 'You stopped it; this is how it stood.'
-          : run.outcome
-            ? REASONS[run.outcome.reason]
-            : ''}
+        reason={run.state === 'cancelled' ? 'You stopped it.' : run.outcome ? REASONS[run.outcome.reason] : ''}
       />
-    {:else if run.diagnosing}<p class="muted">Looking at why it stopped…</p>{/if}
+    {:else if run.diagnosing}<p class="muted">Analysing why it stopped…</p>{/if}
   {/if}
 </PanelFrame>
 

@@ -15,11 +15,7 @@
   const desk = useDesk();
   const WAYS: readonly (readonly [SearchWay, string, string])[] = [
     ['hop', 'random steps', 'All free numbers moved at random, then polished'],
-    [
-      'deform',
-      'deformed goals',
-      'Polished with other weights and another aperture, in which the minimum is none, then back',
-    ],
+    ['deform', 'deformed goals', 'Polished with other weights and another aperture, then with the original goals'],
     ['cross', 'crossing', 'The difference of two lenses of the gallery added to a third, then polished'],
   ];
   let byGlass = $state(true);
@@ -65,11 +61,11 @@
       <Button strong data-testid="search-stop" onclick={() => run.stop()}>stop</Button>
     {:else}
       <Button strong data-testid="search-begin" onclick={begin}
-        >{run.gallery.length > 0 ? 'search anew' : 'search'}</Button
+        >{run.gallery.length > 0 ? 'new search' : 'search'}</Button
       >
       {#if run.gallery.length > 0}
         <Button data-testid="search-on" onclick={() => run.goOn()}>go on</Button>
-        <Button data-testid="search-throw" onclick={() => run.throwAway()}>throw away</Button>
+        <Button data-testid="search-throw" onclick={() => run.throwAway()}>discard</Button>
       {/if}
     {/if}
     {#if run.trials > 0}
@@ -84,7 +80,7 @@
   {#if !run.active}
     <div class="choices">
       <label><input type="checkbox" bind:checked={byGlass} data-testid="search-glass" /> exchange glasses</label>
-      <label title="Beside the lens as it is: points spread over the bounds">
+      <label title="In addition to the current lens: points spread over the bounds">
         <select bind:value={starts} data-testid="search-starts"
           ><option value={0}>from this lens</option><option value={12}>from 12 further starts</option><option value={48}
             >from 48 further starts</option
@@ -110,7 +106,9 @@
     </div>
   {/if}
   {#if run.reason}<p class="bad" role="alert">✕ {run.reason}</p>{/if}
-  {#if run.foreign}<p class="muted">It is of another project: open that one to keep what it finds, or stop it.</p>{/if}
+  {#if run.foreign}<p class="muted">
+      This search belongs to another project. Open that project to keep its results, or stop it.
+    </p>{/if}
   {#if run.gallery.length === 0 && !run.reason}
     <p class="muted">
       {run.active
@@ -130,14 +128,14 @@
         <span><b>{significant(candidate.merit, 4)}</b> <small>{candidate.by}</small></span>
         <small class="glasses">{candidate.glasses.map(label).join(' ')}</small>
         {#if wanted > 0 && key in run.met}
-          <small class:good={run.met[key] === wanted} title="Requirements that it keeps, as designed"
+          <small class:good={run.met[key] === wanted} title="Requirements it meets, as designed"
             >{run.met[key]} of {wanted} kept</small
           >
         {/if}
         <Button
           data-testid="candidate-beside"
           disabled={run.foreign}
-          title="Lays it in grey under drawing and figures of the lens"
+          title="Use it as the grey reference"
           onclick={() => run.layBeside(candidate)}>beside</Button
         >
         <Button data-testid="candidate-keep" disabled={run.foreign} onclick={() => run.keep(candidate)}>keep</Button>

@@ -33,7 +33,7 @@
     return value >= 0 ? success(value) : failure('Type a number, or – for any.');
   }
 
-  /** Takes a glass, or leaves it out, by hand; back to what the rules say where that is the same. */
+  /** Takes a glass, or excludes it, by hand; back to what the rules say where that is the same. */
   function turn(id: string) {
     const { with: taking = [], without: leaving = [], ...rules } = choice.rules;
     const [kept, left] = [taking, leaving].map((list) => list.filter((one) => one !== id));
@@ -93,7 +93,7 @@
         {/each}
       </div>
     </details>
-    {#if count === 0}<p class="bad">✕ No glass keeps all of it: loosen a rule.</p>{/if}
+    {#if count === 0}<p class="bad">✕ No glass meets all rules: loosen one.</p>{/if}
   {/if}
 </div>
 

@@ -1,5 +1,6 @@
 <script lang="ts">
   import type { Diagnosis } from '@ulvex/core';
+  import Button from '$lib/components/Button.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import { plain, significant } from '$lib/format.ts';
   import { numberTitle } from '$lib/desk/number-state.ts';
@@ -58,7 +59,7 @@
     {/each}
     {#each diagnosis.dependent as { numbers }, k (k)}
       <li>
-        {numbers.map(({ address }) => title(address)).join(' and ')} do nearly the same: one of them would do.
+        {numbers.map(({ address }) => title(address)).join(' and ')} have nearly the same effect: one of them is enough.
       </li>
     {/each}
     {#each diagnosis.atBounds as { address, value, side } (address)}
@@ -81,8 +82,8 @@
       {#each diagnosis.suggestions as { address, gain } (address)}
         <li>
           freeing {title(address)}: merit −{significant(-100 * gain, 2)} %
-          <button disabled={desk.base.parameters?.[address] !== undefined} onclick={() => free(address)}
-            >make it free</button
+          <Button small disabled={desk.base.parameters?.[address] !== undefined} onclick={() => free(address)}
+            >make it free</Button
           >
         </li>
       {/each}
@@ -107,17 +108,5 @@
 
   li {
     margin-bottom: 2px;
-  }
-
-  button {
-    padding: 0 7px;
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    background: none;
-  }
-
-  button:hover:not(:disabled) {
-    border-color: var(--accent);
-    color: var(--accent);
   }
 </style>

@@ -23,7 +23,7 @@ export class PolishRun extends Run {
   /** Why it ended, in words of the solver; null while it runs, or if it was given up. */
   outcome = $state.raw<PolishEnd | null>(null);
   warnings = $state.raw<readonly Warning[]>([]);
-  /** How it looks for the minimum; by Ulvex's choice where empty. */
+  /** Method; by Ulvex's choice where empty. */
   method = $state<PolishMethod | ''>('');
   section = $state.raw<Section | null>(null);
   diagnosis = $state.raw<Diagnosis | null>(null);

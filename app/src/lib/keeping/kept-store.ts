@@ -88,7 +88,7 @@ function inTransaction<T>(
       }
     };
     transaction.oncomplete = () => resolve(result);
-    transaction.onabort = () => reject((thrown ?? transaction.error ?? new Error('the store gave up')) as Error);
+    transaction.onabort = () => reject((thrown ?? transaction.error ?? new Error('the store aborted')) as Error);
     if (missing === 0) finish();
     keys.forEach((key, i) => {
       projects.get(key).onsuccess = ({ target }) => {

@@ -103,7 +103,7 @@ export class ProjectStore {
     const back = readSlot(await this.#store.get(written.key));
     // A newer one is another tab's, which saw this one whole.
     if (!back || (back.sequence <= written.sequence && back.text !== text))
-      throw new Error('what was written does not read back');
+      throw new Error('what was written cannot be read back');
     return savedAt;
   }
 
@@ -145,7 +145,7 @@ export class ProjectStore {
     const unreadable: (Unreadable & { readonly sequence: number })[] = [];
     for (const value of stored) {
       const slot = readSlot(value);
-      const read = slot ? readTracked(slot.text) : 'it is torn: it was being written when the browser ended';
+      const read = slot ? readTracked(slot.text) : 'it is incomplete: the browser closed while it was being written';
       if (slot && typeof read !== 'string') versions.push({ slot, tracked: read });
       else if (value !== null && value !== undefined) {
         const { text, savedAt } = value as { text?: unknown; savedAt?: unknown };

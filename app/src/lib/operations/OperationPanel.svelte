@@ -9,6 +9,7 @@
   } from '@ulvex/core';
   import { findOperation, OPERATIONS } from '@ulvex/core/operations';
   import { untrack } from 'svelte';
+  import Button from '$lib/components/Button.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import { fieldLabels, surfaceLabels } from '$lib/desk/lens-words.ts';
   import Chart from '$lib/tiles/Chart.svelte';
@@ -142,13 +143,13 @@
     >
       {#each OPERATIONS as { id, title } (id)}<option value={id}>{title}</option>{/each}
     </select>
-    <button onclick={close} data-testid="operation-leave">Cancel</button>
-    <button
-      class="take"
+    <Button onclick={close} data-testid="operation-leave">Cancel</Button>
+    <Button
+      strong
       disabled={(!made?.ok && !pending) || mistyped}
       title={mistyped ? 'A field below is wrong' : undefined}
       onclick={() => void take()}
-      data-testid="operation-take">Apply</button
+      data-testid="operation-take">Apply</Button
     >
   </header>
   <p class="meaning">{operation.meaning}</p>
@@ -192,10 +193,10 @@
       <p class="own" data-testid="operation-own">
         {made.value.choices.title}:
         {#each made.value.choices.of as choice (choice.name)}
-          <button disabled={pending} onclick={() => takeOwn(choice)} title="{choice.label}, and close">
+          <Button disabled={pending} onclick={() => takeOwn(choice)} title="{choice.label}, and close">
             {shownName(choice.name, labels)}
             {choice.words}
-          </button>
+          </Button>
         {/each}
       </p>
     {/if}
@@ -210,8 +211,8 @@
     {/if}
     <p class="meaning">
       {pending
-        ? 'Being tried with the choices of now; what stands above is of those before.'
-        : 'Drawing and figures show what it would make; nothing is done yet.'}
+        ? 'Being computed for the new settings; the results above are for the previous ones.'
+        : 'Drawing and values preview the result; nothing is changed yet.'}
     </p>
   {:else if made}
     <p class="wrong" role="alert" data-testid="operation-wrong">✕ {made.reason}</p>
@@ -252,23 +253,12 @@
 
   .row :global(select),
   .row :global(input),
-  select,
-  button {
+  select {
     padding: 2px 8px;
     border: 1px solid var(--line);
     border-radius: var(--radius);
     background: none;
     color: inherit;
-  }
-
-  .take {
-    border-color: var(--accent);
-    color: var(--accent);
-  }
-
-  .take:disabled {
-    border-color: var(--line);
-    color: var(--muted);
   }
 
   .chart {

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { findParameter, setParameter } from '@ulvex/core';
   import { untrack } from 'svelte';
+  import Button from '$lib/components/Button.svelte';
   import ParameterCell from '$lib/components/ParameterCell.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import { plain } from '$lib/format.ts';
@@ -122,7 +123,7 @@
       step={range.step}
       value={shown.value.value}
       disabled={held !== null}
-      title={held ?? 'Turn it; a double click returns to where it began'}
+      title={held ?? 'Turn it; a double click returns to its start value'}
       data-testid="dial-range"
       oninput={(event) => turn(Number(event.currentTarget.value))}
       onchange={(event) => wait(Number(event.currentTarget.value))}
@@ -144,8 +145,8 @@
         onchange={(event) => bound('step', event.currentTarget.value)}
       /></label
     >
-    <button title="Return to where it began" disabled={held !== null} onclick={back}>⟲</button>
-    <button aria-label="Put the dial of {title} away" onclick={onclose}>✕</button>
+    <Button small title="Return to the start value" disabled={held !== null} onclick={back}>⟲</Button>
+    <Button small aria-label="Close the dial of {title}" onclick={onclose}>✕</Button>
     {#if wrong}<span class="wrong" role="alert">✕ {wrong}</span>{/if}
   </div>
 {/if}
@@ -189,13 +190,6 @@
   .unit {
     color: var(--muted);
     font-size: var(--size-small);
-  }
-
-  button {
-    padding: 0 6px;
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    background: none;
   }
 
   .wrong {

@@ -18,10 +18,10 @@
   const WIDTH = 400;
   const KINDS = ['fixed', 'free', 'linked', 'derived'] as const;
   const MEANINGS = {
-    fixed: 'It stays as it is set.',
+    fixed: 'Keeps its value.',
     free: 'Improve may change it.',
-    linked: 'It follows from other numbers by a formula.',
-    derived: 'It is chosen so that a condition holds, and chosen anew with every change.',
+    linked: 'Computed from other numbers by a formula.',
+    derived: 'Chosen so that a condition holds, and chosen again after every change.',
   } as const;
 
   const address = $derived(addresses[0]);
@@ -175,7 +175,7 @@
     >
     <div class="row">
       <select
-        aria-label="Put a number into the formula"
+        aria-label="Insert a number into the formula"
         data-testid="state-pick"
         value=""
         onchange={(event) => {
@@ -183,7 +183,7 @@
           event.currentTarget.value = '';
         }}
       >
-        <option value="" hidden>put in a number …</option>
+        <option value="" hidden>insert a number …</option>
         {#each names as name (name)}<option value={name}
             >{numberTitle(desk.project, `lenses.${lens?.id}.surfaces.${name}`)}</option
           >{/each}

@@ -39,7 +39,7 @@ export function toggleDial(desk: Desk, element: Element | null): boolean {
 export async function turnFree(desk: Desk, element: Element | null): Promise<void> {
   const addresses = addressesOf(element);
   if (addresses.length === 0) {
-    desk.notice = { tone: 'done', title: 'Go to a number that is to be free, or choose several.' };
+    desk.notice = { tone: 'done', title: 'Go to a number to make it free, or choose several.' };
     return;
   }
   const held = addresses.find((address) => heldWords(desk.project, address) !== null);

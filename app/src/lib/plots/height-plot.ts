@@ -1,4 +1,4 @@
-/** A map seen as a landscape: lines of cells from back to front, each hiding what lies behind it. */
+/** A map seen as a landscape: lines of cells from back to front, each hiding what lies after it. */
 import { placeOn, type Scale } from './light-map.ts';
 
 /** Most lines and places along each that are drawn. */

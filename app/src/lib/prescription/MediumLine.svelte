@@ -58,7 +58,7 @@
   <Handle
     title={medium.title}
     label="{medium.solid ? 'Element' : 'Gap'} {medium.title} behind {row.title}.{medium.solid
-      ? ` Delete removes it, F2 renames it, Space ${row.surface.after?.excluded ? 'takes it in again' : 'leaves it out'}.`
+      ? ` Delete removes it, F2 renames it, Space ${row.surface.after?.excluded ? 'includes it again' : 'excludes it'}.`
       : ''}"
     name={row.surface.after?.name ?? ''}
     row={at}
@@ -89,7 +89,7 @@
   <span class="material">
     <span class="word">
       <Cell
-        label="Material behind {row.title}"
+        label="Material after {row.title}"
         testid="material-{id}"
         marked={marked === 3}
         explain="word:material"

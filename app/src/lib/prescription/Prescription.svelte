@@ -20,6 +20,7 @@
     toggleExcluded,
   } from '@ulvex/core';
   import { tick } from 'svelte';
+  import Button from '$lib/components/Button.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import { KEYMAP, keysText, pressed } from '$lib/keymap.ts';
   import { FIRST_OPERATION } from '$lib/operations/first.ts';
@@ -282,27 +283,31 @@
     {#if after > 0}<div style:height="{after}px"></div>{/if}
   </div>
   <div class="tools">
-    <button
+    <Button
+      small
       title="{keysText(KEYMAP.insertSurface)} in a line"
-      onclick={() => target && perform(insertSurface(lens, target), 1)}>+ surface</button
+      onclick={() => target && perform(insertSurface(lens, target), 1)}>+ surface</Button
     >
-    <button
+    <Button
+      small
       title="{keysText(KEYMAP.insertElement)} in a line"
-      onclick={() => target && perform(insertElement(desk.project, lens, target), 1)}>+ element</button
+      onclick={() => target && perform(insertElement(desk.project, lens, target), 1)}>+ element</Button
     >
-    <button
+    <Button
+      small
       title="Delete on the name of a line"
       disabled={!desk.selected}
-      onclick={() => desk.selected && perform(removeSurface(lens, desk.selected), 0)}>− surface</button
+      onclick={() => desk.selected && perform(removeSurface(lens, desk.selected), 0)}>− surface</Button
     >
-    <button title="Copy the prescription for a spreadsheet; paste a table on any surface" onclick={copyTable}
-      >copy</button
+    <Button small title="Copy the prescription for a spreadsheet; paste a table on any surface" onclick={copyTable}
+      >copy</Button
     >
-    <button
+    <Button
+      small
       title="Turn around, flip, scale, split …: tried before they are done ({keysText(KEYMAP.operations)})"
       aria-pressed={ui.operating !== null}
       data-testid="operations"
-      onclick={() => (ui.operating = ui.operating === null ? FIRST_OPERATION : null)}>operations</button
+      onclick={() => (ui.operating = ui.operating === null ? FIRST_OPERATION : null)}>operations</Button
     >
     <details class="choose">
       <summary title="Which columns are shown">columns</summary>
@@ -386,28 +391,5 @@
     border-radius: var(--radius);
     background: var(--card);
     box-shadow: var(--shadow);
-  }
-
-  button {
-    padding: 1px 6px;
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    background: var(--card);
-    white-space: nowrap;
-  }
-
-  button:hover:not(:disabled) {
-    border-color: var(--accent);
-    color: var(--accent);
-  }
-
-  button[aria-pressed='true'] {
-    border-color: var(--accent);
-    color: var(--accent);
-  }
-
-  button:disabled {
-    color: var(--muted);
-    cursor: default;
   }
 </style>

@@ -1,6 +1,6 @@
 import type { Lens, TableColumn } from '@ulvex/core';
 
-/** A cell of the prescription: a line (a surface or the medium behind it) and a column; column 0 is the line's name. */
+/** A cell of the prescription: a line (a surface or the medium after it it) and a column; column 0 is the line's name. */
 export interface MarkPlace {
   readonly surface: string;
   readonly medium: boolean;

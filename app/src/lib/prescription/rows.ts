@@ -11,7 +11,7 @@ import {
   type Surface,
 } from '@ulvex/core';
 
-/** One line of the prescription: a surface, or the medium behind it. */
+/** One line of the prescription: a surface, or the medium after it it. */
 export interface SurfaceRow {
   readonly surface: Surface;
   readonly index: number;

@@ -9,6 +9,7 @@
     type Scene,
     type ViewFace,
   } from '@ulvex/core';
+  import Button from '$lib/components/Button.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import { significant } from '$lib/format.ts';
   import Row from './Row.svelte';
@@ -104,9 +105,10 @@
     </select></label
   >
   {#if chosen.length === 1}
-    <button
+    <Button
+      small
       onclick={() => desk.arrange(addDetector(scene, { part: part.id, face: chosen[0] }))}
-      data-testid="face-detector">count light here</button
+      data-testid="face-detector">add a detector here</Button
     >
   {/if}
 </Row>

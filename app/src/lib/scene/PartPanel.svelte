@@ -1,5 +1,6 @@
 <script lang="ts">
   import { bodyDefinition, setOf, thingTitle, VOLUME_SPECS, type Part, type Scene, type SceneView } from '@ulvex/core';
+  import Tabs from '$lib/components/Tabs.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import Numbers from '$lib/surface/Numbers.svelte';
   import NameAndPlace from './NameAndPlace.svelte';
@@ -25,17 +26,17 @@
 </script>
 
 <NameAndPlace {scene} kind="parts" thing={part} />
-<div class="tabs" role="tablist">
-  {#each [['shape', 'shape'], ['faces', `faces (${names.length})`], ['inside', 'inside']] as const as [id, text] (id)}
-    <button
-      role="tab"
-      aria-selected={tab === id}
-      class:on={tab === id}
-      data-testid="part-tab-{id}"
-      onclick={() => (tab = id)}>{text}</button
-    >
-  {/each}
-</div>
+<Tabs
+  label="Parts of {title}"
+  tabs={[
+    { id: 'shape', title: 'shape' },
+    { id: 'faces', title: `faces (${names.length})` },
+    { id: 'inside', title: 'inside' },
+  ]}
+  chosen={tab}
+  testid="part-tab"
+  onchoose={(id) => (tab = id)}
+/>
 {#if tab === 'shape'}
   <PartShape {scene} {part} />
 {:else if tab === 'faces'}
@@ -52,7 +53,7 @@
             setOf(scene, 'parts', part.id, 'material', event.currentTarget.value || undefined, `Material of ${title}`),
           )}
       >
-        <option value="">{part.body.kind === 'lens' ? 'as the prescription says' : 'none: lets no light in'}</option>
+        <option value="">{part.body.kind === 'lens' ? 'as the prescription says' : 'none (opaque)'}</option>
         {#each desk.shown.materials as { id, label, family } (id)}<option value={id}>{label} {family}</option>{/each}
       </select></label
     >
@@ -66,33 +67,9 @@
 {/if}
 
 <style>
-  .tabs {
-    display: flex;
-    gap: 4px 8px;
-    color: var(--muted);
-    font-size: var(--size-small);
-  }
-
   p {
     color: var(--muted);
     font-size: var(--size-small);
-  }
-
-  .tabs button {
-    padding: 1px 6px;
-    border: 1px solid transparent;
-    background: none;
-    color: inherit;
-    font-size: inherit;
-  }
-
-  .tabs button:hover {
-    border-color: var(--accent);
-  }
-
-  .tabs .on {
-    border-bottom-color: var(--accent);
-    color: var(--ink);
   }
 
   a {

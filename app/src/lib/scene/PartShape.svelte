@@ -12,6 +12,7 @@
     type Pattern,
     type Scene,
   } from '@ulvex/core';
+  import Button from '$lib/components/Button.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import Numbers from '$lib/surface/Numbers.svelte';
   import Points from './Points.svelte';
@@ -50,7 +51,7 @@
   /** What a mesh is; twelve bytes a triangle are sixteen letters. */
   function meshMeaning(id: string): string {
     const mesh = desk.shown.meshes?.find((one) => one.id === id);
-    if (!mesh) return 'A mesh that the project does not have.';
+    if (!mesh) return 'The project does not contain this mesh.';
     return `A mesh of ${Math.floor(mesh.triangles.length / 16)} triangles from “${mesh.name}”, flat between its corners. Face: skin.`;
   }
 </script>
@@ -64,8 +65,8 @@
         : part.body.kind === 'mesh'
           ? meshMeaning(part.body.mesh)
           : part.body.kind === 'combined'
-            ? 'One body of two others, where they stand. Faces: of the first and of the second, each with the name of its part.'
-            : 'A frame for other parts to stand in.')}
+            ? 'One body made of two others, in their places. Faces: of the first and of the second, each with the name of its part.'
+            : 'A coordinate system for other parts.')}
 </p>
 {#if definition && definition.parameters.length > 0}
   <Numbers specs={definition.parameters} address={(id) => `${at}.body.${id}`} of={title} across={2} testid="body" />
@@ -127,14 +128,15 @@
     </select></label
   >
   {#if part.body.kind !== 'group'}
-    <button
+    <Button
+      small
       onclick={() => desk.arrange(addCopy(scene, part))}
       title="A copy that stays the same as this part"
-      data-testid="part-copy">copy</button
+      data-testid="part-copy">copy</Button
     >
     {#each ['x', 'y', 'z'] as const as axis (axis)}
-      <button onclick={() => desk.arrange(addCopy(scene, part, axis))} title="A linked copy, mirrored in {axis}"
-        >mirrored {axis}</button
+      <Button small onclick={() => desk.arrange(addCopy(scene, part, axis))} title="A linked copy, mirrored in {axis}"
+        >mirrored {axis}</Button
       >
     {/each}
   {/if}

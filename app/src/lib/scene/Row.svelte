@@ -37,7 +37,6 @@
     border-bottom: 1px solid var(--line);
   }
 
-  .row :global(button),
   .row :global(select) {
     max-width: 170px;
     padding: 1px 6px;
@@ -46,19 +45,5 @@
     background: none;
     color: inherit;
     font-size: inherit;
-  }
-
-  .row :global(.wide button) {
-    border: 0;
-  }
-
-  .row :global(button:hover) {
-    border-color: var(--accent);
-  }
-
-  .row :global(button[aria-pressed='true']) {
-    border-color: var(--accent);
-    background: var(--accent-ground);
-    color: var(--accent);
   }
 </style>

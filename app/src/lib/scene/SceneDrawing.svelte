@@ -2,6 +2,7 @@
   import { thingTitle, type Scene, type SceneRays, type SceneView } from '@ulvex/core';
   import { onMount, untrack } from 'svelte';
   import { Color } from 'three';
+  import Button from '$lib/components/Button.svelte';
   import { fieldColours, waveColour } from '$lib/colours.ts';
   import { useDesk } from '$lib/desk/context.ts';
   import { niceStep, plain, significant } from '$lib/format.ts';
@@ -51,7 +52,7 @@
     try {
       drawing = new View3D(canvas, () => drawn++);
     } catch (error) {
-      trouble = `This browser draws nothing in space (WebGL): ${(error as Error).message}`;
+      trouble = `This browser cannot draw in 3D (WebGL): ${(error as Error).message}`;
       return;
     }
     const observer = new ResizeObserver(() => drawing?.resize(frame?.clientWidth ?? 0, frame?.clientHeight ?? 0));
@@ -274,31 +275,38 @@
   >
     {#each STANDPOINTS as [id, title] (id)}<option value={id}>{title}</option>{/each}
   </select>
-  <button onclick={() => drawing?.fit()} title="Everything in the frame (0)">fit</button>
-  <button
+  <Button small onclick={() => drawing?.fit()} title="Everything in the frame (0)">fit</Button>
+  <Button
+    small
     onclick={() => drawing?.fit(boxOfChosen())}
     disabled={desk.thing?.kind !== 'parts'}
-    title="Fit the chosen part in the frame">fit chosen</button
+    title="Fit the chosen part in the frame">fit chosen</Button
   >
-  <button
+  <Button
+    small
     aria-pressed={alone}
     disabled={desk.thing?.kind !== 'parts'}
     onclick={() => (alone = !alone)}
-    title="Draw only the chosen part">isolate</button
+    title="Draw only the chosen part">isolate</Button
   >
-  <button aria-pressed={cut} onclick={() => (cut = !cut)} data-testid="cut-open" title="Cut the bodies open at x = 0"
-    >cut open</button
+  <Button
+    small
+    aria-pressed={cut}
+    onclick={() => (cut = !cut)}
+    data-testid="cut-open"
+    title="Cut the bodies open at x = 0">cut open</Button
   >
-  <button aria-pressed={solid} onclick={() => (solid = !solid)} title="Bodies that hide what is behind them"
-    >solid</button
+  <Button small aria-pressed={solid} onclick={() => (solid = !solid)} title="Bodies that hide what is behind them"
+    >solid</Button
   >
-  <button
+  <Button
+    small
     aria-pressed={measuring}
     onclick={() => {
       measuring = !measuring;
       ends = [];
     }}
-    title="Distances and angles between points">measure</button
+    title="Distances and angles between points">measure</Button
   >
   <select aria-label="Faces coloured by" title="Faces coloured by" data-testid="colour-by" bind:value={colourBy}>
     <option value="medium">by medium</option><option value="finish">by finish</option>
@@ -361,7 +369,7 @@
   {#if lost.length > 0}
     <p class="lost" data-testid="lost-source">
       ! {lost.map((id) => thingTitle(scene.sources.find((source) => source.id === id) ?? { id })).join(', ')}: its light
-      meets nothing. Turn it, or move what it should meet into its way.
+      hits nothing. Turn it, or move its target into the beam.
     </p>
   {/if}
 </div>
@@ -376,7 +384,6 @@
     font-size: var(--size-small);
   }
 
-  .bar button,
   .bar select {
     max-width: 112px;
     field-sizing: content;
@@ -388,20 +395,9 @@
     font-size: inherit;
   }
 
-  .bar button:hover:not(:disabled),
   .bar select:hover {
     border-color: var(--accent);
     color: var(--ink);
-  }
-
-  .bar button[aria-pressed='true'] {
-    border-color: var(--accent);
-    background: var(--accent-ground);
-    color: var(--accent);
-  }
-
-  .bar button:disabled {
-    opacity: 0.5;
   }
 
   .frame {

@@ -15,6 +15,7 @@
     type Source,
     type StartOrder,
   } from '@ulvex/core';
+  import Button from '$lib/components/Button.svelte';
   import Cell from '$lib/components/Cell.svelte';
   import ParameterCell from '$lib/components/ParameterCell.svelte';
   import { useDesk } from '$lib/desk/context.ts';
@@ -160,9 +161,10 @@
       {#each LAWS as [id, text] (id)}<option value={id}>{text}</option>{/each}
     </select></label
   >
-  <button
+  <Button
+    small
     title="Parallel light with the half-angle of the sun"
-    onclick={() => set('law', { kind: 'parallel', half: 0.2666 }, 'Sunlight')}>sun</button
+    onclick={() => set('law', { kind: 'parallel', half: 0.2666 }, 'Sunlight')}>sun</Button
   >
 </Row>
 {#if table}
@@ -195,12 +197,13 @@
 />
 {#if source.region.kind !== 'face'}
   <Row>
-    <button
+    <Button
+      small
       aria-pressed={source.towards !== undefined}
       data-testid="source-towards"
       title="Point its axis at a place instead of turning it by angles"
       onclick={() => set('towards', source.towards ? undefined : { x: 0, y: 0, z: 10 }, `Where ${title} looks`)}
-      >Point at a place</button
+      >Point at a place</Button
     >
     {#if source.towards}
       {#each ['x', 'y', 'z'] as axis (axis)}
@@ -215,7 +218,7 @@
           ></label
         >
       {/each}
-      <span>mm from where it stands</span>
+      <span>mm from its position</span>
     {/if}
   </Row>
 {/if}
@@ -224,7 +227,7 @@
     >Aim at <select
       value={source.aim ?? ''}
       data-testid="source-aim"
-      title="Launches only what goes into the ball about a part or free detector: all rays where they count"
+      title="Launches only rays towards the bounding sphere of a part or free detector"
       onchange={(event) => set('aim', event.currentTarget.value || undefined, `Aim of ${title}`)}
     >
       <option value="">everything</option>

@@ -317,7 +317,7 @@ export class View3D {
     this.draw();
   }
 
-  /** Rays; each piece by its colour and opacity, null leaves it out. */
+  /** Rays; each piece by its colour and opacity, null excludes it. */
   setRays(rays: SceneRays, look: (piece: number) => { readonly colour: Color; readonly opacity: number } | null): void {
     this.#clear(this.#rays);
     const positions: number[] = [];

@@ -69,7 +69,7 @@
     rows.push([
       'internal transmittance',
       share === null
-        ? 'no record: taken as clear'
+        ? 'no data: assumed clear'
         : `${fixed(share, 4)} for 10 mm at ${plain(middle)} nm${familiar('transmittance')}`,
     ]);
     const usual: [string, number | undefined, string, FamilyProperty | null][] = [

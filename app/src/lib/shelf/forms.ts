@@ -23,7 +23,7 @@ export const FORMS = [
   { id: 'symmetrical_pair', title: 'Symmetrical pair', about: 'f 50, F/8, ±20°' },
   { id: 'triplet', title: 'Triplet', about: 'f 50, F/4.5, ±20°' },
   { id: 'four_element', title: 'Four elements', about: 'f 50, F/3.5, ±16°' },
-  { id: 'retrofocus', title: 'Retrofocus', about: 'f 20, F/4, ±30°, 25 mm behind it' },
+  { id: 'retrofocus', title: 'Retrofocus', about: 'f 20, F/4, ±30°, 25 mm after it' },
   { id: 'telephoto', title: 'Telephoto', about: 'f 200, F/5.6, ±3°, 155 mm long' },
   { id: 'relay', title: 'Relay', about: '1 : 1, NA 0.07, object ±4 mm' },
   { id: 'eyepiece', title: 'Eyepiece', about: 'f 25, pupil 4 mm, ±18°' },

@@ -68,7 +68,7 @@
   <AskBar />
   <span class="space"></span>
   {#if desk.reference}
-    <button class="reference" title="Take the grey reference away" onclick={() => desk.setReference(null)}
+    <button class="reference" title="Remove the reference" onclick={() => desk.setReference(null)}
       >◐ reference: {desk.reference.label} ✕</button
     >
   {/if}

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Button from '$lib/components/Button.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import { compareProjects, success, type Difference } from '@ulvex/core';
   import { numberTitle } from '$lib/desk/number-state.ts';
@@ -62,9 +63,9 @@
 <aside aria-label="History" data-testid="history">
   <header>
     <h2>History</h2>
-    <button aria-label="Close the history" onclick={onclose}>✕</button>
+    <Button bare aria-label="Close the history" onclick={onclose}>✕</Button>
   </header>
-  <p>Click an entry to return to it; ◐ lays it in grey under drawing and figures. Nothing is ever lost.</p>
+  <p>Click an entry to return to it; ◐ makes it the grey reference. Nothing is ever lost.</p>
   <div class="name">
     <Cell
       label="Name of the state that is shown"
@@ -101,7 +102,7 @@
           class="lay"
           aria-pressed={desk.reference?.entry === number}
           aria-label="Reference: {entry.label}"
-          title="Lay in grey under drawing and figures"
+          title="Use as the grey reference"
           data-testid="reference-{number}"
           onclick={() => desk.setReference(desk.reference?.entry === number ? null : number)}>◐</button
         >
@@ -123,7 +124,7 @@
         class="lay"
         aria-pressed={desk.reference?.entry === -1}
         aria-label="Reference: as it was opened"
-        title="Lay in grey under drawing and figures"
+        title="Use as the grey reference"
         data-testid="reference-start"
         onclick={() => desk.setReference(desk.reference?.entry === -1 ? null : -1)}>◐</button
       >
@@ -150,7 +151,7 @@
   {#if others.length > 0}
     <select
       aria-label="Another project as the reference"
-      title="Lay the lens of another project in grey under this one"
+      title="Use the lens of another project as the reference"
       data-testid="reference-project"
       value=""
       onchange={(event: Event & { currentTarget: HTMLSelectElement }) => {
@@ -290,8 +291,7 @@
     white-space: nowrap;
   }
 
-  .lay,
-  header button {
+  .lay {
     padding: 0 7px;
     border: 0;
     background: none;

@@ -1,4 +1,6 @@
 <script lang="ts">
+  import Button from '$lib/components/Button.svelte';
+  import Table from '$lib/components/Table.svelte';
   import { KEYMAP, keysText, LOCAL_KEYS } from '$lib/keymap.ts';
   import { ui } from '$lib/desk/ui.svelte.ts';
 
@@ -9,27 +11,25 @@
 <dialog bind:this={sheet} aria-label="Keys" data-testid="keys" onclose={() => (ui.keysOpen = false)}>
   <header>
     <h2>Keys</h2>
-    <button aria-label="Close" onclick={() => sheet.close()}>✕</button>
+    <Button bare aria-label="Close" onclick={() => sheet.close()}>✕</Button>
   </header>
   <div class="columns">
-    <table>
-      <caption>Anywhere</caption>
+    <Table caption="Anywhere">
       <tbody>
         {#each Object.values(KEYMAP) as shortcut (shortcut.id)}
           <tr><th scope="row"><kbd>{keysText(shortcut)}</kbd></th><td>{shortcut.what}</td></tr>
         {/each}
       </tbody>
-    </table>
+    </Table>
     <div>
       {#each LOCAL_KEYS as { where, keys } (where)}
-        <table>
-          <caption>{where}</caption>
+        <Table caption={where}>
           <tbody>
             {#each keys as [key, what] (key)}
               <tr><th scope="row"><kbd>{key}</kbd></th><td>{what}</td></tr>
             {/each}
           </tbody>
-        </table>
+        </Table>
       {/each}
     </div>
   </div>
@@ -68,23 +68,9 @@
     align-items: start;
   }
 
-  caption {
-    padding: 10px 0 2px;
-    color: var(--muted);
-    font-size: var(--size-small);
-    text-align: left;
-  }
-
-  th {
-    padding: 2px 14px 2px 0;
-    font-weight: 400;
-    text-align: left;
-    white-space: nowrap;
-    vertical-align: top;
-  }
-
   td {
-    padding: 2px 0;
+    text-align: left;
+    white-space: normal;
   }
 
   kbd {
@@ -94,11 +80,5 @@
     background: var(--paper);
     font-family: inherit;
     font-size: var(--size-small);
-  }
-
-  button {
-    padding: 0 8px;
-    border: 0;
-    background: none;
   }
 </style>

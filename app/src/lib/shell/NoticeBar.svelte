@@ -1,5 +1,6 @@
 <script lang="ts">
   import { beforeNavigate } from '$app/navigation';
+  import Button from '$lib/components/Button.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import { exportProject } from '$lib/desk/files.ts';
 
@@ -16,7 +17,7 @@
   <div class="bar refused" role="alert" data-testid="keeping-trouble">
     <strong>✕ Your work is not being kept: {desk.keeping.reason}.</strong>
     <span>It lives in this window only. Write it to a file before you close it.</span>
-    <button onclick={() => exportProject(desk)}>Write to a file</button>
+    <Button onclick={() => exportProject(desk)}>Write to a file</Button>
   </div>
 {/if}
 {#if desk.keeping.state === 'elsewhere'}
@@ -27,20 +28,20 @@
         ? 'What you changed here is kept as a copy, “… (second tab)”.'
         : 'What you change here is kept as a copy; the project itself stays as it is there.'}</span
     >
-    <button data-testid="take-over" onclick={() => desk.takeOver()}>Take over</button>
+    <Button data-testid="take-over" onclick={() => desk.takeOver()}>Take over</Button>
   </div>
 {/if}
 {#if desk.relations.busy}
   <div class="bar soon" role="status" data-testid="settling">
     <strong>Linked and derived numbers are being brought up to date…</strong>
-    <span>What is typed meanwhile waits. Without them the numbers stay as they are.</span>
-    <button data-testid="settling-give-up" onclick={() => desk.finishPending()}>Give up</button>
+    <span>Typed input waits for them. If you cancel, dependent numbers keep their values.</span>
+    <Button data-testid="settling-give-up" onclick={() => desk.finishPending()}>Cancel</Button>
   </div>
 {/if}
 {#if desk.relations.off}
   <div class="bar refused" role="status" data-testid="relations-off">
     <strong>Links and conditions are off: numbers that follow from others stay as they are.</strong>
-    <button onclick={() => desk.letRelationsHold()}>Let them hold</button>
+    <Button onclick={() => desk.letRelationsHold()}>Turn on</Button>
   </div>
 {/if}
 {#if desk.notice}
@@ -54,16 +55,16 @@
       {/if}
     </div>
     {#if desk.notice.action}
-      <button
+      <Button
         data-testid="notice-action"
         onclick={() => {
           const action = desk.notice?.action;
           desk.notice = null;
           action?.run();
-        }}>{desk.notice.action.label}</button
+        }}>{desk.notice.action.label}</Button
       >
     {/if}
-    <button aria-label="Close this message" onclick={() => (desk.notice = null)}>Close</button>
+    <Button aria-label="Close this message" onclick={() => (desk.notice = null)}>Close</Button>
   </div>
 {/if}
 
@@ -104,12 +105,5 @@
   ul {
     margin: 2px 0 0;
     padding-left: 22px;
-  }
-
-  button {
-    padding: 2px 10px;
-    border: 1px solid currentcolor;
-    border-radius: var(--radius);
-    background: none;
   }
 </style>

@@ -112,7 +112,7 @@
     return (text) => {
       const name = text.trim();
       if (name === '' || name.length > 60) return failure('A name has 1 to 60 characters.');
-      if (states.some((one) => one.id !== id && one.name === name)) return failure('Another state is called so.');
+      if (states.some((one) => one.id !== id && one.name === name)) return failure('Another state has this name.');
       return success(name);
     };
   }
@@ -133,8 +133,8 @@
       {#if states.length === 0}
         A state is the same model with some numbers or glasses changed: focused near, zoomed in, hot.
       {:else}
-        What is shown and typed belongs to the state that is looked at, where it differs there; all else is the
-        design’s. An empty cell is as designed.
+        What you see and type belongs to the chosen state where it differs; everything else belongs to the design. An
+        empty cell is as designed.
       {/if}
     </p>
     <Button onclick={add} data-testid="add-state">+ state</Button>
@@ -236,7 +236,7 @@
       <input
         list="{listId}-numbers"
         placeholder="a number or glass that differs…"
-        aria-label="A number or glass that is to differ"
+        aria-label="A number or glass to override"
         data-testid="differ"
         bind:value={wanted}
         onchange={differ}
@@ -244,7 +244,7 @@
       <datalist id="{listId}-numbers">
         {#each choices as { title, address } (address)}<option value={title}>{address}</option>{/each}
       </datalist>
-      <Button data-testid="differ-go">+ let it differ</Button>
+      <Button data-testid="differ-go">+ override</Button>
     </form>
   {/if}
 </section>

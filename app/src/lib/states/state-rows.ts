@@ -22,7 +22,7 @@ export interface StateRow {
   readonly address: string;
   readonly title: string;
   readonly unit: string;
-  /** Whether it is the medium behind a surface. */
+  /** Whether it is the medium after it a surface. */
   readonly glass: boolean;
   readonly overrides: ReadonlyMap<string, Override>;
 }
@@ -44,7 +44,7 @@ export function stateRows(project: Project): readonly StateRow[] {
 
 export const isGlass = (address: string) => address.endsWith('.material');
 
-/** What a row is called: the surface and the number, or the glass behind it. */
+/** What a row is called: the surface and the number, or the glass after it. */
 export function rowTitle(project: Project, address: string): string {
   if (!isGlass(address)) return numberTitle(project, address);
   const [, lensId, , id] = address.split('.');

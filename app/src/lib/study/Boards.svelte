@@ -1,6 +1,7 @@
 <script lang="ts">
   import type { Board } from '@ulvex/core';
   import { tick } from 'svelte';
+  import Button from '$lib/components/Button.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import { ui } from '$lib/desk/ui.svelte.ts';
   import { addBoard, boardsOf, removeBoard, renameBoard } from './board-edits.ts';
@@ -86,9 +87,9 @@
     <option value="empty">An empty one</option>
   </select>
   <span class="actions">
-    <button data-testid="print-board" title="On pages, no tile cut; as a PDF, too" onclick={onprint}>print</button>
-    <button data-testid="rename-board" onclick={rename}>rename</button>
-    {#if boards.length > 1}<button data-testid="remove-board" onclick={remove}>delete</button>{/if}
+    <Button bare data-testid="print-board" title="On pages, no tile cut; as a PDF, too" onclick={onprint}>print</Button>
+    <Button bare data-testid="rename-board" onclick={rename}>rename</Button>
+    {#if boards.length > 1}<Button bare data-testid="remove-board" onclick={remove}>delete</Button>{/if}
   </span>
 </nav>
 
@@ -103,7 +104,6 @@
   }
 
   .tab,
-  .actions button,
   select,
   input {
     padding: 1px 9px;
@@ -130,11 +130,6 @@
     flex: 1;
     gap: 4px;
     justify-content: flex-end;
-  }
-
-  .actions button {
-    border-color: transparent;
-    color: var(--muted);
   }
 
   button:hover {

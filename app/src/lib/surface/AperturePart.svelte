@@ -14,6 +14,7 @@
     type Surface,
     type SurfaceAperture,
   } from '@ulvex/core';
+  import Button from '$lib/components/Button.svelte';
   import Cell from '$lib/components/Cell.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import { fixed } from '$lib/format.ts';
@@ -60,7 +61,7 @@
   </select>
   <span
     >{aperture.kind === 'automatic'
-      ? `drawn from the rays, ${fixed(semi, 3)} mm; never clips`
+      ? `computed from the rays, ${fixed(semi, 3)} mm; never clips`
       : areaDefinition(aperture.kind)?.meaning}</span
   >
 </p>
@@ -77,9 +78,10 @@
 {#each surface.obscurations ?? [] as one (one.id)}
   <p class="covered">
     <strong>Obscuration: {areaDefinition(one.kind)?.title.toLowerCase()}</strong>
-    <button
+    <Button
+      small
       aria-label="Take the obscuration {one.id} off {title}"
-      onclick={() => desk.perform(removeObscuration(lens, surface.id, one.id))}>remove</button
+      onclick={() => desk.perform(removeObscuration(lens, surface.id, one.id))}>remove</Button
     >
   </p>
   {#if one.kind === 'polygon'}{@render corners(
@@ -119,13 +121,6 @@
 
   .covered {
     margin-top: 8px;
-  }
-
-  .covered button {
-    border: 0;
-    background: none;
-    color: var(--accent);
-    font-size: var(--size-small);
   }
 
   span {

@@ -18,9 +18,9 @@
 </script>
 
 {#if !surface.after}
-  <p>There is no medium behind the image.</p>
+  <p>There is no medium after the image.</p>
 {:else if surface.reflects}
-  <p>A mirror leaves light in the medium that it came through.</p>
+  <p>After a mirror, light stays in the medium it came through.</p>
 {:else}
   <p>
     <strong>{material?.label ?? surface.after.material}</strong>
@@ -45,7 +45,7 @@
   <Numbers
     specs={GRADIENT_SPECS}
     address={(id) => `lenses.${lens.id}.surfaces.${surface.id}.gradient.${id}`}
-    of="the medium behind {title}"
+    of="the medium after it {title}"
     testid="gradient"
   />
 {/if}

@@ -9,6 +9,7 @@
     type Lens,
     type Surface,
   } from '@ulvex/core';
+  import Button from '$lib/components/Button.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import Numbers from './Numbers.svelte';
 
@@ -42,20 +43,20 @@
       value={chosen}
       onchange={(event) => choose(event.currentTarget.value)}
     >
-      <option value="return">stays where it is</option>
-      <option value="carry">goes along with it</option>
+      <option value="return">not moved</option>
+      <option value="carry">moved with it</option>
       {#if surface.reflects}<option value="reflect">follows the reflected axis</option>{/if}
       {#each lens.surfaces.slice(index, -1) as one, i (one.id)}
-        {#if i > 0}<option value="to {one.id}">goes along up to {surfaceTitle(lens, index + i)}</option>{/if}
+        {#if i > 0}<option value="to {one.id}">moved with it up to {surfaceTitle(lens, index + i)}</option>{/if}
       {/each}
     </select>
   </label>
   {#if !surface.behind && !behind && surface.after}
-    <button onclick={() => (behind = true)}>+ turn the axis behind</button>
+    <Button small onclick={() => (behind = true)}>+ turn the axis after it</Button>
   {/if}
 </p>
 {#if surface.after && (behind || surface.behind)}
-  <Numbers specs={BEHIND_SPECS} address={(id) => `${at}.behind.${id}`} of="the axis behind {title}" testid="behind" />
+  <Numbers specs={BEHIND_SPECS} address={(id) => `${at}.behind.${id}`} of="the axis after {title}" testid="behind" />
 {/if}
 <p class="note">Shifted along x, y, z first, then tilted about x, about its new y, about its new z; right-handed.</p>
 
@@ -70,13 +71,6 @@
   span,
   .note {
     color: var(--muted);
-    font-size: var(--size-small);
-  }
-
-  button {
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    background: var(--card);
     font-size: var(--size-small);
   }
 </style>

@@ -13,6 +13,7 @@
     type ShapeKind,
     type Surface,
   } from '@ulvex/core';
+  import Button from '$lib/components/Button.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import FilePicker from '$lib/components/FilePicker.svelte';
   import { takeFile } from '$lib/files/take-file.ts';
@@ -61,7 +62,7 @@
 {#if surface.shape.kind === 'sampled_sag'}
   {@const { grid } = surface.shape}
   <p class="phase">
-    <button onclick={() => picker.open()}>take points…</button>
+    <Button small onclick={() => picker.open()}>take points…</Button>
     <FilePicker
       bind:this={picker}
       label="List of points x, y, z of {title}"
@@ -110,13 +111,6 @@
 
   .phase {
     margin-top: 8px;
-  }
-
-  button {
-    padding: 1px 8px;
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    background: var(--card);
   }
 
   label {

@@ -1,5 +1,6 @@
 <script lang="ts">
   import { surfaceTitle } from '@ulvex/core';
+  import Tabs from '$lib/components/Tabs.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import { KEYMAP, keysText } from '$lib/keymap.ts';
   import { ui } from '$lib/desk/ui.svelte.ts';
@@ -18,7 +19,7 @@
     { id: 'shape', title: 'shape' },
     { id: 'aperture', title: 'aperture' },
     { id: 'place', title: 'place' },
-    { id: 'medium', title: 'medium behind' },
+    { id: 'medium', title: 'medium after it' },
   ] as const;
   let part = $state<(typeof PARTS)[number]['id']>('shape');
 
@@ -39,16 +40,8 @@
       ><span aria-hidden="true">{ui.surfacePanel ? '▾' : '▸'}</span> {surface ? title : 'surface'}</button
     >
     {#if ui.surfacePanel && surface}
-      <span class="parts" role="tablist">
-        {#each PARTS as { id, title: name } (id)}
-          <button
-            role="tab"
-            aria-selected={part === id}
-            class:chosen={part === id}
-            data-testid="part-{id}"
-            onclick={() => (part = id)}>{name}</button
-          >
-        {/each}
+      <span class="parts">
+        <Tabs label="Parts of {title}" tabs={PARTS} chosen={part} testid="part" onchoose={(id) => (part = id)} />
       </span>
     {/if}
   </header>
@@ -101,14 +94,7 @@
   }
 
   .parts {
-    display: flex;
-    gap: 2px;
     margin-left: auto;
-  }
-
-  .chosen {
-    border-bottom: 2px solid var(--accent) !important;
-    color: var(--accent);
   }
 
   .body {

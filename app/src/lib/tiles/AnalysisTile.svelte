@@ -7,6 +7,7 @@
     type DotPanel,
     type SettingSpec,
   } from '@ulvex/core';
+  import Button from '$lib/components/Button.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import { fieldLabels, surfaceLabels } from '$lib/desk/lens-words.ts';
   import { significant } from '$lib/format.ts';
@@ -92,9 +93,7 @@
     [
       ...(found?.about ?? []),
       ...(query.pending && query.answer ? ['coarse, being refined'] : []),
-      ...(before
-        ? [laid ? greyWords(desk.reference?.label) : 'the reference is in other units and is not laid under']
-        : []),
+      ...(before ? [laid ? greyWords(desk.reference?.label) : 'the reference has other units and is not shown'] : []),
     ].join(' · '),
   );
   let table = $state(false);
@@ -139,22 +138,19 @@
 >
   {#snippet tools()}
     {#if before && maps.length > 0}
-      <button
-        class="choice"
+      <Button
+        small
         title="Show the reference beside, or what has changed since"
-        onclick={() => (compare = compare === 'beside' ? 'difference' : 'beside')}>{compare}</button
+        onclick={() => (compare = compare === 'beside' ? 'difference' : 'beside')}>{compare}</Button
       >
     {/if}
     {#if maps.length > 0}
-      <button
-        class="choice"
-        aria-pressed={heights}
-        title="Show the values as heights"
-        onclick={() => (heights = !heights)}>heights</button
+      <Button small aria-pressed={heights} title="Show the values as heights" onclick={() => (heights = !heights)}
+        >heights</Button
       >
     {/if}
     {#if tables.length > 0 && charts.length + maps.length > 0}
-      <button class="choice" aria-pressed={table} onclick={() => (table = !table)}>{table ? 'chart' : 'table'}</button>
+      <Button small aria-pressed={table} onclick={() => (table = !table)}>{table ? 'chart' : 'table'}</Button>
     {/if}
     <ExportMenu name={analysis.id.replaceAll('_', '-')} {exports} />
   {/snippet}
@@ -231,7 +227,7 @@
       {/if}
     </div>
   {:else}
-    <p class="wait">Being computed …</p>
+    <p class="wait">Computing…</p>
   {/if}
 </Tile>
 
@@ -313,18 +309,5 @@
 
   .figure em {
     font-style: normal;
-  }
-
-  .choice {
-    padding: 0 8px;
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    background: none;
-    font-size: var(--size-small);
-  }
-
-  .choice:hover {
-    border-color: var(--accent);
-    color: var(--accent);
   }
 </style>

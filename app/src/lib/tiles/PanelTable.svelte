@@ -1,5 +1,6 @@
 <script lang="ts">
   import type { TablePanel } from '@ulvex/core';
+  import Table from '$lib/components/Table.svelte';
   import { plain, significant } from '$lib/format.ts';
   import { shownName } from './panel-option.ts';
 
@@ -34,51 +35,19 @@
   {/each}
 {/snippet}
 
-<table aria-label={panel.title}>
-  <thead>
-    <tr>
-      {#each panel.columns as { title, unit, strong }, k (k)}<th class:strong>{title}{unit ? `, ${unit}` : ''}</th
-        >{/each}
-    </tr>
-  </thead>
+<Table
+  aria-label={panel.title}
+  heads={panel.columns.map(({ title, unit, strong }) => ({ title: `${title}${unit ? `, ${unit}` : ''}`, strong }))}
+>
   <tbody>
     {#each panel.rows as row, i (i)}<tr>{@render cells(row, before?.rows[i], true)}</tr>{/each}
   </tbody>
   {#if panel.total}
     <tfoot><tr>{@render cells(panel.total, before?.total, false)}</tr></tfoot>
   {/if}
-</table>
+</Table>
 
 <style>
-  table {
-    border-collapse: collapse;
-    font-size: var(--size-small);
-    line-height: 1.3;
-  }
-
-  th {
-    position: sticky;
-    top: 0;
-    background: var(--card);
-    color: var(--muted);
-    font-weight: 500;
-    text-align: right;
-  }
-
-  th:first-child {
-    text-align: left;
-  }
-
-  th,
-  td {
-    padding: 1px 7px 1px 0;
-    white-space: nowrap;
-  }
-
-  tr + tr td {
-    border-top: 1px solid var(--grid);
-  }
-
   .number {
     font-variant-numeric: tabular-nums;
     text-align: right;

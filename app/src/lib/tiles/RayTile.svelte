@@ -1,5 +1,7 @@
 <script lang="ts">
   import { surfaceTitle, type KeptRay, type RayStep } from '@ulvex/core';
+  import Button from '$lib/components/Button.svelte';
+  import Table from '$lib/components/Table.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import { fixed } from '$lib/format.ts';
   import ExportMenu from './ExportMenu.svelte';
@@ -47,7 +49,7 @@
       })),
       ...(which === 'places' ? [] : ['L', 'M', 'N']).map((name, k) => ({
         title: name,
-        meaning: `direction cosine along ${'xyz'[k]} behind the surface`,
+        meaning: `direction cosine along ${'xyz'[k]} after the surface`,
         decimals: 6,
         read: (step: RayStep) => way(step)[k],
       })),
@@ -113,24 +115,24 @@
 
 <Tile title="Ray inspector" {about} testid="ray-tile" carries={query.revision}>
   {#snippet tools()}
-    <button
-      class="plain"
+    <Button
+      small
       aria-pressed={settings.global}
       title="Coordinates of each surface, or of the first vertex"
       data-testid="ray-frame"
       onclick={() => onsettings({ ...settings, global: !settings.global })}
-      >{settings.global ? 'global' : 'local'}</button
+      >{settings.global ? 'global' : 'local'}</Button
     >
     {#if narrow}
-      <button
-        class="plain"
+      <Button
+        small
         aria-pressed={settings.directions}
-        title="Direction cosines behind each surface in the place of x, y, z"
+        title="Direction cosines after each surface in the place of x, y, z"
         data-testid="ray-directions"
-        onclick={() => onsettings({ ...settings, directions: !settings.directions })}>L M N</button
+        onclick={() => onsettings({ ...settings, directions: !settings.directions })}>L M N</Button
       >
     {/if}
-    <button class="plain" data-testid="keep-ray" title="Keep this ray with the project" onclick={keep}>keep</button>
+    <Button small data-testid="keep-ray" title="Keep this ray with the project" onclick={keep}>keep</Button>
     <ExportMenu name="ray" exports={{ csv }} />
   {/snippet}
   <div class="content" bind:clientWidth={width}>
@@ -141,13 +143,7 @@
       {#if ray.end}<p class="bad" data-testid="ray-end">
           ✕ The ray {ray.end.reason} at {titles.get(ray.end.surface) ?? ray.end.surface}.
         </p>{/if}
-      <table>
-        <thead>
-          <tr
-            ><th></th>{#each columns as { title, meaning } (title)}<th scope="col" title={meaning}>{title}</th
-              >{/each}</tr
-          >
-        </thead>
+      <Table heads={['', ...columns]}>
         <tbody>
           {#each ray.steps as step (step.surface)}
             <tr data-step={step.surface} class:selected={desk.selected === step.surface}>
@@ -159,30 +155,32 @@
             </tr>
           {/each}
         </tbody>
-      </table>
+      </Table>
     {/if}
     {#if kept.length > 0}
       <p class="kept" data-testid="kept-rays">
         kept:
         {#each kept as one (one.id)}
           <span>
-            <button class="name" onclick={() => show(one.id)}>{one.name ?? one.id}</button>
-            <button
+            <Button small class="name" onclick={() => show(one.id)}>{one.name ?? one.id}</Button>
+            <Button
+              small
               aria-pressed={one.drawn ?? false}
               title="Draw it in the section"
               onclick={() =>
                 change(
                   kept.map((other) => (other.id === one.id ? { ...other, drawn: !other.drawn } : other)),
                   `Draw ${one.name ?? one.id}`,
-                )}>{one.drawn ? 'drawn' : 'not drawn'}</button
+                )}>{one.drawn ? 'drawn' : 'not drawn'}</Button
             >
-            <button
+            <Button
+              small
               aria-label="Give up {one.name ?? one.id}"
               onclick={() =>
                 change(
                   kept.filter(({ id }) => id !== one.id),
                   `Give up ${one.name ?? one.id}`,
-                )}>−</button
+                )}>−</Button
             >
           </span>
         {/each}
@@ -197,31 +195,6 @@
     overflow: auto;
   }
 
-  table {
-    width: 100%;
-    margin-top: 4px;
-    border-collapse: collapse;
-    font-size: var(--size-small);
-    line-height: 1.3;
-  }
-
-  th {
-    color: var(--muted);
-    font-weight: 400;
-    text-align: right;
-  }
-
-  th[scope='row'] {
-    text-align: left;
-    white-space: nowrap;
-  }
-
-  td {
-    padding-left: 6px;
-    text-align: right;
-    font-variant-numeric: tabular-nums;
-  }
-
   .selected {
     background: var(--accent-ground);
   }
@@ -229,15 +202,6 @@
   .bad {
     margin: 4px 0;
     color: var(--bad);
-    font-size: var(--size-small);
-  }
-
-  .plain,
-  .kept button {
-    padding: 0 6px;
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    background: none;
     font-size: var(--size-small);
   }
 

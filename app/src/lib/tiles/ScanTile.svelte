@@ -1,6 +1,7 @@
 <script lang="ts">
   import { findMeasure, findParameter, MEASURES, listParameters, panelRows, type SettingSpec } from '@ulvex/core';
   import { untrack } from 'svelte';
+  import Button from '$lib/components/Button.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import { fieldLabels, surfaceLabels } from '$lib/desk/lens-words.ts';
   import { plain, significant } from '$lib/format.ts';
@@ -106,7 +107,7 @@
     [
       words.map(({ title }, k) => `${title} in ${settings.axes[k].points} points`).join(' × '),
       ...(run.active ? [`${run.done} of ${run.of}`] : []),
-      ...(current || run.state === 'none' ? [] : ['of an earlier version: scan anew']),
+      ...(current || run.state === 'none' ? [] : ['of an earlier version: scan again']),
       ...(was.length > 0 ? [greyWords(desk.reference?.label)] : []),
     ].join(' · '),
   );
@@ -154,16 +155,14 @@
 <Tile title="Scan" {about} testid="scan-tile" carries={desk.revision} computing={run.active}>
   {#snippet tools()}
     {#if run.active}
-      <button class="choice" onclick={() => run.stop()} data-testid="scan-stop">stop</button>
+      <Button small onclick={() => run.stop()} data-testid="scan-stop">stop</Button>
     {:else}
-      <button class="choice" onclick={start} disabled={Boolean(held)} data-testid="scan-start">scan</button>
+      <Button small onclick={start} disabled={Boolean(held)} data-testid="scan-start">scan</Button>
     {/if}
     {#if was.length > 0 && maps.length > 0}
-      <button class="choice" onclick={() => (compare = compare === 'beside' ? 'difference' : 'beside')}
-        >{compare}</button
-      >
+      <Button small onclick={() => (compare = compare === 'beside' ? 'difference' : 'beside')}>{compare}</Button>
     {/if}
-    <button class="choice" aria-pressed={table} onclick={() => (table = !table)}>{table ? 'chart' : 'table'}</button>
+    <Button small aria-pressed={table} onclick={() => (table = !table)}>{table ? 'chart' : 'table'}</Button>
     <ExportMenu
       name="scan"
       exports={{
@@ -208,15 +207,12 @@
             onchange={(event) => setAxis(index, { ...axis, points: number(event.currentTarget.value) })}
           /></label
         >
-        {#if settings.axes.length > 1}<button
-            class="choice"
-            aria-label="Turn this number no more"
-            onclick={() => setAxis(index, null)}>✕</button
+        {#if settings.axes.length > 1}<Button small aria-label="Remove this number" onclick={() => setAxis(index, null)}
+            >✕</Button
           >{/if}
       </div>
     {/each}
-    {#if settings.axes.length < 2}<button class="choice" onclick={addAxis} data-testid="scan-second"
-        >and a second number</button
+    {#if settings.axes.length < 2}<Button small onclick={addAxis} data-testid="scan-second">and a second number</Button
       >{/if}
     {#each settings.measures as { measure, settings: own }, index (index)}
       {@const spec = findMeasure(measure)}
@@ -240,24 +236,24 @@
           />
         {/each}
         {#if settings.measures.length > 1}
-          <button
-            class="choice"
-            aria-label="Measure this no more"
+          <Button
+            small
+            aria-label="Remove this measure"
             onclick={() => onsettings({ ...settings, measures: settings.measures.filter((_, k) => k !== index) })}
-            >✕</button
+            >✕</Button
           >
         {/if}
       </div>
     {/each}
     {#if settings.measures.length < MOST_MEASURES}
-      <button
-        class="choice"
+      <Button
+        small
         data-testid="scan-more"
         onclick={() =>
           onsettings({
             ...settings,
             measures: [...settings.measures, { measure: 'effective_focal_length', settings: {} }],
-          })}>and another measure</button
+          })}>and another measure</Button
       >
     {/if}
     {#if wrong}<p class="none" role="alert">✕ {wrong}</p>{/if}
@@ -370,13 +366,5 @@
   .foot strong {
     color: var(--ink);
     font-weight: 500;
-  }
-
-  .choice {
-    padding: 0 8px;
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    background: none;
-    font-size: var(--size-small);
   }
 </style>

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Button from '$lib/components/Button.svelte';
   import FilePicker from '$lib/components/FilePicker.svelte';
   import ProjectGlimpse from '$lib/files/ProjectGlimpse.svelte';
   import { goto } from '$app/navigation';
@@ -63,7 +64,7 @@
       if (unreadable.length > 0)
         desk.notice = {
           tone: 'refused',
-          title: 'Some of the store does not read. It is in the backup as text, for mending.',
+          title: 'Part of the store cannot be read. The backup contains it as text.',
           lines: unreadable.map(({ name, reason }) => `${name}: ${reason}`),
         };
     } catch (error) {
@@ -84,7 +85,7 @@
         tone: broken.length > 0 ? 'refused' : 'done',
         title:
           `${count} of ${found.length + broken.length} projects of the backup came in; the others ` +
-          `${broken.length > 0 ? 'are here already or do not read' : 'are here already'}.`,
+          `${broken.length > 0 ? 'are here already or cannot be read' : 'are here already'}.`,
         lines: broken,
       };
     } catch (error) {
@@ -145,30 +146,30 @@
             {#if index < GLIMPSES}<ProjectGlimpse id={project.id} savedAt={project.savedAt} />{/if}
           </button>
           {#if ui.stuck === project.id}
-            <button
-              class="remove insert"
-              title="Open it with linked and derived numbers as they are"
+            <Button
+              small
+              title="Open it with links and conditions off"
               aria-label="Open {project.name} without its relations"
               data-testid="open-without-relations"
-              onclick={() => enter(() => openKept(desk, project.id, true, true))}>⊘</button
+              onclick={() => enter(() => openKept(desk, project.id, true, true))}>⊘</Button
             >
           {/if}
-          <button
-            class="remove insert"
+          <Button
+            small
             disabled={project.id === desk.projectId || insertPlace(desk) === null}
-            title="Take its lens in, {placeWords}"
-            aria-label="Take the lens of {project.name} in, {placeWords}"
+            title="Insert its lens {placeWords}"
+            aria-label="Insert the lens of {project.name} {placeWords}"
             data-testid="insert-kept"
-            onclick={() => enter(() => insertKept(project.id))}>⤷</button
+            onclick={() => enter(() => insertKept(project.id))}>⤷</Button
           >
-          <button
-            class="remove"
+          <Button
+            small
             disabled={project.id === desk.projectId}
             title={project.id === desk.projectId
               ? 'Open another project before deleting this one'
               : 'Delete; it can be undone'}
             aria-label="Delete {project.name}"
-            onclick={() => remove(project)}>✕</button
+            onclick={() => remove(project)}>✕</Button
           >
         </li>
       {/each}
@@ -201,7 +202,7 @@
         )}
     >
       <strong>A copy of “{desk.project.name}”</strong><span class="muted"
-        >The open project as it is now, to go another way.</span
+        >A second version of the open project, to try another way.</span
       >
     </button>
     {#each SAMPLES as { id, title, about } (id)}
@@ -228,13 +229,13 @@
       disabled={insertPlace(desk) === null}
       onclick={() => insertPicker.open()}
     >
-      <strong>Take the lens of a file in…</strong><span class="muted"
+      <strong>Insert the lens of a file…</strong><span class="muted"
         >As a group {placeWords}, with its states and links.</span
       >
     </button>
     <FilePicker
       bind:this={insertPicker}
-      label="Choose a project file whose lens is taken in"
+      label="Choose a project file whose lens to insert"
       accept={PROJECTS}
       testid="insert-input"
       onfile={(file) => void enter(() => insertLensOfFile(desk, file))}
@@ -245,11 +246,11 @@
       >
     </button>
     <button class="entry" data-testid="backup" onclick={backup}>
-      <strong>Back all projects up</strong><span class="muted">The whole store with every history, in one file.</span>
+      <strong>Back up all projects</strong><span class="muted">The whole store with every history, in one file.</span>
     </button>
     <button class="entry" data-testid="restore" onclick={() => backupPicker.open()}>
-      <strong>Bring a backup back…</strong><span class="muted"
-        >Nothing here is overwritten; what differs comes in beside it.</span
+      <strong>Restore a backup…</strong><span class="muted"
+        >Nothing is overwritten; projects that differ are added.</span
       >
     </button>
     <FilePicker
@@ -303,29 +304,6 @@
   li {
     display: flex;
     gap: 4px;
-  }
-
-  .remove {
-    padding: 0 9px;
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    background: none;
-    color: var(--muted);
-  }
-
-  .remove:hover:not(:disabled) {
-    border-color: var(--bad);
-    color: var(--bad);
-  }
-
-  .insert:hover:not(:disabled) {
-    border-color: var(--accent);
-    color: var(--accent);
-  }
-
-  .remove:disabled {
-    opacity: 0.4;
-    cursor: default;
   }
 
   .entry {

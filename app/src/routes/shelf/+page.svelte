@@ -1,5 +1,6 @@
 <script lang="ts">
   import { MAX_TABLE_TEXT, takeInMaterial, type Material } from '@ulvex/core';
+  import Button from '$lib/components/Button.svelte';
   import { glassTint, waveColour } from '$lib/colours.ts';
   import { useDesk } from '$lib/desk/context.ts';
   import FilePicker from '$lib/components/FilePicker.svelte';
@@ -53,7 +54,7 @@
         const { edits, material } = takeInMaterial(desk.project, read);
         desk.commit(edits, `Take in ${material.label}`);
         [text, sort, covering, picked] = ['', 'all', false, material.id];
-        desk.notice = { tone: 'done', title: `${material.label} lies on the shelf of this project.` };
+        desk.notice = { tone: 'done', title: `${material.label} is on the shelf of this project.` };
       },
     });
 
@@ -104,12 +105,12 @@
           </button>
         </li>
       {:else}
-        <li class="none">Nothing of this kind is on the shelf. Search less, or take in a table of your own.</li>
+        <li class="none">Nothing of this kind is on the shelf. Widen the search, or import a table.</li>
       {/each}
     </ul>
     <p class="foot">
       <span>{shown.length} of {stock.length}</span>
-      <button onclick={() => picker.open()} data-testid="take-material">Take in a table…</button>
+      <Button onclick={() => picker.open()} data-testid="take-material">Import a table…</Button>
       <FilePicker
         bind:this={picker}
         label="Table of indices, CSV or YAML"
@@ -173,8 +174,7 @@
   }
 
   input[type='search'],
-  select,
-  .foot button {
+  select {
     min-width: 0;
     padding: 3px 8px;
     border: 1px solid var(--line);

@@ -183,7 +183,7 @@
           {/if}
         </div>
       {:else}
-        <p class="unknown">The board is empty: take a tile from the shelf at the left.</p>
+        <p class="unknown">The board is empty: add a tile from the shelf at the left.</p>
       {/each}
     </div>
   </div>

@@ -58,7 +58,7 @@ export class LensEvaluation {
   }
 
   /**
-   * Where the image lies at infinity, the lens with an ideal lens of 1000 mm behind it, so that angles in mrad become places in mm: what
+   * Where the image lies at infinity, the lens with an ideal lens of 1000 mm after it, so that angles in mrad become places in mm: what
    * needs a wavefront about an image point looks at that one. Else the lens itself.
    */
   inFocus(): LensEvaluation {

@@ -112,7 +112,7 @@ function crossings(lens: LensEvaluation): Finding[] {
           severity: solid ? 'error' : 'warning',
           where: surface.id,
           text:
-            `${solid ? 'The glass behind this surface has no edge' : 'This surface crosses the next one'}: they ` +
+            `${solid ? 'The glass after this surface has no edge' : 'This surface crosses the next one'}: they ` +
             `meet ${height.toPrecision(3)} mm from the axis.`,
         });
       return;
@@ -121,8 +121,8 @@ function crossings(lens: LensEvaluation): Finding[] {
       severity: solid ? 'error' : 'warning',
       where: surface.id,
       text: solid
-        ? 'The glass behind this surface has a negative thickness.'
-        : 'The gap behind this surface is negative.',
+        ? 'The glass after this surface has a negative thickness.'
+        : 'The gap after this surface is negative.',
     });
   });
   return findings;
@@ -160,7 +160,7 @@ function limitedElsewhere(lens: LensEvaluation): Finding[] {
 
 const HEIGHTS = 24;
 
-/** The least height, mm, at which a surface lies behind the next one; null where none does, or where they do not share an axis. */
+/** The least height, mm, at which a surface lies after the next one; null where none does, or where they do not share an axis. */
 function crossingHeight(surface: TraceSurface, next: TraceSurface, semi: number, way: number): number | null {
   if (next.entry) return null;
   for (let k = 1; k <= HEIGHTS; k++) {

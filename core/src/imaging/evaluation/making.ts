@@ -60,7 +60,7 @@ export function edgeThickness(lens: LensEvaluation, id: string): Outcome<number>
   if (!index.ok) return index;
   const { surfaces, media } = lens.model;
   const [surface, next] = [surfaces[index.value], surfaces[index.value + 1] as (typeof surfaces)[number] | undefined];
-  if (!next || next.entry) return failure('It shares no axis with a next surface.', id);
+  if (!next || next.entry) return failure('It shares no axis with the next surface.', id);
   const extents = lens.extents();
   const semis = [extents[index.value].semi, extents[index.value + 1].semi];
   const material = media[index.value + 1];

@@ -43,7 +43,7 @@ export class SceneEvaluation {
           ? 'The scene has no detector.'
           : `There is no detector “${detector}”; there are ${detectors.map(({ id }) => id).join(', ')}.`,
       );
-    if (sources.length === 0) return failure('Nothing shines in the scene.');
+    if (sources.length === 0) return failure('The scene has no source that emits.');
     const tally = this.run(rays);
     return success(detectorNumbers(detectors[index], tally.detectors[index], tally.chunks));
   }

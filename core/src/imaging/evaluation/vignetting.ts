@@ -102,7 +102,7 @@ export function clearShare(
   arms: number,
   choice: VignettingChoice = {},
 ): Outcome<number> {
-  if (arms < 1) return failure('A share of the pupil needs at least one direction.');
+  if (arms < 1) return failure('A pupil fraction needs at least one direction.');
   const directions = Array.from({ length: arms }, (_, j) => (2 * Math.PI * (j + 0.5)) / arms);
   const found = clearStretches(lens, field, directions, choice);
   if (!found.ok) return found;

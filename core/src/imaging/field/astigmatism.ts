@@ -154,7 +154,7 @@ interface Meeting {
   readonly jet: SagDerivatives;
 }
 
-/** The curvature of a wave behind a surface, from the one before it. */
+/** The curvature of a wave after a surface, from the one before it. */
 function refracted(q: BeamTensor, { at, direction, out, normal, n1, n2, jet: sag }: Meeting): BeamTensor {
   const jet = new Float64Array(6);
   const n = dot(direction, normal) < 0 ? scaled(normal, -1) : normal;

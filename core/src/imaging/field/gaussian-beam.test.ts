@@ -26,7 +26,7 @@ describe('A Gaussian beam', () => {
     expect(behind.waist).to.be.closeTo(m * 0.5, 1e-12);
     expect(behind.toWaist).to.be.closeTo(f + (s - f) * m * m, 1e-9);
     expect(behind.rayleigh).to.be.closeTo(m * m * beam.rayleigh, 1e-10);
-    // The beam is as wide behind the lens as before it, and λM² is kept.
+    // The beam is as wide after the lens as before it, and λM² is kept.
     expect(beamAt(behind, 0).radius).to.be.closeTo(beamAt(before, 0).radius, 1e-12);
   });
 

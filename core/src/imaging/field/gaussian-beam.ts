@@ -67,7 +67,7 @@ export interface BeamStep {
   readonly surface: string;
   /** Radius at the surface. */
   readonly radius: number;
-  /** Radius of curvature of the wavefront right behind it; positive where it diverges. */
+  /** Radius of curvature of the wavefront right after it; positive where it diverges. */
   readonly curvature: number;
   /** Behind the surface: way along the light from it. */
   readonly behind: GaussianBeam;
@@ -104,7 +104,7 @@ export function beamThroughLens(
     const sides = [Math.abs(indices.arrive[j] ?? indices.leave[j]), Math.abs(indices.leave[j + 1])] as const;
     const power = surfacePower(surface, indices.arrive[j], indices.leave[j + 1], mm);
     beam = beamThrough(beam, { a: 1, b: 0, c: -power, d: 1 }, sides);
-    if (!(beam.rayleigh > 0)) return failure(`The beam cannot be followed behind ${surface.id}.`, surface.id);
+    if (!(beam.rayleigh > 0)) return failure(`The beam cannot be followed after ${surface.id}.`, surface.id);
     const last = j === model.surfaces.length - 1;
     const gap = last ? 0 : Math.abs(surface.gap) * Math.sign(indices.leave[j + 1] * surface.gap || 1);
     steps.push({

@@ -164,7 +164,7 @@ export function readPicture(text: string): Outcome<Raster> {
     rows > PICTURE_MOST ||
     letters.length !== 4 * columns * rows
   )
-    return failure('The picture kept with the tile is broken: choose it anew.');
+    return failure('The picture kept with the tile is damaged: choose it again.');
   const rgb = new Uint8Array(3 * columns * rows);
   for (let i = 0; i < columns * rows; i++) {
     const bits = [0, 1, 2, 3].reduce((sum, k) => (sum << 6) | LETTERS.indexOf(letters[4 * i + k]), 0);

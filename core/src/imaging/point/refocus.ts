@@ -160,7 +160,7 @@ export function refocusBySpot(
     const [from, to] = [surface.after!.thickness, surface.after!.thickness + step.value];
     if (from !== 0 && Math.sign(from) !== Math.sign(to))
       return failure(
-        `the smallest spot would lie ${Number(Math.abs(to).toPrecision(5))} mm before the last surface: the light has no focus behind the lens.`,
+        `the smallest spot would lie ${Number(Math.abs(to).toPrecision(5))} mm before the last surface: the light has no focus after the lens.`,
       );
     const path = `lenses.${lensId}.surfaces.${surface.id}.after.thickness`;
     edit = { kind: 'set', path, value: surface.after!.thickness + step.value };

@@ -343,7 +343,7 @@ describe('findings', () => {
       expect(Math.max(...semis)).to.be.at.most(150);
     }
     expect(texts(folded(45, 'reflect', -30))).to.deep.equal([]);
-    expect(texts(folded(0, 'return', 30))).to.deep.equal(['s3: The gap behind this surface is negative.']);
+    expect(texts(folded(0, 'return', 30))).to.deep.equal(['s3: The gap after this surface is negative.']);
   });
 
   it('say which aperture limits the beam of the axis in place of the stop, and what F-number the light has that passes', () => {
@@ -385,9 +385,9 @@ describe('findings', () => {
       texts(quickProject(surfaces, change)).join('\n');
     expect(at([{ r: 4, t: 2, n: 1.5, semi: 4.5 }, { t: 5 }])).to.match(/s1: The aperture is larger than the surface/);
     expect(at([{ r: 40, t: -2, n: 1.5 }, { t: 50 }])).to.match(
-      /s1: The glass behind this surface has a negative thickness/,
+      /s1: The glass after this surface has a negative thickness/,
     );
-    expect(at([{ t: -2 }, { r: 40, t: 2, n: 1.5 }, { t: 50 }])).to.match(/s1: The gap behind this surface is negative/);
+    expect(at([{ t: -2 }, { r: 40, t: 2, n: 1.5 }, { t: 50 }])).to.match(/s1: The gap after this surface is negative/);
     expect(
       at([
         { t: 10, n: 1.9 },
@@ -400,7 +400,7 @@ describe('findings', () => {
         { r: 20, t: 1, n: 1.5, semi: 6 },
         { r: -20, t: 18, semi: 6 },
       ]),
-    ).to.match(/s1: The glass behind this surface has no edge: they meet 4\.50 mm/);
+    ).to.match(/s1: The glass after this surface has no edge: they meet 4\.50 mm/);
     expect(
       at([
         { r: 20, t: 1, n: 1.5, semi: 4.4 },

@@ -19,7 +19,7 @@ export interface RayStep {
   /** Where it meets the surface: in the surface's own frame, and in that of the first vertex. */
   readonly local: Triple;
   readonly global: Triple;
-  /** Direction cosines behind the surface, in both frames. */
+  /** Direction cosines after the surface, in both frames. */
   readonly direction: Triple;
   readonly globalDirection: Triple;
   /** Between the ray and the normal, before and behind; the second is null where the ray ends here. */

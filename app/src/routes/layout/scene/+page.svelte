@@ -2,6 +2,7 @@
   import { addScene, detectorNumbers } from '@ulvex/core';
   import { untrack } from 'svelte';
   import { SvelteSet } from 'svelte/reactivity';
+  import Button from '$lib/components/Button.svelte';
   import Trouble from '$lib/components/Trouble.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import Findings from '$lib/prescription/Findings.svelte';
@@ -63,7 +64,7 @@
 
   const KINDS = {
     overlap: 'Bodies overlap',
-    leak: 'Light leaves the scene from inside of a body: it is open somewhere',
+    leak: 'Light escapes from inside a body: the body is not closed',
     opaque: 'Light meets a body that has no medium',
   } as const;
   const REMEDIES = {
@@ -101,10 +102,8 @@
         followed wherever it goes.
       </p>
       <p>
-        <button
-          class="begin"
-          onclick={() => desk.commit(addScene(desk.project), 'Add a scene')}
-          data-testid="scene-begin">Add a scene</button
+        <Button onclick={() => desk.commit(addScene(desk.project), 'Add a scene')} data-testid="scene-begin"
+          >Add a scene</Button
         >
       </p>
     {/if}
@@ -171,14 +170,6 @@
   .tile {
     flex: 0 0 clamp(220px, 36%, 400px);
     min-height: 0;
-  }
-
-  .begin {
-    padding: 4px 12px;
-    border: 1px solid var(--accent);
-    border-radius: var(--radius);
-    background: none;
-    color: var(--accent);
   }
 
   .none {

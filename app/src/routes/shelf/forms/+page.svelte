@@ -2,6 +2,7 @@
   import { EMPTY_HISTORY, applyEdits, type Outcome, type Project, type Section, type Measured } from '@ulvex/core';
   import { scaledWishes } from '@ulvex/core/operations';
   import { goto } from '$app/navigation';
+  import Button from '$lib/components/Button.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import { insertLens, insertPlace } from '$lib/desk/insert-lens.ts';
   import { plain, significant } from '$lib/format.ts';
@@ -97,7 +98,7 @@
   function begin() {
     if (!seen) return;
     desk.open({ project: seen.project, history: EMPTY_HISTORY });
-    desk.notice = { tone: 'done', title: `${seen.project.name} is a new project of yours.` };
+    desk.notice = { tone: 'done', title: `${seen.project.name} is your new project.` };
     void goto('/layout');
   }
 
@@ -154,15 +155,15 @@
             data-testid="form-focal"
           /> mm</label
         >
-        <button class="strong" onclick={begin} disabled={wrong !== null} data-testid="form-begin">Begin with it</button>
-        <button onclick={takeIn} disabled={wrong !== null || insertPlace(desk) === null} data-testid="form-insert"
-          >Take it into “{desk.base.name}”</button
+        <Button strong onclick={begin} disabled={wrong !== null} data-testid="form-begin">Begin with it</Button>
+        <Button onclick={takeIn} disabled={wrong !== null || insertPlace(desk) === null} data-testid="form-insert"
+          >Insert it into “{desk.base.name}”</Button
         >
       </div>
       {#if wrong}<p class="bad" role="alert">✕ {wrong}</p>{/if}
       <p>
-        F-number and angles stay, spots grow along. Radii and distances that shape it are free and its goals are set, so
-        that Improve can go on from here.
+        Scaling keeps F-number and angles; spots scale with it. Radii and distances are free and goals are set, ready
+        for Improve.
       </p>
     {/if}
   </section>
@@ -251,7 +252,6 @@
     align-items: center;
   }
 
-  .actions button,
   input {
     padding: 2px 10px;
     border: 1px solid var(--line);
@@ -262,17 +262,6 @@
   input {
     width: 76px;
     text-align: right;
-  }
-
-  .actions .strong {
-    border-color: var(--accent);
-    color: var(--accent);
-    font-weight: 650;
-  }
-
-  .actions button:hover:not(:disabled) {
-    border-color: var(--accent);
-    color: var(--accent);
   }
 
   .bad {
