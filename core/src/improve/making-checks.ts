@@ -72,7 +72,7 @@ function negativeThicknesses({ model }: LensEvaluation): MakingCheck[] {
     const what =
       material && !isGas(material)
         ? (model.lens.surfaces[j].after?.name ?? 'The glass')
-        : `The gap behind ${surfaceTitle(model.lens, j)}`;
+        : `The gap after ${surfaceTitle(model.lens, j)}`;
     return [
       {
         kind: 'impossible',

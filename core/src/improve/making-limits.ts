@@ -182,7 +182,7 @@ function titleOf(lens: LensModel['lens'], j: number, limit: LimitName): string {
     limit === 'stout';
   if (own && name !== undefined) return name;
   const title = surfaceTitle(lens, j);
-  return limit === 'slope' || limit === 'incidence' || own ? title : limit === 'back' ? '' : `behind ${title}`;
+  return limit === 'slope' || limit === 'incidence' || own ? title : limit === 'back' ? '' : `after ${title}`;
 }
 
 type Shape = LensModel['surfaces'][number]['shape'];

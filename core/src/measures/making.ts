@@ -18,7 +18,7 @@ export const leastClearanceMeasure = defineMeasure({
     const least = leastClearance(lens, surface);
     if (!least.ok) return least;
     const { value, surface: where, height } = least.value;
-    return success({ value, how: `behind ${where}, ${height.toPrecision(3)} mm from the axis` });
+    return success({ value, how: `after ${where}, ${height.toPrecision(3)} mm from the axis` });
   },
 });
 

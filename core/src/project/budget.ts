@@ -49,5 +49,5 @@ export function copiesOf(pattern: Pattern | undefined): number {
 export function overBudget(what: 'cells' | 'places', own: number, before: number): string {
   const [noun, limit] = what === 'cells' ? ['cells', BUDGET.cells] : ['bodies', BUDGET.places];
   const together = before > 0 ? `, with ${words(before)} before it,` : '';
-  return `Its ${words(own)} ${noun}${together} are more than the ${words(limit)} that a scene may have: it is left out. Give it fewer.`;
+  return `Its ${words(own)} ${noun}${together} are more than the ${words(limit)} that a scene may have: it is excluded. Give it fewer.`;
 }

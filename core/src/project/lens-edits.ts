@@ -98,7 +98,7 @@ export function insertSurface(lens: Lens, afterId: string): Gesture {
   const item = flat(freshSurfaceId(lens), { ...medium, material, thickness: 0 });
   return {
     edits: [{ kind: 'insert', list: surfacesOf(lens), after: surface.id, item }],
-    label: `Insert surface behind ${surfaceTitle(lens, index)}`,
+    label: `Insert surface after ${surfaceTitle(lens, index)}`,
     focus: item.id,
   };
 }

@@ -58,7 +58,7 @@ export function fillMedium(project: Project, lens: Lens, id: string, material: M
   const edits = embedMaterial(project, material);
   edits.push({ kind: 'set', path: `${path}.after`, value: after });
   if (surface.reflects) edits.push({ kind: 'set', path: `${path}.reflects`, value: undefined });
-  return success({ edits, label: `${material.label} behind ${surfaceTitle(lens, index)}`, focus: id });
+  return success({ edits, label: `${material.label} after ${surfaceTitle(lens, index)}`, focus: id });
 }
 
 /**
@@ -68,7 +68,7 @@ export function fillMedium(project: Project, lens: Lens, id: string, material: M
 export function setThickness(project: Project, lens: Lens, id: string, text: string): Outcome<Gesture> {
   const { index, surface } = find(lens, id);
   if (!surface.after) return failure('There is no thickness after the image surface.');
-  const title = surface.after.name ?? `the gap behind ${surfaceTitle(lens, index)}`;
+  const title = surface.after.name ?? `the gap after ${surfaceTitle(lens, index)}`;
   const options = { kind: 'length', current: surface.after.thickness } as const;
   const edit = (value: number): Edit => ({
     kind: 'set',

@@ -180,9 +180,9 @@ function meshFault({ kind, count, at }: MeshFault, closed: boolean): string {
     case 'crowded':
       return `At ${count} edges of the mesh more than two triangles meet, ${where}.${open}`;
     case 'flat':
-      return `${count} triangles of the mesh have no area, ${where}; they are left out.${open}`;
+      return `${count} triangles of the mesh have no area, ${where}; they are ignored.${open}`;
     case 'doubled':
-      return `${count} triangles of the mesh stand exactly on another one, ${where}; they are left out.${open}`;
+      return `${count} triangles of the mesh stand exactly on another one, ${where}; they are ignored.${open}`;
   }
 }
 

@@ -96,7 +96,7 @@ describe('Combined bodies', () => {
     );
     expect(said(combined('block', 'rest'), part('rest', { kind: 'group' }))).to.match(/group/);
     expect(said(combined('block', 'away'), part('away', { kind: 'sphere', radius: 1 }, { excluded: true }))).to.match(
-      /left out/,
+      /excluded/,
     );
   });
 });

@@ -50,7 +50,7 @@ function facesOf(
   const part = byId.get(id);
   if (!part) return `There is no part “${id}” to combine.`;
   const places = standing.get(id);
-  if (!places) return `“${id}” is left out: a combination needs both of its parts.`;
+  if (!places) return `“${id}” is excluded: a combination needs both of its parts.`;
   let body: Body = part.body;
   for (const seen = new Set<string>(); body.kind === 'copy';) {
     const of = byId.get(body.of);

@@ -91,9 +91,9 @@ class LensBodyMaker {
   /** The face of a surface with what is ground about it; in air a mirror, a ring, or nothing. */
   surface(j: number): void {
     const { id, shape, phase, gradient } = this.#model.surfaces[j];
-    if (shape.ideal) this.wrong.push(`${id} is an ideal lens, which is no body: it is left out.`);
+    if (shape.ideal) this.wrong.push(`${id} is an ideal lens, which is no body: it is excluded.`);
     if (phase) this.wrong.push(`${id} is traced without what diffracts on it.`);
-    if (gradient) this.wrong.push(`The gradient behind ${id} is left out: its glass counts as even.`);
+    if (gradient) this.wrong.push(`The gradient after ${id} is ignored: its glass counts as homogeneous.`);
     const last = this.#model.surfaces.length - 1;
     if (shape.ideal || (j === last && this.#model.lens.imageSpace === 'afocal')) return; // an image at infinity is no thing
     const [behind, before] = [this.#solidBehind[j], j > 0 ? this.#solidBehind[j - 1] : -1];

@@ -245,8 +245,8 @@ describe('scenes beyond the budget', () => {
     expect(
       findings.filter(({ severity }) => severity === 'error').map(({ where, text }) => `${where}: ${text}`),
     ).to.deep.equal([
-      'p5: Its 10,000 bodies, with 50,000 before it, are more than the 50,000 that a scene may have: it is left out. Give it fewer.',
-      'huge: Its 200,000,000 cells are more than the 20,000,000 that a scene may have: it is left out. Give it fewer.',
+      'p5: Its 10,000 bodies, with 50,000 before it, are more than the 50,000 that a scene may have: it is excluded. Give it fewer.',
+      'huge: Its 200,000,000 cells are more than the 20,000,000 that a scene may have: it is excluded. Give it fewer.',
     ]);
   });
 });

@@ -105,7 +105,7 @@ function repeated(pattern: Pattern | undefined, where: string, findings: Finding
         where,
         text:
           `${places.length - standing.length} of its ${places.length} facets lie beyond the end of the surface ` +
-          'that they stand on, and are left out.',
+          'that they stand on, and are ignored.',
       });
     return standing;
   }
@@ -130,7 +130,7 @@ function onBase(base: CompiledShape, x: number, y: number): Rigid | null {
   return { shift: [x, y, jet[0]], rotation };
 }
 
-/** Where a source or a detector stands; null when it is left out. */
+/** Where a source or a detector stands; null when it is excluded. */
 export function standingOf(standing: Standing, id: string): Rigid | null {
   return standing.get(`:${id}`)?.[0] ?? null;
 }

@@ -97,7 +97,7 @@
 >
 <Button
   small
-  aria-label="Want {goalName(goal)} no more"
+  aria-label="Remove the goal {goalName(goal)}"
   title="Remove"
   onclick={() => commit(success(removeGoal(desk.base, goal)))}>−</Button
 >

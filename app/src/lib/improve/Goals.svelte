@@ -108,7 +108,7 @@
     >
   </p>
   <CellGrid
-    columns="16px minmax(80px, 1fr) minmax(70px, auto) 64px 46px 46px 40px 42px 18px"
+    columns="16px minmax(72px, 1fr) minmax(66px, auto) 56px 56px 56px 38px 40px 20px"
     heads={['', 'goal', '›now', '›target', '›at least', '›at most', '›weight', '›share', '']}
   >
     {#each rows as { key, goal, group }, k (key)}

@@ -86,7 +86,7 @@
 <PanelFrame title="Making-limits" data-testid="making-limits">
   {#snippet tools()}
     {#if share > 0.005}<span class="share">{(100 * share).toFixed(0)} % of the square of the merit</span>{/if}
-    <label><input type="checkbox" checked={!off} data-testid="making-on" onchange={toggle} /> kept in runs</label>
+    <label><input type="checkbox" checked={!off} data-testid="making-on" onchange={toggle} /> apply in runs</label>
   {/snippet}
   <div class="limits" class:off>
     <CellGrid columns="minmax(110px, auto) 54px 52px 22px minmax(0, 1fr)">

@@ -113,8 +113,8 @@
     <p class="muted">
       {run.active
         ? 'Looking…'
-        : 'Goes over from minimum to minimum, each step polished, for as long as you let it; the best distinct ' +
-          'lenses stay in a gallery, also when the page is closed.'}
+        : 'Moves from minimum to minimum and polishes each, until you stop it. The best distinct lenses stay in a ' +
+          'gallery, even after the page is closed.'}
     </p>
   {/if}
   <ul>

@@ -33,7 +33,7 @@
     if (unmoved.length + conflicts.length + dependent.length + atBounds.length + limits.length > 0) return null;
     return large.some(({ movable }) => movable >= 0.01)
       ? 'This is the nearest minimum: what single parts could still lose, others would gain.'
-      : 'Nothing hinders it: this is the nearest minimum, and the form has no more to give.';
+      : 'Nothing limits it: this is the nearest minimum, and this form can do no better.';
   });
 
   async function free(address: string) {
@@ -50,8 +50,8 @@
       <li>
         <b>{one.title}{inState(one.state)}</b> makes {((100 * one.square) / total).toFixed(0)} % of it.
         {#if one.movable < 0.01}No free number moves it any further.
-        {:else if one.movable < 0.1}Taken alone it could lose {(100 * one.movable).toFixed(1)} % more.
-        {:else}Taken alone it could lose {(100 * one.movable).toFixed(0)} % more: others hold it.{/if}
+        {:else if one.movable < 0.1}On its own it could fall by {(100 * one.movable).toFixed(1)} % more.
+        {:else}On its own it could fall by {(100 * one.movable).toFixed(0)} % more: others hold it.{/if}
       </li>
     {/each}
     {#each diagnosis.conflicts as { goals } (goals.join())}

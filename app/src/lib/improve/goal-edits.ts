@@ -179,7 +179,7 @@ export function removeGoal(project: Project, goal: Goal): Done {
   const last = project.goals?.length === 1;
   return {
     edits: [last ? { kind: 'set', path: 'goals', value: undefined } : { kind: 'remove', list: 'goals', id: goal.id }],
-    label: `Want ${goalName(goal)} no more`,
+    label: `Remove the goal ${goalName(goal)}`,
   };
 }
 

@@ -57,7 +57,7 @@
   <span></span>
   <Handle
     title={medium.title}
-    label="{medium.solid ? 'Element' : 'Gap'} {medium.title} behind {row.title}.{medium.solid
+    label="{medium.solid ? 'Element' : 'Gap'} {medium.title} after {row.title}.{medium.solid
       ? ` Delete removes it, F2 renames it, Space ${row.surface.after?.excluded ? 'includes it again' : 'excludes it'}.`
       : ''}"
     name={row.surface.after?.name ?? ''}
@@ -70,7 +70,7 @@
   />
   <span></span>
   <Cell
-    label="Thickness of {medium.title} behind {row.title} in mm"
+    label="Thickness of {medium.title} after {row.title} in mm"
     testid="thickness-{id}"
     address="lenses.{lens.id}.surfaces.{id}.thickness"
     marked={marked === 1}

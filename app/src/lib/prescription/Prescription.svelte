@@ -371,7 +371,9 @@
   }
 
   summary {
-    padding: 1px 8px;
+    padding: 0 6px;
+    background: var(--card);
+    font-size: var(--size-small);
     border: 1px solid var(--line);
     border-radius: var(--radius);
     list-style: none;

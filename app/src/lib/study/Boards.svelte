@@ -87,9 +87,11 @@
     <option value="empty">An empty one</option>
   </select>
   <span class="actions">
-    <Button bare data-testid="print-board" title="On pages, no tile cut; as a PDF, too" onclick={onprint}>print</Button>
-    <Button bare data-testid="rename-board" onclick={rename}>rename</Button>
-    {#if boards.length > 1}<Button bare data-testid="remove-board" onclick={remove}>delete</Button>{/if}
+    <Button bare small data-testid="print-board" title="On pages, no tile cut; as a PDF, too" onclick={onprint}
+      >print</Button
+    >
+    <Button bare small data-testid="rename-board" onclick={rename}>rename</Button>
+    {#if boards.length > 1}<Button bare small data-testid="remove-board" onclick={remove}>delete</Button>{/if}
   </span>
 </nav>
 

@@ -48,7 +48,7 @@
     [
       `${settings.rays} ${settings.rays === 1 ? 'ray' : 'rays'} ${only && lens ? `of field ${fieldLabel(lens.fields.kind, only)}` : 'a field'}`,
       settings.colours === 'all' ? 'all colours' : 'primary wavelength',
-      ...(settings.range === 'lens' ? ['lens alone'] : []),
+      ...(settings.range === 'lens' ? ['lens only'] : []),
       'mm',
     ].join(' · '),
   );
@@ -100,7 +100,7 @@
         value={settings.range}
         onchange={(event) => set({ range: event.currentTarget.value as SectionSettings['range'] })}
       >
-        <option value="whole">to the image</option><option value="lens">lens alone</option>
+        <option value="whole">to the image</option><option value="lens">lens only</option>
       </select></label
     >
   {/snippet}

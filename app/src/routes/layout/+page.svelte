@@ -128,7 +128,7 @@
           class="field"
           aria-pressed={only === field.id}
           class:off={only !== null && only !== field.id}
-          title="Rays of this field alone; again for all"
+          title="Show the rays of this field only; click again for all"
           onclick={() => (only = only === field.id ? null : field.id)}
           ><i style:background={ramp[i]}></i>{desk.lens ? fieldLabel(desk.lens.fields.kind, field) : ''}</button
         >
@@ -149,7 +149,7 @@
         value={range}
         onchange={(event) => (asked = event.currentTarget.value as 'whole' | 'lens')}
       >
-        <option value="whole">to the image</option><option value="lens">lens alone</option>
+        <option value="whole">to the image</option><option value="lens">lens only</option>
       </select>
       {#if desk.base.states}
         <label title="The other states in outline underneath"

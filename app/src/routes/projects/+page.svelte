@@ -113,7 +113,7 @@
   const placeWords = $derived.by(() => {
     const [lens, place] = [desk.lens, insertPlace(desk)];
     const index = lens?.surfaces.findIndex(({ id }) => id === place) ?? -1;
-    return lens && index >= 0 ? `behind ${surfaceTitle(lens, index)} of “${desk.base.name}”` : '';
+    return lens && index >= 0 ? `after ${surfaceTitle(lens, index)} of “${desk.base.name}”` : '';
   });
 
   async function insertKept(id: string): Promise<boolean> {
