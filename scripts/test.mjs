@@ -45,11 +45,16 @@ async function build() {
   if (!app.fresh && (await step('build', 'build'))) app.note();
 }
 
-/** Everything. Two cores: what runs on one runs beside another. Tests run alone, since a browser and its workers use both. */
+/**
+ * Everything. Two cores: what runs on one runs beside another. Unit and interface tests have two lanes of their own; only the end of the
+ * verification runs beside unit tests.
+ */
 async function all() {
-  const verify = () => step('verification', 'verify');
-  await Promise.all([step('lint', 'lint').then(verify), step('types', 'check').then(build)]);
+  const built = step('types', 'check').then(build);
+  const verified = built.then(() => step('verification', 'verify'));
+  await Promise.all([step('lint', 'lint'), built]);
   await step('unit tests', 'unit', { alone: true });
+  await verified;
   await step('interface tests', 'e2e', { alone: true });
 }
 

@@ -1,6 +1,7 @@
 // One run of the general scene tracer on the yardstick's mesh: a closed, rippled sphere of 303,420 triangles as a perfect mirror, rays from
 // inside, five of their reflections. Prints one JSON line like the yardstick's.
-import { AIR, compileScene, meshRecord, MeshTree, readyMesh, SAMPLING, traceAll, type Project } from '@ulvex/core';
+import { meshRecord, MeshTree, readyMesh, traceAll } from '@ulvex/core';
+import { yardstickModel } from './yardstick-scene.ts';
 
 const RAYS = Number(process.argv[2] ?? 200_000);
 const RINGS = 390;
@@ -27,46 +28,23 @@ for (let j = 0; j < 3; j++) corners[3 * RINGS * RINGS + j] = [0, 0, -50][j];
 const record = meshRecord('skin', 'Rippled sphere', corners, Uint32Array.from(triangles));
 const ready = readyMesh(record);
 if (!ready.ok || !ready.value.closed) throw new Error(ready.ok ? JSON.stringify(ready.value.faults) : ready.reason);
-const project: Project = {
-  format: 'ulvex-project',
-  version: 2,
-  name: 'Yardstick',
-  notes: '',
-  lenses: [],
-  materials: [AIR],
-  requirements: [],
-  meshes: [record],
-  scenes: [
-    {
-      id: 'scene',
-      name: 'Mesh',
-      medium: 'air',
-      // Air inside: the skin reflects light that stays within.
-      parts: [{ id: 'skin', body: { kind: 'mesh', mesh: 'skin' }, material: 'air', finish: 'mirror' }],
-      sources: [
-        {
-          id: 'lamp',
-          flux: 1,
-          unit: 'W',
-          light: [{ nm: 550, weight: 1 }],
-          region: { kind: 'point' },
-          law: { kind: 'isotropic', half: 180 },
-          frame: { dx: 5, dy: -3, dz: 2 },
-        },
-      ],
-      detectors: [],
-      sampling: { ...SAMPLING, rays: RAYS, events: BOUNCES },
-    },
-  ],
-};
-
 const builds: number[] = [];
 for (let k = 0; k < 3; k++) {
   const from = performance.now();
   new MeshTree(ready.value.corners, ready.value.triangles);
   builds.push((performance.now() - from) / 1000);
 }
-const model = compileScene(project, project.scenes![0], () => 'no lens');
+const model = yardstickModel({
+  meshes: [record],
+  // Air inside: the skin reflects light that stays within.
+  parts: [{ id: 'skin', body: { kind: 'mesh', mesh: 'skin' }, material: 'air', finish: 'mirror' }],
+  lamp: {
+    region: { kind: 'point' },
+    law: { kind: 'isotropic', half: 180 },
+    frame: { dx: 5, dy: -3, dz: 2 },
+  },
+  sampling: { rays: RAYS, events: BOUNCES },
+});
 traceAll(model, 20_000); // warm
 const from = performance.now();
 const tally = traceAll(model, RAYS);

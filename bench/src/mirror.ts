@@ -1,54 +1,33 @@
 // One run of the general scene tracer on the yardstick's mirror scene, as a process of its own: a small Lambertian disc at one focus of an
 // elliptical mirror, a map of 100 × 100 cells at the other. Prints one JSON line like the yardstick's.
 import { fileURLToPath } from 'node:url';
-import { AIR, compileScene, detectorNumbers, SAMPLING, traceAll, type Project, type Tally } from '@ulvex/core';
+import { detectorNumbers, traceAll, type Tally } from '@ulvex/core';
+import { yardstickModel } from './yardstick-scene.ts';
 
 const RAYS = Number(process.argv[2] ?? 10_000_000);
 
-const project: Project = {
-  format: 'ulvex-project',
-  version: 2,
-  name: 'Yardstick',
-  notes: '',
-  lenses: [],
-  materials: [AIR],
-  requirements: [],
-  scenes: [
+const model = yardstickModel({
+  parts: [
+    { id: 'mirror', body: { kind: 'shell', radius: 36, conic: -0.64, semi: 59.999 }, finish: 'mirror' },
+    { id: 'screen', body: { kind: 'sheet', width: 20, height: 20 }, frame: { dz: 180 } },
+  ],
+  lamp: {
+    region: { kind: 'disc', radius: 0.25 },
+    law: { kind: 'lambertian', half: 90 },
+    frame: { dz: 20, ty: 180 },
+  },
+  detectors: [
     {
-      id: 'scene',
-      name: 'Mirror',
-      medium: 'air',
-      parts: [
-        { id: 'mirror', body: { kind: 'shell', radius: 36, conic: -0.64, semi: 59.999 }, finish: 'mirror' },
-        { id: 'screen', body: { kind: 'sheet', width: 20, height: 20 }, frame: { dz: 180 } },
-      ],
-      sources: [
-        {
-          id: 'lamp',
-          flux: 1,
-          unit: 'W',
-          light: [{ nm: 550, weight: 1 }],
-          region: { kind: 'disc', radius: 0.25 },
-          law: { kind: 'lambertian', half: 90 },
-          frame: { dz: 20, ty: 180 },
-        },
-      ],
-      detectors: [
-        {
-          id: 'map',
-          on: { kind: 'face', part: 'screen', face: 'face' },
-          columns: 100,
-          rows: 100,
-          counts: 'incident',
-          light: 'radiometric',
-        },
-      ],
-      sampling: { ...SAMPLING, rays: RAYS },
+      id: 'map',
+      on: { kind: 'face', part: 'screen', face: 'face' },
+      columns: 100,
+      rows: 100,
+      counts: 'incident',
+      light: 'radiometric',
     },
   ],
-};
-
-const model = compileScene(project, project.scenes![0], () => 'no lens');
+  sampling: { rays: RAYS },
+});
 
 /** Traces so many rays of it. */
 export function runMirror(rays: number): Tally {

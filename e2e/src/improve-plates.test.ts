@@ -5,6 +5,7 @@ import { join, resolve } from 'node:path';
 import { Key } from 'selenium-webdriver';
 import type { Bench } from './bench.ts';
 import { useBench } from './suite.ts';
+import { improveRadii } from './improve-steps.ts';
 
 describe('test plates of Improve', () => {
   let bench: Bench;
@@ -39,12 +40,7 @@ describe('test plates of Improve', () => {
   });
 
   it('are fitted to all radii in one go, beside the lens, and kept as one step with what was before in grey', async () => {
-    await bench.click('free-radii');
-    await bench.waitFor('numbers', () => bench.has('free-6'));
-    await bench.select('add-goal', ':spot');
-    await bench.settled();
-    await bench.select('add-goal', 'effective_focal_length');
-    await bench.settled();
+    await improveRadii(bench);
     await bench.click('plates-fit');
     await bench.waitFor('all radii on plates', () => bench.has('plates-keep'));
     expect(await bench.value('plates-state', 'done')).to.equal(7);

@@ -2,6 +2,7 @@ import { expect } from 'chai';
 import { By, Key } from 'selenium-webdriver';
 import type { Bench } from './bench.ts';
 import { useBench } from './suite.ts';
+import { improveAll, improveRadii } from './improve-steps.ts';
 
 describe('Improve', () => {
   let bench: Bench;
@@ -28,14 +29,7 @@ describe('Improve', () => {
   });
 
   it('takes numbers and goals in few actions, and shows how they stand', async () => {
-    await bench.click('free-radii');
-    await bench.waitFor('numbers', () => bench.has('free-6'));
-    await bench.click('free-thicknesses');
-    await bench.waitFor('more numbers', () => bench.has('free-14'));
-    await bench.select('add-goal', ':spot');
-    await bench.settled();
-    await bench.click('goals-from-brief');
-    await bench.settled();
+    await improveAll(bench);
     expect(await bench.text('goal-now-g1')).to.match(/6\.98\d* µm/);
     expect(await bench.value('merit', 'merit')).to.be.above(50); // an edge is too thin for the usual limits
     await bench.click('goal-g1');
@@ -120,12 +114,7 @@ describe('a search of Improve', () => {
   const running = async () => (await (await bench.find('search')).getAttribute('data-running')) === 'true';
 
   it('fills a gallery, is stopped, and one of its lenses is kept with its glasses', async () => {
-    await bench.click('free-radii');
-    await bench.waitFor('numbers', () => bench.has('free-6'));
-    await bench.select('add-goal', ':spot');
-    await bench.settled();
-    await bench.select('add-goal', 'effective_focal_length');
-    await bench.settled();
+    await improveRadii(bench);
     await bench.click('search-begin');
     await bench.waitFor('two candidates', async () => (await found()) >= 2);
     expect(await running()).to.equal(true);

@@ -3,6 +3,7 @@ import { mkdirSync, writeFileSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import { By, Key } from 'selenium-webdriver';
 import { Bench } from './bench.ts';
+import { improveAll } from './improve-steps.ts';
 
 const folder = resolve(import.meta.dirname, '../../docs/screenshots');
 mkdirSync(folder, { recursive: true });
@@ -96,14 +97,7 @@ try {
   await bench.waitFor('the form', () => bench.has('form-sketch'));
   await picture('start-forms');
   await bench.open('/improve');
-  await bench.click('free-radii');
-  await bench.waitFor('numbers', () => bench.has('free-6'));
-  await bench.click('free-thicknesses');
-  await bench.waitFor('more numbers', () => bench.has('free-14'));
-  await bench.select('add-goal', ':spot');
-  await bench.settled();
-  await bench.click('goals-from-brief');
-  await bench.settled();
+  await improveAll(bench);
   await bench.click('run-begin');
   await bench.waitFor('the end of the run', () => bench.has('why'));
   await picture('improve');

@@ -23,6 +23,7 @@ import {
 } from '@ulvex/core/improve';
 import { findOperation, operate } from '@ulvex/core/operations';
 import { settle } from '@ulvex/core/relations';
+import { opened } from './opened.ts';
 import { roughProject, ROUGH_FORMS } from './rough-forms.ts';
 
 /** What the four-element lens of the reference has: spots of its fields, distortion at the edge, distance to the image, length. */
@@ -63,21 +64,6 @@ export function roughFour(): Project {
       ),
       goal('b', 'paraxial_image_distance', { min: REFERENCE.back }),
       goal('l', 'total_length', { max: REFERENCE.length }),
-    ],
-  };
-}
-
-function opened(project: Project, share: number): Project {
-  const [lens] = project.lenses;
-  const points = lens.fields.points.map((point) => ({ ...point, y: point.y * share }));
-  return {
-    ...project,
-    lenses: [
-      {
-        ...lens,
-        aperture: { ...lens.aperture, value: lens.aperture.value * share },
-        fields: { ...lens.fields, points },
-      },
     ],
   };
 }

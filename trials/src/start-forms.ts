@@ -3,6 +3,7 @@ import { join, resolve } from 'node:path';
 import { evaluateMeasure, Evaluation, projectText, type Project, type Requirement } from '@ulvex/core';
 import { formulaEvaluator, makingRows, polish, rimRays, type PolishEnd } from '@ulvex/core/improve';
 import { settle } from '@ulvex/core/relations';
+import { opened } from './opened.ts';
 import { roughProject, ROUGH_FORMS, type RoughForm } from './rough-forms.ts';
 
 const FOLDER = resolve(import.meta.dirname, '../../samples/forms');
@@ -11,21 +12,6 @@ const FOLDER = resolve(import.meta.dirname, '../../samples/forms');
 const STAGES = [0.35, 0.6, 0.85, 1];
 
 type Evaluator = Awaited<ReturnType<typeof formulaEvaluator>>;
-
-function opened(project: Project, share: number): Project {
-  const [lens] = project.lenses;
-  const points = lens.fields.points.map((point) => ({ ...point, y: point.y * share }));
-  return {
-    ...project,
-    lenses: [
-      {
-        ...lens,
-        aperture: { ...lens.aperture, value: lens.aperture.value * share },
-        fields: { ...lens.fields, points },
-      },
-    ],
-  };
-}
 
 function run(project: Project, evaluate: Evaluator, last: boolean): PolishEnd {
   const work = polish(project, evaluate, {

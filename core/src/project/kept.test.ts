@@ -100,10 +100,10 @@ describe('what the editor takes', () => {
   for (const [name, project] of Object.entries(PROJECTS))
     it(`comes back from its file: every number of ${name} at telling values`, function () {
       comesBack(project);
-      for (const { address } of listParameters(project))
+      for (const { address } of listParameters(project)) {
+        const found = findParameter(project, address);
+        if (!found.ok) throw new Error(found.reason);
         for (const value of TELLING) {
-          const found = findParameter(project, address);
-          if (!found.ok) throw new Error(found.reason);
           const edit = setParameter(found.value, value);
           if (!edit.ok) continue;
           const { project: next } = applyEdits(project, [edit.value]);
@@ -112,6 +112,7 @@ describe('what the editor takes', () => {
           const there = findParameter(next, address);
           expect(there.ok && there.value.value, `${address} = ${value}`).to.equal(value);
         }
+      }
     });
 
   it('comes back whatever was typed into several cells, one after the other', () => {

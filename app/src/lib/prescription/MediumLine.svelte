@@ -11,7 +11,7 @@
     type Outcome,
   } from '@ulvex/core';
   import Cell from '$lib/components/Cell.svelte';
-  import { nudged } from '$lib/components/number-cell.ts';
+  import { numberCell } from './number-cell.ts';
   import { glassTint } from '$lib/colours.ts';
   import { useDesk } from '$lib/desk/context.ts';
   import { exactText, lengthText } from '$lib/format.ts';
@@ -38,6 +38,7 @@
 
   const materialText = $derived(row.surface.reflects ? 'mirror' : (medium.material?.label ?? `${medium.materialId}?`));
   const select = () => (desk.selected = id);
+  const numbers = numberCell(desk);
 
   function readMedium(text: string): Outcome<Gesture> {
     if (text.trim().toLowerCase() === materialText.toLowerCase()) return success({ edits: [], label: '', focus: id });
@@ -80,11 +81,8 @@
     row={at}
     col={1}
     read={(text) => setThickness(desk.project, lens, id, text)}
-    nudge={nudged}
     onfocus={select}
-    onpreview={(gesture) => desk.preview(gesture.edits)}
-    onend={() => desk.endPreview()}
-    oncommit={(gesture) => desk.commit(gesture.edits, gesture.label)}
+    {...numbers}
   />
   <span class="material">
     <span class="word">

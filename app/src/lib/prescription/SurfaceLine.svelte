@@ -1,7 +1,7 @@
 <script lang="ts">
   import { setCell, setStop, type TableColumn } from '@ulvex/core';
   import Cell from '$lib/components/Cell.svelte';
-  import { nudged } from '$lib/components/number-cell.ts';
+  import { numberCell } from './number-cell.ts';
   import { useDesk } from '$lib/desk/context.ts';
   import { exactText, fixed, lengthText, significant } from '$lib/format.ts';
   import Handle from './Handle.svelte';
@@ -39,6 +39,7 @@
     ).flatMap(([holds, mark, words]) => (holds ? [[mark, words] as const] : [])),
   );
   const select = () => (desk.selected = id);
+  const numbers = numberCell(desk);
 
   /** What a typed text does to a cell of this surface. */
   const reader = (column: TableColumn) => (text: string) => setCell(desk.project, lens, id, column, text);
@@ -100,11 +101,8 @@
     row={at}
     col={1}
     read={reader('radius')}
-    nudge={nudged}
     onfocus={select}
-    onpreview={(gesture) => desk.preview(gesture.edits)}
-    onend={() => desk.endPreview()}
-    oncommit={(gesture) => desk.commit(gesture.edits, gesture.label)}
+    {...numbers}
   />
   {#if columns.shown.has('conic')}
     <Cell
@@ -119,11 +117,8 @@
       col={2}
       muted={row.conic === 0}
       read={reader('conic')}
-      nudge={nudged}
       onfocus={select}
-      onpreview={(gesture) => desk.preview(gesture.edits)}
-      onend={() => desk.endPreview()}
-      oncommit={(gesture) => desk.commit(gesture.edits, gesture.label)}
+      {...numbers}
     />
   {/if}
   {#if columns.shown.has('semi')}
@@ -139,11 +134,8 @@
       col={3}
       muted={semi?.automatic ?? true}
       read={reader('semi_aperture')}
-      nudge={nudged}
       onfocus={select}
-      onpreview={(gesture) => desk.preview(gesture.edits)}
-      onend={() => desk.endPreview()}
-      oncommit={(gesture) => desk.commit(gesture.edits, gesture.label)}
+      {...numbers}
     />
   {/if}
   {#if columns.shown.has('comment')}

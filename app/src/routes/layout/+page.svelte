@@ -17,6 +17,7 @@
   import SurfacePanel from '$lib/surface/SurfacePanel.svelte';
   import AnalysisTile from '$lib/tiles/AnalysisTile.svelte';
   import { ui } from '$lib/desk/ui.svelte.ts';
+  import Half from '$lib/components/Half.svelte';
   import Trouble from '$lib/components/Trouble.svelte';
 
   let rays = $state(7);
@@ -90,8 +91,8 @@
 </script>
 
 <div class="room" style:--list="{columns.width}px">
-  <section class="left" aria-label="Prescription">
-    <header>
+  <Half left aria-label="Prescription">
+    <header class="apart">
       <HalfTabs />
       {#if desk.base.lenses.length > 1}
         <select
@@ -115,9 +116,9 @@
         />{/await}
     {:else}<SurfacePanel {semis} />{/if}
     <Findings {findings} failure={desk.live.failure} />
-  </section>
-  <section class="right" aria-label="Drawing and tiles">
-    <header>
+  </Half>
+  <Half aria-label="Drawing and tiles">
+    <header class="wraps">
       <h2>Section</h2>
       {#if desk.state !== null}<span class="state" data-testid="drawn-state"
           >{desk.base.states?.find(({ id }) => id === desk.state)?.name}</span
@@ -201,7 +202,7 @@
         {/if}
       </SwitchedPlace>
     </div>
-  </section>
+  </Half>
 </div>
 
 <style>
@@ -209,20 +210,6 @@
     display: grid;
     grid-template-columns: var(--list) minmax(0, 1fr);
     height: 100%;
-  }
-
-  section {
-    contain: strict; /* what changes in one half lays out nothing in the other */
-    display: flex;
-    flex-direction: column;
-    gap: 7px;
-    min-width: 0;
-    min-height: 0;
-    padding: 8px 12px 10px;
-  }
-
-  .left {
-    border-right: 1px solid var(--line);
   }
 
   header {
@@ -238,12 +225,12 @@
     white-space: nowrap;
   }
 
-  .right header {
+  .wraps {
     flex-wrap: wrap;
     row-gap: 2px;
   }
 
-  .left header {
+  .apart {
     justify-content: space-between;
   }
 

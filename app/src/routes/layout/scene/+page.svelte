@@ -2,6 +2,7 @@
   import { addScene, detectorNumbers } from '@ulvex/core';
   import { untrack } from 'svelte';
   import { SvelteSet } from 'svelte/reactivity';
+  import Half from '$lib/components/Half.svelte';
   import Button from '$lib/components/Button.svelte';
   import Trouble from '$lib/components/Trouble.svelte';
   import { useDesk } from '$lib/desk/context.ts';
@@ -87,7 +88,7 @@
 </script>
 
 <div class="room" style:--list="{Math.max(columns.width, 420)}px">
-  <section class="left" aria-label="Things of the scene">
+  <Half left aria-label="Things of the scene">
     <header><HalfTabs /><span>mm</span></header>
     {#if scene}
       <svelte:boundary>
@@ -107,8 +108,8 @@
         >
       </p>
     {/if}
-  </section>
-  <section class="right" aria-label="Drawing and light" data-carries={drawn.revision}>
+  </Half>
+  <Half aria-label="Drawing and light" data-carries={drawn.revision}>
     {#if scene}
       <svelte:boundary>
         {#if view}
@@ -127,7 +128,7 @@
         />
       </div>
     {/if}
-  </section>
+  </Half>
 </div>
 
 <style>
@@ -135,20 +136,6 @@
     display: grid;
     grid-template-columns: var(--list) minmax(0, 1fr);
     height: 100%;
-  }
-
-  section {
-    contain: strict;
-    display: flex;
-    flex-direction: column;
-    gap: 7px;
-    min-width: 0;
-    min-height: 0;
-    padding: 8px 12px 10px;
-  }
-
-  .left {
-    border-right: 1px solid var(--line);
   }
 
   header {
