@@ -10,6 +10,7 @@ import { resolve } from 'node:path';
 import { Bench } from '../../e2e/src/bench.ts';
 import { Devtools } from './devtools.ts';
 import { longTasks, mainFrames, presentedAfter, type TraceEvent } from './frames.ts';
+import { recordAnswers, type Recording } from './recorded.ts';
 
 const CATEGORIES = [
   'blink.user_timing',
@@ -20,6 +21,8 @@ const CATEGORIES = [
 const FRAME = 1000 / 60;
 const VERTEX = 'l2_back';
 const LONG_TASK = 50_000;
+/** From move to move while answers are recorded, ms: each move is answered before the next one. */
+const RECORDED = 250;
 /** What an event says of keys that are held. */
 const SHIFT = 8;
 
@@ -28,6 +31,7 @@ const SHIFT = 8;
  * and when charts come to show one. Marks of a trace would take their time.
  */
 function watchPage(): void {
+  if ('seen' in window) return; // it is watched already
   const page = document.querySelector<HTMLElement>('[data-testid=window]')!;
   /** Charts and maps, which may come later than what is drawn at once. */
   const later = new Set<Element>(
@@ -147,6 +151,10 @@ export async function benchUi({ drags, every, board, scan, trace }: Drag): Promi
   });
   const bench = await Bench.start({ webgl: false });
   try {
+    await bench.driver.sendDevToolsCommand('Page.addScriptToEvaluateOnNewDocument', {
+      // `__name` is what the loader of TypeScript calls around functions.
+      source: `{ const __name = (target) => target; (${recordAnswers.toString()})(); }`,
+    });
     await bench.open('/layout');
     await bench.click(`radius-${VERTEX}`);
     if (board || scan) {
@@ -160,18 +168,48 @@ export async function benchUi({ drags, every, board, scan, trace }: Drag): Promi
     const { debuggerAddress } = capabilities.get('goog:chromeOptions') as { debuggerAddress: string };
     const tools = await Devtools.connect(debuggerAddress);
     const before = scan ? await scanned(bench) : '';
-    const events = await dragged(bench, tools, { drags, every }, board || scan ? 'handle-bend' : 'handle-vertex');
+    const handle = board || scan ? 'handle-bend' : 'handle-vertex';
+    if (!scan) await dragged(bench, tools, { drags, every: RECORDED }, handle); // so that every answer is in the record
+    const recorded = scan ? null : await replayed(bench, () => dragged(bench, tools, { drags, every }, handle));
+    const events = await dragged(bench, tools, { drags, every }, handle);
     tools.close();
     if (scan)
       console.log(
-        `scan of 41 × 41 points under way: ${before} of 1681 before the drag, ${await scanned(bench)} behind it`,
+        `scan of 41 × 41 points under way: ${before} of 1681 before the drag, ${await scanned(bench)} after it`,
       );
     if (trace) writeFileSync(resolve(trace), JSON.stringify(events));
-    report(events, drags);
+    const median = report(events, drags);
     if (board) reportTiles(events);
+    if (recorded) {
+      console.log(
+        `\nthe same page with recorded answers (${recorded.hits} of ${recorded.hits + recorded.misses} from the record):`,
+      );
+      const baseline = report(recorded.events, drags);
+      console.log(`\nratio of the medians: ${(median / baseline).toFixed(2)}`);
+    }
   } finally {
     await bench.close();
   }
+}
+
+/** Does something while the page answers from its record. */
+async function replayed(
+  bench: Bench,
+  drag: () => Promise<TraceEvent[]>,
+): Promise<Recording & { readonly events: TraceEvent[] }> {
+  const replay = (replays: boolean) =>
+    bench.driver.executeScript<Recording>((replays: boolean) => {
+      const { recording } = window as unknown as { recording: Recording };
+      const before = { ...recording };
+      Object.assign(recording, { replays, hits: 0, misses: 0 });
+      return before;
+    }, replays);
+  await bench.settled();
+  await replay(true);
+  const events = await drag();
+  const counts = await replay(false);
+  await bench.settled();
+  return { ...counts, events };
 }
 
 /** Begins a scan of two numbers on the board, 41 × 41 points with the RMS spot over all fields and colours. */
@@ -195,7 +233,8 @@ async function scanned(bench: Bench): Promise<string> {
   return (await (await bench.find('scan-figures')).getAttribute('data-done')) ?? '';
 }
 
-function report(events: readonly TraceEvent[], drags: number): void {
+/** Prints what a drag has shown; the median from the move to the presented frame, ms. */
+function report(events: readonly TraceEvent[], drags: number): number {
   const marks = (word: string) =>
     new Map(
       events
@@ -237,6 +276,7 @@ function report(events: readonly TraceEvent[], drags: number): void {
   console.log(
     `main-thread tasks of 50 ms or more: ${long.length}; the longest took ${((all[0]?.dur ?? 0) / 1000).toFixed(1)} ms`,
   );
+  return median;
 }
 
 /** How old the revision was that each tile came to show, from the move that led to it; and how long it stood. */

@@ -91,7 +91,11 @@ export async function startBrowser(choice: BrowserChoice = {}): Promise<Browser>
     },
     end() {
       kill();
-      remove();
+      try {
+        remove();
+      } catch {
+        // what it was writing while it was killed stays in the folder for temporary files
+      }
     },
     async kill() {
       kill();
@@ -154,7 +158,7 @@ export async function shareBrowser(choice: Pick<BrowserChoice, 'webgl'> = {}): P
     },
     end() {
       browser.end();
-      rmSync(folder, { recursive: true, force: true, maxRetries: 5 });
+      rmSync(folder, { recursive: true, force: true });
     },
   };
 }

@@ -165,7 +165,7 @@ describe('making-checks', () => {
     expect(limits({})).to.deep.equal([]);
     const [glass, air] = limits({ glassMost: 4, airMost: 10 });
     expect(glass).to.match(/^s1: centre of .* is 5 mm, at most 4 mm is asked for/);
-    expect(air).to.match(/^s2: gap behind .* is 12 mm, at most 10 mm is asked for/);
+    expect(air).to.match(/^s2: gap after .* is 12 mm, at most 10 mm is asked for/);
     expect(limits({ airMost: 11.995 })).to.deep.equal([]);
     expect(isExceeded({ over: 0.02, max: 60 })).to.equal(false);
     expect(isExceeded({ over: 0.04, max: 60 })).to.equal(true);
