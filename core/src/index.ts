@@ -1,5 +1,8 @@
 export { type Outcome, failure, success } from './math/outcome.ts';
 export { type Extent, type ParameterSpec, objection } from './math/parameter.ts';
+export { capability, linearSpread } from './math/capability.ts';
+export { distributionOf } from './math/distribution.ts';
+export { responseMoments, responseOf } from './math/quadratic-response.ts';
 export { type QuantityKind, type QuantityOptions, parseQuantity } from './math/quantity.ts';
 export { RAY_STATUS, type RayBlock, rayBlock, statusReason } from './compute/ray-block.ts';
 export { KERNEL_BLOCK, traceKernel } from './compute/kernel.ts';

@@ -17,6 +17,7 @@ import { countScalars, type Tally, type Tolerance } from './tally.ts';
 import type { Sampled } from './physics-bench.ts';
 import { IMAGE_CASES } from './physics-image.ts';
 import { SCENE_CASES } from './physics-scenes.ts';
+import { TOLERANCE_CASES } from './physics-tolerance.ts';
 
 /** One case of the physics file. */
 export interface PhysicsCase {
@@ -237,6 +238,7 @@ const DIRECT: Readonly<Record<string, (one: PhysicsCase) => Found>> = {
   beer_lambert: beerLambert,
   ...IMAGE_CASES,
   ...SCENE_CASES,
+  ...TOLERANCE_CASES,
 };
 
 /** Keys that say what a row is about, not what comes out. */
