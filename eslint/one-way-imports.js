@@ -17,6 +17,7 @@ const CORE = [
   ['imaging/wavefront'],
   ['imaging/point'],
   ['imaging/section'],
+  ['tolerances'],
   ['measures'],
   ['analyses'],
   ['ask'],
@@ -90,7 +91,7 @@ export default {
     }
 
     function checkOutside(node, source) {
-      if (/@ulvex\/core\/(?!(?:relations|operations|improve)$)|(^|\/)core\/src\//.test(source)) {
+      if (/@ulvex\/core\/(?!(?:relations|operations|improve|tolerance)$)|(^|\/)core\/src\//.test(source)) {
         context.report({ node, messageId: 'inside' });
         return;
       }

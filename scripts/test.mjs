@@ -86,7 +86,7 @@ async function changed(base) {
   if (units.length > 0) await run('unit tests', 'npx', mocha('60000', units), { alone: true });
   if (suites.length === 0) return;
   await build();
-  await run('interface tests', 'npx', mocha('90000', suites), { alone: true });
+  await run('interface tests', 'npx', mocha('240000', suites), { alone: true });
 }
 
 const at = process.argv.indexOf('--changed');

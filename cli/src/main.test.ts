@@ -3,9 +3,19 @@ import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import type { Project } from '@ulvex/core';
 import { EXIT, main } from './main.ts';
 
 const TIDE = 'samples/tide-camera.ulvex.json';
+
+/** What a study of tolerances prints as JSON. */
+interface Studied {
+  readonly requirements: readonly { readonly title: string; readonly design: number }[];
+  readonly tolerances: readonly {
+    readonly id: string;
+    readonly influences: readonly { readonly share: number; readonly ends: readonly [number, number] }[];
+  }[];
+}
 
 /** Runs a command in this process and returns what it said. */
 async function ulvex(...args: string[]): Promise<{ code: number; out: string; err: string }> {
@@ -31,6 +41,46 @@ describe('the terminal', () => {
       '--json',
     );
     expect(JSON.parse(moved.out).value).to.be.closeTo(42.2038 - 30.3498 + 50.8, 1e-12);
+  });
+
+  it('takes tolerances one by one: a ladder for each requirement, as text, JSON and CSV', async () => {
+    const { code, out, err } = await ulvex('tolerance', TIDE);
+    expect([code, err]).to.deep.equal([EXIT.done, '']);
+    expect(out).to.match(/^Tide camera: 33 tolerances, one by one\n\nFocal length, mm: design 36, made 36 ± 0\.061/);
+    const { requirements, tolerances } = JSON.parse((await ulvex('tolerance', TIDE, '--json')).out) as Studied;
+    const spot = requirements.findIndex(({ title }) => title === 'Spot, worst field');
+    const shares = tolerances.map(({ influences }) => influences[spot].share);
+    expect(shares.reduce((sum, share) => sum + share, 0)).to.be.closeTo(1, 1e-12);
+    // Along x the lens is its own mirror image: both ends are alike. Focus is set: the lens is as sharp at the start as it can be.
+    const [low, high] = tolerances.find(({ id }) => id === 'shift_x_l2_front')!.influences[spot].ends;
+    expect(low).to.be.closeTo(high, 1e-9);
+    expect(requirements[spot].design).to.be.below(8.2088);
+    const csv = (await ulvex('tolerance', TIDE, '--csv')).out.split('\n');
+    expect(csv).to.have.length(1 + requirements.length * tolerances.length);
+  });
+
+  it('says what is missing to study tolerances, and where a trial has no value', async () => {
+    const none = await ulvex('tolerance', 'samples/ice-glass.ulvex.json');
+    expect([none.code, none.err]).to.deep.equal([EXIT.no, 'The project has no tolerances: there is nothing to study.']);
+    const folder = mkdtempSync(join(tmpdir(), 'ulvex-tolerance-'));
+    try {
+      const project = JSON.parse(readFileSync(TIDE, 'utf8')) as Project;
+      const [first] = project.tolerancing!.tolerances;
+      const wild = { ...first, lower: -99.5 };
+      const file = join(folder, 'wild.ulvex.json');
+      writeFileSync(file, JSON.stringify({ ...project, tolerancing: { tolerances: [wild] } }));
+      const { code, out, err } = await ulvex('tolerance', file);
+      expect(code).to.equal(EXIT.no);
+      expect(out).to.match(/: 1 tolerance, one/);
+      expect(err).to.match(/^L1 front radius at −99\.5 %: \S/);
+      writeFileSync(file, JSON.stringify({ ...project, tolerancing: { tolerances: [{ ...first, lower: 1 }] } }));
+      const refused = await ulvex('tolerance', file);
+      expect(refused.code).to.equal(EXIT.wrong);
+      expect(refused.err).to.match(/tolerancing\.tolerances.*lower.*must not be above 0/);
+    } finally {
+      rmSync(folder, { recursive: true });
+    }
+    expect((await ulvex('tolerance', TIDE, '--json', '--csv')).code).to.equal(EXIT.wrong);
   });
 
   it('looks at a state, lets links follow what is set, and checks requirements in every state', async () => {

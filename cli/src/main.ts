@@ -22,6 +22,7 @@ import {
 import { settle } from '@ulvex/core/relations';
 import { readFileSync } from 'node:fs';
 import { parseArgs } from 'node:util';
+import { tolerance } from './tolerance.ts';
 
 /** Where output goes: results to `out`, everything that went wrong to `err`. */
 export interface Streams {
@@ -44,6 +45,8 @@ ulvex ask PROJECT QUESTION [--lens ID] [--state ID] [--set ADDRESS=VALUE]… [--
     answers a calculation on measures and parameters: 'effective focal length / 2'
 ulvex measures [--json]
     lists the measures with their settings
+ulvex tolerance PROJECT [--state ID] [--set ADDRESS=VALUE]… [--json | --csv]
+    takes the tolerances one by one and ranks what they do to the requirements
 ulvex check PROJECT [--json]
     reads a project, lists its findings and how its requirements stand
 Exit code: 0 done, 1 the answer is no, 2 the call or a file is wrong. See docs/cli.md.`;
@@ -64,6 +67,7 @@ export async function main(args: readonly string[], streams: Streams): Promise<n
         state: { type: 'string' },
         set: { type: 'string', multiple: true },
         json: { type: 'boolean', default: false },
+        csv: { type: 'boolean', default: false },
         help: { type: 'boolean', short: 'h', default: false },
       },
     });
@@ -80,6 +84,12 @@ export async function main(args: readonly string[], streams: Streams): Promise<n
         return measure(await projectAsked(path, values, streams), { ...values, measure: values.measure }, streams);
       case 'ask':
         return await answer(await projectAsked(path, values, streams), positionals[2], values, streams);
+      case 'tolerance': {
+        if (values.json && values.csv) throw new WrongCall('Give --json or --csv, not both.');
+        const project = await projectAsked(path, values, streams);
+        const form = values.json ? 'json' : values.csv ? 'csv' : 'text';
+        return tolerance(project, form, streams) ? EXIT.done : EXIT.no;
+      }
       case 'check':
         return check(readProject(path), values.json, streams);
       default:

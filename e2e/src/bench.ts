@@ -90,12 +90,21 @@ export class Bench {
     });
   }
 
-  /** Waits until every answer on screen belongs to the revision on screen. */
+  /** Waits until every answer on screen belongs to the revision on screen, for as long as answers come. */
   async settled(): Promise<void> {
-    await this.waitFor('a settled revision', async () => {
-      const state = await this.state();
-      return state !== null && state.revision > 0 && state.settled === state.revision;
-    });
+    await this.waitAlong(
+      'a settled revision',
+      async () => {
+        const state = await this.state();
+        return state !== null && state.revision > 0 && state.settled === state.revision;
+      },
+      () =>
+        this.driver.executeScript<string>(() =>
+          [...document.querySelectorAll<HTMLElement>('[data-revision], [data-carries]')]
+            .map(({ dataset }) => `${dataset.revision ?? ''}/${dataset.settled ?? ''}/${dataset.carries ?? ''}`)
+            .join(),
+        ),
+    );
   }
 
   /** Waits until the browser's store holds the project. */

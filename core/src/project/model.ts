@@ -13,6 +13,7 @@ import type { Finish } from '../finishes/finish.ts';
 import type { Shape } from '../shapes/registry.ts';
 import type { Goal, GoalGroup, GlassRules, MakingLimits, TestPlateList } from './improve.ts';
 import type { Scene } from './scene.ts';
+import type { Tolerancing } from './tolerances.ts';
 
 export const PROJECT_FORMAT = 'ulvex-project';
 export const PROJECT_VERSION = 2;
@@ -48,6 +49,8 @@ export interface Project {
   readonly glassRules?: GlassRules;
   /** What its radii can be tested with. */
   readonly testPlates?: TestPlateList;
+  /** What is not made exactly, and what is set after making. */
+  readonly tolerancing?: Tolerancing;
 }
 
 /** A state of the one model: what is different in it. All else is as designed. */

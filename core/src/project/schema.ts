@@ -22,6 +22,7 @@ import { materialSchema } from './material-schema.ts';
 import { PROJECT_FORMAT, PROJECT_VERSION, type FieldKind } from './model.ts';
 import { MOST_PLATES, USUAL_LIMITS, WORKSHOP_NAMES } from './improve.ts';
 import { STATE_WORDS } from './states.ts';
+import { tolerancingSchema } from './tolerance-schema.ts';
 import {
   LIMITS,
   id,
@@ -341,4 +342,5 @@ export const projectSchema = object({
     name: text(LIMITS.name).defined('is missing'),
     plates: list(object({ radius: positive(), name: text(LIMITS.name) }), MOST_PLATES),
   }),
+  tolerancing: tolerancingSchema,
 });

@@ -1,0 +1,78 @@
+import * as yup from 'yup';
+import { byKind, finite, id, LIMITS, needed, object, optional, list, positive, text } from './schema-parts.ts';
+import { MOTIONS } from './tolerances.ts';
+
+/** A point of a tabled density. */
+const point = yup
+  .array()
+  .strict()
+  .of(needed())
+  .typeError('must be a pair of numbers')
+  .length(2, 'must be a pair of numbers');
+
+const distribution = yup.lazy((value: unknown) =>
+  value === undefined
+    ? yup.mixed().optional()
+    : byKind({
+        uniform: object({}),
+        triangular: object({}),
+        ends: object({}),
+        normal: object({ sigmas: positive(), truncated: yup.boolean().strict().optional() }),
+        table: object({
+          points: yup
+            .array()
+            .strict()
+            .of(point)
+            .typeError('must be a list of pairs')
+            .required('is missing')
+            .min(2, 'must have two points or more')
+            .max(LIMITS.points, `has more than ${LIMITS.points} entries`),
+        }),
+      }),
+);
+
+const base = () => ({
+  id: id(),
+  name: text(LIMITS.name),
+  lower: needed().max(0, 'must not be above 0'),
+  upper: needed().min(0, 'must not be below 0'),
+  distribution,
+  off: yup.boolean().strict().oneOf([true], 'must be true').optional(),
+});
+const address = () => text(LIMITS.name).required('is missing');
+
+const tolerance = byKind({
+  number: object({ ...base(), address: address() }),
+  share: object({ ...base(), address: address() }),
+  element: object({
+    ...base(),
+    lens: id(),
+    surface: id(),
+    motion: yup
+      .string()
+      .strict()
+      .required('is missing')
+      .oneOf(MOTIONS, `must be one of ${MOTIONS.join(', ')}`),
+  }),
+});
+
+const compensator = byKind({
+  refocus: object({
+    id: id(),
+    lens: id(),
+    criterion: yup
+      .string()
+      .strict()
+      .required('is missing')
+      .oneOf(['centroid', 'chief', 'paraxial'], 'must be "centroid", "chief" or "paraxial"'),
+  }),
+});
+
+/** What studies of tolerances work with. */
+export const tolerancingSchema = optional({
+  tolerances: list(tolerance, LIMITS.surfaces),
+  compensators: yup.lazy((value: unknown) =>
+    value === undefined ? yup.mixed().optional() : list(compensator, LIMITS.lenses),
+  ),
+  steps: finite().integer('must be a whole number').min(3, 'must be at least 3').max(101, 'must be at most 101'),
+});

@@ -1,0 +1,46 @@
+/** What is not made exactly, as the document holds it. */
+import type { DistributionKind } from '../math/distribution.ts';
+
+/** How an element moves as a whole in its cell. */
+export const MOTIONS = ['shift_x', 'shift_y', 'shift_z', 'tilt_x', 'tilt_y'] as const;
+export type Motion = (typeof MOTIONS)[number];
+
+/** What departs from the design. */
+export type ToleranceTarget =
+  /** A parameter, in its unit: a thickness in mm, a tilt in degrees. */
+  | { readonly kind: 'number'; readonly address: string }
+  /** A parameter, in percent of its value: a radius. */
+  | { readonly kind: 'share'; readonly address: string }
+  /** The element after a surface, cemented neighbours included, as a whole: in mm, or in degrees about the vertex of its first surface. */
+  | { readonly kind: 'element'; readonly lens: string; readonly surface: string; readonly motion: Motion };
+
+/** Limits of a departure from the design, and how it is distributed between them. */
+export type Tolerance = ToleranceTarget & {
+  readonly id: string;
+  readonly name?: string;
+  /** The least departure, 0 or below, and the largest one, 0 or above; in the unit of its kind. */
+  readonly lower: number;
+  readonly upper: number;
+  /** Uniform when left out. */
+  readonly distribution?: DistributionKind;
+  /** It is excluded from all studies without being deleted. */
+  readonly off?: true;
+};
+
+/** A distance that is set after making, for the best image. */
+export interface Compensator {
+  readonly id: string;
+  readonly kind: 'refocus';
+  /** Id of the lens whose last distance is set. */
+  readonly lens: string;
+  /** For the smallest RMS spot about the centroid or the chief ray, or to the paraxial image. */
+  readonly criterion: 'centroid' | 'chief' | 'paraxial';
+}
+
+/** What studies of tolerances work with. */
+export interface Tolerancing {
+  readonly tolerances: readonly Tolerance[];
+  readonly compensators?: readonly Compensator[];
+  /** At how many departures each tolerance is looked at, one by one; 5 when left out. */
+  readonly steps?: number;
+}

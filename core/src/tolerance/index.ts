@@ -1,0 +1,4 @@
+// A door of its own, for the terminal and what studies tolerances: what it evaluates comes when it is first needed.
+export { type OneByOne, type Watched, oneByOne } from './one-by-one.ts';
+export { type WatchedRequirement, watchedRequirements } from './watched.ts';
+export { toleranceTitle, toleranceUnit } from '../tolerances/perturb.ts';

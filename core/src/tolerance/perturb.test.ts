@@ -1,0 +1,155 @@
+import { expect } from 'chai';
+import { Evaluation } from '../imaging/evaluation/evaluation.ts';
+import { evaluateMeasure } from '../measures/registry.ts';
+import { quickProject, type Quick } from '../project/fixtures.ts';
+import type { Lens, Project, Surface } from '../project/model.ts';
+import { MOTIONS, type Motion, type ToleranceTarget } from '../project/tolerances.ts';
+import { perturbed, toleranceTitle, toleranceUnit } from '../tolerances/perturb.ts';
+
+const FIELD: Partial<Lens> = { fields: { kind: 'angle', points: [{ id: 'edge', x: 1, y: 3, weight: 1 }] } };
+/** A stop, a cemented pair and a singlet; the image is near the focus. */
+const GLASSES: readonly Quick[] = [
+  { t: 3 },
+  { r: 60, t: 5, n: 1.5 },
+  { r: -40, t: 2, n: 1.6 },
+  { r: -200, t: 4 },
+  { r: 80, t: 3, n: 1.7 },
+  { r: 300, t: 48 },
+];
+const lensOf = (surfaces: readonly Quick[] = GLASSES): Project => quickProject(surfaces, FIELD);
+
+const element = (surface: string, motion: Motion): ToleranceTarget => ({
+  kind: 'element',
+  lens: 'lens',
+  surface,
+  motion,
+});
+const number = (path: string): ToleranceTarget => ({ kind: 'number', address: `lenses.lens.surfaces.${path}` });
+
+function made(project: Project, ...departures: readonly (readonly [ToleranceTarget, number])[]): Project {
+  const found = perturbed(
+    project,
+    departures.map(([of, by]) => ({ of, by })),
+  );
+  if (!found.ok) throw new Error(found.reason);
+  return found.value;
+}
+
+function ray(project: Project, quantity: string, px: number, py: number, field = 'edge'): number {
+  const settings = { field, px, py, surface: 'image', quantity };
+  const found = evaluateMeasure(new Evaluation(project), { measure: 'real_ray', lens: 'lens', settings });
+  if (!found.ok) throw new Error(found.reason);
+  return found.value.value;
+}
+
+/** Places and paths of rays at the image. */
+const traced = (project: Project) =>
+  [
+    [0, 0],
+    [0.4, 0.7],
+    [-0.8, 0.2],
+  ].flatMap(([px, py]) => ['x', 'y', 'path'].map((what) => ray(project, what, px, py)));
+
+function expectSameRays(one: Project, other: Project) {
+  const [a, b] = [traced(one), traced(other)];
+  a.forEach((value, i) => expect(value, `number ${i}`).to.be.closeTo(b[i], 1e-11));
+}
+
+/** With frames and motions behind surfaces replaced. */
+function reframed(project: Project, change: Readonly<Record<string, Partial<Surface>>>): Project {
+  const [lens] = project.lenses;
+  return {
+    ...project,
+    lenses: [{ ...lens, surfaces: lens.surfaces.map((surface) => ({ ...surface, ...change[surface.id] })) }],
+  };
+}
+
+describe('what is not made exactly', () => {
+  for (const motion of MOTIONS)
+    it(`an element in its cell, ${motion.replace('_', ' ')}: the rays are those of an axis that goes along and returns`, () => {
+      const by = motion.startsWith('tilt') ? 0.7 : 0.13;
+      const key = { shift_x: 'dx', shift_y: 'dy', shift_z: 'dz', tilt_x: 'tx', tilt_y: 'ty' }[motion];
+      const carried = reframed(lensOf(), {
+        s2: { frame: { [key]: by, axis: 'carry' } },
+        s4: { behind: { returnTo: 's2' } },
+      });
+      // Chosen by any of its surfaces: the whole of it moves about the first.
+      for (const surface of ['s2', 's3']) expectSameRays(made(lensOf(), [element(surface, motion), by]), carried);
+    });
+
+  it('an element whose surfaces are tilted already, and another one turned before', () => {
+    const before = reframed(lensOf(), { s3: { frame: { tx: 0.4, dy: 0.05 } }, s6: { frame: { ty: -0.3, tz: 20 } } });
+    const tilt = made(before, [element('s2', 'tilt_x'), 0.5], [element('s5', 'shift_y'), -0.2]);
+    const carried = reframed(before, {
+      s2: { frame: { tx: 0.5, axis: 'carry' } },
+      s4: { behind: { returnTo: 's2' } },
+      s5: { frame: { dy: -0.2, axis: 'carry' } },
+      s6: { frame: { ty: -0.3, tz: 20 }, behind: { returnTo: 's5' } },
+    });
+    expectSameRays(tilt, carried);
+  });
+
+  it('a far object follows a shifted lens; a near one by 1 − m', () => {
+    const thin: Quick[] = [
+      { r: 100, t: 1e-6, n: 1.5 },
+      { r: -100, t: 100 },
+    ];
+    const axis: Partial<Lens> = { fields: { kind: 'angle', points: [{ id: 'edge', x: 0, y: 0, weight: 1 }] } };
+    const far = quickProject([{ t: 1e-6 }, ...thin], axis);
+    expect(ray(made(far, [element('s2', 'shift_y'), 0.01]), 'y', 0, 0)).to.be.closeTo(0.01, 1e-7);
+    // 2f–2f: m = −1, the image moves twice as far. Rays are launched from the object at its place.
+    const near = quickProject([{ t: 1e-6 }, thin[0], { r: -100, t: 200 }], {
+      object: { distance: 200 },
+      fields: { kind: 'object_height', points: [{ id: 'edge', x: 0, y: 0, weight: 1 }] },
+    });
+    expect(ray(made(near, [element('s2', 'shift_x'), 0.01]), 'x', 0, 0)).to.be.closeTo(0.02, 1e-6);
+  });
+
+  it('a tilted plate displaces a ray, a wedge turns it, each by its closed form', () => {
+    const plate = quickProject([{ t: 1 }, { t: 10, n: 1.5 }, { t: 30 }], {
+      fields: { kind: 'angle', points: [{ id: 'edge', x: 0, y: 0, weight: 1 }] },
+    });
+    const degree = Math.PI / 180;
+    const sine = Math.sin(20 * degree);
+    const displaced = 10 * sine * (1 - Math.cos(20 * degree) / Math.sqrt(1.5 ** 2 - sine ** 2));
+    expect(Math.abs(ray(made(plate, [element('s2', 'tilt_x'), 20]), 'y', 0, 0))).to.be.closeTo(displaced, 1e-12);
+    const wedge = made(plate, [number('s3.tx'), 2]);
+    const turned = Math.asin(1.5 * Math.sin(2 * degree)) / degree - 2;
+    expect(Math.abs(ray(wedge, 'angle y', 0, 0))).to.be.closeTo(turned, 1e-12);
+  });
+
+  it('numbers add up, in their unit and in percent', () => {
+    const share: ToleranceTarget = { kind: 'share', address: 'lenses.lens.surfaces.s2.radius' };
+    const both = made(lensOf(), [number('s2.radius'), 0.5], [share, 1], [number('s2.thickness'), -0.2]);
+    const [, s2] = both.lenses[0].surfaces;
+    expect(s2.shape).to.deep.include({ radius: 60 + 0.5 + 0.6 });
+    expect(s2.after!.thickness).to.be.closeTo(4.8, 1e-15);
+  });
+
+  it('is refused where it cannot be, with what and where', () => {
+    const reason = (project: Project, of: ToleranceTarget, by = 1) => {
+      const found = perturbed(project, [{ of, by }]);
+      return found.ok ? '' : found.reason;
+    };
+    expect(reason(lensOf(), number('s9.radius'))).to.match(/s9/);
+    expect(reason(lensOf(), number('s1.radius'))).to.match(/infinite/);
+    expect(reason(lensOf(), element('s9', 'shift_x'))).to.match(/no surface “s9”/);
+    expect(reason(lensOf(), element('s1', 'shift_x'))).to.match(/bounds no element/);
+    const carried = reframed(lensOf(), { s5: { frame: { tx: 1, axis: 'carry' } } });
+    expect(reason(carried, element('s5', 'tilt_x'))).to.match(/axis follows/);
+  });
+
+  it('has a unit and a title', () => {
+    const of = (target: ToleranceTarget) => toleranceUnit(lensOf(), target);
+    expect(of(element('s2', 'tilt_x'))).to.deep.equal({ ok: true, value: '°' });
+    expect(of(number('s2.thickness'))).to.deep.equal({ ok: true, value: 'mm' });
+    expect(of({ kind: 'share', address: 'lenses.lens.surfaces.s2.radius' })).to.deep.equal({ ok: true, value: '%' });
+    expect(of(number('s9.radius')).ok).to.equal(false);
+    const title = (target: ToleranceTarget, name?: string) =>
+      toleranceTitle(lensOf(), { ...target, id: 't', lower: -1, upper: 1, ...(name && { name }) });
+    expect(title(element('s2', 'tilt_x'))).to.equal('s2 tilt x');
+    expect(title(number('s2.thickness'))).to.equal('Surface 2 thickness');
+    expect(title(number('s2.tx'))).to.equal('Surface 2 tilt x');
+    expect(title(number('s2.thickness'), 'Crown')).to.equal('Crown');
+  });
+});

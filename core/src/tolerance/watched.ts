@@ -1,0 +1,35 @@
+import { findMeasure } from '../measures/registry.ts';
+import { requirementStates } from '../measures/requirement.ts';
+import type { Project } from '../project/model.ts';
+import type { Watched } from './one-by-one.ts';
+
+/** A requirement as studies watch it: once for each state that it counts in. */
+export interface WatchedRequirement extends Watched {
+  readonly title: string;
+  readonly unit: string;
+  readonly min?: number;
+  readonly max?: number;
+}
+
+/** The requirements of a project, those of every state one by one. Those of measures that Ulvex does not know are not watched. */
+export function watchedRequirements(project: Project): WatchedRequirement[] {
+  return project.requirements.flatMap((requirement) => {
+    const measure = findMeasure(requirement.measure);
+    if (!measure) return [];
+    const { id, label, lens, settings, min, max } = requirement;
+    return requirementStates(project, requirement).map((state) => {
+      const name = project.states?.find((one) => one.id === state)?.name;
+      return {
+        id: name === undefined ? id : `${id}@${state}`,
+        measure: measure.id,
+        lens,
+        settings,
+        state,
+        title: `${label ?? measure.title}${name === undefined ? '' : `, ${name}`}`,
+        unit: measure.unit,
+        ...(min !== undefined && { min }),
+        ...(max !== undefined && { max }),
+      };
+    });
+  });
+}
