@@ -59,6 +59,27 @@ describe('the terminal', () => {
     expect(csv).to.have.length(1 + requirements.length * tolerances.length);
   });
 
+  it('makes lots at random: the same for a seed, with yields and trials', async () => {
+    const call = ['tolerance', TIDE, '--trials', '20', '--seed', '5'];
+    const { code, out } = await ulvex(...call);
+    expect(code).to.equal(EXIT.done);
+    expect(out).to.match(/^Tide camera: 20 trials, seed 5; \d+\.\d % keep every requirement/);
+    expect(out).to.match(
+      /Focal length, mm: at least 35\.5, at most 36\.5\n {2}yield 100\.0 % \(83\.9 % to 100\.0 % at 95 %\), Cpk/,
+    );
+    const json = JSON.parse((await ulvex(...call, '--json')).out) as {
+      readonly trials: readonly { readonly values: readonly number[]; readonly passed: boolean }[];
+    };
+    const rows = (await ulvex(...call, '--csv')).out.split('\n').slice(1);
+    expect(rows).to.have.length(20);
+    rows.forEach((row, i) => expect(Number(row.split(',')[1])).to.equal(json.trials[i].values[0]));
+    const wrong = await ulvex('tolerance', TIDE, '--trials', '1.5');
+    expect([wrong.code, wrong.err]).to.deep.equal([
+      EXIT.wrong,
+      '--trials takes a whole number from 1 to 1000000, not “1.5”.',
+    ]);
+  });
+
   it('says what is missing to study tolerances, and where a trial has no value', async () => {
     const none = await ulvex('tolerance', 'samples/ice-glass.ulvex.json');
     expect([none.code, none.err]).to.deep.equal([EXIT.no, 'The project has no tolerances: there is nothing to study.']);

@@ -22,6 +22,8 @@ import {
 import { settle } from '@ulvex/core/relations';
 import { readFileSync } from 'node:fs';
 import { parseArgs } from 'node:util';
+import { lot } from './lot.ts';
+import { studyOf } from './study.ts';
 import { tolerance } from './tolerance.ts';
 
 /** Where output goes: results to `out`, everything that went wrong to `err`. */
@@ -45,8 +47,8 @@ ulvex ask PROJECT QUESTION [--lens ID] [--state ID] [--set ADDRESS=VALUE]… [--
     answers a calculation on measures and parameters: 'effective focal length / 2'
 ulvex measures [--json]
     lists the measures with their settings
-ulvex tolerance PROJECT [--state ID] [--set ADDRESS=VALUE]… [--json | --csv]
-    takes the tolerances one by one and ranks what they do to the requirements
+ulvex tolerance PROJECT [--trials N] [--seed S] [--state ID] [--set ADDRESS=VALUE]… [--json | --csv]
+    takes the tolerances one by one and ranks what they do to the requirements; with --trials, makes so many lenses at random
 ulvex check PROJECT [--json]
     reads a project, lists its findings and how its requirements stand
 Exit code: 0 done, 1 the answer is no, 2 the call or a file is wrong. See docs/cli.md.`;
@@ -68,6 +70,8 @@ export async function main(args: readonly string[], streams: Streams): Promise<n
         set: { type: 'string', multiple: true },
         json: { type: 'boolean', default: false },
         csv: { type: 'boolean', default: false },
+        trials: { type: 'string' },
+        seed: { type: 'string', default: '1' },
         help: { type: 'boolean', short: 'h', default: false },
       },
     });
@@ -84,12 +88,8 @@ export async function main(args: readonly string[], streams: Streams): Promise<n
         return measure(await projectAsked(path, values, streams), { ...values, measure: values.measure }, streams);
       case 'ask':
         return await answer(await projectAsked(path, values, streams), positionals[2], values, streams);
-      case 'tolerance': {
-        if (values.json && values.csv) throw new WrongCall('Give --json or --csv, not both.');
-        const project = await projectAsked(path, values, streams);
-        const form = values.json ? 'json' : values.csv ? 'csv' : 'text';
-        return tolerance(project, form, streams) ? EXIT.done : EXIT.no;
-      }
+      case 'tolerance':
+        return study(await projectAsked(path, values, streams), values, streams);
       case 'check':
         return check(readProject(path), values.json, streams);
       default:
@@ -101,6 +101,33 @@ export async function main(args: readonly string[], streams: Streams): Promise<n
     streams.err((error as Error).message);
     return EXIT.wrong;
   }
+}
+
+interface StudyValues {
+  readonly json: boolean;
+  readonly csv: boolean;
+  readonly trials?: string | undefined;
+  readonly seed: string;
+}
+
+/** Most trials that are made in one call. */
+const MOST_TRIALS = 1_000_000;
+
+function study(project: Project, { json, csv, trials, seed }: StudyValues, streams: Streams): number {
+  if (json && csv) throw new WrongCall('Give --json or --csv, not both.');
+  const form = json ? 'json' : csv ? 'csv' : 'text';
+  const count = trials === undefined ? 0 : whole('--trials', trials, 1, MOST_TRIALS);
+  const start = whole('--seed', seed, 0, 2 ** 31 - 1);
+  const asked = studyOf(project, streams);
+  if (!asked) return EXIT.no;
+  const done = count > 0 ? lot(asked, count, start, form, streams) : tolerance(asked, form, streams);
+  return done ? EXIT.done : EXIT.no;
+}
+
+function whole(option: string, text: string, least: number, most: number): number {
+  const value = Number(text);
+  if (Number.isInteger(value) && value >= least && value <= most && text.trim() !== '') return value;
+  throw new WrongCall(`${option} takes a whole number from ${least} to ${most}, not “${text}”.`);
 }
 
 function readProject(path: string | undefined): Project {

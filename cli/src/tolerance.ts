@@ -1,18 +1,7 @@
-import type { Project } from '@ulvex/core';
-import {
-  oneByOne,
-  toleranceTitle,
-  toleranceUnit,
-  watchedRequirements,
-  type OneByOne,
-  type WatchedRequirement,
-} from '@ulvex/core/tolerance';
+import { oneByOne, toleranceTitle, toleranceUnit, type OneByOne, type WatchedRequirement } from '@ulvex/core/tolerance';
 import type { Streams } from './main.ts';
+import { csvRow, told, type Form, type Study } from './study.ts';
 
-/** Digits of numbers that are read by eyes. */
-const DIGITS = 4;
-const told = (value: number | null) =>
-  value === null ? 'no value' : String(Number(value.toPrecision(DIGITS))).replace('-', '−');
 /** Shares below it are counted, not listed. */
 const LISTED = 5e-4;
 
@@ -26,17 +15,8 @@ interface Ladder extends OneByOne {
  *
  * @returns whether every trial had its values; what stands in the way goes to the error stream
  */
-export function tolerance(project: Project, form: 'text' | 'json' | 'csv', streams: Streams): boolean {
-  const { tolerances = [], compensators = [], steps = 5 } = project.tolerancing ?? {};
-  const watched = watchedRequirements(project);
-  const lacking = [
-    ...(tolerances.length === 0 ? ['tolerances'] : []),
-    ...(watched.length === 0 ? ['requirements'] : []),
-  ];
-  if (lacking.length > 0) {
-    streams.err(`The project has no ${lacking.join(' and no ')}: there is nothing to study.`);
-    return false;
-  }
+export function tolerance({ project, tolerancing, watched }: Study, form: Form, streams: Streams): boolean {
+  const { tolerances, compensators = [], steps = 5 } = tolerancing;
   const work = oneByOne(project, tolerances, compensators, watched, steps);
   let step = work.next();
   while (!step.done) step = work.next();
@@ -122,15 +102,13 @@ function writeJson(name: string, ladder: Ladder, { out }: Streams): void {
 }
 
 function writeCsv(_name: string, { watched, rows, influences, tolerances }: Ladder, { out }: Streams): void {
-  const cell = (value: string | number | null) =>
-    typeof value === 'string' ? `"${value.replaceAll('"', '""')}"` : (value ?? '');
   out('requirement,tolerance,unit,lower,upper,at lower,at upper,shift,standard deviation,share,residual');
   watched.forEach(({ title }, k) =>
     rows.forEach((row, i) => {
       const { lower, upper } = tolerances[i];
       const { ends, shift, deviation, share, fit } = influences[i][k];
       const cells = [title, row.title, row.unit, lower, upper, ...ends, shift, deviation, share, fit?.residual ?? null];
-      out(cells.map(cell).join(','));
+      out(csvRow(cells));
     }),
   );
 }

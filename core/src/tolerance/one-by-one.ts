@@ -90,7 +90,7 @@ export function tryOut(
 }
 
 /** A watched value of a trial. It fails, too, where rays are lost that arrive in the design. */
-function valueOf(trial: Outcome<Trial>, k: number, design: Trial): Outcome<number> {
+export function valueOf(trial: Outcome<Trial>, k: number, design: Trial): Outcome<number> {
   if (!trial.ok) return trial;
   const caution = trial.value.cautions[k];
   return caution && !design.cautions[k] ? failure(caution) : trial.value.values[k];

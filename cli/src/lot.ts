@@ -1,0 +1,118 @@
+import {
+  keeps,
+  makeTrials,
+  summaryOf,
+  type LotSummary,
+  type LotTrial,
+  type WatchedRequirement,
+} from '@ulvex/core/tolerance';
+import type { Streams } from './main.ts';
+import { csvRow, told, type Form, type Study } from './study.ts';
+
+interface Made {
+  readonly name: string;
+  readonly seed: number;
+  readonly watched: readonly WatchedRequirement[];
+  readonly trials: readonly LotTrial[];
+  /** By requirement; null where no trial has a value. */
+  readonly summaries: readonly (LotSummary | null)[];
+  /** Whether each trial keeps all requirements. */
+  readonly passed: readonly boolean[];
+}
+
+/**
+ * Makes a lot at random, each trial compensated and evaluated in full, and writes what follows for the requirements.
+ *
+ * @returns whether the lot could be made; trials without a value are part of the result
+ */
+export function lot(
+  { project, tolerancing, watched }: Study,
+  count: number,
+  seed: number,
+  form: Form,
+  streams: Streams,
+) {
+  const { tolerances, compensators = [] } = tolerancing;
+  const work = makeTrials({ project, tolerances, compensators, watched, seed }, 0, count);
+  const trials: LotTrial[] = [];
+  for (;;) {
+    const step = work.next();
+    if (!step.done) {
+      trials.push(step.value);
+      continue;
+    }
+    if (!step.value.ok) streams.err(step.value.reason);
+    if (!step.value.ok) return false;
+    break;
+  }
+  const summaries = watched.map((limits, k) =>
+    summaryOf(
+      trials.map(({ values }) => values[k]),
+      limits,
+    ),
+  );
+  const passed = trials.map(({ values }) => values.every((value, k) => keeps(value, watched[k])));
+  const made = { name: project.name, seed, watched, trials, summaries, passed };
+  ({ text: writeText, json: writeJson, csv: writeCsv })[form](made, streams);
+  return true;
+}
+
+const percent = (share: number) => `${(100 * share).toFixed(1)} %`;
+
+function writeText({ name, seed, watched, trials, summaries, passed }: Made, { out }: Streams): void {
+  const good = passed.filter(Boolean).length;
+  out(`${name}: ${trials.length} trials, seed ${seed}; ${percent(good / trials.length)} keep every requirement`);
+  watched.forEach(({ title, unit, min, max }, k) => {
+    const limits = [
+      ...(min === undefined ? [] : [`at least ${told(min)}`]),
+      ...(max === undefined ? [] : [`at most ${told(max)}`]),
+    ];
+    out('');
+    out(`${title}${unit && `, ${unit}`}: ${limits.join(', ') || 'no limits'}`);
+    const summary = summaries[k];
+    if (!summary) return out('  no trial has a value');
+    const { mean, meanError, deviation, percentiles, least, largest, yield: share, yieldRange, normal } = summary;
+    out(
+      `  yield ${percent(share)} (${percent(yieldRange[0])} to ${percent(yieldRange[1])} at 95 %)${normal.cpk === null ? '' : `, Cpk ${told(normal.cpk)}`}`,
+    );
+    out(`  mean ${told(mean)} ± ${told(meanError)}, standard deviation ${told(deviation)}`);
+    const { p10, p50, p90, p98 } = percentiles;
+    out(
+      `  ${told(least)} … 10 %: ${told(p10)}, 50 %: ${told(p50)}, 90 %: ${told(p90)}, 98 %: ${told(p98)} … ${told(largest)}`,
+    );
+  });
+  const lost = trials.filter(({ reason }) => reason !== undefined);
+  if (lost.length > 0) {
+    out('');
+    out(`${lost.length} without a value; the first is trial ${lost[0].trial}: ${lost[0].reason}`);
+  }
+}
+
+function writeJson({ name, seed, watched, trials, summaries, passed }: Made, { out }: Streams): void {
+  out(
+    JSON.stringify({
+      name,
+      seed,
+      yield: passed.filter(Boolean).length / trials.length,
+      requirements: watched.map(({ id, title, unit, state, min, max }, k) => ({
+        id,
+        title,
+        unit,
+        state,
+        min,
+        max,
+        ...summaries[k],
+      })),
+      trials: trials.map((trial, i) => ({ ...trial, passed: passed[i] })),
+    }),
+  );
+}
+
+function writeCsv({ watched, trials, passed }: Made, { out }: Streams): void {
+  const moved = trials[0]?.moved.map((_, i) => `compensator ${i + 1}, mm`) ?? [];
+  const measures = watched.map(({ title, unit }) => `${title}${unit && `, ${unit}`}`);
+  out(csvRow(['trial', ...measures, ...moved, 'passed', 'reason']));
+  trials.forEach((one, i) =>
+    out(csvRow([one.trial, ...one.values, ...one.moved, passed[i] ? 1 : 0, one.reason ?? ''])),
+  );
+}

@@ -1,0 +1,34 @@
+import type { Project } from '@ulvex/core';
+import { watchedRequirements, type WatchedRequirement } from '@ulvex/core/tolerance';
+import type { Streams } from './main.ts';
+
+/** How results are written. */
+export type Form = 'text' | 'json' | 'csv';
+
+/** What a study of tolerances works with. */
+export interface Study {
+  readonly project: Project;
+  readonly tolerancing: NonNullable<Project['tolerancing']>;
+  readonly watched: readonly WatchedRequirement[];
+}
+
+/** The tolerances and requirements of a project; null, said on the error stream, where there is nothing to study. */
+export function studyOf(project: Project, streams: Streams): Study | null {
+  const tolerancing = project.tolerancing ?? { tolerances: [] };
+  const watched = watchedRequirements(project);
+  const lacking = [
+    ...(tolerancing.tolerances.some(({ off }) => !off) ? [] : ['tolerances']),
+    ...(watched.length > 0 ? [] : ['requirements']),
+  ];
+  if (lacking.length === 0) return { project, tolerancing, watched };
+  streams.err(`The project has no ${lacking.join(' and no ')}: there is nothing to study.`);
+  return null;
+}
+
+/** A number as it is read by eyes, in four digits. */
+export const told = (value: number | null) =>
+  value === null ? 'no value' : String(Number(value.toPrecision(4))).replace('-', '−');
+
+/** A row of a CSV file. */
+export const csvRow = (cells: readonly (string | number | null)[]) =>
+  cells.map((value) => (typeof value === 'string' ? `"${value.replaceAll('"', '""')}"` : (value ?? ''))).join(',');
