@@ -72,9 +72,8 @@ function writeText({ name, seed, watched, trials, summaries, passed }: Made, { o
     const summary = summaries[k];
     if (!summary) return out('  no trial has a value');
     const { mean, meanError, deviation, percentiles, least, largest, yield: share, yieldRange, normal } = summary;
-    out(
-      `  yield ${percent(share)} (${percent(yieldRange[0])} to ${percent(yieldRange[1])} at 95 %)${normal.cpk === null ? '' : `, Cpk ${told(normal.cpk)}`}`,
-    );
+    const cpk = normal.cpk === null ? '' : `, Cpk ${told(normal.cpk)}`;
+    out(`  yield ${percent(share)} (${percent(yieldRange[0])} to ${percent(yieldRange[1])} at 95 %)${cpk}`);
     out(`  mean ${told(mean)} ± ${told(meanError)}, standard deviation ${told(deviation)}`);
     const { p10, p50, p90, p98 } = percentiles;
     out(
