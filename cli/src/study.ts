@@ -1,5 +1,5 @@
 import type { Project } from '@ulvex/core';
-import { watchedRequirements, type WatchedRequirement } from '@ulvex/core/tolerance';
+import { toleranceFindings, watchedRequirements, type WatchedRequirement } from '@ulvex/core/tolerance';
 import type { Streams } from './main.ts';
 
 /** How results are written. */
@@ -20,9 +20,13 @@ export function studyOf(project: Project, streams: Streams): Study | null {
     ...(tolerancing.tolerances.some(({ off }) => !off) ? [] : ['tolerances']),
     ...(watched.length > 0 ? [] : ['requirements']),
   ];
-  if (lacking.length === 0) return { project, tolerancing, watched };
-  streams.err(`The project has no ${lacking.join(' and no ')}: there is nothing to study.`);
-  return null;
+  if (lacking.length > 0) {
+    streams.err(`The project has no ${lacking.join(' and no ')}: there is nothing to study.`);
+    return null;
+  }
+  const findings = toleranceFindings(project, tolerancing);
+  for (const { of, severity, text } of findings) streams.err(`${severity}: ${of}: ${text}`);
+  return findings.some(({ severity }) => severity === 'error') ? null : { project, tolerancing, watched };
 }
 
 /** A number as it is read by eyes, in four digits. */
