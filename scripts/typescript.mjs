@@ -2,6 +2,10 @@
 // property of each closure that is made: inner loops then take several times as long as in the built application. Here names are not kept.
 import 'tsx';
 import Module, { register } from 'node:module';
+import { isMainThread } from 'node:worker_threads';
+import { register as registerTsx } from 'tsx/esm/api';
+
+if (!isMainThread) registerTsx(); // tsx by itself looks after the main thread only
 
 const KEEPS = '__name=(target,value)=>__defProp(target,"name",{value,configurable:true})';
 const PLAIN = '__name=(target)=>target';
