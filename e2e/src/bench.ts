@@ -98,13 +98,19 @@ export class Bench {
         const state = await this.state();
         return state !== null && state.revision > 0 && state.settled === state.revision;
       },
-      () =>
-        this.driver.executeScript<string>(() =>
-          [...document.querySelectorAll<HTMLElement>('[data-revision], [data-carries]')]
-            .map(({ dataset }) => `${dataset.revision ?? ''}/${dataset.settled ?? ''}/${dataset.carries ?? ''}`)
-            .join(),
-        ),
+      () => this.#answers(),
     );
+  }
+
+  /** What the answers on screen belong to, and what the page says: it changes with each answer that comes. */
+  async #answers(): Promise<string> {
+    return this.driver.executeScript<string>(() => {
+      const parts = [...document.querySelectorAll<HTMLElement>('[data-revision], [data-carries]')];
+      const carried = parts.map(({ dataset: { revision, settled, carries } }) =>
+        [revision, settled, carries].join('/'),
+      );
+      return `${carried.join()} ${document.body.innerText}`;
+    });
   }
 
   /** Waits until the browser's store holds the project. */

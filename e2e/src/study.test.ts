@@ -208,9 +208,17 @@ describe('the Study room', () => {
     await bench.waitFor('the board', () => bench.has('board'));
     await bench.click('board-board_2');
     await bench.settled();
-    await bench.waitFor('the reference', async () => (await bench.text('figure-point_spread-0-peak')).includes('was'));
+    await bench.waitAlong(
+      'the reference',
+      async () => (await bench.text('figure-point_spread-0-peak')).includes('was'),
+      () => bench.text('board'),
+    );
     expect(await bench.text('figure-point_spread-0-peak')).to.match(/was 0\.33\d\d/);
-    await bench.waitFor('grey curves', async () => (await drawn('mtf_focus-tile')) === 14);
+    await bench.waitAlong(
+      'grey curves',
+      async () => (await drawn('mtf_focus-tile')) === 14,
+      () => bench.text('board'),
+    );
     const maps = () =>
       bench.driver.executeScript<number>(
         () => document.querySelectorAll('[data-testid=point_spread-tile] canvas').length,
