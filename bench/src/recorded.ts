@@ -8,7 +8,7 @@ export interface Recording {
 }
 
 /**
- * Runs in the page before any of its scripts: records what workers answer to evaluations, and answers from that record when told so. A page
+ * Runs in the page before any of its scripts: records what workers answer to evaluations, and answers from that record on request. A page
  * that redraws from recorded answers computes nothing: it is the baseline that the time of a frame is compared with.
  */
 export function recordAnswers(): void {

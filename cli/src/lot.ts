@@ -7,7 +7,7 @@ import {
   type WatchedRequirement,
 } from '@ulvex/core/tolerance';
 import type { Streams } from './main.ts';
-import { csvRow, told, type Form, type Study } from './study.ts';
+import { csvRow, shown, type Form, type Study } from './study.ts';
 
 interface Made {
   readonly name: string;
@@ -35,15 +35,11 @@ export function lot(
   const { tolerances, compensators = [] } = tolerancing;
   const work = makeTrials({ project, tolerances, compensators, watched, seed }, 0, count);
   const trials: LotTrial[] = [];
-  for (;;) {
-    const step = work.next();
-    if (!step.done) {
-      trials.push(step.value);
-      continue;
-    }
-    if (!step.value.ok) streams.err(step.value.reason);
-    if (!step.value.ok) return false;
-    break;
+  let step = work.next();
+  for (; !step.done; step = work.next()) trials.push(step.value);
+  if (!step.value.ok) {
+    streams.err(step.value.reason);
+    return false;
   }
   const summaries = watched.map((limits, k) =>
     summaryOf(
@@ -64,20 +60,20 @@ function writeText({ name, seed, watched, trials, summaries, passed }: Made, { o
   out(`${name}: ${trials.length} trials, seed ${seed}; ${percent(good / trials.length)} keep every requirement`);
   watched.forEach(({ title, unit, min, max }, k) => {
     const limits = [
-      ...(min === undefined ? [] : [`at least ${told(min)}`]),
-      ...(max === undefined ? [] : [`at most ${told(max)}`]),
+      ...(min === undefined ? [] : [`at least ${shown(min)}`]),
+      ...(max === undefined ? [] : [`at most ${shown(max)}`]),
     ];
     out('');
     out(`${title}${unit && `, ${unit}`}: ${limits.join(', ') || 'no limits'}`);
     const summary = summaries[k];
     if (!summary) return out('  no trial has a value');
     const { mean, meanError, deviation, percentiles, least, largest, yield: share, yieldRange, normal } = summary;
-    const cpk = normal.cpk === null ? '' : `, Cpk ${told(normal.cpk)}`;
+    const cpk = normal.cpk === null ? '' : `, Cpk ${shown(normal.cpk)}`;
     out(`  yield ${percent(share)} (${percent(yieldRange[0])} to ${percent(yieldRange[1])} at 95 %)${cpk}`);
-    out(`  mean ${told(mean)} ± ${told(meanError)}, standard deviation ${told(deviation)}`);
+    out(`  mean ${shown(mean)} ± ${shown(meanError)}, standard deviation ${shown(deviation)}`);
     const { p10, p50, p90, p98 } = percentiles;
     out(
-      `  ${told(least)} … 10 %: ${told(p10)}, 50 %: ${told(p50)}, 90 %: ${told(p90)}, 98 %: ${told(p98)} … ${told(largest)}`,
+      `  ${shown(least)} … 10 %: ${shown(p10)}, 50 %: ${shown(p50)}, 90 %: ${shown(p90)}, 98 %: ${shown(p98)} … ${shown(largest)}`,
     );
   });
   const lost = trials.filter(({ reason }) => reason !== undefined);

@@ -143,7 +143,7 @@ function readProject(path: string | undefined): Project {
   throw new WrongCall(read.problems.map(({ place, reason }) => `${path}: ${place}: ${reason}`).join('\n'));
 }
 
-/** The project with what was set, all that follows from it, and in the state that is asked for. What does not follow as it should is told. */
+/** The project with what was set, all that follows from it, and in the state that is asked for. What does not follow as it should is shown. */
 async function projectAsked(
   path: string | undefined,
   { set = [], state }: { readonly set?: string[] | undefined; readonly state?: string | undefined },

@@ -29,8 +29,8 @@ export function studyOf(project: Project, streams: Streams): Study | null {
   return findings.some(({ severity }) => severity === 'error') ? null : { project, tolerancing, watched };
 }
 
-/** A number as it is read by eyes, in four digits. */
-export const told = (value: number | null) =>
+/** A number for readers, in four digits. */
+export const shown = (value: number | null) =>
   value === null ? 'no value' : String(Number(value.toPrecision(4))).replace('-', '−');
 
 /** A row of a CSV file. */

@@ -1,6 +1,6 @@
 import { oneByOne, toleranceTitle, toleranceUnit, type OneByOne, type WatchedRequirement } from '@ulvex/core/tolerance';
 import type { Streams } from './main.ts';
-import { csvRow, told, type Form, type Study } from './study.ts';
+import { csvRow, shown, type Form, type Study } from './study.ts';
 
 /** Shares below it are counted, not listed. */
 const LISTED = 5e-4;
@@ -13,7 +13,7 @@ interface Ladder extends OneByOne {
 /**
  * Takes the tolerances of a project one by one and writes what they do to its requirements, each ladder with the largest share first.
  *
- * @returns whether every trial had its values; what stands in the way goes to the error stream
+ * @returns whether every trial had its values; reasons for missing values go to the error stream
  */
 export function tolerance({ project, tolerancing, watched }: Study, form: Form, streams: Streams): boolean {
   const { tolerances, compensators = [], steps = 5 } = tolerancing;
@@ -34,7 +34,7 @@ export function tolerance({ project, tolerancing, watched }: Study, form: Form, 
   const unknown = ladder.nominal.flatMap((value, k) => (value.ok ? [] : [`${watched[k].title}: ${value.reason}`]));
   const lost = ladder.failures.map(({ tolerance: id, at, reason }) => {
     const row = rows.find((one) => one.id === id)!;
-    return `${row.title} at ${told(at)}${row.unit && ` ${row.unit}`}: ${reason}`;
+    return `${row.title} at ${shown(at)}${row.unit && ` ${row.unit}`}: ${reason}`;
   });
   for (const line of [...unknown, ...lost]) streams.err(line);
   return unknown.length + lost.length === 0;
@@ -58,7 +58,7 @@ function writeText(name: string, ladder: Ladder, { out }: Streams): void {
     const { mean, deviation } = together(ladder, k);
     out('');
     out(
-      `${title}${unit && `, ${unit}`}: design ${told(value.ok ? value.value : null)}, made ${told(mean)} ± ${told(deviation)}`,
+      `${title}${unit && `, ${unit}`}: design ${shown(value.ok ? value.value : null)}, made ${shown(mean)} ± ${shown(deviation)}`,
     );
     const order = [...influences.keys()].sort((a, b) => influences[b][k].share - influences[a][k].share);
     const width = Math.max(...rows.map((row) => row.title.length));
@@ -66,11 +66,11 @@ function writeText(name: string, ladder: Ladder, { out }: Streams): void {
     for (const i of order.slice(0, order.length - small)) {
       const { share, deviation: own, ends, fit } = influences[i][k];
       const { lower, upper } = tolerances[i];
-      const range = `${told(lower)} to ${told(upper)} ${rows[i].unit}`.padEnd(22);
+      const range = `${shown(lower)} to ${shown(upper)} ${rows[i].unit}`.padEnd(22);
       const bent = fit && fit.residual > 0.05 ? `  bends by ${(100 * fit.residual).toFixed(0)} %` : '';
       out(
-        `  ${`${(100 * share).toFixed(1)} %`.padStart(7)}  ${rows[i].title.padEnd(width)}  ${range} ± ${told(own)}  ` +
-          `(${told(ends[0])} … ${told(ends[1])})${bent}`,
+        `  ${`${(100 * share).toFixed(1)} %`.padStart(7)}  ${rows[i].title.padEnd(width)}  ${range} ± ${shown(own)}  ` +
+          `(${shown(ends[0])} … ${shown(ends[1])})${bent}`,
       );
     }
     if (small > 0) out(`  ${small} below ${100 * LISTED} %`);

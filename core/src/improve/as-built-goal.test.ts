@@ -55,7 +55,7 @@ function polished(goal: Goal): Project {
   return step.value.value.project;
 }
 
-describe('the spot after a workshop as a goal', () => {
+describe('the spot as manufactured as a goal', () => {
   it('is the as-built spot, told by field as drawn and by errors', () => {
     const [stand] = meritStand(new Evaluation({ ...triplet, goals: [made] })).goals;
     expect(stand.value).to.be.closeTo(measured(triplet, 'as_built_spot', { workshop: 'coarse' }), 1e-9);

@@ -90,7 +90,7 @@ export function imageRows(goal: ImageGoal, lens: LensEvaluation, only?: readonly
   return success(new PeakRows(goal, lens, rays.value));
 }
 
-/** Whether it is about the lens after a workshop. */
+/** Whether it is about the lens as manufactured. */
 const isAsBuilt = ({ what, by, workshop }: ImageGoal) => what === 'spot' && by !== 'peak' && workshop !== undefined;
 
 /** The unit in which an image goal is told. */

@@ -54,7 +54,7 @@ export const foldByMirror = defineOperation({
     const sign = Math.sign(gap) || 1;
     if (distance > Math.abs(gap))
       return failure(
-        `The gap after ${surfaceTitle(lens, first)} is ${told(Math.abs(gap))} mm long: the mirror has to stand in it.`,
+        `The gap after ${surfaceTitle(lens, first)} is ${told(Math.abs(gap))} mm long: the mirror must fit in it.`,
       );
     const list = `lenses.${lens.id}.surfaces`;
     const [axis, direction] = WAYS[way as keyof typeof WAYS];

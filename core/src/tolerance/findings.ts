@@ -1,6 +1,6 @@
-import { distributionOf } from '../math/distribution.ts';
 import type { Project } from '../project/model.ts';
 import type { Tolerance, Tolerancing } from '../project/tolerances.ts';
+import { departureDistribution } from '../tolerances/drawn.ts';
 import { perturbed } from '../tolerances/perturb.ts';
 import { tryOut } from './one-by-one.ts';
 
@@ -14,7 +14,7 @@ export interface ToleranceFinding {
 }
 
 /**
- * What stands in the way of a study: parameters and elements that are not there or cannot depart, limits and distributions that cannot be, two
+ * What prevents a study: parameters and elements that are not there or cannot depart, limits and distributions that cannot be, two
  * tolerances of one thing, compensators that find no focus. What is off is not looked at.
  */
 export function toleranceFindings(
@@ -25,9 +25,9 @@ export function toleranceFindings(
   const error = (of: string, text: string) => found.push({ of, severity: 'error', text });
   const seen = new Map<string, string>();
   for (const tolerance of tolerances) {
-    const { id, lower, upper, off, distribution } = tolerance;
+    const { id, lower, upper, off } = tolerance;
     if (off) continue;
-    const limits = distributionOf(distribution ?? { kind: 'uniform' }, lower, upper);
+    const limits = departureDistribution(tolerance);
     if (!limits.ok) error(id, limits.reason);
     // A hair of the range: whether it can be made at the limits is for the trials to say.
     const made = perturbed(project, [{ of: tolerance, by: 1e-6 * (upper > 0 ? upper : lower) }]);

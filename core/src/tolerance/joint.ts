@@ -1,10 +1,11 @@
-import { distributionOf, type Moments } from '../math/distribution.ts';
+import type { Moments } from '../math/distribution.ts';
 import { fitColumns } from '../math/linear-fit.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import type { QuadraticResponse } from '../math/quadratic-response.ts';
 import { RandomStream } from '../math/random.ts';
 import type { Project } from '../project/model.ts';
 import type { Compensator, Tolerance } from '../project/tolerances.ts';
+import { drawnTolerances } from '../tolerances/drawn.ts';
 import { tryOut, valueOf, type Watched } from './one-by-one.ts';
 
 /** How a joint study is sampled. */
@@ -61,13 +62,10 @@ export function* joint(
   watched: readonly Watched[],
   { seed, wanted, most }: JointChoice,
 ): Generator<number, Outcome<Joint>, void> {
-  const counting = tolerances.filter(({ off, lower, upper }) => !off && upper > lower);
-  const moments: Moments[] = [];
-  for (const { id, lower, upper, distribution } of counting) {
-    const found = distributionOf(distribution ?? { kind: 'uniform' }, lower, upper);
-    if (!found.ok) return failure(`${id}: ${found.reason}`, id);
-    moments.push(found.value.moments);
-  }
+  const drawn = drawnTolerances(tolerances.filter(({ lower, upper }) => upper !== lower));
+  if (!drawn.ok) return drawn;
+  const counting = drawn.value.map(({ tolerance }) => tolerance);
+  const moments = drawn.value.map(({ distribution }) => distribution.moments);
   const axes = counting.map(({ lower, upper }): Axis => ({ middle: (lower + upper) / 2, half: (upper - lower) / 2 }));
   const design = tryOut(project, [], compensators, watched);
   if (!design.ok) return design;

@@ -56,7 +56,7 @@ describe('lots made at random', () => {
   it('draw departures with the moments of their distributions, and none that is off', () => {
     const draws = LotDraws.of(TOLERANCES, 3);
     if (!draws.ok) throw new Error(draws.reason);
-    expect(draws.value.tolerances.map(({ id }) => id)).to.deep.equal(['r1', 'r2', 't']);
+    expect(draws.value.of(0).map(({ of }) => (of as Tolerance).id)).to.deep.equal(['r1', 'r2', 't']);
     const count = 20_000;
     const drawn = Array.from({ length: count }, (_, trial) => draws.value.of(trial).map(({ by }) => by));
     const moments = (i: number) => {

@@ -1,9 +1,9 @@
 import { capability, yieldInterval, type Capability, type ValueLimits } from '../math/capability.ts';
-import { distributionOf, type Distribution } from '../math/distribution.ts';
-import { failure, success, type Outcome } from '../math/outcome.ts';
+import { success, type Outcome } from '../math/outcome.ts';
 import { RandomStream } from '../math/random.ts';
 import type { Project } from '../project/model.ts';
 import type { Compensator, Tolerance } from '../project/tolerances.ts';
+import { drawnTolerances, type DrawnTolerance } from '../tolerances/drawn.ts';
 import type { Departure } from '../tolerances/perturb.ts';
 import { tryOut, valueOf, type Trial, type Watched } from './one-by-one.ts';
 
@@ -30,34 +30,26 @@ export interface Lot {
 
 /** Draws the departures of any trial of a lot. Those of a trial do not depend on which others are drawn. */
 export class LotDraws {
-  readonly tolerances: readonly Tolerance[];
-  readonly #distributions: readonly Distribution[];
+  readonly #drawn: readonly DrawnTolerance[];
   readonly #seed: number;
 
-  private constructor(tolerances: readonly Tolerance[], distributions: readonly Distribution[], seed: number) {
-    this.tolerances = tolerances;
-    this.#distributions = distributions;
+  private constructor(drawn: readonly DrawnTolerance[], seed: number) {
+    this.#drawn = drawn;
     this.#seed = seed;
   }
 
   /** Fails for limits and distributions that cannot be, with the id of the tolerance. Those that are off are not drawn. */
   static of(tolerances: readonly Tolerance[], seed: number): Outcome<LotDraws> {
-    const counting = tolerances.filter(({ off }) => !off);
-    const distributions: Distribution[] = [];
-    for (const { id, lower, upper, distribution } of counting) {
-      const found = distributionOf(distribution ?? { kind: 'uniform' }, lower, upper);
-      if (!found.ok) return failure(`${id}: ${found.reason}`, id);
-      distributions.push(found.value);
-    }
-    return success(new LotDraws(counting, distributions, seed));
+    const drawn = drawnTolerances(tolerances);
+    return drawn.ok ? success(new LotDraws(drawn.value, seed)) : drawn;
   }
 
   /** The departures of a trial, a whole number from 0. */
   of(trial: number): Departure[] {
     const stream = new RandomStream(this.#seed, trial);
-    return this.tolerances.map((tolerance, i) => ({
+    return this.#drawn.map(({ tolerance, distribution }) => ({
       of: tolerance,
-      by: this.#distributions[i].quantile(stream.uniform()),
+      by: distribution.quantile(stream.uniform()),
     }));
   }
 }

@@ -1,6 +1,5 @@
 import { Evaluation } from '../imaging/evaluation/evaluation.ts';
 import { refocus } from '../imaging/point/refocus.ts';
-import { distributionOf } from '../math/distribution.ts';
 import { fitLeastSquares } from '../math/linear-fit.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import { responseMoments } from '../math/quadratic-response.ts';
@@ -8,6 +7,7 @@ import { evaluateMeasure, type MeasureRequest } from '../measures/registry.ts';
 import { applyEdits } from '../project/edit.ts';
 import type { Project } from '../project/model.ts';
 import type { Compensator, Tolerance } from '../project/tolerances.ts';
+import { drawnTolerances, type DrawnTolerance } from '../tolerances/drawn.ts';
 import { perturbed, type Departure } from '../tolerances/perturb.ts';
 
 /** What a study watches: a measure, evaluated as requirements are. */
@@ -101,7 +101,7 @@ export function valueOf(trial: Outcome<Trial>, k: number, design: Trial): Outcom
  *
  * Fails for limits of the wrong sign, or where the design itself cannot be compensated.
  *
- * @param points - departures of each tolerance, 3 or more
+ * @param points - departures of a tolerance with limits on both sides, 3 or more; the design is one of them, so an even number is raised by one
  */
 export function* oneByOne(
   project: Project,
@@ -110,16 +110,14 @@ export function* oneByOne(
   watched: readonly Watched[],
   points = 5,
 ): Generator<number, Outcome<OneByOne>, void> {
-  const counting = tolerances.filter(({ off }) => !off);
-  for (const { id, lower, upper, distribution } of counting) {
-    const found = distributionOf(distribution ?? { kind: 'uniform' }, lower, upper);
-    if (!found.ok) return failure(`${id}: ${found.reason}`, id);
-  }
+  const counting = drawnTolerances(tolerances);
+  if (!counting.ok) return counting;
   const design = tryOut(project, [], compensators, watched);
   if (!design.ok) return design;
   const failures: OneByOne['failures'][number][] = [];
   const influences: Omit<Influence, 'share'>[][] = [];
-  for (const tolerance of counting) {
+  for (const drawn of counting.value) {
+    const { tolerance } = drawn;
     const at = departuresOf(tolerance, points);
     const columns = watched.map((): (number | null)[] => []);
     for (const by of at) {
@@ -131,13 +129,13 @@ export function* oneByOne(
           failures.push({ tolerance: tolerance.id, at: by, reason: value.reason });
       });
     }
-    influences.push(columns.map((values) => influenceOf(tolerance, at, values)));
-    yield influences.length / counting.length;
+    influences.push(columns.map((values) => influenceOf(drawn, at, values)));
+    yield influences.length / counting.value.length;
   }
   const sums = watched.map((_, k) => influences.reduce((sum, row) => sum + row[k].deviation ** 2, 0));
   return success({
     nominal: design.value.values,
-    tolerances: counting,
+    tolerances: counting.value.map(({ tolerance }) => tolerance),
     influences: influences.map((row) =>
       row.map((one, k) => ({ ...one, share: sums[k] > 0 ? one.deviation ** 2 / sums[k] : 0 })),
     ),
@@ -153,14 +151,11 @@ function departuresOf({ lower, upper }: Tolerance, points: number): number[] {
   return [...below, 0, ...above];
 }
 
-function influenceOf(tolerance: Tolerance, at: readonly number[], values: readonly (number | null)[]) {
+function influenceOf({ distribution }: DrawnTolerance, at: readonly number[], values: readonly (number | null)[]) {
   const known = at.flatMap((x, k) => (values[k] === null ? [] : [[x, values[k]] as const]));
   const fit = quadraticThrough(known);
-  const distribution = distributionOf(tolerance.distribution ?? { kind: 'uniform' }, tolerance.lower, tolerance.upper);
   const moments =
-    fit && distribution.ok
-      ? responseMoments({ value: 0, slopes: [fit.slope], curvatures: [[fit.curvature]] }, [distribution.value.moments])
-      : null;
+    fit && responseMoments({ value: 0, slopes: [fit.slope], curvatures: [[fit.curvature]] }, [distribution.moments]);
   return {
     at,
     values,

@@ -22,16 +22,6 @@ export function toleranceUnit(project: Project, target: ToleranceTarget): Outcom
   return found.ok ? success(found.value.spec.unit ?? '') : found;
 }
 
-/** Numbers of frames, as they are called. */
-const TITLES: Readonly<Record<string, string>> = {
-  dx: 'shift x',
-  dy: 'shift y',
-  dz: 'shift z',
-  tx: 'tilt x',
-  ty: 'tilt y',
-  tz: 'tilt z',
-};
-
 /** What a tolerance is called: its name, or what it is about. */
 export function toleranceTitle(project: Project, tolerance: Tolerance): string {
   if (tolerance.name) return tolerance.name;
@@ -40,11 +30,13 @@ export function toleranceTitle(project: Project, tolerance: Tolerance): string {
     const surface = lens?.surfaces.find(({ id }) => id === tolerance.surface);
     return `${surface?.after?.name ?? tolerance.surface} ${tolerance.motion.replace('_', ' ')}`;
   }
-  const [, of, , id, ...rest] = tolerance.address.split('.');
+  const found = findParameter(project, tolerance.address);
+  if (!found.ok) return tolerance.address;
+  const word = found.value.spec.title.toLowerCase();
+  const [, of, , id] = tolerance.address.split('.');
   const lens = project.lenses.find((one) => one.id === of);
   const index = lens?.surfaces.findIndex((one) => one.id === id) ?? -1;
-  const word = (rest.length > 0 ? rest : [id]).join(' ').replaceAll('_', ' ');
-  return `${lens && index >= 0 ? surfaceTitle(lens, index) : (id ?? of)} ${TITLES[word] ?? word}`;
+  return `${lens && index >= 0 ? surfaceTitle(lens, index) : id} ${word}`;
 }
 
 /**

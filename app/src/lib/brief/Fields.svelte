@@ -117,7 +117,10 @@
       >
         {#each KINDS as { kind, title } (kind)}<option value={kind}>{title}</option>{/each}
       </select>
-      <CellGrid columns="84px 84px 84px 70px 24px" heads={['', `›x ${unit}`, `›y ${unit}`, '›weight', '']}>
+      <CellGrid
+        columns="84px 84px 84px 70px 24px"
+        heads={['', { number: `x ${unit}` }, { number: `y ${unit}` }, { number: 'weight' }, '']}
+      >
         {#each points as point, i (point.id)}
           {@const at = `lenses.${lens.id}.fields.${point.id}`}
           {@const title = fieldLabel(lens.fields.kind, point)}

@@ -118,7 +118,10 @@
       />
     {/each}
   </svg>
-  <CellGrid columns="90px 100px 70px 60px 24px" heads={['line', '›nm, in air', '›weight', '›primary', '']}>
+  <CellGrid
+    columns="90px 100px 70px 60px 24px"
+    heads={['line', { number: 'nm, in air' }, { number: 'weight' }, { number: 'primary' }, '']}
+  >
     {#each waves as wave, i (wave.id)}
       {@const at = `lenses.${lens.id}.wavelengths.${wave.id}`}
       <span class="name"><i style:background={waveColour(wave.nm)}></i>{wavelengthLabel(wave.nm)}</span>

@@ -41,7 +41,16 @@
       ? 'minmax(104px, 1fr) 96px 110px 50px 50px 24px 94px 24px'
       : 'minmax(110px, 1fr) 112px 66px 66px 26px 96px 24px',
   );
-  const heads = $derived(['what', 'of', ...(stated ? ['in'] : []), '›at least', '›at most', '', 'now', '']);
+  const heads = $derived([
+    'what',
+    'of',
+    ...(stated ? ['in'] : []),
+    { number: 'at least' },
+    { number: 'at most' },
+    '',
+    'now',
+    '',
+  ]);
 </script>
 
 <section aria-label="Requirements">

@@ -5,8 +5,8 @@
   interface Props extends HTMLAttributes<HTMLDivElement> {
     /** Widths of the columns, as CSS takes them for a grid. */
     columns: string;
-    /** Titles of the columns, '' for none; one that begins with '›' stands over numbers, at the right. No titles without it. */
-    heads?: readonly string[];
+    /** Titles of the columns, '' for none; those of numbers are at the right. */
+    heads?: readonly (string | { readonly number: string })[];
     /** The cells, row after row. */
     children: Snippet;
   }
@@ -15,7 +15,7 @@
 
 <div data-walk style:grid-template-columns={columns} {...rest}>
   {#each heads as head, k (k)}
-    <span class="head" class:number={head.startsWith('›')}>{head.replace('›', '')}</span>
+    <span class="head" class:number={typeof head !== 'string'}>{typeof head === 'string' ? head : head.number}</span>
   {/each}
   {@render children()}
 </div>
@@ -37,7 +37,7 @@
     text-align: right;
   }
 
-  /* What stands in the place of rows. */
+  /* Text that is shown instead of rows. */
   div > :global(p) {
     grid-column: 1 / -1;
     margin: 4px 0;

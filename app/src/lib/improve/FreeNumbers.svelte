@@ -93,7 +93,10 @@
     {/each}
     <Button small disabled={rows.length === 0} onclick={() => fix(addresses, 'Fix all numbers')}>none</Button>
   </p>
-  <CellGrid columns="minmax(76px, 1fr) 84px 46px 46px 20px" heads={['', '›now', '›from', '›to', '']}>
+  <CellGrid
+    columns="minmax(76px, 1fr) 84px 46px 46px 20px"
+    heads={['', { number: 'now' }, { number: 'from' }, { number: 'to' }, '']}
+  >
     {#each rows as { address, value, unit, min, max }, k (address)}
       {@const at = place(value, min, max)}
       {@const next = moved.get(address)}

@@ -109,7 +109,17 @@
   </p>
   <CellGrid
     columns="16px minmax(72px, 1fr) minmax(66px, auto) 56px 56px 56px 38px 40px 20px"
-    heads={['', 'goal', '›now', '›target', '›at least', '›at most', '›weight', '›share', '']}
+    heads={[
+      '',
+      'goal',
+      { number: 'now' },
+      { number: 'target' },
+      { number: 'at least' },
+      { number: 'at most' },
+      { number: 'weight' },
+      { number: 'share' },
+      '',
+    ]}
   >
     {#each rows as { key, goal, group }, k (key)}
       {#if goal}
