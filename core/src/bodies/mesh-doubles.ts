@@ -31,10 +31,13 @@ export function withoutDoubles(corners: Float64Array, triangles: Uint32Array): U
     (corners[3 * a] === corners[3 * b] &&
       corners[3 * a + 1] === corners[3 * b + 1] &&
       corners[3 * a + 2] === corners[3 * b + 2]);
-  const covered = (one: number, other: number) =>
-    [0, 1, 2].some((turn) =>
-      [0, 1, 2].every((k) => same(triangles[3 * one + k], triangles[3 * other + ((k + turn) % 3)])),
-    );
+  const turned = (a: number, b: number, c: number, i: number, j: number, k: number) =>
+    same(a, triangles[i]) && same(b, triangles[j]) && same(c, triangles[k]);
+  const covered = (one: number, other: number) => {
+    const [a, b, c] = [triangles[3 * one], triangles[3 * one + 1], triangles[3 * one + 2]];
+    const [i, j, k] = [3 * other, 3 * other + 1, 3 * other + 2];
+    return turned(a, b, c, i, j, k) || turned(a, b, c, j, k, i) || turned(a, b, c, k, i, j);
+  };
   // An open table of a power of two, at most half full: a triangle, by the sum of the hashes of its corners, plus one.
   const size = 2 ** Math.ceil(Math.log2(Math.max(2, (2 * triangles.length) / 3)));
   const table = new Int32Array(size);

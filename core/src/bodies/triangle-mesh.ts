@@ -31,17 +31,23 @@ export class TriangleMesh {
    *   and a closed mesh that is inside out is turned
    */
   constructor(corners: Float64Array, triangles: Uint32Array) {
-    const kept: number[] = [];
-    let flat: number[] | null = null;
-    let flats = 0;
+    const kept = new Uint32Array(triangles.length);
+    let length = 0;
+    let flat = -1;
     for (let i = 0; i < triangles.length; i += 3) {
-      const [a, b, c] = [triangles[i], triangles[i + 1], triangles[i + 2]];
+      const a = triangles[i];
+      const b = triangles[i + 1];
+      const c = triangles[i + 2];
       if (a === b || b === c || c === a || twiceArea(corners, a, b, c) === 0) {
-        flats++;
-        flat ??= [a];
-      } else kept.push(a, b, c);
+        if (flat < 0) flat = a;
+        continue;
+      }
+      kept[length++] = a;
+      kept[length++] = b;
+      kept[length++] = c;
     }
-    const given = Uint32Array.from(kept);
+    const given = kept.subarray(0, length);
+    const flats = (triangles.length - length) / 3;
     const ready = withoutDoubles(corners, given);
     let volume = 0;
     const below = new Float64Array(ready.length / 3);
@@ -57,7 +63,7 @@ export class TriangleMesh {
       below[i / 3] = area;
     }
     const faults = edgeFaults(corners, ready);
-    if (flats > 0) faults.push({ kind: 'flat', count: flats, at: cornerAt(corners, flat![0]) });
+    if (flats > 0) faults.push({ kind: 'flat', count: flats, at: cornerAt(corners, flat) });
     const doubles = (given.length - ready.length) / 3;
     if (doubles > 0) {
       const first = given.findIndex((corner, i) => corner !== ready[i]);
@@ -162,8 +168,13 @@ function meetTriangle(
 }
 
 function cross(corners: Float64Array, a: number, b: number, c: number, out: Float64Array): void {
-  const [ux, uy, uz] = [0, 1, 2].map((k) => corners[3 * b + k] - corners[3 * a + k]);
-  const [vx, vy, vz] = [0, 1, 2].map((k) => corners[3 * c + k] - corners[3 * a + k]);
+  const [at, to, by] = [3 * a, 3 * b, 3 * c];
+  const ux = corners[to] - corners[at];
+  const uy = corners[to + 1] - corners[at + 1];
+  const uz = corners[to + 2] - corners[at + 2];
+  const vx = corners[by] - corners[at];
+  const vy = corners[by + 1] - corners[at + 1];
+  const vz = corners[by + 2] - corners[at + 2];
   out[0] = uy * vz - uz * vy;
   out[1] = uz * vx - ux * vz;
   out[2] = ux * vy - uy * vx;
@@ -173,7 +184,7 @@ const CROSSED = new Float64Array(3);
 
 function twiceArea(corners: Float64Array, a: number, b: number, c: number): number {
   cross(corners, a, b, c, CROSSED);
-  return Math.hypot(CROSSED[0], CROSSED[1], CROSSED[2]);
+  return Math.sqrt(CROSSED[0] * CROSSED[0] + CROSSED[1] * CROSSED[1] + CROSSED[2] * CROSSED[2]);
 }
 
 function cornerAt(corners: Float64Array, corner: number): [number, number, number] {
