@@ -44,6 +44,7 @@
     const later = setTimeout(() => {
       void import('$lib/parameters/StatePanel.svelte');
       void import('$lib/operations/OperationPanel.svelte');
+      void import('$lib/surface/SurfacePart.svelte');
       void import('$lib/shell/HistoryPanel.svelte');
       void import('$lib/states/StateBand.svelte');
       void import('$lib/shell/KeySheet.svelte');

@@ -4,10 +4,6 @@
   import { useDesk } from '$lib/desk/context.ts';
   import { KEYMAP, keysText } from '$lib/keymap.ts';
   import { ui } from '$lib/desk/ui.svelte.ts';
-  import AperturePart from './AperturePart.svelte';
-  import MediumPart from './MediumPart.svelte';
-  import PlacePart from './PlacePart.svelte';
-  import ShapePart from './ShapePart.svelte';
 
   interface Props {
     /** Semi-apertures in mm by surface id, automatic ones included. */
@@ -49,14 +45,10 @@
     <div class="body">
       {#if !lens || !surface}
         <p class="none">Choose a surface in the prescription or the drawing.</p>
-      {:else if part === 'shape'}
-        <ShapePart {lens} {surface} {title} />
-      {:else if part === 'aperture'}
-        <AperturePart {lens} {surface} {title} semi={semis.get(surface.id)?.semi ?? 5} />
-      {:else if part === 'medium'}
-        <MediumPart {lens} {surface} {title} />
       {:else}
-        <PlacePart {lens} {surface} {title} />
+        {#await import('./SurfacePart.svelte') then { default: SurfacePart }}
+          <SurfacePart {part} {lens} {surface} {title} semi={semis.get(surface.id)?.semi ?? 5} />
+        {/await}
       {/if}
     </div>
   {/if}

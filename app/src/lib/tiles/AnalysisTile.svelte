@@ -1,3 +1,12 @@
+<script lang="ts" module>
+  import type MapPanels from './MapPanels.svelte';
+  import type PicturePanels from './PicturePanels.svelte';
+
+  // What draws maps and pictures comes when the first of them is shown: most tiles have none.
+  let Maps = $state.raw<typeof MapPanels | null>(null);
+  let Pictures = $state.raw<typeof PicturePanels | null>(null);
+</script>
+
 <script lang="ts">
   import {
     analysisSettings,
@@ -14,7 +23,6 @@
   import Chart from './Chart.svelte';
   import DotPanels from './DotPanels.svelte';
   import ExportMenu from './ExportMenu.svelte';
-  import MapPanels from './MapPanels.svelte';
   import {
     areDots,
     earlierOf,
@@ -27,7 +35,6 @@
   } from './panel-option.ts';
   import { panelStyle } from './panel-style.ts';
   import PanelTable from './PanelTable.svelte';
-  import PicturePanels from './PicturePanels.svelte';
   import SettingField from '$lib/components/SettingField.svelte';
   import Tile from './Tile.svelte';
   import { greyWords } from './underneath.ts';
@@ -96,6 +103,13 @@
       ...(before ? [laid ? greyWords(desk.reference?.label) : 'the reference has other units and is not shown'] : []),
     ].join(' · '),
   );
+  $effect(() => {
+    if (maps.length > 0 && !Maps) void import('./MapPanels.svelte').then((part) => (Maps = part.default));
+    if (pictures.length > 0 && !Pictures)
+      void import('./PicturePanels.svelte').then((part) => (Pictures = part.default));
+  });
+  /** Whether what draws the answer is still to come. */
+  const awaited = $derived((maps.length > 0 && !Maps) || (pictures.length > 0 && !Pictures));
   let table = $state(false);
   /** Whether tables are shown. */
   const listed = $derived(tables.length > 0 && (table || charts.length + maps.length === 0));
@@ -133,7 +147,7 @@
   title={analysis.title}
   {about}
   testid="{analysis.id}-tile"
-  carries={charted ? painted : query.revision}
+  carries={awaited ? -1 : charted ? painted : query.revision}
   computing={query.pending}
 >
   {#snippet tools()}
@@ -182,10 +196,12 @@
               {labels}
             />
           {/each}
+        {:else if awaited}
+          <p class="wait">Drawing…</p>
         {:else if pictures.length > 0}
-          <PicturePanels bind:this={picture} panels={pictures} before={of(before, 'picture')} {labels} />
+          <Pictures bind:this={picture} panels={pictures} before={of(before, 'picture')} {labels} />
         {:else if maps.length > 0}
-          <MapPanels bind:this={map} panels={maps} before={of(before, 'map')} {labels} {compare} {heights} />
+          <Maps bind:this={map} panels={maps} before={of(before, 'map')} {labels} {compare} {heights} />
         {:else if dotted}
           <DotPanels
             bind:this={picture}

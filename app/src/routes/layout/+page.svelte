@@ -10,7 +10,6 @@
   import ExportMenu from '$lib/tiles/ExportMenu.svelte';
   import { fieldLegend } from '$lib/tiles/legends.ts';
   import { RAY_COUNTS } from '$lib/tiles/settings.ts';
-  import RayTile from '$lib/tiles/RayTile.svelte';
   import SwitchedPlace from '$lib/tiles/SwitchedPlace.svelte';
   import { numberTitle, readable } from '$lib/desk/number-state.ts';
   import HalfTabs from '$lib/scene/HalfTabs.svelte';
@@ -196,7 +195,9 @@
         {#if ui.secondTile === 'fans'}
           <AnalysisTile kind="ray_fans" settings={fans} onsettings={(settings) => (fans = settings)} />
         {:else if ui.secondTile === 'ray'}
-          <RayTile settings={ui.inspected} onsettings={(settings) => (ui.inspected = settings)} />
+          {#await import('$lib/tiles/RayTile.svelte') then { default: RayTile }}
+            <RayTile settings={ui.inspected} onsettings={(settings) => (ui.inspected = settings)} />
+          {/await}
         {:else}
           <AnalysisTile kind="first_order" settings={{}} onsettings={() => {}} />
         {/if}

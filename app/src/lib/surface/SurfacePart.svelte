@@ -1,0 +1,27 @@
+<script lang="ts">
+  import type { Lens, Surface } from '@ulvex/core';
+  import AperturePart from './AperturePart.svelte';
+  import MediumPart from './MediumPart.svelte';
+  import PlacePart from './PlacePart.svelte';
+  import ShapePart from './ShapePart.svelte';
+
+  interface Props {
+    part: 'shape' | 'aperture' | 'place' | 'medium';
+    lens: Lens;
+    surface: Surface;
+    title: string;
+    /** Semi-aperture as it is drawn, mm. */
+    semi: number;
+  }
+  let { part, lens, surface, title, semi }: Props = $props();
+</script>
+
+{#if part === 'shape'}
+  <ShapePart {lens} {surface} {title} />
+{:else if part === 'aperture'}
+  <AperturePart {lens} {surface} {title} {semi} />
+{:else if part === 'medium'}
+  <MediumPart {lens} {surface} {title} />
+{:else}
+  <PlacePart {lens} {surface} {title} />
+{/if}
