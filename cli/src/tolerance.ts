@@ -17,7 +17,7 @@ interface Ladder extends OneByOne {
  */
 export function tolerance({ project, tolerancing, watched }: Study, form: Form, streams: Streams): boolean {
   const { tolerances, compensators = [], steps = 5 } = tolerancing;
-  const work = oneByOne(project, tolerances, compensators, watched, steps);
+  const work = oneByOne({ project, tolerances, compensators, watched }, steps);
   let step = work.next();
   while (!step.done) step = work.next();
   if (!step.value.ok) {

@@ -83,7 +83,9 @@ describe('the server for other programs', () => {
       await post('measures', JSON.stringify({ project: endless, measures: [{ ...WORST, settings }] })),
     );
     expect(late).to.deep.equal([422, 'This takes longer than 2 s. Ask for less at once.']);
-    const after = await post('measures', JSON.stringify({ project, measures: [WORST] }));
+    // A number that takes no time: on a busy machine a large one could be refused, too.
+    const light = { measure: 'effective_focal_length', lens: 'tide', settings: {} };
+    const after = await post('measures', JSON.stringify({ project, measures: [light] }));
     expect(after.status).to.equal(200);
   });
 
@@ -123,7 +125,7 @@ describe('the server for other programs', () => {
     for (const [, lines] of done) expect(lines.trim().split('\n').at(-1)).to.equal('{"finished":true,"points":30}');
     for (const [status, said] of answers) {
       expect([200, 429, 503]).to.include(status);
-      if (status !== 200) expect((JSON.parse(said) as { error: string }).error).to.match(/Try again soon/);
+      if (status !== 200) expect((JSON.parse(said) as { error: string }).error).to.match(/try again soon/i);
     }
     expect(new Set(health)).to.deep.equal(new Set([200]));
     expect(received).to.match(/^HTTP\/1\.1 503/);

@@ -31,6 +31,14 @@ export interface TypicalProperties {
 export const FAMILY_PROPERTIES = ['expansion', 'cost', 'climate', 'stain', 'thermal', 'transmittance'] as const;
 export type FamilyProperty = (typeof FAMILY_PROPERTIES)[number];
 
+/** In what one melt of a glass differs from the catalogue. */
+export interface Melt {
+  /** Change of the index at every wavelength. */
+  readonly index?: number;
+  /** By which share its differences from the index at the d line are larger: −0.01 for an Abbe number that is about 1 % higher. */
+  readonly dispersion?: number;
+}
+
 /** What a medium is made of; projects embed the records that they use. */
 export interface Material {
   readonly id: string;
@@ -46,6 +54,7 @@ export interface Material {
   /** Temperature of the index data, °C; 20 when left out. */
   readonly temperature?: number;
   readonly thermal?: Thermal;
+  readonly melt?: Melt;
   readonly transmittance?: InternalTransmittance;
   readonly typical?: TypicalProperties;
   /** Which of its properties are not its own, but typical of its family. */
@@ -85,6 +94,14 @@ export function inRange(material: Material, nm: number): boolean {
   return nm >= material.range[0] && nm <= material.range[1];
 }
 
+/** Index by the record, and by what its melt differs from it. */
+function meltIndex({ dispersion, melt }: Material, nm: number): number {
+  const index = refractiveIndex(dispersion, nm);
+  if (!melt) return index;
+  const spread = melt.dispersion ? melt.dispersion * (index - refractiveIndex(dispersion, LINES.d)) : 0;
+  return index + (melt.index ?? 0) + spread;
+}
+
 /**
  * Index of a material in its surroundings, in the one system that lenses are traced in: against air of 20 °C and 101325 Pa, in which
  * wavelengths are given too. In such air it is the index of the record; elsewhere the absolute index is formed, changed by the
@@ -95,9 +112,9 @@ export function inRange(material: Material, nm: number): boolean {
  * @param nm - wavelength in nm
  */
 export function indexIn(material: Material, nm: number, at: Surroundings = STANDARD): number {
-  const { dispersion, against = 'air', thermal, temperature: known = STANDARD.temperature } = material;
+  const { against = 'air', thermal, temperature: known = STANDARD.temperature } = material;
   const standard = at.temperature === STANDARD.temperature && at.pressure === STANDARD.pressure;
-  const index = refractiveIndex(dispersion, nm);
+  const index = meltIndex(material, nm);
   if (material.id === AIR.id) return standard ? 1 : airIndex(nm, at) / airIndex(nm);
   const rise = thermal ? at.temperature - known : 0;
   if (rise === 0) return against === 'air' ? index : index / airIndex(nm);

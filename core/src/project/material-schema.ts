@@ -74,6 +74,10 @@ export const materialSchema = object({
           }),
         }),
   ),
+  melt: optional({
+    index: finite().min(-0.1, 'must be −0.1 to 0.1').max(0.1, 'must be −0.1 to 0.1'),
+    dispersion: finite().min(-0.5, 'must be −0.5 to 0.5').max(0.5, 'must be −0.5 to 0.5'),
+  }),
   transmittance: yup.lazy((value: unknown) =>
     value === undefined
       ? yup.mixed().optional()

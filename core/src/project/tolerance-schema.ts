@@ -39,20 +39,25 @@ const base = () => ({
   distribution,
   off: yup.boolean().strict().oneOf([true], 'must be true').optional(),
 });
+const oneOf = (words: readonly string[]) =>
+  yup
+    .string()
+    .strict()
+    .required('is missing')
+    .oneOf(words, `must be one of ${words.join(', ')}`);
 const address = () => text(LIMITS.name).required('is missing');
 
 const tolerance = byKind({
   number: object({ ...base(), address: address() }),
   share: object({ ...base(), address: address() }),
+  fringes: object({ ...base(), address: address() }),
+  wedge: object({ ...base(), lens: id(), surface: id(), across: oneOf(['x', 'y']) }),
+  melt: object({ ...base(), material: id(), quantity: oneOf(['index', 'abbe']) }),
   element: object({
     ...base(),
     lens: id(),
     surface: id(),
-    motion: yup
-      .string()
-      .strict()
-      .required('is missing')
-      .oneOf(MOTIONS, `must be one of ${MOTIONS.join(', ')}`),
+    motion: oneOf(MOTIONS),
   }),
 });
 
@@ -60,11 +65,7 @@ const compensator = byKind({
   refocus: object({
     id: id(),
     lens: id(),
-    criterion: yup
-      .string()
-      .strict()
-      .required('is missing')
-      .oneOf(['centroid', 'chief', 'paraxial'], 'must be "centroid", "chief" or "paraxial"'),
+    criterion: oneOf(['centroid', 'chief', 'paraxial']),
   }),
 });
 

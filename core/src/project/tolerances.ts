@@ -11,6 +11,15 @@ export type ToleranceTarget =
   | { readonly kind: 'number'; readonly address: string }
   /** A parameter, in percent of its value: a radius. */
   | { readonly kind: 'share'; readonly address: string }
+  /** A radius, in fringes against a test plate over the semi-aperture of its surface, at 546.07 nm; positive for more sag. */
+  | { readonly kind: 'fringes'; readonly address: string }
+  /**
+   * A surface that is tilted in its element: the difference of the thickness between opposite ends of its aperture, mm. Positive if the
+   * end at +x or +y goes to +z.
+   */
+  | { readonly kind: 'wedge'; readonly lens: string; readonly surface: string; readonly across: 'x' | 'y' }
+  /** A glass, every element of it alike: the index at all wavelengths, or the Abbe number in percent of it. */
+  | { readonly kind: 'melt'; readonly material: string; readonly quantity: 'index' | 'abbe' }
   /** The element after a surface, cemented neighbours included, as a whole: in mm, or in degrees about the vertex of its first surface. */
   | { readonly kind: 'element'; readonly lens: string; readonly surface: string; readonly motion: Motion };
 

@@ -46,7 +46,18 @@ export function toleranceFindings(
   return found;
 }
 
+/** The same for two tolerances of one thing. */
 function keyOf(tolerance: Tolerance): string {
-  if (tolerance.kind !== 'element') return `${tolerance.kind} ${tolerance.address}`;
-  return `${tolerance.lens}.${tolerance.surface} ${tolerance.motion}`;
+  switch (tolerance.kind) {
+    case 'element':
+      return `element ${tolerance.lens}.${tolerance.surface} ${tolerance.motion}`;
+    case 'wedge':
+      return `wedge ${tolerance.lens}.${tolerance.surface} ${tolerance.across}`;
+    case 'melt':
+      return `melt ${tolerance.material} ${tolerance.quantity}`;
+    case 'number':
+      return `number ${tolerance.address}`;
+    default: // one radius, in percent or in fringes
+      return `radius ${tolerance.address}`;
+  }
 }

@@ -3,7 +3,8 @@ import { responseMoments } from '../math/quadratic-response.ts';
 import { quickProject, type Quick } from '../project/fixtures.ts';
 import type { Compensator, Tolerance } from '../project/tolerances.ts';
 import { joint, type Joint } from './joint.ts';
-import { makeTrials, summaryOf } from './monte-carlo.ts';
+import { summaryOf } from './lot-summary.ts';
+import { makeTrials } from './monte-carlo.ts';
 import type { Watched } from './one-by-one.ts';
 
 const at = (path: string) => `lenses.lens.surfaces.${path}`;

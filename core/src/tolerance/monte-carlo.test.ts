@@ -1,7 +1,8 @@
 import { expect } from 'chai';
 import { quickProject, type Quick } from '../project/fixtures.ts';
 import type { Compensator, Tolerance } from '../project/tolerances.ts';
-import { keeps, LotDraws, makeTrials, summaryOf, type Lot, type LotTrial } from './monte-carlo.ts';
+import { keeps, summaryOf, type LotTrial } from './lot-summary.ts';
+import { LotDraws, makeTrials, type Lot } from './monte-carlo.ts';
 import { oneByOne, type Watched } from './one-by-one.ts';
 
 const at = (path: string) => `lenses.lens.surfaces.${path}`;
@@ -83,7 +84,7 @@ describe('lots made at random', () => {
       trials.map(({ values }) => values[0]),
       {},
     )!;
-    const work = oneByOne(LOT.project, TOLERANCES, FOCUS, WATCHED);
+    const work = oneByOne(LOT);
     let step = work.next();
     while (!step.done) step = work.next();
     if (!step.value.ok) throw new Error(step.value.reason);

@@ -2,6 +2,7 @@ import { expect } from 'chai';
 import { quickProject, type Quick } from '../project/fixtures.ts';
 import type { Lens, Project } from '../project/model.ts';
 import type { Tolerance } from '../project/tolerances.ts';
+import { influencesOf } from './influence.ts';
 import { oneByOne, tryOut, type OneByOne, type Watched } from './one-by-one.ts';
 
 const AXIS: Partial<Lens> = { fields: { kind: 'angle', points: [{ id: 'axis', x: 0, y: 0, weight: 1 }] } };
@@ -20,7 +21,7 @@ function studied(
   refocused = false,
 ): OneByOne {
   const compensators = refocused ? [{ id: 'c', kind: 'refocus', lens: 'lens', criterion: 'centroid' } as const] : [];
-  const steps = oneByOne(project, tolerances, compensators, watched);
+  const steps = oneByOne({ project, tolerances, compensators, watched });
   const shares: number[] = [];
   for (;;) {
     const step = steps.next();
@@ -117,6 +118,25 @@ describe('tolerances one by one', () => {
     expect(onesided.at).to.deep.equal([0, 0.5, 1]);
   });
 
+  it('new limits and distributions follow from the curves, and say when they leave them', () => {
+    const { influences } = studied(quickProject(SINGLET, AXIS), [radius], [focal]);
+    const again = (change: Partial<Tolerance>) => {
+      const found = influencesOf([{ ...radius, ...change } as Tolerance], [{ tolerance: 'r', curves: influences[0] }]);
+      if (!found.ok) throw new Error(found.reason);
+      return found.value[0][0];
+    };
+    const half = again({ lower: -0.5, upper: 0.5 });
+    expect(half.deviation).to.be.closeTo(0.5 / Math.sqrt(3), 1e-10);
+    expect(half.ends[1]).to.equal(influences[0][0].values[3]); // as it was tried
+    expect(half.extrapolated).to.equal(false);
+    const wide = again({ lower: -0.3, upper: 2, distribution: { kind: 'ends' } });
+    expect(wide.ends[0]).to.be.closeTo(99.7, 1e-9);
+    expect(wide.ends[1]).to.be.closeTo(102, 1e-9);
+    expect(wide.shift).to.be.closeTo(0.85, 1e-9);
+    expect(wide.extrapolated).to.equal(true);
+    expect(influencesOf([{ ...radius, lower: 1 }], [{ tolerance: 'r', curves: influences[0] }]).ok).to.equal(false);
+  });
+
   it('says why a trial has no value, once for each tolerance, and goes on with the others', () => {
     const deep: Tolerance = { id: 'deep', kind: 'number', address: at('s1.radius'), lower: -48, upper: 0 };
     const { failures, influences } = studied(quickProject(SINGLET, AXIS), [deep, radius], [spot]);
@@ -127,7 +147,12 @@ describe('tolerances one by one', () => {
   });
 
   it('refuses limits of the wrong sign before anything is traced', () => {
-    const steps = oneByOne(quickProject(SINGLET, AXIS), [{ ...radius, lower: 0.5 }], [], [focal]).next();
+    const steps = oneByOne({
+      project: quickProject(SINGLET, AXIS),
+      tolerances: [{ ...radius, lower: 0.5 }],
+      compensators: [],
+      watched: [focal],
+    }).next();
     expect(steps.done).to.equal(true);
     expect(steps.value).to.deep.include({ ok: false, where: 'r' });
   });

@@ -4,7 +4,8 @@ import { evaluateMeasure } from '../measures/registry.ts';
 import { quickProject, type Quick } from '../project/fixtures.ts';
 import type { Lens, Project, Surface } from '../project/model.ts';
 import { MOTIONS, type Motion, type ToleranceTarget } from '../project/tolerances.ts';
-import { perturbed, toleranceTitle, toleranceUnit } from '../tolerances/perturb.ts';
+import { perturbed } from '../tolerances/perturb.ts';
+import { toleranceTitle, toleranceUnit } from '../tolerances/titles.ts';
 
 const FIELD: Partial<Lens> = { fields: { kind: 'angle', points: [{ id: 'edge', x: 1, y: 3, weight: 1 }] } };
 /** A stop, a cemented pair and a singlet; the image is near the focus. */
@@ -126,6 +127,68 @@ describe('what is not made exactly', () => {
     expect(s2.after!.thickness).to.be.closeTo(4.8, 1e-15);
   });
 
+  it('a radius in fringes changes the sag at the rim by half a wavelength each, also of a flat', () => {
+    const green = 546.074e-6;
+    const lens = quickProject([
+      { t: 1, semi: 5 },
+      { r: 40, t: 4, n: 1.5, semi: 6 },
+      { t: 50, semi: 5 },
+    ]);
+    const sag = (radius: number, y: number) => y ** 2 / radius / (1 + Math.sqrt(1 - (y / radius) ** 2));
+    const radiusOf = (surface: string, by: number) => {
+      const of: ToleranceTarget = { kind: 'fringes', address: `lenses.lens.surfaces.${surface}.radius` };
+      const index = Number(surface.slice(1)) - 1;
+      return (made(lens, [of, by]).lenses[0].surfaces[index].shape as { radius: number }).radius;
+    };
+    for (const by of [-3, -0.5, 2, 10])
+      expect(sag(radiusOf('s2', by), 6) - sag(40, 6), `${by} fringes`).to.be.closeTo((by * green) / 2, 1e-14);
+    expect(radiusOf('s2', 0)).to.be.closeTo(40, 1e-11);
+    // r ≈ y²/(2 s) for a flat.
+    expect(radiusOf('s3', 4)).to.be.closeTo(25 / (4 * green), 1e-2);
+    expect(radiusOf('s3', -4)).to.be.closeTo(-25 / (4 * green), 1e-2);
+  });
+
+  it('a wedge in mm is the tilt that lifts one end of the aperture over the other', () => {
+    const lens = quickProject(GLASSES.map((surface) => ({ ...surface, semi: 12 })));
+    const lensAs = { ...lens, lenses: [{ ...lens.lenses[0], ...FIELD }] };
+    const angle = (Math.atan(0.05 / 24) * 180) / Math.PI;
+    const wedge = (across: 'x' | 'y'): ToleranceTarget => ({ kind: 'wedge', lens: 'lens', surface: 's3', across });
+    expectSameRays(made(lensAs, [wedge('y'), 0.05]), made(lensAs, [number('s3.tx'), angle]));
+    expectSameRays(made(lensAs, [wedge('x'), 0.05]), made(lensAs, [number('s3.ty'), -angle]));
+  });
+
+  it('the glass of a melt: the focal length by the index, the colour by the Abbe number', () => {
+    const [lens] = lensOf([{ t: 1e-6 }, { r: 100, t: 1e-6, n: 1.5 }, { r: -100, t: 100 }]).lenses;
+    const glass = { kind: 'model', nd: 1.5168, vd: 64.17 } as const;
+    const [air] = lensOf().materials;
+    const crown = { id: 'crown', label: 'crown', family: 'crown', dispersion: glass, range: [400, 700] as const };
+    const surfaces = lens.surfaces.map((one) =>
+      one.after && one.after.material !== 'air' ? { ...one, after: { ...one.after, material: 'crown' } } : one,
+    );
+    const thin: Project = { ...lensOf(), materials: [air, crown], lenses: [{ ...lens, surfaces }] };
+    const focal = (project: Project, nm = 587.5618) => {
+      const wavelengths = [{ id: 'only', nm, weight: 1 }];
+      const inOne = { ...project, lenses: project.lenses.map((one) => ({ ...one, wavelengths, primary: 'only' })) };
+      const found = evaluateMeasure(new Evaluation(inOne), {
+        measure: 'effective_focal_length',
+        lens: 'lens',
+        settings: {},
+      });
+      if (!found.ok) throw new Error(found.reason);
+      return found.value.value;
+    };
+    const melt = (quantity: 'index' | 'abbe'): ToleranceTarget => ({ kind: 'melt', material: 'crown', quantity });
+    const f = focal(thin);
+    expect(focal(made(thin, [melt('index'), 0.001]))).to.be.closeTo((f * 0.5168) / 0.5178, 1e-5);
+    // The powers of a thin lens at F and C differ by φ/V: departures of both kinds act side by side.
+    const abbe = (project: Project) =>
+      1 / focal(project) / (1 / focal(project, 486.1327) - 1 / focal(project, 656.2725));
+    expect(abbe(made(thin, [melt('abbe'), 2])) / abbe(thin)).to.be.closeTo(1.02, 1e-6);
+    expect(focal(made(thin, [melt('abbe'), 2]))).to.be.closeTo(f, 1e-9);
+    const both = made(thin, [melt('abbe'), 2], [melt('index'), 0.001]);
+    expect(abbe(both) / abbe(thin)).to.be.closeTo((1.02 * 0.5178) / 0.5168, 1e-6);
+  });
+
   it('is refused where it cannot be, with what and where', () => {
     const reason = (project: Project, of: ToleranceTarget, by = 1) => {
       const found = perturbed(project, [{ of, by }]);
@@ -135,6 +198,11 @@ describe('what is not made exactly', () => {
     expect(reason(lensOf(), number('s1.radius'))).to.match(/infinite/);
     expect(reason(lensOf(), element('s9', 'shift_x'))).to.match(/no surface “s9”/);
     expect(reason(lensOf(), element('s1', 'shift_x'))).to.match(/bounds no element/);
+    expect(reason(lensOf(), { kind: 'melt', material: 'lead', quantity: 'index' })).to.match(/no glass “lead”/);
+    expect(reason(lensOf(), { kind: 'wedge', lens: 'lens', surface: 's9', across: 'x' })).to.match(/s9/);
+    const fringes = (path: string): ToleranceTarget => ({ kind: 'fringes', address: `lenses.lens.surfaces.${path}` });
+    expect(reason(lensOf(), fringes('s2.thickness'))).to.match(/only a radius/);
+    expect(reason(lensOf(), fringes('s9.radius'))).to.match(/s9/);
     const carried = reframed(lensOf(), { s5: { frame: { tx: 1, axis: 'carry' } } });
     expect(reason(carried, element('s5', 'tilt_x'))).to.match(/axis follows/);
   });

@@ -5,8 +5,10 @@ import { surfaceTitle } from '../project/lens-edits.ts';
 import { elementSurfaces } from '../project/lens-rows.ts';
 import type { Lens, Project, Surface } from '../project/model.ts';
 import { findParameter, setParameter } from '../project/parameters.ts';
-import type { Motion, Tolerance, ToleranceTarget } from '../project/tolerances.ts';
+import type { Motion, ToleranceTarget } from '../project/tolerances.ts';
+import { Evaluation } from '../imaging/evaluation/evaluation.ts';
 import { placeSurfaces } from '../sequence/placement.ts';
+import { surfaceAt, titleAt } from './titles.ts';
 
 /** By how much something departs from the design, in the unit of its tolerance. */
 export interface Departure {
@@ -14,56 +16,26 @@ export interface Departure {
   readonly by: number;
 }
 
-/** The unit of a departure. Fails where there is no such parameter. */
-export function toleranceUnit(project: Project, target: ToleranceTarget): Outcome<string> {
-  if (target.kind === 'share') return success('%');
-  if (target.kind === 'element') return success(target.motion.startsWith('tilt') ? '°' : 'mm');
-  const found = findParameter(project, target.address);
-  return found.ok ? success(found.value.spec.unit ?? '') : found;
-}
-
-/** What a tolerance is called: its name, or what it is about. */
-export function toleranceTitle(project: Project, tolerance: Tolerance): string {
-  if (tolerance.name) return tolerance.name;
-  if (tolerance.kind === 'element') {
-    const lens = project.lenses.find(({ id }) => id === tolerance.lens);
-    const surface = lens?.surfaces.find(({ id }) => id === tolerance.surface);
-    return `${surface?.after?.name ?? tolerance.surface} ${tolerance.motion.replace('_', ' ')}`;
-  }
-  const found = findParameter(project, tolerance.address);
-  if (!found.ok) return tolerance.address;
-  const word = found.value.spec.title.toLowerCase();
-  const [, of, , id] = tolerance.address.split('.');
-  const lens = project.lenses.find((one) => one.id === of);
-  const index = lens?.surfaces.findIndex((one) => one.id === id) ?? -1;
-  return `${lens && index >= 0 ? surfaceTitle(lens, index) : id} ${word}`;
-}
-
 /**
- * A project as it is made: every departure added to the design, numbers first, then motions of whole elements, in the order in which they are given.
- * Links and conditions are not followed: what is made does not know of them.
+ * A project as it is made: every departure added to the design, numbers first, then glasses, then motions of whole elements, in the order in which
+ * they are given. Links and conditions are not followed: what is made does not know of them.
  *
  * Fails where something is not there, a number cannot have the value, or an element cannot move alone because the axis follows one of its
  * surfaces.
  */
 export function perturbed(project: Project, departures: readonly Departure[]): Outcome<Project> {
-  const numbers = new Map<string, number>();
-  for (const { of: target, by } of departures) {
-    if (target.kind === 'element') continue;
-    const found = findParameter(project, target.address);
-    if (!found.ok) return found;
-    const { value } = found.value;
-    const change = target.kind === 'share' ? (value * by) / 100 : by;
-    if (!Number.isFinite(value)) return failure(`${target.address} is infinite: it has no departure.`, target.address);
-    numbers.set(target.address, (numbers.get(target.address) ?? value) + change);
-  }
   const edits: Edit[] = [];
-  for (const [address, value] of numbers) {
+  const numbers = numbersAsMade(project, departures);
+  if (!numbers.ok) return numbers;
+  for (const [address, value] of numbers.value) {
     const found = findParameter(project, address);
     const edit = found.ok ? setParameter(found.value, value) : found;
     if (!edit.ok) return failure(`${address}: ${edit.reason}`, address);
     edits.push(edit.value);
   }
+  const melts = meltEdits(project, departures);
+  if (!melts.ok) return melts;
+  edits.push(...melts.value);
   let made = edits.length > 0 ? applyEdits(project, edits).project : project;
   for (const { of: target, by } of departures) {
     if (target.kind !== 'element' || by === 0) continue;
@@ -72,6 +44,103 @@ export function perturbed(project: Project, departures: readonly Departure[]): O
     made = applyEdits(made, moved.value).project;
   }
   return success(made);
+}
+
+/** What every parameter with a departure becomes, by address. */
+function numbersAsMade(project: Project, departures: readonly Departure[]): Outcome<Map<string, number>> {
+  const numbers = new Map<string, number>();
+  for (const { of: target, by } of departures) {
+    if (target.kind === 'element' || target.kind === 'melt') continue;
+    const address = target.kind === 'wedge' ? tiltAddress(target) : target.address;
+    const found = findParameter(project, address);
+    if (!found.ok) return found;
+    const { value } = found.value;
+    const next = numberAsMade(project, target, by, value, numbers.get(address) ?? value);
+    if (!next.ok) return next;
+    numbers.set(address, next.value);
+  }
+  return success(numbers);
+}
+
+/** A number of which `made` has come of the design so far, with one more departure. */
+function numberAsMade(
+  project: Project,
+  target: Exclude<ToleranceTarget, { kind: 'element' | 'melt' }>,
+  by: number,
+  design: number,
+  made: number,
+): Outcome<number> {
+  if (target.kind === 'wedge') {
+    const semi = semiOf(project, target.lens, target.surface);
+    if (!semi.ok) return semi;
+    const tilt = (Math.atan(by / (2 * semi.value)) * 180) / Math.PI;
+    return success(made + (target.across === 'y' ? tilt : -tilt));
+  }
+  if (target.kind === 'fringes') {
+    const [, lens, , surface, , key] = [...target.address.split('.'), ''];
+    if (!target.address.endsWith('.radius') || key !== '')
+      return failure(`${target.address} is no radius: only a radius is tested in fringes.`, target.address);
+    const semi = semiOf(project, lens, surface);
+    return semi.ok ? radiusWithFringes(made, by, semi.value, target.address) : semi;
+  }
+  if (!Number.isFinite(design)) return failure(`${target.address} is infinite: it has no departure.`, target.address);
+  return success(made + (target.kind === 'share' ? (design * by) / 100 : by));
+}
+
+/** Wavelength at which surfaces are tested against plates, mm: the green line of mercury (ISO 10110-5). */
+const TEST_WAVELENGTH = 546.074e-6;
+
+/** The radius whose sag at the semi-aperture is larger by so many fringes, half a wavelength each. */
+function radiusWithFringes(radius: number, fringes: number, semi: number, address: string): Outcome<number> {
+  const curvature = 1 / radius;
+  const cosine = 1 - (curvature * semi) ** 2;
+  if (cosine < 0) return failure(`${address}: the sphere does not reach the semi-aperture.`, address);
+  const sag = (curvature * semi ** 2) / (1 + Math.sqrt(cosine)) + (fringes * TEST_WAVELENGTH) / 2;
+  return success(sag === 0 ? Infinity : (sag ** 2 + semi ** 2) / (2 * sag));
+}
+
+const tiltAddress = ({ lens, surface, across }: Extract<ToleranceTarget, { kind: 'wedge' }>) =>
+  `lenses.${lens}.surfaces.${surface}.${across === 'y' ? 'tx' : 'ty'}`;
+
+/** Semi-apertures of designs: every trial of one asks for the same. */
+const SEMIS = new WeakMap<Project, Map<string, Outcome<number>>>();
+
+/** Semi-aperture of a surface in the design, mm. Fails if its lens cannot be traced. */
+function semiOf(project: Project, lensId: string, surfaceId: string): Outcome<number> {
+  const known = SEMIS.get(project) ?? new Map<string, Outcome<number>>();
+  SEMIS.set(project, known);
+  const key = `${lensId}.${surfaceId}`;
+  const before = known.get(key);
+  if (before) return before;
+  const found = surfaceAt(project, lensId, surfaceId);
+  const lens = found && new Evaluation(project).lens(lensId);
+  const semi = !lens
+    ? failure(`There is no surface “${surfaceId}”.`, surfaceId)
+    : !lens.ok
+      ? lens
+      : success(lens.value.extents()[found.index].semi);
+  const usable =
+    semi.ok && !(semi.value > 0) ? failure(`${titleAt(project, lensId, surfaceId)} has no aperture.`, surfaceId) : semi;
+  known.set(key, usable);
+  return usable;
+}
+
+/** Edits of the glasses with departures. */
+function meltEdits(project: Project, departures: readonly Departure[]): Outcome<Edit[]> {
+  const melts = new Map<string, { index: number; dispersion: number }>();
+  for (const { of: target, by } of departures) {
+    if (target.kind !== 'melt') continue;
+    const material = project.materials.find(({ id }) => id === target.material);
+    if (!material) return failure(`The project has no glass “${target.material}”.`, target.material);
+    const { index = 0, dispersion = 0 } = melts.get(material.id) ?? material.melt ?? {};
+    melts.set(
+      material.id,
+      target.quantity === 'index'
+        ? { index: index + by, dispersion }
+        : { index, dispersion: (1 + dispersion) / (1 + by / 100) - 1 },
+    );
+  }
+  return success([...melts].map(([id, value]): Edit => ({ kind: 'set', path: `materials.${id}.melt`, value })));
 }
 
 /** A motion about the vertex of the first surface. */

@@ -44,6 +44,7 @@ import { BATCH, chunksOf, noTally, tracerOf } from '../scene/run.ts';
 import type { Tally } from '../scene/tally.ts';
 import { readBackup } from './backup.ts';
 import { readMeasuresRequest, readScanRequest } from './requests.ts';
+import { TOLERANCE_JOBS } from './tolerance-jobs.ts';
 import { columnsPart, SharedColumns, type ColumnsInput } from './shared-columns.ts';
 import { answerSteps, type Answer, type Query } from './queries.ts';
 
@@ -236,6 +237,8 @@ const GATHER = 15;
  * the caller. All queries of one version share one evaluation.
  */
 export const JOBS = {
+  ...TOLERANCE_JOBS,
+
   async evaluate(input: EvaluateInput, context: JobContext<EvaluatePart>): Promise<void> {
     let gathered: EvaluatePart[number][] = [];
     await drive(

@@ -1,0 +1,63 @@
+import { success, type Outcome } from '../math/outcome.ts';
+import { surfaceTitle } from '../project/lens-edits.ts';
+import type { Project } from '../project/model.ts';
+import { findParameter } from '../project/parameters.ts';
+import type { Tolerance, ToleranceTarget } from '../project/tolerances.ts';
+
+/** The unit of a departure. Fails where there is no such parameter. */
+export function toleranceUnit(project: Project, target: ToleranceTarget): Outcome<string> {
+  switch (target.kind) {
+    case 'share':
+      return success('%');
+    case 'fringes':
+      return success('fringes');
+    case 'wedge':
+      return success('mm');
+    case 'melt':
+      return success(target.quantity === 'abbe' ? '%' : '');
+    case 'element':
+      return success(target.motion.startsWith('tilt') ? '°' : 'mm');
+    case 'number': {
+      const found = findParameter(project, target.address);
+      return found.ok ? success(found.value.spec.unit ?? '') : found;
+    }
+  }
+}
+
+/** What a tolerance is called: its name, or what it is about. */
+export function toleranceTitle(project: Project, tolerance: Tolerance): string {
+  if (tolerance.name) return tolerance.name;
+  switch (tolerance.kind) {
+    case 'element': {
+      const surface = surfaceAt(project, tolerance.lens, tolerance.surface)?.surface;
+      return `${surface?.after?.name ?? tolerance.surface} ${tolerance.motion.replace('_', ' ')}`;
+    }
+    case 'wedge':
+      return `${titleAt(project, tolerance.lens, tolerance.surface)} wedge ${tolerance.across}`;
+    case 'melt': {
+      const material = project.materials.find(({ id }) => id === tolerance.material);
+      const glass = material?.label ?? tolerance.material;
+      return `${glass} ${tolerance.quantity === 'index' ? 'index' : 'Abbe number'}`;
+    }
+    default: {
+      const found = findParameter(project, tolerance.address);
+      if (!found.ok) return tolerance.address;
+      const word = found.value.spec.title.toLowerCase();
+      const [, lens, , surface] = tolerance.address.split('.');
+      return `${titleAt(project, lens, surface)} ${word}`;
+    }
+  }
+}
+
+/** A surface with its lens and its place there; null where there is none. */
+export function surfaceAt(project: Project, lensId: string, surfaceId: string) {
+  const lens = project.lenses.find(({ id }) => id === lensId);
+  const index = lens?.surfaces.findIndex(({ id }) => id === surfaceId) ?? -1;
+  return lens && index >= 0 ? { lens, index, surface: lens.surfaces[index] } : null;
+}
+
+/** What a surface is called; its id where there is none. */
+export function titleAt(project: Project, lensId: string, surfaceId: string): string {
+  const found = surfaceAt(project, lensId, surfaceId);
+  return found ? surfaceTitle(found.lens, found.index) : surfaceId;
+}

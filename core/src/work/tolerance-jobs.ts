@@ -1,0 +1,44 @@
+import { drive } from '../compute/drive.ts';
+import type { JobContext } from '../compute/protocol.ts';
+import { failure, type Outcome } from '../math/outcome.ts';
+import type { Project } from '../project/model.ts';
+import { toleranceFindings, type ToleranceFinding } from '../tolerance/findings.ts';
+import type { Sampled } from '../tolerance/influence.ts';
+import type { LotTrial } from '../tolerance/lot-summary.ts';
+import { makeTrials, type Lot } from '../tolerance/monte-carlo.ts';
+import { sampleEach, type StudyInput } from '../tolerance/one-by-one.ts';
+
+/** A lot at random, or part of one: trials from one up to another that is left out. */
+export interface LotInput extends Lot {
+  readonly from: number;
+  readonly to: number;
+}
+
+/** The work of workers for the Tolerance room. */
+export const TOLERANCE_JOBS = {
+  /** What prevents a study, or does nothing; see `toleranceFindings`. */
+  toleranceFindings({ project }: { project: Project }): readonly ToleranceFinding[] {
+    return project.tolerancing ? toleranceFindings(project, project.tolerancing) : [];
+  },
+
+  /** Tolerances one by one; each is reported as it is done. Returns the values of the design. See `sampleEach`. */
+  async sampleEach(
+    { study, points }: { study: StudyInput; points: number },
+    context: JobContext<Sampled>,
+  ): Promise<Outcome<readonly Outcome<number>[]>> {
+    const found = await drive(sampleEach(study, points), context, { onStep: context.report });
+    return found ?? failure('It was cancelled.');
+  },
+
+  /** Trials of a lot, some reported at a time. See `makeTrials`. */
+  async makeTrials(lot: LotInput, context: JobContext<readonly LotTrial[]>): Promise<Outcome<null>> {
+    let made: LotTrial[] = [];
+    const flush = () => {
+      if (made.length > 0) context.report(made);
+      made = [];
+    };
+    const work = makeTrials(lot, lot.from, lot.to);
+    const end = await drive(work, context, { onStep: (trial) => void made.push(trial), flush });
+    return end ?? failure('It was cancelled.');
+  },
+} as const;
