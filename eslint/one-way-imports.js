@@ -38,7 +38,7 @@ const APP = [
   ['states', 'surface'],
   ['tiles'],
   ['scene', 'operations'],
-  ['study', 'prescription', 'shelf', 'improve'],
+  ['study', 'prescription', 'shelf', 'improve', 'tolerance'],
   ['requirements'],
   ['brief', 'ask'],
   ['shell'],

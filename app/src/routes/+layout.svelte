@@ -6,6 +6,7 @@
   import Rail from '$lib/shell/Rail.svelte';
   import RequirementStrip from '$lib/requirements/RequirementStrip.svelte';
   import FilePicker from '$lib/components/FilePicker.svelte';
+  import Button from '$lib/components/Button.svelte';
   import Trouble from '$lib/components/Trouble.svelte';
   import { provideDesk } from '$lib/desk/context.ts';
   import { Desk } from '$lib/desk/desk.svelte.ts';
@@ -190,6 +191,12 @@
     <RequirementStrip />
     {#if ui.statesOpen}{#await import('$lib/states/StateBand.svelte') then { default: StateBand }}<StateBand
         />{/await}{/if}
+    {#if desk.made}
+      <p class="made" role="status" data-testid="made">
+        <strong>{desk.made.title}, as made</strong> is shown in every room. Any change of the design leaves it.
+        <Button small onclick={() => desk.lookAtMade(null)}>Back to the design</Button>
+      </p>
+    {/if}
     <div class="floor">
       <Rail />
       <main>
@@ -229,6 +236,16 @@
 </div>
 
 <style>
+  .made {
+    display: flex;
+    gap: 12px;
+    align-items: baseline;
+    margin: 0;
+    padding: 3px 14px;
+    border-bottom: 1px solid var(--line);
+    background: var(--accent-ground);
+  }
+
   @media print {
     .window,
     .floor,

@@ -75,5 +75,22 @@ export const tolerancingSchema = optional({
   compensators: yup.lazy((value: unknown) =>
     value === undefined ? yup.mixed().optional() : list(compensator, LIMITS.lenses),
   ),
+  watch: yup.lazy((value: unknown) =>
+    value === undefined
+      ? yup.mixed().optional()
+      : yup
+          .array()
+          .strict()
+          .of(
+            object({
+              requirement: id(),
+              off: yup.boolean().strict().oneOf([true], 'must be true').optional(),
+              min: finite(),
+              max: finite(),
+            }),
+          )
+          .typeError('must be a list')
+          .max(LIMITS.surfaces, 'has too many entries'),
+  ),
   steps: finite().integer('must be a whole number').min(3, 'must be at least 3').max(101, 'must be at most 101'),
 });

@@ -46,10 +46,23 @@ export interface Compensator {
   readonly criterion: 'centroid' | 'chief' | 'paraxial';
 }
 
+/** How studies watch a requirement. */
+export interface WatchedAs {
+  /** Id of the requirement. */
+  readonly requirement: string;
+  /** It is excluded from studies. */
+  readonly off?: true;
+  /** What is allowed when made, in place of the limit of the design. */
+  readonly min?: number;
+  readonly max?: number;
+}
+
 /** What studies of tolerances work with. */
 export interface Tolerancing {
   readonly tolerances: readonly Tolerance[];
   readonly compensators?: readonly Compensator[];
   /** At how many departures each tolerance is looked at, one by one; 5 when left out. */
   readonly steps?: number;
+  /** Requirements that studies watch otherwise than the Brief says; they watch all others as they are. */
+  readonly watch?: readonly WatchedAs[];
 }

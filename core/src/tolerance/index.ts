@@ -1,5 +1,5 @@
 // A door of its own, for the terminal and what studies tolerances: what it evaluates comes when it is first needed.
-export { toleranceFindings } from './findings.ts';
+export { type ToleranceFinding, toleranceFindings } from './findings.ts';
 export { type Influence, influencesOf, type Sampled } from './influence.ts';
 export { keeps, type LotSummary, type LotTrial, summaryOf } from './lot-summary.ts';
 export { LotDraws, makeTrials } from './monte-carlo.ts';
@@ -7,3 +7,15 @@ export { type OneByOne, oneByOne, type StudyInput } from './one-by-one.ts';
 export { type WatchedRequirement, watchedRequirements } from './watched.ts';
 export { perturbed } from '../tolerances/perturb.ts';
 export { toleranceTitle, toleranceUnit } from '../tolerances/titles.ts';
+export {
+  addTolerance,
+  applyGrade,
+  changeTolerances,
+  readLimits,
+  removeTolerances,
+  setRefocus,
+  changeWatch,
+  type ToleranceChange,
+} from '../tolerances/edits.ts';
+export { GRADES } from '../tolerances/grades.ts';
+export { capability, yieldInterval } from '../math/capability.ts';

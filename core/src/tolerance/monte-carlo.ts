@@ -1,10 +1,11 @@
 import { success, type Outcome } from '../math/outcome.ts';
 import { RandomStream } from '../math/random.ts';
+import type { Project } from '../project/model.ts';
 import type { Tolerance } from '../project/tolerances.ts';
 import { drawnTolerances, type DrawnTolerance } from '../tolerances/drawn.ts';
 import type { Departure } from '../tolerances/perturb.ts';
 import type { LotTrial } from './lot-summary.ts';
-import { tryOut, valueOf, type StudyInput, type Trial } from './one-by-one.ts';
+import { madeAndSet, tryOut, valueOf, type StudyInput, type Trial } from './one-by-one.ts';
 
 /** What is made at random. */
 export interface Lot extends StudyInput {
@@ -39,14 +40,18 @@ export class LotDraws {
 
 /**
  * Makes and evaluates trials of a lot, one after another; each is compensated. The same seed gives the same trials, whichever of them are made
- * where. Yields each trial.
+ * where. Yields each trial, and returns the values of the design, compensated, by watched measure.
  *
  * Fails for tolerances that cannot be drawn, or where the design itself cannot be compensated.
  *
  * @param from - number of the first trial
  * @param to - number after the last one
  */
-export function* makeTrials(lot: Lot, from: number, to: number): Generator<LotTrial, Outcome<null>, void> {
+export function* makeTrials(
+  lot: Lot,
+  from: number,
+  to: number,
+): Generator<LotTrial, Outcome<readonly Outcome<number>[]>, void> {
   const { project, tolerances, compensators, watched, seed } = lot;
   const draws = LotDraws.of(tolerances, seed);
   if (!draws.ok) return draws;
@@ -54,7 +59,15 @@ export function* makeTrials(lot: Lot, from: number, to: number): Generator<LotTr
   if (!design.ok) return design;
   for (let trial = from; trial < to; trial++)
     yield lotTrial(trial, tryOut(project, draws.value.of(trial), compensators, watched), design.value, watched.length);
-  return success(null);
+  return success(design.value.values);
+}
+
+/** The project of a trial, as it is made and set: the one that its values are of. */
+export function trialProject({ project, tolerances, compensators, seed }: Lot, trial: number): Outcome<Project> {
+  const draws = LotDraws.of(tolerances, seed);
+  if (!draws.ok) return draws;
+  const made = madeAndSet(project, draws.value.of(trial), compensators);
+  return made.ok ? success(made.value.project) : made;
 }
 
 function lotTrial(trial: number, made: Outcome<Trial>, design: Trial, count: number): LotTrial {

@@ -35,16 +35,12 @@ export interface OneByOne {
   readonly failures: readonly { readonly tolerance: string; readonly at: number; readonly reason: string }[];
 }
 
-/**
- * One trial: the project with departures, its compensators set, its measures evaluated. Fails where the departures cannot be made or a
- * compensator finds no place.
- */
-export function tryOut(
+/** A project as it is made and set: with departures, then with its compensators where they are best; how far each moved, mm. */
+export function madeAndSet(
   project: Project,
   departures: readonly Departure[],
   compensators: readonly Compensator[],
-  watched: readonly Watched[],
-): Outcome<Trial> {
+): Outcome<{ readonly project: Project; readonly moved: readonly number[] }> {
   const made = perturbed(project, departures);
   if (!made.ok) return made;
   let current = made.value;
@@ -55,7 +51,23 @@ export function tryOut(
     moved.push(set.value.shift);
     current = applyEdits(current, [set.value.edit]).project;
   }
-  const evaluation = new Evaluation(current);
+  return success({ project: current, moved });
+}
+
+/**
+ * One trial: the project as it is made and set, its measures evaluated. Fails where the departures cannot be made or a compensator finds no
+ * place.
+ */
+export function tryOut(
+  project: Project,
+  departures: readonly Departure[],
+  compensators: readonly Compensator[],
+  watched: readonly Watched[],
+): Outcome<Trial> {
+  const made = madeAndSet(project, departures, compensators);
+  if (!made.ok) return made;
+  const { moved } = made.value;
+  const evaluation = new Evaluation(made.value.project);
   const measured = watched.map((request) => evaluateMeasure(evaluation, request));
   return success({
     values: measured.map((one) => (one.ok ? success(one.value.value) : one)),

@@ -11,12 +11,20 @@ export interface WatchedRequirement extends Watched {
   readonly max?: number;
 }
 
-/** The requirements of a project, those of every state one by one. Those of measures that Ulvex does not know are not watched. */
-export function watchedRequirements(project: Project): WatchedRequirement[] {
+/**
+ * The requirements of a project that studies watch, those of every state one by one, with what is allowed when made. Those of measures that
+ * Ulvex does not know are not watched.
+ *
+ * @param all - also those that are excluded from studies
+ */
+export function watchedRequirements(project: Project, all = false): WatchedRequirement[] {
   return project.requirements.flatMap((requirement) => {
+    const watch = project.tolerancing?.watch?.find((one) => one.requirement === requirement.id);
     const measure = findMeasure(requirement.measure);
-    if (!measure) return [];
-    const { id, label, lens, settings, min, max } = requirement;
+    if (!measure || (watch?.off && !all)) return [];
+    const { id, label, lens, settings } = requirement;
+    const min = watch?.min ?? requirement.min;
+    const max = watch?.max ?? requirement.max;
     return requirementStates(project, requirement).map((state) => {
       const name = project.states?.find((one) => one.id === state)?.name;
       return {

@@ -5,7 +5,7 @@ import type { Project } from '../project/model.ts';
 import { toleranceFindings, type ToleranceFinding } from '../tolerance/findings.ts';
 import type { Sampled } from '../tolerance/influence.ts';
 import type { LotTrial } from '../tolerance/lot-summary.ts';
-import { makeTrials, type Lot } from '../tolerance/monte-carlo.ts';
+import { makeTrials, trialProject, type Lot } from '../tolerance/monte-carlo.ts';
 import { sampleEach, type StudyInput } from '../tolerance/one-by-one.ts';
 
 /** A lot at random, or part of one: trials from one up to another that is left out. */
@@ -30,8 +30,16 @@ export const TOLERANCE_JOBS = {
     return found ?? failure('It was cancelled.');
   },
 
-  /** Trials of a lot, some reported at a time. See `makeTrials`. */
-  async makeTrials(lot: LotInput, context: JobContext<readonly LotTrial[]>): Promise<Outcome<null>> {
+  /** The project of one trial of a lot; see `trialProject`. */
+  trialProject({ lot, trial }: { lot: Lot; trial: number }): Outcome<Project> {
+    return trialProject(lot, trial);
+  },
+
+  /** Trials of a lot, some reported at a time. Returns the values of the design. See `makeTrials`. */
+  async makeTrials(
+    lot: LotInput,
+    context: JobContext<readonly LotTrial[]>,
+  ): Promise<Outcome<readonly Outcome<number>[]>> {
     let made: LotTrial[] = [];
     const flush = () => {
       if (made.length > 0) context.report(made);

@@ -98,6 +98,7 @@ export class Desk {
   #activityTimer: ReturnType<typeof setTimeout> | undefined;
   #tracked = $state.raw<Tracked>({ project: NOTHING, history: EMPTY_HISTORY });
   #preview = $state.raw<Project | null>(null);
+  #made = $state.raw<{ readonly title: string; readonly trial: number; readonly project: Project } | null>(null);
   readonly #previews = new Previews((project) => (this.#preview = project), REVEAL_AFTER);
   readonly #views = new Views();
   readonly keeper = new Keeper(() => this.#tracked);
@@ -146,7 +147,25 @@ export class Desk {
 
   /** What is on screen: the project in the state at hand, or what it would be with the number that is being typed or dragged. */
   get shown(): Project {
-    return this.#views.of(this.#preview ?? this.#tracked.project, this.state);
+    return this.#views.of(this.#seen, this.state);
+  }
+
+  /** What is looked at: a number being typed or dragged, a trial as it was made, or the project itself. */
+  get #seen(): Project {
+    return this.#preview ?? this.#made?.project ?? this.#tracked.project;
+  }
+
+  /** The trial that every room shows in place of the design; null for none. */
+  get made(): { readonly title: string; readonly trial: number } | null {
+    return this.#made;
+  }
+
+  /** Shows a trial, as it was made, in every room; null for the design again. Any change of the design leaves it. */
+  lookAtMade(made: { readonly title: string; readonly trial: number; readonly project: Project } | null): void {
+    this.finishPending();
+    this.#dropPreview();
+    this.#made = made;
+    this.#show();
   }
 
   /** The project as the history has it, seen in the state at hand. */
@@ -232,6 +251,7 @@ export class Desk {
     this.runs.leaveProject();
     this.relations.begin(withoutRelations);
     this.#tracked = tracked;
+    this.#made = null;
     this.#dropPreview();
     this.reference = null;
     this.selected = null;
@@ -315,6 +335,7 @@ export class Desk {
       return;
     }
     this.#dropPreview();
+    this.#made = null;
     const [made, project] = this.#pruned(edits);
     const followed = this.relations.now(project);
     if (followed) this.#take(made, followed, label);
@@ -564,6 +585,7 @@ export class Desk {
     }
     if (next === this.#tracked || !this.#keepable(next, 'That step of the history')) return;
     this.#dropPreview();
+    this.#made = null;
     this.#tracked = next;
     this.#outdateNotice();
     this.#broken = this.relations.now(next.project)?.broken ?? this.#broken;
@@ -573,7 +595,7 @@ export class Desk {
 
   #show(): void {
     this.revision++;
-    this.live.show(this.#preview ?? this.#tracked.project, this.revision);
+    this.live.show(this.#seen, this.revision);
   }
 }
 

@@ -3,6 +3,7 @@
   import FileText from '@lucide/svelte/icons/file-text';
   import FolderOpen from '@lucide/svelte/icons/folder-open';
   import LayoutGrid from '@lucide/svelte/icons/layout-grid';
+  import Ruler from '@lucide/svelte/icons/ruler';
   import TrendingDown from '@lucide/svelte/icons/trending-down';
   import Library from '@lucide/svelte/icons/library';
   import { page } from '$app/state';
@@ -12,6 +13,7 @@
     { path: '/layout', title: 'Layout', Icon: Aperture },
     { path: '/study', title: 'Study', Icon: LayoutGrid },
     { path: '/improve', title: 'Improve', Icon: TrendingDown },
+    { path: '/tolerance', title: 'Tolerance', Icon: Ruler },
   ] as const;
 </script>
 

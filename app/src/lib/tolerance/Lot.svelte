@@ -1,0 +1,374 @@
+<script lang="ts">
+  import { failure, parseQuantity, success, type Outcome } from '@ulvex/core';
+  import {
+    changeWatch,
+    keeps,
+    summaryOf,
+    watchedRequirements,
+    yieldInterval,
+    type LotTrial,
+    type WatchedRequirement,
+  } from '@ulvex/core/tolerance';
+  import Button from '$lib/components/Button.svelte';
+  import Cell from '$lib/components/Cell.svelte';
+  import PanelFrame from '$lib/components/PanelFrame.svelte';
+  import Table from '$lib/components/Table.svelte';
+  import { useDesk } from '$lib/desk/context.ts';
+  import { significant } from '$lib/format.ts';
+  import { MOST_TRIALS, type LotRun } from './lot-run.svelte.ts';
+  import type { RoomStudy } from './study-of.ts';
+  import { badness, boundText } from './limits.ts';
+  import Yield from './Yield.svelte';
+  import ExportMenu from '$lib/tiles/ExportMenu.svelte';
+
+  interface Props {
+    run: LotRun;
+    study: RoomStudy;
+    /** What is watched, with limits of now. */
+    watched: readonly WatchedRequirement[];
+    /** Id of the requirement that is looked at. */
+    looked: string | null;
+    /** Values of the design, compensated, in the order of what is watched; empty before they are known. */
+    nominals: readonly Outcome<number>[];
+    onopen: (trial: LotTrial) => void;
+    /** The trial that is looked at in every room. */
+    opened: number | null;
+  }
+  let { run, study, watched, looked = $bindable(), nominals, onopen, opened }: Props = $props();
+  const desk = useDesk();
+  let count = $state(500);
+  let seed = $state(1);
+  let within = $state<number | null>(null);
+  const stale = $derived(run.study !== null && !run.isOf(study));
+  const trials = $derived(run.trials);
+  /** What was watched, with the limits of now. */
+  const columns = $derived((run.study?.watched ?? []).map((one) => watched.find(({ id }) => id === one.id) ?? one));
+  const summaries = $derived(
+    columns.map((limits, k) =>
+      summaryOf(
+        trials.map(({ values }) => values[k]),
+        limits,
+      ),
+    ),
+  );
+  /** Which of them count now. */
+  const counted = $derived(columns.map((one) => watched.some(({ id }) => id === one.id)));
+  const keepsAll = (values: LotTrial['values']) => values.every((value, i) => !counted[i] || keeps(value, columns[i]));
+  const passed = $derived(trials.filter(({ values }) => keepsAll(values)).length);
+  const range = $derived(trials.length > 0 ? yieldInterval(passed, trials.length) : null);
+  const lost = $derived(trials.filter(({ reason }) => reason !== undefined));
+  const nominal = $derived.by(() => {
+    const found = nominals[k];
+    return found?.ok ? found.value : null;
+  });
+  const k = $derived(columns.findIndex(({ id }) => id === looked));
+  const summary = $derived(k < 0 ? null : summaries[k]);
+  const values = $derived(
+    k < 0 ? [] : trials.flatMap(({ values: all }) => (all[k] === null ? [] : [all[k] as number])),
+  );
+  /** The trials to look at first: the worst, the middle one and the best of the measure at hand. */
+  const picks = $derived.by(() => {
+    if (k < 0 || values.length < 3) return [];
+    const bad = badness(columns[k], summary?.mean ?? 0);
+    const sorted = trials
+      .filter(({ values: all }) => all[k] !== null)
+      .sort((a, b) => bad(b.values[k] as number) - bad(a.values[k] as number));
+    return [
+      { word: 'worst', trial: sorted[0] },
+      { word: 'median', trial: sorted[Math.floor(sorted.length / 2)] },
+      { word: 'best', trial: sorted[sorted.length - 1] },
+      ...lost.slice(0, 1).map((trial) => ({ word: 'lost', trial })),
+    ];
+  });
+  /** Requirements that the design itself misses: no tolerance makes good for them. */
+  const missed = $derived(
+    columns.filter((one, i) => {
+      const found = nominals[i];
+      return counted[i] && found?.ok && !keeps(found.value, one);
+    }),
+  );
+  const everything = $derived(watchedRequirements(desk.base, true));
+  const rowsOf = $derived(
+    everything.map((one) => {
+      const i = columns.findIndex(({ id }) => id === one.id);
+      return {
+        ...one,
+        bound: boundText(one),
+        summary: i < 0 ? null : summaries[i],
+        on: watched.some(({ id }) => id === one.id),
+      };
+    }),
+  );
+  const moves = $derived.by(() => {
+    const known = trials.flatMap(({ moved }) => (moved.length > 0 ? [moved[0]] : []));
+    return known.length > 0 ? summaryOf(known, {}) : null;
+  });
+  const percent = (share: number) => `${(100 * share).toFixed(1)} %`;
+
+  let picture = $state<Yield | null>(null);
+  const exports = $derived({ csv: rows, ...(k >= 0 && { svg: () => picture?.svg() ?? null }) });
+
+  const whole =
+    (least: number, most: number) =>
+    (text: string): Outcome<number> => {
+      const read = parseQuantity(text, { kind: 'number' });
+      if (!read.ok) return read;
+      const wrong = !Number.isInteger(read.value) || read.value < least || read.value > most;
+      return wrong ? failure(`A whole number from ${least} to ${most} is wanted.`) : read;
+    };
+  function readWithin(text: string): Outcome<number | null> {
+    if (/^\s*(–|-|none)?\s*$/.test(text)) return success(null);
+    const read = parseQuantity(text.replace('%', ''), { kind: 'number' });
+    if (!read.ok) return read;
+    return read.value > 0 && read.value < 50 ? success(read.value / 100) : failure('From 0.1 to 50 %, or nothing.');
+  }
+
+  function watch(id: string, on: boolean) {
+    const gesture = changeWatch(desk.base, id.split('@')[0], { off: !on });
+    if (gesture.ok) desk.commitDesign(gesture.value.edits, gesture.value.label);
+  }
+
+  function limit(side: 'min' | 'max', value: number, made: 'preview' | 'commit') {
+    const gesture = changeWatch(desk.base, looked?.split('@')[0] ?? '', { [side]: value });
+    if (!gesture.ok) return desk.endPreview();
+    if (made === 'preview') desk.previewDesign(gesture.value.edits);
+    else desk.commitDesign(gesture.value.edits, gesture.value.label);
+  }
+
+  function rows(): (string | number)[][] {
+    return [
+      [
+        'trial',
+        ...columns.map(({ title, unit }) => `${title}${unit && `, ${unit}`}`),
+        'refocus, mm',
+        'passed',
+        'reason',
+      ],
+      ...trials.map((one) => [
+        one.trial,
+        ...one.values.map((value) => value ?? ''),
+        one.moved[0] ?? '',
+        keepsAll(one.values) ? 1 : 0,
+        one.reason ?? '',
+      ]),
+    ];
+  }
+</script>
+
+<PanelFrame title="Lot" data-testid="lot" class="lot">
+  {#snippet tools()}
+    <span class="asked">
+      <Cell
+        label="Number of trials"
+        text={String(count)}
+        row={0}
+        col={0}
+        testid="lot-count"
+        read={whole(10, MOST_TRIALS)}
+        oncommit={(value) => (count = value)}
+      /> trials
+    </span>
+    <span class="asked" title="The same seed makes the same lot">
+      seed <Cell
+        label="Seed"
+        text={String(seed)}
+        row={0}
+        col={1}
+        testid="lot-seed"
+        read={whole(0, 4294967295)}
+        oncommit={(value) => (seed = value)}
+      />
+    </span>
+    <span class="asked" title="Ends as soon as the yield is known within so much, at 95 %">
+      or yield ± <Cell
+        label="Yield known within, %"
+        text={within === null ? '–' : String(100 * within)}
+        row={0}
+        col={2}
+        testid="lot-within"
+        read={readWithin}
+        oncommit={(value) => (within = value)}
+      /> %
+    </span>
+    {#if run.active}
+      <Button small onclick={() => run.pause()}>Pause</Button>
+    {:else if run.state === 'paused'}
+      <Button small onclick={() => run.resume()}>Go on</Button>
+    {:else}
+      <Button
+        small
+        strong
+        disabled={study.tolerances.length === 0 || study.watched.length === 0}
+        data-testid="lot-run"
+        onclick={() => run.start(count, seed, within)}>{trials.length === 0 || stale ? 'Make' : 'Make again'}</Button
+      >
+    {/if}
+  {/snippet}
+  {#if run.active || run.state === 'paused'}
+    <p class="muted" data-testid="lot-progress">
+      {run.done} of {run.of} trials{run.state === 'paused' ? ', paused' : ''}
+      <progress max={run.of} value={run.done}></progress>
+    </p>
+  {/if}
+  {#if run.state === 'failed'}<p class="bad" role="alert">✕ {run.reason}</p>{/if}
+  {#if trials.length === 0}
+    {#if !run.active}
+      <p class="muted">
+        A lot is made at random: every trial departs by its tolerances, is refocused, and is evaluated in full. It shows
+        the yield to expect.
+      </p>
+    {/if}
+  {:else}
+    {#if stale && !run.active}<p class="warn">! The design or its tolerances have changed since this lot.</p>{/if}
+    <p class="yield">
+      <strong data-testid="lot-yield" data-value={passed / trials.length} data-trials={trials.length}
+        >{percent(passed / trials.length)}</strong
+      >
+      of {trials.length} keep every requirement
+      {#if range}<span class="muted">{percent(range[0])} to {percent(range[1])} at 95 %</span>{/if}
+      <ExportMenu title="Lot: {columns[k]?.title ?? ''}" name="lot" {exports} />
+    </p>
+    {#if missed.length > 0}
+      <p class="warn">! The design itself misses: {missed.map(({ title }) => title).join(', ')}.</p>
+    {/if}
+    <Table heads={['', 'when made', 'yield', 'mean', 'σ', 'Cpk']}>
+      <tbody>
+        {#each rowsOf as { id, title, unit, on, bound, summary: one } (id)}
+          <tr class:chosen={id === looked}>
+            <th scope="row"
+              ><input
+                type="checkbox"
+                checked={on}
+                aria-label="{title} is watched"
+                title="Watched by studies"
+                onchange={(event) => watch(id, event.currentTarget.checked)}
+              /><button onclick={() => (looked = id)} aria-pressed={id === looked} data-testid="lot-of-{id}" {title}
+                >{title}{unit && `, ${unit}`}</button
+              ></th
+            >
+            {#if one}
+              <td>{bound}</td>
+              <td data-testid="yield-{id}" data-value={one.yield}>{percent(one.yield)}</td>
+              <td title="± {significant(one.meanError, 2)}">{significant(one.mean, 4)}</td>
+              <td>{significant(one.deviation, 3)}</td>
+              <td>{one.normal.cpk === null ? '–' : significant(one.normal.cpk, 3)}</td>
+            {:else}<td>{bound}</td><td colspan="4">{on ? 'no trial has a value' : 'not watched'}</td>{/if}
+          </tr>
+        {/each}
+      </tbody>
+    </Table>
+    {#if summary && k >= 0}
+      <Yield
+        bind:this={picture}
+        {values}
+        title={columns[k].title}
+        unit={columns[k].unit}
+        limits={columns[k]}
+        mean={summary.mean}
+        deviation={summary.deviation}
+        {nominal}
+        marked={opened === null ? null : (trials[opened]?.values[k] ?? null)}
+        onpreview={(side, value) => limit(side, value, 'preview')}
+        oncommit={(side, value) => limit(side, value, 'commit')}
+        onend={() => desk.endPreview()}
+      />
+    {/if}
+    <p class="picks">
+      {#each picks as { word, trial } (word)}
+        <Button
+          small
+          aria-pressed={opened === trial.trial}
+          data-testid="open-{word}"
+          title={trial.reason ?? `Look at trial ${trial.trial} in every room`}
+          onclick={() => onopen(trial)}
+          >{word}: {trial.trial}{k >= 0 && trial.values[k] !== null
+            ? `, ${significant(trial.values[k] as number, 3)}`
+            : ''}</Button
+        >
+      {/each}
+      {#if summary}<span class="muted" title="Below these values are 10, 50 and 90 % of the trials"
+          >10 · 50 · 90 %: {significant(summary.percentiles.p10, 4)} · {significant(summary.percentiles.p50, 4)} · {significant(
+            summary.percentiles.p90,
+            4,
+          )}</span
+        >{/if}
+      {#if moves}<span class="muted" title="How far the last distance was set"
+          >refocus {significant(moves.mean, 2)} ± {significant(moves.deviation, 2)} mm</span
+        >{/if}
+    </p>
+    {#if lost.length > 0}
+      <p class="bad">✕ {lost.length} without a value; trial {lost[0].trial}: {lost[0].reason}</p>
+    {/if}
+  {/if}
+</PanelFrame>
+
+<style>
+  .asked {
+    display: inline-flex;
+    gap: 2px;
+    align-items: baseline;
+    color: var(--muted);
+    font-size: var(--size-small);
+  }
+
+  .asked :global(.cell) {
+    width: 48px;
+  }
+
+  p {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 2px 8px;
+    align-items: baseline;
+    margin: 0;
+    font-size: var(--size-small);
+  }
+
+  .yield strong {
+    font-size: 20px;
+    font-variant-numeric: tabular-nums;
+    line-height: 1.1;
+  }
+
+  th input {
+    margin: 0 2px 0 0;
+    accent-color: var(--accent);
+    vertical-align: middle;
+  }
+
+  th button {
+    overflow: hidden;
+    max-width: 190px;
+    padding: 0 4px;
+    border: 0;
+    border-radius: var(--radius);
+    background: none;
+    text-align: left;
+    text-overflow: ellipsis;
+    vertical-align: bottom;
+    white-space: nowrap;
+  }
+
+  .chosen button {
+    background: var(--accent-ground);
+    color: var(--accent);
+  }
+
+  progress {
+    width: 120px;
+    height: 6px;
+    accent-color: var(--accent);
+  }
+
+  .muted {
+    color: var(--muted);
+  }
+
+  .warn {
+    color: var(--warn);
+  }
+
+  .bad {
+    color: var(--bad);
+  }
+</style>

@@ -1,0 +1,115 @@
+import type { Outcome } from '@ulvex/core';
+import { keeps, yieldInterval, type LotTrial } from '@ulvex/core/tolerance';
+import { Run, type RunState } from '$lib/compute/run.svelte.ts';
+import type { Desk } from '$lib/desk/desk.svelte.ts';
+import { madeAlike, studyOf, answersFor, type RoomStudy } from './study-of.ts';
+
+/** Trials of the first job of a worker, and how long a later one may take, ms. */
+const FIRST = 4;
+const SLICE = 1500;
+/** Trials that a lot may have. */
+export const MOST_TRIALS = 100_000;
+
+/**
+ * A lot made at random. Its parts are trials: each depends on its number and the seed only, so workers make them in any order, and a lot
+ * is made larger by making the trials that it lacks.
+ */
+export class LotRun extends Run {
+  readonly #desk: Desk;
+  #from = 0;
+  // eslint-disable-next-line svelte/prefer-svelte-reactivity -- nothing renders from what waits for those before it
+  #early = new Map<number, LotTrial>();
+  /** Trials from 0 on, without gaps. */
+  trials = $state.raw<readonly LotTrial[]>([]);
+  /** Values of the design, compensated, in the order of what is watched. */
+  nominals = $state.raw<readonly Outcome<number>[]>([]);
+  study = $state.raw<RoomStudy | null>(null);
+  seed = $state.raw(1);
+  /** The run stops when the 95 % interval of the yield is this narrow; null for at its last trial only. */
+  #within: number | null = null;
+
+  constructor(desk: Desk) {
+    super(desk.runs, { title: 'Lot', room: '/tolerance' });
+    this.#desk = desk;
+  }
+
+  /** Whether its trials are of the design, the limits and the requirements at hand. */
+  isOf(study: RoomStudy): boolean {
+    return (
+      this.study !== null &&
+      madeAlike(this.study.project, study.project) &&
+      answersFor(this.study, study) &&
+      JSON.stringify(this.study.tolerances) === JSON.stringify(study.tolerances)
+    );
+  }
+
+  /**
+   * Makes a lot; trials that are there already stay where they are of the same.
+   *
+   * @param within - ends when the yield is known within so much, to either side; null for at the last trial
+   */
+  start(count: number, seed: number, within: number | null): void {
+    let study = studyOf(this.#desk.base);
+    if (!this.isOf(study) || seed !== this.seed) [this.trials, this.nominals] = [[], []];
+    else study = this.study!; // what was watched then may be more: the trials that are added have it, too
+    [this.study, this.seed, this.#within] = [study, seed, within];
+    this.of = Math.min(MOST_TRIALS, Math.max(count, this.trials.length));
+    this.#go();
+  }
+
+  /** Goes on where it was held. */
+  resume(): void {
+    if (this.state === 'paused') this.#go();
+  }
+
+  #go(): void {
+    this.begin();
+    this.#early.clear();
+    this.done = this.#from = this.trials.length;
+    if (this.done === this.of) return this.end('done');
+    for (let worker = 0; worker < this.pool.size; worker++) void this.#another(this.study!);
+  }
+
+  async #another(study: RoomStudy): Promise<void> {
+    let size = FIRST;
+    while (this.#from < this.of) {
+      const from = this.#from;
+      const to = Math.min(this.of, from + size);
+      this.#from = to;
+      const begun = performance.now();
+      const input = { ...study, seed: this.seed, from, to };
+      const end = await this.work('makeTrials', input, (trials) => this.#take(trials));
+      if (!end) return;
+      if (!end.ok) return this.end('failed', end.reason);
+      this.nominals = end.value;
+      const each = (performance.now() - begun) / (to - from);
+      size = Math.max(1, Math.min(4 * size, Math.round(SLICE / each)));
+    }
+    if (this.active && this.done === this.of) this.end('done');
+  }
+
+  #take(trials: readonly LotTrial[]): void {
+    for (const trial of trials) this.#early.set(trial.trial, trial);
+    const made: LotTrial[] = [];
+    for (let next = this.#early.get(this.done); next; next = this.#early.get(this.done)) {
+      this.#early.delete(this.done++);
+      made.push(next);
+    }
+    if (made.length === 0) return;
+    this.trials = [...this.trials, ...made];
+    if (this.#within !== null && this.trials.length >= 30 && this.#known(this.#within)) this.end('done');
+  }
+
+  /** Whether the yield is known within so much. */
+  #known(within: number): boolean {
+    const { watched } = this.study!;
+    const passed = this.trials.filter(({ values }) => values.every((value, k) => keeps(value, watched[k])));
+    const [low, high] = yieldInterval(passed.length, this.trials.length);
+    return high - low <= 2 * within;
+  }
+
+  protected override end(state: RunState, reason = ''): void {
+    super.end(state, reason);
+    if (state === 'done') this.of = this.done;
+  }
+}

@@ -1,0 +1,119 @@
+<script lang="ts">
+  import type { LotTrial } from '@ulvex/core/tolerance';
+  import Trouble from '$lib/components/Trouble.svelte';
+  import { useDesk } from '$lib/desk/context.ts';
+  import Ladder from '$lib/tolerance/Ladder.svelte';
+  import Lot from '$lib/tolerance/Lot.svelte';
+  import MadeSection from '$lib/tolerance/MadeSection.svelte';
+  import { studiesOf } from '$lib/tolerance/runs-of.ts';
+  import { studyOf } from '$lib/tolerance/study-of.ts';
+  import Tolerances from '$lib/tolerance/Tolerances.svelte';
+
+  const desk = useDesk();
+  const { ladder, lot } = studiesOf(desk);
+  const study = $derived(studyOf(desk.base));
+  /** Requirements with the limits that are being typed or dragged. */
+  const watched = $derived(studyOf(desk.shown).watched);
+  let looked = $state<string | null>(null);
+  let chosen = $state<string | null>(null);
+  const at = $derived(watched.find(({ id }) => id === looked) ?? watched[0] ?? null);
+  const tolerance = $derived(desk.shown.tolerancing?.tolerances.find(({ id }) => id === chosen) ?? null);
+
+  async function open(trial: LotTrial) {
+    if (desk.made?.trial === trial.trial) return desk.lookAtMade(null);
+    const { study: made, seed } = lot;
+    if (!made) return;
+    const found = await desk.pool.run('trialProject', { lot: { ...made, seed }, trial: trial.trial }).result;
+    if (found.ok) desk.lookAtMade({ title: `Trial ${trial.trial}`, trial: trial.trial, project: found.value });
+    else desk.notice = { tone: 'refused', title: `Trial ${trial.trial} cannot be shown: ${found.reason}` };
+  }
+</script>
+
+<div class="room">
+  <div class="column">
+    <svelte:boundary>
+      <Tolerances bind:chosen />
+      {#snippet failed(error, reset)}<Trouble what="list of tolerances" {error} {reset} />{/snippet}
+    </svelte:boundary>
+  </div>
+  <div class="column middle">
+    <svelte:boundary>
+      {#if watched.length > 1}
+        <label class="watched"
+          >Watch <select value={at?.id} data-testid="watched" onchange={(event) => (looked = event.currentTarget.value)}
+            >{#each watched as { id, title, unit } (id)}<option value={id}>{title}{unit && `, ${unit}`}</option
+              >{/each}</select
+          ></label
+        >
+      {/if}
+      <div class="ladder"><Ladder run={ladder} {study} watched={at} bind:chosen /></div>
+      {#if desk.lens}<MadeSection {tolerance} />{/if}
+      {#snippet failed(error, reset)}<Trouble what="study one by one" {error} {reset} />{/snippet}
+    </svelte:boundary>
+  </div>
+  <div class="column">
+    <svelte:boundary>
+      <Lot
+        run={lot}
+        {study}
+        {watched}
+        bind:looked={() => at?.id ?? null, (id) => (looked = id)}
+        nominals={lot.nominals}
+        opened={desk.made?.trial ?? null}
+        onopen={(trial) => void open(trial)}
+      />
+      {#snippet failed(error, reset)}<Trouble what="lot" {error} {reset} />{/snippet}
+    </svelte:boundary>
+  </div>
+</div>
+
+<style>
+  .room {
+    display: grid;
+    grid-template-columns: minmax(350px, 0.95fr) minmax(300px, 0.85fr) minmax(420px, 1.2fr);
+    height: 100%;
+  }
+
+  .column {
+    min-width: 0;
+    min-height: 0;
+    overflow: auto;
+    scrollbar-width: thin;
+  }
+
+  .column + .column {
+    border-left: 1px solid var(--line);
+  }
+
+  .column > :global(.lot) {
+    height: 100%;
+  }
+
+  .middle {
+    display: flex;
+    flex-direction: column;
+    overflow: hidden;
+  }
+
+  .ladder {
+    flex: 1;
+    min-height: 0;
+    overflow: auto;
+    scrollbar-width: thin;
+  }
+
+  .watched {
+    padding: 8px 12px 0;
+    color: var(--muted);
+    font-size: var(--size-small);
+  }
+
+  .watched select {
+    max-width: calc(100% - 50px);
+    padding: 0 4px;
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    background: var(--card);
+    color: var(--ink);
+  }
+</style>

@@ -1,0 +1,123 @@
+import { isGas } from '../materials/material.ts';
+import { elementSurfaces } from '../project/lens-rows.ts';
+import type { Lens, Project } from '../project/model.ts';
+import type { Motion, Tolerance, ToleranceTarget } from '../project/tolerances.ts';
+
+/** How finely a workshop works: one limit, to either side, for each kind of departure. */
+export interface Grade {
+  readonly id: string;
+  readonly title: string;
+  /** As a drawing by ISO 10110 would say it: form (3/) and centring (4/). */
+  readonly drawing: string;
+  /** Sagitta error against a test plate, fringes at 546.07 nm. */
+  readonly fringes: number;
+  /** Thickness of glass, and air gaps, mm. */
+  readonly thickness: number;
+  readonly gap: number;
+  /** Difference of the thickness between opposite ends of an aperture, mm. */
+  readonly wedge: number;
+  /** Of an element in its cell: mm and degrees. */
+  readonly shift: number;
+  readonly tilt: number;
+  /** Of a melt: index, and Abbe number in percent. */
+  readonly index: number;
+  readonly abbe: number;
+}
+
+/**
+ * Grades of our own: round numbers of the order that workshops quote for elements of 10 to 50 mm. They are a start for a dialogue with the
+ * workshop, not a standard; ISO 10110 lends them the words (parts 5 and 6), not the values.
+ */
+export const GRADES: readonly Grade[] = [
+  {
+    id: 'standard',
+    title: 'Standard workshop',
+    drawing: '3/5 · 4/3′',
+    fringes: 5,
+    thickness: 0.1,
+    gap: 0.1,
+    wedge: 0.02,
+    shift: 0.05,
+    tilt: 0.05,
+    index: 0.001,
+    abbe: 0.8,
+  },
+  {
+    id: 'precise',
+    title: 'Precision workshop',
+    drawing: '3/3 · 4/1.5′',
+    fringes: 3,
+    thickness: 0.05,
+    gap: 0.03,
+    wedge: 0.01,
+    shift: 0.02,
+    tilt: 0.025,
+    index: 0.0005,
+    abbe: 0.5,
+  },
+  {
+    id: 'finest',
+    title: 'High precision',
+    drawing: '3/1 · 4/0.5′',
+    fringes: 1,
+    thickness: 0.02,
+    gap: 0.01,
+    wedge: 0.004,
+    shift: 0.01,
+    tilt: 0.01,
+    index: 0.0002,
+    abbe: 0.2,
+  },
+];
+
+const MOTIONS_OF_ELEMENTS: readonly Motion[] = ['shift_x', 'shift_y', 'tilt_x', 'tilt_y'];
+
+/**
+ * Tolerances of a whole lens by a grade: the radius of every face of glass or mirror, every thickness and gap up to the last glass, a wedge of
+ * every face but the first of an element, every element in its cell, every melt. The last distance is not among them: it is set.
+ */
+export function gradeTolerances(project: Project, lens: Lens, grade: Grade): Tolerance[] {
+  const found: Tolerance[] = [];
+  const add = (name: string, limit: number, target: ToleranceTarget) =>
+    found.push({ id: `${lens.id}_${name}`, ...target, lower: -limit, upper: limit });
+  const materialOf = (id: string | undefined) => project.materials.find((one) => one.id === id);
+  const isGlass = (index: number) => {
+    const material = materialOf(lens.surfaces[index]?.after?.material);
+    return material !== undefined && !isGas(material);
+  };
+  const bounds = (index: number) => isGlass(index) || isGlass(index - 1) || Boolean(lens.surfaces[index].reflects);
+  const last = lens.surfaces.findLastIndex((_, index) => bounds(index));
+  const at = (id: string) => `lenses.${lens.id}.surfaces.${id}`;
+  const fronts = new Set<string>();
+  lens.surfaces.forEach((surface, index) => {
+    if (index > last) return;
+    if (bounds(index) && 'radius' in surface.shape)
+      add(`${surface.id}_form`, grade.fringes, { kind: 'fringes', address: `${at(surface.id)}.radius` });
+    if (index < last && surface.after)
+      add(`${surface.id}_thickness`, isGlass(index) ? grade.thickness : grade.gap, {
+        kind: 'number',
+        address: `${at(surface.id)}.thickness`,
+      });
+    if (!isGlass(index)) return;
+    const [front, ...others] = elementSurfaces(project, lens, surface.id);
+    if (fronts.has(front)) return;
+    fronts.add(front);
+    for (const other of others)
+      for (const across of ['x', 'y'] as const)
+        add(`${other}_wedge_${across}`, grade.wedge, { kind: 'wedge', lens: lens.id, surface: other, across });
+    for (const motion of MOTIONS_OF_ELEMENTS)
+      add(`${front}_${motion}`, motion.startsWith('tilt') ? grade.tilt : grade.shift, {
+        kind: 'element',
+        lens: lens.id,
+        surface: front,
+        motion,
+      });
+  });
+  const glasses = lens.surfaces.flatMap((_, index) => (isGlass(index) ? [lens.surfaces[index].after!.material] : []));
+  for (const material of new Set(glasses)) {
+    add(`${material}_index`, grade.index, { kind: 'melt', material, quantity: 'index' });
+    if (materialOf(material)?.dispersion.kind !== 'constant')
+      add(`${material}_abbe`, grade.abbe, { kind: 'melt', material, quantity: 'abbe' });
+  }
+  return found;
+}

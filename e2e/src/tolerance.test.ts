@@ -1,0 +1,142 @@
+import { expect } from 'chai';
+import { By, Key } from 'selenium-webdriver';
+import type { Bench } from './bench.ts';
+import { useBench } from './suite.ts';
+
+describe('the Tolerance room', () => {
+  let bench: Bench;
+  useBench('/tolerance', (started) => (bench = started));
+  const R = 'limits-tide_l1_front_form';
+  const sigma = (id: string) => bench.value(`rung-tide_${id}`, 'deviation');
+  const undo = async () => {
+    await bench.chord([Key.CONTROL], 'z');
+    await bench.settled();
+  };
+  const made = () => bench.waitFor('the lot', async () => !(await bench.has('lot-progress')));
+
+  it('has the tolerances of the tide camera by kind, and what they watch', async () => {
+    await bench.settled();
+    const list = await bench.text('tolerances');
+    for (const word of ['Form', 'Distances', 'Wedge', 'Shift in cell', 'Tilt in cell', 'Index', 'Abbe number'])
+      expect(list).to.include(word);
+    expect(await bench.shown(R)).to.equal('±3');
+    expect(await bench.shown('limits-of-form')).to.equal('±3');
+    expect(await bench.shown('limits-of-thickness')).to.equal('mixed');
+  });
+
+  it('takes limits by keyboard: one, two, a share, a whole kind, and says what it cannot take', async () => {
+    await bench.type(R, '-1 +2');
+    expect(await bench.shown(R)).to.equal('−1 +2');
+    await bench.type(R, '*2');
+    expect(await bench.shown(R)).to.equal('−2 +4');
+    await bench.type(R, '0.1 0.2');
+    expect(await bench.complaint(R)).to.match(/design must be within/);
+    await bench.press(Key.ESCAPE);
+    await bench.type('limits-of-form', '1');
+    expect(await bench.shown(R)).to.equal('±1');
+    expect(await bench.shown('limits-tide_l4_back_form')).to.equal('±1');
+    await undo();
+    expect(await bench.shown(R)).to.equal('−2 +4');
+    await undo();
+    await undo();
+    expect(await bench.shown(R)).to.equal('±3');
+  });
+
+  it('ranks what each does, and follows limits that are typed without a new study', async () => {
+    await bench.click('ladder-run');
+    await bench.waitFor('the ladder', async () => (await bench.text('ladder')).includes('Tried'));
+    const before = await sigma('l1_front_form');
+    expect(before).to.be.above(0);
+    const rungs = await bench.driver.findElements(By.css('[data-deviation]'));
+    const deviations = await Promise.all(rungs.map(async (one) => Number(await one.getAttribute('data-deviation'))));
+    expect(deviations).to.have.length(40);
+    expect(deviations).to.deep.equal([...deviations].sort((a, b) => b - a));
+    // The focal length goes with the curvature, nearly straight: half the limits, half the spread.
+    await bench.type(R, '1.5');
+    expect((await sigma('l1_front_form')) / before).to.be.closeTo(0.5, 1e-3);
+    expect(await bench.text('ladder')).to.include('Tried');
+    // Wider than it was tried: by the fit, and it can be tried again.
+    await bench.type(R, '6');
+    expect((await sigma('l1_front_form')) / before).to.be.closeTo(2, 1e-2);
+    expect(await bench.text('ladder')).to.match(/wider than it was tried[\s\S]*/);
+    expect(await bench.text('ladder-run')).to.equal('Try 1 more');
+    await undo();
+    await undo();
+    await bench.select('watched', 'worst_spot');
+    expect(await bench.value('ladder-sigma', 'value')).to.be.within(0.3, 5);
+  });
+
+  it('makes a lot, the same for the same seed, and its yield follows the limit that is moved', async () => {
+    await bench.type('lot-count', '40');
+    await bench.click('lot-run');
+    await made();
+    expect(await bench.value('lot-yield', 'trials')).to.equal(40);
+    const first = await bench.value('lot-yield', 'value');
+    await bench.type('lot-seed', '2');
+    await bench.click('lot-run');
+    await made();
+    const second = await bench.value('lot-yield', 'value');
+    await bench.type('lot-seed', '1');
+    await bench.click('lot-run');
+    await made();
+    expect(await bench.value('lot-yield', 'value')).to.equal(first);
+    expect([first, second].every((value) => value > 0 && value < 1)).to.equal(true);
+    // More trials are added to those that are there.
+    await bench.type('lot-count', '44');
+    await bench.click('lot-run');
+    await made();
+    expect(await bench.value('lot-yield', 'trials')).to.equal(44);
+    const yieldOf = () => bench.value('yield-worst_spot', 'value');
+    const before = await yieldOf();
+    const limit = await bench.find('limit-max');
+    await bench.driver.executeScript((one: HTMLElement) => one.focus(), limit);
+    await bench.press(...Array.from({ length: 25 }, () => Key.ARROW_RIGHT));
+    await bench.settled();
+    expect(await yieldOf()).to.be.above(before);
+    // The Brief asks the same of the design as before.
+    expect(await bench.text('window')).to.not.include('Limit of');
+    await bench.press(...Array.from({ length: 60 }, () => Key.ARROW_LEFT));
+    await bench.settled();
+    expect(await yieldOf()).to.be.below(before);
+  });
+
+  it('opens a trial as it was made in every room, and leaves it in one step', async () => {
+    await bench.click('open-worst');
+    await bench.waitFor('the trial', () => bench.has('made'));
+    await bench.settled();
+    await bench.driver.findElement(By.css('nav a[href="/layout"]')).click();
+    await bench.waitFor('Layout', () => bench.has('radius-l1_front'));
+    await bench.settled();
+    expect(await bench.shown('radius-l1_front')).to.not.equal('13.8165');
+    expect(await bench.value('chip-worst_spot', 'value')).to.be.above(10);
+    await (await bench.find('made')).findElement(By.css('button')).click();
+    await bench.settled();
+    expect(await bench.has('made')).to.equal(false);
+    expect(await bench.shown('radius-l1_front')).to.equal('13.8165');
+    expect(await bench.value('chip-worst_spot', 'value')).to.be.below(8.5);
+  });
+
+  it('a change of the design makes what was studied old, and says so', async () => {
+    await bench.type('radius-l1_front', '13.9');
+    await bench.settled();
+    await bench.driver.findElement(By.css('nav a[href="/tolerance"]')).click();
+    await bench.waitFor('the room', () => bench.has('ladder'));
+    expect(await bench.text('ladder')).to.include('The design has changed since the last study');
+    expect(await bench.text('lot')).to.include('have changed since this lot');
+    await undo();
+    expect(await bench.text('ladder')).to.include('Tried');
+    expect(await bench.text('lot')).to.not.include('have changed');
+  });
+
+  it('begins with a grade for the whole lens, in one step, and names what cannot be', async () => {
+    await bench.select('grade', 'finest');
+    await bench.click('apply-grade');
+    await bench.settled();
+    expect(await bench.shown(R)).to.equal('±1');
+    await undo();
+    expect(await bench.shown(R)).to.equal('±3');
+    await bench.enter('tolerance-more', 'no such number');
+    await bench.press(Key.ENTER);
+    await bench.waitFor('the refusal', async () => (await bench.text('notice')).includes('no such number'));
+  });
+});
