@@ -100,6 +100,28 @@ describe('the Tolerance room', () => {
     expect(await yieldOf()).to.be.below(before);
   });
 
+  it('suggests the loosest limits for a yield, says what each buys, and takes them in one step', async () => {
+    await bench.click('suggest');
+    await bench.waitFor('the suggestion', () => bench.has('suggest-after'));
+    expect(await bench.value('suggest-after', 'value')).to.be.at.least(0.9);
+    await bench.type('suggest-yield', '100');
+    expect(await bench.complaint('suggest-yield')).to.match(/below 100/);
+    await bench.press(Key.ESCAPE);
+    await bench.type('suggest-yield', '95');
+    await bench.waitFor('another suggestion', async () => {
+      const shown = (await bench.has('suggest-after')) ? await bench.value('suggest-after', 'value') : 0;
+      return shown >= 0.95;
+    });
+    expect(await bench.text('suggestion')).to.match(/±\S+ → ±/);
+    const before = await bench.shown('limits-tide_l2_front_shift_y');
+    await bench.click('suggest-apply');
+    await bench.settled();
+    expect(await bench.has('suggestion')).to.equal(false);
+    expect(await bench.shown('limits-tide_l2_front_shift_y')).to.not.equal(before);
+    await undo();
+    expect(await bench.shown('limits-tide_l2_front_shift_y')).to.equal(before);
+  });
+
   it('opens a trial as it was made in every room, and leaves it in one step', async () => {
     await bench.click('open-worst');
     await bench.waitFor('the trial', () => bench.has('made'));

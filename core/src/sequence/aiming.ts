@@ -38,6 +38,8 @@ const STEEP = 1e-3;
 const SECANT_ROUNDS = 14;
 const NEWTON_STEPS = 25;
 const SMALLEST_STEP = 1 / 512;
+/** Solutions of more rays are not kept for lenses nearby. */
+const KEPT_RAYS = 1024;
 
 /**
  * Finds the rays of a lens that go through given points of its pupil; it remembers chief rays, so keep one per lens version.
@@ -56,13 +58,18 @@ export class Aimer {
   readonly #chiefs = new Map<string, Chief | null>();
   /** The latest solution of each field. */
   readonly #solved = new Map<string, Solution>();
+  /** Solutions of each field and colour, those of few rays: where a lens nearby begins. */
+  readonly #kept = new Map<string, Solution>();
+  readonly #near: Aimer | null;
   readonly #scratch = scratchOf(KERNEL_BLOCK);
   /** Where rays are traced to the stop: the kernel's own block where there is one, which saves copying. */
   readonly #rays: RayBlock = traceKernel()?.block ?? rayBlock(KERNEL_BLOCK);
 
-  constructor(model: LensModel, pupil: LaunchPupil) {
+  /** @param near - of a lens that differs a little: its rays are where those of this one are searched first */
+  constructor(model: LensModel, pupil: LaunchPupil, near: Aimer | null = null) {
     this.model = model;
     this.pupil = pupil;
+    this.#near = near;
   }
 
   /** Entrance-pupil coordinates of the rays through pupil points (px, py). */
@@ -78,17 +85,22 @@ export class Aimer {
   #aimAtStop(field: Field, wave: number, px: ArrayLike<number>, py: ArrayLike<number>): AimedRays {
     const count = px.length;
     const { stopSemi } = this.pupil;
-    const chief = this.#chief(field, wave);
-    if (!chief) return { ex: new Float64Array(count).fill(NaN), ey: new Float64Array(count).fill(NaN) };
     const tx = scaled(px, stopSemi);
     const ty = scaled(py, stopSemi);
     const key = fieldKey(field);
+    const nearby = this.#nearby(field, wave, px, py);
+    if (nearby) {
+      const solution = copyOf(nearby);
+      if (this.#refine(field, wave, solution, tx, ty).every((one) => one === 1)) return this.#keep(key, wave, solution);
+    }
+    const chief = this.#chief(field, wave);
+    if (!chief) return { ex: new Float64Array(count).fill(NaN), ey: new Float64Array(count).fill(NaN) };
     const known = this.#solved.get(key);
     const solution = known?.px === px && known.py === py ? copyOf(known) : linearMap(chief, px, py, tx, ty);
     const settled = this.#refine(field, wave, solution, tx, ty);
     const { ex, ey } = solution;
     const lost = [...settled.keys()].filter((i) => !settled[i]);
-    const whole = lost.length === 0;
+    if (lost.length === 0) return this.#keep(key, wave, solution);
     // Inner ones first: the way to a point of the stop leads over those before it in its direction, and ends where one of them did.
     lost.sort((a, b) => tx[a] ** 2 + ty[a] ** 2 - tx[b] ** 2 - ty[b] ** 2);
     const shut = new Set<number>();
@@ -102,8 +114,20 @@ export class Aimer {
       [ex[i], ey[i]] = way ?? [NaN, NaN];
       if (!way) shut.add(direction);
     }
-    if (whole) this.#solved.set(key, solution);
     return { ex, ey };
+  }
+
+  /** The rays through the same points of a lens nearby; undefined if they are not known. */
+  #nearby(field: Field, wave: number, px: ArrayLike<number>, py: ArrayLike<number>): Solution | undefined {
+    if (!this.#near) return undefined;
+    const found = this.#near.#kept.get(`${fieldKey(field)} ${wave}`);
+    return found?.px === px && found.py === py ? found : undefined;
+  }
+
+  #keep(key: string, wave: number, solution: Solution): AimedRays {
+    this.#solved.set(key, solution);
+    if (solution.ex.length <= KEPT_RAYS) this.#kept.set(`${key} ${wave}`, solution);
+    return { ex: solution.ex, ey: solution.ey };
   }
 
   /** Broyden's method for all rays at once, improving a guess in place; returns 1 where it settled. */
@@ -176,10 +200,11 @@ export class Aimer {
     const key = `${fieldKey(field)} ${wave}`;
     let chief = this.#chiefs.get(key);
     if (chief === undefined) {
-      const at = follow(
-        (t, from) => this.#newton({ ...field, x: t * field.x, y: t * field.y }, wave, from, [0, 0]),
-        [0, 0],
-      );
+      const nearby = this.#near ? this.#near.#chiefs.get(key) : null;
+      const straight = nearby && this.#newton(field, wave, nearby.at, [0, 0]);
+      const at =
+        straight ??
+        follow((t, from) => this.#newton({ ...field, x: t * field.x, y: t * field.y }, wave, from, [0, 0]), [0, 0]);
       const jacobian = at && this.#jacobian(field, wave, at);
       chief = at && jacobian && { at, jacobian };
       this.#chiefs.set(key, chief);

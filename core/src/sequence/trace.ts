@@ -337,17 +337,23 @@ function step({ z, status }: RayBlock, count: number, gap: number): void {
 }
 
 /** p ↦ shift + R·p, d ↦ R·d, for living rays. */
-function move(rays: RayBlock, count: number, { shift, rotation: r }: Rigid): void {
+function move(rays: RayBlock, count: number, { shift, rotation }: Rigid): void {
   const { x, y, z, l, m, n, status } = rays;
+  const [sx, sy, sz] = shift;
+  const [xx, xy, xz, yx, yy, yz, zx, zy, zz] = rotation;
   for (let i = 0; i < count; i++) {
     if (status[i] !== RAY_STATUS.alive) continue;
-    const [px, py, pz] = [x[i], y[i], z[i]];
-    x[i] = shift[0] + r[0] * px + r[1] * py + r[2] * pz;
-    y[i] = shift[1] + r[3] * px + r[4] * py + r[5] * pz;
-    z[i] = shift[2] + r[6] * px + r[7] * py + r[8] * pz;
-    const [dl, dm, dn] = [l[i], m[i], n[i]];
-    l[i] = r[0] * dl + r[1] * dm + r[2] * dn;
-    m[i] = r[3] * dl + r[4] * dm + r[5] * dn;
-    n[i] = r[6] * dl + r[7] * dm + r[8] * dn;
+    const px = x[i];
+    const py = y[i];
+    const pz = z[i];
+    x[i] = sx + xx * px + xy * py + xz * pz;
+    y[i] = sy + yx * px + yy * py + yz * pz;
+    z[i] = sz + zx * px + zy * py + zz * pz;
+    const dl = l[i];
+    const dm = m[i];
+    const dn = n[i];
+    l[i] = xx * dl + xy * dm + xz * dn;
+    m[i] = yx * dl + yy * dm + yz * dn;
+    n[i] = zx * dl + zy * dm + zz * dn;
   }
 }

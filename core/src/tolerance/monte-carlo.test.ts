@@ -1,9 +1,11 @@
 import { expect } from 'chai';
+import { Evaluation } from '../imaging/evaluation/evaluation.ts';
+import { evaluateMeasure } from '../measures/registry.ts';
 import { quickProject, type Quick } from '../project/fixtures.ts';
 import type { Compensator, Tolerance } from '../project/tolerances.ts';
 import { keeps, summaryOf, type LotTrial } from './lot-summary.ts';
-import { LotDraws, makeTrials, type Lot } from './monte-carlo.ts';
-import { oneByOne, type Watched } from './one-by-one.ts';
+import { LotDraws, makeTrials, trialProject, type Lot } from './monte-carlo.ts';
+import { oneByOne, tryOut, type Watched } from './one-by-one.ts';
 
 const at = (path: string) => `lenses.lens.surfaces.${path}`;
 const SINGLET: readonly Quick[] = [
@@ -52,6 +54,24 @@ describe('lots made at random', () => {
     const whole = trialsOf(LOT, 0, 12);
     expect([...trialsOf(LOT, 0, 5), ...trialsOf(LOT, 5, 12)]).to.deep.equal(whole);
     expect(trialsOf({ ...LOT, seed: 8 }, 0, 1)[0].values).to.not.deep.equal(whole[0].values);
+  });
+
+  it('begin near the design, and come to the values of a trial that begins nowhere', () => {
+    const draws = LotDraws.of(TOLERANCES, LOT.seed);
+    if (!draws.ok) throw new Error(draws.reason);
+    for (const { trial, values, moved } of trialsOf(LOT, 0, 6)) {
+      const alone = tryOut(LOT.project, draws.value.of(trial), LOT.compensators, LOT.watched);
+      if (!alone.ok) throw new Error(alone.reason);
+      expect(moved[0]).to.be.closeTo(alone.value.moved[0], 1e-9);
+      alone.value.values.forEach((value, k) => {
+        if (!value.ok) throw new Error(value.reason);
+        expect(values[k]! / value.value).to.be.closeTo(1, 1e-9);
+      });
+      // The project of a trial, opened: its values are those of the trial.
+      const project = trialProject(LOT, trial);
+      const found = project.ok && evaluateMeasure(new Evaluation(project.value), LOT.watched[0]);
+      expect(found && found.ok && found.value.value / values[0]!).to.be.closeTo(1, 1e-9);
+    }
   });
 
   it('draw departures with the moments of their distributions, and none that is off', () => {

@@ -58,7 +58,12 @@ export function* makeTrials(
   const design = tryOut(project, [], compensators, watched);
   if (!design.ok) return design;
   for (let trial = from; trial < to; trial++)
-    yield lotTrial(trial, tryOut(project, draws.value.of(trial), compensators, watched), design.value, watched.length);
+    yield lotTrial(
+      trial,
+      tryOut(project, draws.value.of(trial), compensators, watched, design.value.evaluation),
+      design.value,
+      watched.length,
+    );
   return success(design.value.values);
 }
 

@@ -1,5 +1,5 @@
 import { Evaluation } from '../imaging/evaluation/evaluation.ts';
-import { refocus } from '../imaging/point/refocus.ts';
+import { focusOf } from '../imaging/point/refocus.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import { evaluateMeasure, type MeasureRequest } from '../measures/registry.ts';
 import { applyEdits } from '../project/edit.ts';
@@ -35,44 +35,64 @@ export interface OneByOne {
   readonly failures: readonly { readonly tolerance: string; readonly at: number; readonly reason: string }[];
 }
 
-/** A project as it is made and set: with departures, then with its compensators where they are best; how far each moved, mm. */
+/** A project as it is made and set. */
+interface Made {
+  readonly project: Project;
+  /** How far each compensator moved, mm. */
+  readonly moved: readonly number[];
+  /** The last evaluation on the way: the one of the project itself begins there. */
+  readonly near: Evaluation | null;
+}
+
+/**
+ * A project with departures, then with its compensators where they are best.
+ *
+ * @param near - an evaluation of the design, where those of what is made begin
+ */
 export function madeAndSet(
   project: Project,
   departures: readonly Departure[],
   compensators: readonly Compensator[],
-): Outcome<{ readonly project: Project; readonly moved: readonly number[] }> {
+  near: Evaluation | null = null,
+): Outcome<Made> {
   const made = perturbed(project, departures);
   if (!made.ok) return made;
   let current = made.value;
   const moved: number[] = [];
+  let last = near;
   for (const { lens, criterion } of compensators) {
-    const set = refocus(current, lens, criterion);
+    const set = focusOf(current, lens, criterion, last);
     if (!set.ok) return set;
     moved.push(set.value.shift);
     current = applyEdits(current, [set.value.edit]).project;
+    last = set.value.evaluation;
   }
-  return success({ project: current, moved });
+  return success({ project: current, moved, near: last });
 }
 
 /**
  * One trial: the project as it is made and set, its measures evaluated. Fails where the departures cannot be made or a compensator finds no
  * place.
+ *
+ * @param near - an evaluation of the design, compensated: what was found for it is where the trial begins
  */
 export function tryOut(
   project: Project,
   departures: readonly Departure[],
   compensators: readonly Compensator[],
   watched: readonly Watched[],
-): Outcome<Trial> {
-  const made = madeAndSet(project, departures, compensators);
+  near: Evaluation | null = null,
+): Outcome<Tried> {
+  const made = madeAndSet(project, departures, compensators, near);
   if (!made.ok) return made;
   const { moved } = made.value;
-  const evaluation = new Evaluation(made.value.project);
+  const evaluation = new Evaluation(made.value.project, made.value.near);
   const measured = watched.map((request) => evaluateMeasure(evaluation, request));
   return success({
     values: measured.map((one) => (one.ok ? success(one.value.value) : one)),
     cautions: measured.map((one) => (one.ok && one.value.cautionLabel === undefined && one.value.caution) || null),
     moved,
+    evaluation,
   });
 }
 
@@ -81,6 +101,11 @@ export function valueOf(trial: Outcome<Trial>, k: number, design: Trial): Outcom
   if (!trial.ok) return trial;
   const caution = trial.value.cautions[k];
   return caution && !design.cautions[k] ? failure(caution) : trial.value.values[k];
+}
+
+/** A trial with the evaluation that its values came of. */
+interface Tried extends Trial {
+  readonly evaluation: Evaluation;
 }
 
 /** What studies work with: a design, what departs from it, what is set after making, and what is watched. */
@@ -112,7 +137,8 @@ export function* sampleEach(
     const columns = watched.map((): (number | null)[] => []);
     let lost: Sampled['failure'];
     for (const by of at) {
-      const trial = by === 0 ? design : tryOut(project, [{ of: tolerance, by }], compensators, watched);
+      const trial =
+        by === 0 ? design : tryOut(project, [{ of: tolerance, by }], compensators, watched, design.value.evaluation);
       columns.forEach((column, k) => {
         const value = valueOf(trial, k, design.value);
         column.push(value.ok ? value.value : null);

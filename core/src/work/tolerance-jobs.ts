@@ -1,17 +1,29 @@
 import { drive } from '../compute/drive.ts';
 import type { JobContext } from '../compute/protocol.ts';
+import type { ValueLimits } from '../math/capability.ts';
 import { failure, type Outcome } from '../math/outcome.ts';
 import type { Project } from '../project/model.ts';
+import type { Tolerance } from '../project/tolerances.ts';
 import { toleranceFindings, type ToleranceFinding } from '../tolerance/findings.ts';
 import type { Sampled } from '../tolerance/influence.ts';
 import type { LotTrial } from '../tolerance/lot-summary.ts';
 import { makeTrials, trialProject, type Lot } from '../tolerance/monte-carlo.ts';
 import { sampleEach, type StudyInput } from '../tolerance/one-by-one.ts';
+import { suggestLimits, type Suggestion, type SuggestionWish } from '../tolerance/suggest.ts';
 
 /** A lot at random, or part of one: trials from one up to another that is left out. */
 export interface LotInput extends Lot {
   readonly from: number;
   readonly to: number;
+}
+
+/** What limits are suggested of. */
+export interface SuggestInput {
+  readonly tolerances: readonly Tolerance[];
+  readonly sampled: readonly Sampled[];
+  readonly nominal: readonly number[];
+  readonly limits: readonly ValueLimits[];
+  readonly wish: SuggestionWish;
 }
 
 /** The work of workers for the Tolerance room. */
@@ -28,6 +40,11 @@ export const TOLERANCE_JOBS = {
   ): Promise<Outcome<readonly Outcome<number>[]>> {
     const found = await drive(sampleEach(study, points), context, { onStep: context.report });
     return found ?? failure('It was cancelled.');
+  },
+
+  /** Limits for a wanted yield, by curves that are known; see `suggestLimits`. */
+  suggestLimits({ tolerances, sampled, nominal, limits, wish }: SuggestInput): Outcome<Suggestion> {
+    return suggestLimits(tolerances, sampled, nominal, limits, wish);
   },
 
   /** The project of one trial of a lot; see `trialProject`. */

@@ -10,6 +10,7 @@
   import { nearest } from './nearest.ts';
   import type { LadderRun } from './ladder-run.svelte.ts';
   import Spark from './Spark.svelte';
+  import Suggest from './Suggest.svelte';
   import type { RoomStudy } from './study-of.ts';
 
   interface Props {
@@ -69,6 +70,7 @@
     const values = rungs.flatMap(({ influence }) => influence.values.filter((value) => value !== null));
     return values.length === 0 ? [0, 1] : [Math.min(...values), Math.max(...values)];
   });
+  let suggesting = $state(false);
   const unit = $derived(watched?.unit ? ` ${watched.unit}` : '');
   const bound = $derived(boundText(watched ?? {}));
 </script>
@@ -79,10 +81,19 @@
       <span class="muted">{run.done} of {run.of}</span>
       <Button small onclick={() => run.stop()}>Stop</Button>
     {:else}
+      {#if current && untried === 0 && rungs.length > 0}
+        <Button
+          small
+          aria-pressed={suggesting}
+          data-testid="suggest"
+          title="The loosest limits for a wanted yield"
+          onclick={() => (suggesting = !suggesting)}>Suggest limits</Button
+        >
+      {/if}
       <Button
         small
         strong={untried > 0}
-        disabled={tolerances.length === 0 || study.watched.length === 0}
+        disabled={tolerances.length === 0 || study.watched.length === 0 || (current && untried === 0)}
         data-testid="ladder-run"
         onclick={() => run.start()}
         >{!current || known.length === 0 ? 'Try each' : untried > 0 ? `Try ${untried} more` : 'Tried'}</Button
@@ -112,6 +123,7 @@
         {#if bound !== '–'}<span>yield <strong>{(100 * sum.yield).toFixed(1)} %</strong> for {bound}{unit}</span>{/if}
       </p>
     {/if}
+    {#if suggesting}<Suggest {run} {study} {tolerances} onclose={() => (suggesting = false)} />{/if}
     <ol>
       {#each rungs as { tolerance, influence, failure } (tolerance.id)}
         {@const share = widest > 0 ? influence.deviation / widest : 0}

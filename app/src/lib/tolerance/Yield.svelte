@@ -3,7 +3,7 @@
   import { standaloneSvg } from '$lib/export.ts';
   import { normalDensity } from './normal.ts';
   import { blocks, graduations } from '$lib/drawing/chart-frame.ts';
-  import { niceStep, significant } from '$lib/format.ts';
+  import { fixed, niceStep, significant } from '$lib/format.ts';
   import { cumulative, histogramOf } from './histogram.ts';
 
   interface Props {
@@ -45,6 +45,7 @@
   const y = (count: number) => TOP + inner.height * (1 - count / tallest);
   const share = (part: number) => TOP + inner.height * (1 - part);
   const edge = $derived({ scale, step: niceStep(range[1] - range[0], Math.max(3, inner.width / 62)) });
+  const decimals = $derived(Math.max(0, -Math.floor(Math.log10(edge.step) + 1e-9)));
   const passes = (value: number) => value >= (limits.min ?? -Infinity) && value <= (limits.max ?? Infinity);
   const bars = $derived(
     (histogram?.counts ?? []).flatMap((count, k) => {
@@ -160,9 +161,14 @@
       </g>
       {#each graduations(range[0], inner.width, edge) as mark (mark)}
         {#if x(mark) > LEFT + 10 && x(mark) < LEFT + inner.width - 4}
-          <text x={x(mark)} y={TOP + inner.height + EDGE + 12}>{significant(mark, 3)}</text>
+          <text x={x(mark)} y={TOP + inner.height + EDGE + 12}>{fixed(mark, decimals)}</text>
         {/if}
       {/each}
+      <g class="legend" transform="translate({LEFT} {height - 8})">
+        <line class="design" x1="0" x2="22" y1="0" y2="0" /><text x="26" y="4">design</text>
+        <path class="stairs" d="M70 0h22" /><text x="96" y="4">share below</text>
+        <path class="bell" d="M168 0h22" /><text x="194" y="4">normal</text>
+      </g>
       <text class="unit" x={LEFT + inner.width} y={height - 4}>{title}{unit && `, ${unit}`}</text>
       {#each sides as { side, limit, at } (side)}
         <g
@@ -267,7 +273,8 @@
     text-anchor: middle;
   }
 
-  .part {
+  .part,
+  .legend text {
     text-anchor: start;
   }
 

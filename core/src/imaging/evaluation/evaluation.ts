@@ -50,11 +50,16 @@ export class LensEvaluation {
   readonly model: LensModel;
   readonly #cache = new Map<string, unknown>();
   readonly #compile: (lens: Lens) => LensModel;
+  readonly #near: LensEvaluation | null;
 
-  /** @param compile - makes a model of another version of the lens in the same project */
-  constructor(model: LensModel, compile: (lens: Lens) => LensModel) {
+  /**
+   * @param compile - makes a model of another version of the lens in the same project
+   * @param near - of a lens that differs a little: its rays are where those of this one are searched first
+   */
+  constructor(model: LensModel, compile: (lens: Lens) => LensModel, near: LensEvaluation | null = null) {
     this.model = model;
     this.#compile = compile;
+    this.#near = near;
   }
 
   /**
@@ -112,7 +117,9 @@ export class LensEvaluation {
   aimer(): Outcome<Aimer> {
     return once(this.#cache, 'aimer', () => {
       const pupil = this.pupil();
-      return pupil.ok ? success(new Aimer(this.model, pupil.value)) : pupil;
+      if (!pupil.ok) return pupil;
+      const near = this.#near?.aimer();
+      return success(new Aimer(this.model, pupil.value, near?.ok ? near.value : null));
     });
   }
 
@@ -173,9 +180,12 @@ export class Evaluation {
   readonly #lenses = new Map<string, LensEvaluation>();
   readonly #scenes = new Map<string, SceneEvaluation>();
   readonly #states = new Map<string, Evaluation>();
+  readonly #near: Evaluation | null;
 
-  constructor(project: Project) {
+  /** @param near - of a version of the project that differs a little: what was found for it is where this one begins */
+  constructor(project: Project, near: Evaluation | null = null) {
     this.project = project;
+    this.#near = near;
   }
 
   /** The evaluation of the project in a state; itself for none and for `designed`. Fails when the project has no such state. */
@@ -185,7 +195,8 @@ export class Evaluation {
     if (known) return success(known);
     const project = inState(this.project, id);
     if (!project.ok) return project;
-    const evaluation = new Evaluation(project.value);
+    const near = this.#near?.inState(id);
+    const evaluation = new Evaluation(project.value, near?.ok ? near.value : null);
     this.#states.set(id, evaluation);
     return success(evaluation);
   }
@@ -199,7 +210,8 @@ export class Evaluation {
     const large = lensTooLarge(lens);
     if (large) return failure(large);
     const compile = (version: Lens) => resolveLens(compileLens(this.project, version));
-    const evaluation = new LensEvaluation(compile(lens), compile);
+    const near = this.#near?.lens(id);
+    const evaluation = new LensEvaluation(compile(lens), compile, near?.ok ? near.value : null);
     this.#lenses.set(id, evaluation);
     return success(evaluation);
   }

@@ -1,6 +1,6 @@
 import { RAY_STATUS, type RayBlock } from '../../compute/ray-block.ts';
 import { failure, success, type Outcome } from '../../math/outcome.ts';
-import type { Project } from '../../project/model.ts';
+import type { Project, Surface } from '../../project/model.ts';
 import { applyEdit, type Edit } from '../../project/edit.ts';
 import { Evaluation, type LensEvaluation, type RayChoice } from '../evaluation/evaluation.ts';
 import { isAfocal } from '../evaluation/image-space.ts';
@@ -89,6 +89,54 @@ function movingReference(lens: LensEvaluation, spot: FieldSpot, reference: SpotR
   return success({ x, y, driftX: driftX / total, driftY: driftY / total });
 }
 
+/** A lens that is refocused: the last distance with its edit, and the evaluation by which that was found. */
+export interface Refocused {
+  readonly shift: number;
+  readonly edit: Edit;
+  readonly evaluation: Evaluation;
+}
+
+/**
+ * The last distance by `refocus`, without the spots before and after: for a flat image one trace finds it, since rays are straight lines.
+ *
+ * @param near - see `Evaluation`
+ */
+export function focusOf(
+  project: Project,
+  lensId: string,
+  criterion: FocusCriterion,
+  near: Evaluation | null = null,
+): Outcome<Refocused> {
+  const evaluation = new Evaluation(project, near);
+  const lens = evaluation.lens(lensId);
+  if (!lens.ok) return lens;
+  const { model } = lens.value;
+  const last = model.surfaces.at(-1)!;
+  if (criterion === 'paraxial' || isAfocal(model.lens) || last.shape.curvature !== 0) {
+    const found = refocus(project, lensId, criterion);
+    return found.ok ? success({ shift: found.value.shift, edit: found.value.edit, evaluation }) : found;
+  }
+  const few = tooFewRays(lens.value, REFOCUS_CHOICE);
+  if (few) return failure(few);
+  const spots = weightedSpots(lens.value, REFOCUS_CHOICE);
+  if (!spots.ok) return spots;
+  const step = bestFocusShift(lens.value, spots.value, criterion);
+  if (!step.ok) return step;
+  const found = lastDistance(model.lens.surfaces.at(-2)!, lensId, step.value);
+  return found.ok ? success({ shift: step.value, edit: found.value, evaluation }) : found;
+}
+
+/** The edit that moves the image by a step. Fails where it would go through the last surface. */
+function lastDistance(surface: Surface, lensId: string, step: number): Outcome<Edit> {
+  const from = surface.after!.thickness;
+  const to = from + step;
+  if (from !== 0 && Math.sign(from) !== Math.sign(to))
+    return failure(
+      `the smallest spot would lie ${Number(Math.abs(to).toPrecision(5))} mm before the last surface: the light has no focus after the lens.`,
+    );
+  return success({ kind: 'set', path: `lenses.${lensId}.surfaces.${surface.id}.after.thickness`, value: to });
+}
+
 /** What a refocus looks for: the smallest RMS spot about centroid or chief ray, or the paraxial image on the axis. */
 export type FocusCriterion = SpotReference | 'paraxial';
 
@@ -157,13 +205,9 @@ export function refocusBySpot(
     const scale = Math.max(1, Math.abs(surface.after!.thickness));
     if (edit && Math.abs(step.value) < 1e-13 * scale) break;
     shift += step.value;
-    const [from, to] = [surface.after!.thickness, surface.after!.thickness + step.value];
-    if (from !== 0 && Math.sign(from) !== Math.sign(to))
-      return failure(
-        `the smallest spot would lie ${Number(Math.abs(to).toPrecision(5))} mm before the last surface: the light has no focus after the lens.`,
-      );
-    const path = `lenses.${lensId}.surfaces.${surface.id}.after.thickness`;
-    edit = { kind: 'set', path, value: surface.after!.thickness + step.value };
+    const moved = lastDistance(surface, lensId, step.value);
+    if (!moved.ok) return moved;
+    edit = moved.value;
     current = applyEdit(current, edit).project;
     const flat = lens.value.model.surfaces.at(-1)!.shape.curvature === 0;
     if (flat && round > 0) break;
