@@ -105,6 +105,14 @@ try {
     await bench.driver.findElement(By.css('button[aria-label^="Undo"]')).click();
     await bench.settled();
   }
+  await bench.open('/tolerance');
+  await bench.select('watched', 'worst_spot');
+  await bench.click('ladder-run');
+  await bench.waitFor('the ladder', async () => (await bench.text('ladder')).includes('Tried'));
+  await bench.click('lot-run');
+  await bench.waitFor('the lot', async () => (await bench.has('lot-yield')) && !(await bench.has('lot-progress')));
+  await bench.driver.findElement(By.css('[data-deviation]')).click();
+  await picture('tolerance');
   await bench.open('/brief');
   await picture('brief');
   await bench.open('/projects');
@@ -144,22 +152,21 @@ try {
   await bench.select('scene-add', 'body:shell');
   await bench.type('place-tx', '45');
   await bench.settled();
-  await picture('mirror-1-placed');
   await bench.select('scene-add', 'source');
   await bench.select('source-law', 'parallel');
   await bench.type('place-dz', '60');
   await bench.waitFor('the warning', () => bench.has('lost-source'));
   await bench.settled();
-  await picture('mirror-2-light-astray');
+  await picture('mirror-1-light-astray');
   await bench.type('place-tx', '180');
   await bench.waitFor('light on the mirror', async () => !(await bench.has('lost-source')));
   await bench.settled();
-  await picture('mirror-3-light-met');
+  await picture('mirror-2-light-met');
   await bench.select('scene-add', 'detector');
   await bench.type('place-dy', '-40');
   await bench.type('place-tx', '90');
   await bench.traced();
-  await picture('mirror-4-counted');
+  await picture('mirror-3-counted');
 } finally {
   await bench.close();
 }
