@@ -45,6 +45,7 @@ export function lot(
     summaryOf(
       trials.map(({ values }) => values[k]),
       limits,
+      trials.map(({ errors }) => errors?.[k] ?? null),
     ),
   );
   const passed = trials.map(({ values }) => values.every((value, k) => keeps(value, watched[k])));
@@ -71,6 +72,11 @@ function writeText({ name, seed, watched, trials, summaries, passed }: Made, { o
     const cpk = normal.cpk === null ? '' : `, Cpk ${shown(normal.cpk)}`;
     out(`  yield ${percent(share)} (${percent(yieldRange[0])} to ${percent(yieldRange[1])} at 95 %)${cpk}`);
     out(`  mean ${shown(mean)} ± ${shown(meanError)}, standard deviation ${shown(deviation)}`);
+    if (summary.noise) {
+      const { spread, spreadRange, deviation: byRays } = summary.noise;
+      const [low, high] = spreadRange.map((value) => shown(value));
+      out(`  of it by tolerances ${shown(spread)} (${low} to ${high}), by rays ${shown(byRays)}`);
+    }
     const { p10, p50, p90, p98 } = percentiles;
     out(
       `  ${shown(least)} … 10 %: ${shown(p10)}, 50 %: ${shown(p50)}, 90 %: ${shown(p90)}, 98 %: ${shown(p98)} … ${shown(largest)}`,

@@ -161,4 +161,32 @@ describe('the Tolerance room', () => {
     await bench.press(Key.ENTER);
     await bench.waitFor('the refusal', async () => (await bench.text('notice')).includes('no such number'));
   });
+
+  it('keeps a lot over a reload of the page, and goes on with it', async () => {
+    await bench.open('/tolerance');
+    await bench.type('lot-count', '60');
+    await bench.click('lot-run');
+    await bench.waitFor('the first trials', () => bench.has('lot-yield'));
+    await bench.reload();
+    await bench.waitFor('the rest of them', async () => {
+      if (!(await bench.has('lot-yield')) || (await bench.has('lot-progress'))) return false;
+      return (await bench.value('lot-yield', 'trials')) === 60;
+    });
+  });
+
+  it('takes the places of a lantern, and tells what tolerances do from the noise of rays', async () => {
+    await bench.open('/projects');
+    await bench.openSample('sector-lantern', 'Sector lantern');
+    await bench.driver.findElement(By.css('nav a[href="/tolerance"]')).click();
+    await bench.waitFor('the room', () => bench.has('ladder'));
+    const list = await bench.text('tolerances');
+    for (const word of ['Place in space', 'Tilt in space', 'Flux']) expect(list).to.include(word);
+    expect(list).to.match(/red led/i);
+    await bench.type('lot-count', '10');
+    await bench.click('lot-run');
+    await bench.waitFor('the noise', () => bench.has('noise'));
+    await made();
+    expect(await bench.text('noise')).to.match(/σ by tolerances \S+.*by rays \S+/);
+    expect(await bench.value('noise', 'spread')).to.be.at.least(0);
+  });
 });

@@ -15,6 +15,7 @@ export {
   readLimits,
   removeTolerances,
   setRefocus,
+  tolerancePlaces,
   changeWatch,
   type ToleranceChange,
 } from '../tolerances/edits.ts';

@@ -9,6 +9,8 @@ export interface Curve {
   /** Departures that were tried, rising, and the value at each; null where a trial has none. */
   readonly at: readonly number[];
   readonly values: readonly (number | null)[];
+  /** The largest standard error of the values, for what is sampled by rays. */
+  readonly error?: number;
   /** value + slope·x + curvature·x² through them by least squares; null where too few trials have a value. */
   readonly fit: QuadraticFit | null;
 }

@@ -6,10 +6,22 @@ export interface LotTrial {
   readonly trial: number;
   /** By watched measure; null where the trial has no value. */
   readonly values: readonly (number | null)[];
+  /** By watched measure: the standard error of one that is sampled by rays; left out where none is. */
+  readonly errors?: readonly (number | null)[];
   /** Why, where one has none. */
   readonly reason?: string;
   /** How far each compensator moved, mm. */
   readonly moved: readonly number[];
+}
+
+/** The deviation of sampled values, taken apart. */
+export interface Noise {
+  /** Standard deviation by the rays: the root of the mean of the squared standard errors. */
+  readonly deviation: number;
+  /** Standard deviation by the tolerances: what is left of the variance; 0 where nothing is. */
+  readonly spread: number;
+  /** Between which values that lies, at two standard errors of the variance. */
+  readonly spreadRange: readonly [number, number];
 }
 
 /** What the trials say of one measure. */
@@ -30,6 +42,8 @@ export interface LotSummary {
   readonly yield: number;
   /** Between which shares the true yield lies, at 95 %. */
   readonly yieldRange: readonly [number, number];
+  /** Of a measure that is sampled by rays: what of the deviation is noise. */
+  readonly noise: Noise | null;
   /** As if the values were normally distributed. */
   readonly normal: Capability;
 }
@@ -39,8 +53,34 @@ export function keeps(value: number | null, { min = -Infinity, max = Infinity }:
   return value !== null && value >= min && value <= max;
 }
 
-/** Sums up the values of one measure; null where no trial has one. */
-export function summaryOf(values: readonly (number | null)[], limits: ValueLimits): LotSummary | null {
+/**
+ * Takes noise and spread apart: independent, so their variances add. The variance of n values has the standard error V·√(2/(n − 1)) for normal ones.
+ */
+function noiseOf(deviation: number, count: number, errors: readonly (number | null)[]): Noise | null {
+  const known = errors.filter((error) => error !== null);
+  if (known.length === 0 || count < 2) return null;
+  const noise = known.reduce((sum, error) => sum + error ** 2, 0) / known.length;
+  const variance = deviation ** 2;
+  const left = variance - noise;
+  const error = variance * Math.sqrt(2 / (count - 1));
+  const root = (value: number) => Math.sqrt(Math.max(0, value));
+  return {
+    deviation: Math.sqrt(noise),
+    spread: root(left),
+    spreadRange: [root(left - 2 * error), root(left + 2 * error)],
+  };
+}
+
+/**
+ * Sums up the values of one measure; null where no trial has one.
+ *
+ * @param errors - standard errors of values that are sampled by rays, trial by trial
+ */
+export function summaryOf(
+  values: readonly (number | null)[],
+  limits: ValueLimits,
+  errors: readonly (number | null)[] = [],
+): LotSummary | null {
   const known = Float64Array.from(values.filter((value) => value !== null)).sort();
   const count = known.length;
   if (count === 0) return null;
@@ -65,6 +105,7 @@ export function summaryOf(values: readonly (number | null)[], limits: ValueLimit
     passed,
     yield: passed / values.length,
     yieldRange: yieldInterval(passed, values.length),
+    noise: noiseOf(deviation, count, errors),
     normal: capability(mean, deviation, limits),
   };
 }

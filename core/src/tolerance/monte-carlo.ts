@@ -57,13 +57,15 @@ export function* makeTrials(
   if (!draws.ok) return draws;
   const design = tryOut(project, [], compensators, watched);
   if (!design.ok) return design;
-  for (let trial = from; trial < to; trial++)
+  for (let trial = from; trial < to; trial++) {
+    const version = withRaysOf(project, seed, trial);
     yield lotTrial(
       trial,
-      tryOut(project, draws.value.of(trial), compensators, watched, design.value.evaluation),
+      tryOut(version, draws.value.of(trial), compensators, watched, design.value.evaluation),
       design.value,
       watched.length,
     );
+  }
   return success(design.value.values);
 }
 
@@ -71,9 +73,25 @@ export function* makeTrials(
 export function trialProject({ project, tolerances, compensators, seed }: Lot, trial: number): Outcome<Project> {
   const draws = LotDraws.of(tolerances, seed);
   if (!draws.ok) return draws;
-  const made = madeAndSet(project, draws.value.of(trial), compensators);
+  const made = madeAndSet(withRaysOf(project, seed, trial), draws.value.of(trial), compensators);
   return made.ok ? success(made.value.project) : made;
 }
+
+/**
+ * A project whose scenes are traced with rays of their own in a trial, so that the noise of a lot is that of independent samples and can be told
+ * apart from what tolerances do. Without scenes it is the project itself.
+ */
+function withRaysOf(project: Project, seed: number, trial: number): Project {
+  if (!project.scenes?.length) return project;
+  const own = Math.floor(new RandomStream((seed ^ RAYS) >>> 0, trial).uniform() * 2 ** 31);
+  return {
+    ...project,
+    scenes: project.scenes.map((scene) => ({ ...scene, sampling: { ...scene.sampling, seed: own } })),
+  };
+}
+
+/** What tells the streams of rays from those of departures. */
+const RAYS = 0x9e3779b9;
 
 function lotTrial(trial: number, made: Outcome<Trial>, design: Trial, count: number): LotTrial {
   const values = Array.from({ length: count }, (_, k) => valueOf(made, k, design));
@@ -83,5 +101,6 @@ function lotTrial(trial: number, made: Outcome<Trial>, design: Trial, count: num
     values: values.map((value) => (value.ok ? value.value : null)),
     ...(lost && !lost.ok && { reason: lost.reason }),
     moved: made.ok ? made.value.moved : [],
+    ...(made.ok && made.value.errors.some((error) => error !== null) && { errors: made.value.errors }),
   };
 }

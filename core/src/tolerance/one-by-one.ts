@@ -18,6 +18,8 @@ export interface Watched extends MeasureRequest {
 export interface Trial {
   /** By watched measure; a failure with its reason where the trial has no value. */
   readonly values: readonly Outcome<number>[];
+  /** By watched measure: the standard error of one that is sampled by rays; null for one that is exact. */
+  readonly errors: readonly (number | null)[];
   /** By watched measure: that it was found from some of the rays only; null where nothing is wrong. */
   readonly cautions: readonly (string | null)[];
   /** How far each compensator moved, mm. */
@@ -90,7 +92,13 @@ export function tryOut(
   const measured = watched.map((request) => evaluateMeasure(evaluation, request));
   return success({
     values: measured.map((one) => (one.ok ? success(one.value.value) : one)),
-    cautions: measured.map((one) => (one.ok && one.value.cautionLabel === undefined && one.value.caution) || null),
+    errors: measured.map((one) => (one.ok ? (one.value.standardError ?? null) : null)),
+    // What rays of a scene come to has its error, and cautions about that are none about the trial.
+    cautions: measured.map((one) =>
+      one.ok && one.value.cautionLabel === undefined && one.value.standardError === undefined
+        ? (one.value.caution ?? null)
+        : null,
+    ),
     moved,
     evaluation,
   });
@@ -135,6 +143,7 @@ export function* sampleEach(
   for (const { tolerance } of counting.value) {
     const at = departuresOf(tolerance, points);
     const columns = watched.map((): (number | null)[] => []);
+    const errors = watched.map(() => 0);
     let lost: Sampled['failure'];
     for (const by of at) {
       const trial =
@@ -142,10 +151,16 @@ export function* sampleEach(
       columns.forEach((column, k) => {
         const value = valueOf(trial, k, design.value);
         column.push(value.ok ? value.value : null);
+        if (trial.ok) errors[k] = Math.max(errors[k], trial.value.errors[k] ?? 0);
         if (!value.ok) lost ??= { at: by, reason: value.reason };
       });
     }
-    const curves = columns.map((values) => ({ at, values, fit: quadraticThrough(at, values) }));
+    const curves = columns.map((values, k) => ({
+      at,
+      values,
+      fit: quadraticThrough(at, values),
+      ...(errors[k] > 0 && { error: errors[k] }),
+    }));
     yield { tolerance: tolerance.id, curves, ...(lost && { failure: lost }) };
   }
   return success(design.value.values);

@@ -2,9 +2,10 @@ import { failure, success, type Outcome } from '../math/outcome.ts';
 import type { Edit } from '../project/edit.ts';
 import type { Lens, Project } from '../project/model.ts';
 import { findParameter } from '../project/parameters.ts';
+import type { Scene } from '../project/scene.ts';
 import type { Compensator, Tolerance, ToleranceTarget, Tolerancing, WatchedAs } from '../project/tolerances.ts';
 import { departureDistribution } from './drawn.ts';
-import { gradeTolerances, type Grade } from './grades.ts';
+import { gradeTolerances, placeTolerances, type Grade } from './grades.ts';
 import { toleranceTitle, toleranceUnit } from './titles.ts';
 
 /** A change of the tolerances: edits of the design, and what the history calls it. */
@@ -44,6 +45,16 @@ export function applyGrade(project: Project, lens: Lens, grade: Grade): Toleranc
   const set = compensators.some((one) => one.lens === lens.id) ? compensators : [...compensators, focus];
   const value = { ...rest, tolerances: [...others, ...named], compensators: set };
   return written(value, `Tolerances: ${grade.title.toLowerCase()}`);
+}
+
+/** Gives the places of a scene tolerances, see `placeTolerances`, in place of those that its things have. */
+export function tolerancePlaces(project: Project, scene: Scene): ToleranceGesture {
+  const { tolerances, ...rest } = project.tolerancing ?? NONE;
+  const others = tolerances.filter((one) => !('address' in one && one.address.startsWith(`scenes.${scene.id}.`)));
+  const taken = new Set(others.map(({ id }) => id));
+  const own = placeTolerances(scene).filter((one) => 'address' in one && findParameter(project, one.address).ok);
+  const named = own.map((one) => ({ ...one, id: freshId(one.id, taken) }));
+  return written({ ...rest, tolerances: [...others, ...named] }, 'Tolerances: places in the scene');
 }
 
 function freshId(wanted: string, taken: Set<string>): string {

@@ -1,6 +1,7 @@
 import { isGas } from '../materials/material.ts';
 import { elementSurfaces } from '../project/lens-rows.ts';
 import type { Lens, Project } from '../project/model.ts';
+import type { Scene } from '../project/scene.ts';
 import type { Motion, Tolerance, ToleranceTarget } from '../project/tolerances.ts';
 
 /** How finely a workshop works: one limit, to either side, for each kind of departure. */
@@ -120,4 +121,36 @@ export function gradeTolerances(project: Project, lens: Lens, grade: Grade): Tol
       add(`${material}_abbe`, grade.abbe, { kind: 'melt', material, quantity: 'abbe' });
   }
   return found;
+}
+
+/** How exactly things of a scene are placed, mm and degrees, and how much the flux of sources differs, %. */
+const PLACED = { place: 0.1, turn: 0.5, flux: 5 };
+
+/**
+ * Tolerances of the places of a scene: every source and every part with a frame of its own across and along the axis and by two tilts, and the flux
+ * of every source. Parts that carry nothing but their own place are placed as a whole.
+ */
+export function placeTolerances(scene: Scene): Tolerance[] {
+  const both = (limit: number) => ({ lower: -limit, upper: limit });
+  const placed = (kind: 'parts' | 'sources', id: string, keys: readonly string[]) =>
+    keys.map((key): Tolerance => ({
+      id: `${scene.id}_${id}_${key}`,
+      kind: 'number',
+      address: `scenes.${scene.id}.${kind}.${id}.frame.${key}`,
+      ...both(key.startsWith('t') ? PLACED.turn : PLACED.place),
+    }));
+  return [
+    ...scene.sources.flatMap(({ id }) => [
+      ...placed('sources', id, ['dx', 'dy', 'dz']),
+      {
+        id: `${scene.id}_${id}_flux`,
+        kind: 'share' as const,
+        address: `scenes.${scene.id}.sources.${id}.flux`,
+        ...both(PLACED.flux),
+      },
+    ]),
+    ...scene.parts
+      .filter(({ body, excluded }) => !excluded && body.kind !== 'group')
+      .flatMap(({ id }) => placed('parts', id, ['dx', 'dy', 'dz', 'tx', 'ty'])),
+  ];
 }

@@ -43,10 +43,19 @@ export function toleranceTitle(project: Project, tolerance: Tolerance): string {
       const found = findParameter(project, tolerance.address);
       if (!found.ok) return tolerance.address;
       const word = found.value.spec.title.toLowerCase();
+      const [list, scene, kind, id] = tolerance.address.split('.');
+      if (list === 'scenes') return `${thingName(project, scene, kind, id)} ${word}`;
       const [, lens, , surface] = tolerance.address.split('.');
       return `${titleAt(project, lens, surface)} ${word}`;
     }
   }
+}
+
+/** What a part, source or detector of a scene is called; its id without a name. */
+function thingName(project: Project, sceneId: string, kind: string, id: string): string {
+  const scene = project.scenes?.find((one) => one.id === sceneId);
+  const things = kind === 'parts' ? scene?.parts : kind === 'sources' ? scene?.sources : scene?.detectors;
+  return things?.find((one) => one.id === id)?.name ?? id.replaceAll('_', ' ');
 }
 
 /** A surface with its lens and its place there; null where there is none. */

@@ -146,6 +146,11 @@
             >{significant(influence.deviation, 3)}<br /><i>{(100 * influence.share).toFixed(0)} %</i></span
           >
           {#if failure}<span class="bad note">✕ at {significant(failure.at, 3)}: {failure.reason}</span>
+          {:else if influence.error !== undefined && influence.deviation < influence.error}<span class="warn note"
+              >! below the noise of rays, ±{significant(influence.error, 2)}{influence.deviation > 0
+                ? `: ${significant(Math.min(1e6, (2 * influence.error) / influence.deviation) ** 2, 1)} times the rays would show it`
+                : ''}</span
+            >
           {:else if influence.extrapolated}<span class="warn note">! wider than it was tried: by the fit</span>
           {:else if (influence.fit?.residual ?? 0) > 0.1}<span class="warn note"
               >! bends: the fit is off by {(100 * influence.fit!.residual).toFixed(0)} % of its range</span

@@ -48,6 +48,7 @@
       summaryOf(
         trials.map(({ values }) => values[k]),
         limits,
+        trials.map(({ errors }) => errors?.[k] ?? null),
       ),
     ),
   );
@@ -292,6 +293,20 @@
             4,
           )}</span
         >{/if}
+      {#if summary?.noise}
+        {@const { spread, spreadRange, deviation } = summary.noise}
+        <span
+          data-testid="noise"
+          data-spread={spread}
+          title="Independent, so that their squares add: between {spreadRange
+            .map((value) => significant(value, 2))
+            .join(' and ')} at two standard errors"
+          >σ by tolerances {significant(spread, 3)}{spreadRange[0] === 0 ? ' (none is certain)' : ''}, by rays {significant(
+            deviation,
+            3,
+          )}</span
+        >
+      {/if}
       {#if moves}<span class="muted" title="How far the last distance was set"
           >refocus {significant(moves.mean, 2)} ± {significant(moves.deviation, 2)} mm</span
         >{/if}

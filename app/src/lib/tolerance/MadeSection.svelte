@@ -29,7 +29,7 @@
   );
   const words = $derived(
     tolerance
-      ? `${toleranceTitle(desk.base, tolerance)}${moved.some(({ across }) => across) ? '' : ', enlarged'}`
+      ? `${toleranceTitle(desk.base, tolerance)}${moved.some(({ across }) => !across) ? ', enlarged' : ''}`
       : 'Choose a tolerance to see what it moves.',
   );
 </script>

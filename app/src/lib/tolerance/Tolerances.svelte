@@ -8,6 +8,7 @@
     readLimits,
     removeTolerances,
     setRefocus,
+    tolerancePlaces,
     type ToleranceChange,
     type ToleranceFinding,
   } from '@ulvex/core/tolerance';
@@ -97,6 +98,12 @@
     const chosenGrade = GRADES.find(({ id }) => id === grade);
     if (!desk.lens || !chosenGrade) return;
     const { edits, label } = applyGrade(desk.base, desk.lens, chosenGrade);
+    desk.commitDesign(edits, label);
+  }
+
+  function applyPlaces() {
+    if (!desk.scene) return;
+    const { edits, label } = tolerancePlaces(desk.base, desk.scene);
     desk.commitDesign(edits, label);
   }
 
@@ -192,6 +199,17 @@
             >spot, chief ray</option
           ><option value="paraxial">paraxial image</option></select
         ></label
+      >
+    </div>
+  {/if}
+  {#if desk.scene && desk.scene.sources.length > 0}
+    <div class="tools">
+      {desk.scene.name}
+      <Button
+        small
+        data-testid="apply-places"
+        title="Places and tilts of its sources and parts, and the flux of its sources"
+        onclick={applyPlaces}>Add tolerances of places</Button
       >
     </div>
   {/if}

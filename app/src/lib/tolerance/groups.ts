@@ -11,6 +11,9 @@ const KINDS = [
   { id: 'tilt', title: 'Tilt in cell' },
   { id: 'index', title: 'Index' },
   { id: 'abbe', title: 'Abbe number' },
+  { id: 'place', title: 'Place in space' },
+  { id: 'turn', title: 'Tilt in space' },
+  { id: 'flux', title: 'Flux' },
   { id: 'other', title: 'Other' },
 ] as const;
 type Kind = (typeof KINDS)[number]['id'];
@@ -45,6 +48,11 @@ function kindOf(tolerance: Tolerance): Kind {
       return tolerance.motion.startsWith('tilt') ? 'tilt' : 'shift';
     default: {
       const word = tolerance.address.split('.').at(-1)!;
+      if (tolerance.address.startsWith('scenes.')) {
+        if (/^d[xyz]$/.test(word)) return 'place';
+        if (/^t[xyz]$/.test(word)) return 'turn';
+        return word === 'flux' ? 'flux' : 'other';
+      }
       if (word === 'thickness') return 'thickness';
       if (word === 'tx' || word === 'ty') return 'wedge';
       return /^(radius|conic|a\d+)$/.test(word) ? 'form' : 'other';
@@ -53,7 +61,7 @@ function kindOf(tolerance: Tolerance): Kind {
 }
 
 /** Words of titles that the title of a group says already. */
-const SAID = / (radius|thickness|wedge|shift|tilt|index|Abbe number)(?= |$)/;
+const SAID = / (radius|thickness|wedge|shift|tilt|index|Abbe number|flux)(?= |$)/;
 
 /** The tolerances of a project by kind; kinds without any are left out. */
 export function toleranceGroups(project: Project, tolerances: readonly Tolerance[]): ToleranceGroup[] {

@@ -2,11 +2,14 @@ import type { Outcome } from '@ulvex/core';
 import { keeps, yieldInterval, type LotTrial } from '@ulvex/core/tolerance';
 import { Run, type RunState } from '$lib/compute/run.svelte.ts';
 import type { Desk } from '$lib/desk/desk.svelte.ts';
+import { keepLot, keptLot } from './kept-lot.ts';
 import { madeAlike, studyOf, answersFor, type RoomStudy } from './study-of.ts';
 
 /** Trials of the first job of a worker, and how long a later one may take, ms. */
 const FIRST = 4;
 const SLICE = 1500;
+/** How often a lot at work is kept, ms. */
+const KEEP_EVERY = 2000;
 /** Trials that a lot may have. */
 export const MOST_TRIALS = 100_000;
 
@@ -17,6 +20,7 @@ export const MOST_TRIALS = 100_000;
 export class LotRun extends Run {
   readonly #desk: Desk;
   #from = 0;
+  #keptAt = 0;
   // eslint-disable-next-line svelte/prefer-svelte-reactivity -- nothing renders from what waits for those before it
   #early = new Map<number, LotTrial>();
   /** Trials from 0 on, without gaps. */
@@ -31,6 +35,23 @@ export class LotRun extends Run {
   constructor(desk: Desk) {
     super(desk.runs, { title: 'Lot', room: '/tolerance' });
     this.#desk = desk;
+  }
+
+  /** Takes up the lot that the tab kept of the open project, and goes on with it if it was at work. */
+  takeUp(): void {
+    const kept = this.state === 'none' ? keptLot(this.#desk.projectId) : null;
+    if (!kept || !madeAlike(kept.study.project, this.#desk.base)) return;
+    [this.study, this.seed, this.of] = [kept.study, kept.seed, Math.min(MOST_TRIALS, kept.of)];
+    [this.trials, this.nominals, this.done] = [kept.trials, kept.nominals, kept.trials.length];
+    this.end('paused');
+    if (kept.running && this.isOf(studyOf(this.#desk.base))) this.resume();
+    else this.end('done');
+  }
+
+  #keep(running: boolean): void {
+    const { study, seed, of, nominals, trials } = this;
+    if (study) keepLot({ project: this.#desk.projectId, study, seed, of, running, nominals, trials });
+    this.#keptAt = performance.now();
   }
 
   /** Whether its trials are of the design, the limits and the requirements at hand. */
@@ -67,6 +88,7 @@ export class LotRun extends Run {
     this.#early.clear();
     this.done = this.#from = this.trials.length;
     if (this.done === this.of) return this.end('done');
+    this.#keep(true);
     for (let worker = 0; worker < this.pool.size; worker++) void this.#another(this.study!);
   }
 
@@ -97,6 +119,7 @@ export class LotRun extends Run {
     }
     if (made.length === 0) return;
     this.trials = [...this.trials, ...made];
+    if (performance.now() - this.#keptAt > KEEP_EVERY) this.#keep(true);
     if (this.#within !== null && this.trials.length >= 30 && this.#known(this.#within)) this.end('done');
   }
 
@@ -111,5 +134,6 @@ export class LotRun extends Run {
   protected override end(state: RunState, reason = ''): void {
     super.end(state, reason);
     if (state === 'done') this.of = this.done;
+    this.#keep(false);
   }
 }

@@ -4,6 +4,7 @@ import { Evaluation, lensSection, readProjectText, type Project, type Tolerance 
 import { watchedRequirements } from '@ulvex/core/tolerance';
 import { commonLimits, limitsText, pastedLimits, toleranceGroups } from './groups.ts';
 import { cumulative, histogramOf } from './histogram.ts';
+import { isLot } from './kept-lot.ts';
 import { badness, boundText } from './limits.ts';
 import { movedOutlines } from './moved-outline.ts';
 import { answersFor, madeAlike, studyOf } from './study-of.ts';
@@ -77,6 +78,37 @@ describe('what is watched', () => {
     // Equal is enough: what was undone is made anew.
     expect(madeAlike(project, { ...project, lenses: [{ ...project.lenses[0] }] })).to.equal(true);
     expect(madeAlike(project, { ...project, lenses: [{ ...project.lenses[0], stop: 'l1_front' }] })).to.equal(false);
+  });
+});
+
+describe('a lot that is kept for the tab', () => {
+  const trial = (number: number, values: readonly (number | null)[]) => ({ trial: number, values, moved: [0.1] });
+  const study = studyOf(project);
+  const some = study.watched.map((_, k) => k);
+  const lot = {
+    project: 'p',
+    study,
+    seed: 1,
+    of: 10,
+    running: true,
+    nominals: [],
+    trials: [trial(0, some), trial(1, [null, ...some.slice(1)])],
+  };
+
+  it('is known by its shape; anything else is none', () => {
+    expect(isLot(JSON.parse(JSON.stringify(lot)))).to.equal(true);
+    for (const wrong of [
+      null,
+      7,
+      {},
+      { ...lot, study: null },
+      { ...lot, seed: 'one' },
+      { ...lot, trials: [trial(1, some)] },
+      { ...lot, trials: [trial(0, some.slice(1))] },
+      { ...lot, trials: [{ ...trial(0, some), values: some.map(String) }] },
+      { ...lot, trials: [null] },
+    ])
+      expect(isLot(wrong)).to.equal(false);
   });
 });
 

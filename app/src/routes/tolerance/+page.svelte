@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { untrack } from 'svelte';
   import type { LotTrial } from '@ulvex/core/tolerance';
   import Trouble from '$lib/components/Trouble.svelte';
   import { useDesk } from '$lib/desk/context.ts';
@@ -10,7 +11,11 @@
   import Tolerances from '$lib/tolerance/Tolerances.svelte';
 
   const desk = useDesk();
-  const { ladder, lot } = studiesOf(desk);
+  const { ladder, lot } = $derived(studiesOf(desk));
+  $effect(() => {
+    const run = lot;
+    untrack(() => run.takeUp());
+  });
   const study = $derived(studyOf(desk.base));
   /** Requirements with the limits that are being typed or dragged. */
   const watched = $derived(studyOf(desk.shown).watched);
