@@ -1,7 +1,7 @@
 // `npm run bench -- [--yardsticks FOLDER] [--rounds N]`: our kernels beside the native yardsticks, interleaved, as ratios of rates
 // within each round: rates are noisy on shared machines, ratios less so. `npm run bench -- ui` measures the interface: see ui.ts;
 // `npm run bench -- history` what a long history costs, `npm run bench -- hostile` whether the page answers beside hostile files,
-// `npm run bench -- server` whether the server answers under attack.
+// `npm run bench -- server` whether the server answers under attack, `npm run bench -- tolerance` what studies of tolerances cost.
 import { execFileSync } from 'node:child_process';
 import { existsSync, mkdirSync } from 'node:fs';
 import { loadavg } from 'node:os';
@@ -9,6 +9,7 @@ import { join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import { benchHistory } from './history.ts';
 import { benchHostile } from './hostile.ts';
+import { benchTolerance } from './tolerance.ts';
 import { benchUi } from './ui.ts';
 import { benchServer } from './server-load.ts';
 import { workerRatios } from './workers.ts';
@@ -181,6 +182,7 @@ interface FourierRun {
 }
 
 if (positionals[0] === 'history') await benchHistory(root);
+else if (positionals[0] === 'tolerance') await benchTolerance();
 else if (positionals[0] === 'server') await benchServer(Number(values.seconds) || 30);
 else if (positionals[0] === 'hostile') await benchHostile(values.pictures, values.only);
 else if (positionals[0] === 'ui') {

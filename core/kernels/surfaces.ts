@@ -10,6 +10,7 @@ import { carefully, turnRange } from './careful';
 import { BASE, FARTHEST, L, M, N, NX, NY, NZ, PATH, SLOPES, splat, STATUS, T, TERMS, X, Y, Z } from './layout';
 
 export { backSurface, clear, heap, keepStation } from './back';
+export { move } from './move';
 
 /** Where the block begins in memory. */
 export function block(): usize {

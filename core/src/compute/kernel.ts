@@ -1,3 +1,4 @@
+import type { Rigid } from '../math/rigid.ts';
 import { BackKernel, type BackExports } from './back-kernel.ts';
 import { KERNEL_BYTES } from './kernel-bytes.generated.ts';
 import { rayBlock, type RayBlock } from './ray-block.ts';
@@ -45,6 +46,8 @@ export interface TraceKernel {
   meet(form: KernelForm, count: number, before: number, clear: number, surface: number): void;
   /** The second half: reflection or refraction of the rays that go on, and the step. */
   turn(count: number, before: number, behind: number, reflects: boolean, gap: number, surface: number): void;
+  /** p ↦ shift + R·p, d ↦ R·d, for those of the first `count` rays that go on. */
+  move(count: number, motion: Rigid): void;
   /** What takes derivatives back through bundles that fit into the block. */
   readonly back: BackKernel;
 }
@@ -55,6 +58,7 @@ interface Exports extends BackExports {
   conic(...numbers: (number | boolean)[]): void;
   evenAsphere(...numbers: (number | boolean)[]): void;
   turn(...numbers: (number | boolean)[]): void;
+  move(...numbers: number[]): void;
 }
 
 /** Rays that the kernel takes at a time: few enough for the nearest cache. */
@@ -107,6 +111,8 @@ function instantiate(): TraceKernel | null {
       trace(form, count, before, before, false, clear, 0, surface, false, true),
     turn: (count, before, behind, reflects, gap, surface) =>
       exports.turn(count, before, behind, reflects, gap, surface),
+    move: (count, { shift: [x, y, z], rotation: r }) =>
+      exports.move(count, x, y, z, r[0], r[1], r[2], r[3], r[4], r[5], r[6], r[7], r[8]),
     back,
   };
 }

@@ -2,6 +2,7 @@ import { expect } from 'chai';
 import fc from 'fast-check';
 import { KERNEL_BLOCK, traceKernel } from '../compute/kernel.ts';
 import { RAY_STATUS, rayBlock, type RayBlock } from '../compute/ray-block.ts';
+import { rigidOf } from '../math/rigid.ts';
 import { applyEdits } from '../project/edit.ts';
 import { quickProject, type Quick } from '../project/fixtures.ts';
 import { compileLens, type LensModel } from './lens-model.ts';
@@ -171,5 +172,31 @@ describe('the compiled kernel', () => {
       }),
     };
     compare(foreign, () => fan(300, 0.02, 2));
+  });
+
+  it('goes into tilted frames to the last bit, and leaves rays that ended where they are', () => {
+    const kernel = traceKernel()!;
+    const { block } = kernel;
+    const motion = rigidOf({ dx: 0.3, dy: -1.7, dz: 12.5, tx: 3, ty: -7, tz: 20 });
+    const { shift, rotation: r } = motion;
+    const columns = ['x', 'y', 'z', 'l', 'm', 'n'] as const;
+    for (const count of [1, 2, 5, KERNEL_BLOCK]) {
+      for (let i = 0; i < KERNEL_BLOCK; i++) {
+        columns.forEach((name, k) => (block[name][i] = Math.sin(7 * i + k) * (k < 3 ? 40 : 1)));
+        block.status[i] = i % 7 === 3 ? RAY_STATUS.missed : RAY_STATUS.alive;
+      }
+      const before = Object.fromEntries(columns.map((name) => [name, block[name].slice()]));
+      kernel.move(count, motion);
+      for (let i = 0; i < KERNEL_BLOCK; i++) {
+        const [x, y, z, l, m, n] = columns.map((name) => before[name][i]);
+        const goes = i < count && block.status[i] === RAY_STATUS.alive;
+        const wanted = goes
+          ? [0, 1, 2]
+              .map((k) => shift[k] + r[3 * k] * x + r[3 * k + 1] * y + r[3 * k + 2] * z)
+              .concat([0, 1, 2].map((k) => r[3 * k] * l + r[3 * k + 1] * m + r[3 * k + 2] * n))
+          : [x, y, z, l, m, n];
+        expect(columns.map((name) => block[name][i])).to.deep.equal(wanted);
+      }
+    }
   });
 });

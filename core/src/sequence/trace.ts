@@ -97,7 +97,7 @@ function tracePart(
       const look = along && ((i: number, x: number, y: number, z: number) => along(j - 1, from + i, x, y, z));
       const onward = entry ?? gapMotion(model.surfaces[j - 1].gap);
       crossGradient(rays, size, gradient, indices[j] * indices[j], onward, shape, j, look);
-    } else if (!stepped) enter(model, rays, size, j);
+    } else if (!stepped) enter(model, rays, size, j, kernel);
     const clear = clip ? surface.clear : Infinity;
     const mask = clip ? surface.mask : null;
     const last = j + 1 === until;
@@ -325,10 +325,15 @@ function diffract(
   }
 }
 
-/** Brings living rays to the frame of surface `j`. */
-function enter(model: LensModel, rays: RayBlock, count: number, j: number): void {
+/**
+ * Brings living rays to the frame of surface `j`.
+ *
+ * @param kernel - given if the rays are in its block
+ */
+function enter(model: LensModel, rays: RayBlock, count: number, j: number, kernel: TraceKernel | null): void {
   const { entry } = model.surfaces[j];
-  if (entry) move(rays, count, entry);
+  if (entry && kernel) kernel.move(count, entry);
+  else if (entry) move(rays, count, entry);
   else if (j > 0) step(rays, count, model.surfaces[j - 1].gap);
 }
 

@@ -80,7 +80,7 @@ export function* joint(
       const stream = new RandomStream(seed, places.length);
       const place = axes.map(() => 2 * stream.uniform() - 1);
       const departures = counting.map((of, i) => ({ of, by: axes[i].middle + axes[i].half * place[i] }));
-      const trial = tryOut(project, departures, compensators, watched);
+      const trial = tryOut(project, departures, compensators, watched, design.value.evaluation);
       places.push(place);
       values.push(watched.map((_, k) => known(valueOf(trial, k, design.value))));
       yield places.length / planned;
