@@ -1,4 +1,5 @@
 import {
+  inUnits,
   keeps,
   makeTrials,
   summaryOf,
@@ -49,7 +50,14 @@ export function lot(
     ),
   );
   const passed = trials.map(({ values }) => values.every((value, k) => keeps(value, watched[k])));
-  const made = { name: project.name, seed, watched, trials, summaries, passed };
+  const made = {
+    name: project.name,
+    seed,
+    watched: inUnits(watched, step.value.value.units),
+    trials,
+    summaries,
+    passed,
+  };
   ({ text: writeText, json: writeJson, csv: writeCsv })[form](made, streams);
   return true;
 }

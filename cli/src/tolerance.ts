@@ -1,4 +1,11 @@
-import { oneByOne, toleranceTitle, toleranceUnit, type OneByOne, type WatchedRequirement } from '@ulvex/core/tolerance';
+import {
+  inUnits,
+  oneByOne,
+  toleranceTitle,
+  toleranceUnit,
+  type OneByOne,
+  type WatchedRequirement,
+} from '@ulvex/core/tolerance';
 import type { Streams } from './main.ts';
 import { csvRow, shown, type Form, type Study } from './study.ts';
 
@@ -28,7 +35,8 @@ export function tolerance({ project, tolerancing, watched }: Study, form: Form, 
     const unit = toleranceUnit(project, one);
     return { id: one.id, title: toleranceTitle(project, one), unit: unit.ok ? unit.value : '' };
   });
-  const ladder: Ladder = { ...step.value.value, watched, rows };
+  const { units } = step.value.value;
+  const ladder: Ladder = { ...step.value.value, watched: inUnits(watched, units), rows };
   const write = { text: writeText, json: writeJson, csv: writeCsv }[form];
   write(project.name, ladder, streams);
   const unknown = ladder.nominal.flatMap((value, k) => (value.ok ? [] : [`${watched[k].title}: ${value.reason}`]));

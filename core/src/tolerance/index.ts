@@ -3,9 +3,9 @@ export { type ToleranceFinding, toleranceFindings } from './findings.ts';
 export { type Influence, influencesOf, type Sampled } from './influence.ts';
 export { keeps, type LotSummary, type LotTrial, summaryOf } from './lot-summary.ts';
 export { LotDraws, makeTrials } from './monte-carlo.ts';
-export { type OneByOne, oneByOne, type StudyInput } from './one-by-one.ts';
+export { type DesignStand, type OneByOne, oneByOne, type StudyInput } from './one-by-one.ts';
 export { suggestLimits, type Suggestion } from './suggest.ts';
-export { type WatchedRequirement, watchedRequirements } from './watched.ts';
+export { inUnits, type WatchedRequirement, watchedRequirements } from './watched.ts';
 export { perturbed } from '../tolerances/perturb.ts';
 export { toleranceTitle, toleranceUnit } from '../tolerances/titles.ts';
 export {

@@ -5,7 +5,7 @@ import type { Tolerance } from '../project/tolerances.ts';
 import { drawnTolerances, type DrawnTolerance } from '../tolerances/drawn.ts';
 import type { Departure } from '../tolerances/perturb.ts';
 import type { LotTrial } from './lot-summary.ts';
-import { madeAndSet, tryOut, valueOf, type StudyInput, type Trial } from './one-by-one.ts';
+import { madeAndSet, tryOut, valueOf, type DesignStand, type StudyInput, type Trial } from './one-by-one.ts';
 
 /** What is made at random. */
 export interface Lot extends StudyInput {
@@ -47,11 +47,7 @@ export class LotDraws {
  * @param from - number of the first trial
  * @param to - number after the last one
  */
-export function* makeTrials(
-  lot: Lot,
-  from: number,
-  to: number,
-): Generator<LotTrial, Outcome<readonly Outcome<number>[]>, void> {
+export function* makeTrials(lot: Lot, from: number, to: number): Generator<LotTrial, Outcome<DesignStand>, void> {
   const { project, tolerances, compensators, watched, seed } = lot;
   const draws = LotDraws.of(tolerances, seed);
   if (!draws.ok) return draws;
@@ -66,7 +62,8 @@ export function* makeTrials(
       watched.length,
     );
   }
-  return success(design.value.values);
+  const { values, units } = design.value;
+  return success({ values, units });
 }
 
 /** The project of a trial, as it is made and set: the one that its values are of. */

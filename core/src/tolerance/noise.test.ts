@@ -28,10 +28,11 @@ function lot(tolerances: readonly Tolerance[], count: number) {
   let step = work.next();
   for (; !step.done; step = work.next()) trials.push(step.value);
   if (!step.value.ok) throw new Error(step.value.reason);
-  const [design] = step.value.value;
+  const { values: nominal, units } = step.value.value;
+  const [design] = nominal;
   const values = trials.map((one) => one.values[0]);
   const errors = trials.map((one) => one.errors?.[0] ?? null);
-  return { summary: summaryOf(values, {}, errors)!, design: design.ok ? design.value : NaN, trials };
+  return { summary: summaryOf(values, {}, errors)!, design: design.ok ? design.value : NaN, trials, units };
 }
 
 describe('tolerances of a scene', () => {
@@ -44,7 +45,9 @@ describe('tolerances of a scene', () => {
       lower: -0.1,
       upper: 0.1,
     };
-    const { summary } = lot([none], 30);
+    const { summary, units, design } = lot([none], 30);
+    expect(units).to.deep.equal(['lm']); // of this detector; others count W
+    expect(summary.mean).to.be.closeTo(design, 5 * summary.deviation);
     const { noise, deviation } = summary;
     expect(noise!.deviation).to.be.above(0);
     expect(deviation / noise!.deviation).to.be.within(0.65, 1.4); // √(1/2·29) = 13 %, two to three times

@@ -18,6 +18,8 @@ export interface Watched extends MeasureRequest {
 export interface Trial {
   /** By watched measure; a failure with its reason where the trial has no value. */
   readonly values: readonly Outcome<number>[];
+  /** By watched measure: the unit of its value, where the measure's own depends on what it looks at; null where it does not. */
+  readonly units: readonly (string | null)[];
   /** By watched measure: the standard error of one that is sampled by rays; null for one that is exact. */
   readonly errors: readonly (number | null)[];
   /** By watched measure: that it was found from some of the rays only; null where nothing is wrong. */
@@ -30,6 +32,8 @@ export interface Trial {
 export interface OneByOne {
   /** The design, compensated: values by watched measure. */
   readonly nominal: readonly Outcome<number>[];
+  /** Units of the values by watched measure, see `Trial`. */
+  readonly units: readonly (string | null)[];
   readonly tolerances: readonly Tolerance[];
   /** By tolerance, then by watched measure. */
   readonly influences: readonly (readonly Influence[])[];
@@ -92,6 +96,7 @@ export function tryOut(
   const measured = watched.map((request) => evaluateMeasure(evaluation, request));
   return success({
     values: measured.map((one) => (one.ok ? success(one.value.value) : one)),
+    units: measured.map((one) => (one.ok ? (one.value.unit ?? null) : null)),
     errors: measured.map((one) => (one.ok ? (one.value.standardError ?? null) : null)),
     // What rays of a scene come to has its error, and cautions about that are none about the trial.
     cautions: measured.map((one) =>
@@ -116,6 +121,9 @@ interface Tried extends Trial {
   readonly evaluation: Evaluation;
 }
 
+/** The design, compensated, by watched measure. */
+export type DesignStand = Pick<Trial, 'values' | 'units'>;
+
 /** What studies work with: a design, what departs from it, what is set after making, and what is watched. */
 export interface StudyInput {
   readonly project: Project;
@@ -135,7 +143,7 @@ export interface StudyInput {
 export function* sampleEach(
   { project, tolerances, compensators, watched }: StudyInput,
   points = 5,
-): Generator<Sampled, Outcome<readonly Outcome<number>[]>, void> {
+): Generator<Sampled, Outcome<DesignStand>, void> {
   const counting = drawnTolerances(tolerances);
   if (!counting.ok) return counting;
   const design = tryOut(project, [], compensators, watched);
@@ -163,7 +171,8 @@ export function* sampleEach(
     }));
     yield { tolerance: tolerance.id, curves, ...(lost && { failure: lost }) };
   }
-  return success(design.value.values);
+  const { values, units } = design.value;
+  return success({ values, units });
 }
 
 /** Takes each tolerance over its range, see `sampleEach`. Yields the share that is done. */
@@ -180,7 +189,8 @@ export function* oneByOne(study: StudyInput, points = 5): Generator<number, Outc
   const influences = influencesOf(tolerances, sampled);
   if (!influences.ok) return influences;
   const failures = sampled.flatMap(({ tolerance, failure: lost }) => (lost ? [{ tolerance, ...lost }] : []));
-  return success({ nominal: step.value.value, tolerances, influences: influences.value, failures });
+  const { values: nominal, units } = step.value.value;
+  return success({ nominal, units, tolerances, influences: influences.value, failures });
 }
 
 /** Departures from the lower to the upper limit in equal steps on either side; the design is one of them. */

@@ -41,3 +41,11 @@ export function watchedRequirements(project: Project, all = false): WatchedRequi
     });
   });
 }
+
+/** What is watched, with the units of values as they were found, see `DesignStand`. */
+export function inUnits<W extends { readonly unit: string }>(
+  watched: readonly W[],
+  units: readonly (string | null)[],
+): readonly W[] {
+  return watched.map((one, k) => ({ ...one, unit: units[k] ?? one.unit }));
+}

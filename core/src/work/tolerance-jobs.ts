@@ -8,7 +8,7 @@ import { toleranceFindings, type ToleranceFinding } from '../tolerance/findings.
 import type { Sampled } from '../tolerance/influence.ts';
 import type { LotTrial } from '../tolerance/lot-summary.ts';
 import { makeTrials, trialProject, type Lot } from '../tolerance/monte-carlo.ts';
-import { sampleEach, type StudyInput } from '../tolerance/one-by-one.ts';
+import { sampleEach, type DesignStand, type StudyInput } from '../tolerance/one-by-one.ts';
 import { suggestLimits, type Suggestion, type SuggestionWish } from '../tolerance/suggest.ts';
 
 /** A lot at random, or part of one: trials from one up to another that is left out. */
@@ -37,7 +37,7 @@ export const TOLERANCE_JOBS = {
   async sampleEach(
     { study, points }: { study: StudyInput; points: number },
     context: JobContext<Sampled>,
-  ): Promise<Outcome<readonly Outcome<number>[]>> {
+  ): Promise<Outcome<DesignStand>> {
     const found = await drive(sampleEach(study, points), context, { onStep: context.report });
     return found ?? failure('It was cancelled.');
   },
@@ -53,10 +53,7 @@ export const TOLERANCE_JOBS = {
   },
 
   /** Trials of a lot, some reported at a time. Returns the values of the design. See `makeTrials`. */
-  async makeTrials(
-    lot: LotInput,
-    context: JobContext<readonly LotTrial[]>,
-  ): Promise<Outcome<readonly Outcome<number>[]>> {
+  async makeTrials(lot: LotInput, context: JobContext<readonly LotTrial[]>): Promise<Outcome<DesignStand>> {
     let made: LotTrial[] = [];
     const flush = () => {
       if (made.length > 0) context.report(made);

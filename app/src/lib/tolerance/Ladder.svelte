@@ -54,7 +54,7 @@
       .sort((a, b) => b.influence.deviation - a.influence.deviation);
   });
   const nominal = $derived.by(() => {
-    const found = run.nominal[k];
+    const found = run.design.values[k];
     return found?.ok ? found.value : null;
   });
   /** As if all departures were independent, their effects added: what the curves say without cross terms. */

@@ -88,7 +88,9 @@
       return counted[i] && found?.ok && !keeps(found.value, one);
     }),
   );
-  const everything = $derived(watchedRequirements(desk.base, true));
+  const everything = $derived(
+    watchedRequirements(desk.base, true).map((one) => watched.find(({ id }) => id === one.id) ?? one),
+  );
   const rowsOf = $derived(
     everything.map((one) => {
       const i = columns.findIndex(({ id }) => id === one.id);

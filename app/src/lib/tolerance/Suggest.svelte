@@ -25,7 +25,7 @@
   const watched = $derived(
     study.watched.flatMap((one) => {
       const k = run.study?.watched.findIndex(({ id }) => id === one.id) ?? -1;
-      const value = run.nominal[k];
+      const value = run.design.values[k];
       return value?.ok && (one.min !== undefined || one.max !== undefined)
         ? [{ k, limits: one, value: value.value }]
         : [];

@@ -1,5 +1,4 @@
-import type { Outcome } from '@ulvex/core';
-import type { LotTrial } from '@ulvex/core/tolerance';
+import type { DesignStand, LotTrial } from '@ulvex/core/tolerance';
 import type { RoomStudy } from './study-of.ts';
 
 /** A lot as it survives a reload of the page, in the store of its tab. */
@@ -11,7 +10,7 @@ export interface KeptLot {
   readonly of: number;
   /** Whether it was at work. */
   readonly running: boolean;
-  readonly nominals: readonly Outcome<number>[];
+  readonly design: DesignStand;
   readonly trials: readonly LotTrial[];
 }
 
@@ -43,7 +42,7 @@ export function keptLot(project: string): KeptLot | null {
 /** Whether something read has the shape of a lot: of whole trials in their order, a value or none for each measure. */
 export function isLot(value: unknown): value is KeptLot {
   if (typeof value !== 'object' || value === null) return false;
-  const { project, study, seed, of, running, nominals, trials } = value as Record<keyof KeptLot, unknown>;
+  const { project, study, seed, of, running, design, trials } = value as Record<keyof KeptLot, unknown>;
   const watched = (study as RoomStudy | null)?.watched;
   const count = Array.isArray(watched) ? watched.length : -1;
   return (
@@ -52,7 +51,8 @@ export function isLot(value: unknown): value is KeptLot {
     Number.isInteger(seed) &&
     Number.isInteger(of) &&
     typeof running === 'boolean' &&
-    Array.isArray(nominals) &&
+    Array.isArray((design as DesignStand | null)?.values) &&
+    Array.isArray((design as DesignStand | null)?.units) &&
     Array.isArray(trials) &&
     trials.every((trial, i) => isTrial(trial, i, count))
   );

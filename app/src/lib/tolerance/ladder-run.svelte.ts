@@ -1,5 +1,5 @@
-import type { Outcome, Tolerance } from '@ulvex/core';
-import type { Sampled } from '@ulvex/core/tolerance';
+import type { Tolerance } from '@ulvex/core';
+import type { DesignStand, Sampled } from '@ulvex/core/tolerance';
 import { Run } from '$lib/compute/run.svelte.ts';
 import type { Desk } from '$lib/desk/desk.svelte.ts';
 import { madeAlike, studyOf, answersFor, type RoomStudy } from './study-of.ts';
@@ -26,8 +26,8 @@ export class LadderRun extends Run {
   #todo: Tolerance[] = [];
   /** What was tried, by what departs. */
   #sampled = $state.raw<Readonly<Record<string, Sampled>>>({});
-  /** Values of the design after its compensation, by watched measure. */
-  nominal = $state.raw<readonly Outcome<number>[]>([]);
+  /** The design after its compensation, by watched measure. */
+  design = $state.raw<DesignStand>({ values: [], units: [] });
   /** What was studied; null before the first. */
   study = $state.raw<RoomStudy | null>(null);
 
@@ -55,7 +55,7 @@ export class LadderRun extends Run {
   start(): void {
     let study = studyOf(this.#desk.base);
     if (this.isOf(study)) study = { ...this.study!, tolerances: study.tolerances };
-    else [this.#sampled, this.nominal] = [{}, []];
+    else [this.#sampled, this.design] = [{}, { values: [], units: [] }];
     this.study = study;
     this.#todo = study.tolerances.filter((one) => !this.knows(one));
     this.begin();
@@ -69,10 +69,10 @@ export class LadderRun extends Run {
     while (this.#todo.length > 0) {
       const part = this.#todo.splice(0, PART);
       const input = { study: { ...study, tolerances: part }, points: POINTS };
-      const nominal = await this.work('sampleEach', input, (sampled) => this.#take(part, sampled));
-      if (!nominal) return;
-      if (!nominal.ok) return this.end('failed', nominal.reason);
-      this.nominal = nominal.value;
+      const design = await this.work('sampleEach', input, (sampled) => this.#take(part, sampled));
+      if (!design) return;
+      if (!design.ok) return this.end('failed', design.reason);
+      this.design = design.value;
     }
     if (this.active && this.done === this.of) this.end('done');
   }

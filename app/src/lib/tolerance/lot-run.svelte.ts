@@ -1,5 +1,4 @@
-import type { Outcome } from '@ulvex/core';
-import { keeps, yieldInterval, type LotTrial } from '@ulvex/core/tolerance';
+import { keeps, yieldInterval, type DesignStand, type LotTrial } from '@ulvex/core/tolerance';
 import { Run, type RunState } from '$lib/compute/run.svelte.ts';
 import type { Desk } from '$lib/desk/desk.svelte.ts';
 import { keepLot, keptLot } from './kept-lot.ts';
@@ -8,6 +7,7 @@ import { madeAlike, studyOf, answersFor, type RoomStudy } from './study-of.ts';
 /** Trials of the first job of a worker, and how long a later one may take, ms. */
 const FIRST = 4;
 const SLICE = 1500;
+const UNKNOWN: DesignStand = { values: [], units: [] };
 /** How often a lot at work is kept, ms. */
 const KEEP_EVERY = 2000;
 /** Trials that a lot may have. */
@@ -25,8 +25,8 @@ export class LotRun extends Run {
   #early = new Map<number, LotTrial>();
   /** Trials from 0 on, without gaps. */
   trials = $state.raw<readonly LotTrial[]>([]);
-  /** Values of the design, compensated, in the order of what is watched. */
-  nominals = $state.raw<readonly Outcome<number>[]>([]);
+  /** The design, compensated, in the order of what is watched. */
+  design = $state.raw<DesignStand>(UNKNOWN);
   study = $state.raw<RoomStudy | null>(null);
   seed = $state.raw(1);
   /** The run stops when the 95 % interval of the yield is this narrow; null for at its last trial only. */
@@ -42,15 +42,15 @@ export class LotRun extends Run {
     const kept = this.state === 'none' ? keptLot(this.#desk.projectId) : null;
     if (!kept || !madeAlike(kept.study.project, this.#desk.base)) return;
     [this.study, this.seed, this.of] = [kept.study, kept.seed, Math.min(MOST_TRIALS, kept.of)];
-    [this.trials, this.nominals, this.done] = [kept.trials, kept.nominals, kept.trials.length];
+    [this.trials, this.design, this.done] = [kept.trials, kept.design, kept.trials.length];
     this.end('paused');
     if (kept.running && this.isOf(studyOf(this.#desk.base))) this.resume();
     else this.end('done');
   }
 
   #keep(running: boolean): void {
-    const { study, seed, of, nominals, trials } = this;
-    if (study) keepLot({ project: this.#desk.projectId, study, seed, of, running, nominals, trials });
+    const { study, seed, of, design, trials } = this;
+    if (study) keepLot({ project: this.#desk.projectId, study, seed, of, running, design, trials });
     this.#keptAt = performance.now();
   }
 
@@ -71,7 +71,7 @@ export class LotRun extends Run {
    */
   start(count: number, seed: number, within: number | null): void {
     let study = studyOf(this.#desk.base);
-    if (!this.isOf(study) || seed !== this.seed) [this.trials, this.nominals] = [[], []];
+    if (!this.isOf(study) || seed !== this.seed) [this.trials, this.design] = [[], UNKNOWN];
     else study = this.study!; // what was watched then may be more: the trials that are added have it, too
     [this.study, this.seed, this.#within] = [study, seed, within];
     this.of = Math.min(MOST_TRIALS, Math.max(count, this.trials.length));
@@ -103,7 +103,7 @@ export class LotRun extends Run {
       const end = await this.work('makeTrials', input, (trials) => this.#take(trials));
       if (!end) return;
       if (!end.ok) return this.end('failed', end.reason);
-      this.nominals = end.value;
+      this.design = end.value;
       const each = (performance.now() - begun) / (to - from);
       size = Math.max(1, Math.min(4 * size, Math.round(SLICE / each)));
     }

@@ -91,7 +91,7 @@ describe('a lot that is kept for the tab', () => {
     seed: 1,
     of: 10,
     running: true,
-    nominals: [],
+    design: { values: [], units: [] },
     trials: [trial(0, some), trial(1, [null, ...some.slice(1)])],
   };
 

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { untrack } from 'svelte';
-  import type { LotTrial } from '@ulvex/core/tolerance';
+  import { inUnits, type LotTrial } from '@ulvex/core/tolerance';
   import Trouble from '$lib/components/Trouble.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import Ladder from '$lib/tolerance/Ladder.svelte';
@@ -17,8 +17,23 @@
     untrack(() => run.takeUp());
   });
   const study = $derived(studyOf(desk.base));
+  /** Units as they were found: those of detectors depend on what is counted. */
+  const units = $derived(
+    new Map(
+      [ladder, lot].flatMap((run) =>
+        inUnits(run.study?.watched ?? [], run.design.units).flatMap(({ id, unit }) =>
+          unit.includes(',') ? [] : [[id, unit]],
+        ),
+      ) as [string, string][],
+    ),
+  );
   /** Requirements with the limits that are being typed or dragged. */
-  const watched = $derived(studyOf(desk.shown).watched);
+  const watched = $derived(
+    studyOf(desk.shown).watched.map((one) => ({
+      ...one,
+      unit: units.get(one.id) ?? (one.unit.includes(',') ? '' : one.unit),
+    })),
+  );
   let looked = $state<string | null>(null);
   let chosen = $state<string | null>(null);
   const at = $derived(watched.find(({ id }) => id === looked) ?? watched[0] ?? null);
@@ -63,7 +78,7 @@
         {study}
         {watched}
         bind:looked={() => at?.id ?? null, (id) => (looked = id)}
-        nominals={lot.nominals}
+        nominals={lot.design.values}
         opened={desk.made?.trial ?? null}
         onopen={(trial) => void open(trial)}
       />
