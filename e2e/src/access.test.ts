@@ -54,6 +54,22 @@ describe('everyone can use', () => {
     }
   });
 
+  it('a study of tolerances and a lot, by day and by night', async () => {
+    await bench.open('/tolerance');
+    await bench.click('ladder-run');
+    await bench.waitFor('the ladder', async () => (await bench.text('ladder')).includes('Tried'));
+    await bench.click('suggest');
+    await bench.waitFor('the suggestion', () => bench.has('suggest-after'));
+    await bench.type('lot-count', '12');
+    await bench.click('lot-run');
+    await bench.waitFor('the lot', async () => !(await bench.has('lot-progress')) && (await bench.has('histogram')));
+    for (const theme of ['Night', 'Day']) {
+      expect(await findings(), theme).to.deep.equal([]);
+      await bench.driver.findElement({ css: `button[aria-label="${theme} theme"]` }).click();
+      await bench.settled();
+    }
+  });
+
   it('the bench by keyboard alone: edit, refocus, undo', async () => {
     await bench.open('/layout');
     await bench.driver.executeScript(() => (document.activeElement as HTMLElement | null)?.blur());

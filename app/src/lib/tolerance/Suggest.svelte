@@ -150,12 +150,9 @@
   }
 
   ul {
-    max-height: 240px;
     margin: 0;
     padding: 0;
-    overflow: auto;
     list-style: none;
-    scrollbar-width: thin;
   }
 
   li {
