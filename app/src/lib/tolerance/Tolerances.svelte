@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { untrack } from 'svelte';
   import { listParameters, success, type Outcome, type Tolerance } from '@ulvex/core';
   import {
     addTolerance,
@@ -39,7 +40,12 @@
   const tolerances = $derived(desk.shown.tolerancing?.tolerances ?? []);
   const groups = $derived(toleranceGroups(desk.base, tolerances));
   const compensator = $derived(desk.base.tolerancing?.compensators?.find((one) => one.lens === desk.lens?.id));
-  let folded = $state.raw<readonly string[]>([]);
+  /** Tolerances from which on a list begins closed. */
+  const LONG = 150;
+  /** Kinds that are closed: all of them in a long list. */
+  let folded = $state.raw<readonly string[]>(
+    untrack(() => (tolerances.length > LONG ? groups.map(({ id }) => id) : [])),
+  );
   let grade = $state('standard');
   let wanted = $state('');
   let findings = $state.raw<readonly ToleranceFinding[]>([]);

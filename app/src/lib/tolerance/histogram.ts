@@ -27,8 +27,16 @@ export function histogramOf(values: readonly number[], steps?: number): Histogra
   return { from, width, counts };
 }
 
-/** The share of values at or below each of them, as corners of a staircase from 0 to 1. */
-export function cumulative(values: readonly number[]): { readonly x: number; readonly share: number }[] {
-  const known = values.filter(Number.isFinite).sort((a, b) => a - b);
-  return known.map((x, i) => ({ x, share: (i + 1) / known.length }));
+/**
+ * The share of values at or below each of them, as corners of a staircase from 0 to 1.
+ *
+ * @param most - corners; of more values those at equal steps of the share are taken
+ */
+export function cumulative(values: readonly number[], most = 400): { readonly x: number; readonly share: number }[] {
+  const known = Float64Array.from(values.filter(Number.isFinite)).sort();
+  const count = Math.min(most, known.length);
+  return Array.from({ length: count }, (_, k) => {
+    const upTo = Math.round(((k + 1) * known.length) / count);
+    return { x: known[upTo - 1], share: upTo / known.length };
+  });
 }

@@ -9,9 +9,12 @@ const FIRST = 4;
 const SLICE = 1500;
 const UNKNOWN: DesignStand = { values: [], units: [] };
 /** How often a lot at work is kept, ms. */
-const KEEP_EVERY = 2000;
+const KEEP_EVERY = 3000;
+/** How often a large lot is shown while it is made, ms: its statistics are of all its trials. */
+const SHOW_EVERY = 300;
+const LARGE = 1000;
 /** Trials that a lot may have. */
-export const MOST_TRIALS = 100_000;
+export const MOST_TRIALS = 10_000;
 
 /**
  * A lot made at random. Its parts are trials: each depends on its number and the seed only, so workers make them in any order, and a lot
@@ -21,6 +24,7 @@ export class LotRun extends Run {
   readonly #desk: Desk;
   #from = 0;
   #keptAt = 0;
+  #shownAt = 0;
   // eslint-disable-next-line svelte/prefer-svelte-reactivity -- nothing renders from what waits for those before it
   #early = new Map<number, LotTrial>();
   /** Trials from 0 on, without gaps. */
@@ -112,6 +116,10 @@ export class LotRun extends Run {
 
   #take(trials: readonly LotTrial[]): void {
     for (const trial of trials) this.#early.set(trial.trial, trial);
+    const now = performance.now();
+    const last = this.done + this.#early.size === this.of;
+    if (this.done > LARGE && !last && now - this.#shownAt < SHOW_EVERY) return;
+    this.#shownAt = now;
     const made: LotTrial[] = [];
     for (let next = this.#early.get(this.done); next; next = this.#early.get(this.done)) {
       this.#early.delete(this.done++);

@@ -139,6 +139,13 @@ describe('a histogram', () => {
     ]);
   });
 
+  it('has few corners for many values, the last one at 1', () => {
+    const many = cumulative(Array.from({ length: 5000 }, (_, i) => i));
+    expect(many).to.have.length(400);
+    expect(many.at(-1)).to.deep.equal({ x: 4999, share: 1 });
+    for (const { x, share } of many) expect((x + 1) / 5000).to.equal(share);
+  });
+
   it('the worst values are beyond a limit, or off the middle of two', () => {
     expect(badness({ max: 3 }, 0)(5)).to.be.above(badness({ max: 3 }, 0)(2));
     expect(badness({ min: 3 }, 0)(2)).to.be.above(badness({ min: 3 }, 0)(5));
