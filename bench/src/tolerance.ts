@@ -1,8 +1,7 @@
 // `npm run bench -- tolerance`: what a study of the tide camera's 40 tolerances costs, on one thread and on two workers.
-import { once } from 'node:events';
 import { readFileSync } from 'node:fs';
 import { join, resolve } from 'node:path';
-import { isMainThread, parentPort, Worker } from 'node:worker_threads';
+import { isMainThread, parentPort } from 'node:worker_threads';
 import { readProjectText, type Project } from '@ulvex/core';
 import {
   influencesOf,
@@ -13,6 +12,7 @@ import {
   type OneByOne,
   type StudyInput,
 } from '@ulvex/core/tolerance';
+import { answered, withTwoWorkers } from './two-workers.ts';
 
 const root = resolve(import.meta.dirname, '../..');
 
@@ -46,22 +46,15 @@ function seconds(from: number, to: number): number {
   return (performance.now() - begun) / 1000;
 }
 
-async function onTwo(trials: number): Promise<number> {
-  const begin = [new URL('../../scripts/typescript.mjs', import.meta.url).href, import.meta.url]
-    .map((url) => `await import(${JSON.stringify(url)});`)
-    .join(' ');
-  const workers = [0, 1].map(() => new Worker(`(async () => { ${begin} })()`, { eval: true }));
-  try {
-    await Promise.all(workers.map((worker) => once(worker, 'message')));
-    const begun = performance.now();
-    const done = workers.map((worker) => once(worker, 'message'));
-    workers.forEach((worker, k) => worker.postMessage([(trials / 2) * k, (trials / 2) * (k + 1)]));
-    await Promise.all(done);
-    return (performance.now() - begun) / 1000;
-  } finally {
-    await Promise.all(workers.map((worker) => worker.terminate()));
-  }
-}
+const onTwo = (trials: number) =>
+  withTwoWorkers(
+    import.meta.url,
+    async (workers) =>
+      (await answered(workers, [
+        [0, trials / 2],
+        [trials / 2, trials],
+      ])) / 1000,
+  );
 
 function ladder(): { readonly seconds: number; readonly found: OneByOne; readonly input: StudyInput } {
   const input = { ...study(), watched: watchedRequirements(tide()) };

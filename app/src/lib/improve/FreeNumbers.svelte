@@ -5,6 +5,7 @@
   import Cell from '$lib/components/Cell.svelte';
   import ParameterCell from '$lib/components/ParameterCell.svelte';
   import CellGrid from '$lib/components/CellGrid.svelte';
+  import NumberPicker from '$lib/components/NumberPicker.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import { exactText, plain } from '$lib/format.ts';
   import { numberTitle } from '$lib/desk/number-state.ts';
@@ -31,8 +32,6 @@
       };
     }),
   );
-  let wanted = $state('');
-  const listId = $props.id();
   const choices = $derived(
     listParameters(desk.base)
       .filter(({ address, spec }) => !desk.base.parameters?.[address] && spec.id !== 'weight')
@@ -57,15 +56,6 @@
   function read(text: string): Outcome<number | undefined> {
     if (/^\s*(–|-|any)?\s*$/.test(text)) return success(undefined);
     return parseQuantity(text, { kind: 'number' });
-  }
-
-  function add() {
-    const typed = wanted.trim();
-    const choice = choices.find(({ title, address }) => title === typed || address === typed);
-    if (typed === '') return;
-    wanted = '';
-    if (choice) void free([choice.address], `Make ${choice.title} free`);
-    else desk.notice = { tone: 'refused', title: `There is no number “${typed}” that could be free.` };
   }
 
   /** Where a value stands between its bounds, 0 to 1; null without both of them. */
@@ -146,24 +136,14 @@
       <p>No number is free yet. Make all radii free, or choose numbers in Layout (Shift F7).</p>
     {/each}
   </CellGrid>
-  <form
-    onsubmit={(event) => {
-      event.preventDefault();
-      add();
-    }}
-  >
-    <input
-      list="{listId}-numbers"
-      placeholder="another number…"
-      aria-label="A number to make free"
-      data-testid="free-more"
-      bind:value={wanted}
-      onchange={add}
-    />
-    <datalist id="{listId}-numbers">
-      {#each choices as { title, address } (address)}<option value={title}>{address}</option>{/each}
-    </datalist>
-  </form>
+  <NumberPicker
+    placeholder="another number…"
+    label="A number to make free"
+    testid="free-more"
+    wanted="number to make free"
+    {choices}
+    onpick={(address) => free([address], `Make ${numberTitle(desk.base, address)} free`)}
+  />
 </PanelFrame>
 
 <style>
@@ -210,17 +190,5 @@
   .run {
     stroke: var(--accent);
     stroke-width: 2px;
-  }
-
-  form input {
-    padding: 0 7px;
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    background: none;
-  }
-
-  form input {
-    width: 100%;
-    background: var(--card);
   }
 </style>

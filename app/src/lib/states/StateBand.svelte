@@ -17,6 +17,7 @@
   import Button from '$lib/components/Button.svelte';
   import Cell from '$lib/components/Cell.svelte';
   import { nudged, numberReader } from '$lib/components/number-cell.ts';
+  import NumberPicker from '$lib/components/NumberPicker.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import { exactText, plain } from '$lib/format.ts';
   import { MARKS } from '$lib/desk/number-state.ts';
@@ -33,7 +34,6 @@
       listParameters(project).map(({ address }) => address),
     ),
   );
-  let wanted = $state('');
   const listId = $props.id();
 
   /** States are edited in the design: what differs is written where it belongs, whatever is looked at. */
@@ -56,17 +56,9 @@
   }
 
   /** Lets what was chosen from the list differ in the state at hand, or in the first where none is. */
-  function differ() {
-    const typed = wanted.trim();
+  function differ(address: string) {
     const state = desk.state ?? states[0]?.id;
-    const choice = choices.find(({ title, address }) => title === typed || address === typed);
-    if (!state || typed === '') return;
-    if (!choice) {
-      desk.notice = { tone: 'refused', title: `There is no number or glass “${typed}”: choose one from the list.` };
-      return;
-    }
-    wanted = '';
-    desk.differ(choice.address, state);
+    if (state) desk.differ(address, state);
   }
 
   const materialLabel = (id: unknown) => project.materials.find((one) => one.id === id)?.label ?? String(id);
@@ -227,25 +219,17 @@
         {/each}
       </tbody>
     </table>
-    <form
-      onsubmit={(event) => {
-        event.preventDefault();
-        differ();
-      }}
-    >
-      <input
-        list="{listId}-numbers"
+    <div class="more">
+      <NumberPicker
         placeholder="a number or glass that differs…"
-        aria-label="A number or glass to override"
-        data-testid="differ"
-        bind:value={wanted}
-        onchange={differ}
+        label="A number or glass to override"
+        testid="differ"
+        wanted="number or glass"
+        action="+ override"
+        {choices}
+        onpick={differ}
       />
-      <datalist id="{listId}-numbers">
-        {#each choices as { title, address } (address)}<option value={title}>{address}</option>{/each}
-      </datalist>
-      <Button data-testid="differ-go">+ override</Button>
-    </form>
+    </div>
   {/if}
 </section>
 
@@ -323,19 +307,7 @@
     color: var(--accent);
   }
 
-  form input {
-    padding: 0 7px;
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    background: none;
-  }
-
-  form {
-    display: flex;
-    gap: 6px;
-  }
-
-  form input {
-    width: 260px;
+  .more {
+    max-width: 370px;
   }
 </style>

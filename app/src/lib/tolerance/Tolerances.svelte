@@ -17,6 +17,7 @@
   import Cell from '$lib/components/Cell.svelte';
   import CellGrid from '$lib/components/CellGrid.svelte';
   import { nearest } from './nearest.ts';
+  import NumberPicker from '$lib/components/NumberPicker.svelte';
   import PanelFrame from '$lib/components/PanelFrame.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import { numberTitle } from '$lib/desk/number-state.ts';
@@ -36,7 +37,6 @@
   }
   let { chosen = $bindable() }: Props = $props();
   const desk = useDesk();
-  const listId = $props.id();
   const tolerances = $derived(desk.shown.tolerancing?.tolerances ?? []);
   const groups = $derived(toleranceGroups(desk.base, tolerances));
   const compensator = $derived(desk.base.tolerancing?.compensators?.find((one) => one.lens === desk.lens?.id));
@@ -47,7 +47,6 @@
     untrack(() => (tolerances.length > LONG ? groups.map(({ id }) => id) : [])),
   );
   let grade = $state('standard');
-  let wanted = $state('');
   let findings = $state.raw<readonly ToleranceFinding[]>([]);
 
   $effect(() => {
@@ -119,16 +118,8 @@
       .map(({ address }) => ({ address, title: numberTitle(desk.base, address) })),
   );
 
-  function add() {
-    const typed = wanted.trim();
-    if (typed === '') return;
-    const choice = choices.find(({ title, address }) => title === typed || address === typed);
-    wanted = '';
-    if (!choice) {
-      desk.notice = { tone: 'refused', title: `There is no number “${typed}” to give a tolerance to.` };
-      return;
-    }
-    const gesture = addTolerance(desk.base, { kind: 'number', address: choice.address });
+  function add(address: string) {
+    const gesture = addTolerance(desk.base, { kind: 'number', address });
     if (!gesture.ok) {
       desk.notice = { tone: 'refused', title: gesture.reason };
       return;
@@ -318,24 +309,14 @@
       {/each}
     </CellGrid>
   </div>
-  <form
-    onsubmit={(event) => {
-      event.preventDefault();
-      add();
-    }}
-  >
-    <input
-      list="{listId}-numbers"
-      placeholder="a tolerance of another number…"
-      aria-label="A number to give a tolerance to"
-      data-testid="tolerance-more"
-      bind:value={wanted}
-      onchange={add}
-    />
-    <datalist id="{listId}-numbers">
-      {#each choices as { title, address } (address)}<option value={title}>{address}</option>{/each}
-    </datalist>
-  </form>
+  <NumberPicker
+    placeholder="a tolerance of another number…"
+    label="A number to give a tolerance to"
+    testid="tolerance-more"
+    wanted="number"
+    {choices}
+    onpick={add}
+  />
 </PanelFrame>
 
 <style>
@@ -439,13 +420,5 @@
   input[type='checkbox'] {
     margin: 0;
     accent-color: var(--accent);
-  }
-
-  form input {
-    width: 100%;
-    padding: 0 7px;
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    background: var(--card);
   }
 </style>
