@@ -182,7 +182,7 @@
   class="window"
   data-testid="window"
   data-revision={desk.revision}
-  data-settled={desk.settling ? -1 : desk.live.settled}
+  data-settled={desk.settling || desk.awaits ? -1 : desk.live.settled}
   data-kept={desk.keeping.state}
   data-project={desk.projectId}
 >

@@ -117,6 +117,7 @@ export class Desk {
   #lensChosen = $state<string | null>(null);
   readonly relations = new Relations();
   #pending = $state.raw<Pending | null>(null);
+  #awaited = $state.raw(0);
   /** Surface that the keyboard or the mouse is at; the prescription and the drawing share it. */
   selected = $state.raw<string | null>(null);
   hovered = $state.raw<string | null>(null);
@@ -282,9 +283,9 @@ export class Desk {
   async changeState(addresses: readonly string[], state: ParameterState | null, label: string): Promise<Outcome<null>> {
     const meant = addresses.map((address) => this.differs(address)?.at ?? address);
     const { base } = this;
-    const edits = await this.relations.changeState(base, meant, state);
+    const edits = await this.awaiting(this.relations.changeState(base, meant, state));
     if (!edits.ok) return edits;
-    await this.relations.load();
+    await this.awaiting(this.relations.load());
     if (this.base !== base) return failure('The project has changed meanwhile. Try again.');
     this.commitDesign(edits.value, label);
     return success(null);
@@ -388,6 +389,21 @@ export class Desk {
       const [made, project] = this.#pruned(edits);
       this.#take(made, unfinished(project, 'It was cancelled.'), label);
     }
+  }
+
+  /** Has a gesture wait for a worker: until then the page does not say that it has settled. */
+  async awaiting<T>(work: Promise<T>): Promise<T> {
+    this.#awaited++;
+    try {
+      return await work;
+    } finally {
+      this.#awaited--;
+    }
+  }
+
+  /** Whether a gesture waits for a worker: what it will do is not there yet. */
+  get awaits(): boolean {
+    return this.#awaited > 0;
   }
 
   /** Whether linked and derived numbers are still being brought to where they belong. */
@@ -535,7 +551,7 @@ export class Desk {
     if (!lens) return;
     const { base, project } = this;
     try {
-      const found = await this.pool.run('refocus', { project, lens: lens.id, criterion }).result;
+      const found = await this.awaiting(this.pool.run('refocus', { project, lens: lens.id, criterion }).result);
       if (!found.ok) {
         // A distance that was typed before there is power stays what it is: that is no mistake.
         this.notice =

@@ -64,9 +64,10 @@
     const subject = subjectOf(desk.base, findMeasure(word)!, lens?.id ?? null) ?? '';
     const query = { kind: 'measure', measure: word, lens: subject, settings: {} } as const;
     let now: number | null = null;
-    await desk.pool.run('evaluate', { project: desk.base, queries: [{ key: 'now', query }] }, (part) => {
+    const job = desk.pool.run('evaluate', { project: desk.base, queries: [{ key: 'now', query }] }, (part) => {
       for (const { answer } of part) if (answer.ok) now = (answer.value as { value: number }).value;
-    }).result;
+    });
+    await desk.awaiting(job.result);
     commit(addMeasureGoal(desk.base, lens, word, now));
   }
 

@@ -43,7 +43,8 @@
     if (desk.made?.trial === trial.trial) return desk.lookAtMade(null);
     const { study: made, seed } = lot;
     if (!made) return;
-    const found = await desk.pool.run('trialProject', { lot: { ...made, seed }, trial: trial.trial }).result;
+    const job = desk.pool.run('trialProject', { lot: { ...made, seed }, trial: trial.trial });
+    const found = await desk.awaiting(job.result);
     if (found.ok) desk.lookAtMade({ title: `Trial ${trial.trial}`, trial: trial.trial, project: found.value });
     else desk.notice = { tone: 'refused', title: `Trial ${trial.trial} cannot be shown: ${found.reason}` };
   }
