@@ -58,7 +58,7 @@ describe('the Tolerance room', () => {
     // Wider than it was tried: by the fit, and it can be tried again.
     await bench.type(R, '6');
     expect((await sigma('l1_front_form')) / before).to.be.closeTo(2, 1e-2);
-    expect(await bench.text('ladder')).to.match(/wider than it was tried[\s\S]*/);
+    expect(await bench.text('ladder')).to.include('wider than it was tried');
     expect(await bench.text('ladder-run')).to.equal('Try 1 more');
     await undo();
     await undo();

@@ -2,7 +2,7 @@ import type { Tolerance } from '@ulvex/core';
 import type { DesignStand, Sampled } from '@ulvex/core/tolerance';
 import { Run } from '$lib/compute/run.svelte.ts';
 import type { Desk } from '$lib/desk/desk.svelte.ts';
-import { madeAlike, studyOf, answersFor, type RoomStudy } from './study-of.ts';
+import { answersFor, madeAlike, studyOf, type RoomStudy } from './study-of.ts';
 
 /** Tolerances of one job: several workers share the list. */
 const PART = 2;

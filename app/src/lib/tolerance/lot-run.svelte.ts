@@ -2,7 +2,7 @@ import { keeps, yieldInterval, type DesignStand, type LotTrial } from '@ulvex/co
 import { Run, type RunState } from '$lib/compute/run.svelte.ts';
 import type { Desk } from '$lib/desk/desk.svelte.ts';
 import { keepLot, keptLot } from './kept-lot.ts';
-import { madeAlike, studyOf, answersFor, type RoomStudy } from './study-of.ts';
+import { answersFor, madeAlike, studyOf, type RoomStudy } from './study-of.ts';
 
 /** Trials of the first job of a worker, and how long a later one may take, ms. */
 const FIRST = 4;
