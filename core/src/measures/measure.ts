@@ -150,8 +150,10 @@ export function defineMeasure<const S extends SettingSpecs>(measure: Measure<S>)
   return measure;
 }
 
-/** What was read last, by measure: while a number is turned the same settings are read for every version. */
-const lastRead = new WeakMap<object, { readonly given: string; readonly read: Outcome<unknown> }>();
+/** What was read lately, by measure and text: the same settings are read for every version of a project. */
+const lately = new WeakMap<object, Map<string, Outcome<unknown>>>();
+/** Settings that are remembered of one measure. */
+const MOST_LATELY = 64;
 
 /**
  * Checks the settings of a measure and fills in those that were left out. Unknown settings are refused: a misspelt one
@@ -162,10 +164,13 @@ export function readSettings<S extends SettingSpecs>(
   given: unknown,
 ): Outcome<SettingValues<S>> {
   const text = JSON.stringify(given, exactly) ?? '';
-  const last = lastRead.get(measure);
-  if (last?.given === text) return last.read as Outcome<SettingValues<S>>;
+  const known = lately.get(measure) ?? new Map<string, Outcome<unknown>>();
+  lately.set(measure, known);
+  const before = known.get(text);
+  if (before) return before as Outcome<SettingValues<S>>;
   const read = checkSettings(measure, given);
-  lastRead.set(measure, { given: text, read });
+  if (known.size >= MOST_LATELY) known.clear();
+  known.set(text, read);
   return read;
 }
 

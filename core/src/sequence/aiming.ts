@@ -3,6 +3,7 @@ import { RAY_STATUS, rayBlock, type RayBlock } from '../compute/ray-block.ts';
 import type { FieldPoint } from '../project/model.ts';
 import { launchRays, type LaunchPupil } from './launch.ts';
 import type { LensModel } from './lens-model.ts';
+import { splitOf, type MirrorHalf } from './pupil-sampling.ts';
 import { traceBlock } from './trace.ts';
 
 type Field = Pick<FieldPoint, 'id' | 'x' | 'y'>;
@@ -21,8 +22,9 @@ interface Chief {
   readonly jacobian: readonly [number, number, number, number];
 }
 
-/** Crossings found for a set of pupil points, with d(ex, ey)/d(stop x, y) at each: the start for the next colour. */
+/** Crossings found for a set of pupil points in one colour, with d(ex, ey)/d(stop x, y) at each: the start for the next colour. */
 interface Solution extends AimedRays {
+  readonly wave: number;
   readonly px: ArrayLike<number>;
   readonly py: ArrayLike<number>;
   /** Four columns: xx, xy, yx, yy. */
@@ -58,8 +60,8 @@ export class Aimer {
   readonly #chiefs = new Map<string, Chief | null>();
   /** The latest solution of each field. */
   readonly #solved = new Map<string, Solution>();
-  /** Solutions of each field and colour, those of few rays: where a lens nearby begins. */
-  readonly #kept = new Map<string, Solution>();
+  /** Solutions by the column px of their pupil points, then by field and colour, those of few rays: where a lens nearby begins. */
+  readonly #kept = new Map<ArrayLike<number>, Map<string, Solution>>();
   readonly #near: Aimer | null;
   readonly #scratch = scratchOf(KERNEL_BLOCK);
   /** Where rays are traced to the stop: the kernel's own block where there is one, which saves copying. */
@@ -91,12 +93,14 @@ export class Aimer {
     const nearby = this.#nearby(field, wave, px, py);
     if (nearby) {
       const solution = copyOf(nearby);
+      this.#shiftAsBefore(field, solution);
       if (this.#refine(field, wave, solution, tx, ty).every((one) => one === 1)) return this.#keep(key, wave, solution);
     }
     const chief = this.#chief(field, wave);
     if (!chief) return { ex: new Float64Array(count).fill(NaN), ey: new Float64Array(count).fill(NaN) };
     const known = this.#solved.get(key);
-    const solution = known?.px === px && known.py === py ? copyOf(known) : linearMap(chief, px, py, tx, ty);
+    const solution =
+      known?.px === px && known.py === py ? { ...copyOf(known), wave } : linearMap(chief, wave, px, py, tx, ty);
     const settled = this.#refine(field, wave, solution, tx, ty);
     const { ex, ey } = solution;
     const lost = [...settled.keys()].filter((i) => !settled[i]);
@@ -117,16 +121,52 @@ export class Aimer {
     return { ex, ey };
   }
 
-  /** The rays through the same points of a lens nearby; undefined if they are not known. */
+  /** The rays through the same points of the nearest lens that knows them; undefined if none does. */
   #nearby(field: Field, wave: number, px: ArrayLike<number>, py: ArrayLike<number>): Solution | undefined {
     if (!this.#near) return undefined;
-    const found = this.#near.#kept.get(`${fieldKey(field)} ${wave}`);
-    return found?.px === px && found.py === py ? found : undefined;
+    const key = `${fieldKey(field)} ${wave}`;
+    const near = this.#near;
+    const found = near.#kept.get(px)?.get(key);
+    if (found?.py === py) return found;
+    // The lens nearby may be its own mirror image, and half of its rays are known.
+    const split = splitOf(px);
+    const half = split && near.#kept.get(split.half.px)?.get(key);
+    if (!half || split.whole.py !== py) return near.#nearby(field, wave, px, py);
+    const whole = mirroredRays(half, split);
+    near.#remember(key, whole);
+    return whole;
+  }
+
+  #remember(key: string, solution: Solution): void {
+    const known = this.#kept.get(solution.px) ?? new Map<string, Solution>();
+    known.set(key, solution);
+    this.#kept.set(solution.px, known);
+  }
+
+  /** The chief ray of the nearest lens that knows it. */
+  #chiefNearby(key: string): Chief | null | undefined {
+    return this.#near && (this.#near.#chiefs.get(key) ?? this.#near.#chiefNearby(key));
+  }
+
+  /**
+   * Moves the rays of a lens nearby as those of the colour before moved from there to here, and takes their derivatives: colours differ much less than
+   * lenses.
+   */
+  #shiftAsBefore(field: Field, solution: Solution): void {
+    const here = this.#solved.get(fieldKey(field));
+    const there = here && this.#nearby(field, here.wave, solution.px, solution.py);
+    if (!there || here.px !== solution.px || here.py !== solution.py) return;
+    const { ex, ey } = solution;
+    for (let i = 0; i < ex.length; i++) {
+      ex[i] += here.ex[i] - there.ex[i];
+      ey[i] += here.ey[i] - there.ey[i];
+    }
+    solution.inverse.forEach((column, k) => column.set(here.inverse[k]));
   }
 
   #keep(key: string, wave: number, solution: Solution): AimedRays {
     this.#solved.set(key, solution);
-    if (solution.ex.length <= KEPT_RAYS) this.#kept.set(`${key} ${wave}`, solution);
+    if (solution.ex.length <= KEPT_RAYS) this.#remember(`${key} ${wave}`, solution);
     return { ex: solution.ex, ey: solution.ey };
   }
 
@@ -200,7 +240,7 @@ export class Aimer {
     const key = `${fieldKey(field)} ${wave}`;
     let chief = this.#chiefs.get(key);
     if (chief === undefined) {
-      const nearby = this.#near ? this.#near.#chiefs.get(key) : null;
+      const nearby = this.#chiefNearby(key);
       const straight = nearby && this.#newton(field, wave, nearby.at, [0, 0]);
       const at =
         straight ??
@@ -296,9 +336,25 @@ function copyOf(known: Solution): Solution {
   };
 }
 
+/** The rays of a whole pupil of which one half is known, the other being its mirror image in x = 0. */
+function mirroredRays({ wave, ex, ey, inverse }: Solution, { whole, source, mirrored }: MirrorHalf): Solution {
+  const all = (column: Float64Array, odd: boolean) =>
+    Float64Array.from(source, (from, i) => (odd && mirrored[i] ? -column[from] : column[from]));
+  const [xx, xy, yx, yy] = inverse;
+  return {
+    wave,
+    px: whole.px,
+    py: whole.py,
+    ex: all(ex, true),
+    ey: all(ey, false),
+    inverse: [all(xx, false), all(xy, true), all(yx, true), all(yy, false)],
+  };
+}
+
 /** Guesses for stop points (tx, ty) from the chief ray and the map around it. */
 function linearMap(
   { at, jacobian: [xx, xy, yx, yy] }: Chief,
+  wave: number,
   px: ArrayLike<number>,
   py: ArrayLike<number>,
   tx: Float64Array,
@@ -315,6 +371,7 @@ function linearMap(
   }
   const column = (value: number) => new Float64Array(count).fill(value);
   return {
+    wave,
     px,
     py,
     ex,

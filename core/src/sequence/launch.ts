@@ -17,6 +17,11 @@ export interface LaunchPupil {
   readonly imageScale: number;
 }
 
+/** Whether rays are launched alike through two pupils. */
+export function samePupil(a: LaunchPupil, b: LaunchPupil): boolean {
+  return a.z === b.z && a.semi === b.semi && a.stopSemi === b.stopSemi && a.imageScale === b.imageScale;
+}
+
 /** The pupil for launching rays, from the first-order data of the primary wavelength. Fails where no ray could be aimed. */
 export function launchPupil(model: LensModel, primary: FirstOrder): Outcome<LaunchPupil> {
   const z = primary.entrancePupil;

@@ -84,6 +84,7 @@ function grid(size: number, obscuration: number): PupilPoints {
 
 /** The points of a sampling with px ≥ 0, and how the whole is made of them and their mirror images. */
 export interface MirrorHalf {
+  readonly whole: PupilPoints;
   readonly half: PupilPoints;
   /** For each point of the whole, the entry of `half` that it is, or whose mirror image it is. */
   readonly source: Int32Array;
@@ -99,11 +100,20 @@ export function mirrorHalf(points: PupilPoints): MirrorHalf | null {
   if (split === undefined) {
     split = splitInHalf(points);
     halves.set(points, split);
+    if (split) splits.set(points.px, split);
   }
   return split;
 }
 
-function splitInHalf({ px, py, weight }: PupilPoints): MirrorHalf | null {
+const splits = new WeakMap<ArrayLike<number>, MirrorHalf>();
+
+/** The split of the sampling that has this very column px; undefined if it was not split. */
+export function splitOf(px: ArrayLike<number>): MirrorHalf | undefined {
+  return splits.get(px);
+}
+
+function splitInHalf(whole: PupilPoints): MirrorHalf | null {
+  const { px, py, weight } = whole;
   const nameOf = (x: number, y: number) => `${Math.round(x * 1e9)} ${Math.round(y * 1e9)}`;
   const chosen: number[] = [];
   const entry = new Map<string, number>();
@@ -122,5 +132,5 @@ function splitInHalf({ px, py, weight }: PupilPoints): MirrorHalf | null {
     mirrored[i] = across ? 1 : 0;
   }
   const take = (column: Float64Array) => Float64Array.from(chosen, (i) => column[i]);
-  return { half: { px: take(px), py: take(py), weight: take(weight) }, source, mirrored };
+  return { whole, half: { px: take(px), py: take(py), weight: take(weight) }, source, mirrored };
 }

@@ -37,13 +37,33 @@ export function perturbed(project: Project, departures: readonly Departure[]): O
   if (!melts.ok) return melts;
   edits.push(...melts.value);
   let made = edits.length > 0 ? applyEdits(project, edits).project : project;
-  for (const { of: target, by } of departures) {
-    if (target.kind !== 'element' || by === 0) continue;
-    const moved = moveElementBy(made, target.lens, target.surface, motionOf(target.motion, by));
+  for (const { lens, surface, motion } of elementMotions(departures)) {
+    const moved = moveElementBy(made, lens, surface, motion);
     if (!moved.ok) return moved;
     made = applyEdits(made, moved.value).project;
   }
   return success(made);
+}
+
+interface ElementMotion {
+  readonly lens: string;
+  readonly surface: string;
+  readonly motion: Rigid;
+}
+
+/** Motions of elements, those of one element after another made into one. */
+function elementMotions(departures: readonly Departure[]): ElementMotion[] {
+  const motions: ElementMotion[] = [];
+  for (const { of: target, by } of departures) {
+    if (target.kind !== 'element' || by === 0) continue;
+    const { lens, surface } = target;
+    const motion = motionOf(target.motion, by);
+    const before = motions.at(-1);
+    if (before?.lens === lens && before.surface === surface)
+      motions[motions.length - 1] = { ...before, motion: compose(motion, before.motion) };
+    else motions.push({ lens, surface, motion });
+  }
+  return motions;
 }
 
 /** What every parameter with a departure becomes, by address. */
@@ -102,15 +122,23 @@ function radiusWithFringes(radius: number, fringes: number, semi: number, addres
 const tiltAddress = ({ lens, surface, across }: Extract<ToleranceTarget, { kind: 'wedge' }>) =>
   `lenses.${lens}.surfaces.${surface}.${across === 'y' ? 'tx' : 'ty'}`;
 
-/** Semi-apertures of designs: every trial of one asks for the same. */
-const SEMIS = new WeakMap<Project, Map<string, Outcome<number>>>();
+/** Semi-apertures by lens and by the materials that it is made of: every trial of a design asks for the same. */
+const SEMIS = new WeakMap<Lens, WeakMap<Project['materials'], Map<string, Outcome<number>>>>();
+
+function knownSemis(project: Project, lensId: string): Map<string, Outcome<number>> {
+  const lens = project.lenses.find(({ id }) => id === lensId);
+  if (!lens) return new Map();
+  const byMaterials = SEMIS.get(lens) ?? new WeakMap<Project['materials'], Map<string, Outcome<number>>>();
+  SEMIS.set(lens, byMaterials);
+  const known = byMaterials.get(project.materials) ?? new Map<string, Outcome<number>>();
+  byMaterials.set(project.materials, known);
+  return known;
+}
 
 /** Semi-aperture of a surface in the design, mm. Fails if its lens cannot be traced. */
 function semiOf(project: Project, lensId: string, surfaceId: string): Outcome<number> {
-  const known = SEMIS.get(project) ?? new Map<string, Outcome<number>>();
-  SEMIS.set(project, known);
-  const key = `${lensId}.${surfaceId}`;
-  const before = known.get(key);
+  const known = knownSemis(project, lensId);
+  const before = known.get(surfaceId);
   if (before) return before;
   const found = surfaceAt(project, lensId, surfaceId);
   const lens = found && new Evaluation(project).lens(lensId);
@@ -121,7 +149,7 @@ function semiOf(project: Project, lensId: string, surfaceId: string): Outcome<nu
       : success(lens.value.extents()[found.index].semi);
   const usable =
     semi.ok && !(semi.value > 0) ? failure(`${titleAt(project, lensId, surfaceId)} has no aperture.`, surfaceId) : semi;
-  known.set(key, usable);
+  known.set(surfaceId, usable);
   return usable;
 }
 

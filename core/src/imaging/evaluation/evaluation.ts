@@ -11,8 +11,9 @@ import { lensBodies } from '../../scene/lens-bodies.ts';
 import { compileScene } from '../../scene/scene-model.ts';
 import { SceneEvaluation } from './scene-evaluation.ts';
 import { surfaceExtents, type SurfaceExtent } from '../../sequence/extents.ts';
-import { launchPupil, type LaunchPupil } from '../../sequence/launch.ts';
+import { launchPupil, samePupil, type LaunchPupil } from '../../sequence/launch.ts';
 import { compileLens, type LensModel } from '../../sequence/lens-model.ts';
+import { imageStep, onMovedPlane } from './moved-image.ts';
 import { resolveLens } from '../../sequence/resolve.ts';
 import { firstOrder, type FirstOrder } from '../../sequence/paraxial.ts';
 import { pupilPoints, samplingLabel, type PupilPoints, type PupilSampling } from '../../sequence/pupil-sampling.ts';
@@ -148,14 +149,43 @@ export class LensEvaluation {
   bundle(field: FieldPoint, wave: number, choice: RayChoice): Outcome<TracedBundle> {
     const { obscuration, aim } = this.model.lens.pupil;
     const key = ['bundle', field.id, wave, samplingLabel(choice.sampling), choice.pupil, choice.aim ?? aim].join(' ');
-    return once(this.#cache, key, () => this.#trace(field, wave, pupilPoints(choice.sampling, obscuration), choice));
+    return this.#traced(key, field, wave, () => pupilPoints(choice.sampling, obscuration), choice);
   }
 
   /** The ray through the centre of the pupil at the image, traced even where it is obscured or clipped. */
   chief(field: FieldPoint, wave: number, aim = this.model.lens.pupil.aim): Outcome<RayBlock> {
-    return once(this.#cache, `chief ${field.id} ${wave} ${aim}`, () => {
-      const traced = this.#trace(field, wave, CENTRE, { pupil: 'full', aim });
-      return traced.ok ? success(traced.value.rays) : traced;
+    const traced = this.#traced(`chief ${field.id} ${wave} ${aim}`, field, wave, () => CENTRE, { pupil: 'full', aim });
+    return traced.ok ? success(traced.value.rays) : traced;
+  }
+
+  /**
+   * How far the image plane lies after that of the lens nearby, mm, where nothing else differs: rays that are known there need no other trace. Null where
+   * more differs.
+   */
+  #step(): number | null {
+    return once(this.#cache, 'step of the image', () => {
+      const near = this.#near;
+      if (!near || isAfocal(this.model.lens)) return null;
+      const [here, there] = [this.pupil(), near.pupil()];
+      const alike = here.ok && there.ok && samePupil(here.value, there.value);
+      return alike ? imageStep(this.model, near.model) : null;
+    });
+  }
+
+  /** Rays under a key: those of the lens nearby where only the image plane has moved, else traced. */
+  #traced(
+    key: string,
+    field: FieldPoint,
+    wave: number,
+    points: () => PupilPoints,
+    choice: Omit<RayChoice, 'sampling'>,
+  ): Outcome<TracedBundle> {
+    return once(this.#cache, key, () => {
+      const known = this.#near && (this.#near.#cache.get(key) as Outcome<TracedBundle> | undefined);
+      const step = known?.ok ? this.#step() : null;
+      if (!known?.ok || step === null) return this.#trace(field, wave, points(), choice);
+      const rays = onMovedPlane(known.value.rays, step, this.model.indices[wave].at(-1)!);
+      return success({ points: known.value.points, rays });
     });
   }
 
