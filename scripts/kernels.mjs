@@ -39,6 +39,7 @@ const modules = [
   ['BOXES_KERNEL_BYTES', 'core/kernels/boxes.ts'],
   ['FOURIER_KERNEL_BYTES', 'core/kernels/fourier.ts'],
   ['CORRELATION_KERNEL_BYTES', 'core/kernels/correlation.ts'],
+  ['FORMS_KERNEL_BYTES', 'core/kernels/forms.ts'],
 ];
 const lines = modules.map(([name, source]) => `export const ${name} = '${build(source)}';\n`);
 writeFileSync(target, `// Made by \`npm run kernels\` from core/kernels; not to be edited.\n${lines.join('')}`);

@@ -4,10 +4,9 @@ import { isGas } from '../materials/material.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import { WORKSHOP_NAMES, type WorkshopName } from '../project/improve.ts';
 import type { FieldPoint } from '../project/model.ts';
-import { BundleGradients, seedOf } from '../sequence/bundle-gradients.ts';
 import type { LensModel } from '../sequence/lens-model.ts';
-import { pupilPoints } from '../sequence/pupil-sampling.ts';
 import type { SolverVariable } from '../sequence/solver-variable.ts';
+import { dot, SPOT_RINGS, spotChanges, type SpotChanges } from '../tolerances/spot-changes.ts';
 import { defineMeasure, type Measured } from './measure.ts';
 
 /** Limits of what a workshop keeps to: each number lies evenly between them. */
@@ -83,16 +82,6 @@ export function inexactNumbers(model: LensModel, grade: WorkshopGrade): Inexact[
   return found;
 }
 
-const RINGS = 4;
-
-/** One field of the image: where rays arrive about their centroid, and how that changes with each number and with focus, √weight times mm. */
-interface FieldRows {
-  readonly field: FieldPoint;
-  readonly rows: Float64Array;
-  readonly changes: readonly Float64Array[];
-  readonly focus: Float64Array;
-}
-
 /**
  * What is to be expected of one field, mm: its rows as drawn with focus set, √weight times what rays miss, and the
  * deviation that each error brings.
@@ -109,13 +98,17 @@ export interface ExpectedField {
  * Am. 55, 1105 (1965), with a compensator); `rows` are P r, `deviations` σ |P d|.
  */
 export function expectedFields(lens: LensEvaluation, inexact: readonly Inexact[]): Outcome<readonly ExpectedField[]> {
-  const fields = fieldRows(lens, inexact);
+  const ones = lens.model.wavelengths.map(() => 1);
+  const fields = spotChanges(
+    lens,
+    inexact.map(({ variables }) => variables.map((variable) => ({ variable, by: ones }))),
+  );
   if (!fields.ok) return fields;
-  const over = (pick: (rows: FieldRows) => number) =>
+  const over = (pick: (rows: SpotChanges) => number) =>
     fields.value.reduce((sum, one) => sum + one.field.weight * pick(one), 0);
-  const own = over(({ focus }) => product(focus, focus));
-  const share = (pick: (rows: FieldRows) => Float64Array) =>
-    own > 0 ? over((one) => product(one.focus, pick(one))) / own : 0;
+  const own = over(({ focus }) => dot(focus, focus));
+  const share = (pick: (rows: SpotChanges) => Float64Array) =>
+    own > 0 ? over((one) => dot(one.focus, pick(one))) / own : 0;
   const nominal = share(({ rows }) => rows);
   const shares = inexact.map((_, k) => share(({ changes }) => changes[k]));
   return success(
@@ -123,7 +116,7 @@ export function expectedFields(lens: LensEvaluation, inexact: readonly Inexact[]
       const left = (values: Float64Array, by: number) => values.map((value, i) => value - by * focus[i]);
       const deviations = Float64Array.from(inexact, ({ deviation }, k) => {
         const one = left(changes[k], shares[k]);
-        return deviation * Math.sqrt(product(one, one));
+        return deviation * Math.sqrt(dot(one, one));
       });
       return { field, rows: left(rows, nominal), deviations };
     }),
@@ -132,76 +125,7 @@ export function expectedFields(lens: LensEvaluation, inexact: readonly Inexact[]
 
 /** The mean square spot of a field that is to be expected, mm². */
 export function expectedSquare({ rows, deviations }: ExpectedField): number {
-  return product(rows, rows) + product(deviations, deviations);
-}
-
-function fieldRows(lens: LensEvaluation, inexact: readonly Inexact[]): Outcome<readonly FieldRows[]> {
-  const { model } = lens;
-  const aimer = lens.aimer();
-  if (!aimer.ok) return aimer;
-  const focus: SolverVariable = { kind: 'thickness', surface: model.surfaces.length - 2 };
-  const variables = [...inexact.flatMap((one) => one.variables), focus];
-  const gradients = BundleGradients.of(aimer.value, variables);
-  if (!gradients.ok) return gradients;
-  const { px, py, weight } = pupilPoints(
-    { kind: 'polar', rings: RINGS, arms: 2 * RINGS },
-    model.lens.pupil.obscuration,
-  );
-  const waves = [...model.wavelengths.keys()].filter((wave) => model.wavelengths[wave].weight > 0);
-  const all = waves.reduce((sum, wave) => sum + model.wavelengths[wave].weight, 0);
-  const count = px.length;
-  const seeds = [seedOf(count), seedOf(count)];
-  seeds[0].x.fill(1);
-  seeds[1].y.fill(1);
-  const found: FieldRows[] = [];
-  for (const field of model.lens.fields.points.filter((point) => point.weight > 0)) {
-    const share = Float64Array.from(
-      { length: count * waves.length },
-      (_, i) => (weight[i % count] * model.wavelengths[waves[Math.floor(i / count)]].weight) / all,
-    );
-    const columns = Array.from({ length: variables.length + 1 }, () => [
-      new Float64Array(share.length),
-      new Float64Array(share.length),
-    ]);
-    for (const [k, wave] of waves.entries()) {
-      const bundle = gradients.value.trace(field, wave, px, py);
-      if (!bundle.whole)
-        return failure(
-          `A ray of the field ${field.id} does not arrive: the effect of manufacturing errors is not known.`,
-        );
-      const backs = bundle.back(seeds);
-      [bundle.rays.x, bundle.rays.y].forEach((values, axis) => columns[0][axis].set(values, k * count));
-      for (let v = 0; v < variables.length; v++)
-        backs.forEach((by, axis) => columns[v + 1][axis].set(by.subarray(count * v, count * v + count), k * count));
-    }
-    const [rows, ...changes] = columns.map((axes) => aboutCentroid(axes, share));
-    let next = 0;
-    found.push({
-      field,
-      rows,
-      changes: inexact.map((one) =>
-        one.variables.map(() => changes[next++]).reduce((sum, column) => sum.map((value, i) => value + column[i])),
-      ),
-      focus: changes.at(-1)!,
-    });
-  }
-  return found.length > 0 ? success(found) : failure('No field point has a weight.');
-}
-
-/** Both axes in one column, less their weighted means, times the roots of the weights. */
-function aboutCentroid(axes: readonly Float64Array[], share: Float64Array): Float64Array {
-  const rows = new Float64Array(axes.length * share.length);
-  axes.forEach((values, axis) => {
-    const mean = product(values, share);
-    for (let i = 0; i < share.length; i++) rows[axis * share.length + i] = Math.sqrt(share[i]) * (values[i] - mean);
-  });
-  return rows;
-}
-
-function product(a: Float64Array, b: Float64Array): number {
-  let sum = 0;
-  for (let i = 0; i < a.length; i++) sum += a[i] * b[i];
-  return sum;
+  return dot(rows, rows) + dot(deviations, deviations);
 }
 
 export const asBuiltSpot = defineMeasure({
@@ -227,7 +151,7 @@ export const asBuiltSpot = defineMeasure({
     const fields = expectedFields(lens, inexact);
     if (!fields.ok) return fields;
     const found = fields.value.map((one) => ({ field: one.field, square: expectedSquare(one) }));
-    const how = `${inexact.length} errors, focus set, ${RINGS} × ${2 * RINGS} rays a colour`;
+    const how = `${inexact.length} errors, focus set, ${SPOT_RINGS} × ${2 * SPOT_RINGS} rays a colour`;
     const told = (square: number): Outcome<Measured> => success({ value: 1000 * Math.sqrt(square), how });
     if (field === 'worst') return told(Math.max(...found.map(({ square }) => square)));
     if (field === 'all') {

@@ -2,7 +2,7 @@ import type { BackSurface, KeptBundle } from '../compute/back-kernel.ts';
 import { traceKernel, type TraceKernel } from '../compute/kernel.ts';
 import { RAY_STATUS, rayBlock, type RayBlock } from '../compute/ray-block.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
-import { AT_REST, movePoint, shifted, turnDirection, type Rigid } from '../math/rigid.ts';
+import { AT_REST, shifted, type Rigid } from '../math/rigid.ts';
 import type { FieldPoint } from '../project/model.ts';
 import type { Aimer } from './aiming.ts';
 import { launchDerivatives, launchRays } from './launch.ts';
@@ -323,42 +323,17 @@ export class BundleGradients {
   /** Takes an adjoint from the frame of surface `j` to that of the one before: by the transposed rotation. */
   #leave(j: number, station: Station, adjoint: Seed, by: Float64Array, count: number, alive: Uint8Array): void {
     const { x, y, z, l, m, n } = adjoint;
-    this.variables.forEach((variable, v) => {
+    let moments: Float64Array | null = null;
+    for (let v = 0; v < this.variables.length; v++) {
+      const variable = this.variables[v];
       const start = count * v;
-      if (variable.kind === 'thickness' && variable.surface === j - 1 && !this.#entries[v][j]) {
-        for (let i = 0; i < count; i++) by[start + i] -= z[i];
-        return;
-      }
       const change = this.#entries[v][j];
-      if (!change) return;
-      const { surfaces } = this.aimer.model;
-      const back = surfaces[j].entry ?? shifted(0, 0, -(surfaces[j - 1]?.gap ?? 0));
-      for (let i = 0; i < count; i++) {
-        if (alive[i] !== RAY_STATUS.alive) continue;
-        // Where the ray was before it was taken into this frame.
-        const r = back.rotation;
-        const [sx, sy, sz] = [
-          station.fromX[i] - back.shift[0],
-          station.fromY[i] - back.shift[1],
-          station.fromZ[i] - back.shift[2],
-        ];
-        const p = [
-          r[0] * sx + r[3] * sy + r[6] * sz,
-          r[1] * sx + r[4] * sy + r[7] * sz,
-          r[2] * sx + r[5] * sy + r[8] * sz,
-        ] as const;
-        const [il, im, inn] = [station.inL[i], station.inM[i], station.inN[i]];
-        const d = [
-          r[0] * il + r[3] * im + r[6] * inn,
-          r[1] * il + r[4] * im + r[7] * inn,
-          r[2] * il + r[5] * im + r[8] * inn,
-        ] as const;
-        const moved = movePoint(change, p);
-        const turned = turnDirection(change, d);
-        by[start + i] +=
-          x[i] * moved[0] + y[i] * moved[1] + z[i] * moved[2] + l[i] * turned[0] + m[i] * turned[1] + n[i] * turned[2];
-      }
-    });
+      if (change) {
+        moments ??= this.#moments(j, station, adjoint, count, alive);
+        addMotion(change, moments, by, start, count);
+      } else if (variable.kind === 'thickness' && variable.surface === j - 1)
+        for (let i = 0; i < count; i++) by[start + i] -= z[i];
+    }
     const { entry } = this.aimer.model.surfaces[j];
     if (!entry) return;
     const r = entry.rotation;
@@ -372,6 +347,41 @@ export class BundleGradients {
       m[i] = r[1] * dl + r[4] * dm + r[7] * dn;
       n[i] = r[2] * dl + r[5] * dm + r[8] * dn;
     }
+  }
+
+  /**
+   * What an adjoint makes of a small motion of frame `j`, ray by ray: the column of each entry of its shift, then of its turn, row by row. By where
+   * rays were before they were taken into this frame, and their directions there.
+   */
+  #moments(j: number, station: Station, adjoint: Seed, count: number, alive: Uint8Array): Float64Array {
+    const { x, y, z, l, m, n } = adjoint;
+    const { surfaces } = this.aimer.model;
+    const { shift, rotation: r } = surfaces[j].entry ?? shifted(0, 0, -(surfaces[j - 1]?.gap ?? 0));
+    const columns = new Float64Array(12 * count);
+    for (let i = 0; i < count; i++) {
+      if (alive[i] !== RAY_STATUS.alive) continue;
+      const [sx, sy, sz] = [station.fromX[i] - shift[0], station.fromY[i] - shift[1], station.fromZ[i] - shift[2]];
+      const px = r[0] * sx + r[3] * sy + r[6] * sz;
+      const py = r[1] * sx + r[4] * sy + r[7] * sz;
+      const pz = r[2] * sx + r[5] * sy + r[8] * sz;
+      const [il, im, inn] = [station.inL[i], station.inM[i], station.inN[i]];
+      const dl = r[0] * il + r[3] * im + r[6] * inn;
+      const dm = r[1] * il + r[4] * im + r[7] * inn;
+      const dn = r[2] * il + r[5] * im + r[8] * inn;
+      columns[i] = x[i];
+      columns[count + i] = y[i];
+      columns[2 * count + i] = z[i];
+      columns[3 * count + i] = x[i] * px + l[i] * dl;
+      columns[4 * count + i] = x[i] * py + l[i] * dm;
+      columns[5 * count + i] = x[i] * pz + l[i] * dn;
+      columns[6 * count + i] = y[i] * px + m[i] * dl;
+      columns[7 * count + i] = y[i] * py + m[i] * dm;
+      columns[8 * count + i] = y[i] * pz + m[i] * dn;
+      columns[9 * count + i] = z[i] * px + n[i] * dl;
+      columns[10 * count + i] = z[i] * py + n[i] * dm;
+      columns[11 * count + i] = z[i] * pz + n[i] * dn;
+    }
+    return columns;
   }
 
   /** The adjoint by the launch coordinates; what the pupil itself does is added to the variables. */
@@ -396,6 +406,22 @@ export class BundleGradients {
       }
     }
     return launch;
+  }
+}
+
+/** Adds what a small motion does: `moments` by its shift and its turn. Most of their entries are 0. */
+function addMotion(
+  { shift, rotation }: Rigid,
+  moments: Float64Array,
+  by: Float64Array,
+  start: number,
+  count: number,
+): void {
+  for (let k = 0; k < 12; k++) {
+    const factor = k < 3 ? shift[k] : rotation[k - 3];
+    if (factor === 0) continue;
+    const from = k * count;
+    for (let i = 0; i < count; i++) by[start + i] += factor * moments[from + i];
   }
 }
 

@@ -105,6 +105,7 @@ export function tryOut(
         : null,
     ),
     moved,
+    project: made.value.project,
     evaluation,
   });
 }
@@ -116,8 +117,9 @@ export function valueOf(trial: Outcome<Trial>, k: number, design: Trial): Outcom
   return caution && !design.cautions[k] ? failure(caution) : trial.value.values[k];
 }
 
-/** A trial with the evaluation that its values came of. */
-interface Tried extends Trial {
+/** A trial with the project as it was made and set, and the evaluation that its values came of. */
+export interface Tried extends Trial {
+  readonly project: Project;
   readonly evaluation: Evaluation;
 }
 
@@ -194,7 +196,7 @@ export function* oneByOne(study: StudyInput, points = 5): Generator<number, Outc
 }
 
 /** Departures from the lower to the upper limit in equal steps on either side; the design is one of them. */
-function departuresOf({ lower, upper }: Tolerance, points: number): number[] {
+export function departuresOf({ lower, upper }: Tolerance, points: number): number[] {
   const side = Math.max(1, Math.floor(points / 2));
   const below = lower < 0 ? Array.from({ length: side }, (_, k) => (lower * (side - k)) / side) : [];
   const above = upper > 0 ? Array.from({ length: side }, (_, k) => (upper * (k + 1)) / side) : [];

@@ -155,6 +155,9 @@ describe('what is not made exactly', () => {
     const wedge = (across: 'x' | 'y'): ToleranceTarget => ({ kind: 'wedge', lens: 'lens', surface: 's3', across });
     expectSameRays(made(lensAs, [wedge('y'), 0.05]), made(lensAs, [number('s3.tx'), angle]));
     expectSameRays(made(lensAs, [wedge('x'), 0.05]), made(lensAs, [number('s3.ty'), -angle]));
+    // Both at once, on a surface that has no frame yet.
+    const { tx, ty } = made(lensAs, [wedge('y'), 0.05], [wedge('x'), 0.05]).lenses[0].surfaces[2].frame!;
+    expect([tx, ty]).to.deep.equal([angle, -angle]);
   });
 
   it('the glass of a melt: the focal length by the index, the colour by the Abbe number', () => {

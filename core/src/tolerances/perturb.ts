@@ -6,7 +6,7 @@ import { elementSurfaces } from '../project/lens-rows.ts';
 import type { Lens, Project, Surface } from '../project/model.ts';
 import { findParameter, setParameter } from '../project/parameters.ts';
 import type { Motion, ToleranceTarget } from '../project/tolerances.ts';
-import { Evaluation } from '../imaging/evaluation/evaluation.ts';
+import { Evaluation, type LensEvaluation } from '../imaging/evaluation/evaluation.ts';
 import { placeSurfaces } from '../sequence/placement.ts';
 import { surfaceAt, titleAt } from './titles.ts';
 
@@ -24,13 +24,18 @@ export interface Departure {
  * surfaces.
  */
 export function perturbed(project: Project, departures: readonly Departure[]): Outcome<Project> {
-  const edits: Edit[] = [];
   const numbers = numbersAsMade(project, departures);
   if (!numbers.ok) return numbers;
+  const edits: Edit[] = [];
+  const frames = new Set<string>();
   for (const [address, value] of numbers.value) {
     const found = findParameter(project, address);
-    const edit = found.ok ? setParameter(found.value, value) : found;
+    if (!found.ok) return failure(`${address}: ${found.reason}`, address);
+    // A frame that is not there yet comes with the first of its numbers.
+    const { absent, ...present } = found.value;
+    const edit = setParameter(absent !== undefined && frames.has(absent) ? present : found.value, value);
     if (!edit.ok) return failure(`${address}: ${edit.reason}`, address);
+    if (absent !== undefined) frames.add(absent);
     edits.push(edit.value);
   }
   const melts = meltEdits(project, departures);
@@ -123,34 +128,33 @@ const tiltAddress = ({ lens, surface, across }: Extract<ToleranceTarget, { kind:
   `lenses.${lens}.surfaces.${surface}.${across === 'y' ? 'tx' : 'ty'}`;
 
 /** Semi-apertures by lens and by the materials that it is made of: every trial of a design asks for the same. */
-const SEMIS = new WeakMap<Lens, WeakMap<Project['materials'], Map<string, Outcome<number>>>>();
+const SEMIS = new WeakMap<Lens, WeakMap<Project['materials'], Outcome<ReadonlyMap<string, number>>>>();
 
-function knownSemis(project: Project, lensId: string): Map<string, Outcome<number>> {
-  const lens = project.lenses.find(({ id }) => id === lensId);
-  if (!lens) return new Map();
-  const byMaterials = SEMIS.get(lens) ?? new WeakMap<Project['materials'], Map<string, Outcome<number>>>();
+/** Semi-apertures in the design by the ids of surfaces, mm. */
+function semisOf(project: Project, lens: Lens): Outcome<ReadonlyMap<string, number>> {
+  const byMaterials = SEMIS.get(lens) ?? new WeakMap<Project['materials'], Outcome<ReadonlyMap<string, number>>>();
   SEMIS.set(lens, byMaterials);
-  const known = byMaterials.get(project.materials) ?? new Map<string, Outcome<number>>();
-  byMaterials.set(project.materials, known);
-  return known;
+  const known = byMaterials.get(project.materials);
+  if (known) return known;
+  const found = new Evaluation(project).lens(lens.id);
+  const semis = found.ok ? success(semisById(found.value)) : found;
+  byMaterials.set(project.materials, semis);
+  return semis;
+}
+
+function semisById(lens: LensEvaluation): ReadonlyMap<string, number> {
+  const extents = lens.extents();
+  return new Map(lens.model.surfaces.map(({ id }, j) => [id, extents[j].semi]));
 }
 
 /** Semi-aperture of a surface in the design, mm. Fails if its lens cannot be traced. */
 function semiOf(project: Project, lensId: string, surfaceId: string): Outcome<number> {
-  const known = knownSemis(project, lensId);
-  const before = known.get(surfaceId);
-  if (before) return before;
   const found = surfaceAt(project, lensId, surfaceId);
-  const lens = found && new Evaluation(project).lens(lensId);
-  const semi = !lens
-    ? failure(`There is no surface “${surfaceId}”.`, surfaceId)
-    : !lens.ok
-      ? lens
-      : success(lens.value.extents()[found.index].semi);
-  const usable =
-    semi.ok && !(semi.value > 0) ? failure(`${titleAt(project, lensId, surfaceId)} has no aperture.`, surfaceId) : semi;
-  known.set(surfaceId, usable);
-  return usable;
+  if (!found) return failure(`There is no surface “${surfaceId}”.`, surfaceId);
+  const semis = semisOf(project, found.lens);
+  if (!semis.ok) return semis;
+  const semi = semis.value.get(surfaceId) ?? 0;
+  return semi > 0 ? success(semi) : failure(`${titleAt(project, lensId, surfaceId)} has no aperture.`, surfaceId);
 }
 
 /** Edits of the glasses with departures. */

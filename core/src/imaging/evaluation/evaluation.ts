@@ -159,7 +159,8 @@ export class LensEvaluation {
   }
 
   /**
-   * How far the image plane lies after that of the lens nearby, mm, where nothing else differs: rays that are known there need no other trace. Null where
+   * How far the image plane lies after that of the lens nearby, mm, where nothing else differs: rays that are known there need no other
+   * trace. Null where
    * more differs.
    */
   #step(): number | null {
