@@ -42,6 +42,12 @@ describe('the Tolerance room', () => {
     expect(await bench.shown(R)).to.equal('±3');
   });
 
+  it('ranks what each does by derivatives at once, and says so', async () => {
+    await bench.settled();
+    expect(await bench.text('ladder-by')).to.include('By derivatives at the design');
+    expect(await bench.driver.findElements(By.css('[data-deviation]'))).to.have.length(40);
+  });
+
   it('ranks what each does, and follows limits that are typed without a new study', async () => {
     await bench.click('ladder-run');
     await bench.waitFor('the ladder', async () => (await bench.text('ladder')).includes('Tried'));
@@ -66,7 +72,25 @@ describe('the Tolerance room', () => {
     expect(await bench.value('ladder-sigma', 'value')).to.be.within(0.3, 5);
   });
 
+  it('knows the yield by derivatives before anything is traced, and says how good they are once it was checked', async () => {
+    await bench.waitFor('all its trials', async () => (await bench.value('response-yield', 'trials')) === 100_000);
+    const byDerivatives = await bench.value('response-yield', 'value');
+    expect(byDerivatives).to.be.within(0.6, 0.95);
+    expect(await bench.text('fit')).to.include('Not checked');
+    await bench.type('limits-of-form', '6');
+    await bench.settled();
+    expect(await bench.value('response-yield', 'value')).to.be.below(byDerivatives);
+    await undo();
+    await bench.click('joint-run');
+    await bench.waitFor('the fit', async () => (await bench.text('joint-run')) === 'Fitted');
+    await bench.settled();
+    expect(await bench.text('fit')).to.match(/good fit\s.*off by \d/);
+    expect(await bench.value('response-yield', 'value')).to.be.closeTo(byDerivatives, 0.03);
+    expect(await bench.value('ladder-by', 'apart')).to.be.below(0.05);
+  });
+
   it('makes a lot, the same for the same seed, and its yield follows the limit that is moved', async () => {
+    await bench.click('way-traced');
     await bench.type('lot-count', '40');
     await bench.click('lot-run');
     await made();
@@ -143,7 +167,8 @@ describe('the Tolerance room', () => {
     await bench.settled();
     await bench.driver.findElement(By.css('nav a[href="/tolerance"]')).click();
     await bench.waitFor('the room', () => bench.has('ladder'));
-    expect(await bench.text('ladder')).to.include('The design has changed since the last study');
+    await bench.settled();
+    expect(await bench.text('ladder')).to.include('The design has changed since it was tried');
     expect(await bench.text('lot')).to.include('have changed since this lot');
     await undo();
     expect(await bench.text('ladder')).to.include('Tried');
@@ -164,6 +189,8 @@ describe('the Tolerance room', () => {
 
   it('keeps a lot over a reload of the page, and goes on with it', async () => {
     await bench.open('/tolerance');
+    await bench.settled();
+    await bench.click('way-traced');
     await bench.type('lot-count', '60');
     await bench.click('lot-run');
     await bench.waitFor('the first trials', () => bench.has('lot-yield'));

@@ -13,6 +13,11 @@ export function significant(value: number, digits: number): string {
   return fixed(value, Math.max(0, digits - 1 - size));
 }
 
+/** A share as a percentage with one decimal. */
+export function percent(share: number): string {
+  return `${fixed(100 * share, 1)} %`;
+}
+
 /** What a cell shows of a length in mm: as the picture needs it, while the model keeps every digit. */
 export function lengthText(value: number): string {
   if (!Number.isFinite(value)) return '∞';

@@ -1,11 +1,12 @@
 import { expect } from 'chai';
+import type { PackedForm } from '../math/quadratic-response.ts';
 import { RandomStream } from '../math/random.ts';
-import { FORM_BLOCK, formBlocks, type QuadraticForm } from './quadratic-forms.ts';
+import { FORM_BLOCK, formBlocks } from './quadratic-forms.ts';
 
 const N = 7;
 const stream = new RandomStream(5, 1);
 const some = (count: number) => Float64Array.from({ length: count }, () => 2 * stream.uniform() - 1);
-const FORMS: readonly QuadraticForm[] = [
+const FORMS: readonly PackedForm[] = [
   { value: 3, slopes: some(N), half: some((N * (N + 1)) / 2) },
   { value: -1, slopes: some(N), half: new Float64Array(0) },
   { value: 0, slopes: new Float64Array(N), half: some((N * (N + 1)) / 2) },

@@ -1,20 +1,11 @@
 import { FORMS_KERNEL_BYTES } from './kernel-bytes.generated.ts';
+import type { PackedForm } from '../math/quadratic-response.ts';
 import { compileKernel, reach, type KernelMemory } from './wasm.ts';
 
 interface Kernel {
   readonly memory: KernelMemory;
   heap(): number;
   form(n: number, value: number, slopes: number, half: number, x: number, out: number): void;
-}
-
-/**
- * value + Σ slopesᵢxᵢ + Σ half xᵢxⱼ over j ≤ i: the lower half of a matrix row by row, products off its diagonal counted whole. Empty where it
- * is linear.
- */
-export interface QuadraticForm {
-  readonly value: number;
-  readonly slopes: Float64Array;
-  readonly half: Float64Array;
 }
 
 /** Places that are evaluated side by side. */
@@ -36,12 +27,12 @@ export interface FormBlocks {
  *
  * @param compiled - whether the compiled kernel is used, where there is one; tests want both
  */
-export function formBlocks(forms: readonly QuadraticForm[], n: number, compiled = true): FormBlocks {
+export function formBlocks(forms: readonly PackedForm[], n: number, compiled = true): FormBlocks {
   const kernel = compiled ? (compileKernel(FORMS_KERNEL_BYTES)?.instantiate({}) as Kernel | undefined) : undefined;
   return kernel ? inKernel(kernel, forms, n) : plainly(forms, n);
 }
 
-function inKernel(kernel: Kernel, forms: readonly QuadraticForm[], n: number): FormBlocks {
+function inKernel(kernel: Kernel, forms: readonly PackedForm[], n: number): FormBlocks {
   let next = (kernel.heap() + 15) & ~15;
   const take = (bytes: number) => {
     const at = next;
@@ -69,7 +60,7 @@ function inKernel(kernel: Kernel, forms: readonly QuadraticForm[], n: number): F
 }
 
 /** The same where there is no WebAssembly, and for tests to compare with. */
-function plainly(forms: readonly QuadraticForm[], n: number): FormBlocks {
+function plainly(forms: readonly PackedForm[], n: number): FormBlocks {
   const rows = (count: number) => Array.from({ length: count }, () => new Float64Array(FORM_BLOCK));
   const [x, values] = [rows(n), rows(forms.length)];
   const evaluate = () =>

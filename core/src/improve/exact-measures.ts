@@ -217,6 +217,11 @@ const EXACT: Readonly<Record<string, Exact>> = {
   rms_spot_radius: spotRadius,
 };
 
+/** Whether there are measures of this kind whose derivatives are exact. */
+export function hasExactDerivatives(measure: string): boolean {
+  return measure in EXACT;
+}
+
 /** Exact derivatives of the measure of a goal by variables of its lens, in its unit; null where differences have to do. */
 export function exactDerivatives(
   lens: LensEvaluation,

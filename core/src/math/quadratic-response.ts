@@ -8,6 +8,23 @@ export interface QuadraticResponse {
   readonly curvatures: readonly (readonly number[])[];
 }
 
+/** A response with the lower half of its matrix in one row, products counted whole, as `compute/quadratic-forms.ts` evaluates it. */
+export interface PackedForm {
+  readonly value: number;
+  readonly slopes: Float64Array;
+  /** Empty where the response is linear. */
+  readonly half: Float64Array;
+}
+
+export function packedForm({ value, slopes, curvatures }: QuadraticResponse): PackedForm {
+  const half = curvatures.flatMap((row, i) => row.slice(0, i + 1).map((entry, j) => (i === j ? entry : 2 * entry)));
+  return {
+    value,
+    slopes: Float64Array.from(slopes),
+    half: Float64Array.from(half.some((entry) => entry !== 0) ? half : []),
+  };
+}
+
 /** Mean, variance and third central moment of a response. */
 export interface ResponseMoments {
   readonly mean: number;

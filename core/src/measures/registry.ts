@@ -2,6 +2,7 @@ import type { Evaluation } from '../imaging/evaluation/evaluation.ts';
 import { failure, type Outcome } from '../math/outcome.ts';
 import type { Project } from '../project/model.ts';
 import { asBuiltSpot } from './as-built.ts';
+import { asMadeSpot } from './as-made.ts';
 import { bestFocusMeasure } from './best-focus.ts';
 import {
   angularMagnification,
@@ -61,6 +62,7 @@ export const MEASURES: readonly AnyMeasure[] = anyMeasures([
   rmsSpotRadius,
   rmsSpotAngle,
   asBuiltSpot,
+  asMadeSpot,
   bestFocusMeasure,
   ...WAVEFRONT_MEASURES,
   ...IMAGE_MEASURES,

@@ -1,17 +1,15 @@
 import type { LensEvaluation } from '../imaging/evaluation/evaluation.ts';
-import { exactDerivatives } from '../improve/exact-measures.ts';
+import { exactDerivatives, hasExactDerivatives } from '../improve/exact-measures.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import type { QuadraticResponse } from '../math/quadratic-response.ts';
 import type { Project } from '../project/model.ts';
 import type { Compensator, Tolerance } from '../project/tolerances.ts';
 import { drawnTolerances } from '../tolerances/drawn.ts';
-import { linearChanges, VariableList, type LinearChange } from '../tolerances/linear-changes.ts';
+import { lensDepartures } from '../tolerances/lens-departures.ts';
+import { VariableList, type LinearChange } from '../tolerances/linear-changes.ts';
 import { spotResponse, type FocusRule, type SpotResponse } from '../tolerances/spot-response.ts';
-import { perturbed } from '../tolerances/perturb.ts';
-import { compileLens } from '../sequence/lens-model.ts';
-import { firstOrder } from '../sequence/paraxial.ts';
 import type { SolverVariable } from '../sequence/solver-variable.ts';
-import { componentsOf, type Component } from './components.ts';
+import { componentsOf, composed, type Component, type Components } from './components.ts';
 import { tryOut, type StudyInput, type Tried } from './one-by-one.ts';
 import type { Response } from './response.ts';
 
@@ -26,26 +24,48 @@ export function responseByDerivatives(study: StudyInput): Outcome<Response> {
   if (!drawn.ok) return drawn;
   const tolerances = drawn.value.map(({ tolerance }) => tolerance);
   const parts = componentsOf(study.project, study.watched);
-  const watched = [...study.watched, ...parts.components.map(({ request }) => request)];
-  const design = tryOut(study.project, [], study.compensators, watched);
-  if (!design.ok) return design;
-  const { values, units } = design.value;
-  const count = study.watched.length;
+  const asked = parts.components.filter(isDifferentiated);
+  const design = asked.length > 0 ? designOf(study, asked) : null;
+  if (design && !design.ok) return design;
+  const values = parts.components.map((one) => design?.value.values[asked.indexOf(one)] ?? UNKNOWN);
   const lenses = new Map<string, Outcome<LensSlopes>>();
-  const quadratics = parts.components.map((one, k) => {
-    const value = values[count + k];
-    const { lens: id, state = 'designed' } = one.request;
-    if (!value.ok || state !== 'designed') return null;
-    let lens = lenses.get(id);
-    if (!lens)
-      lenses.set(id, (lens = LensSlopes.of(design.value.project, tolerances, study.compensators, design.value, id)));
-    return lens.ok ? lens.value.response(one, value.value) : null;
+  const quadratics = parts.components.map((one, c) => {
+    const value = values[c];
+    if (!design || !value.ok) return null;
+    const { lens: id } = one.request;
+    const known = lenses.get(id);
+    const lens = known ?? LensSlopes.of(design.value.project, tolerances, study.compensators, design.value, id);
+    if (!known) lenses.set(id, lens);
+    return lens.ok ? lens.value.response(one, one.squared ? value.value ** 2 : value.value) : null;
   });
-  return success({
-    ...parts,
-    tolerances,
-    design: { values: values.slice(0, count), units: units.slice(0, count) },
-    quadratics,
+  return success({ ...parts, tolerances, design: composedDesign(parts, values), quadratics });
+}
+
+const UNKNOWN = failure('It is not known by derivatives.');
+
+/** Measures of lenses as designed, of those kinds that are differentiated. */
+function isDifferentiated({ request: { measure, state = 'designed' } }: Component): boolean {
+  return state === 'designed' && hasExactDerivatives(measure);
+}
+
+function designOf({ project, compensators }: StudyInput, components: readonly Component[]): Outcome<Tried> {
+  return tryOut(
+    project,
+    [],
+    compensators,
+    components.map(({ request }) => request),
+  );
+}
+
+/** Values of the watched measures, of those of their components. */
+function composedDesign(
+  { components, compositions }: Components,
+  values: readonly Outcome<number>[],
+): Outcome<number>[] {
+  const numbers = values.map((value, c) => (!value.ok ? NaN : components[c].squared ? value.value ** 2 : value.value));
+  return compositions.map((one) => {
+    const lost = one.of.find((c) => !values[c].ok);
+    return one.of.length > 0 && lost === undefined ? success(composed(one, numbers)) : UNKNOWN;
   });
 }
 
@@ -72,20 +92,13 @@ class LensSlopes {
   ): Outcome<LensSlopes> {
     const lens = design.evaluation.lens(id);
     if (!lens.ok) return lens;
-    const { model } = lens.value;
-    const changes: (readonly LinearChange[])[] = [];
-    for (const tolerance of tolerances) {
-      const found = linearChanges(project, model, tolerance, Math.max(-tolerance.lower, tolerance.upper));
-      if (!found.ok) return found;
-      changes.push(found.value);
-    }
-    const criterion = compensators.findLast(({ lens: set }) => set === id)?.criterion;
-    if (criterion !== 'paraxial') return success(new LensSlopes(lens.value, changes, criterion ? 'best' : 'fixed'));
-    const shifts = paraxialShifts(project, lens.value, tolerances);
-    return shifts.ok ? success(new LensSlopes(lens.value, changes, shifts.value)) : shifts;
+    const departures = lensDepartures(project, lens.value.model, tolerances, compensators);
+    return departures.ok
+      ? success(new LensSlopes(lens.value, departures.value.changes, departures.value.rule))
+      : departures;
   }
 
-  /** The response of a component that has this value in the design; null where it is not known. */
+  /** The response of a component that has this value in the design, squared where it is; null where it is not known. */
   response(component: Component, value: number): QuadraticResponse | null {
     return component.squared ? this.#spotSquare(component, value) : this.#line(component, value);
   }
@@ -108,7 +121,7 @@ class LensSlopes {
     const { square } = found;
     const scale = 1e6;
     return {
-      value: value ** 2,
+      value,
       slopes: square.slopes.map((slope) => scale * slope),
       curvatures: square.curvatures.map((row) => row.map((entry) => scale * entry)),
     };
@@ -142,28 +155,4 @@ class LensSlopes {
     const spots = this.#found();
     return spots.ok ? spots.value.focus : null;
   }
-}
-
-/** By how much the last distance is set after each departure, to the paraxial image, by differences of first-order data. */
-function paraxialShifts(project: Project, lens: LensEvaluation, tolerances: readonly Tolerance[]): Outcome<number[]> {
-  const { id } = lens.model.lens;
-  const distances: number[] = [];
-  for (const tolerance of tolerances) {
-    const step = Math.max(-tolerance.lower, tolerance.upper) / 100;
-    const ends: number[] = [];
-    for (const by of [-step, step]) {
-      const made = perturbed(project, [{ of: tolerance, by }]);
-      if (!made.ok) return made;
-      const model = compileLens(
-        made.value,
-        made.value.lenses.find((one) => one.id === id)!,
-      );
-      const data = firstOrder(model, model.primary);
-      if (!data.ok) return data;
-      if (!Number.isFinite(data.value.imageDistance)) return failure('The paraxial image lies at infinity.');
-      ends.push(data.value.imageDistance - model.surfaces[model.surfaces.length - 2].gap);
-    }
-    distances.push(step > 0 ? (ends[1] - ends[0]) / (2 * step) : 0);
-  }
-  return success(distances);
 }

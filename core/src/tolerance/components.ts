@@ -10,6 +10,8 @@ export interface Component {
 
 /** How a watched measure is made of components. */
 export interface Composition {
+  /** Id of the watched measure. */
+  readonly id: string;
   /** Numbers of its components in the list of all. */
   readonly of: readonly number[];
   /** `itself`: the one component. `worst`: the largest root. Numbers: the root of the weighted mean. */
@@ -33,7 +35,8 @@ export function componentsOf(project: Project, watched: readonly Watched[]): Com
   const components: Component[] = [];
   const compositions = watched.map((request): Composition => {
     const add = (one: Component) => components.push(one) - 1;
-    if (!SPOTS.includes(request.measure)) return { of: [add({ request, squared: false })], by: 'itself' };
+    if (!SPOTS.includes(request.measure))
+      return { id: request.id, of: [add({ request, squared: false })], by: 'itself' };
     const settings = request.settings as Readonly<Record<string, unknown>>;
     const field = settings.field ?? 'all';
     const spotOf = (id: unknown) =>
@@ -41,9 +44,10 @@ export function componentsOf(project: Project, watched: readonly Watched[]): Com
         request: { ...request, id: `${request.id} ${String(id)}`, settings: { ...settings, field: id } },
         squared: true,
       });
-    if (field !== 'all' && field !== 'worst') return { of: [spotOf(field)], by: 'worst' };
+    if (field !== 'all' && field !== 'worst') return { id: request.id, of: [spotOf(field)], by: 'worst' };
     const fields = weighted(project, request);
     return {
+      id: request.id,
       of: fields.map(({ id }) => spotOf(id)),
       by: field === 'worst' ? 'worst' : fields.map(({ weight }) => weight),
     };

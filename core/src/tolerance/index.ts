@@ -2,6 +2,10 @@
 export { type ToleranceFinding, toleranceFindings } from './findings.ts';
 export { type Influence, influencesOf, type Sampled } from './influence.ts';
 export { keeps, type LotSummary, type LotTrial, summaryOf } from './lot-summary.ts';
+export { joint, firstTrials, nextTrials, worstError, type FitQuality, type Joint, type JointTrial } from './joint.ts';
+export { responseByDerivatives } from './by-derivatives.ts';
+export { lotByResponse, sumUp, type ResponseLotSummary } from './response-lot.ts';
+export { curvesOf, isKnown, type Response } from './response.ts';
 export { LotDraws, makeTrials } from './monte-carlo.ts';
 export { type DesignStand, type OneByOne, oneByOne, type StudyInput } from './one-by-one.ts';
 export { suggestLimits, type Suggestion } from './suggest.ts';

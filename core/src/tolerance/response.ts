@@ -1,15 +1,16 @@
-import { FORM_BLOCK, formBlocks, type FormBlocks, type QuadraticForm } from '../compute/quadratic-forms.ts';
-import type { QuadraticResponse } from '../math/quadratic-response.ts';
+import { FORM_BLOCK, formBlocks, type FormBlocks } from '../compute/quadratic-forms.ts';
+import type { Outcome } from '../math/outcome.ts';
+import { packedForm, type QuadraticResponse } from '../math/quadratic-response.ts';
 import type { Tolerance } from '../project/tolerances.ts';
 import { composed, type Components } from './components.ts';
 import { quadraticThrough, type Sampled } from './influence.ts';
-import { departuresOf, type DesignStand } from './one-by-one.ts';
+import { departuresOf } from './one-by-one.ts';
 
 /** Watched measures as functions of all departures at once. */
 export interface Response extends Components {
   readonly tolerances: readonly Tolerance[];
-  /** The design, compensated, by watched measure. */
-  readonly design: DesignStand;
+  /** Values of the design, compensated, by watched measure. */
+  readonly design: readonly Outcome<number>[];
   /** By component, in departures from the design in the order of the tolerances; null where none is known. */
   readonly quadratics: readonly (QuadraticResponse | null)[];
 }
@@ -30,7 +31,7 @@ export class ResponseValues {
 
   constructor(response: Response) {
     this.#response = response;
-    const forms = response.quadratics.flatMap((one) => (one ? [packed(one)] : []));
+    const forms = response.quadratics.flatMap((one) => (one ? [packedForm(one)] : []));
     let next = 0;
     this.#forms = response.quadratics.map((one) => (one ? next++ : -1));
     this.#blocks = formBlocks(forms, response.tolerances.length);
@@ -54,15 +55,6 @@ export class ResponseValues {
         out[k][at + b] = this.#known[k] ? composed(compositions[k], this.#one) : NaN;
     }
   }
-}
-
-function packed({ value, slopes, curvatures }: QuadraticResponse): QuadraticForm {
-  const half = curvatures.flatMap((row, i) => row.slice(0, i + 1).map((entry, j) => (i === j ? entry : 2 * entry)));
-  return {
-    value,
-    slopes: Float64Array.from(slopes),
-    half: Float64Array.from(half.some((entry) => entry !== 0) ? half : []),
-  };
 }
 
 /** Each tolerance over its range by the response alone: curves as `sampleEach` finds them by trials. Measures that it does not know have none. */

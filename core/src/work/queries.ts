@@ -15,6 +15,9 @@ import { meritStand, type MeritStand } from '../improve/stand.ts';
 import { atOnce } from '../math/steps.ts';
 import type { Measured } from '../measures/measure.ts';
 import { evaluateMeasure, type MeasureRequest } from '../measures/registry.ts';
+import { responseByDerivatives } from '../tolerance/by-derivatives.ts';
+import type { StudyInput } from '../tolerance/one-by-one.ts';
+import type { Response } from '../tolerance/response.ts';
 import type { RaySource } from '../project/model.ts';
 import type { Finding } from '../sequence/lens-model.ts';
 import type { FirstOrder } from '../sequence/paraxial.ts';
@@ -57,6 +60,8 @@ export interface QueryKinds {
   analysis: { ask: AnalysisRequest; answer: Analysed };
   /** What a workshop would refuse or regret of a lens. */
   making_checks: { ask: { readonly lens: string }; answer: readonly MakingCheck[] };
+  /** What tolerances do to measures, by derivatives at the design. */
+  tolerance_response: { ask: Omit<StudyInput, 'project'>; answer: Response };
   /** How the goals and making-limits of the project stand. */
   merit: { ask: object; answer: MeritStand };
 }
@@ -111,6 +116,7 @@ const ANSWERS: {
       success([...makingChecks(evaluation.project, lens), ...plateChecks(evaluation.project, lens)]),
     ),
   merit: (evaluation) => success(meritStand(evaluation)),
+  tolerance_response: (evaluation, query) => responseByDerivatives({ ...query, project: evaluation.project }),
   measure_states: (evaluation, query) =>
     success(query.states.map((state) => evaluateMeasure(evaluation, { ...query, state }))),
 };

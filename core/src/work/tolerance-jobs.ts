@@ -1,14 +1,17 @@
 import { drive } from '../compute/drive.ts';
 import type { JobContext } from '../compute/protocol.ts';
 import type { ValueLimits } from '../math/capability.ts';
-import { failure, type Outcome } from '../math/outcome.ts';
+import { failure, success, type Outcome } from '../math/outcome.ts';
 import type { Project } from '../project/model.ts';
 import type { Tolerance } from '../project/tolerances.ts';
 import { toleranceFindings, type ToleranceFinding } from '../tolerance/findings.ts';
 import type { Sampled } from '../tolerance/influence.ts';
+import { fitJoint, jointTrials, type Joint, type JointTrial } from '../tolerance/joint.ts';
 import type { LotTrial } from '../tolerance/lot-summary.ts';
 import { makeTrials, trialProject, type Lot } from '../tolerance/monte-carlo.ts';
 import { sampleEach, type DesignStand, type StudyInput } from '../tolerance/one-by-one.ts';
+import { responseTrials, sumUp, type ResponseLotSummary } from '../tolerance/response-lot.ts';
+import type { Response } from '../tolerance/response.ts';
 import { suggestLimits, type Suggestion, type SuggestionWish } from '../tolerance/suggest.ts';
 
 /** A lot at random, or part of one: trials from one up to another that is left out. */
@@ -24,6 +27,25 @@ export interface SuggestInput {
   readonly nominal: readonly number[];
   readonly limits: readonly ValueLimits[];
   readonly wish: SuggestionWish;
+}
+
+/** What a joint study makes trials of: those from one up to another that is left out. */
+export interface JointInput {
+  readonly study: StudyInput;
+  /** By derivatives, see `responseByDerivatives`. */
+  readonly start: Response;
+  readonly seed: number;
+  readonly from: number;
+  readonly to: number;
+}
+
+/** A lot by a response, held against limits. */
+export interface ResponseLotInput {
+  readonly response: Response;
+  readonly tolerances: readonly Tolerance[];
+  readonly limits: readonly ValueLimits[];
+  readonly seed: number;
+  readonly trials: number;
 }
 
 /** The work of workers for the Tolerance room. */
@@ -45,6 +67,30 @@ export const TOLERANCE_JOBS = {
   /** Limits for a wanted yield, by curves that are known; see `suggestLimits`. */
   suggestLimits({ tolerances, sampled, nominal, limits, wish }: SuggestInput): Outcome<Suggestion> {
     return suggestLimits(tolerances, sampled, nominal, limits, wish);
+  },
+
+  /** Trials of a joint study, each reported as it is done; see `jointTrials`. */
+  async jointTrials(
+    { study, start, seed, from, to }: JointInput,
+    context: JobContext<JointTrial>,
+  ): Promise<Outcome<null>> {
+    const found = await drive(jointTrials(study, start, seed, from, to), context, { onStep: context.report });
+    return found ?? failure('It was cancelled.');
+  },
+
+  /** Responses from trials; see `fitJoint`. */
+  fitJoint({ start, seed, trials }: { start: Response; seed: number; trials: readonly JointTrial[] }): Joint {
+    return fitJoint(start, seed, trials);
+  },
+
+  /** A lot by a response, summed up; see `responseTrials`. */
+  async responseLot(
+    { response, tolerances, limits, seed, trials }: ResponseLotInput,
+    context: JobContext<never>,
+  ): Promise<Outcome<ResponseLotSummary>> {
+    const lot = await drive(responseTrials(response, tolerances, seed, trials), context, {});
+    if (!lot) return failure('It was cancelled.');
+    return lot.ok ? success(sumUp(lot.value, limits)) : lot;
   },
 
   /** The project of one trial of a lot; see `trialProject`. */

@@ -117,6 +117,22 @@ export abstract class Run {
     }
   }
 
+  /**
+   * Hands out parts to all workers, each of which gets the next when it is done with one.
+   *
+   * @param next - the next part; null when there are no more
+   * @param one - has a part done; false where the run has ended meanwhile
+   * @returns whether all parts were done
+   */
+  protected async spread<P>(next: () => P | null, one: (part: P) => Promise<boolean>): Promise<boolean> {
+    const worker = async () => {
+      for (let part = next(); part !== null; part = next()) if (!(await one(part))) return false;
+      return true;
+    };
+    const ends = await Promise.all(Array.from({ length: this.pool.size }, worker));
+    return ends.every(Boolean);
+  }
+
   #drop(): void {
     this.#turn++;
     const jobs = this.#jobs;

@@ -5,6 +5,14 @@ import { nextBatches } from './trace-parts.ts';
 /** Chunks from which on a standard error can be trusted. */
 const LEAST_CHUNKS = 16;
 
+/** What is traced. */
+interface Asked {
+  readonly project: Project;
+  readonly scene: string;
+  readonly rays: number;
+  readonly revision: number;
+}
+
 /**
  * One run of rays through a scene, on all workers; its parts are chunks of rays. Batches come from several workers and are joined in the order of
  * their chunks, so that the result is the same to the last bit however many there are.
@@ -16,7 +24,7 @@ export class SceneRun extends Run {
   // eslint-disable-next-line svelte/prefer-svelte-reactivity -- nothing renders from what waits to be joined
   #early = new Map<number, Tally>();
   #next = 0;
-  #asked: { project: Project; scene: string; rays: number; revision: number } | null = null;
+  #asked: Asked | null = null;
 
   /** What has been traced so far, without gaps. */
   tally = $state.raw<Tally | null>(null);
@@ -53,27 +61,29 @@ export class SceneRun extends Run {
     this.#early.clear();
     this.#from = this.#next * BATCH;
     this.#batches = 2;
-    for (let worker = 0; worker < this.pool.size; worker++) void this.#another();
+    void this.#trace(this.#asked!);
   }
 
-  /** Traces part after part on one worker, each about as long as a job may be. */
-  async #another(): Promise<void> {
-    while (this.#asked && this.#from < this.of) {
-      const { project, scene, rays } = this.#asked;
+  /** Has parts traced until none is left, each about as long as a job may be. */
+  async #trace({ project, scene, rays }: Asked): Promise<void> {
+    const next = () => {
+      if (this.#from >= this.of) return null;
       const [from, batches] = [this.#from, this.#batches];
-      const to = Math.min(this.of, from + batches * BATCH);
-      this.#from = to;
+      this.#from = Math.min(this.of, from + batches * BATCH);
+      return { from, to: this.#from, batches };
+    };
+    const whole = await this.spread(next, async ({ from, to, batches }) => {
       const begun = performance.now();
       let first = 0;
       const end = await this.work('traceScene', { project, scene, rays, from, to }, ({ batch, tally }) => {
         first ||= performance.now() - begun;
         this.#take(batch, tally);
       });
-      if (!end) return;
-      if (!end.ok) return this.end('failed', end.reason);
-      this.#batches = nextBatches(batches, first, performance.now() - begun);
-    }
-    if (this.active && this.done === this.of) this.end('done');
+      if (end?.ok) this.#batches = nextBatches(batches, first, performance.now() - begun);
+      else if (end) this.end('failed', end.reason);
+      return end?.ok ?? false;
+    });
+    if (whole && this.active && this.done === this.of) this.end('done');
   }
 
   #take(batch: number, tally: Tally): void {

@@ -1,10 +1,18 @@
 <script lang="ts">
   import type { Tolerance } from '@ulvex/core';
-  import { capability, influencesOf, toleranceTitle, type WatchedRequirement } from '@ulvex/core/tolerance';
+  import {
+    capability,
+    curvesOf,
+    influencesOf,
+    toleranceTitle,
+    type Response,
+    type Sampled,
+    type WatchedRequirement,
+  } from '@ulvex/core/tolerance';
   import Button from '$lib/components/Button.svelte';
   import PanelFrame from '$lib/components/PanelFrame.svelte';
   import { useDesk } from '$lib/desk/context.ts';
-  import { significant } from '$lib/format.ts';
+  import { percent, significant } from '$lib/format.ts';
   import { limitsText } from './groups.ts';
   import { boundText } from './limits.ts';
   import { nearest } from './nearest.ts';
@@ -15,6 +23,8 @@
 
   interface Props {
     run: LadderRun;
+    /** All tolerances by derivatives at the design; null while that is not known. */
+    response: Response | null;
     /** What would be studied now. */
     study: RoomStudy;
     /** The requirement that is looked at, with its limits of now. */
@@ -22,25 +32,43 @@
     /** Id of the tolerance that is looked at. */
     chosen: string | null;
   }
-  let { run, study, watched, chosen = $bindable() }: Props = $props();
+  let { run, response, study, watched, chosen = $bindable() }: Props = $props();
   const desk = useDesk();
   /** Tolerances with the limits that are being typed. */
   const tolerances = $derived((desk.shown.tolerancing?.tolerances ?? []).filter(({ off }) => !off));
   const current = $derived(run.isOf(study));
-  const known = $derived(current || run.active ? tolerances.filter((one) => run.curvesOf(one)) : []);
+  const tried = $derived(current || run.active);
+  /** Curves by derivatives, of the limits that are being typed, by tolerance. */
+  const drawn = $derived.by(() => {
+    if (!response) return {};
+    const now = response.tolerances.map((one) => tolerances.find(({ id }) => id === one.id) ?? one);
+    return Object.fromEntries(curvesOf({ ...response, tolerances: now }).map((one) => [one.tolerance, one]));
+  });
+  /** What is known of a tolerance: as it was tried, or else by derivatives, its curves in the order of what is watched now. */
+  function curvesAt(one: Tolerance): Sampled | undefined {
+    const traced = tried ? run.curvesOf(one) : undefined;
+    if (traced) return { ...traced, curves: inOrder(traced.curves, run.study!.watched) };
+    const derived = drawn[one.id] as Sampled | undefined;
+    return derived && { ...derived, curves: inOrder(derived.curves, response!.compositions) };
+  }
+  function inOrder(curves: Sampled['curves'], of: readonly { readonly id: string }[]): Sampled['curves'] {
+    return study.watched.map(({ id }) => curves[of.findIndex((one) => one.id === id)] ?? NO_CURVE);
+  }
+  const curves = $derived(tolerances.map(curvesAt));
+  const known = $derived(tolerances.filter((_, i) => curves[i]));
+  const whole = $derived(curves.filter((one) => one !== undefined));
   const untried = $derived(tolerances.filter((one) => !run.knows(one)).length);
-  const k = $derived(run.study?.watched.findIndex(({ id }) => id === watched?.id) ?? -1);
+  const k = $derived(study.watched.findIndex(({ id }) => id === watched?.id));
   const influences = $derived.by(() => {
-    const found = influencesOf(
-      known,
-      known.map((one) => run.curvesOf(one)!),
-    );
+    const found = influencesOf(known, whole);
     return found.ok ? found.value : null;
   });
   interface Rung {
     readonly tolerance: Tolerance;
     readonly influence: NonNullable<typeof influences>[number][number];
     readonly failure: { readonly at: number; readonly reason: string } | undefined;
+    /** Whether it was tried, not drawn by derivatives. */
+    readonly traced: boolean;
   }
   /** Worst first: what spreads the measure most. */
   const rungs = $derived.by((): Rung[] => {
@@ -49,14 +77,19 @@
       .map((tolerance, i) => ({
         tolerance,
         influence: influences[i][k],
-        failure: run.curvesOf(tolerance)?.failure,
+        failure: tried ? run.curvesOf(tolerance)?.failure : undefined,
+        traced: tried && run.curvesOf(tolerance) !== undefined,
       }))
+      .filter(({ influence, failure }) => influence.fit !== null || failure)
       .sort((a, b) => b.influence.deviation - a.influence.deviation);
   });
-  const nominal = $derived.by(() => {
-    const found = run.design.values[k];
+  /** The design, compensated. */
+  function nominalOf(id: string): number | null {
+    const traced = tried ? run.design.values[run.study!.watched.findIndex((one) => one.id === id)] : undefined;
+    const found = traced ?? response?.design[response.compositions.findIndex((one) => one.id === id)];
     return found?.ok ? found.value : null;
-  });
+  }
+  const nominal = $derived(watched && nominalOf(watched.id));
   /** As if all departures were independent, their effects added: what the curves say without cross terms. */
   const sum = $derived.by(() => {
     if (nominal === null || rungs.length === 0) return null;
@@ -64,12 +97,30 @@
     const deviation = Math.hypot(...rungs.map(({ influence }) => influence.deviation));
     return { mean, deviation, yield: capability(mean, deviation, watched ?? {}).yield };
   });
+  /** The largest difference of what was tried from the curves by derivatives, over the range of all curves; null where nothing can be compared. */
+  const apart = $derived.by(() => {
+    if (!response || !tried || !watched) return null;
+    const at = response.compositions.findIndex(({ id }) => id === watched.id);
+    let [most, compared] = [0, 0];
+    for (const { tolerance, influence, traced } of rungs) {
+      const fit = (drawn[tolerance.id] as Sampled | undefined)?.curves[at]?.fit;
+      if (!traced || !fit) continue;
+      influence.at.forEach((x, i) => {
+        const value = influence.values[i];
+        if (value === null) return;
+        compared++;
+        most = Math.max(most, Math.abs(value - (fit.value + fit.slope * x + fit.curvature * x * x)));
+      });
+    }
+    return compared > 0 && span[1] > span[0] ? most / (span[1] - span[0]) : null;
+  });
   const widest = $derived(rungs[0]?.influence.deviation ?? 0);
   /** One range for all curves, so that they can be compared. */
   const span = $derived.by((): [number, number] => {
     const values = rungs.flatMap(({ influence }) => influence.values.filter((value) => value !== null));
     return values.length === 0 ? [0, 1] : [Math.min(...values), Math.max(...values)];
   });
+  const NO_CURVE: Sampled['curves'][number] = { at: [], values: [], fit: null };
   let suggesting = $state(false);
   const unit = $derived(watched?.unit ? ` ${watched.unit}` : '');
   const bound = $derived(boundText(watched ?? {}));
@@ -81,7 +132,7 @@
       <span class="muted">{run.done} of {run.of}</span>
       <Button small onclick={() => run.stop()}>Stop</Button>
     {:else}
-      {#if current && untried === 0 && rungs.length > 0}
+      {#if known.length === tolerances.length && rungs.length > 0}
         <Button
           small
           aria-pressed={suggesting}
@@ -96,7 +147,11 @@
         disabled={tolerances.length === 0 || study.watched.length === 0 || (current && untried === 0)}
         data-testid="ladder-run"
         onclick={() => run.start()}
-        >{!current || known.length === 0 ? 'Try each' : untried > 0 ? `Try ${untried} more` : 'Tried'}</Button
+        >{!current || untried === tolerances.length
+          ? 'Try each'
+          : untried > 0
+            ? `Try ${untried} more`
+            : 'Tried'}</Button
       >
     {/if}
   {/snippet}
@@ -107,7 +162,6 @@
     <p class="muted">
       {#if tolerances.length === 0}No tolerances yet: apply a grade at the left.
       {:else if run.active}Each tolerance is taken over its range, all else as designed…
-      {:else if run.study && !current}The design has changed since the last study. Try each again.
       {:else}“Try each” takes every tolerance over its range, all else as designed, and ranks what it does to each
         requirement.{/if}
     </p>
@@ -123,9 +177,21 @@
         {#if bound !== '–'}<span>yield <strong>{(100 * sum.yield).toFixed(1)} %</strong> for {bound}{unit}</span>{/if}
       </p>
     {/if}
-    {#if suggesting}<Suggest {run} {study} {tolerances} onclose={() => (suggesting = false)} />{/if}
+    <p class="muted" data-testid="ladder-by" data-apart={apart}>
+      {#if run.study && !current}The design has changed since it was tried: by derivatives for now.
+      {:else if rungs.every(({ traced }) => !traced)}By derivatives at the design; nothing is tried yet.
+      {:else if rungs.some(({ traced }) => !traced)}Dashed: by derivatives at the design, not tried yet.
+      {:else if apart !== null}Derivatives at the design differ by at most {percent(apart)} of the range.{/if}
+    </p>
+    {#if suggesting}<Suggest
+        {study}
+        {tolerances}
+        curves={whole}
+        nominal={study.watched.map(({ id }) => nominalOf(id))}
+        onclose={() => (suggesting = false)}
+      />{/if}
     <ol>
-      {#each rungs as { tolerance, influence, failure } (tolerance.id)}
+      {#each rungs as { tolerance, influence, failure, traced } (tolerance.id)}
         {@const share = widest > 0 ? influence.deviation / widest : 0}
         <li class:chosen={chosen === tolerance.id} {@attach nearest(chosen === tolerance.id)}>
           <button
@@ -137,7 +203,7 @@
             <span class="name">{toleranceTitle(desk.base, tolerance)} <i>{limitsText(tolerance)}</i></span>
             <span class="bar" style:width="{Math.max(0.5, 100 * share)}%"></span>
           </button>
-          <Spark {influence} limits={tolerance} {span} />
+          <Spark {influence} limits={tolerance} {span} {traced} />
           <span
             class="number"
             title="Standard deviation{unit}; at its limits: {influence.ends

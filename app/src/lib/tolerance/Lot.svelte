@@ -1,23 +1,16 @@
 <script lang="ts">
   import { failure, parseQuantity, success, type Outcome } from '@ulvex/core';
-  import {
-    changeWatch,
-    keeps,
-    summaryOf,
-    watchedRequirements,
-    yieldInterval,
-    type LotTrial,
-    type WatchedRequirement,
-  } from '@ulvex/core/tolerance';
+  import { keeps, summaryOf, yieldInterval, type LotTrial, type WatchedRequirement } from '@ulvex/core/tolerance';
   import Button from '$lib/components/Button.svelte';
   import Cell from '$lib/components/Cell.svelte';
   import PanelFrame from '$lib/components/PanelFrame.svelte';
-  import Table from '$lib/components/Table.svelte';
   import { useDesk } from '$lib/desk/context.ts';
-  import { significant } from '$lib/format.ts';
+  import { percent, significant } from '$lib/format.ts';
   import { MOST_TRIALS, type LotRun } from './lot-run.svelte.ts';
   import type { RoomStudy } from './study-of.ts';
-  import { badness, boundText } from './limits.ts';
+  import { badness } from './limits.ts';
+  import { limitHandles } from './limit-handles.ts';
+  import WatchTable from './WatchTable.svelte';
   import Yield from './Yield.svelte';
   import ExportMenu from '$lib/tiles/ExportMenu.svelte';
 
@@ -88,25 +81,13 @@
       return counted[i] && found?.ok && !keeps(found.value, one);
     }),
   );
-  const everything = $derived(
-    watchedRequirements(desk.base, true).map((one) => watched.find(({ id }) => id === one.id) ?? one),
-  );
-  const rowsOf = $derived(
-    everything.map((one) => {
-      const i = columns.findIndex(({ id }) => id === one.id);
-      return {
-        ...one,
-        bound: boundText(one),
-        summary: i < 0 ? null : summaries[i],
-        on: watched.some(({ id }) => id === one.id),
-      };
-    }),
+  const summaryById = $derived(
+    Object.fromEntries(columns.flatMap(({ id }, i) => (summaries[i] ? [[id, summaries[i]]] : []))),
   );
   const moves = $derived.by(() => {
     const known = trials.flatMap(({ moved }) => (moved.length > 0 ? [moved[0]] : []));
     return known.length > 0 ? summaryOf(known, {}) : null;
   });
-  const percent = (share: number) => `${(100 * share).toFixed(1)} %`;
 
   let picture = $state<Yield | null>(null);
   const exports = $derived({ csv: rows, ...(k >= 0 && { svg: () => picture?.svg() ?? null }) });
@@ -124,18 +105,6 @@
     const read = parseQuantity(text.replace('%', ''), { kind: 'number' });
     if (!read.ok) return read;
     return read.value > 0 && read.value < 50 ? success(read.value / 100) : failure('From 0.1 to 50 %, or nothing.');
-  }
-
-  function watch(id: string, on: boolean) {
-    const gesture = changeWatch(desk.base, id.split('@')[0], { off: !on });
-    if (gesture.ok) desk.commitDesign(gesture.value.edits, gesture.value.label);
-  }
-
-  function limit(side: 'min' | 'max', value: number, made: 'preview' | 'commit') {
-    const gesture = changeWatch(desk.base, looked?.split('@')[0] ?? '', { [side]: value });
-    if (!gesture.ok) return desk.endPreview();
-    if (made === 'preview') desk.previewDesign(gesture.value.edits);
-    else desk.commitDesign(gesture.value.edits, gesture.value.label);
   }
 
   function rows(): (string | number)[][] {
@@ -234,32 +203,7 @@
     {#if missed.length > 0}
       <p class="warn">! The design itself misses: {missed.map(({ title }) => title).join(', ')}.</p>
     {/if}
-    <Table heads={['', 'when made', 'yield', 'mean', 'σ', 'Cpk']}>
-      <tbody>
-        {#each rowsOf as { id, title, unit, on, bound, summary: one } (id)}
-          <tr class:chosen={id === looked}>
-            <th scope="row"
-              ><input
-                type="checkbox"
-                checked={on}
-                aria-label="{title} is watched"
-                title="Watched by studies"
-                onchange={(event) => watch(id, event.currentTarget.checked)}
-              /><button onclick={() => (looked = id)} aria-pressed={id === looked} data-testid="lot-of-{id}" {title}
-                >{title}{unit && `, ${unit}`}</button
-              ></th
-            >
-            {#if one}
-              <td>{bound}</td>
-              <td data-testid="yield-{id}" data-value={one.yield}>{percent(one.yield)}</td>
-              <td title="± {significant(one.meanError, 2)}">{significant(one.mean, 4)}</td>
-              <td>{significant(one.deviation, 3)}</td>
-              <td>{one.normal.cpk === null ? '–' : significant(one.normal.cpk, 3)}</td>
-            {:else}<td>{bound}</td><td colspan="4">{on ? 'no trial has a value' : 'not watched'}</td>{/if}
-          </tr>
-        {/each}
-      </tbody>
-    </Table>
+    <WatchTable {watched} summaries={summaryById} bind:looked missing="no trial has a value" />
     {#if summary && k >= 0}
       <Yield
         bind:this={picture}
@@ -271,9 +215,7 @@
         deviation={summary.deviation}
         {nominal}
         marked={opened === null ? null : (trials[opened]?.values[k] ?? null)}
-        onpreview={(side, value) => limit(side, value, 'preview')}
-        oncommit={(side, value) => limit(side, value, 'commit')}
-        onend={() => desk.endPreview()}
+        {...limitHandles(desk, looked)}
       />
     {/if}
     <p class="picks">
@@ -345,30 +287,6 @@
     font-size: 20px;
     font-variant-numeric: tabular-nums;
     line-height: 1.1;
-  }
-
-  th input {
-    margin: 0 2px 0 0;
-    accent-color: var(--accent);
-    vertical-align: middle;
-  }
-
-  th button {
-    overflow: hidden;
-    max-width: 190px;
-    padding: 0 4px;
-    border: 0;
-    border-radius: var(--radius);
-    background: none;
-    text-align: left;
-    text-overflow: ellipsis;
-    vertical-align: bottom;
-    white-space: nowrap;
-  }
-
-  .chosen button {
-    background: var(--accent-ground);
-    color: var(--accent);
   }
 
   progress {

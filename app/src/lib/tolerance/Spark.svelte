@@ -7,8 +7,10 @@
     limits: { readonly lower: number; readonly upper: number };
     /** The value that all curves of the ladder have in common, and the range that they are drawn in. */
     span: readonly [number, number];
+    /** Whether it was tried, not drawn by derivatives. */
+    traced: boolean;
   }
-  let { influence, limits, span }: Props = $props();
+  let { influence, limits, span, traced }: Props = $props();
   const [WIDTH, HEIGHT] = [70, 22];
   const reach = $derived(
     Math.max(1e-30, ...influence.at.map(Math.abs), Math.abs(limits.lower), Math.abs(limits.upper)),
@@ -35,8 +37,8 @@
 
 <svg viewBox="0 0 {WIDTH} {HEIGHT}" width={WIDTH} height={HEIGHT} aria-hidden="true">
   <rect x={x(limits.lower)} width={Math.max(0, x(limits.upper) - x(limits.lower))} y="0" height={HEIGHT} />
-  <polyline points={curve} />
-  {#each tried as { at, value } (at)}<circle cx={x(at)} cy={y(value)} r="1.4" />{/each}
+  <polyline class:derived={!traced} points={curve} />
+  {#each traced ? tried : [] as { at, value } (at)}<circle cx={x(at)} cy={y(value)} r="1.4" />{/each}
 </svg>
 
 <style>
@@ -54,6 +56,10 @@
     fill: none;
     stroke: var(--glass-edge);
     stroke-width: 1.2;
+  }
+
+  .derived {
+    stroke-dasharray: 4 2;
   }
 
   circle {

@@ -1,42 +1,39 @@
 <script lang="ts">
   import { failure, parseQuantity, success, type Outcome, type Tolerance } from '@ulvex/core';
-  import { changeTolerances, toleranceTitle, type Suggestion } from '@ulvex/core/tolerance';
+  import { changeTolerances, toleranceTitle, type Sampled, type Suggestion } from '@ulvex/core/tolerance';
   import Button from '$lib/components/Button.svelte';
   import Cell from '$lib/components/Cell.svelte';
   import { useDesk } from '$lib/desk/context.ts';
-  import { significant } from '$lib/format.ts';
+  import { percent, significant } from '$lib/format.ts';
   import { limitsText } from './groups.ts';
-  import type { LadderRun } from './ladder-run.svelte.ts';
   import type { RoomStudy } from './study-of.ts';
 
   interface Props {
-    run: LadderRun;
     study: RoomStudy;
-    /** Those that count, all of them tried. */
+    /** Those that count. */
     tolerances: readonly Tolerance[];
+    /** Their curves, in the order of what is watched. */
+    curves: readonly Sampled[];
+    /** Values of the design, in the same order. */
+    nominal: readonly (number | null)[];
     onclose: () => void;
   }
-  let { run, study, tolerances, onclose }: Props = $props();
+  let { study, tolerances, curves, nominal, onclose }: Props = $props();
   const desk = useDesk();
   let wanted = $state(0.9);
   let found = $state.raw<Outcome<Suggestion> | null>(null);
 
   /** What is watched and has a value and a limit, by its place in the study. */
   const watched = $derived(
-    study.watched.flatMap((one) => {
-      const k = run.study?.watched.findIndex(({ id }) => id === one.id) ?? -1;
-      const value = run.design.values[k];
-      return value?.ok && (one.min !== undefined || one.max !== undefined)
-        ? [{ k, limits: one, value: value.value }]
-        : [];
+    study.watched.flatMap((one, k) => {
+      const value = nominal[k];
+      const known = value !== null && curves.every(({ curves: all }) => all[k].fit);
+      return known && (one.min !== undefined || one.max !== undefined) ? [{ k, limits: one, value }] : [];
     }),
   );
 
   $effect(() => {
-    const sampled = tolerances.flatMap((one) => {
-      const curves = run.curvesOf(one);
-      return curves ? [{ ...curves, curves: watched.map(({ k }) => curves.curves[k]) }] : [];
-    });
+    const sampled = curves.map((one) => ({ ...one, curves: watched.map(({ k }) => one.curves[k]) }));
     found = null;
     const job = desk.pool.run('suggestLimits', {
       tolerances,
@@ -70,7 +67,6 @@
     }
   }
 
-  const percent = (share: number) => `${(100 * share).toFixed(1)} %`;
   const signed = (value: number, text: string) => `${value < 0 ? '−' : '+'}${text.replace('-', '')}`;
 </script>
 

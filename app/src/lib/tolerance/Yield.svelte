@@ -3,11 +3,13 @@
   import { standaloneSvg } from '$lib/export.ts';
   import { normalDensity } from './normal.ts';
   import { blocks, graduations } from '$lib/drawing/chart-frame.ts';
-  import { fixed, niceStep, significant } from '$lib/format.ts';
+  import { fixed, niceStep, percent, significant } from '$lib/format.ts';
   import { cumulative, histogramOf } from './histogram.ts';
 
   interface Props {
-    values: readonly number[];
+    values: ArrayLike<number>;
+    /** Trials that they stand for; as many as there are values by default. */
+    of?: number;
     title: string;
     unit: string;
     limits: { readonly min?: number; readonly max?: number };
@@ -21,10 +23,24 @@
     oncommit: (side: 'min' | 'max', value: number) => void;
     onend: () => void;
   }
-  let { values, title, unit, limits, mean, deviation, nominal, marked, onpreview, oncommit, onend }: Props = $props();
+  let {
+    values: given,
+    of = given.length,
+    title,
+    unit,
+    limits,
+    mean,
+    deviation,
+    nominal,
+    marked,
+    onpreview,
+    oncommit,
+    onend,
+  }: Props = $props();
   let width = $state(0);
   let height = $state(0);
   const [LEFT, RIGHT, TOP, BOTTOM, EDGE] = [10, 42, 16, 34, 5];
+  const values = $derived(Array.from(given));
   const histogram = $derived(histogramOf(values));
   const steps = $derived(cumulative(values));
   /** What is drawn: all values, and the limits where they are not far off. */
@@ -115,15 +131,9 @@
   }
 </script>
 
-<div bind:clientWidth={width} bind:clientHeight={height} data-testid="histogram" data-values={values.length}>
+<div bind:clientWidth={width} bind:clientHeight={height} data-testid="histogram" data-values={of}>
   {#if width > 0 && height > 0}
-    <svg
-      bind:this={element}
-      {width}
-      {height}
-      role="group"
-      aria-label="{title}: distribution over {values.length} trials"
-    >
+    <svg bind:this={element} {width} {height} role="group" aria-label="{title}: distribution over {of} trials">
       <defs>
         <pattern id="beyond" width="5" height="5" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
           <rect width="5" height="5" class="ground" /><line x1="0" y1="0" x2="0" y2="5" />
@@ -142,7 +152,7 @@
           y={y(count)}
           height={TOP + inner.height - y(count)}
         >
-          <title>{significant(from, 4)} to {significant(to, 4)} {unit}: {count}</title>
+          <title>{significant(from, 4)} to {significant(to, 4)} {unit}: {percent(count / values.length)}</title>
         </rect>
       {/each}
       <polyline class="bell" points={bell} />

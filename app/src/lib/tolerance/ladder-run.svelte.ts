@@ -61,20 +61,20 @@ export class LadderRun extends Run {
     this.begin();
     [this.done, this.of] = [0, this.#todo.length];
     if (this.of === 0) return this.end('done');
-    for (let worker = 0; worker < this.pool.size; worker++) void this.#another(study);
+    void this.#try(study);
   }
 
   /** Has part after part tried, until none is left. */
-  async #another(study: RoomStudy): Promise<void> {
-    while (this.#todo.length > 0) {
-      const part = this.#todo.splice(0, PART);
+  async #try(study: RoomStudy): Promise<void> {
+    const next = () => (this.#todo.length > 0 ? this.#todo.splice(0, PART) : null);
+    const whole = await this.spread(next, async (part) => {
       const input = { study: { ...study, tolerances: part }, points: POINTS };
       const design = await this.work('sampleEach', input, (sampled) => this.#take(part, sampled));
-      if (!design) return;
-      if (!design.ok) return this.end('failed', design.reason);
-      this.design = design.value;
-    }
-    if (this.active && this.done === this.of) this.end('done');
+      if (design?.ok) this.design = design.value;
+      else if (design) this.end('failed', design.reason);
+      return design?.ok ?? false;
+    });
+    if (whole && this.active && this.done === this.of) this.end('done');
   }
 
   #take(part: readonly Tolerance[], sampled: Sampled): void {

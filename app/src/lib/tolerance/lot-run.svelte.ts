@@ -93,25 +93,33 @@ export class LotRun extends Run {
     this.done = this.#from = this.trials.length;
     if (this.done === this.of) return this.end('done');
     this.#keep(true);
-    for (let worker = 0; worker < this.pool.size; worker++) void this.#another(this.study!);
+    void this.#make(this.study!);
   }
 
-  async #another(study: RoomStudy): Promise<void> {
+  /** Has trials made until none is left, by jobs that take about as long as one may. */
+  async #make(study: RoomStudy): Promise<void> {
     let size = FIRST;
-    while (this.#from < this.of) {
+    const next = () => {
+      if (this.#from >= this.of) return null;
       const from = this.#from;
-      const to = Math.min(this.of, from + size);
-      this.#from = to;
+      this.#from = Math.min(this.of, from + size);
+      return { from, to: this.#from };
+    };
+    const whole = await this.spread(next, async ({ from, to }) => {
       const begun = performance.now();
       const input = { ...study, seed: this.seed, from, to };
       const end = await this.work('makeTrials', input, (trials) => this.#take(trials));
-      if (!end) return;
-      if (!end.ok) return this.end('failed', end.reason);
+      if (!end) return false;
+      if (!end.ok) {
+        this.end('failed', end.reason);
+        return false;
+      }
       this.design = end.value;
       const each = (performance.now() - begun) / (to - from);
-      size = Math.max(1, Math.min(4 * size, Math.round(SLICE / each)));
-    }
-    if (this.active && this.done === this.of) this.end('done');
+      size = Math.max(1, Math.min(4 * (to - from), Math.round(SLICE / each)));
+      return true;
+    });
+    if (whole && this.active && this.done === this.of) this.end('done');
   }
 
   #take(trials: readonly LotTrial[]): void {

@@ -1,9 +1,10 @@
 <script lang="ts">
   import { untrack } from 'svelte';
-  import { inUnits, type LotTrial } from '@ulvex/core/tolerance';
+  import { inUnits, type LotTrial, type Response } from '@ulvex/core/tolerance';
   import Trouble from '$lib/components/Trouble.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import Ladder from '$lib/tolerance/Ladder.svelte';
+  import ByResponse from '$lib/tolerance/ByResponse.svelte';
   import Lot from '$lib/tolerance/Lot.svelte';
   import MadeSection from '$lib/tolerance/MadeSection.svelte';
   import { studiesOf } from '$lib/tolerance/runs-of.ts';
@@ -11,7 +12,7 @@
   import Tolerances from '$lib/tolerance/Tolerances.svelte';
 
   const desk = useDesk();
-  const { ladder, lot } = $derived(studiesOf(desk));
+  const { ladder, lot, joint } = $derived(studiesOf(desk));
   $effect(() => {
     const run = lot;
     untrack(() => run.takeUp());
@@ -38,6 +39,30 @@
   let chosen = $state<string | null>(null);
   const at = $derived(watched.find(({ id }) => id === looked) ?? watched[0] ?? null);
   const tolerance = $derived(desk.shown.tolerancing?.tolerances.find(({ id }) => id === chosen) ?? null);
+
+  /** All tolerances by derivatives at the design. */
+  const live = desk.live.query(() => {
+    const { tolerances, compensators } = study;
+    if (desk.made || tolerances.length === 0 || study.watched.length === 0) return null;
+    const questions = study.watched.map(({ id, measure, lens, settings, state = 'designed' }) => ({
+      id,
+      measure,
+      lens,
+      settings,
+      state,
+    }));
+    return { kind: 'tolerance_response', state: 'designed', tolerances, compensators, watched: questions };
+  });
+  /** The last that is known stays while a trial is looked at. */
+  let response = $state.raw<Response | null>(null);
+  $effect(() => {
+    if (live.answer?.ok) response = live.answer.value;
+    else if (!desk.made) response = null;
+  });
+  const ofResponse = $derived(response?.quadratics.some((one) => one !== null) ?? false);
+  /** How a lot is looked at, once it was chosen. */
+  let way = $state<'response' | 'traced' | null>(null);
+  const wayNow = $derived(way ?? (lot.trials.length > 0 || lot.active || !ofResponse ? 'traced' : 'response'));
 
   async function open(trial: LotTrial) {
     if (desk.made?.trial === trial.trial) return desk.lookAtMade(null);
@@ -67,22 +92,44 @@
           ></label
         >
       {/if}
-      <div class="ladder"><Ladder run={ladder} {study} watched={at} bind:chosen /></div>
+      <div class="ladder"><Ladder run={ladder} {response} {study} watched={at} bind:chosen /></div>
       {#if desk.lens}<MadeSection {tolerance} />{/if}
       {#snippet failed(error, reset)}<Trouble what="study one by one" {error} {reset} />{/snippet}
     </svelte:boundary>
   </div>
-  <div class="column">
+  <div class="column last">
     <svelte:boundary>
-      <Lot
-        run={lot}
-        {study}
-        {watched}
-        bind:looked={() => at?.id ?? null, (id) => (looked = id)}
-        nominals={lot.design.values}
-        opened={desk.made?.trial ?? null}
-        onopen={(trial) => void open(trial)}
-      />
+      <div class="ways" role="radiogroup" aria-label="How lots are made">
+        {#each [['response', 'By response', '100,000 trials by derivatives at the design, at once'], ['traced', 'Traced trials', 'Every trial traced in full']] as const as [id, word, meaning] (id)}
+          <label title={meaning}
+            ><input
+              type="radio"
+              name="way"
+              checked={wayNow === id}
+              data-testid="way-{id}"
+              onchange={() => (way = id)}
+            />{word}</label
+          >
+        {/each}
+      </div>
+      {#if wayNow === 'response'}
+        <ByResponse
+          run={joint}
+          {study}
+          {response}
+          reason={live.answer && !live.answer.ok ? live.answer.reason : ''}
+          {watched}
+          bind:looked={() => at?.id ?? null, (id) => (looked = id)}
+        />
+      {:else}<Lot
+          run={lot}
+          {study}
+          {watched}
+          bind:looked={() => at?.id ?? null, (id) => (looked = id)}
+          nominals={lot.design.values}
+          opened={desk.made?.trial ?? null}
+          onopen={(trial) => void open(trial)}
+        />{/if}
       {#snippet failed(error, reset)}<Trouble what="lot" {error} {reset} />{/snippet}
     </svelte:boundary>
   </div>
@@ -106,8 +153,32 @@
     border-left: 1px solid var(--line);
   }
 
-  .column > :global(.lot) {
-    height: 100%;
+  .last {
+    display: flex;
+    flex-direction: column;
+  }
+
+  .last > :global(.lot) {
+    flex: 1;
+    min-height: 0;
+  }
+
+  .ways {
+    display: flex;
+    gap: 14px;
+    padding: 8px 12px 0;
+    font-size: var(--size-small);
+  }
+
+  .ways label {
+    display: inline-flex;
+    gap: 4px;
+    align-items: center;
+  }
+
+  .ways input {
+    margin: 0;
+    accent-color: var(--accent);
   }
 
   .middle {

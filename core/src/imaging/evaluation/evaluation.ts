@@ -42,6 +42,9 @@ function once<T>(cache: Map<string, unknown>, key: string, compute: () => T): T 
   return cache.get(key) as T;
 }
 
+/** A lens of a project, compiled, with the aperture and the fields that real rays ask for. */
+const modelOf = (project: Project, lens: Lens) => resolveLens(compileLens(project, lens));
+
 /**
  * Everything that is computed of one lens of one project version, each piece once and shared by all that ask for it.
  * It holds no other state: make a new one for a new version of the project.
@@ -49,17 +52,17 @@ function once<T>(cache: Map<string, unknown>, key: string, compute: () => T): T 
 export class LensEvaluation {
   /** Aperture and fields that are asked for by real rays are those that meet the wish, see `resolveLens`. */
   readonly model: LensModel;
+  readonly project: Project;
   readonly #cache = new Map<string, unknown>();
-  readonly #compile: (lens: Lens) => LensModel;
   readonly #near: LensEvaluation | null;
 
   /**
-   * @param compile - makes a model of another version of the lens in the same project
+   * @param project - that the lens stands in
    * @param near - of a lens that differs a little: its rays are where those of this one are searched first
    */
-  constructor(model: LensModel, compile: (lens: Lens) => LensModel, near: LensEvaluation | null = null) {
+  constructor(model: LensModel, project: Project, near: LensEvaluation | null = null) {
     this.model = model;
-    this.#compile = compile;
+    this.project = project;
     this.#near = near;
   }
 
@@ -71,7 +74,7 @@ export class LensEvaluation {
     if (!isAfocal(this.model.lens)) return this;
     return once(this.#cache, 'in focus', () => {
       const lens = focused(this.model.lens);
-      return lens ? new LensEvaluation(this.#compile(lens), this.#compile) : this;
+      return lens ? new LensEvaluation(modelOf(this.project, lens), this.project) : this;
     });
   }
 
@@ -86,13 +89,13 @@ export class LensEvaluation {
           ? { ...surface, after: { ...surface.after, thickness: surface.after.thickness + shift } }
           : surface,
       );
-      return new LensEvaluation(this.#compile({ ...lens, surfaces }), this.#compile);
+      return new LensEvaluation(modelOf(this.project, { ...lens, surfaces }), this.project);
     });
   }
 
   /** An evaluation of another model of this lens. */
   of(model: LensModel): LensEvaluation {
-    return new LensEvaluation(model, this.#compile);
+    return new LensEvaluation(model, this.project);
   }
 
   /** First-order data at the wavelength with this index. */
@@ -240,9 +243,8 @@ export class Evaluation {
     if (!lens) return failure(`There is no lens “${id}”.`);
     const large = lensTooLarge(lens);
     if (large) return failure(large);
-    const compile = (version: Lens) => resolveLens(compileLens(this.project, version));
     const near = this.#near?.lens(id);
-    const evaluation = new LensEvaluation(compile(lens), compile, near?.ok ? near.value : null);
+    const evaluation = new LensEvaluation(modelOf(this.project, lens), this.project, near?.ok ? near.value : null);
     this.#lenses.set(id, evaluation);
     return success(evaluation);
   }

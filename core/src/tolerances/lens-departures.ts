@@ -1,0 +1,58 @@
+import { failure, success, type Outcome } from '../math/outcome.ts';
+import type { Project } from '../project/model.ts';
+import type { Compensator, Tolerance } from '../project/tolerances.ts';
+import { compileLens, type LensModel } from '../sequence/lens-model.ts';
+import { firstOrder } from '../sequence/paraxial.ts';
+import { linearChanges, type LinearChange } from './linear-changes.ts';
+import { perturbed } from './perturb.ts';
+import type { FocusRule } from './spot-response.ts';
+
+/** What tolerances change of one lens, and how it is focused after making. */
+export interface LensDepartures {
+  /** By tolerance. */
+  readonly changes: readonly (readonly LinearChange[])[];
+  readonly rule: FocusRule;
+}
+
+/** Fails where a tolerance cannot be made, or changes what rays are not differentiated by. */
+export function lensDepartures(
+  project: Project,
+  model: LensModel,
+  tolerances: readonly Tolerance[],
+  compensators: readonly Compensator[],
+): Outcome<LensDepartures> {
+  const changes: (readonly LinearChange[])[] = [];
+  for (const tolerance of tolerances) {
+    const found = linearChanges(project, model, tolerance, Math.max(-tolerance.lower, tolerance.upper));
+    if (!found.ok) return found;
+    changes.push(found.value);
+  }
+  const criterion = compensators.findLast(({ lens }) => lens === model.lens.id)?.criterion;
+  if (criterion !== 'paraxial') return success({ changes, rule: criterion ? 'best' : 'fixed' });
+  const shifts = paraxialShifts(project, model, tolerances);
+  return shifts.ok ? success({ changes, rule: shifts.value }) : shifts;
+}
+
+/** By how much the last distance is set after each departure, to the paraxial image, by differences of first-order data. */
+function paraxialShifts(project: Project, model: LensModel, tolerances: readonly Tolerance[]): Outcome<number[]> {
+  const { id } = model.lens;
+  const distances: number[] = [];
+  for (const tolerance of tolerances) {
+    const step = Math.max(-tolerance.lower, tolerance.upper) / 100;
+    const ends: number[] = [];
+    for (const by of [-step, step]) {
+      const made = perturbed(project, [{ of: tolerance, by }]);
+      if (!made.ok) return made;
+      const there = compileLens(
+        made.value,
+        made.value.lenses.find((one) => one.id === id)!,
+      );
+      const data = firstOrder(there, there.primary);
+      if (!data.ok) return data;
+      if (!Number.isFinite(data.value.imageDistance)) return failure('The paraxial image lies at infinity.');
+      ends.push(data.value.imageDistance - there.surfaces[there.surfaces.length - 2].gap);
+    }
+    distances.push(step > 0 ? (ends[1] - ends[0]) / (2 * step) : 0);
+  }
+  return success(distances);
+}
