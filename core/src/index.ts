@@ -54,7 +54,7 @@ export {
   type LimitName,
   type MeasureGoal,
   USUAL_LIMITS,
-  WORKSHOP_NAMES,
+  MADE_BY,
   isExceeded,
   limitsOf,
 } from './project/improve.ts';

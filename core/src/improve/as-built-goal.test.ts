@@ -3,8 +3,11 @@ import { readFileSync } from 'node:fs';
 import { Evaluation } from '../imaging/evaluation/evaluation.ts';
 import { evaluateMeasure } from '../measures/registry.ts';
 import type { Goal } from '../project/improve.ts';
+import { applyEdits } from '../project/edit.ts';
 import type { Project } from '../project/model.ts';
 import { readProjectText } from '../project/read.ts';
+import { applyGrade } from '../tolerances/edits.ts';
+import { GRADES } from '../tolerances/grades.ts';
 import { polish } from './polish.ts';
 import { meritStand } from './stand.ts';
 
@@ -81,4 +84,21 @@ describe('the spot as manufactured as a goal', () => {
     expect(sharpMade).to.be.above(sharp);
     expect(measured(byMade, 'effective_focal_length')).to.be.closeTo(focal.target!, 0.05);
   }).timeout(120_000);
+
+  it('within the tolerances of the project is what 90 % of lenses keep, told by field as drawn and by errors', () => {
+    const { edits } = applyGrade(triplet, lens, GRADES[1]);
+    const project = applyEdits(triplet, edits).project;
+    const share = { share: 90 };
+    const [stand] = meritStand(new Evaluation({ ...project, goals: [{ ...drawn, workshop: 'tolerances' }] })).goals;
+    // √Σ w q over the fields, each with its own 90 %.
+    const { points } = lens.fields;
+    const weights = points.reduce((sum, { weight }) => sum + weight, 0);
+    const squares = points.map(
+      ({ id, weight }) => (weight / weights) * measured(project, 'as_made_spot', { ...share, field: id }) ** 2,
+    );
+    expect(stand.value).to.be.closeTo(Math.sqrt(squares.reduce((sum, one) => sum + one, 0)), 1e-9);
+    expect(stand.parts!.filter(({ of }) => of === 'by errors')).to.have.length(points.length);
+    const [without] = meritStand(new Evaluation({ ...triplet, goals: [{ ...drawn, workshop: 'tolerances' }] })).goals;
+    expect(JSON.stringify(without)).to.include('apply a grade');
+  });
 });

@@ -3,7 +3,8 @@ import { success, type Outcome } from '../math/outcome.ts';
 import type { ImageGoal } from '../project/improve.ts';
 import type { FieldPoint } from '../project/model.ts';
 import { pupilPoints, type PupilPoints } from '../sequence/pupil-sampling.ts';
-import { AsBuiltRows } from './as-built-rows.ts';
+import { asBuiltRows } from './as-built-rows.ts';
+import { asMadeRows } from './as-made-rows.ts';
 import type { ImageRows } from './image-rows.ts';
 import { PEAK_POWER, PeakRows } from './peak-rows.ts';
 import { RayRows } from './ray-rows.ts';
@@ -83,7 +84,8 @@ function withEdges({ px, py, weight }: PupilPoints, arms: number, inner: number)
  * @param only - fields that count, with their weights; all of the lens by default
  */
 export function imageRows(goal: ImageGoal, lens: LensEvaluation, only?: readonly FieldPoint[]): Outcome<ImageRows> {
-  if (isAsBuilt(goal)) return AsBuiltRows.of(goal, lens);
+  const madeBy = isAsBuilt(goal) ? goal.workshop! : null;
+  if (madeBy) return madeBy === 'tolerances' ? asMadeRows(lens) : asBuiltRows(madeBy, lens);
   if (goal.what === 'mtf') return TransferRows.of(goal, lens, only);
   const rays = RayRows.of(goal, lens, imageSampling(lens, goal).points, only);
   if (!rays.ok || goal.by !== 'peak') return rays;

@@ -263,7 +263,10 @@ function aspheric({ shape }: Surface) {
   return { kind: 'even_asphere', radius: Number.isFinite(radius) ? radius : 'infinity', conic, a4: 0, a6: 0, a8: 0 };
 }
 
-/** Surfaces that could be aspheres, those first of which the derivatives promise most: all made so at once, with powers of 0 that change nothing. */
+/**
+ * Surfaces that could be aspheres, those first of which the derivatives promise most: all made so at once, with powers of 0 that change
+ * nothing.
+ */
 function promisedAspheres(
   project: Project,
   lens: Lens,

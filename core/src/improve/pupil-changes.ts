@@ -19,7 +19,8 @@ export interface PupilChanges {
 const LARGEST = 1e9;
 
 /**
- * How the physical pupil of a field and colour, on the reference sphere about the primary chief point, changes with each variable. The extent of the
+ * How the physical pupil of a field and colour, on the reference sphere about the primary chief point, changes with each variable. The extent
+ * of the
  * pupil and the sphere follow; its outline within that extent, its amplitude and the place of the exit pupil after the last surface are held.
  * Null if rays are missing.
  */

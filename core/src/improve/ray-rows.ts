@@ -368,7 +368,10 @@ interface Reference {
   readonly index: number;
 }
 
-/** From a ray at the image on to the reference sphere: path there less the radius, the way, the vector from the centre and its part along the ray. */
+/**
+ * From a ray at the image on to the reference sphere: path there less the radius, the way, the vector from the centre and its part along the
+ * ray.
+ */
 function toSphere(rays: RayBlock, i: number, { sphere, index }: Reference) {
   const { centre, radius, side } = sphere;
   const [l, m, n] = [rays.l[i], rays.m[i], rays.n[i]];

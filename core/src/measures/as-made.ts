@@ -1,71 +1,17 @@
-import { FORM_BLOCK, formBlocks } from '../compute/quadratic-forms.ts';
-import type { LensEvaluation } from '../imaging/evaluation/evaluation.ts';
 import { isAfocal } from '../imaging/evaluation/image-space.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
-import { packedForm } from '../math/quadratic-response.ts';
-import { RandomStream } from '../math/random.ts';
-import { drawnTolerances, type DrawnTolerance } from '../tolerances/drawn.ts';
-import { lensDepartures } from '../tolerances/lens-departures.ts';
-import { spotResponse, type SpotResponse } from '../tolerances/spot-response.ts';
+import { MADE_LENSES, madeSpots, quantileOf, type MadeSpots } from '../tolerances/made-spots.ts';
 import { defineMeasure, type Measured } from './measure.ts';
 
-/** Trials by which the distribution is known: the same draws for every version of a design, so that differences are the design's. */
-const TRIALS = 2048;
-const SEED = 1;
-
-/**
- * Spots of trials by the derivatives of rays at the design, mm, rising.
- *
- * Fails without tolerances, and where rays are missing or not differentiated.
- *
- * @param field - id of a field, `worst` or `all`
- */
-function madeSpots(
-  lens: LensEvaluation,
-  field: string,
-): Outcome<{ readonly spots: Float64Array; readonly count: number }> {
-  const { tolerances = [], compensators = [] } = lens.project.tolerancing ?? {};
-  const drawn = drawnTolerances(tolerances);
-  if (!drawn.ok) return drawn;
-  if (drawn.value.length === 0) return failure('There are no tolerances: apply a grade in the Tolerance room.');
-  const departures = lensDepartures(
-    lens.project,
-    lens.model,
-    drawn.value.map(({ tolerance }) => tolerance),
-    compensators,
-  );
-  if (!departures.ok) return departures;
-  const response = spotResponse(lens, departures.value.changes, departures.value.rule);
-  if (!response.ok) return response;
-  if (field !== 'all' && field !== 'worst' && !response.value.fields.some((one) => one.field.id === field))
-    return failure(`The field ${field} has no weight.`, field);
-  return success({ spots: spotsOf(response.value, drawn.value, field), count: drawn.value.length });
-}
-
-function spotsOf({ fields }: SpotResponse, drawn: readonly DrawnTolerance[], field: string): Float64Array {
-  const counted = fields.filter((one) => field === 'all' || field === 'worst' || one.field.id === field);
-  const blocks = formBlocks(
-    counted.map(({ square }) => packedForm(square)),
-    drawn.length,
-  );
-  const all = counted.reduce((sum, one) => sum + one.field.weight, 0);
-  const spots = new Float64Array(TRIALS);
-  for (let from = 0; from < TRIALS; from += FORM_BLOCK) {
-    for (let b = 0; b < FORM_BLOCK; b++) {
-      const stream = new RandomStream(SEED, from + b);
-      for (let i = 0; i < drawn.length; i++) blocks.x[i][b] = drawn[i].distribution.quantile(stream.uniform());
-    }
-    blocks.evaluate();
-    for (let b = 0; b < FORM_BLOCK; b++) {
-      let [largest, mean] = [0, 0];
-      counted.forEach((one, k) => {
-        largest = Math.max(largest, blocks.values[k][b]);
-        mean += (one.field.weight / all) * blocks.values[k][b];
-      });
-      spots[from + b] = Math.sqrt(Math.max(0, field === 'all' ? mean : largest));
-    }
-  }
-  return spots.sort();
+/** Mean squares of the spots of one field, of all by their weights, or of the worst in each lens. */
+function squaresOf({ fields, squares }: MadeSpots, field: string): Outcome<Float64Array> {
+  const all = fields.reduce((sum, one) => sum + one.field.weight, 0);
+  const each = (of: (row: number) => number) => success(Float64Array.from(squares[0], (_, row) => of(row)));
+  if (field === 'worst') return each((row) => Math.max(...squares.map((column) => column[row])));
+  if (field === 'all')
+    return each((row) => fields.reduce((sum, one, k) => sum + (one.field.weight / all) * squares[k][row], 0));
+  const at = fields.findIndex((one) => one.field.id === field);
+  return at < 0 ? failure(`The field ${field} has no weight.`, field) : success(squares[at]);
 }
 
 export const asMadeSpot = defineMeasure({
@@ -84,12 +30,11 @@ export const asMadeSpot = defineMeasure({
   evaluate(lens, { field, share }): Outcome<Measured> {
     if (isAfocal(lens.model.lens))
       return failure('The image lies at infinity: the spots of made lenses are not computed yet.');
-    const found = madeSpots(lens, field);
+    const found = madeSpots(lens);
     if (!found.ok) return found;
-    const { spots, count } = found.value;
-    const at = (share / 100) * (spots.length - 1);
-    const below = Math.floor(at);
-    const value = 1000 * (spots[below] + (at - below) * (spots[Math.min(spots.length - 1, below + 1)] - spots[below]));
-    return success({ value, how: `${count} tolerances, ${TRIALS} lenses by derivatives` });
+    const squares = squaresOf(found.value, field);
+    if (!squares.ok) return squares;
+    const value = 1000 * Math.sqrt(Math.max(0, quantileOf(squares.value, share / 100)));
+    return success({ value, how: `${found.value.tolerances.length} tolerances, ${MADE_LENSES} lenses by derivatives` });
   },
 });

@@ -4,6 +4,10 @@
 export const WORKSHOP_NAMES = ['precise', 'usual', 'coarse'] as const;
 export type WorkshopName = (typeof WORKSHOP_NAMES)[number];
 
+/** What a goal may count a lens by as manufactured: a grade, or the tolerances of the project. */
+export const MADE_BY = [...WORKSHOP_NAMES, 'tolerances'] as const;
+export type MadeBy = (typeof MADE_BY)[number];
+
 /** A measure with a target or limits, or the image as a whole; together they are what a run makes small. */
 export type Goal = MeasureGoal | ImageGoal;
 
@@ -67,9 +71,11 @@ export interface ImageGoal extends GoalBase {
   /** Whether colours count about one point, so that lateral colour is part of it; else each about its own. */
   readonly lateralColour: boolean;
   /**
-   * Of RMS spots about the centroid: as they are to be expected after manufacture of this grade, focus set behind it; as drawn when left out.
+   * Of RMS spots about the centroid: as they are to be expected after manufacture of this grade, focus set after it; or `tolerances`: as 90 %
+   * of lenses
+   * made within the tolerances of the project are. As drawn when left out.
    */
-  readonly workshop?: WorkshopName;
+  readonly workshop?: MadeBy;
   /** Rings of the pupil sampling; by Ulvex's own choice when left out. */
   readonly rings?: number;
 }

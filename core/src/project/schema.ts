@@ -20,7 +20,7 @@ import { kinds, numberFields, parameterSchema } from './parameter-schema.ts';
 import { finishSchema, sceneSchema } from './scene-schema.ts';
 import { materialSchema } from './material-schema.ts';
 import { PROJECT_FORMAT, PROJECT_VERSION, type FieldKind } from './model.ts';
-import { MOST_PLATES, USUAL_LIMITS, WORKSHOP_NAMES } from './improve.ts';
+import { MOST_PLATES, USUAL_LIMITS, MADE_BY } from './improve.ts';
 import { STATE_WORDS } from './states.ts';
 import { tolerancingSchema } from './tolerance-schema.ts';
 import {
@@ -276,7 +276,7 @@ const goal = byKind({
     workshop: yup
       .string()
       .strict()
-      .oneOf(WORKSHOP_NAMES, `must be one of ${WORKSHOP_NAMES.join(', ')}`)
+      .oneOf(MADE_BY, `must be one of ${MADE_BY.join(', ')}`)
       .optional(),
     frequency: finite()
       .moreThan(0, 'must be above 0')

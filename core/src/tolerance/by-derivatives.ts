@@ -151,8 +151,8 @@ class LensSlopes {
 
   /** Change of the last distance by each tolerance; null where it is not known. */
   #shifts(): readonly number[] | null {
-    if (typeof this.#rule !== 'string') return this.#rule;
+    if (typeof this.#rule !== 'string') return this.#rule.departures;
     const spots = this.#found();
-    return spots.ok ? spots.value.focus : null;
+    return spots.ok ? spots.value.focus.departures : null;
   }
 }

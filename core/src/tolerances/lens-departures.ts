@@ -5,7 +5,7 @@ import { compileLens, type LensModel } from '../sequence/lens-model.ts';
 import { firstOrder } from '../sequence/paraxial.ts';
 import { linearChanges, type LinearChange } from './linear-changes.ts';
 import { perturbed } from './perturb.ts';
-import type { FocusRule } from './spot-response.ts';
+import type { FocusRule, FocusShifts } from './spot-response.ts';
 
 /** What tolerances change of one lens, and how it is focused after making. */
 export interface LensDepartures {
@@ -33,26 +33,32 @@ export function lensDepartures(
   return shifts.ok ? success({ changes, rule: shifts.value }) : shifts;
 }
 
-/** By how much the last distance is set after each departure, to the paraxial image, by differences of first-order data. */
-function paraxialShifts(project: Project, model: LensModel, tolerances: readonly Tolerance[]): Outcome<number[]> {
-  const { id } = model.lens;
-  const distances: number[] = [];
+/** By how much the last distance is set, to the paraxial image: per departure by differences of first-order data. */
+function paraxialShifts(project: Project, model: LensModel, tolerances: readonly Tolerance[]): Outcome<FocusShifts> {
+  const design = paraxialShift(model);
+  if (!design.ok) return design;
+  const departures: number[] = [];
   for (const tolerance of tolerances) {
     const step = Math.max(-tolerance.lower, tolerance.upper) / 100;
     const ends: number[] = [];
     for (const by of [-step, step]) {
       const made = perturbed(project, [{ of: tolerance, by }]);
       if (!made.ok) return made;
-      const there = compileLens(
-        made.value,
-        made.value.lenses.find((one) => one.id === id)!,
-      );
-      const data = firstOrder(there, there.primary);
-      if (!data.ok) return data;
-      if (!Number.isFinite(data.value.imageDistance)) return failure('The paraxial image lies at infinity.');
-      ends.push(data.value.imageDistance - there.surfaces[there.surfaces.length - 2].gap);
+      const lens = made.value.lenses.find(({ id }) => id === model.lens.id)!;
+      const shift = paraxialShift(compileLens(made.value, lens));
+      if (!shift.ok) return shift;
+      ends.push(shift.value);
     }
-    distances.push(step > 0 ? (ends[1] - ends[0]) / (2 * step) : 0);
+    departures.push(step > 0 ? (ends[1] - ends[0]) / (2 * step) : 0);
   }
-  return success(distances);
+  return success({ design: design.value, departures });
+}
+
+/** How far the paraxial image lies after the image surface, mm. */
+function paraxialShift(model: LensModel): Outcome<number> {
+  const data = firstOrder(model, model.primary);
+  if (!data.ok) return data;
+  const { imageDistance } = data.value;
+  if (!Number.isFinite(imageDistance)) return failure('The paraxial image lies at infinity.');
+  return success(imageDistance - model.surfaces[model.surfaces.length - 2].gap);
 }

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { findMeasure, WORKSHOP_NAMES, type Goal, type GoalStand, type ImageGoal } from '@ulvex/core';
+  import { findMeasure, MADE_BY, type Goal, type GoalStand, type ImageGoal } from '@ulvex/core';
   import Cell from '$lib/components/Cell.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import { plain } from '$lib/format.ts';
@@ -96,7 +96,9 @@
           onchange={(event) => set('workshop', event.currentTarget.value || undefined)}
         >
           <option value="">as drawn</option>
-          {#each WORKSHOP_NAMES as name (name)}<option value={name}>as built, {name} workshop</option>{/each}
+          {#each MADE_BY as name (name)}<option value={name}
+              >{name === 'tolerances' ? 'as made, 90 % within the tolerances' : `as built, ${name} workshop`}</option
+            >{/each}
         </select></label
       >
     {/if}

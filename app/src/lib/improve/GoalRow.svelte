@@ -35,7 +35,11 @@
   function imageWords(goal: ImageGoal): string {
     if (goal.what === 'mtf') return `MTF at ${goal.frequency}/mm`;
     if (goal.by === 'peak') return goal.what === 'spot' ? 'spot, largest' : 'wavefront, peak to valley';
-    return goal.what === 'spot' && goal.workshop ? `spot as built, ${goal.workshop}` : goal.what;
+    return goal.what === 'spot' && goal.workshop
+      ? goal.workshop === 'tolerances'
+        ? 'spot of 90 % as made'
+        : `spot as built, ${goal.workshop}`
+      : goal.what;
   }
 
   function valueText(one: GoalStand): string {

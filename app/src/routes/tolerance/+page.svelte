@@ -60,6 +60,10 @@
     else if (!desk.made) response = null;
   });
   const ofResponse = $derived(response?.quadratics.some((one) => one !== null) ?? false);
+  const WAYS = [
+    ['response', 'By response', '100,000 trials by derivatives at the design, at once'],
+    ['traced', 'Traced trials', 'Every trial traced in full'],
+  ] as const;
   /** How a lot is looked at, once it was chosen. */
   let way = $state<'response' | 'traced' | null>(null);
   const wayNow = $derived(way ?? (lot.trials.length > 0 || lot.active || !ofResponse ? 'traced' : 'response'));
@@ -100,7 +104,7 @@
   <div class="column last">
     <svelte:boundary>
       <div class="ways" role="radiogroup" aria-label="How lots are made">
-        {#each [['response', 'By response', '100,000 trials by derivatives at the design, at once'], ['traced', 'Traced trials', 'Every trial traced in full']] as const as [id, word, meaning] (id)}
+        {#each WAYS as [id, word, meaning] (id)}
           <label title={meaning}
             ><input
               type="radio"

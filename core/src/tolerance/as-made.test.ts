@@ -1,12 +1,14 @@
 import { readFileSync } from 'node:fs';
 import { expect } from 'chai';
 import { Evaluation } from '../imaging/evaluation/evaluation.ts';
+import { focusOf } from '../imaging/point/refocus.ts';
+import { applyEdits } from '../project/edit.ts';
 import { quickProject } from '../project/fixtures.ts';
 import type { Project } from '../project/model.ts';
 import { readProjectText } from '../project/read.ts';
-import { makeTrials } from '../tolerance/monte-carlo.ts';
-import { summaryOf } from '../tolerance/lot-summary.ts';
-import { evaluateMeasure } from './registry.ts';
+import { makeTrials } from './monte-carlo.ts';
+import { summaryOf } from './lot-summary.ts';
+import { evaluateMeasure } from '../measures/registry.ts';
 
 function tide(): Project {
   const read = readProjectText(readFileSync('samples/tide-camera.ulvex.json', 'utf8'));
@@ -51,7 +53,9 @@ describe('the spot of lenses as made', () => {
       },
     });
     expect(asMade(by(2))).to.be.above(asMade(project));
-    const spot = evaluateMeasure(new Evaluation(project), {
+    const focused = focusOf(project, 'tide', 'centroid');
+    if (!focused.ok) throw new Error(focused.reason);
+    const spot = evaluateMeasure(new Evaluation(applyEdits(project, [focused.value.edit]).project), {
       measure: 'rms_spot_radius',
       lens: 'tide',
       settings: { field: 'edge', pupil: 'full' },
