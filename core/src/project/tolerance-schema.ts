@@ -1,6 +1,6 @@
 import * as yup from 'yup';
 import { byKind, finite, id, LIMITS, needed, object, optional, list, positive, text } from './schema-parts.ts';
-import { MOTIONS } from './tolerances.ts';
+import { FIGURE_ERRORS, MOTIONS } from './tolerances.ts';
 
 /** A point of a tabled density. */
 const point = yup
@@ -58,7 +58,10 @@ const tolerance = byKind({
     lens: id(),
     surface: id(),
     motion: oneOf(MOTIONS),
+    to: yup.lazy((value: unknown) => (value === undefined ? yup.mixed().optional() : id())),
+    pivot: finite(),
   }),
+  figure: object({ ...base(), lens: id(), surface: id(), error: oneOf(FIGURE_ERRORS) }),
 });
 
 const compensator = byKind({

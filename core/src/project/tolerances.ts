@@ -5,6 +5,10 @@ import type { DistributionKind } from '../math/distribution.ts';
 export const MOTIONS = ['shift_x', 'shift_y', 'shift_z', 'tilt_x', 'tilt_y'] as const;
 export type Motion = (typeof MOTIONS)[number];
 
+/** Errors of a surface's figure. */
+export const FIGURE_ERRORS = ['astigmatism', 'astigmatism_45', 'coma_x', 'coma_y', 'spherical'] as const;
+export type FigureError = (typeof FIGURE_ERRORS)[number];
+
 /** What departs from the design. */
 export type ToleranceTarget =
   /** A parameter, in its unit: a thickness in mm, a tilt in degrees. */
@@ -20,8 +24,25 @@ export type ToleranceTarget =
   | { readonly kind: 'wedge'; readonly lens: string; readonly surface: string; readonly across: 'x' | 'y' }
   /** A glass, every element of it alike: the index at all wavelengths, or the Abbe number in percent of it. */
   | { readonly kind: 'melt'; readonly material: string; readonly quantity: 'index' | 'abbe' }
-  /** The element after a surface, cemented neighbours included, as a whole: in mm, or in degrees about the vertex of its first surface. */
-  | { readonly kind: 'element'; readonly lens: string; readonly surface: string; readonly motion: Motion };
+  /**
+   * The element after a surface, cemented neighbours included, or all surfaces from there up to another one, as a whole: in mm, or in degrees about a point on
+   * the axis. One surface alone about its centre of curvature rolls in its cell.
+   */
+  | {
+      readonly kind: 'element';
+      readonly lens: string;
+      readonly surface: string;
+      readonly motion: Motion;
+      /** Id of the last surface that moves; that of the element when left out. */
+      readonly to?: string;
+      /** Where tilts turn about, mm after the vertex of the first surface; 0 when left out. */
+      readonly pivot?: number;
+    }
+  /**
+   * The figure of a polished surface, in fringes at 546.07 nm: from the highest to the lowest point of the sag error over its aperture. Astigmatism is given
+   * by two components, along x and y and at 45°, so that its orientation is random when both depart.
+   */
+  | { readonly kind: 'figure'; readonly lens: string; readonly surface: string; readonly error: FigureError };
 
 /** Limits of a departure from the design, and how it is distributed between them. */
 export type Tolerance = ToleranceTarget & {

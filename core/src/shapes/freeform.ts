@@ -1,4 +1,4 @@
-import { addPolynomial, type Term } from '../math/polynomial2d.ts';
+import { addPolynomial, collected, type Term } from '../math/polynomial2d.ts';
 import { curvatureOf, type Extent, type ParameterSpec } from '../math/parameter.ts';
 import { zernikeTerms, type ZernikeOrder } from '../math/zernike.ts';
 import { compileConic } from './conic.ts';
@@ -19,29 +19,36 @@ interface Freeform {
 function compileFreeform({ c, k, terms }: Freeform): CompiledShape {
   const base = compileConic(c, k);
   const present = terms.filter(({ value }) => value !== 0);
+  const by = {
+    ...base.derivatives.by,
+    ...Object.fromEntries(
+      terms.map(({ id, polynomial }) => [
+        id,
+        (x: number, y: number, out: Float64Array) => {
+          out.fill(0);
+          addPolynomial(polynomial, x, y, 1, out);
+        },
+      ]),
+    ),
+  };
+  // Without terms it is the conic, which the compiled kernel knows.
+  if (present.length === 0) return { ...base, derivatives: { ...base.derivatives, by } };
+  const whole = collected(
+    present.flatMap(({ value, polynomial }) => polynomial.map((term) => ({ ...term, a: value * term.a }))),
+  );
   const flat = new Float64Array(6);
-  present.forEach(({ value, polynomial }) => addPolynomial(polynomial, 0, 0, value, flat));
+  addPolynomial(whole, 0, 0, 1, flat);
   return sagSurface({
     curvature: c + flat[5],
     reach: base.reach,
-    mirrorX: present.every(({ polynomial }) => polynomial.every(({ i }) => i % 2 === 0)),
+    mirrorX: whole.every(({ i }) => i % 2 === 0),
+    near: base,
     derivatives: {
       jet(x, y, out) {
         base.derivatives.jet(x, y, out);
-        for (const { value, polynomial } of present) addPolynomial(polynomial, x, y, value, out);
+        addPolynomial(whole, x, y, 1, out);
       },
-      by: {
-        ...base.derivatives.by,
-        ...Object.fromEntries(
-          terms.map(({ id, polynomial }) => [
-            id,
-            (x: number, y: number, out: Float64Array) => {
-              out.fill(0);
-              addPolynomial(polynomial, x, y, 1, out);
-            },
-          ]),
-        ),
-      },
+      by,
     },
   });
 }

@@ -13,14 +13,17 @@ export interface SagShape {
   readonly reach: number;
   readonly mirrorX?: boolean;
   readonly derivatives: SagDerivatives;
+  /** A simpler shape that lies near: where a ray meets that one is where it is searched first. */
+  readonly near?: Pick<CompiledShape, 'intersect'>;
 }
 
 /**
- * A shape that is known by its sag and its derivatives alone: rays meet it by Newton's method on z − sag(x, y) from the vertex plane,
+ * A shape that is known by its sag and its derivatives alone: rays meet it by Newton's method on z − sag(x, y) from a shape nearby or the vertex plane,
  * stepping back where the surface ends.
  */
-export function sagSurface({ curvature, reach, mirrorX = true, derivatives }: SagShape): CompiledShape {
-  const jet = new Float64Array(6);
+export function sagSurface({ curvature, reach, mirrorX = true, derivatives, near }: SagShape): CompiledShape {
+  // Positions and normals want no second derivatives.
+  const jet = new Float64Array(3);
   return {
     curvature,
     reach,
@@ -30,7 +33,11 @@ export function sagSurface({ curvature, reach, mirrorX = true, derivatives }: Sa
       derivatives.jet(x, y, jet);
       return jet[0];
     },
-    intersect: (rays, count) => intersect(rays, count, derivatives, jet),
+    intersect(rays, count) {
+      if (near) near.intersect(rays, count);
+      else rays.t.fill(NaN, 0, count);
+      intersect(rays, count, derivatives, jet);
+    },
     normals(rays, count) {
       const { x, y, nx, ny, nz } = rays;
       for (let i = 0; i < count; i++) {
@@ -47,7 +54,7 @@ export function sagSurface({ curvature, reach, mirrorX = true, derivatives }: Sa
 function intersect(rays: RayBlock, count: number, { jet }: SagDerivatives, out: Float64Array): void {
   const { x: X, y: Y, z: Z, l: L, m: M, n: N, t: T } = rays;
   for (let i = 0; i < count; i++) {
-    let t = N[i] === 0 ? NaN : -Z[i] / N[i];
+    let t = !Number.isNaN(T[i]) ? T[i] : N[i] === 0 ? NaN : -Z[i] / N[i];
     let change = 0;
     let settled = false;
     for (let step = 0; step < MAX_STEPS && !settled; step++) {

@@ -121,6 +121,33 @@ describe('tolerances by derivatives', () => {
     });
   });
 
+  it('know figures of faces and groups, jointly with all others', () => {
+    const figures = (['astigmatism', 'astigmatism_45', 'coma_y', 'spherical'] as const).map((error): Tolerance => ({
+      id: error,
+      kind: 'figure',
+      lens: 'lens',
+      surface: 's1',
+      error,
+      lower: -1,
+      upper: 1,
+    }));
+    const group = { kind: 'element', lens: 'lens', surface: 's1', to: 's2', motion: 'tilt_y', pivot: 3 } as const;
+    const tolerances: Tolerance[] = [...figures, { id: 'group', ...group, lower: -0.03, upper: 0.03 }];
+    const input = { ...study(compensated('centroid'), [spot('axis'), spot('edge')]), tolerances };
+    const lot = lotByResponse(response(input), tolerances, 2, 20);
+    if (!lot.ok) throw new Error(lot.reason);
+    const work = makeTrials({ ...input, seed: 2 }, 0, 20);
+    const rows: (readonly (number | null)[])[] = [];
+    for (let step = work.next(); !step.done; step = work.next()) rows.push(step.value.values);
+    [0, 1].forEach((k) => {
+      const { deviation } = summaryOf(
+        rows.map((row) => row[k]),
+        {},
+      )!;
+      rows.forEach((row, i) => expect(lot.value.values[k][i], `${k} ${i}`).to.be.closeTo(row[k]!, 0.05 * deviation));
+    });
+  });
+
   it('do not know what is not differentiated, nor measures in states', () => {
     const watched: Watched[] = [
       { id: 'mtf', measure: 'mtf', lens: 'lens', settings: { field: 'axis', frequency: 20 } },

@@ -50,7 +50,9 @@ export function toleranceFindings(
 function keyOf(tolerance: Tolerance): string {
   switch (tolerance.kind) {
     case 'element':
-      return `element ${tolerance.lens}.${tolerance.surface} ${tolerance.motion}`;
+      return `element ${tolerance.lens}.${tolerance.surface} ${tolerance.to ?? ''} ${tolerance.motion}`;
+    case 'figure':
+      return `figure ${tolerance.lens}.${tolerance.surface} ${tolerance.error}`;
     case 'wedge':
       return `wedge ${tolerance.lens}.${tolerance.surface} ${tolerance.across}`;
     case 'melt':

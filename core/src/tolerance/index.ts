@@ -19,6 +19,8 @@ export {
   readLimits,
   removeTolerances,
   setRefocus,
+  toleranceFigures,
+  toleranceGroup,
   tolerancePlaces,
   changeWatch,
   type ToleranceChange,

@@ -3,7 +3,8 @@ import { Evaluation } from '../imaging/evaluation/evaluation.ts';
 import { evaluateMeasure } from '../measures/registry.ts';
 import { quickProject, type Quick } from '../project/fixtures.ts';
 import type { Lens, Project, Surface } from '../project/model.ts';
-import { MOTIONS, type Motion, type ToleranceTarget } from '../project/tolerances.ts';
+import { FIGURE_ERRORS, MOTIONS, type Motion, type ToleranceTarget } from '../project/tolerances.ts';
+import { compileShape } from '../shapes/registry.ts';
 import { perturbed } from '../tolerances/perturb.ts';
 import { toleranceTitle, toleranceUnit } from '../tolerances/titles.ts';
 
@@ -17,6 +18,7 @@ const GLASSES: readonly Quick[] = [
   { r: 80, t: 3, n: 1.7 },
   { r: 300, t: 48 },
 ];
+const ASPHERE = { kind: 'even_asphere', radius: 40, conic: 0, a4: 1e-6 } as const;
 const lensOf = (surfaces: readonly Quick[] = GLASSES): Project => quickProject(surfaces, FIELD);
 
 const element = (surface: string, motion: Motion): ToleranceTarget => ({
@@ -158,6 +160,71 @@ describe('what is not made exactly', () => {
     // Both at once, on a surface that has no frame yet.
     const { tx, ty } = made(lensAs, [wedge('y'), 0.05], [wedge('x'), 0.05]).lenses[0].surfaces[2].frame!;
     expect([tx, ty]).to.deep.equal([angle, -angle]);
+  });
+
+  it('a figure departs by fringes from its highest to its lowest point, in every error', () => {
+    const green = 546.074e-6;
+    const lens = quickProject([
+      { t: 1, semi: 5 },
+      { r: 40, t: 4, n: 1.5, semi: 6 },
+      { t: 50, semi: 5 },
+    ]);
+    for (const [k, surface] of ['s2', 's3'].entries())
+      for (const error of FIGURE_ERRORS) {
+        const figure: ToleranceTarget = { kind: 'figure', lens: 'lens', surface, error };
+        const { shape } = made(lens, [figure, 1.5]).lenses[0].surfaces[k + 1];
+        const [before, after] = [lens.lenses[0].surfaces[k + 1].shape, shape].map(compileShape);
+        const semi = k === 0 ? 6 : 5;
+        let [least, most] = [Infinity, -Infinity];
+        for (let i = 0; i <= 200; i++)
+          for (let a = 0; a < 48; a++) {
+            const [r, angle] = [(semi * i) / 200, (Math.PI * a) / 24];
+            const [x, y] = [r * Math.cos(angle), r * Math.sin(angle)];
+            const difference = after.sag(x, y) - before.sag(x, y);
+            [least, most] = [Math.min(least, difference), Math.max(most, difference)];
+          }
+        expect((most - least) / (green / 2), `${surface} ${error}`).to.be.closeTo(1.5, 2e-3);
+      }
+    const asphere = {
+      ...lens,
+      lenses: [{ ...lens.lenses[0], surfaces: lens.lenses[0].surfaces.map((one) => ({ ...one, shape: ASPHERE })) }],
+    };
+    const refused = perturbed(asphere, [
+      { of: { kind: 'figure', lens: 'lens', surface: 's2', error: 'spherical' }, by: 1 },
+    ]);
+    expect(refused).to.deep.include({ ok: false, where: 's2' });
+  });
+
+  it('a group moves as its elements would together, about its pivot; a sphere that rolls in its cell stays what it is', () => {
+    const lens = lensOf();
+    const group = (motion: Motion, pivot = 0): ToleranceTarget => ({
+      kind: 'element',
+      lens: 'lens',
+      surface: 's2',
+      to: 's4',
+      motion,
+      pivot,
+    });
+    // The three surfaces of the pair are a group: the element itself.
+    expectSameRays(made(lens, [group('shift_y'), 0.1]), made(lens, [element('s2', 'shift_y'), 0.1]));
+    expectSameRays(made(lens, [group('tilt_x'), 0.4]), made(lens, [element('s2', 'tilt_x'), 0.4]));
+    // About a point 10 mm on it shifts by −10 tan θ as well: R·(p − c) + c.
+    const degrees = 0.4;
+    const angle = (degrees * Math.PI) / 180;
+    expectSameRays(
+      made(lens, [group('tilt_x', 10), degrees]),
+      made(
+        lens,
+        [element('s2', 'tilt_x'), degrees],
+        [element('s2', 'shift_y'), 10 * Math.sin(angle)],
+        [element('s2', 'shift_z'), 10 * (1 - Math.cos(angle))],
+      ),
+    );
+    const roll: ToleranceTarget = { ...group('tilt_x', 60), surface: 's2', to: 's2' } as ToleranceTarget;
+    expect(lens.lenses[0].surfaces[1].shape).to.deep.include({ kind: 'sphere', radius: 60 });
+    expectSameRays(made(lens, [roll, 2]), lens);
+    const backward = perturbed(lens, [{ of: { ...group('shift_y'), to: 's1' } as ToleranceTarget, by: 1 }]);
+    expect(backward).to.deep.include({ ok: false });
   });
 
   it('the glass of a melt: the focal length by the index, the colour by the Abbe number', () => {

@@ -5,7 +5,8 @@ import { findParameter } from '../project/parameters.ts';
 import type { Scene } from '../project/scene.ts';
 import type { Compensator, Tolerance, ToleranceTarget, Tolerancing, WatchedAs } from '../project/tolerances.ts';
 import { departureDistribution } from './drawn.ts';
-import { gradeTolerances, placeTolerances, type Grade } from './grades.ts';
+import { figureTolerances, gradeTolerances, groupTolerances, placeTolerances, type Grade } from './grades.ts';
+import { perturbed } from './perturb.ts';
 import { toleranceTitle, toleranceUnit } from './titles.ts';
 
 /** A change of the tolerances: edits of the design, and what the history calls it. */
@@ -49,12 +50,45 @@ export function applyGrade(project: Project, lens: Lens, grade: Grade): Toleranc
 
 /** Gives the places of a scene tolerances, see `placeTolerances`, in place of those that its things have. */
 export function tolerancePlaces(project: Project, scene: Scene): ToleranceGesture {
-  const { tolerances, ...rest } = project.tolerancing ?? NONE;
-  const others = tolerances.filter((one) => !('address' in one && one.address.startsWith(`scenes.${scene.id}.`)));
-  const taken = new Set(others.map(({ id }) => id));
+  const mine = (one: Tolerance) => 'address' in one && one.address.startsWith(`scenes.${scene.id}.`);
   const own = placeTolerances(scene).filter((one) => 'address' in one && findParameter(project, one.address).ok);
+  return replaced(project, mine, own, 'Tolerances: places in the scene');
+}
+
+/** Gives the faces of a lens errors of figure by a grade, in place of those that they have. */
+export function toleranceFigures(project: Project, lens: Lens, grade: Grade): ToleranceGesture {
+  const mine = (one: Tolerance) => one.kind === 'figure' && one.lens === lens.id;
+  return replaced(project, mine, figureTolerances(project, lens, grade), 'Tolerances: figure of faces');
+}
+
+/** Lets surfaces move together as a group, from one up to another one. Fails where the group cannot move. */
+export function toleranceGroup(
+  project: Project,
+  lens: Lens,
+  from: string,
+  to: string,
+  grade: Grade,
+): Outcome<ToleranceGesture> {
+  const own = groupTolerances(lens, from, to, grade);
+  const made = perturbed(project, [{ of: own[0], by: own[0].upper }]);
+  if (!made.ok) return made;
+  const mine = (one: Tolerance) =>
+    one.kind === 'element' && one.lens === lens.id && one.surface === from && one.to === to;
+  return success(replaced(project, mine, own, 'Tolerances: group in its cell'));
+}
+
+/** Tolerances in place of some of those that there are. */
+function replaced(
+  project: Project,
+  mine: (one: Tolerance) => boolean,
+  own: readonly Tolerance[],
+  label: string,
+): ToleranceGesture {
+  const { tolerances, ...rest } = project.tolerancing ?? NONE;
+  const others = tolerances.filter((one) => !mine(one));
+  const taken = new Set(others.map(({ id }) => id));
   const named = own.map((one) => ({ ...one, id: freshId(one.id, taken) }));
-  return written({ ...rest, tolerances: [...others, ...named] }, 'Tolerances: places in the scene');
+  return written({ ...rest, tolerances: [...others, ...named] }, label);
 }
 
 function freshId(wanted: string, taken: Set<string>): string {

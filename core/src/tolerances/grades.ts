@@ -2,7 +2,7 @@ import { isGas } from '../materials/material.ts';
 import { elementSurfaces } from '../project/lens-rows.ts';
 import type { Lens, Project } from '../project/model.ts';
 import type { Scene } from '../project/scene.ts';
-import type { Motion, Tolerance, ToleranceTarget } from '../project/tolerances.ts';
+import type { FigureError, Motion, Tolerance, ToleranceTarget } from '../project/tolerances.ts';
 
 /** How finely a workshop works: one limit, to either side, for each kind of departure. */
 export interface Grade {
@@ -12,6 +12,8 @@ export interface Grade {
   readonly drawing: string;
   /** Sagitta error against a test plate, fringes at 546.07 nm. */
   readonly fringes: number;
+  /** Errors of figure, fringes at 546.07 nm from the highest to the lowest point. */
+  readonly figure: number;
   /** Thickness of glass, and air gaps, mm. */
   readonly thickness: number;
   readonly gap: number;
@@ -33,8 +35,9 @@ export const GRADES: readonly Grade[] = [
   {
     id: 'standard',
     title: 'Standard workshop',
-    drawing: '3/5 · 4/3′',
+    drawing: '3/5(1) · 4/3′',
     fringes: 5,
+    figure: 1,
     thickness: 0.1,
     gap: 0.1,
     wedge: 0.02,
@@ -46,8 +49,9 @@ export const GRADES: readonly Grade[] = [
   {
     id: 'precise',
     title: 'Precision workshop',
-    drawing: '3/3 · 4/1.5′',
+    drawing: '3/3(0.5) · 4/1.5′',
     fringes: 3,
+    figure: 0.5,
     thickness: 0.05,
     gap: 0.03,
     wedge: 0.01,
@@ -59,8 +63,9 @@ export const GRADES: readonly Grade[] = [
   {
     id: 'finest',
     title: 'High precision',
-    drawing: '3/1 · 4/0.5′',
+    drawing: '3/1(0.2) · 4/0.5′',
     fringes: 1,
+    figure: 0.2,
     thickness: 0.02,
     gap: 0.01,
     wedge: 0.004,
@@ -121,6 +126,48 @@ export function gradeTolerances(project: Project, lens: Lens, grade: Grade): Tol
       add(`${material}_abbe`, grade.abbe, { kind: 'melt', material, quantity: 'abbe' });
   }
   return found;
+}
+
+/** Errors of figure that polished faces are given: irregularity of any orientation. */
+const IRREGULAR: readonly FigureError[] = ['astigmatism', 'astigmatism_45'];
+
+/** Errors of figure by a grade, of every face of glass or mirror that is flat, a sphere or a conic. */
+export function figureTolerances(project: Project, lens: Lens, grade: Grade): Tolerance[] {
+  const isGlass = (index: number) => {
+    const id = lens.surfaces[index]?.after?.material;
+    const material = project.materials.find((one) => one.id === id);
+    return material !== undefined && !isGas(material);
+  };
+  return lens.surfaces.flatMap(({ id, reflects, shape }, index) => {
+    const bounds = isGlass(index) || isGlass(index - 1) || reflects;
+    if (!bounds || !['plane', 'sphere', 'conic'].includes(shape.kind)) return [];
+    return IRREGULAR.map((error): Tolerance => ({
+      id: `${lens.id}_${id}_${error}`,
+      kind: 'figure',
+      lens: lens.id,
+      surface: id,
+      error,
+      lower: -grade.figure,
+      upper: grade.figure,
+    }));
+  });
+}
+
+/** A group of surfaces in its cell: shifts and tilts about the vertex of its first one. */
+export function groupTolerances(lens: Lens, from: string, to: string, grade: Grade): Tolerance[] {
+  return MOTIONS_OF_ELEMENTS.map((motion): Tolerance => {
+    const limit = motion.startsWith('tilt') ? grade.tilt : grade.shift;
+    return {
+      id: `${lens.id}_${from}_${to}_${motion}`,
+      kind: 'element',
+      lens: lens.id,
+      surface: from,
+      to,
+      motion,
+      lower: -limit,
+      upper: limit,
+    };
+  });
 }
 
 /** How exactly things of a scene are placed, mm and degrees, and how much the flux of sources differs, %. */

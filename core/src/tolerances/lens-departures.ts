@@ -14,6 +14,20 @@ export interface LensDepartures {
   readonly rule: FocusRule;
 }
 
+/**
+ * A project whose surfaces carry the polynomials by which their figures depart, all of them 0: the same rays, and rays are differentiated by them. Fails
+ * where a figure cannot depart.
+ */
+export function withFigures(project: Project, tolerances: readonly Tolerance[]): Outcome<Project> {
+  const figures = tolerances.filter(({ kind, off }) => kind === 'figure' && !off);
+  return figures.length === 0
+    ? success(project)
+    : perturbed(
+        project,
+        figures.map((of) => ({ of, by: 0 })),
+      );
+}
+
 /** Fails where a tolerance cannot be made, or changes what rays are not differentiated by. */
 export function lensDepartures(
   project: Project,

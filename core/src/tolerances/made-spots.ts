@@ -1,10 +1,10 @@
 import { FORM_BLOCK, formBlocks } from '../compute/quadratic-forms.ts';
-import type { LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import { Evaluation, type LensEvaluation } from '../imaging/evaluation/evaluation.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import { packedForm } from '../math/quadratic-response.ts';
 import { RandomStream } from '../math/random.ts';
 import { drawnTolerances, type DrawnTolerance } from './drawn.ts';
-import { lensDepartures } from './lens-departures.ts';
+import { lensDepartures, withFigures } from './lens-departures.ts';
 import { spotResponse, type FieldResponse } from './spot-response.ts';
 
 /** Lenses by which a distribution is known: the same draws for every version of a design, so that differences are the design's. */
@@ -30,9 +30,14 @@ export function madeSpots(lens: LensEvaluation): Outcome<MadeSpots> {
   if (!drawn.ok) return drawn;
   if (drawn.value.length === 0) return failure('There are no tolerances: apply a grade in the Tolerance room.');
   const counted = drawn.value.map(({ tolerance }) => tolerance);
-  const departures = lensDepartures(lens.project, lens.model, counted, compensators);
+  const project = withFigures(lens.project, counted);
+  if (!project.ok) return project;
+  const carrying =
+    project.value === lens.project ? success(lens) : new Evaluation(project.value).lens(lens.model.lens.id);
+  if (!carrying.ok) return carrying;
+  const departures = lensDepartures(project.value, carrying.value.model, counted, compensators);
   if (!departures.ok) return departures;
-  const response = spotResponse(lens, departures.value.changes, departures.value.rule);
+  const response = spotResponse(carrying.value, departures.value.changes, departures.value.rule);
   if (!response.ok) return response;
   const { fields } = response.value;
   return success({ tolerances: drawn.value, fields, squares: drawSquares(fields, drawn.value) });

@@ -1,5 +1,5 @@
-import { failure, success, type Outcome } from '../math/outcome.ts';
-import { compose, inverse, rigidOf, type Rigid } from '../math/rigid.ts';
+import { failure, success, type Failure, type Outcome } from '../math/outcome.ts';
+import { compose, inverse, rigidOf, shifted, type Rigid } from '../math/rigid.ts';
 import { applyEdits, type Edit } from '../project/edit.ts';
 import { surfaceTitle } from '../project/lens-edits.ts';
 import { elementSurfaces } from '../project/lens-rows.ts';
@@ -8,7 +8,7 @@ import { findParameter, setParameter } from '../project/parameters.ts';
 import type { Motion, ToleranceTarget } from '../project/tolerances.ts';
 import { Evaluation, type LensEvaluation } from '../imaging/evaluation/evaluation.ts';
 import { placeSurfaces } from '../sequence/placement.ts';
-import { surfaceAt, titleAt } from './titles.ts';
+import { FIGURES, surfaceAt, titleAt } from './titles.ts';
 
 /** By how much something departs from the design, in the unit of its tolerance. */
 export interface Departure {
@@ -17,7 +17,7 @@ export interface Departure {
 }
 
 /**
- * A project as it is made: every departure added to the design, numbers first, then glasses, then motions of whole elements, in the order in which
+ * A project as it is made: every departure added to the design, numbers first, then glasses, then figures, then motions of whole elements, in the order in which
  * they are given. Links and conditions are not followed: what is made does not know of them.
  *
  * Fails where something is not there, a number cannot have the value, or an element cannot move alone because the axis follows one of its
@@ -42,8 +42,11 @@ export function perturbed(project: Project, departures: readonly Departure[]): O
   if (!melts.ok) return melts;
   edits.push(...melts.value);
   let made = edits.length > 0 ? applyEdits(project, edits).project : project;
-  for (const { lens, surface, motion } of elementMotions(departures)) {
-    const moved = moveElementBy(made, lens, surface, motion);
+  const figures = figureEdits(made, departures);
+  if (!figures.ok) return figures;
+  if (figures.value.length > 0) made = applyEdits(made, figures.value).project;
+  for (const one of elementMotions(departures)) {
+    const moved = moveElementBy(made, one);
     if (!moved.ok) return moved;
     made = applyEdits(made, moved.value).project;
   }
@@ -53,6 +56,8 @@ export function perturbed(project: Project, departures: readonly Departure[]): O
 interface ElementMotion {
   readonly lens: string;
   readonly surface: string;
+  /** The last surface that moves; that of the element when undefined. */
+  readonly to: string | undefined;
   readonly motion: Rigid;
 }
 
@@ -61,12 +66,12 @@ function elementMotions(departures: readonly Departure[]): ElementMotion[] {
   const motions: ElementMotion[] = [];
   for (const { of: target, by } of departures) {
     if (target.kind !== 'element' || by === 0) continue;
-    const { lens, surface } = target;
-    const motion = motionOf(target.motion, by);
+    const { lens, surface, to, pivot = 0 } = target;
+    const motion = about(motionOf(target.motion, by), pivot);
     const before = motions.at(-1);
-    if (before?.lens === lens && before.surface === surface)
+    if (before?.lens === lens && before.surface === surface && before.to === to)
       motions[motions.length - 1] = { ...before, motion: compose(motion, before.motion) };
-    else motions.push({ lens, surface, motion });
+    else motions.push({ lens, surface, to, motion });
   }
   return motions;
 }
@@ -75,7 +80,7 @@ function elementMotions(departures: readonly Departure[]): ElementMotion[] {
 function numbersAsMade(project: Project, departures: readonly Departure[]): Outcome<Map<string, number>> {
   const numbers = new Map<string, number>();
   for (const { of: target, by } of departures) {
-    if (target.kind === 'element' || target.kind === 'melt') continue;
+    if (target.kind === 'element' || target.kind === 'melt' || target.kind === 'figure') continue;
     const address = target.kind === 'wedge' ? tiltAddress(target) : target.address;
     const found = findParameter(project, address);
     if (!found.ok) return found;
@@ -90,7 +95,7 @@ function numbersAsMade(project: Project, departures: readonly Departure[]): Outc
 /** A number of which `made` has come of the design so far, with one more departure. */
 function numberAsMade(
   project: Project,
-  target: Exclude<ToleranceTarget, { kind: 'element' | 'melt' }>,
+  target: Exclude<ToleranceTarget, { kind: 'element' | 'melt' | 'figure' }>,
   by: number,
   design: number,
   made: number,
@@ -175,6 +180,11 @@ function meltEdits(project: Project, departures: readonly Departure[]): Outcome<
   return success([...melts].map(([id, value]): Edit => ({ kind: 'set', path: `materials.${id}.melt`, value })));
 }
 
+/** A motion about a point on the axis. */
+function about(motion: Rigid, pivot: number): Rigid {
+  return pivot === 0 ? motion : compose(compose(shifted(0, 0, pivot), motion), shifted(0, 0, -pivot));
+}
+
 /** A motion about the vertex of the first surface. */
 function motionOf(motion: Motion, by: number): Rigid {
   const keys = { shift_x: 'dx', shift_y: 'dy', shift_z: 'dz', tilt_x: 'tx', tilt_y: 'ty' } as const;
@@ -182,12 +192,14 @@ function motionOf(motion: Motion, by: number): Rigid {
 }
 
 /** Edits of the frames of an element's surfaces that move it as a rigid body, in the coordinates of the axis that comes to its first one. */
-function moveElementBy(project: Project, lensId: string, surface: string, motion: Rigid): Outcome<Edit[]> {
+function moveElementBy(project: Project, { lens: lensId, surface, to, motion }: ElementMotion): Outcome<Edit[]> {
   const lens = project.lenses.find(({ id }) => id === lensId);
   const found = lens?.surfaces.find(({ id }) => id === surface);
   if (!lens || !found) return failure(`There is no surface “${surface}”.`, surface);
-  const ids = elementSurfaces(project, lens, surface);
-  if (ids.length < 2) return failure(`${titleOf(lens, found)} bounds no element: choose the front of one.`, surface);
+  const ids = to === undefined ? elementSurfaces(project, lens, surface) : surfacesFrom(lens, surface, to);
+  if (to === undefined && ids.length < 2)
+    return failure(`${titleOf(lens, found)} bounds no element: choose the front of one.`, surface);
+  if (ids.length === 0) return failure(`“${to}” is no surface after ${titleOf(lens, found)}.`, surface);
   const { placed } = placeSurfaces(lens.surfaces);
   const axisOf = (id: string) => placed[lens.surfaces.findIndex((one) => one.id === id)].axis;
   const first = axisOf(ids[0]);
@@ -202,6 +214,51 @@ function moveElementBy(project: Project, lensId: string, surface: string, motion
     edits.push({ kind: 'set', path: `lenses.${lensId}.surfaces.${id}.frame`, value: frameOf(frame, one) });
   }
   return success(edits);
+}
+
+/** Ids from one surface up to another one; none where that lies before it, or is the image. */
+function surfacesFrom({ surfaces }: Lens, from: string, to: string): string[] {
+  const ids = surfaces.slice(0, -1).map(({ id }) => id);
+  const last = ids.indexOf(to);
+  return last < 0 ? [] : ids.slice(ids.indexOf(from), last + 1);
+}
+
+/** Edits of the shapes of surfaces with errors of figure: what they were with Zernike polynomials over their apertures. */
+function figureEdits(project: Project, departures: readonly Departure[]): Outcome<Edit[]> {
+  const shapes = new Map<string, ZernikeShape>();
+  for (const { of: target, by } of departures) {
+    if (target.kind !== 'figure') continue;
+    const path = `lenses.${target.lens}.surfaces.${target.surface}.shape`;
+    const before = shapes.get(path) ?? withPolynomials(project, target.lens, target.surface);
+    if ('ok' in before) return before;
+    const { term, range } = FIGURES[target.error];
+    const key = `z${term}` as const;
+    shapes.set(path, { ...before, [key]: (before[key] ?? 0) + (by * TEST_WAVELENGTH) / 2 / range });
+  }
+  return success([...shapes].map(([path, value]): Edit => ({ kind: 'set', path, value })));
+}
+
+type ZernikeShape = Extract<Surface['shape'], { kind: 'zernike_fringe' }>;
+
+/** The shape of a surface as one that carries Zernike polynomials. Fails for one that is neither flat, a sphere nor a conic. */
+function withPolynomials(project: Project, lens: string, surface: string): ZernikeShape | Failure {
+  const found = surfaceAt(project, lens, surface);
+  if (!found) return failure(`There is no surface “${surface}”.`, surface);
+  const { shape } = found.surface;
+  if (shape.kind === 'zernike_fringe') return shape;
+  if (shape.kind !== 'plane' && shape.kind !== 'sphere' && shape.kind !== 'conic')
+    return failure(
+      `${titleAt(project, lens, surface)} is neither flat, a sphere nor a conic: its figure cannot depart.`,
+      surface,
+    );
+  const semi = semiOf(project, lens, surface);
+  if (!semi.ok) return semi;
+  return {
+    kind: 'zernike_fringe',
+    radius: shape.kind === 'plane' ? 'infinity' : shape.radius,
+    norm_radius: semi.value,
+    ...(shape.kind === 'conic' && { conic: shape.conic }),
+  };
 }
 
 const titleOf = (lens: Lens, surface: Surface) => surfaceTitle(lens, lens.surfaces.indexOf(surface));

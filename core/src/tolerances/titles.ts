@@ -2,7 +2,18 @@ import { success, type Outcome } from '../math/outcome.ts';
 import { surfaceTitle } from '../project/lens-edits.ts';
 import type { Project } from '../project/model.ts';
 import { findParameter } from '../project/parameters.ts';
-import type { Tolerance, ToleranceTarget } from '../project/tolerances.ts';
+import type { FigureError, Tolerance, ToleranceTarget } from '../project/tolerances.ts';
+
+/** Errors of a surface's figure: their fringe Zernike polynomial, what it ranges over, and what they are called. */
+export const FIGURES: Readonly<
+  Record<FigureError, { readonly term: number; readonly range: number; readonly title: string }>
+> = {
+  astigmatism: { term: 5, range: 2, title: 'astigmatism' },
+  astigmatism_45: { term: 6, range: 2, title: 'astigmatism 45°' },
+  coma_x: { term: 7, range: 2, title: 'coma x' },
+  coma_y: { term: 8, range: 2, title: 'coma y' },
+  spherical: { term: 9, range: 1.5, title: 'zone' },
+};
 
 /** The unit of a departure. Fails where there is no such parameter. */
 export function toleranceUnit(project: Project, target: ToleranceTarget): Outcome<string> {
@@ -10,6 +21,7 @@ export function toleranceUnit(project: Project, target: ToleranceTarget): Outcom
     case 'share':
       return success('%');
     case 'fringes':
+    case 'figure':
       return success('fringes');
     case 'wedge':
       return success('mm');
@@ -29,9 +41,15 @@ export function toleranceTitle(project: Project, tolerance: Tolerance): string {
   if (tolerance.name) return tolerance.name;
   switch (tolerance.kind) {
     case 'element': {
-      const surface = surfaceAt(project, tolerance.lens, tolerance.surface)?.surface;
-      return `${surface?.after?.name ?? tolerance.surface} ${tolerance.motion.replace('_', ' ')}`;
+      const nameOf = (id: string) => surfaceAt(project, tolerance.lens, id)?.surface.after?.name;
+      const first = nameOf(tolerance.surface) ?? tolerance.surface;
+      const motion = tolerance.motion.replace('_', ' ');
+      if (tolerance.to === undefined) return `${first} ${motion}`;
+      const ends = [tolerance.surface, tolerance.to].map((id) => titleAt(project, tolerance.lens, id));
+      return `${tolerance.to === tolerance.surface ? ends[0] : ends.join(' to ')} ${motion}`;
     }
+    case 'figure':
+      return `${titleAt(project, tolerance.lens, tolerance.surface)} ${FIGURES[tolerance.error].title}`;
     case 'wedge':
       return `${titleAt(project, tolerance.lens, tolerance.surface)} wedge ${tolerance.across}`;
     case 'melt': {

@@ -16,6 +16,7 @@
   import Button from '$lib/components/Button.svelte';
   import Cell from '$lib/components/Cell.svelte';
   import CellGrid from '$lib/components/CellGrid.svelte';
+  import MoreTolerances from './MoreTolerances.svelte';
   import { nearest } from './nearest.ts';
   import NumberPicker from '$lib/components/NumberPicker.svelte';
   import PanelFrame from '$lib/components/PanelFrame.svelte';
@@ -309,6 +310,7 @@
       {/each}
     </CellGrid>
   </div>
+  {#if desk.lens}<MoreTolerances lens={desk.lens} {grade} />{/if}
   <NumberPicker
     placeholder="a tolerance of another number…"
     label="A number to give a tolerance to"

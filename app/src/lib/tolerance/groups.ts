@@ -5,10 +5,12 @@ import { plain } from '../format.ts';
 /** Kinds of work that a workshop tells apart, in the order of the list. */
 const KINDS = [
   { id: 'form', title: 'Form' },
+  { id: 'figure', title: 'Figure' },
   { id: 'thickness', title: 'Distances' },
   { id: 'wedge', title: 'Wedge' },
   { id: 'shift', title: 'Shift in cell' },
   { id: 'tilt', title: 'Tilt in cell' },
+  { id: 'group', title: 'Groups' },
   { id: 'index', title: 'Index' },
   { id: 'abbe', title: 'Abbe number' },
   { id: 'place', title: 'Place in space' },
@@ -42,9 +44,12 @@ function kindOf(tolerance: Tolerance): Kind {
       return 'form';
     case 'wedge':
       return 'wedge';
+    case 'figure':
+      return 'figure';
     case 'melt':
       return tolerance.quantity;
     case 'element':
+      if (tolerance.to !== undefined) return 'group';
       return tolerance.motion.startsWith('tilt') ? 'tilt' : 'shift';
     default: {
       const word = tolerance.address.split('.').at(-1)!;

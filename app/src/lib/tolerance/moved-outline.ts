@@ -9,6 +9,17 @@ export interface MovedOutline {
   readonly across: boolean;
 }
 
+/** Ids of the surfaces that move together. */
+function movedSurfaces(
+  project: Project,
+  lens: Lens,
+  { surface, to }: Extract<Tolerance, { kind: 'element' }>,
+): readonly string[] {
+  if (to === undefined) return elementSurfaces(project, lens, surface);
+  const ids = lens.surfaces.map(({ id }) => id);
+  return ids.slice(ids.indexOf(surface), ids.indexOf(to) + 1);
+}
+
 /** Degrees that a tilt is drawn as, shares of the height that a shift and a change of thickness are, and how much more a face bows. */
 const DRAWN = { tilt: 8, shift: 0.1, bow: 1.25 };
 
@@ -33,22 +44,27 @@ export function movedOutlines(project: Project, lens: Lens, section: Section, to
   };
   switch (tolerance.kind) {
     case 'element': {
-      const ids = new Set(elementSurfaces(project, lens, tolerance.surface));
+      const ids = new Set(movedSurfaces(project, lens, tolerance));
       const bodies = section.elements.filter(({ front }) => ids.has(front));
       const first = face([...ids][0]);
       if (!first) return [];
       const { motion } = tolerance;
       return bodies.map(({ outline }) => {
         if (motion === 'shift_x' || motion === 'tilt_y') return asItIs(outline, true);
-        if (motion === 'tilt_x') return mapped(outline, turned(first.vertex, DRAWN.tilt), true);
+        const [z, y] = first.vertex;
+        if (motion === 'tilt_x') return mapped(outline, turned([z + (tolerance.pivot ?? 0), y], DRAWN.tilt), true);
         const [dz, dy] = motion === 'shift_y' ? [0, DRAWN.shift * height] : [DRAWN.shift * height, 0];
-        return mapped(outline, (z, y) => [z + dz, y + dy], true);
+        return mapped(outline, (oz, oy) => [oz + dz, oy + dy], true);
       });
     }
     case 'wedge': {
       const found = face(tolerance.surface);
       if (!found) return [];
       return [tolerance.across === 'x' ? asItIs(found.line) : mapped(found.line, turned(found.vertex, DRAWN.tilt))];
+    }
+    case 'figure': {
+      const found = face(tolerance.surface);
+      return found ? [asItIs(found.line)] : [];
     }
     case 'melt': {
       const of = (front: string) => lens.surfaces.find(({ id }) => id === front)?.after?.material;
