@@ -1,5 +1,5 @@
 // `npm run kernels`: builds the hot loops (core/kernels, AssemblyScript) to WebAssembly with SIMD and writes them as text into
-// core/src/compute/kernel-bytes.generated.ts, so that worker, server and terminal have them without loading a file.
+// core/src/compute/*-kernel.generated.ts, one file each, so that worker, server and terminal have them without loading a file and a page only those that it uses.
 // With KERNEL_NAMES=1 functions keep their names, for a profiler.
 import { spawnSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
@@ -8,7 +8,7 @@ import { join, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
 const root = resolve(fileURLToPath(import.meta.url), '../..');
-const target = join(root, 'core/src/compute/kernel-bytes.generated.ts');
+const target = join(root, 'core/src/compute');
 const folder = mkdtempSync(join(tmpdir(), 'ulvex-kernels-'));
 const compiler = join(root, 'node_modules/assemblyscript/bin/asc.js');
 
@@ -34,13 +34,15 @@ function build(source) {
 }
 
 const modules = [
-  ['KERNEL_BYTES', 'core/kernels/surfaces.ts'],
-  ['SCENE_KERNEL_BYTES', 'core/kernels/scene/main.ts'],
-  ['BOXES_KERNEL_BYTES', 'core/kernels/boxes.ts'],
-  ['FOURIER_KERNEL_BYTES', 'core/kernels/fourier.ts'],
-  ['CORRELATION_KERNEL_BYTES', 'core/kernels/correlation.ts'],
-  ['FORMS_KERNEL_BYTES', 'core/kernels/forms.ts'],
+  ['KERNEL_BYTES', 'core/kernels/surfaces.ts', 'surfaces'],
+  ['SCENE_KERNEL_BYTES', 'core/kernels/scene/main.ts', 'scene'],
+  ['BOXES_KERNEL_BYTES', 'core/kernels/boxes.ts', 'boxes'],
+  ['FOURIER_KERNEL_BYTES', 'core/kernels/fourier.ts', 'fourier'],
+  ['CORRELATION_KERNEL_BYTES', 'core/kernels/correlation.ts', 'correlation'],
+  ['FORMS_KERNEL_BYTES', 'core/kernels/forms.ts', 'forms'],
 ];
-const lines = modules.map(([name, source]) => `export const ${name} = '${build(source)}';\n`);
-writeFileSync(target, `// Made by \`npm run kernels\` from core/kernels; not to be edited.\n${lines.join('')}`);
+for (const [name, source, file] of modules) {
+  const text = `// Made by \`npm run kernels\` from ${source}; not to be edited.\nexport const ${name} = '${build(source)}';\n`;
+  writeFileSync(join(target, `${file}-kernel.generated.ts`), text);
+}
 rmSync(folder, { recursive: true });

@@ -67,7 +67,7 @@ function newest(paths) {
 export function buildKernels() {
   const source = newest(['core/kernels', 'scripts/kernels.mjs']);
   const stamp = stamped('kernels', source);
-  if (stamp.fresh && existsSync(join(root, 'core/src/compute/kernel-bytes.generated.ts'))) return;
+  if (stamp.fresh && existsSync(join(root, 'core/src/compute/forms-kernel.generated.ts'))) return;
   console.log('Building the kernels…');
   run('npm', ['run', 'kernels', '--silent']);
   stamp.write();

@@ -109,7 +109,8 @@ export { launchPupil, launchRays } from './sequence/launch.ts';
 export { Aimer } from './sequence/aiming.ts';
 export { traceBlock } from './sequence/trace.ts';
 export { imageSine } from './sequence/resolve.ts';
-export { Evaluation, LensEvaluation, type RayChoice } from './imaging/evaluation/evaluation.ts';
+export { Evaluation } from './imaging/evaluation/evaluation.ts';
+export { LensEvaluation, type RayChoice } from './imaging/evaluation/lens-evaluation.ts';
 export {
   type FieldSpot,
   fieldSpot,

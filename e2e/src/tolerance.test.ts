@@ -175,6 +175,25 @@ describe('the Tolerance room', () => {
     expect(await bench.text('lot')).to.not.include('have changed');
   });
 
+  it('shows in the prescription what a requirement spreads by, and follows the design', async () => {
+    await bench.open('/layout');
+    await bench.settled();
+    await bench.click('columns-menu');
+    await bench.click('sensitivity-toggle');
+    await bench.waitFor('the bars', () => bench.has('bar-of-material-l2_front'));
+    await bench.settled();
+    // L2, whose shifts matter most, has the longest one.
+    expect(await bench.value('bar-of-material-l2_front', 'share')).to.equal(1);
+    const share = await bench.value('bar-of-radius-l4_back', 'share');
+    expect(share).to.be.within(0.1, 1);
+    await bench.select('sensitivity-of', 'focal_length');
+    await bench.settled();
+    expect(await bench.value('bar-of-material-l2_front', 'share')).to.not.equal(1);
+    await bench.driver.findElement(By.css('nav a[href="/tolerance"]')).click();
+    await bench.waitFor('the room', () => bench.has('ladder'));
+    await bench.settled();
+  });
+
   it('begins with a grade for the whole lens, in one step, and names what cannot be', async () => {
     await bench.select('grade', 'finest');
     await bench.click('apply-grade');
@@ -185,6 +204,26 @@ describe('the Tolerance room', () => {
     await bench.enter('tolerance-more', 'no such number');
     await bench.press(Key.ENTER);
     await bench.waitFor('the refusal', async () => (await bench.text('notice')).includes('no such number'));
+  });
+
+  it('gives faces errors of figure and lets a group move, each in one step', async () => {
+    await bench.click('add-figures');
+    await bench.settled();
+    expect(await bench.text('tolerances')).to.include('Figure 14');
+    await bench.select('group-from', 'l3_front');
+    await bench.select('group-to', 'l4_back');
+    await bench.click('add-group');
+    await bench.settled();
+    const list = await bench.text('tolerances');
+    expect(list).to.match(/Groups 4\s/);
+    expect(list).to.include('L3–L4 tilt x');
+    expect(await bench.driver.findElements(By.css('[data-deviation]'))).to.have.length(58);
+    await bench.select('group-to', 'l1_front');
+    await bench.click('add-group');
+    await bench.waitFor('the refusal', async () => (await bench.text('notice')).includes('no surface after'));
+    await undo();
+    await undo();
+    expect(await bench.text('tolerances')).to.not.include('Figure');
   });
 
   it('keeps a lot over a reload of the page, and goes on with it', async () => {

@@ -1,6 +1,7 @@
 import { expect } from 'chai';
 import { readFileSync } from 'node:fs';
-import { Evaluation, type LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import { Evaluation } from '../imaging/evaluation/evaluation.ts';
+import type { LensEvaluation } from '../imaging/evaluation/lens-evaluation.ts';
 import { seidel } from '../imaging/field/seidel.ts';
 import { evaluationOf, TWO_ELEMENTS } from '../imaging/evaluation/wavefront-fixtures.ts';
 import { atOnce } from '../math/steps.ts';

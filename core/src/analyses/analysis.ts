@@ -1,5 +1,5 @@
 import { wavelengthName } from '../light/spectral-lines.ts';
-import type { LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import type { LensEvaluation } from '../imaging/evaluation/lens-evaluation.ts';
 import type { Detail } from '../imaging/wavefront/diffraction-pupil.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import { readSettings, type SettingSpecs, type SettingValues } from '../measures/measure.ts';

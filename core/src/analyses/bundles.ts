@@ -1,5 +1,5 @@
 import { RAY_STATUS } from '../compute/ray-block.ts';
-import type { LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import type { LensEvaluation } from '../imaging/evaluation/lens-evaluation.ts';
 import { fieldLine } from '../imaging/field/field-line.ts';
 import { clearShare } from '../imaging/evaluation/vignetting.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';

@@ -1,5 +1,5 @@
 import { wavelengthName } from '../light/spectral-lines.ts';
-import type { LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import type { LensEvaluation } from '../imaging/evaluation/lens-evaluation.ts';
 import { fieldLine } from '../imaging/field/field-line.ts';
 import { isAfocal } from '../imaging/evaluation/image-space.ts';
 import { airyRing } from '../imaging/wavefront/image-cone.ts';

@@ -1,7 +1,7 @@
 import { wavelengthName } from '../light/spectral-lines.ts';
 import { opdFans } from '../imaging/wavefront/opd-fan.ts';
 import { rayFans, type RayFans } from '../imaging/field/ray-fan.ts';
-import type { LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import type { LensEvaluation } from '../imaging/evaluation/lens-evaluation.ts';
 import { success, type Outcome } from '../math/outcome.ts';
 import type { SettingValues } from '../measures/measure.ts';
 import { CLIPPED, defineAnalysis, pupilWords, withoutNulls, type Analysed } from './analysis.ts';

@@ -1,6 +1,6 @@
 import { wavelengthLabel } from '../light/spectral-lines.ts';
 import { surfaceScale } from '../imaging/field/image-scale.ts';
-import type { LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import type { LensEvaluation } from '../imaging/evaluation/lens-evaluation.ts';
 import { success } from '../math/outcome.ts';
 import type { FirstOrder } from '../sequence/paraxial.ts';
 import { defineAnalysis } from './analysis.ts';

@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import { Evaluation } from '../imaging/evaluation/evaluation.ts';
 import { airyEncircled } from '../imaging/wavefront/airy.ts';
-import type { LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import type { LensEvaluation } from '../imaging/evaluation/lens-evaluation.ts';
 import { mtfChart } from '../imaging/point/mtf-chart.ts';
 import { perfectModulation } from '../imaging/wavefront/perfect-modulation.ts';
 import { opdFans } from '../imaging/wavefront/opd-fan.ts';

@@ -1,5 +1,5 @@
 import type { Detail } from '../imaging/wavefront/diffraction-pupil.ts';
-import type { LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import type { LensEvaluation } from '../imaging/evaluation/lens-evaluation.ts';
 import { isAfocal } from '../imaging/evaluation/image-space.ts';
 import { fieldLine } from '../imaging/field/field-line.ts';
 import { CELLS, modulations, sampledPupils } from '../imaging/point/through-focus.ts';

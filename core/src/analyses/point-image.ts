@@ -1,5 +1,5 @@
 import type { Detail } from '../imaging/wavefront/diffraction-pupil.ts';
-import type { LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import type { LensEvaluation } from '../imaging/evaluation/lens-evaluation.ts';
 import {
   encircledEnergy,
   ensquaredEnergy,

@@ -1,6 +1,6 @@
 import { QUALITIES, imageQuality, type Quality } from '../imaging/point/quality.ts';
 import type { Detail } from '../imaging/wavefront/diffraction-pupil.ts';
-import type { LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import type { LensEvaluation } from '../imaging/evaluation/lens-evaluation.ts';
 import { fieldLine } from '../imaging/field/field-line.ts';
 import { airyRing, coneFNumber, innermostField } from '../imaging/wavefront/image-cone.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';

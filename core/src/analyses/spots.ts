@@ -1,5 +1,5 @@
 import type { RayBlock } from '../compute/ray-block.ts';
-import type { LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import type { LensEvaluation } from '../imaging/evaluation/lens-evaluation.ts';
 import { imageUnit, isAfocal } from '../imaging/evaluation/image-space.ts';
 import { fieldLine } from '../imaging/field/field-line.ts';
 import { drift } from '../imaging/point/refocus.ts';

@@ -1,6 +1,6 @@
 import { fitLeastSquares } from '../math/linear-fit.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
-import type { LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import type { LensEvaluation } from '../imaging/evaluation/lens-evaluation.ts';
 import { chiefAtImage, IMAGE_LAWS, type ImageLaw } from '../imaging/field/image-point.ts';
 import { idealPlace, IMAGE_SCALES, type ImageScale } from '../imaging/field/image-scale.ts';
 import { fieldLine } from '../imaging/field/field-line.ts';

@@ -1,4 +1,4 @@
-import { BOXES_KERNEL_BYTES } from '../compute/kernel-bytes.generated.ts';
+import { BOXES_KERNEL_BYTES } from '../compute/boxes-kernel.generated.ts';
 import { compileKernel, reach, type KernelMemory, type KernelModule } from '../compute/wasm.ts';
 
 /** Most bins. */

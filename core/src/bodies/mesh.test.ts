@@ -1,6 +1,6 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
-import { BOXES_KERNEL_BYTES } from '../compute/kernel-bytes.generated.ts';
+import { BOXES_KERNEL_BYTES } from '../compute/boxes-kernel.generated.ts';
 import { compileKernel } from '../compute/wasm.ts';
 import { boxSorter, plainSorter } from './box-sorter.ts';
 import { MeshFace } from './mesh-face.ts';

@@ -1,4 +1,4 @@
-import { CORRELATION_KERNEL_BYTES } from './kernel-bytes.generated.ts';
+import { CORRELATION_KERNEL_BYTES } from './correlation-kernel.generated.ts';
 import { compileKernel, reach, type KernelMemory } from './wasm.ts';
 
 interface Kernel {

@@ -1,5 +1,5 @@
 import FFT from 'fft.js';
-import { FOURIER_KERNEL_BYTES } from './kernel-bytes.generated.ts';
+import { FOURIER_KERNEL_BYTES } from './fourier-kernel.generated.ts';
 import { compileKernel, reach, type KernelMemory, type KernelModule } from './wasm.ts';
 
 interface Kernel {

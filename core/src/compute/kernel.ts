@@ -1,6 +1,6 @@
 import type { Rigid } from '../math/rigid.ts';
 import { BackKernel, type BackExports } from './back-kernel.ts';
-import { KERNEL_BYTES } from './kernel-bytes.generated.ts';
+import { KERNEL_BYTES } from './surfaces-kernel.generated.ts';
 import { rayBlock, type RayBlock } from './ray-block.ts';
 import { compileKernel } from './wasm.ts';
 

@@ -1,4 +1,4 @@
-import { FORMS_KERNEL_BYTES } from './kernel-bytes.generated.ts';
+import { FORMS_KERNEL_BYTES } from './forms-kernel.generated.ts';
 import type { PackedForm } from '../math/quadratic-response.ts';
 import { compileKernel, reach, type KernelMemory } from './wasm.ts';
 

@@ -1,4 +1,4 @@
-import type { LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import type { LensEvaluation } from '../imaging/evaluation/lens-evaluation.ts';
 import { success, type Outcome } from '../math/outcome.ts';
 import { expectedFields, inexactNumbers, WORKSHOP_GRADES } from '../measures/as-built.ts';
 import type { WorkshopName } from '../project/improve.ts';

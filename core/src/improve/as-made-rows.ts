@@ -1,4 +1,4 @@
-import type { LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import type { LensEvaluation } from '../imaging/evaluation/lens-evaluation.ts';
 import { success, type Outcome } from '../math/outcome.ts';
 import { madeSpots, quantileOf } from '../tolerances/made-spots.ts';
 import { FieldRows, noAfocal } from './field-rows.ts';

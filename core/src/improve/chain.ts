@@ -1,4 +1,4 @@
-import type { LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import type { LensEvaluation } from '../imaging/evaluation/lens-evaluation.ts';
 import type { Project } from '../project/model.ts';
 import { findParameter } from '../project/parameters.ts';
 import { inState, splitStateAddress } from '../project/states.ts';

@@ -1,4 +1,4 @@
-import type { LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import type { LensEvaluation } from '../imaging/evaluation/lens-evaluation.ts';
 import { isAfocal } from '../imaging/evaluation/image-space.ts';
 import { chiefAtImage, type ImageLaw } from '../imaging/field/image-point.ts';
 import {

@@ -1,4 +1,4 @@
-import type { LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import type { LensEvaluation } from '../imaging/evaluation/lens-evaluation.ts';
 import { CATALOGUE } from '../materials/catalogue.ts';
 import { isGas, type Material } from '../materials/material.ts';
 import type { Edit } from '../project/edit.ts';

@@ -1,4 +1,4 @@
-import type { LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import type { LensEvaluation } from '../imaging/evaluation/lens-evaluation.ts';
 import { isGas } from '../materials/material.ts';
 import { limitsOf, type LimitName } from '../project/improve.ts';
 import type { MakingLimits } from '../project/improve.ts';

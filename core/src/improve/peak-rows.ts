@@ -1,4 +1,4 @@
-import type { LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import type { LensEvaluation } from '../imaging/evaluation/lens-evaluation.ts';
 import type { ImageGoal } from '../project/improve.ts';
 import type { SolverVariable } from '../sequence/solver-variable.ts';
 import type { ImagePart, ImageRows, RowsStand } from './image-rows.ts';

@@ -1,4 +1,5 @@
-import { Evaluation, type LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import { Evaluation } from '../imaging/evaluation/evaluation.ts';
+import type { LensEvaluation } from '../imaging/evaluation/lens-evaluation.ts';
 import type { SampledSquares } from '../math/evolution.ts';
 import type { FormulaEvaluator } from '../math/formula.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';

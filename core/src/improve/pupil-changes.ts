@@ -1,5 +1,5 @@
 import type { DiffractionPupil } from '../imaging/wavefront/diffraction-pupil.ts';
-import type { LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import type { LensEvaluation } from '../imaging/evaluation/lens-evaluation.ts';
 import { referenceSphere, wayToSphere, type ReferenceSphere } from '../imaging/wavefront/reference-sphere.ts';
 import type { RayBlock } from '../compute/ray-block.ts';
 import type { FieldPoint } from '../project/model.ts';

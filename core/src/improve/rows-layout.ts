@@ -1,4 +1,5 @@
-import { Evaluation, type LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import { Evaluation } from '../imaging/evaluation/evaluation.ts';
+import type { LensEvaluation } from '../imaging/evaluation/lens-evaluation.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import { evaluateMeasure } from '../measures/registry.ts';
 import type { Goal } from '../project/improve.ts';

@@ -1,6 +1,6 @@
 import { isAfocal } from '../imaging/evaluation/image-space.ts';
 import { diffractionPupil, type DiffractionPupil, type PhaseFit } from '../imaging/wavefront/diffraction-pupil.ts';
-import type { LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import type { LensEvaluation } from '../imaging/evaluation/lens-evaluation.ts';
 import { autocorrelation } from '../imaging/wavefront/otf.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import type { ImageGoal } from '../project/improve.ts';

@@ -1,4 +1,4 @@
-import type { LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import type { LensEvaluation } from '../imaging/evaluation/lens-evaluation.ts';
 import { isAfocal } from '../imaging/evaluation/image-space.ts';
 import { isGas } from '../materials/material.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';

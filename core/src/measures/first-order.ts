@@ -1,6 +1,6 @@
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import { beamLimit, fNumberFactor } from '../imaging/evaluation/beam-limit.ts';
-import type { LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import type { LensEvaluation } from '../imaging/evaluation/lens-evaluation.ts';
 import { surfaceTitle } from '../project/lens-edits.ts';
 import type { FirstOrder } from '../sequence/paraxial.ts';
 import { defineMeasure, type Measure, type Measured, type SettingSpecs } from './measure.ts';

@@ -1,6 +1,7 @@
 import { expect } from 'chai';
 import { readFileSync } from 'node:fs';
-import { Evaluation, type LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import { Evaluation } from '../imaging/evaluation/evaluation.ts';
+import type { LensEvaluation } from '../imaging/evaluation/lens-evaluation.ts';
 import { airyEncircled } from '../imaging/wavefront/airy.ts';
 import { radiusOf } from '../imaging/point/point-energy.ts';
 import { evaluationOf } from '../imaging/evaluation/wavefront-fixtures.ts';

@@ -1,5 +1,5 @@
 import { RAY_STATUS } from '../compute/ray-block.ts';
-import type { LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import type { LensEvaluation } from '../imaging/evaluation/lens-evaluation.ts';
 import { beamAt, beamThroughLens } from '../imaging/field/gaussian-beam.ts';
 import { encircledEnergy, ensquaredEnergy, pointSpectrum, radiusOf } from '../imaging/point/point-energy.ts';
 import { pointSpread, type PointSpread } from '../imaging/point/point-spread.ts';

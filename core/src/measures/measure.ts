@@ -1,5 +1,5 @@
 import * as yup from 'yup';
-import type { LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import type { LensEvaluation } from '../imaging/evaluation/lens-evaluation.ts';
 import type { SceneEvaluation } from '../imaging/evaluation/scene-evaluation.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 

@@ -1,5 +1,5 @@
 import { inspectRay, type RayStep } from '../imaging/section/ray-inspection.ts';
-import type { LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import type { LensEvaluation } from '../imaging/evaluation/lens-evaluation.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import { surfaceCalled, surfaceTitle } from '../project/lens-edits.ts';
 import { defineMeasure, type Measured } from './measure.ts';

@@ -1,4 +1,4 @@
-import type { LensEvaluation, RayChoice } from '../imaging/evaluation/evaluation.ts';
+import type { LensEvaluation, RayChoice } from '../imaging/evaluation/lens-evaluation.ts';
 import { samplingLabel } from '../sequence/pupil-sampling.ts';
 import type { SettingSpecs, SettingValues } from './measure.ts';
 

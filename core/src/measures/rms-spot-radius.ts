@@ -1,5 +1,5 @@
 import { RAY_STATUS, statusReason } from '../compute/ray-block.ts';
-import type { LensEvaluation, RayChoice } from '../imaging/evaluation/evaluation.ts';
+import type { LensEvaluation, RayChoice } from '../imaging/evaluation/lens-evaluation.ts';
 import { fieldSpot, rmsOverFields, rmsRadius, weightedSpots, type FieldSpot } from '../imaging/point/spot.ts';
 import type { SpotReference } from '../imaging/point/spot.ts';
 import { isAfocal } from '../imaging/evaluation/image-space.ts';

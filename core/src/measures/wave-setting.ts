@@ -1,4 +1,4 @@
-import type { LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import type { LensEvaluation } from '../imaging/evaluation/lens-evaluation.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 
 /** Index of a wavelength by its id; `primary` for the primary one. */

@@ -1,5 +1,5 @@
 import { narrowFoci } from '../imaging/field/astigmatism.ts';
-import type { LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import type { LensEvaluation } from '../imaging/evaluation/lens-evaluation.ts';
 import { fieldMtf, modulation, type MtfMethod } from '../imaging/point/mtf.ts';
 import { relativeIllumination as relativeIlluminationAt } from '../imaging/field/relative-illumination.ts';
 import { seidel, type SeidelSums, type SeidelWaves } from '../imaging/field/seidel.ts';

@@ -1,5 +1,6 @@
 import type { CurvePanel } from '../analyses/panels.ts';
-import { Evaluation, type LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import { Evaluation } from '../imaging/evaluation/evaluation.ts';
+import type { LensEvaluation } from '../imaging/evaluation/lens-evaluation.ts';
 import { tooFewRays } from '../imaging/evaluation/lost-rays.ts';
 import { REFOCUS_CHOICE } from '../imaging/point/refocus.ts';
 import { minimumNear } from '../math/minimum.ts';

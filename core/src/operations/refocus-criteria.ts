@@ -1,4 +1,4 @@
-import type { LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import type { LensEvaluation } from '../imaging/evaluation/lens-evaluation.ts';
 import { fieldMtf, modulation } from '../imaging/point/mtf.ts';
 import { REFOCUS_CHOICE } from '../imaging/point/refocus.ts';
 import { fieldSpot, forEachArrival } from '../imaging/point/spot.ts';

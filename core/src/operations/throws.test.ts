@@ -1,6 +1,7 @@
 import { expect } from 'chai';
 import { readFileSync } from 'node:fs';
-import { Evaluation, type LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import { Evaluation } from '../imaging/evaluation/evaluation.ts';
+import type { LensEvaluation } from '../imaging/evaluation/lens-evaluation.ts';
 import { airyRing, imageCone } from '../imaging/wavefront/image-cone.ts';
 import { distortion, surfaceScale } from '../imaging/field/image-scale.ts';
 import { fieldMtf, modulation, type FieldMtf, type MtfMethod } from '../imaging/point/mtf.ts';

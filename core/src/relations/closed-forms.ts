@@ -1,4 +1,4 @@
-import type { LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import type { LensEvaluation } from '../imaging/evaluation/lens-evaluation.ts';
 import { surfacePower } from '../sequence/surface-power.ts';
 
 /** The number that is looked for: the radius of a surface, or the thickness after it. */

@@ -1,5 +1,5 @@
 import { MOST_MEETINGS } from '../bodies/face-form.ts';
-import { SCENE_KERNEL_BYTES } from '../compute/kernel-bytes.generated.ts';
+import { SCENE_KERNEL_BYTES } from '../compute/scene-kernel.generated.ts';
 import { compileKernel, reach, type KernelMemory, type KernelModule } from '../compute/wasm.ts';
 import type { FaceShares } from '../finishes/fresnel.ts';
 import { lumensPerWatt } from '../light/luminous.ts';

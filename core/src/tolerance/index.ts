@@ -25,5 +25,5 @@ export {
   changeWatch,
   type ToleranceChange,
 } from '../tolerances/edits.ts';
-export { GRADES } from '../tolerances/grades.ts';
+export { GRADES, gradeTolerances } from '../tolerances/grades.ts';
 export { capability, yieldInterval } from '../math/capability.ts';

@@ -277,6 +277,30 @@ describe('what is not made exactly', () => {
     expect(reason(carried, element('s5', 'tilt_x'))).to.match(/axis follows/);
   });
 
+  it('calls groups by their elements, or by the surfaces that they begin and end with', () => {
+    const [lens] = lensOf().lenses;
+    const name: Readonly<Record<string, string>> = { s2: 'L1', s3: 'L2', s5: 'L3' };
+    const surfaces = lens.surfaces.map((one) =>
+      name[one.id] && one.after ? { ...one, after: { ...one.after, name: name[one.id] } } : one,
+    );
+    const named = { ...lensOf(), lenses: [{ ...lens, surfaces }] };
+    const title = (surface: string, to: string) =>
+      toleranceTitle(named, {
+        id: 'g',
+        kind: 'element',
+        lens: 'lens',
+        surface,
+        to,
+        motion: 'tilt_x',
+        lower: 0,
+        upper: 1,
+      });
+    expect(title('s2', 's6')).to.equal('L1–L3 tilt x');
+    expect(title('s2', 's4')).to.equal('L1–L2 tilt x');
+    expect(title('s2', 's2')).to.equal('L1 front tilt x');
+    expect(title('s2', 's3')).to.match(/L1 front to .* tilt x/);
+  });
+
   it('has a unit and a title', () => {
     const of = (target: ToleranceTarget) => toleranceUnit(lensOf(), target);
     expect(of(element('s2', 'tilt_x'))).to.deep.equal({ ok: true, value: '°' });

@@ -1,5 +1,5 @@
 import { FORM_BLOCK, formBlocks } from '../compute/quadratic-forms.ts';
-import { Evaluation, type LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import { evaluateLens, type LensEvaluation } from '../imaging/evaluation/lens-evaluation.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import { packedForm } from '../math/quadratic-response.ts';
 import { RandomStream } from '../math/random.ts';
@@ -32,8 +32,7 @@ export function madeSpots(lens: LensEvaluation): Outcome<MadeSpots> {
   const counted = drawn.value.map(({ tolerance }) => tolerance);
   const project = withFigures(lens.project, counted);
   if (!project.ok) return project;
-  const carrying =
-    project.value === lens.project ? success(lens) : new Evaluation(project.value).lens(lens.model.lens.id);
+  const carrying = project.value === lens.project ? success(lens) : evaluateLens(project.value, lens.model.lens.id);
   if (!carrying.ok) return carrying;
   const departures = lensDepartures(project.value, carrying.value.model, counted, compensators);
   if (!departures.ok) return departures;

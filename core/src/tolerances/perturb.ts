@@ -6,7 +6,7 @@ import { elementSurfaces } from '../project/lens-rows.ts';
 import type { Lens, Project, Surface } from '../project/model.ts';
 import { findParameter, setParameter } from '../project/parameters.ts';
 import type { Motion, ToleranceTarget } from '../project/tolerances.ts';
-import { Evaluation, type LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import { evaluateLens, type LensEvaluation } from '../imaging/evaluation/lens-evaluation.ts';
 import { placeSurfaces } from '../sequence/placement.ts';
 import { FIGURES, surfaceAt, titleAt } from './titles.ts';
 
@@ -141,7 +141,7 @@ function semisOf(project: Project, lens: Lens): Outcome<ReadonlyMap<string, numb
   SEMIS.set(lens, byMaterials);
   const known = byMaterials.get(project.materials);
   if (known) return known;
-  const found = new Evaluation(project).lens(lens.id);
+  const found = evaluateLens(project, lens.id);
   const semis = found.ok ? success(semisById(found.value)) : found;
   byMaterials.set(project.materials, semis);
   return semis;

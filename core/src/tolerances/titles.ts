@@ -45,8 +45,7 @@ export function toleranceTitle(project: Project, tolerance: Tolerance): string {
       const first = nameOf(tolerance.surface) ?? tolerance.surface;
       const motion = tolerance.motion.replace('_', ' ');
       if (tolerance.to === undefined) return `${first} ${motion}`;
-      const ends = [tolerance.surface, tolerance.to].map((id) => titleAt(project, tolerance.lens, id));
-      return `${tolerance.to === tolerance.surface ? ends[0] : ends.join(' to ')} ${motion}`;
+      return `${groupTitle(project, tolerance.lens, tolerance.surface, tolerance.to)} ${motion}`;
     }
     case 'figure':
       return `${titleAt(project, tolerance.lens, tolerance.surface)} ${FIGURES[tolerance.error].title}`;
@@ -67,6 +66,17 @@ export function toleranceTitle(project: Project, tolerance: Tolerance): string {
       return `${titleAt(project, lens, surface)} ${word}`;
     }
   }
+}
+
+/** What a group of surfaces is called: by its elements where it is made of whole ones. */
+function groupTitle(project: Project, lens: string, from: string, to: string): string {
+  const [first, last] = [from, to].map((id) => surfaceAt(project, lens, id));
+  if (!first || !last) return `${from} to ${to}`;
+  if (from === to) return titleAt(project, lens, from);
+  const names = [first.surface, last.lens.surfaces[last.index - 1]].map((one) => one?.after?.name);
+  const whole = names[0] !== undefined && names[1] !== undefined && last.surface.after?.name === undefined;
+  if (whole) return names[0] === names[1] ? names[0]! : `${names[0]}–${names[1]}`;
+  return `${titleAt(project, lens, from)} to ${titleAt(project, lens, to)}`;
 }
 
 /** What a part, source or detector of a scene is called; its id without a name. */

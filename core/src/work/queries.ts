@@ -1,7 +1,8 @@
 import type { Analysed } from '../analyses/analysis.ts';
 import { findAnalysis, runAnalysis, type AnalysisRequest } from '../analyses/registry.ts';
 import { lensFindings } from '../imaging/evaluation/findings.ts';
-import type { Evaluation, LensEvaluation } from '../imaging/evaluation/evaluation.ts';
+import type { Evaluation } from '../imaging/evaluation/evaluation.ts';
+import type { LensEvaluation } from '../imaging/evaluation/lens-evaluation.ts';
 import { surfaceScale, type SurfaceScale } from '../imaging/field/image-scale.ts';
 import { inspectRay, type RayInspection } from '../imaging/section/ray-inspection.ts';
 import type { SceneEvaluation } from '../imaging/evaluation/scene-evaluation.ts';

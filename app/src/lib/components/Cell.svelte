@@ -4,6 +4,7 @@
   import { useDesk } from '$lib/desk/context.ts';
   import { KEYMAP, pressed } from '$lib/keymap.ts';
   import { heldWords, MARKS, readable, stateWords } from '$lib/desk/number-state.ts';
+  import { barsHere } from './bars.ts';
   import { floating } from './floating.ts';
   import { walk, type Way } from './grid-walk.ts';
 
@@ -44,6 +45,8 @@
     fit?: boolean;
     /** Address of the parameter that it shows: its state is marked, and what follows from others cannot be typed over. */
     address?: string | undefined;
+    /** Address by which it may have a thin bar; that of its parameter by default. */
+    barAt?: string | undefined;
   }
   let {
     label,
@@ -67,8 +70,11 @@
     marked = false,
     fit = false,
     address,
+    barAt = address,
   }: Props = $props();
   const desk = useDesk();
+  const bars = barsHere();
+  const bar = $derived(barAt === undefined ? undefined : bars(barAt));
   const standing = $derived(address === undefined ? undefined : desk.project.parameters?.[address]);
   const broken = $derived(address !== undefined && desk.broken.find((one) => one.address === address));
 
@@ -198,6 +204,13 @@
     onblur={commit}
     {onkeydown}
   />
+  {#if bar}<span
+      class="bar"
+      style:width="{100 * bar.share}%"
+      title={bar.words}
+      data-testid={testid && `bar-of-${testid}`}
+      data-share={bar.share}
+    ></span>{/if}
   {#if problem}
     <span class="problem" id={problemId} role="alert" {@attach floating(align)}>{problem} Esc restores.</span>
   {/if}
@@ -230,6 +243,21 @@
 
   .state.broken {
     color: var(--bad);
+  }
+
+  .bar {
+    position: absolute;
+    right: 5px;
+    bottom: -1px;
+    max-width: calc(100% - 10px);
+    height: 3px;
+    background: var(--accent);
+    opacity: 0.75;
+  }
+
+  .left .bar {
+    right: auto;
+    left: 5px;
   }
 
   .kept input {

@@ -89,6 +89,7 @@
       <Cell
         label="Material after {row.title}"
         testid="material-{id}"
+        barAt="lenses.{lens.id}.surfaces.{id}.material"
         marked={marked === 3}
         explain="word:material"
         text={materialText}

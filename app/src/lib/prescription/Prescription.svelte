@@ -20,6 +20,7 @@
     toggleExcluded,
   } from '@ulvex/core';
   import { tick } from 'svelte';
+  import { giveBars, type Bar } from '$lib/components/bars.ts';
   import Button from '$lib/components/Button.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import { KEYMAP, keysText, pressed } from '$lib/keymap.ts';
@@ -32,6 +33,9 @@
   import { prescriptionRows, rowKeeper } from './rows.ts';
   import SurfaceLine from './SurfaceLine.svelte';
 
+  // eslint-disable-next-line svelte/prefer-svelte-reactivity -- replaced as a whole
+  const NO_BARS: ReadonlyMap<string, Bar> = new Map();
+
   interface Props {
     findings: readonly Finding[];
     /** Semi-apertures in mm by surface id, automatic ones included. */
@@ -39,6 +43,10 @@
   }
   let { findings, semis }: Props = $props();
   const desk = useDesk();
+  /** Bars beside the numbers: how much a requirement spreads by their tolerances. */
+  let bars = $state.raw<ReadonlyMap<string, Bar>>(NO_BARS);
+  let sensitivity = $state(false);
+  giveBars((address) => bars.get(address));
   const kept = rowKeeper();
   const rows = $derived(kept(desk.lens ? prescriptionRows(desk.shown, desk.lens, findings) : []));
   let table: HTMLElement;
@@ -282,6 +290,9 @@
     {/each}
     {#if after > 0}<div style:height="{after}px"></div>{/if}
   </div>
+  {#if sensitivity}
+    {#await import('$lib/tolerance/Sensitivity.svelte') then { default: Sensitivity }}<Sensitivity bind:bars />{/await}
+  {/if}
   <div class="tools">
     <Button
       small
@@ -310,7 +321,7 @@
       onclick={() => (ui.operating = ui.operating === null ? FIRST_OPERATION : null)}>operations</Button
     >
     <details class="choose">
-      <summary title="Which columns are shown">columns</summary>
+      <summary title="Which columns are shown" data-testid="columns-menu">columns</summary>
       <div>
         {#each OPTIONAL_COLUMNS as { id, title } (id)}
           <label
@@ -323,6 +334,10 @@
             {title}</label
           >
         {/each}
+        <label title="Bars beside the numbers: how much a requirement spreads by their tolerances"
+          ><input type="checkbox" bind:checked={sensitivity} data-testid="sensitivity-toggle" />
+          sensitivity bars</label
+        >
       </div>
     </details>
   </div>

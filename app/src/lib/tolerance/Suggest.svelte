@@ -67,7 +67,7 @@
     }
   }
 
-  const signed = (value: number, text: string) => `${value < 0 ? '−' : '+'}${text.replace('-', '')}`;
+  const signed = (value: number, text: string) => `${value < 0 ? '−' : '+'}${text.replace(/[-−]/, '')}`;
 </script>
 
 <section aria-label="Suggested limits" data-testid="suggestion">

@@ -76,7 +76,7 @@ export function toleranceGroups(project: Project, tolerances: readonly Tolerance
       .map((tolerance) => {
         const unit = toleranceUnit(project, tolerance);
         const whole = toleranceTitle(project, tolerance);
-        const short = tolerance.name ? whole : whole.replace(SAID, '');
+        const short = tolerance.name || id === 'group' ? whole : whole.replace(SAID, '');
         return { tolerance, title: whole, short, unit: unit.ok ? unit.value : '' };
       });
     if (rows.length === 0) return [];

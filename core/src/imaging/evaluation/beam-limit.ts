@@ -1,7 +1,7 @@
 import { RAY_STATUS } from '../../compute/ray-block.ts';
 import { traceBundle } from '../../sequence/bundle.ts';
 import type { FieldPoint } from '../../project/model.ts';
-import type { LensEvaluation } from './evaluation.ts';
+import type { LensEvaluation } from './lens-evaluation.ts';
 import { clearStretches } from './vignetting.ts';
 
 /** A set aperture that limits the beam on the axis in place of the stop. */

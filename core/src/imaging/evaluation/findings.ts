@@ -4,7 +4,7 @@ import type { Finding, TraceSurface } from '../../sequence/lens-model.ts';
 import { turnDirection, type Triple } from '../../math/rigid.ts';
 import { beamLimit, fNumberFactor } from './beam-limit.ts';
 import { steepestSlope } from './making.ts';
-import type { LensEvaluation } from './evaluation.ts';
+import type { LensEvaluation } from './lens-evaluation.ts';
 
 /** Pupil points that are looked at for trouble: centre and rim. */
 const RIM = { kind: 'polar', rings: 3, arms: 8 } as const;

@@ -1,5 +1,5 @@
 import { RAY_STATUS, statusReason } from '../../compute/ray-block.ts';
-import type { LensEvaluation, RayChoice } from './evaluation.ts';
+import type { LensEvaluation, RayChoice } from './lens-evaluation.ts';
 import { surfaceTitle } from '../../project/lens-edits.ts';
 
 /** Rays of the weighted fields that end by themselves: not those that set apertures are meant to stop. */

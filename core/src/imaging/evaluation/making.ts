@@ -1,6 +1,6 @@
 import { failure, success, type Outcome } from '../../math/outcome.ts';
 import { isGas } from '../../materials/material.ts';
-import type { LensEvaluation } from './evaluation.ts';
+import type { LensEvaluation } from './lens-evaluation.ts';
 
 const HEIGHTS = 48;
 

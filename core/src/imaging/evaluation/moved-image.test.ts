@@ -4,7 +4,8 @@ import type { RayBlock } from '../../compute/ray-block.ts';
 import { applyEdits, type Edit } from '../../project/edit.ts';
 import { readProjectText } from '../../project/read.ts';
 import type { Project } from '../../project/model.ts';
-import { Evaluation, type LensEvaluation, type RayChoice } from './evaluation.ts';
+import { Evaluation } from './evaluation.ts';
+import type { LensEvaluation, RayChoice } from './lens-evaluation.ts';
 import { imageStep } from './moved-image.ts';
 
 function tide(): Project {

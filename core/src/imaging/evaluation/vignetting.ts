@@ -2,7 +2,7 @@ import { RAY_STATUS } from '../../compute/ray-block.ts';
 import { failure, success, type Outcome } from '../../math/outcome.ts';
 import type { FieldPoint } from '../../project/model.ts';
 import { traceBundle } from '../../sequence/bundle.ts';
-import type { LensEvaluation } from './evaluation.ts';
+import type { LensEvaluation } from './lens-evaluation.ts';
 
 /** Which colour and aim a look at vignetting uses; the primary wavelength and the lens's own aim by default. */
 export interface VignettingChoice {

@@ -1,6 +1,7 @@
 import { quickProject } from '../../project/fixtures.ts';
 import type { Project } from '../../project/model.ts';
-import { Evaluation, type LensEvaluation } from './evaluation.ts';
+import { Evaluation } from './evaluation.ts';
+import type { LensEvaluation } from './lens-evaluation.ts';
 
 type Quick = Parameters<typeof quickProject>[0][number];
 

@@ -21,7 +21,7 @@ import {
   type BeamTensor,
   type Tensor,
 } from './curvature-tensor.ts';
-import type { LensEvaluation } from '../evaluation/evaluation.ts';
+import type { LensEvaluation } from '../evaluation/lens-evaluation.ts';
 
 /** Foci of an infinitely narrow bundle about the chief ray. */
 export interface NarrowFoci {

@@ -1,6 +1,6 @@
 import { expect } from 'chai';
 import { beamAlongRay, type BeamPath, type EllipticalBeam } from './elliptical-beam.ts';
-import type { LensEvaluation } from '../evaluation/evaluation.ts';
+import type { LensEvaluation } from '../evaluation/lens-evaluation.ts';
 import { beamThroughLens } from './gaussian-beam.ts';
 import { evaluationOf, TWO_ELEMENTS } from '../evaluation/wavefront-fixtures.ts';
 

@@ -3,7 +3,7 @@ import type { Triple } from '../../math/rigid.ts';
 import type { FieldPoint } from '../../project/model.ts';
 import { followCurvature } from './astigmatism.ts';
 import { across, carried, form, tensorOf, type BeamTensor } from './curvature-tensor.ts';
-import type { LensEvaluation } from '../evaluation/evaluation.ts';
+import type { LensEvaluation } from '../evaluation/lens-evaluation.ts';
 
 /** An elliptical beam where it is looked at: lengths in mm, radii at 1/e² of the irradiance. */
 export interface BeamEllipse {

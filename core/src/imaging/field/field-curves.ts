@@ -1,6 +1,6 @@
 import { success, type Outcome } from '../../math/outcome.ts';
 import { narrowFoci } from './astigmatism.ts';
-import type { LensEvaluation } from '../evaluation/evaluation.ts';
+import type { LensEvaluation } from '../evaluation/lens-evaluation.ts';
 import { fieldLine } from './field-line.ts';
 import { distortion, type DistortionChoice } from './image-scale.ts';
 import { relativeIllumination } from './relative-illumination.ts';

@@ -1,6 +1,6 @@
 import { failure, success, type Outcome } from '../../math/outcome.ts';
 import type { FieldPoint } from '../../project/model.ts';
-import type { LensEvaluation } from '../evaluation/evaluation.ts';
+import type { LensEvaluation } from '../evaluation/lens-evaluation.ts';
 
 /** Fields on the way from the axis to the largest one. */
 export interface FieldLine {

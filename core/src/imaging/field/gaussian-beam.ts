@@ -1,7 +1,7 @@
 import { failure, success, type Outcome } from '../../math/outcome.ts';
 import { axisIndices, gapTransfer } from '../../sequence/gap-transfer.ts';
 import { surfacePower } from '../../sequence/surface-power.ts';
-import type { LensEvaluation } from '../evaluation/evaluation.ts';
+import type { LensEvaluation } from '../evaluation/lens-evaluation.ts';
 
 /** A Gaussian beam between two surfaces; lengths in mm, radii where the irradiance has fallen to 1/e². */
 export interface GaussianBeam {

@@ -4,7 +4,7 @@ import { surfaceTitle } from '../../project/lens-edits.ts';
 import type { FieldPoint, Lens } from '../../project/model.ts';
 import { paraxialRay } from '../../sequence/paraxial.ts';
 import { isAfocal } from '../evaluation/image-space.ts';
-import type { LensEvaluation } from '../evaluation/evaluation.ts';
+import type { LensEvaluation } from '../evaluation/lens-evaluation.ts';
 
 const radians = Math.PI / 180;
 

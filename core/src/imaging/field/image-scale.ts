@@ -1,6 +1,6 @@
 import { failure, success, type Outcome } from '../../math/outcome.ts';
 import type { FieldPoint } from '../../project/model.ts';
-import type { LensEvaluation } from '../evaluation/evaluation.ts';
+import type { LensEvaluation } from '../evaluation/lens-evaluation.ts';
 import { fieldLine } from './field-line.ts';
 import { angularMagnification, chiefAtImage, paraxialImagePoint, tangents, type ImageLaw } from './image-point.ts';
 import { isAfocal } from '../evaluation/image-space.ts';

@@ -2,7 +2,7 @@ import { RAY_STATUS } from '../../compute/ray-block.ts';
 import { failure, success, type Outcome } from '../../math/outcome.ts';
 import type { FieldPoint } from '../../project/model.ts';
 import { traceBundle } from '../../sequence/bundle.ts';
-import type { LensEvaluation, RayChoice } from '../evaluation/evaluation.ts';
+import type { LensEvaluation, RayChoice } from '../evaluation/lens-evaluation.ts';
 import { chiefAtImage } from './image-point.ts';
 import { imageUnit, isAfocal, toAngles } from '../evaluation/image-space.ts';
 

@@ -2,7 +2,7 @@ import { RAY_STATUS } from '../../compute/ray-block.ts';
 import { failure, success, type Outcome } from '../../math/outcome.ts';
 import type { FieldPoint } from '../../project/model.ts';
 import { traceBundle } from '../../sequence/bundle.ts';
-import type { LensEvaluation } from '../evaluation/evaluation.ts';
+import type { LensEvaluation } from '../evaluation/lens-evaluation.ts';
 import { clearStretches } from '../evaluation/vignetting.ts';
 
 /** Directions in which the edge of a pencil is looked for. */

@@ -2,7 +2,7 @@ import { failure, success, type Outcome } from '../../math/outcome.ts';
 import { axisIndices } from '../../sequence/gap-transfer.ts';
 import type { TraceSurface } from '../../sequence/lens-model.ts';
 import type { FirstOrder } from '../../sequence/paraxial.ts';
-import type { LensEvaluation } from '../evaluation/evaluation.ts';
+import type { LensEvaluation } from '../evaluation/lens-evaluation.ts';
 
 /** Welford's third-order sums of one surface or of a lens, mm; undercorrected positive. */
 export interface SeidelSums {

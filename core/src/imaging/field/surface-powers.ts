@@ -1,7 +1,7 @@
 import { success, type Outcome } from '../../math/outcome.ts';
 import { axisIndices } from '../../sequence/gap-transfer.ts';
 import { surfacePower } from '../../sequence/surface-power.ts';
-import type { LensEvaluation } from '../evaluation/evaluation.ts';
+import type { LensEvaluation } from '../evaluation/lens-evaluation.ts';
 
 /** What each surface before the image does to first order, at the primary wavelength. */
 export interface SurfacePowers {

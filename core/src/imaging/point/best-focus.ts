@@ -1,6 +1,6 @@
 import { minimumNear } from '../../math/minimum.ts';
 import { failure, success, type Outcome } from '../../math/outcome.ts';
-import type { LensEvaluation } from '../evaluation/evaluation.ts';
+import type { LensEvaluation } from '../evaluation/lens-evaluation.ts';
 import { imageCone, innermostField } from '../wavefront/image-cone.ts';
 import { isAfocal } from '../evaluation/image-space.ts';
 import { fieldFocus } from './through-focus.ts';

@@ -1,7 +1,8 @@
 import { expect } from 'chai';
 import { atOnce } from '../../math/steps.ts';
 import { quickProject } from '../../project/fixtures.ts';
-import { Evaluation, type LensEvaluation } from '../evaluation/evaluation.ts';
+import { Evaluation } from '../evaluation/evaluation.ts';
+import type { LensEvaluation } from '../evaluation/lens-evaluation.ts';
 import { fieldMtfSteps, modulation } from './mtf.ts';
 import { narrowFoci } from '../field/astigmatism.ts';
 import { opdFans } from '../wavefront/opd-fan.ts';

@@ -1,7 +1,7 @@
 import { failure, success, type Outcome } from '../../math/outcome.ts';
 import { atOnce } from '../../math/steps.ts';
 import type { Detail } from '../wavefront/diffraction-pupil.ts';
-import type { LensEvaluation } from '../evaluation/evaluation.ts';
+import type { LensEvaluation } from '../evaluation/lens-evaluation.ts';
 import { cutoffOf, imageCone } from '../wavefront/image-cone.ts';
 import { fieldMtfSteps, modulation, type MtfMethod } from './mtf.ts';
 

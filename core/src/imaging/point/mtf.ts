@@ -4,7 +4,7 @@ import { atOnce } from '../../math/steps.ts';
 import type { FieldPoint } from '../../project/model.ts';
 import type { PupilSampling } from '../../sequence/pupil-sampling.ts';
 import { diffractionPupil, type Detail } from '../wavefront/diffraction-pupil.ts';
-import type { LensEvaluation } from '../evaluation/evaluation.ts';
+import type { LensEvaluation } from '../evaluation/lens-evaluation.ts';
 import { coneModulation, imageCone } from '../wavefront/image-cone.ts';
 import { autocorrelation, type LimitedTransfer, type Transfer } from '../wavefront/otf.ts';
 import { gridTransfer, pupilGrid } from '../wavefront/pupil-grid.ts';

@@ -1,6 +1,6 @@
 import type { FieldPoint } from '../../project/model.ts';
 import type { Detail } from '../wavefront/diffraction-pupil.ts';
-import type { LensEvaluation } from '../evaluation/evaluation.ts';
+import type { LensEvaluation } from '../evaluation/lens-evaluation.ts';
 import { pointSpread } from './point-spread.ts';
 import { fieldSpot, forEachArrival } from './spot.ts';
 

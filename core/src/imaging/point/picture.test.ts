@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import { atOnce } from '../../math/steps.ts';
 import { chiefAtImage } from '../field/image-point.ts';
-import type { LensEvaluation } from '../evaluation/evaluation.ts';
+import type { LensEvaluation } from '../evaluation/lens-evaluation.ts';
 import { perfectModulation } from '../wavefront/perfect-modulation.ts';
 import { channelShares, simulatePicture, type Picture, type PictureChoice } from './picture.ts';
 import { fromTone, pictureTarget, readPicture, toTone, writePicture, type PictureTarget } from './picture-targets.ts';

@@ -4,7 +4,7 @@ import { fitColumns } from '../../math/linear-fit.ts';
 import { failure, success, type Outcome } from '../../math/outcome.ts';
 import type { FieldPoint } from '../../project/model.ts';
 import type { Detail } from '../wavefront/diffraction-pupil.ts';
-import type { LensEvaluation } from '../evaluation/evaluation.ts';
+import type { LensEvaluation } from '../evaluation/lens-evaluation.ts';
 import { isAfocal } from '../evaluation/image-space.ts';
 import { chiefAtImage } from '../field/image-point.ts';
 import type { PictureTarget } from './picture-targets.ts';

@@ -5,7 +5,7 @@ import { ZernikeBasis } from '../../math/zernike-basis.ts';
 import type { FieldPoint } from '../../project/model.ts';
 import { pupilPoints, type PupilPoints } from '../../sequence/pupil-sampling.ts';
 import { diffractionPupil, tooManyWaves, traceSourced, type Detail } from '../wavefront/diffraction-pupil.ts';
-import type { LensEvaluation } from '../evaluation/evaluation.ts';
+import type { LensEvaluation } from '../evaluation/lens-evaluation.ts';
 import { pupilGrid } from '../wavefront/pupil-grid.ts';
 import { forEachArrival, fieldSpot } from './spot.ts';
 import { referenceSphere, spherePlaces } from '../wavefront/reference-sphere.ts';

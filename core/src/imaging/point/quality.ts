@@ -1,7 +1,7 @@
 import { failure, success, type Outcome } from '../../math/outcome.ts';
 import type { FieldPoint } from '../../project/model.ts';
 import type { PupilSampling } from '../../sequence/pupil-sampling.ts';
-import type { LensEvaluation } from '../evaluation/evaluation.ts';
+import type { LensEvaluation } from '../evaluation/lens-evaluation.ts';
 import { isAfocal } from '../evaluation/image-space.ts';
 import { drift } from './refocus.ts';
 import { fieldSpot, forEachArrival } from './spot.ts';

@@ -1,6 +1,6 @@
 import { RAY_STATUS } from '../../compute/ray-block.ts';
 import { failure, success, type Outcome } from '../../math/outcome.ts';
-import type { LensEvaluation, RayChoice } from '../evaluation/evaluation.ts';
+import type { LensEvaluation, RayChoice } from '../evaluation/lens-evaluation.ts';
 import { airyRing } from '../wavefront/image-cone.ts';
 import { imageUnit } from '../evaluation/image-space.ts';
 import { fieldSpot, largestRadius, referencePoint, rmsRadius, type FieldSpot, type SpotReference } from './spot.ts';

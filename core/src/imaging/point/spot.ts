@@ -2,7 +2,7 @@ import { RAY_STATUS, statusReason, type RayBlock } from '../../compute/ray-block
 import { failure, success, type Outcome } from '../../math/outcome.ts';
 import { surfaceCalled } from '../../project/lens-edits.ts';
 import type { FieldPoint } from '../../project/model.ts';
-import type { LensEvaluation, RayChoice, TracedBundle } from '../evaluation/evaluation.ts';
+import type { LensEvaluation, RayChoice, TracedBundle } from '../evaluation/lens-evaluation.ts';
 
 /** What a spot is measured about. */
 export type SpotReference = 'centroid' | 'chief';

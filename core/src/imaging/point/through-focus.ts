@@ -1,7 +1,7 @@
 import { success, type Outcome } from '../../math/outcome.ts';
 import type { FieldPoint } from '../../project/model.ts';
 import { diffractionPupil, type Detail, type DiffractionPupil } from '../wavefront/diffraction-pupil.ts';
-import type { LensEvaluation } from '../evaluation/evaluation.ts';
+import type { LensEvaluation } from '../evaluation/lens-evaluation.ts';
 import { modulation } from './mtf.ts';
 import { gridTransfer, pupilGrid, type PupilGrid } from '../wavefront/pupil-grid.ts';
 import { referenceSphere, type ReferenceSphere } from '../wavefront/reference-sphere.ts';

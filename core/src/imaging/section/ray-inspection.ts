@@ -8,7 +8,7 @@ import { Aimer } from '../../sequence/aiming.ts';
 import { traceBundle } from '../../sequence/bundle.ts';
 import { toGlobal } from '../../sequence/placement.ts';
 import { traceBlock, type TraceOptions } from '../../sequence/trace.ts';
-import type { LensEvaluation } from '../evaluation/evaluation.ts';
+import type { LensEvaluation } from '../evaluation/lens-evaluation.ts';
 
 type Triple = readonly [number, number, number];
 

@@ -8,7 +8,7 @@ import type { LensModel, TraceSurface } from '../../sequence/lens-model.ts';
 import { toGlobal } from '../../sequence/placement.ts';
 import { inspectRay } from './ray-inspection.ts';
 import { inPlane, SurfaceCut, type PlanePath } from './section-cut.ts';
-import type { LensEvaluation } from '../evaluation/evaluation.ts';
+import type { LensEvaluation } from '../evaluation/lens-evaluation.ts';
 
 export interface SectionSurface {
   readonly id: string;

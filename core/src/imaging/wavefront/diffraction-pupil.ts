@@ -9,7 +9,7 @@ import type { Aimer } from '../../sequence/aiming.ts';
 import { traceBundle, type BundleOptions, type BundleRequest } from '../../sequence/bundle.ts';
 import type { TraceSurface } from '../../sequence/lens-model.ts';
 import { pupilPoints, type PupilSampling } from '../../sequence/pupil-sampling.ts';
-import type { LensEvaluation } from '../evaluation/evaluation.ts';
+import type { LensEvaluation } from '../evaluation/lens-evaluation.ts';
 import type { PupilFunction, PupilLine } from './otf.ts';
 import { referenceSphere, spherePlaces, type WavefrontReference } from './reference-sphere.ts';
 import { wavefront } from './wavefront.ts';

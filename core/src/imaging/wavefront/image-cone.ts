@@ -2,7 +2,7 @@ import { failure, success, type Outcome } from '../../math/outcome.ts';
 import type { FieldPoint } from '../../project/model.ts';
 import { traceBundle } from '../../sequence/bundle.ts';
 import { DARK_RINGS } from './airy.ts';
-import type { LensEvaluation } from '../evaluation/evaluation.ts';
+import type { LensEvaluation } from '../evaluation/lens-evaluation.ts';
 import { isAfocal } from '../evaluation/image-space.ts';
 import { perfectModulation } from './perfect-modulation.ts';
 import { referenceSphere, spherePlaces, type WavefrontReference } from './reference-sphere.ts';

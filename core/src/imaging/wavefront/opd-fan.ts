@@ -1,7 +1,7 @@
 import type { Outcome } from '../../math/outcome.ts';
 import type { FieldPoint } from '../../project/model.ts';
 import { failure, success } from '../../math/outcome.ts';
-import type { LensEvaluation } from '../evaluation/evaluation.ts';
+import type { LensEvaluation } from '../evaluation/lens-evaluation.ts';
 import type { FanCurve, FieldFans, RayFanChoice, RayFans } from '../field/ray-fan.ts';
 import { wavefrontAt } from './wavefront.ts';
 

@@ -1,6 +1,6 @@
 import { fitLeastSquares } from '../../math/linear-fit.ts';
 import { failure, success, type Outcome } from '../../math/outcome.ts';
-import type { LensEvaluation } from '../evaluation/evaluation.ts';
+import type { LensEvaluation } from '../evaluation/lens-evaluation.ts';
 import { fieldLine } from '../field/field-line.ts';
 import { wavefront } from './wavefront.ts';
 

@@ -3,7 +3,7 @@ import { failure, success, type Outcome } from '../../math/outcome.ts';
 import { inverse, movePoint } from '../../math/rigid.ts';
 import { surfaceTitle } from '../../project/lens-edits.ts';
 import type { FieldPoint } from '../../project/model.ts';
-import type { LensEvaluation } from '../evaluation/evaluation.ts';
+import type { LensEvaluation } from '../evaluation/lens-evaluation.ts';
 import { isAfocal } from '../evaluation/image-space.ts';
 
 /** Where a wavefront is measured from: the image point of its own chief ray, or of that of the primary wavelength. */

@@ -3,7 +3,7 @@ import { failure, success, type Outcome } from '../../math/outcome.ts';
 import type { FieldPoint } from '../../project/model.ts';
 import { traceBundle } from '../../sequence/bundle.ts';
 import type { PupilPoints } from '../../sequence/pupil-sampling.ts';
-import type { LensEvaluation, RayChoice } from '../evaluation/evaluation.ts';
+import type { LensEvaluation, RayChoice } from '../evaluation/lens-evaluation.ts';
 import { referenceSphere, wayToSphere, type SphereChoice } from './reference-sphere.ts';
 
 /** A wavefront at points of the pupil. */
