@@ -1,5 +1,6 @@
 // `npm run kernels`: builds the hot loops (core/kernels, AssemblyScript) to WebAssembly with SIMD and writes them as text into
-// core/src/compute/*-kernel.generated.ts, one file each, so that worker, server and terminal have them without loading a file and a page only those that it uses.
+// core/src/compute/*-kernel.generated.ts, one file each, so that worker, server and terminal have them without loading a file and a page only
+// those that it uses.
 // With KERNEL_NAMES=1 functions keep their names, for a profiler.
 import { spawnSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';

@@ -40,10 +40,19 @@ export interface Bench {
   tolerance(category: string, aim?: Aim): Tolerance;
 }
 
-/** Compares everything in a reference file with what Ulvex computes for its lens. */
-export function judgeLens(reference: ReferenceLens, values: Json, table: ToleranceTable): Tally {
+/**
+ * Compares everything in a reference file with what Ulvex computes for its lens.
+ *
+ * @param project - holds the lens, where it was made in another way than from the file
+ */
+export function judgeLens(
+  reference: ReferenceLens,
+  values: Json,
+  table: ToleranceTable,
+  project = toProject(reference),
+): Tally {
   const tally = new Tally();
-  const evaluation = new Evaluation(toProject(reference)).lens(LENS_ID);
+  const evaluation = new Evaluation(project).lens(LENS_ID);
   if (!evaluation.ok) throw new Error(evaluation.reason);
   const bench: Bench = {
     reference,

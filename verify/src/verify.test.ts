@@ -1,6 +1,7 @@
 import { expect } from 'chai';
 import { readFileSync } from 'node:fs';
 import { readProject } from '@ulvex/core';
+import { perturbed } from '@ulvex/core/tolerance';
 import { judgeLens, samplingOf } from './judge-lens.ts';
 import { judgePhysics } from './judge-physics.ts';
 import { toProject, type ReferenceLens } from './reference-lens.ts';
@@ -8,6 +9,13 @@ import { countScalars, deviationOf, Tally } from './tally.ts';
 import { toleranceFor, type ToleranceTable } from './tolerances.ts';
 
 const read = (name: string) => JSON.parse(readFileSync(`reference/${name}`, 'utf8'));
+/** How the reference calls the numbers of a frame. */
+const MOVES = { decentreX: 'dx', decentreY: 'dy', tiltX: 'tx', tiltY: 'ty', tiltZ: 'tz' } as const;
+const centredSurface = (surface: ReferenceLens['surfaces'][number]) => ({
+  ...surface,
+  ...Object.fromEntries(Object.keys(MOVES).map((key) => [key, 0])),
+});
+
 const TABLE = read('tolerances.json') as ToleranceTable;
 
 /** Counts of one category when one lens is judged by a (possibly changed) reference. */
@@ -92,6 +100,37 @@ describe('verification', () => {
     const good = judged('lens7', 'rays.opl')!;
     const bad = judged('lens7', 'rays.opl', (values) => (values.rays[0].surfaces[3].oplFromSurface1 = null));
     expect(bad).to.deep.equal({ ...good, passed: good.passed - 1, failed: 1 });
+  });
+
+  it('passes the tilted lens of the reference as one that departs from a centred design, by signs and pivots', () => {
+    const values = read('lens7.ref.json');
+    const reference = read('lens7.json') as ReferenceLens;
+    const centred = { ...reference, surfaces: reference.surfaces.map(centredSurface) } as ReferenceLens;
+    const departures = reference.surfaces.flatMap((surface, j) =>
+      Object.entries(MOVES).flatMap(([key, word]) => {
+        const by = (surface as unknown as Record<string, number | undefined>)[key] ?? 0;
+        return by === 0
+          ? []
+          : [{ of: { kind: 'number' as const, address: `lenses.lens.surfaces.s${j + 1}.${word}` }, by }];
+      }),
+    );
+    expect(departures.length).to.be.above(10);
+    const made = perturbed(toProject(centred), departures);
+    if (!made.ok) throw new Error(made.reason);
+    const counts = (project?: ReturnType<typeof toProject>) =>
+      [...judgeLens(reference, values, TABLE, project).categories].map(([name, { passed, failed, missing }]) => ({
+        name,
+        passed,
+        failed,
+        missing,
+      }));
+    const found = counts(made.value);
+    expect(found).to.deep.equal(counts());
+    expect(found.reduce((sum, { failed }) => sum + failed, 0)).to.equal(0);
+    expect(found.reduce((sum, { passed }) => sum + passed, 0)).to.be.above(500);
+    // The centred lens itself is another one.
+    const wrong = counts(toProject(centred));
+    expect(wrong.reduce((sum, { failed }) => sum + failed, 0)).to.be.above(100);
   });
 
   it('counts what is not computed yet as missing, never as passed', () => {

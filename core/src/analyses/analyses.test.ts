@@ -5,6 +5,7 @@ import type { LensEvaluation } from '../imaging/evaluation/lens-evaluation.ts';
 import { seidel } from '../imaging/field/seidel.ts';
 import { evaluationOf, TWO_ELEMENTS } from '../imaging/evaluation/wavefront-fixtures.ts';
 import { atOnce } from '../math/steps.ts';
+import { applyEdits } from '../project/edit.ts';
 import { readProjectText } from '../project/read.ts';
 import { analyse, type Analysed } from './analysis.ts';
 import {
@@ -16,6 +17,8 @@ import {
   type MapPanel,
   type Panel,
 } from './panels.ts';
+import { applyGrade } from '../tolerances/edits.ts';
+import { GRADES } from '../tolerances/grades.ts';
 import { ANALYSES, findAnalysis, runAnalysis } from './registry.ts';
 
 function run(lens: LensEvaluation, id: string, settings: object = {}, detail: 'draft' | 'full' = 'full'): Analysed {
@@ -36,10 +39,14 @@ const figure = ({ panels }: Analysed, name: string) =>
 const mirror = (dz = 0) => evaluationOf([{ r: -400, k: -1, t: -200 + dz, n: 'mirror' }], { pupil: 10, field: 0.5 });
 const LAMBDA = 587.5618e-6;
 
+/** A sample, with tolerances where it has none. */
 function sample(name: string): { evaluation: Evaluation; lens: string } {
   const read = readProjectText(readFileSync(`samples/${name}.ulvex.json`, 'utf8'));
   if (!read.ok) throw new Error('unreadable');
-  return { evaluation: new Evaluation(read.project), lens: read.project.lenses[0].id };
+  const { project } = read;
+  const [lens] = project.lenses;
+  const edits = project.tolerancing ? [] : applyGrade(project, lens, GRADES[0]).edits;
+  return { evaluation: new Evaluation(applyEdits(project, edits).project), lens: lens.id };
 }
 
 function checkPanel(panel: Panel, what: string): void {

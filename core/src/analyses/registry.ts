@@ -9,6 +9,7 @@ import { firstOrderTable } from './first-order.ts';
 import { spots, spotsOverField, spotsThroughFocus } from './spots.ts';
 import { seidelTable } from './third-order.ts';
 import { focalShift, lateralColour, longitudinal } from './colour.ts';
+import { madeSpotCharts } from './made-spots.ts';
 import { mtfMap, mtfOverField, mtfOverFrequency, mtfThroughFocus } from './mtf-curves.ts';
 import { pictureSimulation } from './picture.ts';
 import { energyCurves, lineSpread, pointSections, pointSpreadMap } from './point-image.ts';
@@ -52,6 +53,7 @@ export const ANALYSES: readonly Analysis[] = [
   mtfOverField,
   mtfMap,
   pictureSimulation,
+  madeSpotCharts,
   seidelTable,
   powers,
   heights,

@@ -121,6 +121,26 @@ describe('tolerances by derivatives', () => {
     });
   });
 
+  it('give the depth of focus of a perfect mirror: |δ| tan u over the pupil, to either side', () => {
+    const mirror = quickProject([{ t: 200 }, { r: -400, k: -1, t: -200, n: 'mirror' }], {
+      aperture: { kind: 'entrance_pupil_diameter', value: 50 },
+      fields: { kind: 'angle', points: [{ id: 'axis', x: 0, y: 0, weight: 1 }] },
+    });
+    const last: Tolerance = { id: 'focus', kind: 'number', address: at('s2.thickness'), lower: -0.2, upper: 0.2 };
+    const found = response({ project: mirror, tolerances: [last], compensators: [], watched: [spot('axis')] });
+    const [{ curves }] = curvesOf(found);
+    // tan u = y/(f − y²/(4 f)); the mean square over a full pupil, by its own quadrature.
+    const [f, semi, steps] = [200, 25, 2000];
+    let mean = 0;
+    for (let i = 0; i < steps; i++) {
+      const y2 = (semi * semi * (i + 0.5)) / steps;
+      mean += y2 / (f - y2 / (4 * f)) ** 2 / steps;
+    }
+    curves[0].at.forEach((shift, i) =>
+      expect(curves[0].values[i], `${shift} mm`).to.be.closeTo(1000 * Math.abs(shift) * Math.sqrt(mean), 1e-4),
+    );
+  });
+
   it('know figures of faces and groups, jointly with all others', () => {
     const figures = (['astigmatism', 'astigmatism_45', 'coma_y', 'spherical'] as const).map((error): Tolerance => ({
       id: error,

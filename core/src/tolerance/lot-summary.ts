@@ -54,7 +54,8 @@ export function keeps(value: number | null, { min = -Infinity, max = Infinity }:
 }
 
 /**
- * Takes noise and spread apart: independent, so their variances add. The variance of n values has the standard error V·√(2/(n − 1)) for normal ones.
+ * Takes noise and spread apart: independent, so their variances add. The variance of n values has the standard error V·√(2/(n − 1)) for
+ * normal ones.
  */
 function noiseOf(deviation: number, count: number, errors: readonly (number | null)[]): Noise | null {
   const known = errors.filter((error) => error !== null);

@@ -65,7 +65,7 @@ const AGAIN = 8;
 const REMEMBERED = 64;
 
 /** Parts of a project that no answer depends on. */
-const WORDS: ReadonlySet<string> = new Set(['name', 'notes', 'boards', 'requirements', 'tolerancing']);
+const WORDS: ReadonlySet<string> = new Set(['name', 'notes', 'boards', 'requirements']);
 
 /** Whether two versions of a project are the same but for names, notes and arrangements. */
 function sameModel(one: Project, other: Project): boolean {

@@ -33,7 +33,6 @@
   import { prescriptionRows, rowKeeper } from './rows.ts';
   import SurfaceLine from './SurfaceLine.svelte';
 
-  // eslint-disable-next-line svelte/prefer-svelte-reactivity -- replaced as a whole
   const NO_BARS: ReadonlyMap<string, Bar> = new Map();
 
   interface Props {

@@ -41,8 +41,8 @@
     bars =
       lens && chosen && live.answer?.ok
         ? sensitivityBars(desk.base, lens, live.answer.value, chosen.id, chosen.unit)
-        : new Map(); // eslint-disable-line svelte/prefer-svelte-reactivity -- replaced as a whole
-    return () => (bars = new Map()); // eslint-disable-line svelte/prefer-svelte-reactivity -- replaced as a whole
+        : new Map();
+    return () => (bars = new Map());
   });
 </script>
 
