@@ -4,7 +4,7 @@ import type { Project } from '../project/model.ts';
 import { MADE_LENSES, madeSpots, quantileOf, type MadeSpots } from '../tolerances/made-spots.ts';
 import { toleranceTitle } from '../tolerances/titles.ts';
 import { defineAnalysis } from './analysis.ts';
-import type { Curve, CurvePanel, TablePanel } from './panels.ts';
+import type { BarPanel, Curve, CurvePanel, Tint } from './panels.ts';
 
 /** Points of a curve of shares. */
 const POINTS = 100;
@@ -39,21 +39,19 @@ function deviations({ tolerances, fields }: MadeSpots): number[][] {
   });
 }
 
-function contributions(project: Project, made: MadeSpots, most: number): TablePanel {
+function contributions(project: Project, made: MadeSpots, tint: (field: string) => Tint, most: number): BarPanel {
   const rows = deviations(made).map((row, t) => ({ row, t, all: Math.hypot(...row) }));
-  rows.sort((a, b) => b.all - a.all);
+  const listed = rows.sort((a, b) => b.all - a.all).slice(0, most);
   return {
-    kind: 'table',
-    title: 'σ of each tolerance alone',
-    columns: [
-      { title: 'tolerance', unit: '' },
-      { title: '±', unit: '', digits: 3 },
-      ...made.fields.map(({ field }) => ({ title: `σ ${field.id}`, unit: 'µm', digits: 3, bars: true })),
-    ],
-    rows: rows.slice(0, most).map(({ row, t }) => {
-      const { tolerance } = made.tolerances[t];
-      return [toleranceTitle(project, tolerance), Math.max(-tolerance.lower, tolerance.upper), ...row];
-    }),
+    kind: 'bars',
+    title: 'σ by each tolerance alone',
+    value: { title: 'σ of the spot', unit: 'µm' },
+    names: listed.map(({ t }) => toleranceTitle(project, made.tolerances[t].tolerance)),
+    series: made.fields.map(({ field }, k) => ({
+      name: field.id,
+      tint: tint(field.id),
+      values: listed.map(({ row }) => row[k]),
+    })),
   };
 }
 
@@ -78,7 +76,8 @@ export const madeSpotCharts = defineAnalysis({
     if (!found.ok) return found;
     const made = found.value;
     const worst = worstSquares(made);
-    const points = lens.model.lens.fields.points;
+    const { points } = lens.model.lens.fields;
+    const tint = (field: string): Tint => ({ field: points.findIndex(({ id }) => id === field) });
     const shares: CurvePanel = {
       kind: 'curves',
       title: 'share of lenses',
@@ -87,7 +86,7 @@ export const madeSpotCharts = defineAnalysis({
       curves: [
         ...made.fields.map(({ field }, k) => ({
           name: field.id,
-          tint: { field: points.findIndex(({ id }) => id === field.id) },
+          tint: tint(field.id),
           ...shareCurve(made.squares[k]),
         })),
         { name: 'worst field', tint: 'ink', stroke: 'dashed', ...shareCurve(worst) },
@@ -106,7 +105,7 @@ export const madeSpotCharts = defineAnalysis({
       ],
     };
     return success({
-      panels: [shares, contributions(lens.project, made, rows)],
+      panels: [shares, contributions(lens.project, made, tint, rows)],
       columns: 2,
       about: [`${made.tolerances.length} tolerances`, `${MADE_LENSES} lenses by derivatives at the design`],
     });

@@ -69,4 +69,10 @@ export const BOARD_TEMPLATES: readonly BoardTemplate[] = [
     question: 'Which surface makes which?',
     tiles: [tile('seidel', 6), tile('powers', 6), tile('incidence', 4), tile('heights', 4), tile('power_series', 4)],
   },
+  {
+    id: 'making',
+    name: 'Making',
+    question: 'Will it work when it is made?',
+    tiles: [tile('made_spots', 12), tile('section', 6), tile('prescription', 6)],
+  },
 ];
