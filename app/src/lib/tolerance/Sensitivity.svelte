@@ -2,7 +2,7 @@
   import { gradeTolerances, GRADES } from '@ulvex/core/tolerance';
   import type { Bar } from '$lib/components/bars.ts';
   import { useDesk } from '$lib/desk/context.ts';
-  import { sensitivityBars } from './sensitivities.ts';
+  import { spreadBars } from './spread-bars.ts';
   import { studyOf } from './study-of.ts';
 
   interface Props {
@@ -40,7 +40,7 @@
   $effect(() => {
     bars =
       lens && chosen && live.answer?.ok
-        ? sensitivityBars(desk.base, lens, live.answer.value, chosen.id, chosen.unit)
+        ? spreadBars(desk.base, lens, live.answer.value, chosen.id, chosen.unit)
         : new Map();
     return () => (bars = new Map());
   });

@@ -34,7 +34,7 @@ const NAMED = 4;
  *
  * @param requirement - id of a watched requirement
  */
-export function sensitivityBars(
+export function spreadBars(
   project: Project,
   lens: Lens,
   response: Response,
