@@ -54,7 +54,7 @@ describe('queries', () => {
       },
       context,
     );
-    const [answers] = context.parts; // both in one part
+    const answers = context.parts.flat(); // in one part or, on a busy machine, in two
     expect(answers[0].answer.ok ? '' : answers[0].answer.reason).to.match(/^An error inside Ulvex: .*null/);
     expect(answers[1]).to.deep.equal({ key: 'b', answer: { ok: true, value: { value: 98 } } });
   });
