@@ -6,8 +6,7 @@ import { FieldRows, noAfocal } from './field-rows.ts';
 
 /**
  * Rows by the spot that is to be expected after manufacture of a grade, see `FieldRows`. So least squares sees what the one number of the
- * measure is
- * made of. They change with the free numbers by derivatives of derivatives: differences do.
+ * measure is made of. They change with the free numbers by derivatives of derivatives: differences do.
  *
  * Fails where rays do not arrive or cannot be differentiated.
  */

@@ -8,9 +8,8 @@ const SHARE = 0.9;
 
 /**
  * Rows by the spots that 90 % of lenses made within the tolerances of the project keep. Of every field its rays as drawn, focus set, then
- * what each tolerance
- * brings to its spot; those are stretched alike so that all squares together are that of the spot wanted. They change with the free numbers by
- * derivatives of derivatives: differences do.
+ * what each tolerance brings to its spot; those are stretched alike so that all squares together are that of the spot wanted. They change
+ * with the free numbers by derivatives of derivatives: differences do.
  *
  * Fails where there are no tolerances, or rays do not arrive or cannot be differentiated.
  */

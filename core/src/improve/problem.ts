@@ -40,8 +40,8 @@ export interface ColumnWork {
 
 /**
  * The goals and limits of a project as functions of its free numbers, for solvers: rows whose squares sum to the square of the merit.
- * Derivatives of
- * rays are exact, through links, conditions and states by the chain rule; those of measures and making-limits are differences.
+ * Derivatives of rays are exact, through links, conditions and states by the chain rule; those of measures and making-limits are
+ * differences.
  */
 export class MeritProblem implements SampledSquares {
   readonly project: Project;

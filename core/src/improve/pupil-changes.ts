@@ -19,10 +19,9 @@ export interface PupilChanges {
 const LARGEST = 1e9;
 
 /**
- * How the physical pupil of a field and colour, on the reference sphere about the primary chief point, changes with each variable. The extent
- * of the
- * pupil and the sphere follow; its outline within that extent, its amplitude and the place of the exit pupil after the last surface are held.
- * Null if rays are missing.
+ * How the physical pupil of a field and colour, on the reference sphere about the primary chief point, changes with each variable. The
+ * extent of the pupil and the sphere follow; its outline within that extent, its amplitude and the place of the exit pupil after the last
+ * surface are held. Null if rays are missing.
  */
 export function pupilChanges(
   lens: LensEvaluation,

@@ -71,9 +71,8 @@ export interface ImageGoal extends GoalBase {
   /** Whether colours count about one point, so that lateral colour is part of it; else each about its own. */
   readonly lateralColour: boolean;
   /**
-   * Of RMS spots about the centroid: as they are to be expected after manufacture of this grade, focus set after it; or `tolerances`: as 90 %
-   * of lenses
-   * made within the tolerances of the project are. As drawn when left out.
+   * Of RMS spots about the centroid: as they are to be expected after manufacture of this grade, focus set after it; or `tolerances`: as 90
+   * % of lenses made within the tolerances of the project are. As drawn when left out.
    */
   readonly workshop?: MadeBy;
   /** Rings of the pupil sampling; by Ulvex's own choice when left out. */

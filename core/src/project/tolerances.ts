@@ -25,9 +25,8 @@ export type ToleranceTarget =
   /** A glass, every element of it alike: the index at all wavelengths, or the Abbe number in percent of it. */
   | { readonly kind: 'melt'; readonly material: string; readonly quantity: 'index' | 'abbe' }
   /**
-   * The element after a surface, cemented neighbours included, or all surfaces from there up to another one, as a whole: in mm, or in degrees
-   * about a point on
-   * the axis. One surface alone about its centre of curvature rolls in its cell.
+   * The element after a surface, cemented neighbours included, or all surfaces from there up to another one, as a whole: in mm, or in
+   * degrees about a point on the axis. One surface alone about its centre of curvature rolls in its cell.
    */
   | {
       readonly kind: 'element';
@@ -41,8 +40,7 @@ export type ToleranceTarget =
     }
   /**
    * The figure of a polished surface, in fringes at 546.07 nm: from the highest to the lowest point of the sag error over its aperture.
-   * Astigmatism is given
-   * by two components, along x and y and at 45°, so that its orientation is random when both depart.
+   * Astigmatism is given by two components, along x and y and at 45°, so that its orientation is random when both depart.
    */
   | { readonly kind: 'figure'; readonly lens: string; readonly surface: string; readonly error: FigureError };
 

@@ -149,9 +149,8 @@ export class Aimer {
   }
 
   /**
-   * Moves the rays of a lens nearby as those of the colour before moved from there to here, and takes their derivatives: colours differ much
-   * less than
-   * lenses.
+   * Moves the rays of a lens nearby as those of the colour before moved from there to here, and takes their derivatives: colours differ
+   * much less than lenses.
    */
   #shiftAsBefore(field: Field, solution: Solution): void {
     const here = this.#solved.get(fieldKey(field));

@@ -19,8 +19,7 @@ export interface SagShape {
 
 /**
  * A shape that is known by its sag and its derivatives alone: rays meet it by Newton's method on z − sag(x, y) from a shape nearby or the
- * vertex plane,
- * stepping back where the surface ends.
+ * vertex plane, stepping back where the surface ends.
  */
 export function sagSurface({ curvature, reach, mirrorX = true, derivatives, near }: SagShape): CompiledShape {
   // Positions and normals want no second derivatives.

@@ -133,9 +133,8 @@ export function* jointTrials(
 }
 
 /**
- * Responses from trials. Of each component the best of those by derivatives alone (`start`), with slopes and curvatures of what trials differ
- * by, and with all
- * products where there are trials enough for them: best in the trials that are not fitted.
+ * Responses from trials. Of each component the best of those by derivatives alone (`start`), with slopes and curvatures of what trials
+ * differ by, and with all products where there are trials enough for them: best in the trials that are not fitted.
  */
 export function fitJoint(start: Response, seed: number, trials: readonly JointTrial[]): Joint {
   const tolerances = start.tolerances.filter(({ lower, upper }) => upper !== lower);
@@ -190,10 +189,10 @@ export function fitJoint(start: Response, seed: number, trials: readonly JointTr
 
 /**
  * The full response of each measure to all tolerances together: by derivatives first, then trials spread over all ranges until the fit of
- * every measure is
- * as good as wanted. Yields the share of the trials that are done, of those planned so far.
+ * every measure is as good as wanted. Yields the share of the trials that are done, of those planned so far.
  *
- * Fails for tolerances that cannot be drawn, where the design cannot be compensated, or where the most trials are fewer than the fit has numbers.
+ * Fails for tolerances that cannot be drawn, where the design cannot be compensated, or where the most trials are fewer than the fit has
+ * numbers.
  */
 export function* joint(
   study: StudyInput,

@@ -76,8 +76,7 @@ export function trialProject({ project, tolerances, compensators, seed }: Lot, t
 
 /**
  * A project whose scenes are traced with rays of their own in a trial, so that the noise of a lot is that of independent samples and can be
- * separated
- * from what tolerances do. Without scenes it is the project itself.
+ * separated from what tolerances do. Without scenes it is the project itself.
  */
 function withRaysOf(project: Project, seed: number, trial: number): Project {
   if (!project.scenes?.length) return project;

@@ -15,9 +15,8 @@ export interface LensDepartures {
 }
 
 /**
- * A project whose surfaces carry the polynomials by which their figures depart, all of them 0: the same rays, and rays are differentiated by
- * them. Fails
- * where a figure cannot depart.
+ * A project whose surfaces carry the polynomials by which their figures depart, all of them 0: the same rays, and rays are differentiated
+ * by them. Fails where a figure cannot depart.
  */
 export function withFigures(project: Project, tolerances: readonly Tolerance[]): Outcome<Project> {
   const figures = tolerances.filter(({ kind, off }) => kind === 'figure' && !off);

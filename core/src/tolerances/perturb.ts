@@ -17,9 +17,8 @@ export interface Departure {
 }
 
 /**
- * A project as it is made: every departure added to the design, numbers first, then glasses, then figures, then motions of whole elements, in
- * the order in which
- * they are given. Links and conditions are not followed: what is made does not know of them.
+ * A project as it is made: every departure added to the design, numbers first, then glasses, then figures, then motions of whole elements,
+ * in the order in which they are given. Links and conditions are not followed: what is made does not know of them.
  *
  * Fails where something is not there, a number cannot have the value, or an element cannot move alone because the axis follows one of its
  * surfaces.

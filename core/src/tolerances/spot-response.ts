@@ -33,9 +33,8 @@ export interface SpotResponse {
 }
 
 /**
- * Mean square spots by first derivatives of rays: |r + Σ x d|² over all rays, exact in the squares as far as rays go linearly with departures
- * (J. Meiron, J.
- * Opt. Soc. Am. 55, 1105 (1965)).
+ * Mean square spots by first derivatives of rays: |r + Σ x d|² over all rays, exact in the squares as far as rays go linearly with
+ * departures (J. Meiron, J. Opt. Soc. Am. 55, 1105 (1965)).
  *
  * Fails where a ray does not arrive, or rays are not differentiated.
  *

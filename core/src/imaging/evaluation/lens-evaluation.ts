@@ -159,8 +159,7 @@ export class LensEvaluation {
 
   /**
    * How far the image plane lies after that of the lens nearby, mm, where nothing else differs: rays that are known there need no other
-   * trace. Null where
-   * more differs.
+   * trace. Null where more differs.
    */
   #step(): number | null {
     return once(this.#cache, 'step of the image', () => {
