@@ -62,34 +62,41 @@ export function lot(
   return true;
 }
 
-const percent = (share: number) => `${(100 * share).toFixed(1)} %`;
+export const percent = (share: number) => `${(100 * share).toFixed(1)} %`;
+
+/** What a lot comes to for one requirement, as text. */
+export function writeSummary(
+  { title, unit, min, max }: WatchedRequirement,
+  summary: LotSummary | null,
+  missing: string,
+  out: Streams['out'],
+): void {
+  const limits = [
+    ...(min === undefined ? [] : [`at least ${shown(min)}`]),
+    ...(max === undefined ? [] : [`at most ${shown(max)}`]),
+  ];
+  out('');
+  out(`${title}${unit && `, ${unit}`}: ${limits.join(', ') || 'no limits'}`);
+  if (!summary) return out(`  ${missing}`);
+  const { mean, meanError, deviation, percentiles, least, largest, yield: share, yieldRange, normal } = summary;
+  const cpk = normal.cpk === null ? '' : `, Cpk ${shown(normal.cpk)}`;
+  out(`  yield ${percent(share)} (${percent(yieldRange[0])} to ${percent(yieldRange[1])} at 95 %)${cpk}`);
+  out(`  mean ${shown(mean)} ± ${shown(meanError)}, standard deviation ${shown(deviation)}`);
+  if (summary.noise) {
+    const { spread, spreadRange, deviation: byRays } = summary.noise;
+    const [low, high] = spreadRange.map((value) => shown(value));
+    out(`  of it by tolerances ${shown(spread)} (${low} to ${high}), by rays ${shown(byRays)}`);
+  }
+  const { p10, p50, p90, p98 } = percentiles;
+  out(
+    `  ${shown(least)} … 10 %: ${shown(p10)}, 50 %: ${shown(p50)}, 90 %: ${shown(p90)}, 98 %: ${shown(p98)} … ${shown(largest)}`,
+  );
+}
 
 function writeText({ name, seed, watched, trials, summaries, passed }: Made, { out }: Streams): void {
   const good = passed.filter(Boolean).length;
   out(`${name}: ${trials.length} trials, seed ${seed}; ${percent(good / trials.length)} keep every requirement`);
-  watched.forEach(({ title, unit, min, max }, k) => {
-    const limits = [
-      ...(min === undefined ? [] : [`at least ${shown(min)}`]),
-      ...(max === undefined ? [] : [`at most ${shown(max)}`]),
-    ];
-    out('');
-    out(`${title}${unit && `, ${unit}`}: ${limits.join(', ') || 'no limits'}`);
-    const summary = summaries[k];
-    if (!summary) return out('  no trial has a value');
-    const { mean, meanError, deviation, percentiles, least, largest, yield: share, yieldRange, normal } = summary;
-    const cpk = normal.cpk === null ? '' : `, Cpk ${shown(normal.cpk)}`;
-    out(`  yield ${percent(share)} (${percent(yieldRange[0])} to ${percent(yieldRange[1])} at 95 %)${cpk}`);
-    out(`  mean ${shown(mean)} ± ${shown(meanError)}, standard deviation ${shown(deviation)}`);
-    if (summary.noise) {
-      const { spread, spreadRange, deviation: byRays } = summary.noise;
-      const [low, high] = spreadRange.map((value) => shown(value));
-      out(`  of it by tolerances ${shown(spread)} (${low} to ${high}), by rays ${shown(byRays)}`);
-    }
-    const { p10, p50, p90, p98 } = percentiles;
-    out(
-      `  ${shown(least)} … 10 %: ${shown(p10)}, 50 %: ${shown(p50)}, 90 %: ${shown(p90)}, 98 %: ${shown(p98)} … ${shown(largest)}`,
-    );
-  });
+  watched.forEach((one, k) => writeSummary(one, summaries[k], 'no trial has a value', out));
   const lost = trials.filter(({ reason }) => reason !== undefined);
   if (lost.length > 0) {
     out('');

@@ -80,6 +80,23 @@ describe('the terminal', () => {
     ]);
   });
 
+  it('makes a lot by response, with the quality of its fit, near what traced trials give', async () => {
+    const call = ['tolerance', TIDE, '--response', '--trials', '20000'];
+    const { code, out, err } = await ulvex(...call);
+    expect([code, err]).to.deep.equal([EXIT.done, '']);
+    expect(out).to.match(/^Tide camera: 20000 trials by response, seed 1; \d+\.\d % keep every requirement/);
+    expect(out).to.match(/good fit, off by \d\.\d %/);
+    const json = JSON.parse((await ulvex(...call, '--json')).out) as {
+      readonly yield: number;
+      readonly traced: number;
+      readonly requirements: readonly { readonly fit: { readonly verdict: string } }[];
+    };
+    expect(json.yield).to.be.within(0.74, 0.82);
+    expect(json.traced).to.be.above(100);
+    expect(new Set(json.requirements.map(({ fit }) => fit.verdict))).to.deep.equal(new Set(['good']));
+    expect((await ulvex(...call, '--csv')).out.split('\n')).to.have.length(1 + json.requirements.length);
+  });
+
   it('says what is missing to study tolerances, and where a trial has no value', async () => {
     const none = await ulvex('tolerance', 'samples/ice-glass.ulvex.json');
     expect([none.code, none.err]).to.deep.equal([EXIT.no, 'The project has no tolerances: there is nothing to study.']);

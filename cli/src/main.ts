@@ -24,6 +24,7 @@ import { readFileSync } from 'node:fs';
 import { parseArgs } from 'node:util';
 import { lot } from './lot.ts';
 import { studyOf } from './study.ts';
+import { response } from './response.ts';
 import { tolerance } from './tolerance.ts';
 
 /** Where output goes: results to `out`, everything that went wrong to `err`. */
@@ -47,8 +48,9 @@ ulvex ask PROJECT QUESTION [--lens ID] [--state ID] [--set ADDRESS=VALUE]… [--
     answers a calculation on measures and parameters: 'effective focal length / 2'
 ulvex measures [--json]
     lists the measures with their settings
-ulvex tolerance PROJECT [--trials N] [--seed S] [--state ID] [--set ADDRESS=VALUE]… [--json | --csv]
-    takes the tolerances one by one and ranks what they do to the requirements; with --trials, makes so many lenses at random
+ulvex tolerance PROJECT [--trials N] [--response] [--seed S] [--state ID] [--set ADDRESS=VALUE]… [--json | --csv]
+    takes the tolerances one by one and ranks what they do to the requirements; with --trials, makes so many lenses at random;
+    with --response, by a response to all tolerances together that is fitted first, 100000 of them if N is left out
 ulvex check PROJECT [--json]
     reads a project, lists its findings and how its requirements stand
 Exit code: 0 done, 1 the answer is no, 2 the call or a file is wrong. See docs/cli.md.`;
@@ -71,6 +73,7 @@ export async function main(args: readonly string[], streams: Streams): Promise<n
         json: { type: 'boolean', default: false },
         csv: { type: 'boolean', default: false },
         trials: { type: 'string' },
+        response: { type: 'boolean', default: false },
         seed: { type: 'string', default: '1' },
         help: { type: 'boolean', short: 'h', default: false },
       },
@@ -107,20 +110,26 @@ interface StudyValues {
   readonly json: boolean;
   readonly csv: boolean;
   readonly trials?: string | undefined;
+  readonly response: boolean;
   readonly seed: string;
 }
 
 /** Most trials that are made in one call. */
 const MOST_TRIALS = 1_000_000;
 
-function study(project: Project, { json, csv, trials, seed }: StudyValues, streams: Streams): number {
+function study(
+  project: Project,
+  { json, csv, trials, response: byResponse, seed }: StudyValues,
+  streams: Streams,
+): number {
   if (json && csv) throw new WrongCall('Give --json or --csv, not both.');
   const form = json ? 'json' : csv ? 'csv' : 'text';
-  const count = trials === undefined ? 0 : whole('--trials', trials, 1, MOST_TRIALS);
+  const count = trials === undefined ? (byResponse ? 100_000 : 0) : whole('--trials', trials, 1, MOST_TRIALS);
   const start = whole('--seed', seed, 0, 2 ** 31 - 1);
   const asked = studyOf(project, streams);
   if (!asked) return EXIT.no;
-  const done = count > 0 ? lot(asked, count, start, form, streams) : tolerance(asked, form, streams);
+  const make = byResponse ? response : lot;
+  const done = count > 0 ? make(asked, count, start, form, streams) : tolerance(asked, form, streams);
   return done ? EXIT.done : EXIT.no;
 }
 
