@@ -60,6 +60,10 @@ describe('everyone can use', () => {
     await bench.waitFor('the ladder', async () => (await bench.text('ladder')).includes('Tried'));
     await bench.click('suggest');
     await bench.waitFor('the suggestion', () => bench.has('suggest-after'));
+    await bench.click('joint-run');
+    await bench.waitFor('the fit', async () => (await bench.text('joint-run')) === 'Fitted');
+    expect(await findings(), 'by response').to.deep.equal([]);
+    await bench.click('way-traced');
     await bench.type('lot-count', '12');
     await bench.click('lot-run');
     await bench.waitFor('the lot', async () => !(await bench.has('lot-progress')) && (await bench.has('histogram')));

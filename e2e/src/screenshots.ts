@@ -109,8 +109,9 @@ try {
   await bench.select('watched', 'worst_spot');
   await bench.click('ladder-run');
   await bench.waitFor('the ladder', async () => (await bench.text('ladder')).includes('Tried'));
-  await bench.click('lot-run');
-  await bench.waitFor('the lot', async () => (await bench.has('lot-yield')) && !(await bench.has('lot-progress')));
+  await bench.click('joint-run');
+  await bench.waitFor('the fit', async () => (await bench.text('joint-run')) === 'Fitted');
+  await bench.waitFor('all trials', async () => (await bench.value('response-yield', 'trials')) === 100_000);
   await bench.driver.findElement(By.css('[data-deviation]')).click();
   await picture('tolerance');
   await bench.open('/brief');
