@@ -39,10 +39,7 @@ export function response(
     streams.err(lot.reason);
     return false;
   }
-  const summary = sumUp(
-    lot.value,
-    watched.map(({ min = -Infinity, max = Infinity }) => ({ min, max })),
-  );
+  const summary = sumUp(lot.value, watched);
   const write = { text: writeText, json: writeJson, csv: writeCsv }[form];
   write({ name: project.name, seed, watched, fit, summary }, streams);
   const bad = fit.quality.flatMap((one, k) =>

@@ -45,6 +45,11 @@ describe('goals of Improve', () => {
     await bench.settled();
     expect(await now('g1')).to.be.above(1.2 * drawn);
     expect(await bench.text('goals')).to.match(/as drawn\s+by errors/);
+    // The tolerances of the project in place of a workshop: 90 % of lenses keep it.
+    await bench.select('goal-workshop-g1', 'tolerances');
+    await bench.settled();
+    expect(await now('g1')).to.be.above(1.2 * drawn);
+    expect(await bench.text('goal-g1')).to.include('spot of 90 % as made');
     await bench.select('goal-workshop-g1', '');
     await bench.settled();
     await bench.click('goal-g1');

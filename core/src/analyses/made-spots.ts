@@ -1,7 +1,7 @@
 import { isAfocal } from '../imaging/evaluation/image-space.ts';
 import { failure, success } from '../math/outcome.ts';
 import type { Project } from '../project/model.ts';
-import { MADE_LENSES, madeSpots, quantileOf, type MadeSpots } from '../tolerances/made-spots.ts';
+import { MADE_LENSES, madeSpots, quantileOf, worstSquares, type MadeSpots } from '../tolerances/made-spots.ts';
 import { toleranceTitle } from '../tolerances/titles.ts';
 import { defineAnalysis } from './analysis.ts';
 import type { BarPanel, Curve, CurvePanel, Tint } from './panels.ts';
@@ -11,11 +11,6 @@ const POINTS = 100;
 const MICROMETRES = 1000;
 
 const spotOf = (square: number) => MICROMETRES * Math.sqrt(Math.max(0, square));
-
-/** The largest mean square of any field, lens by lens. */
-function worstSquares({ squares }: MadeSpots): Float64Array {
-  return Float64Array.from(squares[0], (_, row) => Math.max(...squares.map((column) => column[row])));
-}
 
 /** Shares of lenses below a spot, in equal steps of the share. */
 function shareCurve(squares: Float64Array): Pick<Curve, 'x' | 'y'> {

@@ -219,7 +219,7 @@ const EXACT: Readonly<Record<string, Exact>> = {
 
 /** Whether there are measures of this kind whose derivatives are exact. */
 export function hasExactDerivatives(measure: string): boolean {
-  return measure in EXACT;
+  return Object.hasOwn(EXACT, measure);
 }
 
 /** Exact derivatives of the measure of a goal by variables of its lens, in its unit; null where differences have to do. */

@@ -1,15 +1,19 @@
 import { isAfocal } from '../imaging/evaluation/image-space.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
-import { MADE_LENSES, madeSpots, quantileOf, type MadeSpots } from '../tolerances/made-spots.ts';
+import { MADE_LENSES, madeSpots, quantileOf, worstSquares, type MadeSpots } from '../tolerances/made-spots.ts';
 import { defineMeasure, type Measured } from './measure.ts';
 
 /** Mean squares of the spots of one field, of all by their weights, or of the worst in each lens. */
-function squaresOf({ fields, squares }: MadeSpots, field: string): Outcome<Float64Array> {
+function squaresOf(made: MadeSpots, field: string): Outcome<Float64Array> {
+  const { fields, squares } = made;
   const all = fields.reduce((sum, one) => sum + one.field.weight, 0);
-  const each = (of: (row: number) => number) => success(Float64Array.from(squares[0], (_, row) => of(row)));
-  if (field === 'worst') return each((row) => Math.max(...squares.map((column) => column[row])));
+  if (field === 'worst') return success(worstSquares(made));
   if (field === 'all')
-    return each((row) => fields.reduce((sum, one, k) => sum + (one.field.weight / all) * squares[k][row], 0));
+    return success(
+      Float64Array.from(squares[0], (_, row) =>
+        fields.reduce((sum, one, k) => sum + (one.field.weight / all) * squares[k][row], 0),
+      ),
+    );
   const at = fields.findIndex((one) => one.field.id === field);
   return at < 0 ? failure(`The field ${field} has no weight.`, field) : success(squares[at]);
 }

@@ -28,8 +28,10 @@ export interface JointTrial {
 
 /** How well a response gives one watched measure. */
 export interface FitQuality {
-  /** RMS difference of trials that the fit has not seen, over their standard deviation. */
+  /** RMS difference of trials that had no part in the fit, over their standard deviation. */
   readonly error: number;
+  /** How many trials those are. */
+  readonly trials: number;
   readonly verdict: 'good' | 'doubtful' | 'unusable';
   /** Ids of the tolerances whose effect bends most, the strongest first. */
   readonly bends: readonly string[];
@@ -49,8 +51,9 @@ export interface Joint {
 const [GOOD, DOUBTFUL] = [0.05, 0.2];
 /** Trials for each number of a fit at least, and how many times as many in each further round. */
 const [ENOUGH, GROWTH] = [1.3, 1.6];
-/** One trial in so many is not fitted: the error is found there. */
-const HELD = 6;
+/** Of so many trials one chooses between fits and one judges the choice; the others are fitted. */
+const TURN = 6;
+const [CHOOSES, JUDGES] = [0, 3];
 /** Tolerances that are named as those that bend most. */
 const NAMED = 3;
 
@@ -83,7 +86,7 @@ function spreadTolerances(tolerances: readonly Tolerance[]): Outcome<Tolerance[]
 /** Numbers of a fit of slopes and curvatures, and of one with all products. */
 const diagonalCount = (n: number) => 1 + 2 * n;
 const fullCount = (n: number) => 1 + n + (n * (n + 1)) / 2;
-const trialsFor = (numbers: number) => Math.ceil((ENOUGH * numbers * HELD) / (HELD - 1)) + HELD;
+const trialsFor = (numbers: number) => Math.ceil((ENOUGH * numbers * TURN) / (TURN - 2)) + TURN;
 
 /** Trials with which a joint study of so many tolerances begins. */
 export function firstTrials(tolerances: number): number {
@@ -134,14 +137,15 @@ export function* jointTrials(
 
 /**
  * Responses from trials. Of each component the best of those by derivatives alone (`start`), with slopes and curvatures of what trials
- * differ by, and with all products where there are trials enough for them: best in the trials that are not fitted.
+ * differ by, and with all products where there are trials enough for them: best in trials that are not fitted. Others again judge it.
  */
 export function fitJoint(start: Response, seed: number, trials: readonly JointTrial[]): Joint {
   const tolerances = start.tolerances.filter(({ lower, upper }) => upper !== lower);
   const axes = axesOf(tolerances);
   const rows = trials.map(({ trial, values }) => ({ trial, values, u: placeOf(axes, seed, trial) }));
-  const learnt = rows.filter(({ trial }) => trial % HELD !== 0);
-  const held = rows.filter(({ trial }) => trial % HELD === 0);
+  const choosing = rows.filter(({ trial }) => trial % TURN === CHOOSES);
+  const judging = rows.filter(({ trial }) => trial % TURN === JUDGES);
+  const learnt = rows.filter((row) => !choosing.includes(row) && !judging.includes(row));
   const fits = new Map<string, OrthogonalFit | null>();
   const fitOf = (have: readonly Row[], full: boolean) => {
     const key = `${full} ${have.length === learnt.length ? 'all' : have.map(({ trial }) => trial).join()}`;
@@ -158,7 +162,7 @@ export function fitJoint(start: Response, seed: number, trials: readonly JointTr
       if (found) candidates.push(sum(first, unfolded(found, axes.length, full)));
     }
     const misses = candidates.map((one) =>
-      held.reduce((all, { values, u }) => all + (values[c] === null ? 0 : (values[c] - at(one, u)) ** 2), 0),
+      choosing.reduce((all, { values, u }) => all + (values[c] === null ? 0 : (values[c] - at(one, u)) ** 2), 0),
     );
     return candidates[misses.indexOf(Math.min(...misses))] ?? null;
   });
@@ -171,7 +175,7 @@ export function fitJoint(start: Response, seed: number, trials: readonly JointTr
     response,
     quality: start.compositions.map((composition, k) => {
       if (!isKnown(response, k)) return null;
-      const both = held.flatMap(({ values, u }) => {
+      const both = judging.flatMap(({ values, u }) => {
         if (composition.of.some((c) => values[c] === null)) return [];
         const fitted = quadratics.map((one) => (one ? at(one, u) : NaN));
         return [{ direct: composed(composition, values as number[]), fitted: composed(composition, fitted) }];
@@ -180,7 +184,7 @@ export function fitJoint(start: Response, seed: number, trials: readonly JointTr
         composition.of.map((c) => quadratics[c]!),
         tolerances,
       );
-      return both.length < 2 ? null : { ...errorOf(both), bends };
+      return both.length < 2 ? null : { ...errorOf(both), trials: both.length, bends };
     }),
     trials: trials.length,
     lost: trials.filter(({ values }) => values.includes(null)).length,

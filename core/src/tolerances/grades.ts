@@ -1,4 +1,4 @@
-import { isGas } from '../materials/material.ts';
+import { isSolid } from '../project/lens-edits.ts';
 import { elementSurfaces } from '../project/lens-rows.ts';
 import type { Lens, Project } from '../project/model.ts';
 import type { Scene } from '../project/scene.ts';
@@ -78,6 +78,11 @@ export const GRADES: readonly Grade[] = [
 
 const MOTIONS_OF_ELEMENTS: readonly Motion[] = ['shift_x', 'shift_y', 'tilt_x', 'tilt_y'];
 
+/** Whether a surface is a face of glass or a mirror. */
+const isPolished = (project: Project, { surfaces }: Lens, index: number): boolean =>
+  [surfaces[index], surfaces[index - 1]].some((one) => isSolid(project, one?.after)) ||
+  Boolean(surfaces[index].reflects);
+
 /**
  * Tolerances of a whole lens by a grade: the radius of every face of glass or mirror, every thickness and gap up to the last glass, a wedge of
  * every face but the first of an element, every element in its cell, every melt. The last distance is not among them: it is set.
@@ -87,11 +92,8 @@ export function gradeTolerances(project: Project, lens: Lens, grade: Grade): Tol
   const add = (name: string, limit: number, target: ToleranceTarget) =>
     found.push({ id: `${lens.id}_${name}`, ...target, lower: -limit, upper: limit });
   const materialOf = (id: string | undefined) => project.materials.find((one) => one.id === id);
-  const isGlass = (index: number) => {
-    const material = materialOf(lens.surfaces[index]?.after?.material);
-    return material !== undefined && !isGas(material);
-  };
-  const bounds = (index: number) => isGlass(index) || isGlass(index - 1) || Boolean(lens.surfaces[index].reflects);
+  const isGlass = (index: number) => isSolid(project, lens.surfaces[index]?.after);
+  const bounds = (index: number) => isPolished(project, lens, index);
   const last = lens.surfaces.findLastIndex((_, index) => bounds(index));
   const at = (id: string) => `lenses.${lens.id}.surfaces.${id}`;
   const fronts = new Set<string>();
@@ -133,14 +135,8 @@ const IRREGULAR: readonly FigureError[] = ['astigmatism', 'astigmatism_45'];
 
 /** Errors of figure by a grade, of every face of glass or mirror that is flat, a sphere or a conic. */
 export function figureTolerances(project: Project, lens: Lens, grade: Grade): Tolerance[] {
-  const isGlass = (index: number) => {
-    const id = lens.surfaces[index]?.after?.material;
-    const material = project.materials.find((one) => one.id === id);
-    return material !== undefined && !isGas(material);
-  };
-  return lens.surfaces.flatMap(({ id, reflects, shape }, index) => {
-    const bounds = isGlass(index) || isGlass(index - 1) || reflects;
-    if (!bounds || !['plane', 'sphere', 'conic'].includes(shape.kind)) return [];
+  return lens.surfaces.flatMap(({ id, shape }, index) => {
+    if (!isPolished(project, lens, index) || !['plane', 'sphere', 'conic'].includes(shape.kind)) return [];
     return IRREGULAR.map((error): Tolerance => ({
       id: `${lens.id}_${id}_${error}`,
       kind: 'figure',

@@ -59,6 +59,11 @@ function drawSquares(fields: readonly FieldResponse[], drawn: readonly DrawnTole
   return squares;
 }
 
+/** The largest mean square of any field, lens by lens, mm². */
+export function worstSquares({ squares }: MadeSpots): Float64Array {
+  return Float64Array.from(squares[0], (_, row) => Math.max(...squares.map((column) => column[row])));
+}
+
 /** The value below which a share of all lies, 0 to 1. */
 export function quantileOf(values: Float64Array, share: number): number {
   const sorted = values.toSorted();

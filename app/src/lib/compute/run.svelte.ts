@@ -124,7 +124,7 @@ export abstract class Run {
    * @param one - has a part done; false where the run has ended meanwhile
    * @returns whether all parts were done
    */
-  protected async spread<P>(next: () => P | null, one: (part: P) => Promise<boolean>): Promise<boolean> {
+  protected async handOut<P>(next: () => P | null, one: (part: P) => Promise<boolean>): Promise<boolean> {
     const worker = async () => {
       for (let part = next(); part !== null; part = next()) if (!(await one(part))) return false;
       return true;

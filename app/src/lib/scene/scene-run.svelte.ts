@@ -72,7 +72,7 @@ export class SceneRun extends Run {
       this.#from = Math.min(this.of, from + batches * BATCH);
       return { from, to: this.#from, batches };
     };
-    const whole = await this.spread(next, async ({ from, to, batches }) => {
+    const whole = await this.handOut(next, async ({ from, to, batches }) => {
       const begun = performance.now();
       let first = 0;
       const end = await this.work('traceScene', { project, scene, rays, from, to }, ({ batch, tally }) => {

@@ -17,6 +17,8 @@
     study: RoomStudy;
     /** By derivatives; null before it is known. */
     response: Response | null;
+    /** Whether a newer one is on its way. */
+    pending: boolean;
     /** Why there is none; empty where nothing is wrong. */
     reason: string;
     /** What is watched, with limits of now. */
@@ -24,7 +26,7 @@
     /** Id of the requirement that is looked at. */
     looked: string | null;
   }
-  let { run, study, response, reason, watched, looked = $bindable() }: Props = $props();
+  let { run, study, response, pending, reason, watched, looked = $bindable() }: Props = $props();
   const desk = useDesk();
   const lot = new ResponseLot(desk);
   const fit = $derived(run.isOf(study) ? run.joint : null);
@@ -72,7 +74,7 @@
     {:else}
       <Button
         small
-        disabled={!response || fit !== null}
+        disabled={!response || pending || fit !== null}
         data-testid="joint-run"
         title="Traces trials spread over all ranges and fits what derivatives miss"
         onclick={() => response && run.start(response)}>{fit ? 'Fitted' : 'Check and fit'}</Button
@@ -89,7 +91,8 @@
     </p>
   {:else if unknown.length === lot.watched.length}
     <p class="muted">
-      None of these requirements is known by derivatives at the design: make a lot of traced trials instead.
+      None of these requirements is known by derivatives at the design. “Check and fit” looks for a response by traced
+      trials; or make a lot of them.
     </p>
   {:else}
     <p class="yield">
@@ -105,7 +108,7 @@
           >{judged.verdict === 'good' ? '✓' : judged.verdict === 'doubtful' ? '!' : '✕'} {judged.verdict} fit</strong
         >
         <span
-          >{judged.title} is off by {percent(judged.error)} of its σ in {Math.ceil(fit!.trials / 6)} traced trials{judged.verdict !==
+          >{judged.title} is off by {percent(judged.error)} of its σ in {judged.trials} traced trials{judged.verdict !==
             'good' && judged.bends.length > 0
             ? `; bent most by ${judged.bends.join(', ')}`
             : ''}.</span

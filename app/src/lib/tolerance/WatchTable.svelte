@@ -32,7 +32,8 @@
 
 <Table heads={['', 'when made', 'yield', 'mean', 'σ', 'Cpk']}>
   <tbody>
-    {#each rows as { id, title, unit, on, min, max, summary } (id)}
+    {#each rows as row (row.id)}
+      {@const { id, title, unit, on, summary } = row}
       <tr class:chosen={id === looked}>
         <th scope="row"
           ><input
@@ -45,7 +46,7 @@
             >{title}{unit && `, ${unit}`}</button
           ></th
         >
-        <td>{boundText({ ...(min !== undefined && { min }), ...(max !== undefined && { max }) })}</td>
+        <td>{boundText(row)}</td>
         {#if summary}
           <td data-testid="yield-{id}" data-value={summary.yield}>{percent(summary.yield)}</td>
           <td title="± {significant(summary.meanError, 2)}">{significant(summary.mean, 4)}</td>

@@ -1,7 +1,7 @@
 import { firstTrials, nextTrials, worstError, type Joint, type JointTrial, type Response } from '@ulvex/core/tolerance';
 import { Run } from '$lib/compute/run.svelte.ts';
 import type { Desk } from '$lib/desk/desk.svelte.ts';
-import { answersFor, madeAlike, studyOf, type RoomStudy } from './study-of.ts';
+import { sameTrials, studyOf, type RoomStudy } from './study-of.ts';
 
 /** Trials of one job. */
 const PART = 8;
@@ -24,12 +24,7 @@ export class JointRun extends Run {
 
   /** Whether its fit is of the design, the tolerances and the requirements at hand. */
   isOf(study: RoomStudy): boolean {
-    return (
-      this.study !== null &&
-      madeAlike(this.study.project, study.project) &&
-      answersFor(this.study, study) &&
-      JSON.stringify(this.study.tolerances) === JSON.stringify(study.tolerances)
-    );
+    return this.study !== null && sameTrials(this.study, study);
   }
 
   /** @param response - by derivatives, for the study at hand */
@@ -51,7 +46,7 @@ export class JointRun extends Run {
         from = part.to;
         return part;
       };
-      const whole = await this.spread(next, async (part) => {
+      const whole = await this.handOut(next, async (part) => {
         const end = await this.work('jointTrials', { study, start, seed: SEED, ...part }, (trial) => this.#take(trial));
         if (end && !end.ok) this.end('failed', end.reason);
         return end?.ok ?? false;

@@ -67,7 +67,7 @@ export class LadderRun extends Run {
   /** Has part after part tried, until none is left. */
   async #try(study: RoomStudy): Promise<void> {
     const next = () => (this.#todo.length > 0 ? this.#todo.splice(0, PART) : null);
-    const whole = await this.spread(next, async (part) => {
+    const whole = await this.handOut(next, async (part) => {
       const input = { study: { ...study, tolerances: part }, points: POINTS };
       const design = await this.work('sampleEach', input, (sampled) => this.#take(part, sampled));
       if (design?.ok) this.design = design.value;

@@ -2,7 +2,7 @@ import { keeps, yieldInterval, type DesignStand, type LotTrial } from '@ulvex/co
 import { Run, type RunState } from '$lib/compute/run.svelte.ts';
 import type { Desk } from '$lib/desk/desk.svelte.ts';
 import { keepLot, keptLot } from './kept-lot.ts';
-import { answersFor, madeAlike, studyOf, type RoomStudy } from './study-of.ts';
+import { madeAlike, sameTrials, studyOf, type RoomStudy } from './study-of.ts';
 
 /** Trials of the first job of a worker, and how long a later one may take, ms. */
 const FIRST = 4;
@@ -60,12 +60,7 @@ export class LotRun extends Run {
 
   /** Whether its trials are of the design, the limits and the requirements at hand. */
   isOf(study: RoomStudy): boolean {
-    return (
-      this.study !== null &&
-      madeAlike(this.study.project, study.project) &&
-      answersFor(this.study, study) &&
-      JSON.stringify(this.study.tolerances) === JSON.stringify(study.tolerances)
-    );
+    return this.study !== null && sameTrials(this.study, study);
   }
 
   /**
@@ -105,7 +100,7 @@ export class LotRun extends Run {
       this.#from = Math.min(this.of, from + size);
       return { from, to: this.#from };
     };
-    const whole = await this.spread(next, async ({ from, to }) => {
+    const whole = await this.handOut(next, async ({ from, to }) => {
       const begun = performance.now();
       const input = { ...study, seed: this.seed, from, to };
       const end = await this.work('makeTrials', input, (trials) => this.#take(trials));

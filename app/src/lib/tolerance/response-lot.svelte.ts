@@ -39,7 +39,7 @@ export class ResponseLot {
     trials: number,
     turn: number,
   ): Promise<boolean> {
-    const input = { response, tolerances, limits: watched.map(({ min, max }) => limitsOf(min, max)), seed: 1, trials };
+    const input = { response, tolerances, limits: watched, seed: 1, trials };
     const job = this.#desk.pool.run('responseLot', input);
     this.#cancel = () => job.cancel();
     const found = await job.result.catch(() => null);
@@ -49,8 +49,3 @@ export class ResponseLot {
     return found.ok;
   }
 }
-
-const limitsOf = (min?: number, max?: number) => ({
-  ...(min !== undefined && { min }),
-  ...(max !== undefined && { max }),
-});

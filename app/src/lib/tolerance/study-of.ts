@@ -39,6 +39,15 @@ export function madeAlike(one: Project, other: Project): boolean {
   return [...keys].every((key) => WORDS.has(key) || same(one[key], other[key]));
 }
 
+/** Whether two studies have the same trials: of the design, the tolerances and the requirements; limits of requirements may differ. */
+export function sameTrials(one: RoomStudy, other: RoomStudy): boolean {
+  return (
+    madeAlike(one.project, other.project) &&
+    answersFor(one, other) &&
+    JSON.stringify(one.tolerances) === JSON.stringify(other.tolerances)
+  );
+}
+
 /** Whether a study answers for another: it watched all that the other one does, by the same questions. Limits may differ. */
 export function answersFor(one: RoomStudy, other: RoomStudy): boolean {
   const questions = ({ watched }: RoomStudy) =>

@@ -59,14 +59,14 @@
     if (live.answer?.ok) response = live.answer.value;
     else if (!desk.made) response = null;
   });
-  const ofResponse = $derived(response?.quadratics.some((one) => one !== null) ?? false);
+  const isResponseKnown = $derived(response?.quadratics.some((one) => one !== null) ?? false);
   const WAYS = [
     ['response', 'By response', '100,000 trials by derivatives at the design, at once'],
     ['traced', 'Traced trials', 'Every trial traced in full'],
   ] as const;
   /** How a lot is looked at, once it was chosen. */
   let way = $state<'response' | 'traced' | null>(null);
-  const wayNow = $derived(way ?? (lot.trials.length > 0 || lot.active || !ofResponse ? 'traced' : 'response'));
+  const wayNow = $derived(way ?? (lot.trials.length > 0 || lot.active || !isResponseKnown ? 'traced' : 'response'));
 
   async function open(trial: LotTrial) {
     if (desk.made?.trial === trial.trial) return desk.lookAtMade(null);
@@ -121,6 +121,7 @@
           run={joint}
           {study}
           {response}
+          pending={live.pending}
           reason={live.answer && !live.answer.ok ? live.answer.reason : ''}
           {watched}
           bind:looked={() => at?.id ?? null, (id) => (looked = id)}
