@@ -10,6 +10,7 @@ import {
   makeTrials,
   oneByOne,
   responseByDerivatives,
+  effectsOfCurves,
   suggestLimits,
   watchedRequirements,
   type OneByOne,
@@ -134,7 +135,9 @@ export async function benchTolerance(): Promise<void> {
   console.log(`limits changed, all statistics: ${ms(() => influencesOf(found.tolerances, sampled), 50).toFixed(2)} ms`);
   const nominal = found.nominal.map((value) => (value.ok ? value.value : NaN));
   const limits = watchedRequirements(input.project);
-  const suggest = () => suggestLimits(found.tolerances, sampled, nominal, limits, { yield: 0.9 });
+  const effects = effectsOfCurves(found.tolerances, sampled, nominal);
+  if (!effects.ok) throw new Error(effects.reason);
+  const suggest = () => suggestLimits(found.tolerances, effects.value, limits, { yield: 0.9 });
   console.log(`limits suggested for a yield of 90 %: ${ms(suggest, 3).toFixed(0)} ms`);
 }
 

@@ -1,4 +1,6 @@
 import {
+  compensatorTitle,
+  compensatorUnit,
   inUnits,
   keeps,
   makeTrials,
@@ -17,6 +19,8 @@ interface Made {
   readonly trials: readonly LotTrial[];
   /** By requirement; null where no trial has a value. */
   readonly summaries: readonly (LotSummary | null)[];
+  /** What is set after making, with its unit: in the order of `moved`. */
+  readonly moves: readonly string[];
   /** Whether each trial keeps all requirements. */
   readonly passed: readonly boolean[];
 }
@@ -56,6 +60,10 @@ export function lot(
     watched: inUnits(watched, step.value.value.units),
     trials,
     summaries,
+    moves: compensators.map((one) => {
+      const unit = compensatorUnit(project, one);
+      return `${compensatorTitle(project, one)}${unit && `, ${unit}`}`;
+    }),
     passed,
   };
   ({ text: writeText, json: writeJson, csv: writeCsv })[form](made, streams);
@@ -93,10 +101,24 @@ export function writeSummary(
   );
 }
 
-function writeText({ name, seed, watched, trials, summaries, passed }: Made, { out }: Streams): void {
+function writeText({ name, seed, watched, moves, trials, summaries, passed }: Made, { out }: Streams): void {
   const good = passed.filter(Boolean).length;
   out(`${name}: ${trials.length} trials, seed ${seed}; ${percent(good / trials.length)} keep every requirement`);
   watched.forEach((one, k) => writeSummary(one, summaries[k], 'no trial has a value', out));
+  if (moves.length > 0) {
+    out('');
+    out('Set after making');
+  }
+  moves.forEach((move, k) => {
+    const found = summaryOf(
+      trials.flatMap(({ moved }) => (moved.length > k ? [moved[k]] : [])),
+      {},
+    );
+    if (found)
+      out(
+        `  ${move}: mean ${shown(found.mean)}, standard deviation ${shown(found.deviation)}, ${shown(found.least)} … ${shown(found.largest)}`,
+      );
+  });
   const lost = trials.filter(({ reason }) => reason !== undefined);
   if (lost.length > 0) {
     out('');
@@ -124,10 +146,9 @@ function writeJson({ name, seed, watched, trials, summaries, passed }: Made, { o
   );
 }
 
-function writeCsv({ watched, trials, passed }: Made, { out }: Streams): void {
-  const moved = trials[0]?.moved.map((_, i) => `compensator ${i + 1}, mm`) ?? [];
+function writeCsv({ watched, moves, trials, passed }: Made, { out }: Streams): void {
   const measures = watched.map(({ title, unit }) => `${title}${unit && `, ${unit}`}`);
-  out(csvRow(['trial', ...measures, ...moved, 'passed', 'reason']));
+  out(csvRow(['trial', ...measures, ...moves, 'passed', 'reason']));
   trials.forEach((one, i) =>
     out(csvRow([one.trial, ...one.values, ...one.moved, passed[i] ? 1 : 0, one.reason ?? ''])),
   );

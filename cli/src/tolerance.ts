@@ -1,6 +1,7 @@
 import {
   inUnits,
   oneByOne,
+  together,
   toleranceTitle,
   toleranceUnit,
   type OneByOne,
@@ -49,12 +50,13 @@ export function tolerance({ project, tolerancing, watched }: Study, form: Form, 
 }
 
 /** Mean and standard deviation of a requirement with all tolerances together, by their fits. */
-function together({ nominal, influences }: Ladder, k: number) {
+function allTogether({ nominal, tolerances, influences }: Ladder, k: number) {
   const value = nominal[k];
-  return {
-    mean: value.ok ? value.value + influences.reduce((sum, row) => sum + row[k].shift, 0) : null,
-    deviation: Math.hypot(...influences.map((row) => row[k].deviation)),
-  };
+  const { shift, deviation } = together(
+    tolerances,
+    influences.map((row) => row[k]),
+  );
+  return { mean: value.ok ? value.value + shift : null, deviation };
 }
 
 function writeText(name: string, ladder: Ladder, { out }: Streams): void {
@@ -63,7 +65,7 @@ function writeText(name: string, ladder: Ladder, { out }: Streams): void {
   out(`${name}: ${count} ${count === 1 ? 'tolerance' : 'tolerances'}, one by one`);
   watched.forEach(({ title, unit }, k) => {
     const value = nominal[k];
-    const { mean, deviation } = together(ladder, k);
+    const { mean, deviation } = allTogether(ladder, k);
     out('');
     out(
       `${title}${unit && `, ${unit}`}: design ${shown(value.ok ? value.value : null)}, made ${shown(mean)} ± ${shown(deviation)}`,
@@ -92,7 +94,7 @@ function writeJson(name: string, ladder: Ladder, { out }: Streams): void {
       name,
       requirements: watched.map(({ id, title, unit, state, min, max }, k) => {
         const value = nominal[k];
-        const known = { id, title, unit, state, min, max, ...together(ladder, k) };
+        const known = { id, title, unit, state, min, max, ...allTogether(ladder, k) };
         return value.ok ? { ...known, design: value.value } : { ...known, failure: value.reason };
       }),
       tolerances: rows.map((row, i) => {

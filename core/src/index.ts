@@ -41,7 +41,7 @@ export {
   type SurfaceAperture,
   type SystemAperture,
 } from './project/model.ts';
-export type { Compensator, Tolerance, ToleranceTarget } from './project/tolerances.ts';
+export type { Adjustment, Compensator, GroupShare, Tolerance, ToleranceTarget } from './project/tolerances.ts';
 export { type Edit, applyEdits, valueAt } from './project/edit.ts';
 export { type Difference, compareProjects } from './project/compare.ts';
 export { freshId } from './project/fresh-id.ts';

@@ -58,6 +58,27 @@ describe('the server for other programs', () => {
     expect(rows.map(({ at }) => at[0])).to.deep.equal([13, 13.5, 14]);
   });
 
+  it('streams a lot trial by trial, the same for the same seed, and refuses one without tolerances', async () => {
+    const asked = async (body: object) => {
+      const answer = await post('tolerance', JSON.stringify({ project, trials: 12, seed: 3, ...body }));
+      const lines = (await answer.text()).trim().split('\n');
+      return lines.map((line) => JSON.parse(line) as Record<string, unknown>);
+    };
+    const lines = await asked({});
+    const trials = lines.flatMap((line) => (Array.isArray(line.trials) ? (line.trials as { trial: number }[]) : []));
+    expect(trials.map(({ trial }) => trial)).to.deep.equal(Array.from({ length: 12 }, (_, k) => k));
+    const last = lines.at(-1) as { finished: boolean; trials: number; passed: number; yieldRange: [number, number] };
+    expect(last).to.deep.include({ finished: true, trials: 12, yield: last.passed / 12 });
+    expect(last.passed / 12).to.be.within(...last.yieldRange);
+    const again = await asked({});
+    expect(again.at(-1)).to.deep.equal(last);
+    const plain = { ...(project as object), tolerancing: undefined };
+    const [status, reason] = await refusalOf(await post('tolerance', JSON.stringify({ project: plain })));
+    expect([status, reason]).to.deep.equal([422, 'project: it has no tolerances; add some in the Tolerance room']);
+    const wrong = await refusalOf(await post('tolerance', JSON.stringify({ project, trials: 0.5 })));
+    expect(wrong[1]).to.include('trials: a whole number from 1 to 10000');
+  });
+
   it('refuses what is malformed, huge or would run for ever, each with its reason', async () => {
     const [status, reason] = await refusalOf(
       await post('measures', '{"project": {"format": "other"}, "measures": [{"measure": "x"}]}'),

@@ -63,6 +63,12 @@ describe('tiles in a state of their own', () => {
     );
     expect(kinds.length).to.be.above(25);
     const project = JSON.parse(readFileSync('samples/tide-camera.ulvex.json', 'utf8')) as Record<string, unknown>;
+    // Two fields in two colours: what is shown is the same question for each, and every one of them costs time.
+    const [lens] = project.lenses as [
+      Record<string, unknown> & { fields: { points: { id: string }[] }; wavelengths: { id: string }[] },
+    ];
+    lens.fields.points = lens.fields.points.filter(({ id }) => id !== 'zone');
+    lens.wavelengths = lens.wavelengths.filter(({ id }) => id !== 'c_line');
     const chunks = Array.from({ length: Math.ceil(kinds.length / A_BOARD) }, (_, k) =>
       kinds.slice(k * A_BOARD, (k + 1) * A_BOARD),
     );

@@ -189,6 +189,18 @@ describe('the Tolerance room', () => {
     await bench.select('sensitivity-of', 'focal_length');
     await bench.settled();
     expect(await bench.value('bar-of-material-l2_front', 'share')).to.not.equal(1);
+    // In the strip, too, on request: a softer lens spreads less.
+    await bench.click('strip-made');
+    await bench.waitFor('spreads in the strip', () => bench.has('spread-worst_spot'));
+    const spread = await bench.value('spread-focal_length', 'value');
+    expect(spread).to.be.within(0.08, 0.12);
+    await bench.type('radius-l1_front', '*1.1');
+    await bench.waitFor(
+      'the spread to follow',
+      async () => Math.abs((await bench.value('spread-focal_length', 'value')) / spread - 1) > 0.02,
+    );
+    await undo();
+    await bench.click('strip-made');
     await bench.driver.findElement(By.css('nav a[href="/tolerance"]')).click();
     await bench.waitFor('the room', () => bench.has('ladder'));
     await bench.settled();
@@ -221,8 +233,11 @@ describe('the Tolerance room', () => {
     await bench.select('group-to', 'l1_front');
     await bench.click('add-group');
     await bench.waitFor('the refusal', async () => (await bench.text('notice')).includes('no surface after'));
-    await undo();
-    await undo();
+    await bench.click('add-homogeneity');
+    await bench.settled();
+    expect(await bench.text('tolerances')).to.match(/Homogeneity 8\s/);
+    expect(await bench.driver.findElements(By.css('[data-deviation]'))).to.have.length(66);
+    for (let k = 0; k < 3; k++) await undo();
     expect(await bench.text('tolerances')).to.not.include('Figure');
   });
 
@@ -238,6 +253,60 @@ describe('the Tolerance room', () => {
       if (!(await bench.has('lot-yield')) || (await bench.has('lot-progress'))) return false;
       return (await bench.value('lot-yield', 'trials')) === 60;
     });
+  });
+
+  it('lets tolerances depart together, and says what that does to the whole', async () => {
+    const pair = ['tide_l1_front_shift_y', 'tide_l2_front_shift_y'];
+    await bench.select('watched', 'worst_spot');
+    const before = await bench.value('ladder-sigma', 'value');
+    for (const id of pair) {
+      await bench.click(`tolerance-${id}`);
+      await bench.type(`with-${id}`, 'A 2');
+      expect(await bench.complaint(`with-${id}`)).to.match(/from −1 to 1/);
+      await bench.press(Key.ESCAPE);
+      await bench.type(`with-${id}`, 'A');
+      expect(await bench.text(`tolerance-${id}`)).to.match(/ · A$/);
+    }
+    expect(await bench.value('ladder-sigma', 'value')).not.to.be.closeTo(before, 1e-3);
+    await undo();
+    await undo();
+  });
+
+  it('adjusts an image tilt after making, draws trials against it, and keeps one as a state', async () => {
+    const pick = async (text: string) => {
+      await bench.click('adjust-more');
+      await bench.press(text, Key.ENTER);
+      await bench.settled();
+    };
+    await pick('Sensor tilt x');
+    await bench.type('range-adjusted', '0.1 0.2');
+    expect(await bench.complaint('range-adjusted')).to.match(/design must be within/);
+    await bench.press(Key.ESCAPE);
+    await bench.type('range-adjusted', '1');
+    expect(await bench.shown('range-adjusted')).to.equal('±1');
+    await bench.click('way-traced');
+    await bench.type('lot-count', '16');
+    await bench.click('lot-run');
+    await bench.waitFor('the lot', () => bench.has('moved-adjusted'));
+    await made();
+    expect(await bench.text('moved-adjusted')).to.match(/^Sensor tilt x .*°$/);
+    await bench.select('against', 'set adjusted');
+    await bench.waitFor('the cloud', () => bench.has('scatter'));
+    expect(await bench.value('scatter', 'r')).to.be.within(-1, 1);
+    await bench.click('open-worst');
+    await bench.settled();
+    const trial = /\d+/.exec(await bench.text('keep-as-state'))![0];
+    await bench.click('keep-as-state');
+    await bench.settled();
+    expect(await bench.has('keep-as-state')).to.equal(false);
+    expect(await bench.text('lot')).not.to.include('have changed since this lot');
+    await bench.click('state-button');
+    await bench.waitFor('the table of states', () => bench.has(`look-trial_${trial}`));
+    await bench.click('state-button');
+    await undo();
+    await undo();
+    await undo();
+    expect(await bench.has('range-adjusted')).to.equal(false);
   });
 
   it('takes the places of a lantern, and tells what tolerances do from the noise of rays', async () => {

@@ -2,7 +2,7 @@ import type { RayBlock } from '../compute/ray-block.ts';
 import type { LensEvaluation } from '../imaging/evaluation/lens-evaluation.ts';
 import { imageUnit, isAfocal } from '../imaging/evaluation/image-space.ts';
 import { fieldLine } from '../imaging/field/field-line.ts';
-import { drift } from '../imaging/point/refocus.ts';
+import { drift, focusDirection } from '../imaging/point/refocus.ts';
 import { fieldSpot, forEachArrival, type FieldSpot } from '../imaging/point/spot.ts';
 import { spotDiagram, type SpotPicture } from '../imaging/point/spot-diagram.ts';
 import { airyRing } from '../imaging/wavefront/image-cone.ts';
@@ -157,8 +157,9 @@ function shiftedSpot(
   { field, colours }: FieldSpot,
   shift: number,
 ): { readonly panel: DotPanel; readonly reach: number } {
+  const direction = focusDirection(model);
   const place = (rays: RayBlock, i: number) => {
-    const [dx, dy] = drift(rays, i);
+    const [dx, dy] = drift(rays, i, direction);
     return [1000 * (rays.x[i] + shift * dx), 1000 * (rays.y[i] + shift * dy)] as const;
   };
   let [total, cx, cy, squares, reach] = [0, 0, 0, 0, 0];

@@ -187,7 +187,7 @@ describe('WorkerPool', () => {
   });
 
   it('keeps a worker free of the jobs of a name that may not take them all', async () => {
-    pool = new WorkerPool<typeof table>(() => new FakeWorker(), 2, undefined, { most: { count: 1 } });
+    pool = new WorkerPool<typeof table>(() => new FakeWorker(), 2, undefined, { slow: { names: ['count'], most: 1 } });
     const ended: string[] = [];
     const long = [1, 2].map((n) => pool.run('count', 50).result.then(() => ended.push(`long ${n}`)));
     const quick = [1, 2].map((n) => pool.run('double', n).result.then(() => ended.push(`quick ${n}`)));

@@ -42,11 +42,17 @@ export class JobOverrun extends JobFailed {
   }
 }
 
+/** Jobs that take long: how many of them, whichever, may run at once. */
+interface SlowJobs {
+  readonly names: readonly string[];
+  readonly most: number;
+}
+
 /** See the constructor of `WorkerPool`. */
 interface PoolLimits {
   readonly patience?: number;
   readonly grace?: number;
-  readonly most?: Readonly<Record<string, number>>;
+  readonly slow?: SlowJobs;
 }
 
 interface Task {
@@ -92,7 +98,7 @@ export class WorkerPool<T extends JobTable> {
   readonly #onActivity: (running: number, waiting: number) => void;
   readonly #patience: number;
   readonly #grace: number;
-  readonly #most: Readonly<Record<string, number>>;
+  readonly #slow: SlowJobs;
   #nextId = 1;
   #closed = false;
 
@@ -101,17 +107,17 @@ export class WorkerPool<T extends JobTable> {
    * @param size - number of workers, at least 1
    * @param onActivity - told whenever the number of running or waiting jobs changes
    * @param limits - `patience`: how long a job may go without a step, ms; `grace`: how long after a cancel. Its worker is ended and replaced then.
-   *   `most`: how many jobs of a name may run at once
+   *   `slow`: jobs that must leave workers for others
    */
   constructor(
     spawn: () => WorkerHandle,
     size: number,
     onActivity: (running: number, waiting: number) => void = () => {},
-    { patience = Infinity, grace = Infinity, most = {} }: PoolLimits = {},
+    { patience = Infinity, grace = Infinity, slow = { names: [], most: Infinity } }: PoolLimits = {},
   ) {
     this.#patience = patience;
     this.#grace = grace;
-    this.#most = most;
+    this.#slow = slow;
     this.#spawn = spawn;
     this.#slots = new Array<Slot | null>(Math.max(1, Math.floor(size))).fill(null);
     this.#onActivity = onActivity;
@@ -240,8 +246,9 @@ export class WorkerPool<T extends JobTable> {
   /** Takes the next job out of the queue: of those that may run, the first one of the owner whose turn was longest ago; null for none. */
   #next(): Task | null {
     const turnOf = ({ owner }: Task) => this.#turns.get(owner) ?? 0;
-    const running = (name: string) => this.#slots.filter((slot) => slot?.task?.job === name).length;
-    const may = ({ job }: Task) => !(job in this.#most) || running(job) < this.#most[job];
+    const { names, most } = this.#slow;
+    const running = this.#slots.filter((slot) => slot?.task && names.includes(slot.task.job)).length;
+    const may = ({ job }: Task) => running < most || !names.includes(job);
     let task: Task | null = null;
     for (const one of this.#queue) if (may(one) && (!task || turnOf(one) < turnOf(task))) task = one;
     if (!task) return null;

@@ -10,6 +10,7 @@ import {
   smallStep,
   type ImageScale,
 } from '../imaging/field/image-scale.ts';
+import { alongZ } from '../math/rigid.ts';
 import { findMeasure } from '../measures/registry.ts';
 import { readSettings } from '../measures/measure.ts';
 import type { MeasureGoal } from '../project/improve.ts';
@@ -57,11 +58,21 @@ const fNumber: Exact = (lens, _settings, variables) => {
   );
 };
 
-/** A lens in a row without mirrors: its length is the sum of its thicknesses. */
-const totalLength: Exact = ({ model }, _settings, variables) => {
-  const last = model.surfaces.length - 1;
-  if (model.surfaces.some(({ entry, reflects, gap }, j) => entry || reflects || (j < last && gap < 0))) return null;
-  return Float64Array.from(variables, ({ kind, surface }) => (kind === 'thickness' && surface < last ? 1 : 0));
+/**
+ * A lens in a row without mirrors, on a straight axis: from its first vertex to its last one, the thicknesses between them and how far both
+ * stand beside their places. Tilts change it in second order only.
+ */
+const totalLength: Exact = ({ model: { surfaces, lens } }, _settings, variables) => {
+  const last = surfaces.length - 1;
+  if (lens.surfaces.some(({ frame, behind }) => behind || (frame?.axis ?? 'return') !== 'return')) return null;
+  if (surfaces.some(({ axis, reflects, gap }, j) => reflects || !alongZ(axis) || (j < last && gap < 0))) return null;
+  const zs = surfaces.map(({ pose }) => pose.shift[2]);
+  const [first, end] = [zs.indexOf(Math.min(...zs)), zs.lastIndexOf(Math.max(...zs))];
+  return Float64Array.from(variables, (one) => {
+    if (one.kind === 'thickness') return one.surface >= first && one.surface < end ? 1 : 0;
+    if (one.kind !== 'place' || one.part !== 'frame' || one.id !== 'dz') return 0;
+    return (one.surface === end ? 1 : 0) - (one.surface === first ? 1 : 0);
+  });
 };
 
 /** The chief ray of a field in the primary colour at the image, with how what seeds stand for changes with each variable. */

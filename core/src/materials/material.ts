@@ -154,7 +154,8 @@ export function internalTransmittance({ transmittance }: Material, nm: number, w
 }
 
 /** Spectral lines that glasses are described by, nm. */
-const LINES = { g: 435.8343, F: 486.1327, d: 587.5618, C: 656.2725 } as const;
+/** Wavelengths by which glasses are described, nm. */
+export const LINES = { g: 435.8343, F: 486.1327, d: 587.5618, C: 656.2725 } as const;
 
 /**
  * Abbe number Vd = (nd − 1)/(nF − nC).

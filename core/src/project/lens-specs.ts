@@ -147,3 +147,25 @@ export const MATERIAL_SPECS: Readonly<Partial<Record<Dispersion['kind'], readonl
   ],
   constant: [{ ...ND, id: 'index', title: 'Index', meaning: 'Refractive index at every wavelength, against air.' }],
 };
+
+/** In what one melt of a glass differs from the catalogue. */
+export const MELT_SPECS: readonly ParameterSpec[] = [
+  {
+    ...value('index', 'Melt: change of index', '', 'number', 'By how much the index is higher at every wavelength.'),
+    fallback: 0,
+    min: -0.1,
+    most: 0.1,
+  },
+  {
+    ...value(
+      'dispersion',
+      'Melt: change of dispersion',
+      '',
+      'number',
+      'By which share the differences from the index at the d line are larger; −0.01 for an Abbe number that is about 1 % higher.',
+    ),
+    fallback: 0,
+    min: -0.5,
+    most: 0.5,
+  },
+];

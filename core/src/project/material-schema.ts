@@ -1,6 +1,6 @@
 import * as yup from 'yup';
 import { FAMILY_PROPERTIES } from '../materials/material.ts';
-import { MATERIAL_SPECS, SURROUNDINGS } from './lens-specs.ts';
+import { MATERIAL_SPECS, MELT_SPECS, SURROUNDINGS } from './lens-specs.ts';
 import { numberFields, parameterSchema } from './parameter-schema.ts';
 import {
   LIMITS,
@@ -74,10 +74,7 @@ export const materialSchema = object({
           }),
         }),
   ),
-  melt: optional({
-    index: finite().min(-0.1, 'must be −0.1 to 0.1').max(0.1, 'must be −0.1 to 0.1'),
-    dispersion: finite().min(-0.5, 'must be −0.5 to 0.5').max(0.5, 'must be −0.5 to 0.5'),
-  }),
+  melt: optional(numberFields(MELT_SPECS)),
   transmittance: yup.lazy((value: unknown) =>
     value === undefined
       ? yup.mixed().optional()

@@ -13,6 +13,7 @@ import {
   BEHIND_SPECS,
   fieldSpecs,
   MATERIAL_SPECS,
+  MELT_SPECS,
   NM,
   OBJECT_DISTANCE,
   OBSCURATION,
@@ -153,13 +154,19 @@ function projectSlots(project: Project): Omit<Parameter, 'value'>[] {
   }));
   const materials = project.materials
     .filter(({ id }) => id !== AIR.id && id !== VACUUM.id)
-    .flatMap(({ id, dispersion }) =>
-      (MATERIAL_SPECS[dispersion.kind] ?? []).map((spec) => ({
+    .flatMap(({ id, dispersion, melt }) => [
+      ...(MATERIAL_SPECS[dispersion.kind] ?? []).map((spec) => ({
         address: `materials.${id}.${spec.id}`,
         path: `materials.${id}.dispersion.${spec.id}`,
         spec,
       })),
-    );
+      ...MELT_SPECS.map((spec) => ({
+        address: `materials.${id}.melt.${spec.id}`,
+        path: `materials.${id}.melt.${spec.id}`,
+        spec,
+        ...(!melt && { absent: `materials.${id}.melt` }),
+      })),
+    ]);
   return [...around, ...materials];
 }
 

@@ -42,7 +42,12 @@ export type ToleranceTarget =
    * The figure of a polished surface, in fringes at 546.07 nm: from the highest to the lowest point of the sag error over its aperture.
    * Astigmatism is given by two components, along x and y and at 45°, so that its orientation is random when both depart.
    */
-  | { readonly kind: 'figure'; readonly lens: string; readonly surface: string; readonly error: FigureError };
+  | { readonly kind: 'figure'; readonly lens: string; readonly surface: string; readonly error: FigureError }
+  /**
+   * The index of a piece of glass varies across it, in ppm (1e-6) from its highest to its lowest value over the aperture and alike along the
+   * axis: the medium after a surface. It acts on light as a figure of the face that turns as much of its path.
+   */
+  | { readonly kind: 'homogeneity'; readonly lens: string; readonly surface: string; readonly error: FigureError };
 
 /** Limits of a departure from the design, and how it is distributed between them. */
 export type Tolerance = ToleranceTarget & {
@@ -55,10 +60,23 @@ export type Tolerance = ToleranceTarget & {
   readonly distribution?: DistributionKind;
   /** It is excluded from all studies without being deleted. */
   readonly off?: true;
+  /** It departs with others of a group, made with one tool or in one setting, rather than on its own. */
+  readonly with?: GroupShare;
 };
 
-/** A distance that is set after making, for the best image. */
-export interface Compensator {
+/** How far a departure goes with a group. */
+export interface GroupShare {
+  /** Name of the group; all that name it belong to it. */
+  readonly group: string;
+  /**
+   * Correlation with what the group has in common, −1 to 1; 1 when left out. The correlation of two members is the product of theirs. It is that
+   * of normal variables; departures follow from these by their own distributions.
+   */
+  readonly correlation?: number;
+}
+
+/** The last distance of a lens, set after making for the best image. */
+export interface RefocusAfter {
   readonly id: string;
   readonly kind: 'refocus';
   /** Id of the lens whose last distance is set. */
@@ -66,6 +84,31 @@ export interface Compensator {
   /** For the smallest RMS spot about the centroid or the chief ray, or to the paraxial image. */
   readonly criterion: 'centroid' | 'chief' | 'paraxial';
 }
+
+/** What an adjustment looks for. */
+export const ADJUSTMENT_AIMS = ['spots', 'design', 'least', 'largest'] as const;
+export type AdjustmentAim = (typeof ADJUSTMENT_AIMS)[number];
+
+/** A number, or an element or group, that is moved after making within a range about the design. */
+export interface Adjustment {
+  readonly id: string;
+  readonly name?: string;
+  readonly kind: 'adjust';
+  readonly target: Extract<ToleranceTarget, { kind: 'number' | 'element' }>;
+  /** How far it moves at most, 0 or below and 0 or above, in the unit of the target. */
+  readonly lower: number;
+  readonly upper: number;
+  /**
+   * `spots`: the least mean square spot over the weighted fields of its lens, together with all others that look for it and with its refocus.
+   * Otherwise a requirement has its value of the design again, or the least or largest one; refocused each time.
+   */
+  readonly aim: AdjustmentAim;
+  /** Id of the requirement; none for `spots`. */
+  readonly requirement?: string;
+}
+
+/** What is set after making. */
+export type Compensator = RefocusAfter | Adjustment;
 
 /** How studies watch a requirement. */
 export interface WatchedAs {

@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { expect } from 'chai';
 import { quickProject, type Quick } from '../project/fixtures.ts';
 import { readProjectText } from '../project/read.ts';
-import type { Compensator, Tolerance } from '../project/tolerances.ts';
+import type { Compensator, RefocusAfter, Tolerance } from '../project/tolerances.ts';
 import { responseByDerivatives } from './by-derivatives.ts';
 import { influencesOf } from './influence.ts';
 import { summaryOf } from './lot-summary.ts';
@@ -44,7 +44,7 @@ const FIELDS = {
     { id: 'edge', x: 0, y: 4, weight: 2 },
   ],
 } as const;
-const compensated = (criterion: Compensator['criterion'] | null): readonly Compensator[] =>
+const compensated = (criterion: RefocusAfter['criterion'] | null): readonly Compensator[] =>
   criterion ? [{ id: 'c', kind: 'refocus', lens: 'lens', criterion }] : [];
 const study = (compensators: readonly Compensator[], watched: readonly Watched[]): StudyInput => ({
   project: quickProject(PAIR, { fields: FIELDS, aperture: { kind: 'entrance_pupil_diameter', value: 20 } }),

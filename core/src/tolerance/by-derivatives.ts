@@ -5,10 +5,9 @@ import type { QuadraticResponse } from '../math/quadratic-response.ts';
 import type { Project } from '../project/model.ts';
 import type { Compensator, Tolerance } from '../project/tolerances.ts';
 import { drawnTolerances } from '../tolerances/drawn.ts';
-import { lensDepartures, withFigures } from '../tolerances/lens-departures.ts';
+import { lensDepartures, withFigures, type LensDepartures } from '../tolerances/lens-departures.ts';
 import { VariableList, type LinearChange } from '../tolerances/linear-changes.ts';
-import { spotResponse, type FocusRule, type SpotResponse } from '../tolerances/spot-response.ts';
-import type { SolverVariable } from '../sequence/solver-variable.ts';
+import { spotResponse, type Settings, type SpotResponse } from '../tolerances/spot-response.ts';
 import { componentsOf, composed, type Component, type Components } from './components.ts';
 import { tryOut, type StudyInput, type Tried } from './one-by-one.ts';
 import type { Response } from './response.ts';
@@ -41,7 +40,8 @@ export function responseByDerivatives(study: StudyInput): Outcome<Response> {
     if (!known) lenses.set(id, lens);
     return lens.ok ? lens.value.response(one, one.squared ? value.value ** 2 : value.value) : null;
   });
-  return success({ ...parts, tolerances, design: composedDesign(parts, values), quadratics });
+  const reasons = [...new Set([...lenses.values()].flatMap((lens) => (lens.ok ? [] : [lens.reason])))];
+  return success({ ...parts, tolerances, design: composedDesign(parts, values), quadratics, reasons });
 }
 
 const UNKNOWN = failure('It is not known by derivatives.');
@@ -75,14 +75,12 @@ function composedDesign(
 /** Derivatives of one lens by all tolerances. */
 class LensSlopes {
   readonly #lens: LensEvaluation;
-  readonly #changes: readonly (readonly LinearChange[])[];
-  readonly #rule: FocusRule;
+  readonly #parts: LensDepartures;
   #spots: Outcome<SpotResponse> | null = null;
 
-  private constructor(lens: LensEvaluation, changes: readonly (readonly LinearChange[])[], rule: FocusRule) {
+  private constructor(lens: LensEvaluation, parts: LensDepartures) {
     this.#lens = lens;
-    this.#changes = changes;
-    this.#rule = rule;
+    this.#parts = parts;
   }
 
   /** Fails where there is no such lens, or a tolerance changes what rays are not differentiated by. */
@@ -96,9 +94,7 @@ class LensSlopes {
     const lens = design.evaluation.lens(id);
     if (!lens.ok) return lens;
     const departures = lensDepartures(project, lens.value.model, tolerances, compensators);
-    return departures.ok
-      ? success(new LensSlopes(lens.value, departures.value.changes, departures.value.rule))
-      : departures;
+    return departures.ok ? success(new LensSlopes(lens.value, departures.value)) : departures;
   }
 
   /** The response of a component that has this value in the design, squared where it is; null where it is not known. */
@@ -107,7 +103,8 @@ class LensSlopes {
   }
 
   #found(): Outcome<SpotResponse> {
-    return (this.#spots ??= spotResponse(this.#lens, this.#changes, this.#rule));
+    const { changes, rule, adjusting } = this.#parts;
+    return (this.#spots ??= spotResponse(this.#lens, changes, rule, adjusting));
   }
 
   /** Derivatives are sampled more coarsely than the spot of the design: they are scaled to it. */
@@ -132,30 +129,36 @@ class LensSlopes {
 
   #line({ request }: Component, value: number): QuadraticResponse | null {
     const { model } = this.#lens;
-    const focus: SolverVariable = { kind: 'thickness', surface: model.surfaces.length - 2 };
+    const { changes, adjusting } = this.#parts;
+    const sets = this.#sets();
+    if (!sets) return null;
     const variables = new VariableList();
-    const byFocusAt = variables.numberOf(focus);
-    const numbers = this.#changes.map((changes) => changes.map(({ variable }) => variables.numberOf(variable)));
+    const focus: LinearChange = {
+      variable: { kind: 'thickness', surface: model.surfaces.length - 2 },
+      by: model.wavelengths.map(() => 1),
+    };
+    const numbered = [[focus], ...adjusting, ...changes].map((parts) =>
+      parts.map(({ variable, by }) => ({ at: variables.numberOf(variable), by: by[model.primary] })),
+    );
     const slopes = exactDerivatives(
       this.#lens,
       { measure: request.measure, settings: request.settings as Readonly<Record<string, string | number>> },
       variables.all,
     );
-    const shifts = this.#rule === 'fixed' ? this.#changes.map(() => 0) : this.#shifts();
-    if (!slopes || !shifts) return null;
-    const by = this.#changes.map((changes, t) =>
-      changes.reduce(
-        (sum, change, k) => sum + change.by[model.primary] * slopes[numbers[t][k]],
-        shifts[t] * slopes[byFocusAt],
-      ),
+    if (!slopes) return null;
+    const slopeOf = numbered.map((parts) => parts.reduce((sum, { at, by }) => sum + by * slopes[at], 0));
+    const by = changes.map((_, t) =>
+      sets.reduce((sum, { departures }, k) => sum + departures[t] * slopeOf[k], slopeOf[sets.length + t]),
     );
     return { value, slopes: by, curvatures: by.map(() => by.map(() => 0)) };
   }
 
-  /** Change of the last distance by each tolerance; null where it is not known. */
-  #shifts(): readonly number[] | null {
-    if (typeof this.#rule !== 'string') return this.#rule.departures;
+  /** How far the last distance and then each adjustment is set by each tolerance; null where it is not known. */
+  #sets(): readonly Settings[] | null {
+    const { changes, rule, adjusting } = this.#parts;
+    if (rule === 'fixed' && adjusting.length === 0) return [{ design: 0, departures: changes.map(() => 0) }];
+    if (typeof rule !== 'string' && adjusting.length === 0) return [rule];
     const spots = this.#found();
-    return spots.ok ? spots.value.focus.departures : null;
+    return spots.ok ? [spots.value.focus, ...spots.value.adjusted] : null;
   }
 }

@@ -62,7 +62,7 @@ function weighted(project: Project, { lens, state = 'designed' }: Watched): read
 }
 
 /** The value of a watched measure, of those of all components; squares that came out below 0 count as 0. */
-export function composed({ of, by }: Composition, values: ArrayLike<number>): number {
+export function composed({ of, by }: Pick<Composition, 'of' | 'by'>, values: ArrayLike<number>): number {
   if (by === 'itself') return values[of[0]];
   if (by === 'worst') {
     let largest = 0;

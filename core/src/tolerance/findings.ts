@@ -1,8 +1,10 @@
 import type { Project } from '../project/model.ts';
-import type { Tolerance, Tolerancing } from '../project/tolerances.ts';
+import type { Adjustment, Compensator, Tolerance, Tolerancing } from '../project/tolerances.ts';
 import { departureDistribution } from '../tolerances/drawn.ts';
 import { perturbed } from '../tolerances/perturb.ts';
-import { tryOut } from './one-by-one.ts';
+import { lensOfTarget } from '../tolerances/titles.ts';
+import { tryOut, type Watched } from './one-by-one.ts';
+import { watchedRequirement } from './watched.ts';
 
 /** What is wrong with a tolerance or a compensator, before anything is studied. */
 export interface ToleranceFinding {
@@ -15,7 +17,7 @@ export interface ToleranceFinding {
 
 /**
  * What prevents a study: parameters and elements that are not there or cannot depart, limits and distributions that cannot be, two
- * tolerances of one thing, compensators that find no focus. What is off is not looked at.
+ * tolerances of one thing, compensators that find no place or have no effect. What is off is not looked at.
  */
 export function toleranceFindings(
   project: Project,
@@ -39,11 +41,57 @@ export function toleranceFindings(
       found.push({ of: id, severity: 'warning', text: `It is about the same as “${other}”: both departures add up.` });
     else seen.set(keyOf(tolerance), id);
   }
+  for (const { id, group } of alone(tolerances))
+    found.push({ of: id, severity: 'warning', text: `It is alone in the group “${group}”: it departs on its own.` });
   for (const compensator of compensators) {
     const set = tryOut(project, [], [compensator], []);
     if (!set.ok) error(compensator.id, set.reason);
+    else if (compensator.kind === 'adjust' && !hasEffect(project, compensator, compensators))
+      found.push({ of: compensator.id, severity: 'warning', text: `It has no effect on ${aimOf(compensator)}.` });
   }
   return found;
+}
+
+/** Tolerances without another one in their group. */
+function alone(tolerances: readonly Tolerance[]): { readonly id: string; readonly group: string }[] {
+  const counting = tolerances.filter(({ off }) => !off);
+  return counting.flatMap(({ id, with: own }) =>
+    own && !counting.some((other) => other.id !== id && other.with?.group === own.group)
+      ? [{ id, group: own.group }]
+      : [],
+  );
+}
+
+const aimOf = ({ aim }: Adjustment) => (aim === 'spots' ? 'the spots' : 'its requirement');
+
+/** Whether an adjustment changes what it is to set: from one end of its range to the other, all else being set. */
+function hasEffect(
+  project: Project,
+  { target, lower, upper, ...one }: Adjustment,
+  all: readonly Compensator[],
+): boolean {
+  if (lower === upper) return false;
+  const watched =
+    one.aim === 'spots'
+      ? spotsOf(project, lensOfTarget(target))
+      : [watchedRequirement(project, one.requirement)].filter((found) => found !== undefined);
+  const others = all.filter(({ kind }) => kind === 'refocus');
+  const ends = [lower, 0, upper].map((by) => tryOut(project, [{ of: target, by }], others, watched));
+  return watched.some((_, k) => {
+    const values = ends.map((end) => (end.ok && end.value.values[k].ok ? end.value.values[k].value : NaN));
+    const [least, largest] = [Math.min(...values), Math.max(...values)];
+    return Number.isNaN(least) || largest - least > 1e-9 * Math.max(Math.abs(least), Math.abs(largest));
+  });
+}
+
+function spotsOf(project: Project, lens: string | null): Watched[] {
+  const fields = project.lenses.find(({ id }) => id === lens)?.fields.points ?? [];
+  return fields.map(({ id }) => ({
+    id,
+    measure: 'rms_spot_radius',
+    lens: lens!,
+    settings: { field: id },
+  }));
 }
 
 /** The same for two tolerances of one thing. */
@@ -52,7 +100,8 @@ function keyOf(tolerance: Tolerance): string {
     case 'element':
       return `element ${tolerance.lens}.${tolerance.surface} ${tolerance.to ?? ''} ${tolerance.motion}`;
     case 'figure':
-      return `figure ${tolerance.lens}.${tolerance.surface} ${tolerance.error}`;
+    case 'homogeneity':
+      return `${tolerance.kind} ${tolerance.lens}.${tolerance.surface} ${tolerance.error}`;
     case 'wedge':
       return `wedge ${tolerance.lens}.${tolerance.surface} ${tolerance.across}`;
     case 'melt':

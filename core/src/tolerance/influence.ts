@@ -1,8 +1,9 @@
 import { fitLeastSquares } from '../math/linear-fit.ts';
+import { normalBelow, normalDensity } from '../math/normal-distribution.ts';
 import { success, type Outcome } from '../math/outcome.ts';
 import { responseMoments } from '../math/quadratic-response.ts';
 import type { Tolerance } from '../project/tolerances.ts';
-import { drawnTolerances, type DrawnTolerance } from '../tolerances/drawn.ts';
+import { drawnTolerances, membersByGroup, type DrawnTolerance } from '../tolerances/drawn.ts';
 
 /** What one tolerance does to one measure over the range in which it was tried. */
 export interface Curve {
@@ -106,4 +107,61 @@ export function quadraticThrough(at: readonly number[], values: readonly (number
     curvature: curvature / reach ** 2,
     residual: range > 0 ? Math.max(...misses) / range : 0,
   };
+}
+
+/** What all tolerances together do to a measure. */
+export interface Together {
+  /** Change of the mean. */
+  readonly shift: number;
+  readonly deviation: number;
+}
+
+/** Places at which what a group has in common is looked at, in standard deviations, and those of each member's own part. */
+const [COMMON, OWN] = [normalGrid(96), normalGrid(32)];
+
+/** Evenly spaced places from −6 to 6 with the share of a standard normal distribution about each. */
+function normalGrid(count: number): readonly { readonly z: number; readonly weight: number }[] {
+  const places = Array.from({ length: count }, (_, k) => -6 + (12 * (k + 0.5)) / count);
+  const all = places.reduce((sum, z) => sum + normalDensity(z), 0);
+  return places.map((z) => ({ z, weight: normalDensity(z) / all }));
+}
+
+/**
+ * Effects of all tolerances added, without cross terms: variances of independent ones add; of a group, with E[f|g] the mean effect of a member
+ * where the group has g in common, the variance of Σ E[f|g] counts in place of the sum of those variances.
+ *
+ * @param influences - of one measure, in the order of the tolerances
+ */
+export function together(tolerances: readonly Tolerance[], influences: readonly Influence[]): Together {
+  const shift = influences.reduce((sum, one) => sum + one.shift, 0);
+  let variance = influences.reduce((sum, one) => sum + one.deviation ** 2, 0);
+  const drawn = drawnTolerances(tolerances);
+  if (!drawn.ok) return { shift, deviation: Math.sqrt(variance) };
+  for (const members of membersByGroup(drawn.value).values()) {
+    if (members.length < 2) continue;
+    const effects = members.map(({ at, correlation }) => meanEffects(drawn.value[at], influences[at].fit, correlation));
+    const sums = COMMON.map((_, k) => effects.reduce((sum, one) => sum + one[k], 0));
+    variance += effects.reduce((left, one) => left - varianceOf(one), varianceOf(sums));
+  }
+  return { shift, deviation: Math.sqrt(Math.max(0, variance)) };
+}
+
+/** The mean effect of a member of a group wherever the group has something in common. */
+function meanEffects({ distribution }: DrawnTolerance, fit: QuadraticFit | null, correlation: number): number[] {
+  if (!fit) return COMMON.map(() => 0);
+  const effect = (z: number) => {
+    const x = distribution.quantile(normalBelow(z));
+    return x * (fit.slope + fit.curvature * x);
+  };
+  const own = Math.sqrt(Math.max(0, 1 - correlation ** 2));
+  return COMMON.map(({ z }) =>
+    own === 0
+      ? effect(correlation * z)
+      : OWN.reduce((sum, { z: e, weight }) => sum + weight * effect(correlation * z + own * e), 0),
+  );
+}
+
+function varianceOf(values: readonly number[]): number {
+  const mean = values.reduce((sum, value, k) => sum + COMMON[k].weight * value, 0);
+  return values.reduce((sum, value, k) => sum + COMMON[k].weight * (value - mean) ** 2, 0);
 }

@@ -10,7 +10,7 @@ export interface LotTrial {
   readonly errors?: readonly (number | null)[];
   /** Why, where one has none. */
   readonly reason?: string;
-  /** How far each compensator moved, mm. */
+  /** How far each compensator moved: a refocus in mm, an adjustment in the unit of what it moves. */
   readonly moved: readonly number[];
 }
 

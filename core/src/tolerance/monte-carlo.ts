@@ -2,10 +2,11 @@ import { success, type Outcome } from '../math/outcome.ts';
 import { RandomStream } from '../math/random.ts';
 import type { Project } from '../project/model.ts';
 import type { Tolerance } from '../project/tolerances.ts';
-import { drawnTolerances, type DrawnTolerance } from '../tolerances/drawn.ts';
+import { DepartureDraws, drawnTolerances, type DrawnTolerance } from '../tolerances/drawn.ts';
 import type { Departure } from '../tolerances/perturb.ts';
 import type { LotTrial } from './lot-summary.ts';
-import { madeAndSet, tryOut, valueOf, type DesignStand, type StudyInput, type Trial } from './one-by-one.ts';
+import { madeAndSet } from './compensate.ts';
+import { tryOut, valueOf, type DesignStand, type StudyInput, type Trial } from './one-by-one.ts';
 
 /** What is made at random. */
 export interface Lot extends StudyInput {
@@ -15,10 +16,12 @@ export interface Lot extends StudyInput {
 /** Draws the departures of any trial of a lot. Those of a trial do not depend on which others are drawn. */
 export class LotDraws {
   readonly #drawn: readonly DrawnTolerance[];
+  readonly #draws: DepartureDraws;
   readonly #seed: number;
 
   private constructor(drawn: readonly DrawnTolerance[], seed: number) {
     this.#drawn = drawn;
+    this.#draws = new DepartureDraws(drawn);
     this.#seed = seed;
   }
 
@@ -30,11 +33,11 @@ export class LotDraws {
 
   /** The departures of a trial, a whole number from 0. */
   of(trial: number): Departure[] {
-    const stream = new RandomStream(this.#seed, trial);
-    return this.#drawn.map(({ tolerance, distribution }) => ({
-      of: tolerance,
-      by: distribution.quantile(stream.uniform()),
-    }));
+    const departures: Departure[] = [];
+    this.#draws.draw(new RandomStream(this.#seed, trial), (i, by) =>
+      departures.push({ of: this.#drawn[i].tolerance, by }),
+    );
+    return departures;
   }
 }
 

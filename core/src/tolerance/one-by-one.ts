@@ -1,12 +1,11 @@
 import { Evaluation } from '../imaging/evaluation/evaluation.ts';
-import { focusOf } from '../imaging/point/refocus.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import { evaluateMeasure, type MeasureRequest } from '../measures/registry.ts';
-import { applyEdits } from '../project/edit.ts';
 import type { Project } from '../project/model.ts';
 import type { Compensator, Tolerance } from '../project/tolerances.ts';
 import { drawnTolerances } from '../tolerances/drawn.ts';
-import { perturbed, type Departure } from '../tolerances/perturb.ts';
+import type { Departure } from '../tolerances/perturb.ts';
+import { madeAndSet } from './compensate.ts';
 import { influencesOf, quadraticThrough, type Influence, type Sampled } from './influence.ts';
 
 /** What a study watches: a measure, evaluated as requirements are. */
@@ -24,7 +23,7 @@ export interface Trial {
   readonly errors: readonly (number | null)[];
   /** By watched measure: that it was found from some of the rays only; null where nothing is wrong. */
   readonly cautions: readonly (string | null)[];
-  /** How far each compensator moved, mm. */
+  /** How far each compensator moved: a refocus in mm, an adjustment in the unit of what it moves. */
   readonly moved: readonly number[];
 }
 
@@ -39,41 +38,6 @@ export interface OneByOne {
   readonly influences: readonly (readonly Influence[])[];
   /** Why trials have no value: tolerance, departure and reason, the first of each tolerance. */
   readonly failures: readonly { readonly tolerance: string; readonly at: number; readonly reason: string }[];
-}
-
-/** A project as it is made and set. */
-interface Made {
-  readonly project: Project;
-  /** How far each compensator moved, mm. */
-  readonly moved: readonly number[];
-  /** The last evaluation on the way: the one of the project itself begins there. */
-  readonly near: Evaluation | null;
-}
-
-/**
- * A project with departures, then with its compensators where they are best.
- *
- * @param near - an evaluation of the design, where those of what is made begin
- */
-export function madeAndSet(
-  project: Project,
-  departures: readonly Departure[],
-  compensators: readonly Compensator[],
-  near: Evaluation | null = null,
-): Outcome<Made> {
-  const made = perturbed(project, departures);
-  if (!made.ok) return made;
-  let current = made.value;
-  const moved: number[] = [];
-  let last = near;
-  for (const { lens, criterion } of compensators) {
-    const set = focusOf(current, lens, criterion, last);
-    if (!set.ok) return set;
-    moved.push(set.value.shift);
-    current = applyEdits(current, [set.value.edit]).project;
-    last = set.value.evaluation;
-  }
-  return success({ project: current, moved, near: last });
 }
 
 /**

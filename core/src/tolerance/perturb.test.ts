@@ -195,6 +195,64 @@ describe('what is not made exactly', () => {
     expect(refused).to.deep.include({ ok: false, where: 's2' });
   });
 
+  it('an index that varies across a plate bends rays as a gradient of the same index does, at its front or at its back', () => {
+    const [semi, thickness, index, ppm] = [6, 5, 1.5, 40];
+    const axis: Partial<Lens> = {
+      fields: { kind: 'angle', points: [{ id: 'axis', x: 0, y: 0, weight: 1 }] },
+      aperture: { kind: 'entrance_pupil_diameter', value: 2 * semi },
+    };
+    const zone = (surface: string): ToleranceTarget => ({
+      kind: 'homogeneity',
+      lens: 'lens',
+      surface,
+      error: 'spherical',
+    });
+    // Δn = N·(6ρ⁴ − 6ρ² + 1)/1.5, as n² = n₀² + 2 n₀ Δn.
+    const unit = (2 * index * ppm * 1e-6 * 6) / 1.5;
+    const gradient = { r2: -unit / semi ** 2, r4: unit / semi ** 4 };
+    const at = (project: Project, py: number) => {
+      const settings = { field: 'axis', px: 0, py, surface: 'image', quantity: 'y' };
+      const found = evaluateMeasure(new Evaluation(project), { measure: 'real_ray', lens: 'lens', settings });
+      if (!found.ok) throw new Error(found.reason);
+      return found.value.value;
+    };
+    for (const before of [1, 1.48]) {
+      // Behind a glass of nearly the same index the back of the plate acts for it.
+      const plate = quickProject(
+        [
+          { t: 3, n: before, semi },
+          { t: thickness, n: index, semi },
+          { t: 2000, semi },
+        ],
+        axis,
+      );
+      const [lens] = plate.lenses;
+      const graded: Project = {
+        ...plate,
+        lenses: [
+          {
+            ...lens,
+            surfaces: lens.surfaces.map((one): Surface =>
+              one.id === 's2' ? { ...one, after: { ...one.after!, gradient } } : one,
+            ),
+          },
+        ],
+      };
+      const varied = made(plate, [zone('s2'), ppm]);
+      const changed = varied.lenses[0].surfaces.filter((one, k) => one.shape !== lens.surfaces[k].shape);
+      expect(changed.map(({ id }) => id)).to.deep.equal([before === 1 ? 's2' : 's3']);
+      const most = 2000 * thickness * ((ppm * 1e-6) / 1.5 / semi) * 12;
+      for (const py of [0.3, 0.6, 0.9]) {
+        const bent = at(graded, py) - at(plate, py);
+        expect((at(varied, py) - at(plate, py) - bent) / most, `${before} ${py}`).to.be.closeTo(0, 2e-3);
+        const slope = ((ppm * 1e-6) / 1.5) * ((24 * py ** 3 - 12 * py) / semi);
+        expect((bent - 2000 * thickness * slope) / most).to.be.closeTo(0, 5e-3);
+      }
+    }
+    expect(perturbed(lensOf(), [{ of: { ...zone('image') } as ToleranceTarget, by: 1 }]).ok).to.equal(false);
+    expect(toleranceUnit(lensOf(), zone('s2'))).to.deep.equal({ ok: true, value: 'ppm' });
+  });
+
   it('a group moves as its elements would together, about its pivot; a sphere that rolls in its cell stays what it is', () => {
     const lens = lensOf();
     const group = (motion: Motion, pivot = 0): ToleranceTarget => ({

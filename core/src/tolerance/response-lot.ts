@@ -3,7 +3,7 @@ import { yieldInterval, type ValueLimits } from '../math/capability.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import { atOnce } from '../math/steps.ts';
 import { RandomStream } from '../math/random.ts';
-import { drawnTolerances } from '../tolerances/drawn.ts';
+import { DepartureDraws, drawnTolerances } from '../tolerances/drawn.ts';
 import type { Tolerance } from '../project/tolerances.ts';
 import { keeps, summaryOf, type LotSummary } from './lot-summary.ts';
 import { ResponseValues, type Response } from './response.ts';
@@ -52,14 +52,14 @@ export function* responseTrials(
   const found = new ResponseValues(response);
   const values = response.compositions.map(() => new Float64Array(trials));
   const { departures } = found;
+  const draws = new DepartureDraws(drawn.value);
   for (let from = 0; from < trials; from += FORM_BLOCK) {
     const count = Math.min(FORM_BLOCK, trials - from);
     for (let b = 0; b < count; b++) {
       const stream = new RandomStream(seed, from + b);
-      for (let i = 0; i < place.length; i++) {
-        const by = drawn.value[i].distribution.quantile(stream.uniform());
+      draws.draw(stream, (i, by) => {
         if (place[i] >= 0) departures[place[i]][b] = by;
-      }
+      });
     }
     found.write(count, values, from);
     if (from % YIELD_EVERY === 0) yield;

@@ -13,6 +13,8 @@ export interface Response extends Components {
   readonly design: readonly Outcome<number>[];
   /** By component, in departures from the design in the order of the tolerances; null where none is known. */
   readonly quadratics: readonly (QuadraticResponse | null)[];
+  /** Why it knows nothing of some lens, each reason once. */
+  readonly reasons?: readonly string[];
 }
 
 /** Whether a response knows a watched measure, by its number. */

@@ -1,8 +1,16 @@
+import { readFileSync } from 'node:fs';
 import { expect } from 'chai';
 import { normalBelow } from '../math/normal-distribution.ts';
+import { RandomStream } from '../math/random.ts';
+import { readProjectText } from '../project/read.ts';
 import type { Tolerance } from '../project/tolerances.ts';
+import { effectsOfCurves, effectsOfResponse, type Effects } from './effects.ts';
 import type { Sampled } from './influence.ts';
+import { ScaledLot } from './scaled-lot.ts';
+import { responseByDerivatives } from './by-derivatives.ts';
+import { lotByResponse, sumUp } from './response-lot.ts';
 import { suggestLimits } from './suggest.ts';
+import { watchedRequirements } from './watched.ts';
 
 /** Tolerances with straight curves of given slopes; uniform within ±1. */
 function made(slopes: readonly number[], curvature = 0): { tolerances: Tolerance[]; sampled: Sampled[] } {
@@ -25,9 +33,15 @@ function made(slopes: readonly number[], curvature = 0): { tolerances: Tolerance
   }));
   return { tolerances, sampled };
 }
+function effects(...args: Parameters<typeof effectsOfCurves>): Effects {
+  const found = effectsOfCurves(...args);
+  if (!found.ok) throw new Error(found.reason);
+  return found.value;
+}
 const suggest = (slopes: readonly number[], max: number, wanted: number, curvature = 0) => {
   const { tolerances, sampled } = made(slopes, curvature);
-  const found = suggestLimits(tolerances, sampled, [0], [{ min: -max, max }], { yield: wanted, trials: 4000 });
+  const limits = [{ min: -max, max }];
+  const found = suggestLimits(tolerances, effects(tolerances, sampled, [0]), limits, { yield: wanted, trials: 4000 });
   if (!found.ok) throw new Error(found.reason);
   return found.value;
 };
@@ -73,14 +87,86 @@ describe('suggested limits', () => {
 
   it('are refused without limits, curves, or a design that keeps them', () => {
     const { tolerances, sampled } = made([1]);
+    const plain = effects(tolerances, sampled, [0]);
     const reason = (...args: Parameters<typeof suggestLimits>) => {
       const found = suggestLimits(...args);
       return found.ok ? '' : found.reason;
     };
-    expect(reason(tolerances, sampled, [0], [{}], { yield: 0.9 })).to.match(/limit/);
-    expect(reason(tolerances, sampled, [0], [{ max: 1 }], { yield: 1 })).to.match(/below 100/);
-    expect(reason(tolerances, sampled, [2], [{ max: 1 }], { yield: 0.9 })).to.match(/design itself/);
+    expect(reason(tolerances, plain, [{}], { yield: 0.9 })).to.match(/limit/);
+    expect(reason([], effects([], [], [0]), [{ max: 1 }], { yield: 0.9 })).to.match(/Nothing has a tolerance/);
+    expect(reason(tolerances, plain, [{ max: 1 }], { yield: 1 })).to.match(/below 100/);
+    expect(reason(tolerances, effects(tolerances, sampled, [2]), [{ max: 1 }], { yield: 0.9 })).to.match(
+      /design itself/,
+    );
     const broken = [{ tolerance: 't0', curves: [{ at: [0], values: [null], fit: null }] }];
-    expect(reason(tolerances, broken, [0], [{ max: 1 }], { yield: 0.9 })).to.match(/without a value/);
+    const lost = effectsOfCurves(tolerances, broken, [0]);
+    expect(lost).to.deep.include({ ok: false, where: 't0' });
+    expect(lost.ok ? '' : lost.reason).to.match(/without a value/);
+  });
+
+  it('follow products of departures, and measures that are the worst of several squares, as they are evaluated anew', () => {
+    const stream = new RandomStream(4, 0);
+    const number = () => 2 * stream.uniform() - 1;
+    const [n, trials] = [4, 60];
+    const quadratics = Array.from({ length: 3 }, () => {
+      const curvatures = Array.from({ length: n }, () => new Array<number>(n).fill(0));
+      for (let i = 0; i < n; i++) for (let j = 0; j <= i; j++) curvatures[i][j] = curvatures[j][i] = number();
+      return { value: 4 + number(), slopes: Array.from({ length: n }, number), curvatures };
+    });
+    const all: Effects = {
+      quadratics,
+      compositions: [
+        { of: [0, 1], by: 'worst' },
+        { of: [2], by: 'itself' },
+      ],
+    };
+    const drawn = Array.from({ length: n }, () => Float64Array.from({ length: trials }, number));
+    const limits = [{ max: 2.2 }, { min: 3, max: 5.5 }];
+    const lot = new ScaledLot(all, limits, drawn);
+    const anew = (scales: readonly number[]) => {
+      let passed = 0;
+      for (let t = 0; t < trials; t++) {
+        const x = scales.map((scale, i) => scale * drawn[i][t]);
+        const [a, b, c] = quadratics.map(({ value, slopes, curvatures }) =>
+          x.reduce(
+            (sum, xi, i) => sum + xi * (slopes[i] + x.reduce((s, xj, j) => s + curvatures[i][j] * xj, 0)),
+            value,
+          ),
+        );
+        if (Math.sqrt(Math.max(0, a, b)) <= 2.2 && c >= 3 && c <= 5.5) passed++;
+      }
+      return passed / trials;
+    };
+    const scales = [1, 1, 1, 1];
+    expect(lot.stand().yield).to.equal(anew(scales));
+    for (const [i, scale] of [
+      [0, 0.5],
+      [2, 2],
+      [0, 1.4],
+      [3, 0.25],
+    ] as const) {
+      expect(lot.standWith(i, scale).yield).to.equal(anew(scales.with(i, scale)));
+      scales[i] = scale;
+      lot.scale(i, scale);
+      expect(lot.stand().yield).to.equal(anew(scales));
+    }
+  });
+
+  it('of the tide camera by its response begin at the yield of its lot', () => {
+    const read = readProjectText(readFileSync('samples/tide-camera.ulvex.json', 'utf8'));
+    if (!read.ok) throw new Error('unreadable');
+    const { tolerances, compensators = [] } = read.project.tolerancing!;
+    const watched = watchedRequirements(read.project);
+    const response = responseByDerivatives({ project: read.project, tolerances, compensators, watched });
+    if (!response.ok) throw new Error(response.reason);
+    const found = effectsOfResponse(response.value, tolerances, [...watched.keys()]);
+    const suggestion = suggestLimits(tolerances, found!, watched, { yield: 0.9 });
+    if (!suggestion.ok) throw new Error(suggestion.reason);
+    const lot = lotByResponse(response.value, tolerances, 1, 2000);
+    if (!lot.ok) throw new Error(lot.reason);
+    expect(suggestion.value.before).to.equal(sumUp(lot.value, watched).passed / 2000);
+    expect(suggestion.value.after).to.be.at.least(0.9);
+    const unknown = [{ ...tolerances[0], id: 'other' }, ...tolerances.slice(1)];
+    expect(effectsOfResponse(response.value, unknown, [0])).to.equal(null);
   });
 });

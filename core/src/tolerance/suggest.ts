@@ -1,16 +1,19 @@
 import type { ValueLimits } from '../math/capability.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import { RandomStream } from '../math/random.ts';
+import { atOnce } from '../math/steps.ts';
 import type { Tolerance } from '../project/tolerances.ts';
-import { drawnTolerances } from '../tolerances/drawn.ts';
-import type { Sampled } from './influence.ts';
+import { DepartureDraws, drawnTolerances } from '../tolerances/drawn.ts';
+import { composed } from './components.ts';
+import type { Effects } from './effects.ts';
 import { keeps } from './lot-summary.ts';
+import { ScaledLot, type LotStand } from './scaled-lot.ts';
 
 /** What limits are suggested for. */
 export interface SuggestionWish {
   /** The wanted yield, above 0 and below 1. */
   readonly yield: number;
-  /** Lots on the curves: how many trials, and their seed. */
+  /** Lots by the effects: how many trials, and their seed. */
   readonly trials?: number;
   readonly seed?: number;
 }
@@ -30,7 +33,7 @@ export interface SuggestedLimits {
 
 /** Limits for a wanted yield. */
 export interface Suggestion {
-  /** Yield by the curves: as it is, and as suggested. */
+  /** Yield by the effects: as it is, and as suggested. */
   readonly before: number;
   readonly after: number;
   /** Whether the wish is met; if not, the finest limits do not suffice. */
@@ -49,128 +52,71 @@ const TRIALS = 2000;
 /** A number costs in proportion to 1/limit (G. H. Sutherland and B. Roth, J. Eng. Ind. 97, 1975). */
 const costOf = (level: number) => 1 / FACTORS[level];
 
-/** A lot on the curves, one value for each trial and measure, with the level of every tolerance. */
-class CurveLot {
+/** A lot with the level of every tolerance. */
+class LevelledLot {
   readonly levels: number[];
-  readonly #limits: readonly ValueLimits[];
-  /** Slope and curvature by tolerance and measure. */
-  readonly #fits: readonly (readonly (readonly [slope: number, curvature: number])[])[];
-  /** Departures at the present limits, by tolerance. */
-  readonly #drawn: readonly Float64Array[];
-  /** By measure. */
-  readonly #values: readonly Float64Array[];
+  readonly #lot: ScaledLot;
 
-  constructor(
-    nominal: readonly number[],
-    limits: readonly ValueLimits[],
-    fits: readonly (readonly (readonly [number, number])[])[],
-    drawn: readonly Float64Array[],
-    trials: number,
-  ) {
-    this.#limits = limits;
-    this.#fits = fits;
-    this.#drawn = drawn;
-    this.#values = nominal.map((value) => new Float64Array(trials).fill(value));
-    this.levels = fits.map(() => AS_IT_IS);
-    fits.forEach((_, i) => this.#add(i, this.levels[i], 1));
+  constructor(lot: ScaledLot, tolerances: number) {
+    this.#lot = lot;
+    this.levels = new Array<number>(tolerances).fill(AS_IT_IS);
   }
 
   set(i: number, level: number): void {
-    this.#add(i, this.levels[i], -1);
-    this.#add(i, level, 1);
     this.levels[i] = level;
+    this.#lot.scale(i, FACTORS[level]);
+  }
+
+  stand(): LotStand {
+    return this.#lot.stand();
+  }
+
+  standWith(i: number, level: number): LotStand {
+    return this.#lot.standWith(i, FACTORS[level]);
   }
 
   get cost(): number {
     return this.levels.reduce((sum, level) => sum + costOf(level), 0);
   }
-
-  /** The yield, and how far the values are beyond their limits, on average, as shares of the limits' own size. */
-  stand(): { readonly yield: number; readonly excess: number } {
-    const trials = this.#values[0].length;
-    let passed = 0;
-    let excess = 0;
-    for (let t = 0; t < trials; t++) {
-      let kept = true;
-      for (const [k, { min = -Infinity, max = Infinity }] of this.#limits.entries()) {
-        const value = this.#values[k][t];
-        const beyond = Math.max(0, min - value, value - max);
-        if (beyond > 0) {
-          kept = false;
-          excess += beyond / Math.max(1e-12, Math.abs(value > max ? max : min));
-        }
-      }
-      if (kept) passed++;
-    }
-    return { yield: passed / trials, excess: excess / trials };
-  }
-
-  /** How it would stand with another level of one tolerance. */
-  standWith(i: number, level: number): ReturnType<CurveLot['stand']> {
-    const before = this.levels[i];
-    const values = this.#values.map((column) => column.slice());
-    this.set(i, level);
-    const stand = this.stand();
-    this.levels[i] = before;
-    values.forEach((column, k) => this.#values[k].set(column));
-    return stand;
-  }
-
-  #add(i: number, level: number, sign: 1 | -1): void {
-    const factor = FACTORS[level];
-    const drawn = this.#drawn[i];
-    for (const [k, [slope, curvature]] of this.#fits[i].entries()) {
-      const values = this.#values[k];
-      for (let t = 0; t < drawn.length; t++) {
-        const x = factor * drawn[t];
-        values[t] += sign * x * (slope + curvature * x);
-      }
-    }
-  }
 }
 
+/** Numbers that a lot may keep for its slopes; a large one has fewer trials. */
+const MOST_SLOPES = 8e6;
+
 /**
- * The loosest limits that keep a wanted yield, by the curves of a study one by one: from the widest on, what gains most yield for its cost is
- * tightened; then what can be loosened again is. All limits stay multiples of the present ones, rounded to two digits when applied. Effects are
- * added without cross terms: a lot that is made shows what they take.
+ * The loosest limits that keep a wanted yield: from the widest on, what gains most yield for its cost is tightened; then what can be loosened
+ * again is. All limits stay multiples of the present ones, rounded to two digits when applied. Yields after each step.
  *
- * Fails where the yield cannot be estimated: a tolerance or the design without a value, no limits, a wish that is no share.
+ * Fails where the yield cannot be estimated: the design misses a limit, no limits, a wish that is no share.
  *
- * @param sampled - one for each tolerance, in their order
- * @param nominal - values of the design, by watched measure
- * @param limits - what is allowed, by watched measure
+ * @param effects - of the tolerances, in their order
+ * @param limits - what is allowed, by measure
  */
-export function suggestLimits(
+export function* suggestingLimits(
   tolerances: readonly Tolerance[],
-  sampled: readonly Sampled[],
-  nominal: readonly number[],
+  effects: Effects,
   limits: readonly ValueLimits[],
   wish: SuggestionWish,
-): Outcome<Suggestion> {
+): Generator<void, Outcome<Suggestion>, void> {
   if (!(wish.yield > 0 && wish.yield < 1)) return failure('The wanted yield must be above 0 and below 100 %.');
   if (limits.every(({ min, max }) => min === undefined && max === undefined))
     return failure('Nothing that is watched has a limit.');
   const drawn = drawnTolerances(tolerances);
   if (!drawn.ok) return drawn;
-  const missed = nominal.findIndex((value, k) => !keeps(value, limits[k]));
-  if (missed >= 0) return failure('The design itself misses a limit when made: no tolerance is tight enough for it.');
-  const fits: (readonly [number, number])[][] = [];
-  for (const [i, { curves }] of sampled.entries()) {
-    const row = curves.map(({ fit }) => fit && ([fit.slope, fit.curvature] as const));
-    if (row.some((fit) => fit === null))
-      return failure('A tolerance has trials without a value: tighten it first.', tolerances[i].id);
-    fits.push(row as (readonly [number, number])[]);
-  }
-  const { trials = TRIALS, seed = 1 } = wish;
+  if (drawn.value.length === 0) return failure('Nothing has a tolerance.');
+  const { quadratics, compositions } = effects;
+  const nominal = quadratics.map(({ value }) => value);
+  if (compositions.some((one, k) => !keeps(composed(one, nominal), limits[k])))
+    return failure('The design itself misses a limit when made: no tolerance is tight enough for it.');
+  const slopes = Math.max(1, quadratics.length * tolerances.length);
+  const { trials = Math.max(500, Math.min(TRIALS, Math.floor(MOST_SLOPES / slopes))), seed = 1 } = wish;
   const departures = drawn.value.map(() => new Float64Array(trials));
-  for (let t = 0; t < trials; t++) {
-    const stream = new RandomStream(seed, t);
-    drawn.value.forEach(({ distribution }, i) => (departures[i][t] = distribution.quantile(stream.uniform())));
-  }
-  const lot = new CurveLot(nominal, limits, fits, departures, trials);
+  const draws = new DepartureDraws(drawn.value);
+  for (let t = 0; t < trials; t++) draws.draw(new RandomStream(seed, t), (i, by) => (departures[i][t] = by));
+  const lot = new LevelledLot(new ScaledLot(effects, limits, departures), tolerances.length);
   const before = lot.stand().yield;
-  tighten(lot, wish.yield);
-  loosen(lot, wish.yield);
+  yield* tighten(lot, wish.yield);
+  yield* loosen(lot, wish.yield);
   const { yield: after } = lot.stand();
   return success({
     before,
@@ -181,8 +127,13 @@ export function suggestLimits(
   });
 }
 
+/** `suggestingLimits` in one go. */
+export function suggestLimits(...input: Parameters<typeof suggestingLimits>): Outcome<Suggestion> {
+  return atOnce(suggestingLimits(...input));
+}
+
 /** From the widest limits on: again and again the step that gains most for its cost, until the wish is met or all is at its finest. */
-function tighten(lot: CurveLot, wanted: number): void {
+function* tighten(lot: LevelledLot, wanted: number): Generator<void> {
   lot.levels.forEach((_, i) => lot.set(i, 0));
   for (let stand = lot.stand(); stand.yield < wanted;) {
     let [best, most] = [-1, -Infinity];
@@ -197,15 +148,17 @@ function tighten(lot: CurveLot, wanted: number): void {
     if (best < 0) return;
     lot.set(best, lot.levels[best] + 1);
     stand = lot.stand();
+    yield;
   }
 }
 
 /** What can be looser with the wish still met, dearest first. */
-function loosen(lot: CurveLot, wanted: number): void {
+function* loosen(lot: LevelledLot, wanted: number): Generator<void> {
   for (let changed = true; changed;) {
     changed = false;
     const dearest = [...lot.levels.keys()].sort((a, b) => lot.levels[b] - lot.levels[a]);
     for (const i of dearest) {
+      yield;
       if (lot.levels[i] === 0 || lot.standWith(i, lot.levels[i] - 1).yield < wanted) continue;
       lot.set(i, lot.levels[i] - 1);
       changed = true;
@@ -213,7 +166,7 @@ function loosen(lot: CurveLot, wanted: number): void {
   }
 }
 
-function changesOf(tolerances: readonly Tolerance[], lot: CurveLot, after: number): SuggestedLimits[] {
+function changesOf(tolerances: readonly Tolerance[], lot: LevelledLot, after: number): SuggestedLimits[] {
   const rounded = (value: number) => Number(value.toPrecision(2));
   return tolerances
     .flatMap(({ id, lower, upper }, i) => {

@@ -42,6 +42,11 @@ export function watchedRequirements(project: Project, all = false): WatchedRequi
   });
 }
 
+/** A requirement as studies watch it, excluded ones too: in the first of its states; undefined where there is none. */
+export function watchedRequirement(project: Project, requirement: string | undefined): WatchedRequirement | undefined {
+  return watchedRequirements(project, true).find(({ id }) => id.split('@')[0] === requirement);
+}
+
 /** What is watched, with the units of values as they were found, see `DesignStand`. */
 export function inUnits<W extends { readonly unit: string }>(
   watched: readonly W[],

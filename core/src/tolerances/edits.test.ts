@@ -5,13 +5,16 @@ import { quickProject } from '../project/fixtures.ts';
 import type { Project } from '../project/model.ts';
 import { readProject, readProjectText } from '../project/read.ts';
 import {
+  addAdjustment,
   addTolerance,
   applyGrade,
+  changeAdjustment,
   changeWatch,
   changeTolerances,
   readLimits,
   removeTolerances,
   setRefocus,
+  toleranceHomogeneity,
   type ToleranceGesture,
   type WatchChange,
 } from './edits.ts';
@@ -108,6 +111,18 @@ describe('edits of tolerances', () => {
     expect(changeTolerances(TIDE, new Map([[first.id, { lower: 1 }]])).ok).to.equal(false);
   });
 
+  it('give every piece of glass a homogeneity of any orientation, in place of what it had', () => {
+    const once = done(TIDE, toleranceHomogeneity(TIDE, LENS, GRADES[1]));
+    const own = (project: Project) => tolerancesOf(project).filter(({ kind }) => kind === 'homogeneity');
+    expect(own(once)).to.have.length(8);
+    expect(own(once)[0]).to.deep.include({ surface: 'l1_front', error: 'astigmatism', lower: -5, upper: 5 });
+    expect(toleranceTitle(once, own(once)[0])).to.equal('L1 homogeneity, astigmatism');
+    const twice = done(once, toleranceHomogeneity(once, LENS, GRADES[0]));
+    expect(own(twice)).to.have.length(8);
+    expect(own(twice)[7].upper).to.equal(20);
+    expect(readProjectText(JSON.stringify(twice)).ok).to.equal(true);
+  });
+
   it('delete them, and set what is set after making', () => {
     const [first, second] = tolerancesOf(TIDE);
     const gesture = removeTolerances(TIDE, [first.id, second.id]);
@@ -118,6 +133,35 @@ describe('edits of tolerances', () => {
     expect(done(none, setRefocus(none, LENS.id, 'chief')).tolerancing!.compensators).to.deep.equal([
       { id: 'focus', kind: 'refocus', lens: LENS.id, criterion: 'chief' },
     ]);
+  });
+
+  it('have something be adjusted after making, within a range, for the spots or for a requirement', () => {
+    const sensor = { kind: 'number', address: 'lenses.tide.surfaces.sensor.tx' } as const;
+    const added = addAdjustment(TIDE, sensor);
+    if (!added.ok) throw new Error(added.reason);
+    const project = done(TIDE, added.value);
+    const own = project.tolerancing!.compensators!.at(-1)!;
+    expect(own).to.deep.include({ kind: 'adjust', target: sensor, lower: -0.05, upper: 0.05, aim: 'spots' });
+    const [{ id }] = TIDE.requirements;
+    const change = changeAdjustment(project, own.id, { upper: 2, aim: 'design', requirement: id });
+    if (!change.ok) throw new Error(change.reason);
+    const changed = done(project, change.value);
+    expect(changed.tolerancing!.compensators!.at(-1)).to.deep.include({ upper: 2, aim: 'design', requirement: id });
+    const read = readProjectText(JSON.stringify(changed));
+    expect(read.ok && read.project.tolerancing).to.deep.equal(changed.tolerancing);
+    const spots = changeAdjustment(changed, own.id, { aim: 'spots' });
+    expect(spots.ok && done(changed, spots.value).tolerancing!.compensators!.at(-1)).not.to.have.property(
+      'requirement',
+    );
+    expect(changeAdjustment(changed, own.id, { lower: 0.1 }).ok).to.equal(false);
+    const gone = changeAdjustment(changed, own.id, null);
+    expect(gone.ok && done(changed, gone.value).tolerancing!.compensators).to.deep.equal(
+      TIDE.tolerancing!.compensators,
+    );
+    expect(addAdjustment(TIDE, { ...sensor, address: 'lenses.tide.surfaces.none.tx' }).ok).to.equal(false);
+    // A refocus is still one of its own.
+    const none = done(changed, setRefocus(changed, LENS.id, null));
+    expect(none.tolerancing!.compensators).to.have.length(1);
   });
 });
 

@@ -3,11 +3,27 @@ import type { Edit } from '../project/edit.ts';
 import type { Lens, Project } from '../project/model.ts';
 import { findParameter } from '../project/parameters.ts';
 import type { Scene } from '../project/scene.ts';
-import type { Compensator, Tolerance, ToleranceTarget, Tolerancing, WatchedAs } from '../project/tolerances.ts';
+import type {
+  Adjustment,
+  Compensator,
+  GroupShare,
+  RefocusAfter,
+  Tolerance,
+  ToleranceTarget,
+  Tolerancing,
+  WatchedAs,
+} from '../project/tolerances.ts';
 import { departureDistribution } from './drawn.ts';
-import { figureTolerances, gradeTolerances, groupTolerances, placeTolerances, type Grade } from './grades.ts';
+import {
+  figureTolerances,
+  gradeTolerances,
+  groupTolerances,
+  homogeneityTolerances,
+  placeTolerances,
+  type Grade,
+} from './grades.ts';
 import { perturbed } from './perturb.ts';
-import { toleranceTitle, toleranceUnit } from './titles.ts';
+import { compensatorTitle, lensOfTarget, toleranceTitle, toleranceUnit } from './titles.ts';
 
 /** A change of the tolerances: edits of the design, and what the history calls it. */
 export interface ToleranceGesture {
@@ -21,14 +37,6 @@ function written(value: Tolerancing, label: string): ToleranceGesture {
   return { edits: [{ kind: 'set', path: 'tolerancing', value }], label };
 }
 
-/** The lens that a tolerance is of; null for one of a glass or of something else. */
-function lensOf(tolerance: ToleranceTarget): string | null {
-  if ('lens' in tolerance) return tolerance.lens;
-  if (tolerance.kind === 'melt') return null;
-  const [list, id] = tolerance.address.split('.');
-  return list === 'lenses' ? id : null;
-}
-
 /**
  * Gives a lens the tolerances of a grade, in place of those that it has; a refocus is added if nothing is set after making. Tolerances of other
  * lenses stay.
@@ -37,13 +45,14 @@ export function applyGrade(project: Project, lens: Lens, grade: Grade): Toleranc
   const { tolerances, compensators = [], ...rest } = project.tolerancing ?? NONE;
   const glasses = new Set(lens.surfaces.map(({ after }) => after?.material));
   const others = tolerances.filter((one) =>
-    one.kind === 'melt' ? !glasses.has(one.material) : lensOf(one) !== lens.id,
+    one.kind === 'melt' ? !glasses.has(one.material) : lensOfTarget(one) !== lens.id,
   );
   const own = gradeTolerances(project, lens, grade);
   const taken = new Set(others.map(({ id }) => id));
   const named = own.map((one) => ({ ...one, id: freshId(one.id, taken) }));
   const focus: Compensator = { id: `${lens.id}_focus`, kind: 'refocus', lens: lens.id, criterion: 'centroid' };
-  const set = compensators.some((one) => one.lens === lens.id) ? compensators : [...compensators, focus];
+  const refocused = compensators.some((one) => one.kind === 'refocus' && one.lens === lens.id);
+  const set = refocused ? compensators : [...compensators, focus];
   const value = { ...rest, tolerances: [...others, ...named], compensators: set };
   return written(value, `Tolerances: ${grade.title.toLowerCase()}`);
 }
@@ -59,6 +68,12 @@ export function tolerancePlaces(project: Project, scene: Scene): ToleranceGestur
 export function toleranceFigures(project: Project, lens: Lens, grade: Grade): ToleranceGesture {
   const mine = (one: Tolerance) => one.kind === 'figure' && one.lens === lens.id;
   return replaced(project, mine, figureTolerances(project, lens, grade), 'Tolerances: figure of faces');
+}
+
+/** Gives the glasses of a lens an index that varies across them, by a grade, in place of what they have. */
+export function toleranceHomogeneity(project: Project, lens: Lens, grade: Grade): ToleranceGesture {
+  const mine = (one: Tolerance) => one.kind === 'homogeneity' && one.lens === lens.id;
+  return replaced(project, mine, homogeneityTolerances(project, lens, grade), 'Tolerances: homogeneity of glasses');
 }
 
 /** Lets surfaces move together as a group, from one up to another one. Fails where the group cannot move. */
@@ -101,15 +116,19 @@ function freshId(wanted: string, taken: Set<string>): string {
 }
 
 /** Limits that a new tolerance begins with, by its unit. */
-const FIRST: Readonly<Record<string, number>> = { mm: 0.05, '°': 0.05, '%': 0.1, fringes: 3 };
+const FIRST: Readonly<Record<string, number>> = { mm: 0.05, '°': 0.05, '%': 0.1, fringes: 3, ppm: 5 };
+
+function firstLimit(project: Project, target: ToleranceTarget, unit: string): number {
+  const value = target.kind === 'number' ? findParameter(project, target.address) : null;
+  const size = value?.ok && Number.isFinite(value.value.value) ? Math.abs(value.value.value) / 1000 : 0;
+  return FIRST[unit] ?? Number((size > 0 ? size : 0.001).toPrecision(1));
+}
 
 /** Adds a tolerance with limits to begin with. Fails where its target is not there. */
 export function addTolerance(project: Project, target: ToleranceTarget): Outcome<ToleranceGesture & { id: string }> {
   const unit = toleranceUnit(project, target);
   if (!unit.ok) return unit;
-  const value = target.kind === 'number' ? findParameter(project, target.address) : null;
-  const size = value?.ok && Number.isFinite(value.value.value) ? Math.abs(value.value.value) / 1000 : 0;
-  const limit = FIRST[unit.value] ?? Number((size > 0 ? size : 0.001).toPrecision(1));
+  const limit = firstLimit(project, target, unit.value);
   const { tolerances, ...rest } = project.tolerancing ?? NONE;
   const id = freshId('added', new Set(tolerances.map((one) => one.id)));
   const tolerance: Tolerance = { ...target, id, lower: -limit, upper: limit };
@@ -123,6 +142,8 @@ export interface ToleranceChange {
   readonly upper?: number;
   readonly distribution?: Tolerance['distribution'] | null;
   readonly off?: true | null;
+  /** Null for one that departs on its own. */
+  readonly with?: GroupShare | null;
 }
 
 /** Changes several tolerances in one step. Fails for the first that could not be drawn then; nothing is changed in that case. */
@@ -138,8 +159,9 @@ export function changeTolerances(
       changed.push(tolerance);
       continue;
     }
-    const { distribution, off, ...rest } = { ...tolerance, ...change };
-    const next = { ...rest, ...(distribution && { distribution }), ...(off && { off }) } as Tolerance;
+    const { distribution, off, with: group, ...rest } = { ...tolerance, ...change };
+    const own = { ...(distribution && { distribution }), ...(off && { off }), ...(group && { with: group }) };
+    const next = { ...rest, ...own } as Tolerance;
     const drawn = departureDistribution(next);
     if (!drawn.ok) return failure(drawn.reason, tolerance.id);
     changed.push(next);
@@ -163,18 +185,58 @@ export function removeTolerances(project: Project, ids: readonly string[]): Tole
 export function setRefocus(
   project: Project,
   lens: string,
-  criterion: Compensator['criterion'] | null,
+  criterion: RefocusAfter['criterion'] | null,
 ): ToleranceGesture {
   const tolerancing = project.tolerancing ?? NONE;
   const { compensators = [] } = tolerancing;
-  const others = compensators.filter((one) => one.lens !== lens);
-  const id =
-    compensators.find((one) => one.lens === lens)?.id ?? freshId('focus', new Set(others.map((one) => one.id)));
+  const own = compensators.find((one) => one.kind === 'refocus' && one.lens === lens);
+  const others = compensators.filter((one) => one !== own);
+  const id = own?.id ?? freshId('focus', new Set(others.map((one) => one.id)));
   const set = criterion === null ? others : [...others, { id, kind: 'refocus' as const, lens, criterion }];
   return written(
     { ...tolerancing, compensators: set },
     criterion === null ? 'No refocus after making' : 'Refocus after making',
   );
+}
+
+/** Has something be adjusted after making, for the spots of its lens to begin with. Fails where it is not there, or cannot move. */
+export function addAdjustment(project: Project, target: Adjustment['target']): Outcome<ToleranceGesture> {
+  const unit = toleranceUnit(project, target);
+  if (!unit.ok) return unit;
+  const limit = firstLimit(project, target, unit.value);
+  const made = perturbed(project, [{ of: target, by: limit / 1000 }]);
+  if (!made.ok) return made;
+  const tolerancing = project.tolerancing ?? NONE;
+  const { compensators = [] } = tolerancing;
+  const id = freshId('adjusted', new Set(compensators.map((one) => one.id)));
+  const [requirement] = project.requirements;
+  const aim: Pick<Adjustment, 'aim' | 'requirement'> =
+    lensOfTarget(target) === null && requirement ? { aim: 'design', requirement: requirement.id } : { aim: 'spots' };
+  const adjustment: Adjustment = { id, kind: 'adjust', target, lower: -limit, upper: limit, ...aim };
+  const label = `Adjust after making: ${toleranceTitle(project, target)}`;
+  return success(written({ ...tolerancing, compensators: [...compensators, adjustment] }, label));
+}
+
+/** What may be changed of an adjustment. */
+export type AdjustmentChange = Partial<Pick<Adjustment, 'lower' | 'upper' | 'aim' | 'requirement'>>;
+
+/** Changes an adjustment; null deletes it. Fails for limits of the wrong sign. */
+export function changeAdjustment(
+  project: Project,
+  id: string,
+  change: AdjustmentChange | null,
+): Outcome<ToleranceGesture> {
+  const tolerancing = project.tolerancing ?? NONE;
+  const { compensators = [] } = tolerancing;
+  const before = compensators.find((one) => one.kind === 'adjust' && one.id === id);
+  if (before?.kind !== 'adjust') return failure(`There is no adjustment “${id}”.`, id);
+  const { requirement, ...rest } = { ...before, ...change };
+  if (!(rest.lower <= 0 && rest.upper >= 0))
+    return failure('The design must be within the range: from 0 or below to 0 or above.', id);
+  const next: Adjustment = rest.aim !== 'spots' && requirement !== undefined ? { ...rest, requirement } : rest;
+  const set = compensators.flatMap((one) => (one !== before ? [one] : change ? [next] : []));
+  const what = compensatorTitle(project, before);
+  return success(written({ ...tolerancing, compensators: set }, change ? `Adjust ${what}` : `Do not adjust ${what}`));
 }
 
 /** What may be changed of how a requirement is watched; null for a limit that is the one of the design again. */
@@ -235,4 +297,18 @@ export function readLimits(
   const [from, to] = numbers[0] <= numbers[1] ? numbers : [numbers[1], numbers[0]];
   if (from > 0 || to < 0) return failure('The design must be within the limits: from 0 or below to 0 or above.');
   return success({ lower: from, upper: to });
+}
+
+/**
+ * A group as it is typed: `A` for a departure that is that of the group, `A 0.8` for one that is correlated with it, nothing or `–` for one on its
+ * own. Fails, in words, for anything else.
+ */
+export function readGroup(text: string): Outcome<GroupShare | null> {
+  const plain = text.replaceAll('−', '-').replaceAll(',', '.').trim();
+  if (plain === '' || plain === '–' || plain === '-') return success(null);
+  const found = /^([\p{L}][\p{L}\d_]*)(?:\s+([-+]?\d*\.?\d+))?$/u.exec(plain);
+  if (!found) return failure('Type the name of a group, and perhaps a correlation from −1 to 1: A 0.8.');
+  const correlation = found[2] === undefined ? 1 : Number(found[2]);
+  if (Math.abs(correlation) > 1) return failure('A correlation is from −1 to 1.');
+  return success({ group: found[1], ...(correlation !== 1 && { correlation }) });
 }

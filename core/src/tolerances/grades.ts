@@ -25,6 +25,8 @@ export interface Grade {
   /** Of a melt: index, and Abbe number in percent. */
   readonly index: number;
   readonly abbe: number;
+  /** Variation of the index across a piece of glass, ppm from the highest to the lowest: of the order of classes 1 to 3 of ISO 10110-4. */
+  readonly homogeneity: number;
 }
 
 /**
@@ -45,6 +47,7 @@ export const GRADES: readonly Grade[] = [
     tilt: 0.05,
     index: 0.001,
     abbe: 0.8,
+    homogeneity: 20,
   },
   {
     id: 'precise',
@@ -59,6 +62,7 @@ export const GRADES: readonly Grade[] = [
     tilt: 0.025,
     index: 0.0005,
     abbe: 0.5,
+    homogeneity: 5,
   },
   {
     id: 'finest',
@@ -73,6 +77,7 @@ export const GRADES: readonly Grade[] = [
     tilt: 0.01,
     index: 0.0002,
     abbe: 0.2,
+    homogeneity: 2,
   },
 ];
 
@@ -147,6 +152,23 @@ export function figureTolerances(project: Project, lens: Lens, grade: Grade): To
       upper: grade.figure,
     }));
   });
+}
+
+/** Variation of the index across every piece of glass by a grade: of any orientation, where it counts next to figure. */
+export function homogeneityTolerances(project: Project, lens: Lens, grade: Grade): Tolerance[] {
+  return lens.surfaces.flatMap(({ id, after }) =>
+    !isSolid(project, after)
+      ? []
+      : IRREGULAR.map((error): Tolerance => ({
+          id: `${lens.id}_${id}_homogeneity_${error}`,
+          kind: 'homogeneity',
+          lens: lens.id,
+          surface: id,
+          error,
+          lower: -grade.homogeneity,
+          upper: grade.homogeneity,
+        })),
+  );
 }
 
 /** A group of surfaces in its cell: shifts and tilts about the vertex of its first one. */

@@ -3,7 +3,7 @@ import { evaluateLens, type LensEvaluation } from '../imaging/evaluation/lens-ev
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import { packedForm } from '../math/quadratic-response.ts';
 import { RandomStream } from '../math/random.ts';
-import { drawnTolerances, type DrawnTolerance } from './drawn.ts';
+import { DepartureDraws, drawnTolerances, type DrawnTolerance } from './drawn.ts';
 import { lensDepartures, withFigures } from './lens-departures.ts';
 import { spotResponse, type FieldResponse } from './spot-response.ts';
 
@@ -36,7 +36,8 @@ export function madeSpots(lens: LensEvaluation): Outcome<MadeSpots> {
   if (!carrying.ok) return carrying;
   const departures = lensDepartures(project.value, carrying.value.model, counted, compensators);
   if (!departures.ok) return departures;
-  const response = spotResponse(carrying.value, departures.value.changes, departures.value.rule);
+  const { changes, rule, adjusting } = departures.value;
+  const response = spotResponse(carrying.value, changes, rule, adjusting);
   if (!response.ok) return response;
   const { fields } = response.value;
   return success({ tolerances: drawn.value, fields, squares: drawSquares(fields, drawn.value) });
@@ -48,10 +49,11 @@ function drawSquares(fields: readonly FieldResponse[], drawn: readonly DrawnTole
     drawn.length,
   );
   const squares = fields.map(() => new Float64Array(MADE_LENSES));
+  const draws = new DepartureDraws(drawn);
   for (let from = 0; from < MADE_LENSES; from += FORM_BLOCK) {
     for (let b = 0; b < FORM_BLOCK; b++) {
       const stream = new RandomStream(SEED, from + b);
-      for (let i = 0; i < drawn.length; i++) blocks.x[i][b] = drawn[i].distribution.quantile(stream.uniform());
+      draws.draw(stream, (i, by) => (blocks.x[i][b] = by));
     }
     blocks.evaluate();
     squares.forEach((row, k) => row.set(blocks.values[k], from));

@@ -1,11 +1,13 @@
 import { failure, success, type Failure, type Outcome } from '../math/outcome.ts';
 import { compose, inverse, rigidOf, shifted, type Rigid } from '../math/rigid.ts';
 import { applyEdits, type Edit } from '../project/edit.ts';
-import { surfaceTitle } from '../project/lens-edits.ts';
+import { isSolid, surfaceTitle } from '../project/lens-edits.ts';
 import { elementSurfaces } from '../project/lens-rows.ts';
 import type { Lens, Project, Surface } from '../project/model.ts';
 import { findParameter, setParameter } from '../project/parameters.ts';
 import type { Motion, ToleranceTarget } from '../project/tolerances.ts';
+import { STANDARD } from '../materials/air.ts';
+import { indexIn, LINES } from '../materials/material.ts';
 import { evaluateLens, type LensEvaluation } from '../imaging/evaluation/lens-evaluation.ts';
 import { placeSurfaces } from '../sequence/placement.ts';
 import { FIGURES, surfaceAt, titleAt } from './titles.ts';
@@ -80,7 +82,7 @@ function elementMotions(departures: readonly Departure[]): ElementMotion[] {
 function numbersAsMade(project: Project, departures: readonly Departure[]): Outcome<Map<string, number>> {
   const numbers = new Map<string, number>();
   for (const { of: target, by } of departures) {
-    if (target.kind === 'element' || target.kind === 'melt' || target.kind === 'figure') continue;
+    if (!('address' in target) && target.kind !== 'wedge') continue;
     const address = target.kind === 'wedge' ? tiltAddress(target) : target.address;
     const found = findParameter(project, address);
     if (!found.ok) return found;
@@ -95,7 +97,7 @@ function numbersAsMade(project: Project, departures: readonly Departure[]): Outc
 /** A number of which `made` has come of the design so far, with one more departure. */
 function numberAsMade(
   project: Project,
-  target: Exclude<ToleranceTarget, { kind: 'element' | 'melt' | 'figure' }>,
+  target: Extract<ToleranceTarget, { address: string } | { kind: 'wedge' }>,
   by: number,
   design: number,
   made: number,
@@ -227,15 +229,53 @@ function surfacesFrom({ surfaces }: Lens, from: string, to: string): string[] {
 function figureEdits(project: Project, departures: readonly Departure[]): Outcome<Edit[]> {
   const shapes = new Map<string, ZernikeShape>();
   for (const { of: target, by } of departures) {
-    if (target.kind !== 'figure') continue;
-    const path = `lenses.${target.lens}.surfaces.${target.surface}.shape`;
-    const before = shapes.get(path) ?? withPolynomials(project, target.lens, target.surface);
+    if (target.kind !== 'figure' && target.kind !== 'homogeneity') continue;
+    const face = target.kind === 'figure' ? success(polished(target.surface)) : inhomogeneous(project, target);
+    if (!face.ok) return face;
+    const path = `lenses.${target.lens}.surfaces.${face.value.surface}.shape`;
+    const before = shapes.get(path) ?? withPolynomials(project, target.lens, face.value.surface);
     if ('ok' in before) return before;
     const { term, range } = FIGURES[target.error];
     const key = `z${term}` as const;
-    shapes.set(path, { ...before, [key]: (before[key] ?? 0) + (by * TEST_WAVELENGTH) / 2 / range });
+    shapes.set(path, { ...before, [key]: (before[key] ?? 0) + (by * face.value.sag) / range });
   }
   return success([...shapes].map(([path, value]): Edit => ({ kind: 'set', path, value })));
+}
+
+/** The face whose figure departs, and by how much its sag does from top to bottom, mm per unit of the tolerance. */
+interface DepartingFace {
+  readonly surface: string;
+  readonly sag: number;
+}
+
+const polished = (surface: string): DepartingFace => ({ surface, sag: TEST_WAVELENGTH / 2 });
+
+/**
+ * A piece of glass of the thickness t whose index varies by Δn changes optical paths by Δn·t, as a sag of Δn·t/(n − n′) does at its back, or of
+ * −Δn·t/(n − n′) at its front: where the index steps more.
+ *
+ * Fails where there is no glass.
+ */
+function inhomogeneous(
+  project: Project,
+  { lens, surface }: Extract<ToleranceTarget, { kind: 'homogeneity' }>,
+): Outcome<DepartingFace> {
+  const found = surfaceAt(project, lens, surface);
+  if (!found) return failure(`There is no surface “${surface}”.`, surface);
+  const { surfaces } = found.lens;
+  const indexAfter = (at: number) => {
+    const material = project.materials.find(({ id }) => id === surfaces[at]?.after?.material);
+    return material
+      ? indexIn(material, LINES.d, project.surroundings ? { ...STANDARD, ...project.surroundings } : STANDARD)
+      : 1;
+  };
+  const after = found.surface.after;
+  const [before, own, next] = [-1, 0, 1].map((step) => indexAfter(found.index + step));
+  if (!after || !isSolid(project, after))
+    return failure(`${titleAt(project, lens, surface)} has no glass after it.`, surface);
+  const [front, back] = [own - before, own - next];
+  if (Math.abs(front) >= Math.abs(back)) return success({ surface, sag: (-1e-6 * after.thickness) / front });
+  return success({ surface: surfaces[found.index + 1].id, sag: (1e-6 * after.thickness) / back });
 }
 
 type ZernikeShape = Extract<Surface['shape'], { kind: 'zernike_fringe' }>;

@@ -1,12 +1,13 @@
 import type { LensEvaluation } from '../imaging/evaluation/lens-evaluation.ts';
+import { fitLeastSquares } from '../math/linear-fit.ts';
 import { success, type Outcome } from '../math/outcome.ts';
 import type { QuadraticResponse } from '../math/quadratic-response.ts';
 import type { FieldPoint } from '../project/model.ts';
 import type { LinearChange } from './linear-changes.ts';
 import { dot, spotChanges, type SpotChanges } from './spot-changes.ts';
 
-/** How far the last distance is set, mm: of the design, and per unit of each departure. */
-export interface FocusShifts {
+/** How far something is set after making, in its unit: of the design, and per unit of each departure. */
+export interface Settings {
   readonly design: number;
   readonly departures: readonly number[];
 }
@@ -14,7 +15,7 @@ export interface FocusShifts {
 /**
  * How focus is set after making: `fixed`: not at all; `best`: for the least sum of squares over the weighted fields; or by so much.
  */
-export type FocusRule = 'fixed' | 'best' | FocusShifts;
+export type FocusRule = 'fixed' | 'best' | Settings;
 
 /** The spot of one field. */
 export interface FieldResponse {
@@ -29,7 +30,9 @@ export interface FieldResponse {
 export interface SpotResponse {
   /** By weighted field. */
   readonly fields: readonly FieldResponse[];
-  readonly focus: FocusShifts;
+  readonly focus: Settings;
+  /** By adjustment. */
+  readonly adjusted: readonly Settings[];
 }
 
 /**
@@ -39,46 +42,94 @@ export interface SpotResponse {
  * Fails where a ray does not arrive, or rays are not differentiated.
  *
  * @param departures - what each departure changes of the lens
+ * @param adjustments - what else is set for the least sum of squares over the weighted fields: what each changes of the lens. How far they can
+ *   go is not looked at.
  */
 export function spotResponse(
   lens: LensEvaluation,
   departures: readonly (readonly LinearChange[])[],
   rule: FocusRule,
+  adjustments: readonly (readonly LinearChange[])[] = [],
 ): Outcome<SpotResponse> {
-  const found = spotChanges(lens, departures);
+  const found = spotChanges(lens, [...departures, ...adjustments]);
   if (!found.ok) return found;
-  const focus =
-    rule === 'best'
-      ? bestFocus(found.value, departures.length)
-      : rule === 'fixed'
-        ? fixedFocus(departures.length)
-        : rule;
-  const fields = found.value.map((one) => {
-    const focused = (column: Float64Array, by: number) => column.map((value, i) => value + by * one.focus[i]);
-    const rows = focused(one.rows, focus.design);
-    const moved = one.changes.map((change, t) => focused(change, focus.departures[t]));
-    const curvatures = moved.map(() => new Array<number>(moved.length).fill(0));
-    for (let s = 0; s < moved.length; s++)
-      for (let t = 0; t <= s; t++) curvatures[s][t] = curvatures[t][s] = dot(moved[s], moved[t]);
-    const square = { value: dot(rows, rows), slopes: moved.map((change) => 2 * dot(rows, change)), curvatures };
-    return { field: one.field, rows, square };
+  const count = departures.length;
+  const free = (one: SpotChanges) => [...(rule === 'best' ? [one.focus] : []), ...one.changes.slice(count)];
+  const given = typeof rule === 'string' ? null : rule;
+  const fields = given ? found.value.map((one) => focusedBy(one, given)) : found.value;
+  const best = bestSettings(fields, free, count);
+  const moved = fields.map((one) => {
+    const columns = free(one);
+    const set = (column: Float64Array, pick: (settings: Settings) => number) =>
+      column.map((value, i) => columns.reduce((sum, by, k) => sum + pick(best[k]) * by[i], value));
+    const rows = set(one.rows, ({ design }) => design);
+    const changes = one.changes.slice(0, count).map((change, t) => set(change, ({ departures: by }) => by[t]));
+    return { field: one.field, rows, square: squareOf(rows, changes) };
   });
-  return success({ fields, focus });
+  const adjusted = rule === 'best' ? best.slice(1) : best;
+  return success({ fields: moved, focus: given ?? (rule === 'best' ? best[0] : notSet(count)), adjusted });
 }
 
-const fixedFocus = (departures: number): FocusShifts => ({
-  design: 0,
-  departures: new Array<number>(departures).fill(0),
-});
+/** |r + Σ x d|². */
+function squareOf(rows: Float64Array, changes: readonly Float64Array[]): QuadraticResponse {
+  const curvatures = changes.map(() => new Array<number>(changes.length).fill(0));
+  for (let s = 0; s < changes.length; s++)
+    for (let t = 0; t <= s; t++) curvatures[s][t] = curvatures[t][s] = dot(changes[s], changes[t]);
+  return { value: dot(rows, rows), slopes: changes.map((change) => 2 * dot(rows, change)), curvatures };
+}
 
-/** −Σ w f·d/Σ w f·f, of the design and of each departure: what takes from its rows all that focus can. */
-function bestFocus(fields: readonly SpotChanges[], departures: number): FocusShifts {
-  const over = (pick: (one: SpotChanges) => Float64Array) =>
-    fields.reduce((sum, one) => sum + one.field.weight * dot(one.focus, pick(one)), 0);
-  const own = over(({ focus }) => focus);
-  const shift = (pick: (one: SpotChanges) => Float64Array) => (own > 0 ? -over(pick) / own : 0);
+const notSet = (departures: number): Settings => ({ design: 0, departures: new Array<number>(departures).fill(0) });
+
+/** Rows and changes with the last distance set as given, adjustments too: the last departures. */
+function focusedBy(one: SpotChanges, { design, departures }: Settings): SpotChanges {
+  const set = (column: Float64Array, by: number) => column.map((value, i) => value + by * one.focus[i]);
   return {
-    design: shift(({ rows }) => rows),
-    departures: Array.from({ length: departures }, (_, t) => shift(({ changes }) => changes[t])),
+    ...one,
+    rows: set(one.rows, design),
+    changes: one.changes.map((change, t) => set(change, departures[t])),
   };
+}
+
+/** By column: what takes from the rows of the design, and from each change, all that the columns together can. */
+function bestSettings(
+  fields: readonly SpotChanges[],
+  free: (one: SpotChanges) => readonly Float64Array[],
+  departures: number,
+): readonly Settings[] {
+  const design = leastSquareSteps(fields, free, ({ rows }) => rows);
+  const steps = Array.from({ length: departures }, (_, t) =>
+    leastSquareSteps(fields, free, ({ changes }) => changes[t]),
+  );
+  return Array.from(design, (own, k) => ({ design: own, departures: steps.map((by) => by[k]) }));
+}
+
+/**
+ * Steps a along columns that make Σ w |values + Σ a·columns|² least over the weighted fields, by the normal equations. A column without effect
+ * has no step; those that do the same share it.
+ */
+export function leastSquareSteps(
+  fields: readonly SpotChanges[],
+  free: (one: SpotChanges) => readonly Float64Array[],
+  values: (one: SpotChanges) => Float64Array,
+): Float64Array {
+  const columns = fields.map(free);
+  const count = columns[0].length;
+  const over = (i: number, other: (f: number) => Float64Array) =>
+    fields.reduce((sum, { field }, f) => sum + field.weight * dot(columns[f][i], other(f)), 0);
+  const normal = Array.from({ length: count }, (_, i) =>
+    Array.from({ length: count }, (_, j) => over(i, (f) => columns[f][j])),
+  );
+  const right = Array.from({ length: count }, (_, i) => -over(i, (f) => values(fields[f])));
+  const scales = normal.map((row, i) => (row[i] > 0 ? 1 / Math.sqrt(row[i]) : 0));
+  const rows = normal.map((row, i) =>
+    row.map((entry, j) => entry * scales[i] * scales[j] + (i === j ? (scales[i] > 0 ? 1e-12 : 1) : 0)),
+  );
+  const solved =
+    count > 0
+      ? fitLeastSquares(
+          rows,
+          right.map((entry, i) => entry * scales[i]),
+        )
+      : null;
+  return Float64Array.from(scales, (scale, i) => scale * (solved?.[i] ?? 0));
 }

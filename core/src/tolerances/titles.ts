@@ -2,7 +2,7 @@ import { success, type Outcome } from '../math/outcome.ts';
 import { surfaceTitle } from '../project/lens-edits.ts';
 import type { Project } from '../project/model.ts';
 import { findParameter } from '../project/parameters.ts';
-import type { FigureError, Tolerance, ToleranceTarget } from '../project/tolerances.ts';
+import type { Compensator, FigureError, Tolerance, ToleranceTarget } from '../project/tolerances.ts';
 
 /** Errors of a surface's figure: their fringe Zernike polynomial, what it ranges over, and what they are called. */
 export const FIGURES: Readonly<
@@ -15,6 +15,14 @@ export const FIGURES: Readonly<
   spherical: { term: 9, range: 1.5, title: 'zone' },
 };
 
+/** Id of the lens that something departs in; null for a glass, and for what is in no lens. */
+export function lensOfTarget(target: ToleranceTarget): string | null {
+  if ('lens' in target) return target.lens;
+  if (target.kind === 'melt') return null;
+  const [list, id] = target.address.split('.');
+  return list === 'lenses' ? id : null;
+}
+
 /** The unit of a departure. Fails where there is no such parameter. */
 export function toleranceUnit(project: Project, target: ToleranceTarget): Outcome<string> {
   switch (target.kind) {
@@ -23,6 +31,8 @@ export function toleranceUnit(project: Project, target: ToleranceTarget): Outcom
     case 'fringes':
     case 'figure':
       return success('fringes');
+    case 'homogeneity':
+      return success('ppm');
     case 'wedge':
       return success('mm');
     case 'melt':
@@ -37,7 +47,10 @@ export function toleranceUnit(project: Project, target: ToleranceTarget): Outcom
 }
 
 /** What a tolerance is called: its name, or what it is about. */
-export function toleranceTitle(project: Project, tolerance: Tolerance): string {
+export function toleranceTitle(
+  project: Project,
+  tolerance: ToleranceTarget & Partial<Omit<Tolerance, keyof ToleranceTarget>>,
+): string {
   if (tolerance.name) return tolerance.name;
   switch (tolerance.kind) {
     case 'element': {
@@ -49,6 +62,11 @@ export function toleranceTitle(project: Project, tolerance: Tolerance): string {
     }
     case 'figure':
       return `${titleAt(project, tolerance.lens, tolerance.surface)} ${FIGURES[tolerance.error].title}`;
+    case 'homogeneity': {
+      const found = surfaceAt(project, tolerance.lens, tolerance.surface);
+      const glass = found?.surface.after?.name ?? `glass after ${titleAt(project, tolerance.lens, tolerance.surface)}`;
+      return `${glass} homogeneity, ${FIGURES[tolerance.error].title}`;
+    }
     case 'wedge':
       return `${titleAt(project, tolerance.lens, tolerance.surface)} wedge ${tolerance.across}`;
     case 'melt': {
@@ -66,6 +84,20 @@ export function toleranceTitle(project: Project, tolerance: Tolerance): string {
       return `${titleAt(project, lens, surface)} ${word}`;
     }
   }
+}
+
+/** What a compensator is called. */
+export function compensatorTitle(project: Project, one: Compensator): string {
+  if (one.kind === 'adjust') return toleranceTitle(project, { ...one.target, ...(one.name && { name: one.name }) });
+  const lens = project.lenses.length > 1 ? project.lenses.find(({ id }) => id === one.lens)?.name : undefined;
+  return lens === undefined ? 'Refocus' : `Refocus of ${lens}`;
+}
+
+/** The unit in which a compensator moves; empty where what it moves is not there. */
+export function compensatorUnit(project: Project, one: Compensator): string {
+  if (one.kind === 'refocus') return 'mm';
+  const unit = toleranceUnit(project, one.target);
+  return unit.ok ? unit.value : '';
 }
 
 /** What a group of surfaces is called: by its elements where it is made of whole ones. */

@@ -22,6 +22,16 @@ export interface ScanRequest extends MeasuresRequest {
   readonly axes: readonly ScanAxis[];
 }
 
+/** A lot of lenses or lamps, made within the tolerances of a project after some of its parameters were set. */
+export interface LotRequest {
+  readonly project: Project;
+  readonly trials: number;
+  readonly seed: number;
+}
+
+/** Trials of a lot at most. */
+export const MOST_TRIALS = 10_000;
+
 /** Letters of a name in a request at most. */
 const LONGEST_NAME = 200;
 const name = () => yup.string().max(LONGEST_NAME, `longer than ${LONGEST_NAME} letters`);
@@ -34,9 +44,12 @@ const measure = yup
     settings: yup.object().default({}),
   })
   .noUnknown('a measure is asked for by measure, lens, state and settings');
-const common = {
+const ofProject = {
   project: yup.mixed().required('the project is missing'),
   set: yup.object().default({}),
+};
+const common = {
+  ...ofProject,
   measures: yup
     .array(measure)
     .required('say which measures, as a list')
@@ -68,6 +81,26 @@ const scanSchema = yup
   })
   .noUnknown('a request has project, set, measures and axes')
   .typeError('the body must be one JSON object');
+
+const whole = (least: number, most: number) => {
+  const wrong = `a whole number from ${least} to ${most}`;
+  return yup.number().integer(wrong).min(least, wrong).max(most, wrong);
+};
+const lotSchema = yup
+  .object({ ...ofProject, trials: whole(1, MOST_TRIALS).default(500), seed: whole(0, 2 ** 32 - 1).default(1) })
+  .noUnknown('a request has project, set, trials and seed')
+  .typeError('the body must be one JSON object');
+
+/** Reads the body of a request for a lot; fails with every place that is wrong, and for a project without tolerances. */
+export function readLotRequest(text: string): Outcome<LotRequest> {
+  const body = readBody(text, lotSchema);
+  if (!body.ok) return body;
+  const project = projectOf(body.value);
+  if (!project.ok) return project;
+  if (!project.value.tolerancing?.tolerances.some(({ off }) => !off))
+    return failure('project: it has no tolerances; add some in the Tolerance room');
+  return success({ project: project.value, trials: body.value.trials, seed: body.value.seed });
+}
 
 /** Reads the body of a request for measures; fails with every place that is wrong. */
 export function readMeasuresRequest(text: string): Outcome<MeasuresRequest> {
@@ -108,9 +141,12 @@ function readBody<T>(text: string, schema: yup.Schema<T>): Outcome<T> {
   }
 }
 
-interface Body {
+interface ProjectBody {
   readonly project?: unknown;
   readonly set?: object | null | undefined;
+}
+
+interface Body extends ProjectBody {
   readonly measures: readonly {
     readonly measure: string;
     readonly lens?: string | undefined;
@@ -119,11 +155,10 @@ interface Body {
   }[];
 }
 
-function complete(body: Body): Outcome<MeasuresRequest> {
+/** The project of a request, with its parameters set. */
+function projectOf(body: ProjectBody): Outcome<Project> {
   const read = readProject(body.project);
   if (!read.ok) return failure(read.problems.map(({ place, reason }) => `project: ${place}: ${reason}`).join('; '));
-  const unknown = body.measures.find((one) => !findMeasure(one.measure));
-  if (unknown) return failure(`there is no measure “${unknown.measure}”; see /api/measures in docs/server.md`);
   let { project } = read;
   for (const [address, given] of Object.entries(body.set ?? {})) {
     if (typeof given !== 'number' && typeof given !== 'string')
@@ -132,6 +167,15 @@ function complete(body: Body): Outcome<MeasuresRequest> {
     if (!changed.ok) return failure(`set: ${changed.reason}`);
     project = changed.value;
   }
+  return success(project);
+}
+
+function complete(body: Body): Outcome<MeasuresRequest> {
+  const set = projectOf(body);
+  if (!set.ok) return set;
+  const project = set.value;
+  const unknown = body.measures.find((one) => !findMeasure(one.measure));
+  if (unknown) return failure(`there is no measure “${unknown.measure}”; see /api/measures in docs/server.md`);
   return success({
     project,
     measures: body.measures.map((one) => ({

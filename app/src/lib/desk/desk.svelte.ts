@@ -157,7 +157,7 @@ export class Desk {
   }
 
   /** The trial that every room shows in place of the design; null for none. */
-  get made(): { readonly title: string; readonly trial: number } | null {
+  get made(): { readonly title: string; readonly trial: number; readonly project: Project } | null {
     return this.#made;
   }
 

@@ -8,8 +8,10 @@
     requirement: Requirement;
     /** Value and mark only, for a table that says the rest. */
     brief?: boolean;
+    /** How it spreads when made; none where that is not shown, or not known. */
+    spread?: { readonly mean: number; readonly deviation: number } | undefined;
   }
-  let { requirement, brief = false }: Props = $props();
+  let { requirement, brief = false, spread }: Props = $props();
   const desk = useDesk();
   const measure = $derived(findMeasure(requirement.measure));
   const query = desk.live.query(() => statesQuestion(desk.base, requirement));
@@ -64,6 +66,12 @@
       .filter((part) => part !== null)
       .join(', '),
   );
+  /** Where made ones stand, one standard deviation to either side of their mean. */
+  const made = $derived.by(() => {
+    if (!spread) return null;
+    const [from, to] = [-1, 1].map((side) => standing(spread.mean + side * spread.deviation, requirement).place);
+    return Number.isFinite(from) && Number.isFinite(to) ? { from, to } : null;
+  });
   const why = $derived(measured && !measured.ok ? measured.reason : null);
   const margin = $derived(stand ? `margin ${shown(stand.margin)}${tight}` : '');
   const title = $derived(
@@ -111,10 +119,19 @@
             y1="4.500"
             y2="4.500"
           />
+          {#if made}<line class="made" x1={100 * made.from} x2={100 * made.to} y1="4.500" y2="4.500" />{/if}
           <line class="needle" x1={100 * stand.place} x2={100 * stand.place} y1="0" y2="6" />
         {/if}
       </svg>{#if change !== null}<span class="change" title="Change against the reference"
           >{change > 0 ? '+' : ''}{shown(change)}</span
+        >{/if}{#if spread}<span
+          class="change"
+          data-testid="spread-{requirement.id}"
+          data-value={spread.deviation}
+          title="When made: mean {shown(spread.mean)}{tight}, standard deviation {significant(
+            spread.deviation,
+            3,
+          )}{tight}, by derivatives">σ {significant(spread.deviation, 2)}</span
         >{/if}</span
     >{/if}
 </span>
@@ -178,6 +195,12 @@
 
   .allowed {
     stroke: var(--muted);
+  }
+
+  .made {
+    stroke: var(--accent);
+    stroke-width: 4px;
+    opacity: 0.55;
   }
 
   .needle {

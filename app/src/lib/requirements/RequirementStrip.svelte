@@ -1,5 +1,7 @@
 <script lang="ts">
   import { MEASURES } from '@ulvex/core';
+  import type { MadeSpread } from '$lib/tolerance/made-spreads.ts';
+  import Button from '$lib/components/Button.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import { addRequirement } from '$lib/desk/requirement-edits.ts';
   import RequirementCard from './RequirementCard.svelte';
@@ -9,6 +11,11 @@
   const desk = useDesk();
   let opened = $state.raw<{ readonly id: string; readonly at: DOMRect } | null>(null);
   const requirement = $derived(desk.project.requirements.find(({ id }) => id === opened?.id));
+
+  /** Whether chips say how requirements spread when made. */
+  let made = $state(false);
+  let spreads = $state.raw<ReadonlyMap<string, MadeSpread>>(new Map());
+  const hasTolerances = $derived(desk.base.tolerancing?.tolerances.some(({ off }) => !off) ?? false);
 
   function add(measure: string) {
     const lens = desk.lensIn(desk.project);
@@ -27,7 +34,7 @@
       title="Limits of this requirement"
       data-testid="open-{one.id}"
       onclick={(event) => (opened = { id: one.id, at: event.currentTarget.getBoundingClientRect() })}
-      ><RequirementChip requirement={one} /></button
+      ><RequirementChip requirement={one} spread={spreads.get(one.id)} /></button
     >
   {:else}
     <p>No requirements yet.</p>
@@ -45,6 +52,20 @@
     <option value="" hidden>+</option>
     {#each MEASURES as { id, title } (id)}<option value={id}>{title}</option>{/each}
   </select>
+  {#if hasTolerances}
+    <Button
+      small
+      aria-pressed={made}
+      data-testid="strip-made"
+      title="When made: standard deviation of each requirement by the tolerances, at the design as it is now"
+      onclick={() => (made = !made)}>σ</Button
+    >
+    {#if made}
+      {#await import('$lib/tolerance/MadeSpreads.svelte') then { default: MadeSpreads }}<MadeSpreads
+          bind:spreads
+        />{/await}
+    {/if}
+  {/if}
 </section>
 {#if requirement && opened}
   <RequirementCard {requirement} at={opened.at} onclose={() => (opened = null)} />

@@ -33,12 +33,12 @@ function stop(): void {
 }
 for (const signal of ['SIGTERM', 'SIGINT'] as const) process.once(signal, stop);
 
-/** The server's workers, started when they are first needed. Scans, which take long, leave one for what is quick. */
+/** The server's workers, started when they are first needed. What takes long leaves one for what is quick. */
 export function computePool(): WorkerPool<Jobs> {
   const size = number('ULVEX_WORKERS', Math.max(2, availableParallelism() - 1));
   pool ??= new WorkerPool<Jobs>(spawnNodeWorker, size, () => {}, {
     grace: GRACE,
-    most: { scan: Math.max(1, size - 1) },
+    slow: { names: ['scan', 'lot'], most: Math.max(1, size - 1) },
   });
   return pool;
 }

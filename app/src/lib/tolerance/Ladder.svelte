@@ -8,6 +8,7 @@
     type Response,
     type Sampled,
     type WatchedRequirement,
+    together,
   } from '@ulvex/core/tolerance';
   import Button from '$lib/components/Button.svelte';
   import PanelFrame from '$lib/components/PanelFrame.svelte';
@@ -25,6 +26,8 @@
     run: LadderRun;
     /** All tolerances by derivatives at the design; null while that is not known. */
     response: Response | null;
+    /** The same as fitted to trials; null where that was not done. */
+    fitted: Response | null;
     /** What would be studied now. */
     study: RoomStudy;
     /** The requirement that is looked at, with its limits of now. */
@@ -32,7 +35,7 @@
     /** Id of the tolerance that is looked at. */
     chosen: string | null;
   }
-  let { run, response, study, watched, chosen = $bindable() }: Props = $props();
+  let { run, response, fitted, study, watched, chosen = $bindable() }: Props = $props();
   const desk = useDesk();
   /** Tolerances with the limits that are being typed. */
   const tolerances = $derived((desk.shown.tolerancing?.tolerances ?? []).filter(({ off }) => !off));
@@ -90,11 +93,14 @@
     return found?.ok ? found.value : null;
   }
   const nominal = $derived(watched && nominalOf(watched.id));
-  /** As if all departures were independent, their effects added: what the curves say without cross terms. */
+  /** Effects added: what the curves say without cross terms. */
   const sum = $derived.by(() => {
     if (nominal === null || rungs.length === 0) return null;
-    const mean = nominal + rungs.reduce((total, { influence }) => total + influence.shift, 0);
-    const deviation = Math.hypot(...rungs.map(({ influence }) => influence.deviation));
+    const all = together(
+      known,
+      influences!.map((row) => row[k]),
+    );
+    const [mean, deviation] = [nominal + all.shift, all.deviation];
     return { mean, deviation, yield: capability(mean, deviation, watched ?? {}).yield };
   });
   /** The largest difference of what was tried from the curves by derivatives, over the range of all curves; null where nothing can be compared. */
@@ -163,11 +169,13 @@
       {#if tolerances.length === 0}No tolerances yet: apply a grade at the left.
       {:else if run.active}Each tolerance is taken over its range, all else as designed…
       {:else}“Try each” takes every tolerance over its range, all else as designed, and ranks what it does to each
-        requirement.{/if}
+        requirement.
+        {response?.reasons?.join(' ') ?? ''}
+      {/if}
     </p>
   {:else}
     {#if sum}
-      <p class="sum" title="Effects of all tolerances added as independent ones, without cross terms">
+      <p class="sum" title="Effects of all tolerances added, those of a group as they go together, without cross terms">
         <span>design <strong>{significant(nominal!, 4)}</strong></span>
         <span>mean <strong data-testid="ladder-mean" data-value={sum.mean}>{significant(sum.mean, 4)}</strong></span>
         <span
@@ -188,6 +196,7 @@
         {tolerances}
         curves={whole}
         nominal={study.watched.map(({ id }) => nominalOf(id))}
+        response={fitted ?? response}
         onclose={() => (suggesting = false)}
       />{/if}
     <ol>

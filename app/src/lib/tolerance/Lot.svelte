@@ -1,6 +1,14 @@
 <script lang="ts">
   import { failure, parseQuantity, success, type Outcome } from '@ulvex/core';
-  import { keeps, summaryOf, yieldInterval, type LotTrial, type WatchedRequirement } from '@ulvex/core/tolerance';
+  import {
+    compensatorTitle,
+    compensatorUnit,
+    keeps,
+    summaryOf,
+    yieldInterval,
+    type LotTrial,
+    type WatchedRequirement,
+  } from '@ulvex/core/tolerance';
   import Button from '$lib/components/Button.svelte';
   import Cell from '$lib/components/Cell.svelte';
   import PanelFrame from '$lib/components/PanelFrame.svelte';
@@ -11,6 +19,8 @@
   import { badness } from './limits.ts';
   import { limitHandles } from './limit-handles.ts';
   import WatchTable from './WatchTable.svelte';
+  import { againstChoices, type TrialPoint } from './scatter.ts';
+  import Scatter from './Scatter.svelte';
   import Yield from './Yield.svelte';
   import ExportMenu from '$lib/tiles/ExportMenu.svelte';
 
@@ -24,10 +34,12 @@
     /** Values of the design, compensated, in the order of what is watched; empty before they are known. */
     nominals: readonly Outcome<number>[];
     onopen: (trial: LotTrial) => void;
+    /** Keeps the trial that is looked at as a state. */
+    onkeep: () => void;
     /** The trial that is looked at in every room. */
     opened: number | null;
   }
-  let { run, study, watched, looked = $bindable(), nominals, onopen, opened }: Props = $props();
+  let { run, study, watched, looked = $bindable(), nominals, onopen, onkeep, opened }: Props = $props();
   const desk = useDesk();
   let count = $state(500);
   let seed = $state(1);
@@ -84,13 +96,38 @@
   const summaryById = $derived(
     Object.fromEntries(columns.flatMap(({ id }, i) => (summaries[i] ? [[id, summaries[i]]] : []))),
   );
-  const moves = $derived.by(() => {
-    const known = trials.flatMap(({ moved }) => (moved.length > 0 ? [moved[0]] : []));
-    return known.length > 0 ? summaryOf(known, {}) : null;
+  /** How far what is set after making moved. */
+  const moves = $derived(
+    (run.study?.compensators ?? []).flatMap((one, i) => {
+      const found = summaryOf(
+        trials.flatMap(({ moved }) => (moved.length > i ? [moved[i]] : [])),
+        {},
+      );
+      const unit = compensatorUnit(desk.base, one);
+      return found ? [{ id: one.id, title: compensatorTitle(desk.base, one), unit, ...found }] : [];
+    }),
+  );
+
+  /** Trials that a cloud of points has: more of them hide each other. */
+  const SHOWN = 2000;
+  const AGAINST = ['Requirements', 'Set after making', 'Tolerances'] as const;
+  const choices = $derived(run.study ? againstChoices(run.study, run.seed) : []);
+  /** What the requirement at hand is drawn against; its distribution for nothing. */
+  let againstId = $state('');
+  const against = $derived(choices.find(({ id }) => id === againstId && id !== `watched ${looked}`));
+  const points = $derived.by(() => {
+    if (!against || k < 0) return [];
+    const shown = trials.slice(0, SHOWN);
+    const xs = against.of(shown);
+    return shown.flatMap(({ trial, values }, i): TrialPoint[] => {
+      const [x, y] = [xs[i], values[k]];
+      return x === null || y === null ? [] : [{ trial, x, y, passes: keepsAll(values) }];
+    });
   });
 
   let picture = $state<Yield | null>(null);
-  const exports = $derived({ csv: rows, ...(k >= 0 && { svg: () => picture?.svg() ?? null }) });
+  let cloud = $state<Scatter | null>(null);
+  const exports = $derived({ csv: rows, ...(k >= 0 && { svg: () => (cloud ?? picture)?.svg() ?? null }) });
 
   const whole =
     (least: number, most: number) =>
@@ -112,14 +149,14 @@
       [
         'trial',
         ...columns.map(({ title, unit }) => `${title}${unit && `, ${unit}`}`),
-        'refocus, mm',
+        ...moves.map(({ title, unit }) => `${title}${unit && `, ${unit}`}`),
         'passed',
         'reason',
       ],
       ...trials.map((one) => [
         one.trial,
         ...one.values.map((value) => value ?? ''),
-        one.moved[0] ?? '',
+        ...moves.map((_, i) => one.moved[i] ?? ''),
         keepsAll(one.values) ? 1 : 0,
         one.reason ?? '',
       ]),
@@ -205,18 +242,43 @@
     {/if}
     <WatchTable {watched} summaries={summaryById} bind:looked missing="no trial has a value" />
     {#if summary && k >= 0}
-      <Yield
-        bind:this={picture}
-        {values}
-        title={columns[k].title}
-        unit={columns[k].unit}
-        limits={columns[k]}
-        mean={summary.mean}
-        deviation={summary.deviation}
-        {nominal}
-        marked={opened === null ? null : (trials[opened]?.values[k] ?? null)}
-        {...limitHandles(desk, looked)}
-      />
+      <label class="against"
+        >Picture <select bind:value={againstId} data-testid="against"
+          ><option value="">distribution</option>
+          {#each AGAINST as group (group)}
+            {@const members = choices.filter((one) => one.group === group && one.id !== `watched ${looked}`)}
+            {#if members.length > 0}
+              <optgroup label="against {group.toLowerCase()}"
+                >{#each members as { id, title, unit } (id)}<option value={id}>{title}{unit && `, ${unit}`}</option
+                  >{/each}</optgroup
+              >
+            {/if}
+          {/each}</select
+        >{#if against && trials.length > SHOWN}<span class="muted">the first {SHOWN} trials</span>{/if}</label
+      >
+      {#if against}
+        <Scatter
+          bind:this={cloud}
+          {points}
+          across={against}
+          up={columns[k]}
+          {opened}
+          onpick={(trial) => onopen(trials[trial])}
+        />
+      {:else}
+        <Yield
+          bind:this={picture}
+          {values}
+          title={columns[k].title}
+          unit={columns[k].unit}
+          limits={columns[k]}
+          mean={summary.mean}
+          deviation={summary.deviation}
+          {nominal}
+          marked={opened === null ? null : (trials[opened]?.values[k] ?? null)}
+          {...limitHandles(desk, looked)}
+        />
+      {/if}
     {/if}
     <p class="picks">
       {#each picks as { word, trial } (word)}
@@ -231,6 +293,12 @@
             : ''}</Button
         >
       {/each}
+      {#if opened !== null}<Button
+          small
+          data-testid="keep-as-state"
+          title="A state with all numbers of trial {opened}: for boards, requirements and comparison with the design"
+          onclick={onkeep}>Keep {opened} as a state</Button
+        >{/if}
       {#if summary}<span class="muted" title="Below these values are 10, 50 and 90 % of the trials"
           >10 · 50 · 90 %: {significant(summary.percentiles.p10, 4)} · {significant(summary.percentiles.p50, 4)} · {significant(
             summary.percentiles.p90,
@@ -251,9 +319,16 @@
           )}</span
         >
       {/if}
-      {#if moves}<span class="muted" title="How far the last distance was set"
-          >refocus {significant(moves.mean, 2)} ± {significant(moves.deviation, 2)} mm</span
-        >{/if}
+      {#each moves as { id, title, unit, mean, deviation, least, largest } (id)}
+        <span
+          class="muted"
+          data-testid="moved-{id}"
+          title="How far it was set: mean ± standard deviation; from {significant(least, 3)} to {significant(
+            largest,
+            3,
+          )} {unit}">{title} {significant(mean, 2)} ± {significant(deviation, 2)} {unit}</span
+        >
+      {/each}
     </p>
     {#if lost.length > 0}
       <p class="bad">✕ {lost.length} without a value; trial {lost[0].trial}: {lost[0].reason}</p>
@@ -280,6 +355,21 @@
     gap: 2px 8px;
     align-items: baseline;
     margin: 0;
+    font-size: var(--size-small);
+  }
+
+  .against {
+    display: flex;
+    gap: 6px;
+    align-items: center;
+    font-size: var(--size-small);
+  }
+
+  .against select {
+    max-width: 260px;
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    background: var(--card);
     font-size: var(--size-small);
   }
 

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { surfaceTitle, type Lens } from '@ulvex/core';
-  import { GRADES, toleranceFigures, toleranceGroup } from '@ulvex/core/tolerance';
+  import { GRADES, toleranceFigures, toleranceGroup, toleranceHomogeneity } from '@ulvex/core/tolerance';
   import Button from '$lib/components/Button.svelte';
   import { useDesk } from '$lib/desk/context.ts';
 
@@ -25,6 +25,11 @@
     desk.commitDesign(edits, label);
   }
 
+  function addHomogeneity() {
+    const { edits, label } = toleranceHomogeneity(desk.base, lens, limits);
+    desk.commitDesign(edits, label);
+  }
+
   function addGroup() {
     const gesture = toleranceGroup(desk.base, lens, first, last, limits);
     if (gesture.ok) desk.commitDesign(gesture.value.edits, gesture.value.label);
@@ -38,6 +43,12 @@
     data-testid="add-figures"
     title="Irregularity of every polished face by the grade chosen above: astigmatism of any orientation"
     onclick={addFigures}>Add figure errors</Button
+  >
+  <Button
+    small
+    data-testid="add-homogeneity"
+    title="Variation of the index across every piece of glass by the grade chosen above, of any orientation"
+    onclick={addHomogeneity}>Add homogeneity</Button
   >
 </div>
 <div>

@@ -1,6 +1,15 @@
 <script lang="ts">
   import { failure, parseQuantity, success, type Outcome, type Tolerance } from '@ulvex/core';
-  import { changeTolerances, toleranceTitle, type Sampled, type Suggestion } from '@ulvex/core/tolerance';
+  import {
+    changeTolerances,
+    effectsOfCurves,
+    effectsOfResponse,
+    toleranceTitle,
+    type Effects,
+    type Response,
+    type Sampled,
+    type Suggestion,
+  } from '@ulvex/core/tolerance';
   import Button from '$lib/components/Button.svelte';
   import Cell from '$lib/components/Cell.svelte';
   import { useDesk } from '$lib/desk/context.ts';
@@ -16,9 +25,11 @@
     curves: readonly Sampled[];
     /** Values of the design, in the same order. */
     nominal: readonly (number | null)[];
+    /** All of them together; null while that is not known. */
+    response: Response | null;
     onclose: () => void;
   }
-  let { study, tolerances, curves, nominal, onclose }: Props = $props();
+  let { study, tolerances, curves, nominal, response, onclose }: Props = $props();
   const desk = useDesk();
   let wanted = $state(0.9);
   let found = $state.raw<Outcome<Suggestion> | null>(null);
@@ -32,13 +43,27 @@
     }),
   );
 
+  /** What the tolerances do: by the response with all products if it knows everything that counts, by the curves otherwise. */
+  const effects = $derived.by((): Outcome<Effects> & { readonly together?: true } => {
+    const places = watched.map(({ limits }) => response?.compositions.findIndex(({ id }) => id === limits.id) ?? -1);
+    const all = response && effectsOfResponse(response, tolerances, places);
+    if (all) return { ...success(all), together: true };
+    return effectsOfCurves(
+      tolerances,
+      curves.map((one) => ({ ...one, curves: watched.map(({ k }) => one.curves[k]) })),
+      watched.map(({ value }) => value),
+    );
+  });
+
   $effect(() => {
-    const sampled = curves.map((one) => ({ ...one, curves: watched.map(({ k }) => one.curves[k]) }));
     found = null;
+    if (!effects.ok) {
+      found = effects;
+      return;
+    }
     const job = desk.pool.run('suggestLimits', {
       tolerances,
-      sampled,
-      nominal: watched.map(({ value }) => value),
+      effects: effects.value,
       limits: watched.map(({ limits }) => limits),
       wish: { yield: wanted },
     });
@@ -100,7 +125,8 @@
   {:else}
     {@const { before, after, met, cost, changes } = found.value}
     <p data-testid="suggest-after" data-value={after}>
-      By the curves, without cross terms: {percent(before)} → <strong>{percent(after)}</strong>, cost
+      {effects.together ? 'All tolerances together' : 'By the curves, without cross terms'}: {percent(before)} →
+      <strong>{percent(after)}</strong>, cost
       {(100 * (cost / tolerances.length)).toFixed(0)} % of now.
       {#if !met}<span class="bad">✕ A quarter of all limits does not suffice.</span>{/if}
     </p>

@@ -6,16 +6,17 @@
     applyGrade,
     changeTolerances,
     GRADES,
+    readGroup,
     readLimits,
     removeTolerances,
-    setRefocus,
     tolerancePlaces,
     type ToleranceChange,
-    type ToleranceFinding,
   } from '@ulvex/core/tolerance';
   import Button from '$lib/components/Button.svelte';
   import Cell from '$lib/components/Cell.svelte';
   import CellGrid from '$lib/components/CellGrid.svelte';
+  import AfterMaking from './AfterMaking.svelte';
+  import ToleranceFindings from './ToleranceFindings.svelte';
   import MoreTolerances from './MoreTolerances.svelte';
   import { nearest } from './nearest.ts';
   import NumberPicker from '$lib/components/NumberPicker.svelte';
@@ -30,6 +31,7 @@
     toleranceGroups,
     type ToleranceGroup,
     type ToleranceRow,
+    withText,
   } from './groups.ts';
 
   interface Props {
@@ -40,7 +42,6 @@
   const desk = useDesk();
   const tolerances = $derived(desk.shown.tolerancing?.tolerances ?? []);
   const groups = $derived(toleranceGroups(desk.base, tolerances));
-  const compensator = $derived(desk.base.tolerancing?.compensators?.find((one) => one.lens === desk.lens?.id));
   /** Tolerances from which on a list begins closed. */
   const LONG = 150;
   /** Kinds that are closed: all of them in a long list. */
@@ -48,21 +49,6 @@
     untrack(() => (tolerances.length > LONG ? groups.map(({ id }) => id) : [])),
   );
   let grade = $state('standard');
-  let findings = $state.raw<readonly ToleranceFinding[]>([]);
-
-  $effect(() => {
-    const project = desk.base;
-    if (!project.tolerancing) {
-      findings = [];
-      return;
-    }
-    const job = desk.pool.run('toleranceFindings', { project });
-    job.result.then(
-      (found) => (findings = found),
-      () => {}, // another version is looked at by then
-    );
-    return () => job.cancel();
-  });
 
   const DISTRIBUTIONS = [
     { id: 'uniform', title: 'uniform', value: null },
@@ -183,21 +169,6 @@
       <Button small data-testid="apply-grade" title="Tolerances of this grade for the whole lens" onclick={apply}
         >Apply</Button
       >
-      <label
-        >Refocus <select
-          value={compensator?.criterion ?? 'none'}
-          data-testid="refocus-after"
-          title="What is set in every trial after making"
-          onchange={(event) => {
-            const value = event.currentTarget.value as 'none' | 'centroid' | 'chief' | 'paraxial';
-            const { edits, label } = setRefocus(desk.base, desk.lens!.id, value === 'none' ? null : value);
-            desk.commitDesign(edits, label);
-          }}
-          ><option value="none">none</option><option value="centroid">spot, centroid</option><option value="chief"
-            >spot, chief ray</option
-          ><option value="paraxial">paraxial image</option></select
-        ></label
-      >
     </div>
   {/if}
   {#if desk.scene && desk.scene.sources.length > 0}
@@ -211,14 +182,8 @@
       >
     </div>
   {/if}
-  {#each findings as { of, severity, text } (`${of} ${text}`)}
-    <p class={severity} role={severity === 'error' ? 'alert' : undefined}>
-      {severity === 'error' ? '✕' : '!'}
-      <button onclick={() => (chosen = of)}
-        >{groups.flatMap(({ rows }) => rows).find(({ tolerance }) => tolerance.id === of)?.title ?? of}</button
-      >: {text}
-    </p>
-  {/each}
+  {#if desk.lens || tolerances.length > 0}<AfterMaking />{/if}
+  <ToleranceFindings bind:chosen />
   {#if tolerances.length === 0}
     <p class="muted">
       Nothing has a tolerance yet.
@@ -271,7 +236,7 @@
               aria-pressed={chosen === tolerance.id}
               data-testid="tolerance-{tolerance.id}"
               {title}
-              onclick={() => (chosen = tolerance.id)}>{short}</button
+              onclick={() => (chosen = tolerance.id)}>{short}{tolerance.with ? ` · ${withText(tolerance)}` : ''}</button
             >
             <Cell
               label="{title}: limits"
@@ -305,6 +270,22 @@
               title="Delete"
               onclick={() => remove(tolerance.id)}>−</Button
             >
+            {#if chosen === tolerance.id}
+              <span></span>
+              <span class="with muted" title="A group departs together: made with one tool, or in one setting"
+                >with group</span
+              >
+              <Cell
+                label="{title}: group that it departs with"
+                text={withText(tolerance)}
+                row={rowOf.get(tolerance.id)!}
+                col={1}
+                testid="with-{tolerance.id}"
+                read={readGroup}
+                oncommit={(group) => commit([row], { with: group })}
+              />
+              <span></span><span></span><span></span>
+            {/if}
           {/each}
         {/if}
       {/each}
@@ -352,8 +333,7 @@
   }
 
   .fold,
-  .name,
-  p button {
+  .name {
     padding: 0;
     border: 0;
     background: none;
@@ -386,6 +366,11 @@
     color: var(--accent);
   }
 
+  .with {
+    padding-left: 12px;
+    font-size: var(--size-small);
+  }
+
   .off {
     color: var(--muted);
     text-decoration: line-through;
@@ -404,19 +389,6 @@
   p {
     margin: 0;
     font-size: var(--size-small);
-  }
-
-  .error {
-    color: var(--bad);
-  }
-
-  .warning {
-    color: var(--warn);
-  }
-
-  p button {
-    color: inherit;
-    text-decoration: underline;
   }
 
   input[type='checkbox'] {

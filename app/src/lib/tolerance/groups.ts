@@ -6,6 +6,7 @@ import { plain } from '../format.ts';
 const KINDS = [
   { id: 'form', title: 'Form' },
   { id: 'figure', title: 'Figure' },
+  { id: 'homogeneity', title: 'Homogeneity' },
   { id: 'thickness', title: 'Distances' },
   { id: 'wedge', title: 'Wedge' },
   { id: 'shift', title: 'Shift in cell' },
@@ -45,7 +46,8 @@ function kindOf(tolerance: Tolerance): Kind {
     case 'wedge':
       return 'wedge';
     case 'figure':
-      return 'figure';
+    case 'homogeneity':
+      return tolerance.kind;
     case 'melt':
       return tolerance.quantity;
     case 'element':
@@ -66,7 +68,7 @@ function kindOf(tolerance: Tolerance): Kind {
 }
 
 /** Words of titles that the title of a group says already. */
-const SAID = / (radius|thickness|wedge|shift|tilt|index|Abbe number|flux)(?= |$)/;
+const SAID = / (radius|thickness|wedge|shift|tilt|index|Abbe number|flux|homogeneity,)(?= |$)/;
 
 /** The tolerances of a project by kind; kinds without any are left out. */
 export function toleranceGroups(project: Project, tolerances: readonly Tolerance[]): ToleranceGroup[] {
@@ -90,6 +92,14 @@ const signed = (value: number) => (value > 0 ? `+${plain(value, 4)}` : plain(val
 /** Limits as a cell shows them: `±0.05`, or both where they differ. */
 export function limitsText({ lower, upper }: Pick<Tolerance, 'lower' | 'upper'>): string {
   return -lower === upper ? `±${plain(upper, 4)}` : `${signed(lower)} ${signed(upper)}`;
+}
+
+/** A group that a tolerance departs with, as a cell shows it: `A`, or with its correlation `A 0.8`. */
+export function withText({ with: group }: Tolerance): string {
+  if (!group) return '–';
+  return group.correlation === undefined
+    ? group.group
+    : `${group.group} ${plain(group.correlation, 4).replace('-', '−')}`;
 }
 
 /** The limits that all rows of a group share; null where they differ. */

@@ -66,6 +66,10 @@ export function movedOutlines(project: Project, lens: Lens, section: Section, to
       const found = face(tolerance.surface);
       return found ? [asItIs(found.line)] : [];
     }
+    case 'homogeneity':
+      return section.elements
+        .filter(({ front }) => front === tolerance.surface)
+        .map(({ outline }) => asItIs(outline, true));
     case 'melt': {
       const of = (front: string) => lens.surfaces.find(({ id }) => id === front)?.after?.material;
       return section.elements

@@ -5,7 +5,7 @@ import type { Desk } from '$lib/desk/desk.svelte.ts';
 /** Trials of the first answer, which comes at once, and of the one that stays. */
 const [QUICK, WHOLE] = [5_000, 100_000];
 
-/** A lot by a response. It follows what it is of: a quick one comes first, then one of 100,000 trials. */
+/** A lot by a response. It follows what it is of: a quick one comes first, then one of 100,000 trials unless only the quick one is wanted. */
 export class ResponseLot {
   readonly #desk: Desk;
   #turn = 0;
@@ -15,8 +15,11 @@ export class ResponseLot {
   watched = $state.raw<readonly WatchedRequirement[]>([]);
   reason = $state.raw('');
 
-  constructor(desk: Desk) {
+  readonly #quickOnly: boolean;
+
+  constructor(desk: Desk, { quickOnly = false } = {}) {
     this.#desk = desk;
+    this.#quickOnly = quickOnly;
   }
 
   /** Asks for a lot in place of the one before; null for none. */
@@ -28,7 +31,7 @@ export class ResponseLot {
       return;
     }
     const make = (trials: number) => this.#make(response, tolerances, watched, trials, turn);
-    void this.#desk.awaiting(make(QUICK)).then((made) => made && make(WHOLE));
+    void this.#desk.awaiting(make(QUICK)).then((made) => made && !this.#quickOnly && make(WHOLE));
   }
 
   /** Has a lot made; false if another was asked for meanwhile, or there is none. */

@@ -10,6 +10,8 @@ export function cellsOf(project: Project, lens: Lens, tolerance: Tolerance): rea
     case 'wedge':
     case 'figure':
       return tolerance.lens === lens.id ? [at(tolerance.surface, 'radius')] : [];
+    case 'homogeneity':
+      return tolerance.lens === lens.id ? [at(tolerance.surface, 'material')] : [];
     case 'melt':
       return lens.surfaces
         .filter(({ after }) => after?.material === tolerance.material)

@@ -36,7 +36,18 @@ function same(one: unknown, other: unknown): boolean {
 /** Whether two versions of a project are made alike: they differ in words, limits and arrangements only. */
 export function madeAlike(one: Project, other: Project): boolean {
   const keys = new Set([...Object.keys(one), ...Object.keys(other)] as (keyof Project)[]);
-  return [...keys].every((key) => WORDS.has(key) || same(one[key], other[key]));
+  return [...keys].every((key) => {
+    if (key === 'states') return statesAlike(one, other);
+    return WORDS.has(key) || same(one[key], other[key]);
+  });
+}
+
+/** Whether the states that both have are the same. One that only one of them has is asked for by none of the other's requirements. */
+function statesAlike({ states = [] }: Project, { states: others = [] }: Project): boolean {
+  return states.every((state) => {
+    const own = others.find(({ id }) => id === state.id);
+    return !own || same(state, own);
+  });
 }
 
 /** Whether two studies have the same trials: of the design, the tolerances and the requirements; limits of requirements may differ. */

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { untrack } from 'svelte';
-  import { inUnits, type LotTrial, type Response } from '@ulvex/core/tolerance';
+  import { inUnits, stateOfMade, type LotTrial, type Response } from '@ulvex/core/tolerance';
   import Trouble from '$lib/components/Trouble.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import Ladder from '$lib/tolerance/Ladder.svelte';
@@ -77,6 +77,23 @@
     if (found.ok) desk.lookAtMade({ title: `Trial ${trial.trial}`, trial: trial.trial, project: found.value });
     else desk.notice = { tone: 'refused', title: `Trial ${trial.trial} cannot be shown: ${found.reason}` };
   }
+
+  /** The trial that is looked at, as a state of the model. */
+  function keepAsState() {
+    if (!desk.made) return;
+    const { title, project } = desk.made;
+    const kept = stateOfMade(desk.base, project, title);
+    if (!kept.ok) {
+      desk.notice = { tone: 'refused', title: kept.reason };
+      return;
+    }
+    const { edits, label, missing } = kept.value;
+    desk.commitDesign(edits, label);
+    desk.notice = {
+      tone: 'done',
+      title: `“${title}” is a state now.${missing.length > 0 ? ` It lacks the errors of figure: the design has no numbers for them.` : ''}`,
+    };
+  }
 </script>
 
 <div class="room">
@@ -96,7 +113,16 @@
           ></label
         >
       {/if}
-      <div class="ladder"><Ladder run={ladder} {response} {study} watched={at} bind:chosen /></div>
+      <div class="ladder">
+        <Ladder
+          run={ladder}
+          {response}
+          fitted={joint.isOf(study) ? (joint.joint?.response ?? null) : null}
+          {study}
+          watched={at}
+          bind:chosen
+        />
+      </div>
       {#if desk.lens}<MadeSection {tolerance} />{/if}
       {#snippet failed(error, reset)}<Trouble what="study one by one" {error} {reset} />{/snippet}
     </svelte:boundary>
@@ -134,6 +160,7 @@
           nominals={lot.design.values}
           opened={desk.made?.trial ?? null}
           onopen={(trial) => void open(trial)}
+          onkeep={keepAsState}
         />{/if}
       {#snippet failed(error, reset)}<Trouble what="lot" {error} {reset} />{/snippet}
     </svelte:boundary>

@@ -3,7 +3,7 @@ import type { FieldPoint } from '../../project/model.ts';
 import type { PupilSampling } from '../../sequence/pupil-sampling.ts';
 import type { LensEvaluation } from '../evaluation/lens-evaluation.ts';
 import { isAfocal } from '../evaluation/image-space.ts';
-import { drift } from './refocus.ts';
+import { drift, focusDirection } from './refocus.ts';
 import { fieldSpot, forEachArrival } from './spot.ts';
 import { wavefront, wavefrontNumbers } from '../wavefront/wavefront.ts';
 
@@ -38,9 +38,10 @@ function spotAt(
     return failure('The image lies at infinity: its spots are angles, which no shift changes.');
   const spot = fieldSpot(lens, field, { sampling, pupil }, wave);
   if (!spot.ok) return spot;
+  const direction = focusDirection(lens.model);
   let [total, x, y, squares] = [0, 0, 0, 0];
   forEachArrival(spot.value.colours, (rays, i, weight) => {
-    const [moveX, moveY] = drift(rays, i);
+    const [moveX, moveY] = drift(rays, i, direction);
     const [px, py] = [rays.x[i] + shift * moveX, rays.y[i] + shift * moveY];
     total += weight;
     x += weight * px;

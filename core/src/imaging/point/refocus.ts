@@ -1,7 +1,9 @@
 import { RAY_STATUS, type RayBlock } from '../../compute/ray-block.ts';
 import { failure, success, type Outcome } from '../../math/outcome.ts';
+import { inverse, turnDirection, type Triple } from '../../math/rigid.ts';
 import type { Project, Surface } from '../../project/model.ts';
 import { applyEdit, type Edit } from '../../project/edit.ts';
+import type { LensModel } from '../../sequence/lens-model.ts';
 import { Evaluation } from '../evaluation/evaluation.ts';
 import type { LensEvaluation, RayChoice } from '../evaluation/lens-evaluation.ts';
 import { isAfocal } from '../evaluation/image-space.ts';
@@ -27,11 +29,21 @@ export const REFOCUS_CHOICE: RayChoice = {
   pupil: 'clipped',
 };
 
-/** Movement of a ray's point on the image surface per mm of shift of that surface along z, as [x, y]. */
-export function drift(rays: RayBlock, i: number): [number, number] {
+/** The axis that comes to the image, in the coordinates of the image surface: along it the image moves with the last distance. */
+export function focusDirection({ surfaces }: LensModel): Triple {
+  const { pose, axis } = surfaces[surfaces.length - 1];
+  return turnDirection(inverse(pose), turnDirection(axis, [0, 0, 1]));
+}
+
+/**
+ * Movement of a ray's point on the image surface, in its own coordinates, per mm by which that surface moves, as [x, y].
+ *
+ * @param direction - of the movement, see `focusDirection`
+ */
+export function drift(rays: RayBlock, i: number, [a, b, c]: Triple): [number, number] {
   const { l, m, n, nx, ny, nz } = rays;
-  const along = nz[i] / (l[i] * nx[i] + m[i] * ny[i] + n[i] * nz[i]);
-  return [l[i] * along, m[i] * along];
+  const along = (a * nx[i] + b * ny[i] + c * nz[i]) / (l[i] * nx[i] + m[i] * ny[i] + n[i] * nz[i]);
+  return [l[i] * along - a, m[i] * along - b];
 }
 
 /**
@@ -44,6 +56,7 @@ export function bestFocusShift(
   reference: SpotReference,
   aim?: RayChoice['aim'],
 ): Outcome<number> {
+  const direction = focusDirection(lens.model);
   let slope = 0;
   let curvature = 0;
   for (const spot of spots) {
@@ -54,7 +67,7 @@ export function bestFocusShift(
     let fieldSlope = 0;
     let fieldCurvature = 0;
     forEachArrival(spot.colours, (rays, i, weight) => {
-      const [moveX, moveY] = drift(rays, i);
+      const [moveX, moveY] = drift(rays, i, direction);
       const [sx, sy] = [moveX - driftX, moveY - driftY];
       total += weight;
       fieldSlope += weight * ((rays.x[i] - x) * sx + (rays.y[i] - y) * sy);
@@ -68,20 +81,21 @@ export function bestFocusShift(
 }
 
 function movingReference(lens: LensEvaluation, spot: FieldSpot, reference: SpotReference, aim: RayChoice['aim']) {
+  const direction = focusDirection(lens.model);
   if (reference === 'chief') {
     const chief = lens.chief(spot.field, lens.model.primary, aim);
     if (!chief.ok) return chief;
     if (chief.value.status[0] !== RAY_STATUS.alive) {
       return failure(`The chief ray of field ${spot.field.id} does not reach the image.`);
     }
-    const [driftX, driftY] = drift(chief.value, 0);
+    const [driftX, driftY] = drift(chief.value, 0, direction);
     return success({ x: chief.value.x[0], y: chief.value.y[0], driftX, driftY });
   }
   let total = 0;
   let driftX = 0;
   let driftY = 0;
   forEachArrival(spot.colours, (rays, i, weight) => {
-    const [moveX, moveY] = drift(rays, i);
+    const [moveX, moveY] = drift(rays, i, direction);
     total += weight;
     driftX += weight * moveX;
     driftY += weight * moveY;
