@@ -4,6 +4,7 @@
  * arrows.
  */
 const CORE = [
+  ['physics'],
   ['math'],
   ['compute'],
   ['light', 'materials', 'finishes'],

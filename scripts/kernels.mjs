@@ -1,21 +1,25 @@
-// `npm run kernels`: builds the hot loops (core/kernels, AssemblyScript) to WebAssembly with SIMD and writes them as text into
-// core/src/compute/*-kernel.generated.ts, one file each, so that worker, server and terminal have them without loading a file and a page only
-// those that it uses.
+// `npm run kernels`: makes the offsets of core/kernels/records.mjs for both languages, builds the hot loops (core/kernels, AssemblyScript)
+// to WebAssembly with SIMD and writes them as text into core/src/compute/*-kernel.generated.ts, one file each, so that worker, server and
+// terminal have them without loading a file and a page only those that it uses.
 // With KERNEL_NAMES=1 functions keep their names, for a profiler.
-import { spawnSync } from 'node:child_process';
-import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import asc from 'assemblyscript/asc';
+import { constantsOf, SCENE_COLUMNS, SCENE_RECORDS, TRACE_COLUMNS } from '../core/kernels/records.mjs';
 
 const root = resolve(fileURLToPath(import.meta.url), '../..');
-const target = join(root, 'core/src/compute');
-const folder = mkdtempSync(join(tmpdir(), 'ulvex-kernels-'));
-const compiler = join(root, 'node_modules/assemblyscript/bin/asc.js');
+const core = join(root, 'core/src');
+
+/** The compiler adds “.ts” to what is imported; TypeScript wants it written, so shared files come with it twice. */
+function read(name, folder) {
+  const path = join(folder, name.replace(/\.ts\.ts$/, '.ts'));
+  return existsSync(path) ? readFileSync(path, 'utf8') : null;
+}
 
 /** Builds one module; its bytes as text. */
-function build(source) {
-  const wasm = join(folder, 'kernel.wasm');
+async function build(source) {
+  let bytes = null;
   const options = [
     '--enable',
     'simd',
@@ -23,17 +27,27 @@ function build(source) {
     '--noAssert',
     '--runtime',
     'stub',
-    ...(process.env.KERNEL_NAMES ? ['--debug'] : []),
+    '--baseDir',
+    root,
     '-o',
-    wasm,
+    'kernel.wasm',
   ];
-  const { status } = spawnSync(process.execPath, [compiler, join(root, source), ...options], {
-    stdio: 'inherit',
+  if (process.env.KERNEL_NAMES) options.push('--debug');
+  const { error, stderr } = await asc.main([source, ...options], {
+    readFile: read,
+    writeFile: (name, contents) => {
+      if (name.endsWith('.wasm')) bytes = contents;
+    },
   });
-  if (status !== 0) process.exit(status ?? 1);
-  return readFileSync(wasm).toString('base64');
+  if (error || !bytes) {
+    process.stderr.write(`${stderr.toString()}\n${error ?? ''}\n`);
+    process.exit(1);
+  }
+  return Buffer.from(bytes).toString('base64');
 }
 
+writeFileSync(join(core, 'scene/records.generated.ts'), constantsOf([...SCENE_RECORDS, SCENE_COLUMNS]));
+writeFileSync(join(core, 'compute/records.generated.ts'), constantsOf([TRACE_COLUMNS]));
 const modules = [
   ['KERNEL_BYTES', 'core/kernels/surfaces.ts', 'surfaces'],
   ['SCENE_KERNEL_BYTES', 'core/kernels/scene/main.ts', 'scene'],
@@ -41,9 +55,9 @@ const modules = [
   ['FOURIER_KERNEL_BYTES', 'core/kernels/fourier.ts', 'fourier'],
   ['CORRELATION_KERNEL_BYTES', 'core/kernels/correlation.ts', 'correlation'],
   ['FORMS_KERNEL_BYTES', 'core/kernels/forms.ts', 'forms'],
+  ['PHYSICS_KERNEL_BYTES', 'core/kernels/physics.ts', 'physics'], // for tests alone
 ];
 for (const [name, source, file] of modules) {
-  const text = `// Made by \`npm run kernels\` from ${source}; not to be edited.\nexport const ${name} = '${build(source)}';\n`;
-  writeFileSync(join(target, `${file}-kernel.generated.ts`), text);
+  const text = `// Made by \`npm run kernels\` from ${source}; not to be edited.\nexport const ${name} = '${await build(source)}';\n`;
+  writeFileSync(join(core, `compute/${file}-kernel.generated.ts`), text);
 }
-rmSync(folder, { recursive: true });

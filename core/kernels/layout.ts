@@ -2,28 +2,28 @@
  * The block of rays in the kernels' memory, and what all of them do with its lanes. AssemblyScript, built by `npm run kernels`.
  */
 
-/** Rays in a block; `compute/kernel.ts` lays its views over the same places. */
-export const BLOCK: usize = 256;
-export const COLUMN: usize = BLOCK * 8;
+import {
+  TRACE_AT, TRACE_L, TRACE_M, TRACE_N, TRACE_NX, TRACE_NY, TRACE_NZ, TRACE_PATH, TRACE_SIZE, TRACE_STATUS, TRACE_T, TRACE_X, TRACE_Y,
+  TRACE_Z,
+} from '../src/compute/records.generated.ts';
 
-export const BASE: usize = memory.data(11 * 256 * 8 + 3 * 256 + 2 * 16 * 8, 16);
+export const BASE: usize = memory.data(TRACE_SIZE + 2 * 16 * 8, 16);
 
-// Columns follow each other from the start of the block: positions, directions, path, normals, distance; then small ones.
-export const X: usize = BASE + 0 * COLUMN;
-export const Y: usize = BASE + 1 * COLUMN;
-export const Z: usize = BASE + 2 * COLUMN;
-export const L: usize = BASE + 3 * COLUMN;
-export const M: usize = BASE + 4 * COLUMN;
-export const N: usize = BASE + 5 * COLUMN;
-export const PATH: usize = BASE + 6 * COLUMN;
-export const NX: usize = BASE + 7 * COLUMN;
-export const NY: usize = BASE + 8 * COLUMN;
-export const NZ: usize = BASE + 9 * COLUMN;
-export const T: usize = BASE + 10 * COLUMN;
-export const STATUS: usize = BASE + 11 * COLUMN;
-export const AT: usize = STATUS + BLOCK;
-/** Coefficients of r², r⁴ …, at most 16. */
-export const TERMS: usize = AT + 2 * BLOCK;
+export const X: usize = BASE + TRACE_X;
+export const Y: usize = BASE + TRACE_Y;
+export const Z: usize = BASE + TRACE_Z;
+export const L: usize = BASE + TRACE_L;
+export const M: usize = BASE + TRACE_M;
+export const N: usize = BASE + TRACE_N;
+export const PATH: usize = BASE + TRACE_PATH;
+export const NX: usize = BASE + TRACE_NX;
+export const NY: usize = BASE + TRACE_NY;
+export const NZ: usize = BASE + TRACE_NZ;
+export const T: usize = BASE + TRACE_T;
+export const STATUS: usize = BASE + TRACE_STATUS;
+export const AT: usize = BASE + TRACE_AT;
+/** After the columns: coefficients of r², r⁴ …, at most 16. */
+export const TERMS: usize = BASE + TRACE_SIZE;
 /** The same, times 1, 2 …: what the slope of the polynomial in r² is made of. */
 export const SLOPES: usize = TERMS + 16 * 8;
 

@@ -253,7 +253,7 @@ export type { Combination } from './bodies/trimmed-face.ts';
 export { BODIES, type OwnBody, bodyDefinition } from './bodies/registry.ts';
 export { concentratorSizes } from './bodies/concentrator.ts';
 export { type Finish } from './finishes/finish.ts';
-export { compileScatter, type Scatter } from './finishes/scatter.ts';
+export { compileScatter, type Scatter } from './finishes/laws/registry.ts';
 export { henyeyGreenstein, henyeyGreensteinBeyond, henyeyGreensteinCosine } from './finishes/phase-function.ts';
 export { bareShares, metalShares, totalReflectionPhase, type FaceShares } from './finishes/fresnel.ts';
 export { filmShares, type Film } from './finishes/thin-film.ts';

@@ -3,41 +3,38 @@
  * Rays that wait lie in records (`RAY_…`) one upon the other; TypeScript writes such records too.
  */
 import {
-  RAY_DEPTH, RAY_DRAWS, RAY_EVENTS, RAY_FIRST, RAY_FLUX, RAY_FRESH, RAY_KEY_A, RAY_KEY_B, RAY_L, RAY_M, RAY_N,
+  BLOCK_BEST, BLOCK_DRAWS, BLOCK_EVENTS, BLOCK_FIRST, BLOCK_FLUX, BLOCK_FRESH, BLOCK_HIT, BLOCK_KEYS, BLOCK_L, BLOCK_M, BLOCK_N,
+  BLOCK_RANK, BLOCK_RAYS, BLOCK_SIZE, BLOCK_STACK, BLOCK_TRIANGLE, BLOCK_X, BLOCK_Y, BLOCK_Z, RAY_DEPTH, RAY_DRAWS, RAY_EVENTS, RAY_FIRST, RAY_FLUX, RAY_FRESH, RAY_KEY_A, RAY_KEY_B, RAY_L, RAY_M, RAY_N,
   RAY_SOURCE, RAY_STACK, RAY_WAVE, RAY_X, RAY_Y, RAY_Z,
-} from '../../src/scene/kernel-layout';
+} from '../../src/scene/kernel-layout.ts';
 
 /** Rays in a block: few enough for the nearest cache. */
-export const BLOCK: i32 = 128;
-const COLUMN: usize = usize(BLOCK) * 8;
-export const X: usize = memory.data(18 * 128 * 8, 16);
-export const Y: usize = X + COLUMN;
-export const Z: usize = X + 2 * COLUMN;
-export const L: usize = X + 3 * COLUMN;
-export const M: usize = X + 4 * COLUMN;
-export const N: usize = X + 5 * COLUMN;
-export const FLUX: usize = X + 6 * COLUMN;
-/** Flux of its launch. */
-export const FIRST: usize = X + 7 * COLUMN;
+export const BLOCK: i32 = BLOCK_RAYS;
+const BASE: usize = memory.data(BLOCK_SIZE, 16);
+const COLUMN: usize = BLOCK_RAYS * 8;
+export const X: usize = BASE + BLOCK_X;
+export const Y: usize = BASE + BLOCK_Y;
+export const Z: usize = BASE + BLOCK_Z;
+export const L: usize = BASE + BLOCK_L;
+export const M: usize = BASE + BLOCK_M;
+export const N: usize = BASE + BLOCK_N;
+export const FLUX: usize = BASE + BLOCK_FLUX;
+export const FIRST: usize = BASE + BLOCK_FIRST;
 /** Two words of 32 bits in each of these columns. */
-export const KEY_A: usize = X + 8 * COLUMN;
+export const KEY_A: usize = BASE + BLOCK_KEYS;
 export const KEY_B: usize = KEY_A + 4;
-export const DRAWS: usize = X + 9 * COLUMN;
+export const DRAWS: usize = BASE + BLOCK_DRAWS;
 export const WAVE: usize = DRAWS + 4;
-/** Marks: see RAY_FRESH. */
-export const FRESH: usize = X + 10 * COLUMN;
+export const FRESH: usize = BASE + BLOCK_FRESH;
 export const SOURCE: usize = FRESH + 4;
-export const EVENTS: usize = X + 11 * COLUMN;
-/** How many bodies it is in. */
+export const EVENTS: usize = BASE + BLOCK_EVENTS;
 export const DEPTH_OF: usize = EVENTS + 4;
-/** Which ones, the innermost last: 16 bytes a ray. */
-export const STACK: usize = X + 12 * COLUMN;
-/** What it meets next: index of the face, −1 for none, how far off, and its rank where faces touch. */
-export const HIT: usize = X + 14 * COLUMN;
-export const BEST: usize = X + 15 * COLUMN;
-export const RANK: usize = X + 16 * COLUMN;
-/** The triangle of a mesh that it meets. */
-export const TRIANGLE: usize = X + 17 * COLUMN;
+/** 16 bytes a ray. */
+export const STACK: usize = BASE + BLOCK_STACK;
+export const HIT: usize = BASE + BLOCK_HIT;
+export const BEST: usize = BASE + BLOCK_BEST;
+export const RANK: usize = BASE + BLOCK_RANK;
+export const TRIANGLE: usize = BASE + BLOCK_TRIANGLE;
 
 /** Writes a ray of the block into a record. */
 export function pack(ray: usize, record: usize): void {
@@ -85,7 +82,7 @@ export function unpack(ray: usize, record: usize): void {
 
 /** Moves a ray of the block to another place in it, as far as what it is goes; what it meets stays behind. */
 export function moveTo(to: usize, from: usize): void {
-  for (let column: usize = 0; column < 12 * COLUMN; column += COLUMN)
+  for (let column: usize = 0; column < STACK - X; column += COLUMN)
     store<u64>(to + column, load<u64>(from + column, X), X);
   store<u64>(2 * to, load<u64>(2 * from, STACK), STACK);
   store<u64>(2 * to, load<u64>(2 * from, STACK + 8), STACK + 8);

@@ -1,8 +1,9 @@
 /** Flux counted on the cells of detectors. */
 import {
-  CHART_CYLINDER, CHART_FLAT, DETECTOR_ACROSS, DETECTOR_CHART, DETECTOR_COLUMNS, DETECTOR_FAR, DETECTOR_HITS, DETECTOR_MAP, DETECTOR_MOMENTS,
+  DETECTOR_ACROSS, DETECTOR_CHART, DETECTOR_COLUMNS, DETECTOR_FAR, DETECTOR_HITS, DETECTOR_MAP, DETECTOR_MOMENTS,
   DETECTOR_PHOTOMETRIC, DETECTOR_RADIUS, DETECTOR_ROWS, DETECTOR_SIZE, DETECTOR_TURN, DETECTOR_UP, DETECTOR_X, DETECTOR_Y,
-} from '../../src/scene/kernel-layout';
+} from '../../src/scene/kernel-layout.ts';
+import { cellAt, mapX, mapY, placeOnMap } from '../../src/physics/cells.ts';
 import { L, M, N, WAVE } from './block';
 import { both } from './lanes';
 import { detectorCount, detectors, lumens } from './state';
@@ -13,18 +14,19 @@ function add(place: usize, value: f64): void {
   store<f64>(place, load<f64>(place) + value);
 }
 
-/** Counts flux at x, y of a detector's own coordinates; what falls outside of its map is not counted. */
+/** Counts flux at x, y of a detector's map; what falls outside of it is not counted. */
 export function count(number: i32, ray: usize, x: f64, y: f64, flux: f64): void {
   const detector = detectors + usize(number) * DETECTOR_SIZE;
-  const columns = load<i32>(detector, DETECTOR_COLUMNS);
-  const column = Math.floor((x - load<f64>(detector, DETECTOR_X)) * load<f64>(detector, DETECTOR_ACROSS));
-  const row = Math.floor((y - load<f64>(detector, DETECTOR_Y)) * load<f64>(detector, DETECTOR_UP));
-  if (!(column >= 0 && column < f64(columns) && row >= 0 && row < f64(load<i32>(detector, DETECTOR_ROWS)))) return;
+  const cell = cellAt(
+    x, y, load<f64>(detector, DETECTOR_X), load<f64>(detector, DETECTOR_Y), load<f64>(detector, DETECTOR_ACROSS),
+    load<f64>(detector, DETECTOR_UP), load<i32>(detector, DETECTOR_COLUMNS), load<i32>(detector, DETECTOR_ROWS),
+  );
+  if (cell < 0) return;
   const value =
     load<i32>(detector, DETECTOR_PHOTOMETRIC) != 0
       ? flux * load<f64>(lumens + 8 * usize(load<i32>(ray, WAVE)))
       : flux;
-  add(usize(load<u32>(detector, DETECTOR_MAP)) + 8 * usize(i32(row) * columns + i32(column)), value);
+  add(usize(load<u32>(detector, DETECTOR_MAP)) + 8 * usize(cell), value);
   const moments = detector + DETECTOR_MOMENTS;
   const vx = value * x;
   const vy = value * y;
@@ -36,20 +38,11 @@ export function count(number: i32, ray: usize, x: f64, y: f64, flux: f64): void 
   add(detector + DETECTOR_HITS, 1);
 }
 
-/** Counts flux at a place in the coordinates of the face that a detector lies on: see `mapPlace`. */
+/** Counts flux at a place in the coordinates of the face that a detector lies on. */
 export function countAt(number: i32, ray: usize, x: f64, y: f64, z: f64, flux: f64): void {
   const detector = detectors + usize(number) * DETECTOR_SIZE;
-  const chart = load<i32>(detector, DETECTOR_CHART);
-  if (chart == CHART_FLAT) {
-    count(number, ray, x, y, flux);
-    return;
-  }
-  const radius = load<f64>(detector, DETECTOR_RADIUS);
-  if (chart == CHART_CYLINDER) count(number, ray, radius * Math.atan2(y, x), z, flux);
-  else {
-    const degree = 180 / Math.PI;
-    count(number, ray, Math.atan2(x, z) * degree, Math.asin(Math.min(1, Math.max(-1, y / radius))) * degree, flux);
-  }
+  placeOnMap(load<i32>(detector, DETECTOR_CHART), load<f64>(detector, DETECTOR_RADIUS), x, y, z);
+  count(number, ray, mapX, mapY, flux);
 }
 
 /** Counts a ray that leaves the scene on every map of the far field. */
@@ -64,8 +57,7 @@ export function countFar(ray: usize, flux: f64): void {
     const l = load<f64>(r) * gl + load<f64>(r, 8) * gm + load<f64>(r, 16) * gn;
     const m = load<f64>(r, 24) * gl + load<f64>(r, 32) * gm + load<f64>(r, 40) * gn;
     const n = load<f64>(r, 48) * gl + load<f64>(r, 56) * gm + load<f64>(r, 64) * gn;
-    const degree = 180 / Math.PI;
-    count(d, ray, Math.atan2(l, n) * degree, Math.asin(Math.min(1, Math.max(-1, m))) * degree, flux);
+    countAt(d, ray, l, m, n, flux);
   }
 }
 

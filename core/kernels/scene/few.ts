@@ -5,7 +5,7 @@
 import {
   BEHIND, FACE_CORNERS, FACE_FORM, FACE_HOLES, FACE_INNER, FACE_NUMBERS, FACE_OUTER, FACE_SHIFT, FACE_SIZE, FACE_UPRIGHT, FORM_FLAT,
   FORM_QUADRIC, NEAR,
-} from '../../src/scene/kernel-layout';
+} from '../../src/scene/kernel-layout.ts';
 import { BEST, BLOCK, HIT, innermost, L, M, N, RANK, within, X, Y, Z } from './block';
 import { splat, mul, add } from './lanes';
 import { meetFor } from './nearest';

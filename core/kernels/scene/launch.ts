@@ -3,7 +3,7 @@ import {
   LAUNCH_BELOW, LAUNCH_DEPTH, LAUNCH_DIGITS, LAUNCH_DIRECTIONS, LAUNCH_FLUX, LAUNCH_INDEX, LAUNCH_KEY_A, LAUNCH_KEY_B,
   LAUNCH_LAW, LAUNCH_LAW_KIND, LAUNCH_LINE_LIST, LAUNCH_LINES, LAUNCH_REGION, LAUNCH_REGION_KIND, LAUNCH_SHIFT,
   LAUNCH_SOURCE, LAUNCH_STACK, LAW_SINE, REGION_DISC,
-} from '../../src/scene/kernel-layout';
+} from '../../src/scene/kernel-layout.ts';
 import { DRAWS, EVENTS, FIRST, FLUX, FRESH, KEY_A, L, M, N, STACK, X, Y, Z } from './block';
 import { splat, mul, add } from './lanes';
 

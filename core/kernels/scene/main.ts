@@ -1,12 +1,13 @@
 /** The tracer of scenes, block by block. AssemblyScript, built by `npm run kernels`; `SceneTracer` is its test oracle. */
-import { FEW, RAY_SIZE } from '../../src/scene/kernel-layout';
+import { FEW, RAY_SIZE } from '../../src/scene/kernel-layout.ts';
 import { BLOCK, HIT, moveTo, unpack } from './block';
 import { nearestOfFew } from './few';
 import { launchRays } from './launch';
 import { nearest } from './nearest';
 import { DONE, ENDED, turnPairs } from './pairs';
-import { aims, clear, configure as readScene, faceCount, MEETINGS, PLACE, rays, RETURNED } from './state';
-import { getTop, setTop, step } from './turn';
+import { aimCount, clear, configure as readScene, faceCount, MEETINGS, PLACE, rays, RETURNED } from './state';
+import { step } from './turn';
+import { getTop, setTop } from './waiting';
 
 /** Rays in the block. */
 let live: i32 = 0;
@@ -72,7 +73,7 @@ function refill(): void {
 export function launch(source: usize, waiting: i32, from: i32, to: i32, room: i32): i32 {
   setTop(rays + usize(waiting) * RAY_SIZE);
   while (from < to) {
-    if (getTop() + usize(3 + 2 * aims) * BLOCK * RAY_SIZE > rays + usize(room) * RAY_SIZE) return from;
+    if (getTop() + usize(3 + 2 * aimCount) * BLOCK * RAY_SIZE > rays + usize(room) * RAY_SIZE) return from;
     refill();
     // Two at a time: the last one of an odd number falls away, and must have a place to do so.
     let fresh = min(BLOCK - live, to - from);
@@ -89,7 +90,7 @@ export function launch(source: usize, waiting: i32, from: i32, to: i32, room: i3
 export function trace(waiting: i32, keep: i32, room: i32): void {
   setTop(rays + usize(waiting) * RAY_SIZE);
   while (live + i32((getTop() - rays) / RAY_SIZE) > keep) {
-    if (getTop() + usize(3 + 2 * aims) * BLOCK * RAY_SIZE > rays + usize(room) * RAY_SIZE) return;
+    if (getTop() + usize(3 + 2 * aimCount) * BLOCK * RAY_SIZE > rays + usize(room) * RAY_SIZE) return;
     refill();
     round();
   }

@@ -1,5 +1,5 @@
 /** The nearest triangle of a mesh: four boxes at a time in f32 lanes, two triangles at a time in f64 lanes. See `bodies/mesh-tree.ts`. */
-import { FACE_MESH, FACE_NUMBERS, MESH_BOXES, MESH_PAIRS } from '../../src/scene/kernel-layout';
+import { FACE_MESH, FACE_NUMBERS, MESH_BOXES, MESH_PAIRS } from '../../src/scene/kernel-layout.ts';
 import { mul } from './lanes';
 
 const NODE: usize = 32 * 4;

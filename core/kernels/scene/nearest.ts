@@ -2,7 +2,7 @@
 import {
   BEHIND, FACE_CORNER_LIST, FACE_CORNERS, FACE_FORM, FACE_HOLE_LIST, FACE_HOLES, FACE_INNER, FACE_NUMBERS, FACE_OUTER,
   FACE_SHIFT, FACE_SIZE, FACE_UPRIGHT, FORM_FLAT, FORM_MESH, FORM_QUADRIC, NEAR,
-} from '../../src/scene/kernel-layout';
+} from '../../src/scene/kernel-layout.ts';
 import { BEST, HIT, innermost, RANK, TRIANGLE, within, L, M, N, X, Y, Z } from './block';
 import { meetMesh, slot } from './mesh';
 import {

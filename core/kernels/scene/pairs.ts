@@ -5,12 +5,13 @@
 import {
   COUNTS_ABSORBED, COUNTS_INCIDENT, DETECTOR_COUNTS, DETECTOR_SIZE, FACE_ABSORBED, FACE_DETECTOR_LIST, FACE_DETECTORS,
   FACE_FORM, FACE_NUMBERS, FACE_PLAIN, FACE_SHARE, FACE_SHIFT, FACE_SIZE, FACE_UPRIGHT, FORM_QUADRIC, MARK_FRESH,
-} from '../../src/scene/kernel-layout';
+} from '../../src/scene/kernel-layout.ts';
 import { BEST, DEPTH_OF, EVENTS, FIRST, FLUX, FRESH, HIT, L, M, N, SOURCE, TRIANGLE, X, Y, Z } from './block';
 import { countPair } from './count';
 import { mul, add, both } from './lanes';
 import { detectors, faces, met, mostEvents, threshold } from './state';
-import { ABSORBED, DETECTED, goOn, ledger } from './turn';
+import { ABSORBED, DETECTED, ledger } from './ledger';
+import { goOn } from './turn';
 
 /** In the place of a face: a ray that has had its step, and one that ended. */
 export const DONE: i32 = -3;

@@ -1,9 +1,9 @@
 /** The scene and the ray under way, and the calls that leave for what only TypeScript knows. AssemblyScript, built by `npm run kernels`. */
 import {
-  SCENE_ABSORPTION, SCENE_AIMS, SCENE_CLEAR, SCENE_COUNT, SCENE_DETECTOR_COUNT, SCENE_DETECTORS, SCENE_EVENTS,
+  SCENE_ABSORPTION, SCENE_AIM_COUNT, SCENE_AIMS, SCENE_CLEAR, SCENE_COUNT, SCENE_DETECTOR_COUNT, SCENE_DETECTORS, SCENE_EVENTS,
   SCENE_FACE_COUNT, SCENE_FACES, SCENE_FIRST, SCENE_INDICES, SCENE_LUMENS, SCENE_MET, SCENE_NODES, SCENE_ORDER, SCENE_RAYS,
   SCENE_SOLID_COUNT, SCENE_SOLIDS, SCENE_SPLIT, SCENE_THRESHOLD, SCENE_VOLUMES, SCENE_WAVE_COUNT,
-} from '../../src/scene/kernel-layout';
+} from '../../src/scene/kernel-layout.ts';
 
 export let scene: usize = 0;
 export let faces: usize = 0;
@@ -30,8 +30,9 @@ export let clear: bool = false;
 
 /** Whether any detector is a block of cells. */
 export let volumes: bool = false;
-/** How many balls scattered light is aimed at. */
-export let aims: i32 = 0;
+/** The balls that scattered light is aimed at, and how many. */
+export let aims: usize = 0;
+export let aimCount: i32 = 0;
 
 /** Reads where the tables of the scene stand. */
 export function configure(record: usize): void {
@@ -57,14 +58,15 @@ export function configure(record: usize): void {
   threshold = load<f64>(record, SCENE_THRESHOLD);
   clear = load<i32>(record, SCENE_CLEAR) != 0;
   volumes = load<i32>(record, SCENE_VOLUMES) != 0;
-  aims = load<i32>(record, SCENE_AIMS);
+  aims = load<u32>(record, SCENE_AIMS);
+  aimCount = load<i32>(record, SCENE_AIM_COUNT);
 }
 
 /** Distances to the places where a line meets one face, at most 8; three numbers that come back from calls; nodes to look at. */
 export const MEETINGS: usize = memory.data(8 * 8, 16);
 export const RETURNED: usize = memory.data(4 * 8, 16);
-/** Where light is scattered, the normal there on the side it goes to, its direction if the face were smooth. */
-export const PLACE: usize = memory.data(9 * 8, 16);
+/** Place and direction of a ray, for calls. */
+export const PLACE: usize = memory.data(6 * 8, 16);
 export const OPEN_NODES: usize = memory.data(128 * 4, 16);
 export const OPEN_ENTRIES: usize = memory.data(128 * 8, 16);
 
@@ -80,25 +82,18 @@ export declare function normalForeign(face: i32, x: f64, y: f64, z: f64): void;
 // @ts-ignore: decorator
 @external('env', 'sharesForeign')
 export declare function sharesForeign(face: i32, wave: i32, n1: f64, n2: f64, cosine: f64, outward: bool): void;
-/** The share that is spread of what is reflected (`through` false) or let through. */
+/** The share that a law of scatter spreads, by the sine of incidence. */
 // @ts-ignore: decorator
 @external('env', 'spreadForeign')
-export declare function spreadForeign(face: i32, wave: i32, through: bool, sine: f64): f64;
+export declare function spreadForeign(law: i32, sine: f64): f64;
 /** Draws a direction about the specular one into RETURNED, from a key and the draws so far; how many those are then comes fourth. */
 // @ts-ignore: decorator
 @external('env', 'drawForeign')
-export declare function drawForeign(face: i32, wave: i32, through: bool, sx: f64, sy: f64, keyA: u32, keyB: u32, draws: u32): void;
-/**
- * Draws the direction of light that is scattered toward aim j into RETURNED: from PLACE, by a key and the draws so far, which come back
- * fourth. Returns its flux over all that is scattered.
- */
+export declare function drawForeign(law: i32, sx: f64, sy: f64, keyA: u32, keyB: u32, draws: u32): void;
+/** Probability of a direction per steradian under a law of scatter. */
 // @ts-ignore: decorator
-@external('env', 'aimForeign')
-export declare function aimForeign(j: i32, face: i32, wave: i32, through: bool, keyA: u32, keyB: u32, draws: u32): f64;
-/** What a ray that was drawn from PLACE into a direction keeps of its flux beside those that are aimed. */
-// @ts-ignore: decorator
-@external('env', 'keptForeign')
-export declare function keptForeign(face: i32, wave: i32, through: bool, l: f64, m: f64, n: f64): f64;
+@external('env', 'densityForeign')
+export declare function densityForeign(law: i32, sx: f64, sy: f64, ox: f64, oy: f64): f64;
 /** Counts what is lost from a flux on a way, in blocks of cells; place and direction stand in PLACE. */
 // @ts-ignore: decorator
 @external('env', 'depositForeign')

@@ -2,6 +2,7 @@ import type { Rigid } from '../math/rigid.ts';
 import { BackKernel, type BackExports } from './back-kernel.ts';
 import { KERNEL_BYTES } from './surfaces-kernel.generated.ts';
 import { rayBlock, type RayBlock } from './ray-block.ts';
+import * as at from './records.generated.ts';
 import { compileKernel } from './wasm.ts';
 
 /** A shape that the compiled kernel knows: a conic of revolution with even powers of r. */
@@ -61,8 +62,8 @@ interface Exports extends BackExports {
   move(...numbers: number[]): void;
 }
 
-/** Rays that the kernel takes at a time: few enough for the nearest cache. */
-export const KERNEL_BLOCK = 256;
+/** Rays that the kernel takes at a time. */
+export const KERNEL_BLOCK = at.TRACE_RAYS;
 export const MOST_TERMS = 16;
 
 let kernel: TraceKernel | null | undefined;
@@ -117,26 +118,25 @@ function instantiate(): TraceKernel | null {
   };
 }
 
-/** Views on the columns of the kernel's block, in the order in which `kernels/surfaces.ts` lays them out. */
+/** Views on the columns of the kernel's block. */
 function views(buffer: ArrayBuffer, base: number): { block: RayBlock; terms: Float64Array } {
-  const column = (number: number) => new Float64Array(buffer, base + number * KERNEL_BLOCK * 8, KERNEL_BLOCK);
-  const small = base + 11 * KERNEL_BLOCK * 8;
+  const column = (offset: number) => new Float64Array(buffer, base + offset, KERNEL_BLOCK);
   const block: RayBlock = {
     ...rayBlock(0),
     capacity: KERNEL_BLOCK,
-    x: column(0),
-    y: column(1),
-    z: column(2),
-    l: column(3),
-    m: column(4),
-    n: column(5),
-    path: column(6),
-    nx: column(7),
-    ny: column(8),
-    nz: column(9),
-    t: column(10),
-    status: new Uint8Array(buffer, small, KERNEL_BLOCK),
-    at: new Int16Array(buffer, small + KERNEL_BLOCK, KERNEL_BLOCK),
+    x: column(at.TRACE_X),
+    y: column(at.TRACE_Y),
+    z: column(at.TRACE_Z),
+    l: column(at.TRACE_L),
+    m: column(at.TRACE_M),
+    n: column(at.TRACE_N),
+    path: column(at.TRACE_PATH),
+    nx: column(at.TRACE_NX),
+    ny: column(at.TRACE_NY),
+    nz: column(at.TRACE_NZ),
+    t: column(at.TRACE_T),
+    status: new Uint8Array(buffer, base + at.TRACE_STATUS, KERNEL_BLOCK),
+    at: new Int16Array(buffer, base + at.TRACE_AT, KERNEL_BLOCK),
   };
-  return { block, terms: new Float64Array(buffer, small + 3 * KERNEL_BLOCK, MOST_TERMS) };
+  return { block, terms: new Float64Array(buffer, base + at.TRACE_SIZE, MOST_TERMS) };
 }

@@ -2,11 +2,12 @@ import { expect } from 'chai';
 import fc from 'fast-check';
 import { RandomStream } from '../math/random.ts';
 import { basicFinish, BASIC_FINISHES } from './basic.ts';
-import { compileFinish, type FaceOptics } from './finish.ts';
+import { compileFinish } from './finish.ts';
 import { bareShares, metalShares, type FaceShares } from './fresnel.ts';
 import { henyeyGreensteinCosine } from './phase-function.ts';
 import { RadialLobe } from './radial-lobe.ts';
-import { compileScatter, type Scatter } from './scatter.ts';
+import { compileScatter, type Scatter } from './laws/registry.ts';
+import type { FaceOptics } from './optics/registry.ts';
 import { SHELF_FINISHES } from './shelf.ts';
 import { filmShares, type Film } from './thin-film.ts';
 
@@ -56,6 +57,20 @@ describe('films', () => {
       expect(a.rs).to.be.closeTo(b.rs, 1e-12);
       expect(a.rp).to.be.closeTo(b.rp, 1e-12);
     }
+  });
+
+  it('let nothing through when thick and met beyond their critical angle, without losing themselves', () => {
+    const out = shares();
+    for (const nm of [1e3, 1e6, 1e9]) {
+      filmShares(550, 1.6, 0.2, [{ n: 1.38, k: 0, nm }], { n: 1.6, k: 0 }, out);
+      expect(out.rs + out.ts).to.be.closeTo(1, 1e-12);
+      expect(out.rp + out.tp).to.be.closeTo(1, 1e-12);
+      // exp(−4πκd/λ) of what the two faces let through alone.
+      if (nm > 1e3) expect(out.ts).to.equal(0);
+      else expect(out.ts).to.be.within(1e-9, 1e-6);
+    }
+    filmShares(550, 1, 0.5, [{ n: 0.96, k: 6.69, nm: 1e7 }], { n: 1.5, k: 0 }, out);
+    expect([out.ts, out.tp]).to.deep.equal([0, 0]);
   });
 
   it('beyond the critical angle reflect everything', () => {

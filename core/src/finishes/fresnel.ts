@@ -1,3 +1,5 @@
+import { bareFace, metalFace, reflectedP, reflectedS, throughP, throughS } from '../physics/fresnel.ts';
+
 /** Shares of the flux of light polarised across (s) and in (p) the plane of incidence. */
 export interface FaceShares {
   rs: number;
@@ -6,44 +8,24 @@ export interface FaceShares {
   tp: number;
 }
 
-/**
- * Fresnel's shares at a bare face between two clear media: r_s = (n₁c₁ − n₂c₂)/(n₁c₁ + n₂c₂), r_p = (n₂c₁ − n₁c₂)/(n₂c₁ + n₁c₂);
- * beyond the critical angle all is reflected. Born and Wolf, Principles of Optics, 1.5.
- *
- * @param n1 - index of the medium that light comes from
- * @param n2 - index after the face
- * @param cosine - of the angle of incidence, 0 to 1
- */
+/** Takes the shares that `physics/fresnel.ts` found last. */
+export function takeShares(out: FaceShares): void {
+  out.rs = reflectedS;
+  out.rp = reflectedP;
+  out.ts = throughS;
+  out.tp = throughP;
+}
+
+/** Shares at a bare face between two clear media: see `bareFace`. */
 export function bareShares(n1: number, n2: number, cosine: number, out: FaceShares): void {
-  const sine = (n1 / n2) * Math.sqrt(Math.max(0, 1 - cosine * cosine));
-  if (!(sine < 1)) {
-    out.rs = out.rp = 1;
-    out.ts = out.tp = 0;
-    return;
-  }
-  const behind = Math.sqrt(1 - sine * sine);
-  const s = (n1 * cosine - n2 * behind) / (n1 * cosine + n2 * behind);
-  const p = (n2 * cosine - n1 * behind) / (n2 * cosine + n1 * behind);
-  out.rs = s * s;
-  out.rp = p * p;
-  out.ts = 1 - out.rs;
-  out.tp = 1 - out.rp;
+  bareFace(n1, n2, cosine);
+  takeShares(out);
 }
 
 /** Reflectances of a bulk metal of index n + ik met from a clear medium; what is not reflected is absorbed. */
 export function metalShares(n1: number, n: number, k: number, cosine: number, out: FaceShares): void {
-  // n₂c₂ =: u + iv from (n₂c₂)² = n₂² − n₁² sin²θ; r_p through n₂²c₁ against n₁·(n₂c₂).
-  const inside = n1 * n1 * Math.max(0, 1 - cosine * cosine);
-  const re = n * n - k * k - inside;
-  const im = 2 * n * k;
-  const size = Math.hypot(re, im);
-  const u = Math.sqrt(Math.max(0, (size + re) / 2));
-  const v = Math.sqrt(Math.max(0, (size - re) / 2));
-  const a = n1 * cosine;
-  out.rs = ((a - u) ** 2 + v * v) / ((a + u) ** 2 + v * v);
-  const [pr, pi] = [(n * n - k * k) * cosine, 2 * n * k * cosine];
-  out.rp = ((pr - n1 * u) ** 2 + (pi - n1 * v) ** 2) / ((pr + n1 * u) ** 2 + (pi + n1 * v) ** 2);
-  out.ts = out.tp = 0;
+  metalFace(n1, n, k, cosine);
+  takeShares(out);
 }
 
 /**

@@ -1,3 +1,5 @@
+import { volumeCosine } from '../physics/scatter-laws.ts';
+
 /**
  * Henyey and Greenstein's phase function p(μ) = (1 − g²)/(4π(1 + g² − 2gμ)^1.5), per steradian; its mean cosine is g.
  * L. G. Henyey and J. L. Greenstein, Astrophysical Journal 93, 70 (1941).
@@ -10,11 +12,7 @@ export function henyeyGreenstein(g: number, mu: number): number {
 }
 
 /** The cosine below which a share `u` of the scattered light lies: the inverse of its distribution. */
-export function henyeyGreensteinCosine(g: number, u: number): number {
-  if (Math.abs(g) < 1e-4) return 2 * u - 1 + 1.5 * g * (1 - (2 * u - 1) ** 2); // first order: the quotient would lose its digits
-  const ratio = (1 - g * g) / (1 - g + 2 * g * u);
-  return (1 + g * g - ratio * ratio) / (2 * g);
-}
+export const henyeyGreensteinCosine: (g: number, u: number) => number = volumeCosine;
 
 /** Share of the light that is scattered to within an angle of cosine `mu` and more about the way ahead. */
 export function henyeyGreensteinBeyond(g: number, mu: number): number {

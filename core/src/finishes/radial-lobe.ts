@@ -1,8 +1,9 @@
 import { gaussLegendre } from '../math/quadrature.ts';
+import { between } from '../physics/tables.ts';
 
 const PANELS = 48;
-const INCIDENCES = 65;
-const STEPS = 2048;
+export const INCIDENCES = 65;
+export const STEPS = 2048;
 
 /**
  * A BSDF that depends on the distance |β − β₀| of the projected directions alone: its total scatter for each incidence, and draws
@@ -10,9 +11,10 @@ const STEPS = 2048;
  */
 export class RadialLobe {
   readonly bsdf: (rho: number) => number;
-  readonly #totals = new Float64Array(INCIDENCES);
-  /** Radii of equal steps of the distribution over 0 ≤ ρ ≤ 2. */
-  readonly #radii = new Float64Array(STEPS + 1);
+  /** Total scatter at equal steps of the sine of incidence. */
+  readonly totals = new Float64Array(INCIDENCES);
+  /** Squares of the radii at equal steps of the distribution over 0 ≤ ρ ≤ 2. */
+  readonly radii = new Float64Array(STEPS + 1);
   readonly #scale: number;
 
   /**
@@ -22,7 +24,7 @@ export class RadialLobe {
   constructor(bsdf: (rho: number) => number, scale: number) {
     this.bsdf = bsdf;
     this.#scale = Math.min(0.1, Math.max(1e-9, scale));
-    for (let i = 0; i < INCIDENCES; i++) this.#totals[i] = this.integrate(i / (INCIDENCES - 1));
+    for (let i = 0; i < INCIDENCES; i++) this.totals[i] = this.integrate(i / (INCIDENCES - 1));
     this.#tabulate();
   }
 
@@ -30,7 +32,7 @@ export class RadialLobe {
   total(sine: number): number {
     const at = Math.min(1, Math.max(0, sine)) * (INCIDENCES - 1);
     const i = Math.min(INCIDENCES - 2, Math.floor(at));
-    return this.#totals[i] + (at - i) * (this.#totals[i + 1] - this.#totals[i]);
+    return between(this.totals[i], this.totals[i + 1], at - i);
   }
 
   /** The same by quadrature over the unit disc about β₀, to some 1e-12. */
@@ -98,7 +100,7 @@ export class RadialLobe {
       const part = span > 0 ? (wanted - below[i - 1]) / span : 0;
       // ρ² grows straight with the share where f is flat.
       const [a, b] = [places[i - 1] ** 2, places[i] ** 2];
-      this.#radii[step] = a + Math.min(1, Math.max(0, part)) * (b - a);
+      this.radii[step] = a + Math.min(1, Math.max(0, part)) * (b - a);
     }
   }
 
@@ -106,6 +108,6 @@ export class RadialLobe {
   radius(u: number): number {
     const at = u * STEPS;
     const i = Math.min(STEPS - 1, Math.floor(at));
-    return Math.sqrt(this.#radii[i] + (at - i) * (this.#radii[i + 1] - this.#radii[i]));
+    return Math.sqrt(between(this.radii[i], this.radii[i + 1], at - i));
   }
 }

@@ -1,5 +1,7 @@
 import { bodyDefinition } from '../bodies/registry.ts';
-import { OPTICS_SPECS, SCATTER_SPECS, type Finish } from '../finishes/finish.ts';
+import type { Finish } from '../finishes/finish.ts';
+import { SCATTER_SPECS } from '../finishes/laws/registry.ts';
+import { OPTICS_SPECS } from '../finishes/optics/registry.ts';
 import type { ParameterSpec } from '../math/parameter.ts';
 import type { QuantityKind } from '../math/quantity.ts';
 import { FRAME_SPECS } from './frame-specs.ts';

@@ -1,6 +1,7 @@
 import * as yup from 'yup';
 import { BODIES } from '../bodies/registry.ts';
-import { OPTICS_SPECS, SCATTER_SPECS } from '../finishes/finish.ts';
+import { SCATTER_SPECS } from '../finishes/laws/registry.ts';
+import { OPTICS_SPECS } from '../finishes/optics/registry.ts';
 import type { ParameterSpec } from '../math/parameter.ts';
 import { numberFields, parameterSchema } from './parameter-schema.ts';
 import { MOST_AIMS } from './scene.ts';

@@ -1,8 +1,8 @@
 import { expect } from 'chai';
-import { compileScatter, type Scatter } from '../finishes/scatter.ts';
+import { compileScatter, type Scatter } from '../finishes/laws/registry.ts';
 import { RandomStream } from '../math/random.ts';
 import type { Law, Part, Sampling, Source } from '../project/scene.ts';
-import { coneAround, towardsAim, type Aim } from './aims.ts';
+import { coneAbout, drawToward, toL, toM, toN } from '../physics/directions.ts';
 import { detector, part, sceneOf, source } from './fixtures.ts';
 import { traceAll } from './run.ts';
 import { compileLaw } from './source-laws.ts';
@@ -83,23 +83,22 @@ describe('Laws of sources', () => {
 
 describe('Aiming', () => {
   it('draws evenly from the cone of a ball, and knows what lies in it', () => {
-    const aim: Aim = { id: 'ball', centre: [3, -1, 8], radius: 2 };
-    const out = new Float64Array(3);
-    const solid = towardsAim(aim, 0, 0, 0, 0.3, 0.6, out);
+    const radius = 2;
+    const solid = drawToward(3, -1, 8, radius, 0.3, 0.6);
     const distance = Math.hypot(3, -1, 8);
     expect(solid).to.be.closeTo(2 * Math.PI * (1 - Math.sqrt(1 - (2 / distance) ** 2)), 1e-14);
     let along = 0;
     for (let k = 0; k < 1000; k++) {
-      towardsAim(aim, 0, 0, 0, (k + 0.5) / 1000, (k * 0.618) % 1, out);
-      expect(Math.hypot(...out)).to.be.closeTo(1, 1e-14);
-      expect(coneAround(aim, 0, 0, 0, out[0], out[1], out[2])).to.be.closeTo(solid, 1e-14);
-      along += (out[0] * 3 - out[1] + out[2] * 8) / distance;
+      drawToward(3, -1, 8, radius, (k + 0.5) / 1000, (k * 0.618) % 1);
+      expect(Math.hypot(toL, toM, toN)).to.be.closeTo(1, 1e-14);
+      expect(coneAbout(3, -1, 8, radius, toL, toM, toN)).to.be.closeTo(solid, 1e-14);
+      along += (toL * 3 - toM + toN * 8) / distance;
     }
     // Evenly over solid angle: the mean cosine is the middle of its range.
     expect(along / 1000).to.be.closeTo((1 + Math.sqrt(1 - (2 / distance) ** 2)) / 2, 1e-9);
-    expect(coneAround(aim, 0, 0, 0, 0, 0, 1)).to.equal(0);
-    expect(coneAround(aim, 0, 0, 0, -out[0], -out[1], -out[2])).to.equal(0);
-    expect(towardsAim(aim, 3, -1, 7, 0.5, 0.5, out), 'from inside').to.equal(0);
+    expect(coneAbout(3, -1, 8, radius, 0, 0, 1)).to.equal(0);
+    expect(coneAbout(3, -1, 8, radius, -toL, -toM, -toN)).to.equal(0);
+    expect(drawToward(0, 0, 1, radius, 0.5, 0.5), 'from inside').to.equal(0);
   });
 
   /** A beam falls on a wall at 40°; what it scatters into a small detector aside of the specular beam. */

@@ -5,7 +5,6 @@ import type { FaceShares } from '../finishes/fresnel.ts';
 import { lumensPerWatt } from '../light/luminous.ts';
 import { KeyedRandom, mixBits, RandomStream } from '../math/random.ts';
 import { ShiftedSobol } from '../math/sobol.ts';
-import { ScatterAims } from './aims.ts';
 import { depositAlong } from './volume-meter.ts';
 import * as at from './kernel-layout.ts';
 import type { SceneModel } from './scene-model.ts';
@@ -52,14 +51,13 @@ export function canTraceBlocks({ solids, faces }: SceneModel): boolean {
 
 /**
  * `SceneTracer` in compiled form: the same events and random numbers for each ray, in blocks of them, sums in another order. What only
- * TypeScript knows (faces of free shapes, films, lobes of scatter) is asked of it ray by ray.
+ * TypeScript knows (faces of free shapes, some laws of scatter) is asked of it ray by ray: see `outsideKernel`.
  */
 export class BlockTracer implements ChunkTracer {
   readonly model: SceneModel;
   readonly #starts: readonly (readonly number[])[];
   readonly #kernel: Exports;
   readonly #tables: SceneTables;
-  readonly #aims: ScatterAims;
   readonly #children: number;
   #room: number;
   #floats: Float64Array;
@@ -76,7 +74,6 @@ export class BlockTracer implements ChunkTracer {
    */
   constructor(model: SceneModel, starts: readonly (readonly number[])[], room = ROOM) {
     this.model = model;
-    this.#aims = new ScatterAims(model.aims);
     this.#children = CHILDREN + AIMED_CHILDREN * model.aims.length;
     this.#room = Math.max(room, this.#children + LAUNCHED);
     this.#starts = starts;
@@ -142,59 +139,24 @@ export class BlockTracer implements ChunkTracer {
     };
   }
 
-  /** Laws of scatter that are not compiled, and what is aimed by them. */
+  /** Laws of scatter that are not compiled. */
   #foreignScatter() {
     const three = new Float64Array(3);
-    const scatterOf = (face: number, wave: number, through: number) => {
-      const { reflected, transmitted } = this.model.faces[face].optics[wave];
-      return (through ? transmitted : reflected)!;
-    };
-    /** Draws a direction into `three` by a ray's key; it goes back with the count of draws behind it. */
-    const byKey = (a: number, b: number, draws: number, draw: (random: KeyedRandom) => void) => {
-      const random = this.#random;
-      random.a = a;
-      random.b = b;
-      random.count = draws;
-      draw(random);
-      this.#floats[(this.#kernel.returned() >> 3) + 3] = random.count;
-      this.#back(three, this.#kernel.returned(), 3);
-    };
-    const place = () => {
-      const from = this.#kernel.place() >> 3;
-      return this.#floats.subarray(from, from + 9);
-    };
+    const law = (number: number) => this.#tables.laws[number];
     return {
-      spreadForeign: (face: number, wave: number, through: number, sine: number) =>
-        scatterOf(face, wave, through).share(sine),
-      drawForeign: (
-        face: number,
-        wave: number,
-        through: number,
-        sx: number,
-        sy: number,
-        keyA: number,
-        keyB: number,
-        draws: number,
-      ) => {
-        byKey(keyA, keyB, draws, (random) => scatterOf(face, wave, through).draw(sx, sy, random, three));
+      spreadForeign: (number: number, sine: number) => law(number).share(sine),
+      /** Draws by a ray's key; the direction goes back with the count of draws behind it. */
+      drawForeign: (number: number, sx: number, sy: number, keyA: number, keyB: number, draws: number) => {
+        const random = this.#random;
+        random.a = keyA;
+        random.b = keyB;
+        random.count = draws;
+        law(number).draw(sx, sy, random, three);
+        this.#back(three, this.#kernel.returned(), 3);
+        this.#floats[(this.#kernel.returned() >> 3) + 3] = random.count;
       },
-      aimForeign: (
-        j: number,
-        face: number,
-        wave: number,
-        through: number,
-        keyA: number,
-        keyB: number,
-        draws: number,
-      ) => {
-        let share = 0;
-        byKey(keyA, keyB, draws, (random) => {
-          share = this.#aims.draw(j, scatterOf(face, wave, through), place(), random, three);
-        });
-        return share;
-      },
-      keptForeign: (face: number, wave: number, through: number, l: number, m: number, n: number) =>
-        this.#aims.share(scatterOf(face, wave, through), place(), l, m, n),
+      densityForeign: (number: number, sx: number, sy: number, ox: number, oy: number) =>
+        law(number).density(sx, sy, ox, oy),
     };
   }
 
@@ -291,7 +253,7 @@ export class BlockTracer implements ChunkTracer {
     const f = ray >> 3;
     for (let k = 0; k < 6; k++) this.#floats[f + k] = this.#ray[k];
     const flux = whole * this.#ray[6];
-    this.#floats[f + 6] = this.#floats[f + 7] = flux;
+    this.#floats[(ray + at.RAY_FLUX) >> 3] = this.#floats[(ray + at.RAY_FIRST) >> 3] = flux;
     const w = this.#words;
     w[(ray + at.RAY_KEY_A) >> 2] = keyA;
     w[(ray + at.RAY_KEY_B) >> 2] = keyB;

@@ -1,3 +1,4 @@
+import { MAP_CYLINDER, MAP_FLAT, MAP_SPHERE, mapX, mapY, placeOnMap } from '../physics/cells.ts';
 import type { Detector } from '../project/scene.ts';
 
 /**
@@ -11,26 +12,25 @@ export type Chart =
   | { readonly kind: 'flat' | 'directions' | 'volume' }
   | { readonly kind: 'cylinder' | 'sphere'; readonly radius: number };
 
-const DEGREES = 180 / Math.PI;
+const KINDS = {
+  flat: MAP_FLAT,
+  volume: MAP_FLAT,
+  cylinder: MAP_CYLINDER,
+  sphere: MAP_SPHERE,
+  directions: MAP_SPHERE,
+} as const;
+
+/** The kind of its map, and the radius it is laid out with: see `placeOnMap`. */
+export function mapOf(chart: Chart): { readonly kind: number; readonly radius: number } {
+  return { kind: KINDS[chart.kind], radius: 'radius' in chart ? chart.radius : 1 };
+}
 
 /** Map coordinates of a place on a detector; writes x and y into `out`. */
 export function mapPlace(chart: Chart, x: number, y: number, z: number, out: Float64Array): void {
-  switch (chart.kind) {
-    case 'cylinder':
-      out[0] = chart.radius * Math.atan2(y, x);
-      out[1] = z;
-      return;
-    case 'sphere':
-    case 'directions': {
-      const radius = chart.kind === 'sphere' ? chart.radius : 1;
-      out[0] = Math.atan2(x, z) * DEGREES;
-      out[1] = Math.asin(Math.min(1, Math.max(-1, y / radius))) * DEGREES;
-      return;
-    }
-    default:
-      out[0] = x;
-      out[1] = y;
-  }
+  const { kind, radius } = mapOf(chart);
+  placeOnMap(kind, radius, x, y, z);
+  out[0] = mapX;
+  out[1] = mapY;
 }
 
 /** Units of what a detector shows. */

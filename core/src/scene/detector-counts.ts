@@ -1,5 +1,6 @@
 import { lumensPerWatt } from '../light/luminous.ts';
-import { mapPlace } from './charts.ts';
+import { cellAt, mapX, mapY, placeOnMap } from '../physics/cells.ts';
+import { mapOf } from './charts.ts';
 import type { SceneModel } from './scene-model.ts';
 import { MOMENTS, type TallySum } from './tally.ts';
 import { depositAlong } from './volume-meter.ts';
@@ -14,6 +15,9 @@ interface Meter {
   readonly columns: number;
   readonly rows: number;
   readonly photometric: boolean;
+  /** How its map is laid: see `placeOnMap`. */
+  readonly kind: number;
+  readonly radius: number;
 }
 
 /** What the detectors of a scene count in one chunk of rays. */
@@ -24,12 +28,11 @@ export class DetectorCounts {
   readonly #maps: readonly Float64Array[];
   readonly #moments: readonly Float64Array[];
   readonly #hits: Float64Array;
-  readonly #mapped = new Float64Array(2);
 
   constructor({ detectors, waves }: Pick<SceneModel, 'detectors' | 'waves'>) {
     this.#detectors = detectors;
     this.#lumens = Float64Array.from(waves, lumensPerWatt);
-    this.#meters = detectors.map(({ range: { x, y }, detector: { columns, rows, light } }) => ({
+    this.#meters = detectors.map(({ range: { x, y }, detector: { columns, rows, light }, chart }) => ({
       x: x[0],
       y: y[0],
       across: columns / (x[1] - x[0]),
@@ -37,6 +40,7 @@ export class DetectorCounts {
       columns,
       rows,
       photometric: light === 'photometric',
+      ...mapOf(chart),
     }));
     this.#maps = detectors.map(({ size }) => new Float64Array(size.length));
     this.#moments = detectors.map(() => new Float64Array(MOMENTS));
@@ -54,21 +58,19 @@ export class DetectorCounts {
 
   /** Counts flux (W) on detector d at a place in the coordinates of its face. */
   onFace(d: number, place: Float64Array, flux: number, wave: number): void {
-    mapPlace(this.#detectors[d].chart, place[0], place[1], place[2], this.#mapped);
-    this.#count(d, this.#mapped[0], this.#mapped[1], flux, wave);
+    this.#count(d, place[0], place[1], place[2], flux, wave);
   }
 
   /** Counts light that leaves the scene in a direction, on every map of the far field. */
   far(l: number, m: number, n: number, flux: number, wave: number): void {
     for (let d = 0; d < this.#detectors.length; d++) {
-      const { detector, toOwn, chart } = this.#detectors[d];
+      const { detector, toOwn } = this.#detectors[d];
       if (detector.on.kind !== 'far') continue;
       const r = toOwn!.rotation;
       const x = r[0] * l + r[1] * m + r[2] * n;
       const y = r[3] * l + r[4] * m + r[5] * n;
       const z = r[6] * l + r[7] * m + r[8] * n;
-      mapPlace(chart, x, y, z, this.#mapped);
-      this.#count(d, this.#mapped[0], this.#mapped[1], flux, wave);
+      this.#count(d, x, y, z, flux, wave);
     }
   }
 
@@ -81,20 +83,20 @@ export class DetectorCounts {
     });
   }
 
-  /** Counts flux at x, y of a detector's map; what falls outside of it is not counted. */
-  #count(d: number, x: number, y: number, flux: number, wave: number): void {
+  /** Counts flux at a place of its face, or in a direction; what falls outside of its map is not counted. */
+  #count(d: number, x: number, y: number, z: number, flux: number, wave: number): void {
     const meter = this.#meters[d];
-    const column = Math.floor((x - meter.x) * meter.across);
-    const row = Math.floor((y - meter.y) * meter.up);
-    if (!(column >= 0 && column < meter.columns && row >= 0 && row < meter.rows)) return;
+    placeOnMap(meter.kind, meter.radius, x, y, z);
+    const cell = cellAt(mapX, mapY, meter.x, meter.y, meter.across, meter.up, meter.columns, meter.rows);
+    if (cell < 0) return;
     const value = meter.photometric ? flux * this.#lumens[wave] : flux;
-    this.#maps[d][row * meter.columns + column] += value;
+    this.#maps[d][cell] += value;
     const moments = this.#moments[d];
     moments[0] += value;
-    moments[1] += value * x;
-    moments[2] += value * y;
-    moments[3] += value * x * x;
-    moments[4] += value * y * y;
+    moments[1] += value * mapX;
+    moments[2] += value * mapY;
+    moments[3] += value * mapX * mapX;
+    moments[4] += value * mapY * mapY;
     this.#hits[d]++;
   }
 }

@@ -1,5 +1,6 @@
 import { basicFinish } from '../finishes/basic.ts';
-import { compileFinish, splitSum, type CompiledFinish, type Finish } from '../finishes/finish.ts';
+import { compileFinish, type CompiledFinish, type Finish } from '../finishes/finish.ts';
+import { splitSum } from '../finishes/optics/split.ts';
 import { STANDARD, type Surroundings } from '../materials/air.ts';
 import { indexIn, inRange, internalTransmittance, type Material } from '../materials/material.ts';
 import type { Project } from '../project/model.ts';

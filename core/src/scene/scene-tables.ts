@@ -1,11 +1,14 @@
-import type { CompiledForm } from '../bodies/face-form.ts';
+import type { Box, CompiledForm } from '../bodies/face-form.ts';
 import type { MeshTree } from '../bodies/mesh-tree.ts';
 import type { CompiledFinish } from '../finishes/finish.ts';
+import type { CompiledScatter } from '../finishes/laws/law.ts';
+import { shareTable } from '../finishes/share-table.ts';
 import { lumensPerWatt } from '../light/luminous.ts';
 import { SOBOL_DIRECTIONS } from '../math/sobol.ts';
+import { mapOf } from './charts.ts';
 import type { CompiledDetector } from './detectors.ts';
 import * as at from './kernel-layout.ts';
-import { toFace, type SceneFace, type SceneModel } from './scene-model.ts';
+import { toFace, type SceneFace, type SceneModel, type SceneSolid } from './scene-model.ts';
 import type { CompiledSource } from './sources.ts';
 
 /** Where the tables of a scene stand, and what stands there. */
@@ -22,10 +25,20 @@ export interface SceneTables {
   readonly sources: number;
   readonly met: number;
   readonly maps: readonly number[];
+  /** Laws of scatter by their numbers. */
+  readonly laws: readonly CompiledScatter[];
 }
 
 const FORMS = { quadric: at.FORM_QUADRIC, flat: at.FORM_FLAT, mesh: at.FORM_MESH } as const;
-const FINISHES = { fixed: at.FINISH_FIXED, bare: at.FINISH_BARE, metal: at.FINISH_METAL } as const;
+const FINISHES = {
+  fixed: at.FINISH_FIXED,
+  bare: at.FINISH_BARE,
+  metal: at.FINISH_METAL,
+  films: at.FINISH_FILMS,
+  angles: at.FINISH_ANGLES,
+} as const;
+const SPREADS = { even: at.SPREAD_EVEN, gaussian: at.SPREAD_GAUSSIAN, cone: at.SPREAD_CONE } as const;
+const BSDFS = { abg: at.SPREAD_ABG, shoulder: at.SPREAD_SHOULDER } as const;
 const COUNTS = {
   incident: at.COUNTS_INCIDENT,
   absorbed: at.COUNTS_ABSORBED,
@@ -51,7 +64,8 @@ export function layScene(model: SceneModel, starts: readonly (readonly number[])
     met: book.take(8 * sources.length),
     maps: detectors.map(({ size }) => book.take(8 * size.length)),
   };
-  layThings(book, model, starts, tables);
+  const laws = new LawTables(book, model.aims.length > 0);
+  layThings(book, model, starts, tables, laws);
   const { splitting, threshold, events } = model.scene.sampling;
   const clear = waves.every((_, i) => around.indices[i] > 0 && around.absorption[i] === 0);
   const end = () => (book.end + 15) & ~15;
@@ -75,26 +89,31 @@ export function layScene(model: SceneModel, starts: readonly (readonly number[])
     [at.SCENE_EVENTS, events],
     [at.SCENE_CLEAR, clear ? 1 : 0],
     [at.SCENE_VOLUMES, detectors.some(({ volume }) => volume) ? 1 : 0],
-    [at.SCENE_AIMS, model.aims.length],
+    [at.SCENE_AIMS, book.floats(model.aims.flatMap(({ centre, radius }) => [...centre, radius]))],
+    [at.SCENE_AIM_COUNT, model.aims.length],
     [at.SCENE_RAYS, end()],
   ])
     book.word(tables.scene + field, value);
   book.float(tables.scene + at.SCENE_THRESHOLD, threshold);
-  return { ...tables, bytes: book.bytes, end: end() };
+  return { ...tables, laws: laws.laws, bytes: book.bytes, end: end() };
 }
 
 /** Writes the records of faces, solids, detectors and sources. */
 function layThings(
   book: Book,
-  { faces, solids, detectors, sources }: SceneModel,
+  model: SceneModel,
   starts: readonly (readonly number[])[],
   tables: Pick<SceneTables, 'faces' | 'solids' | 'detectors' | 'sources' | 'maps'>,
+  laws: LawTables,
 ): void {
+  const { faces, solids, detectors, sources } = model;
   const meshes = new Map<MeshTree, number>();
   const directions = Int32Array.from({ length: 8 * 32 }, (_, k) => SOBOL_DIRECTIONS[k % 8]?.[k >> 3] ?? 0);
   faces.forEach((face, i) => {
     const wrapped = face.detectors.some((d) => detectors[d].chart.kind !== 'flat');
-    layFace(book, tables.faces + at.FACE_SIZE * i, face, meshes, wrapped);
+    const place = tables.faces + at.FACE_SIZE * i;
+    layFace(book, place, face, meshes, wrapped);
+    layFinishes(book, place, face, mediaAt(model, face), laws);
   });
   solids.forEach(({ scattering, asymmetry }, i) => {
     const place = tables.solids + at.SOLID_SIZE * i;
@@ -129,9 +148,6 @@ function layFace(book: Book, place: number, face: SceneFace, meshes: Map<MeshTre
   book.word(place + at.FACE_DETECTOR_LIST, book.words(face.detectors));
   book.word(place + at.FACE_FORM, form ? FORMS[form.kind] : at.FORM_FOREIGN);
   if (form) layForm(book, place, form, meshes);
-  const optics = book.take(at.FINISH_SIZE * face.optics.length);
-  book.word(place + at.FACE_OPTICS, optics);
-  face.optics.forEach((finish, wave) => layFinish(book, optics + at.FINISH_SIZE * wave, finish));
   const [{ plain: share }] = face.optics;
   const plain = face.optics.every(
     ({ opaque, plain: shares, reflected }) => opaque && shares?.kind === 'fixed' && reflected === null,
@@ -162,17 +178,116 @@ function layForm(book: Book, place: number, form: CompiledForm, meshes: Map<Mesh
   book.word(place + at.FACE_HOLE_LIST, book.floats(holes));
 }
 
-function layFinish(book: Book, place: number, { opaque, plain, reflected, transmitted }: CompiledFinish): void {
-  const spread = (one: typeof reflected) =>
-    one === null ? at.SPREAD_NONE : one.even === undefined ? at.SPREAD_FOREIGN : at.SPREAD_EVEN;
-  book.word(place + at.FINISH_KIND, plain ? FINISHES[plain.kind] : at.FINISH_FOREIGN);
-  book.word(place + at.FINISH_OPAQUE, opaque ? 1 : 0);
-  book.word(place + at.FINISH_REFLECTED, spread(reflected));
-  book.word(place + at.FINISH_TRANSMITTED, spread(transmitted));
-  book.float(place + at.FINISH_EVEN_R, reflected?.even ?? 0);
-  book.float(place + at.FINISH_EVEN_T, transmitted?.even ?? 0);
-  if (plain?.kind === 'fixed') book.list(place + at.FINISH_FIRST, [plain.reflectance, plain.transmittance]);
-  else if (plain?.kind === 'metal') book.list(place + at.FINISH_FIRST, [plain.index, plain.extinction]);
+/** Writes the finishes of a face, one for each wavelength. */
+function layFinishes(book: Book, face: number, { optics }: SceneFace, media: readonly Media[], laws: LawTables): void {
+  const list = book.take(at.FINISH_SIZE * optics.length);
+  book.word(face + at.FACE_OPTICS, list);
+  optics.forEach((finish, wave) => {
+    const place = list + at.FINISH_SIZE * wave;
+    const { opaque, plain, reflected, transmitted } = finish;
+    book.word(place + at.FINISH_KIND, plain ? FINISHES[plain.kind] : at.FINISH_FOREIGN);
+    book.word(place + at.FINISH_OPAQUE, opaque ? 1 : 0);
+    book.word(place + at.FINISH_REFLECTED, laws.of(reflected));
+    book.word(place + at.FINISH_TRANSMITTED, laws.of(transmitted));
+    if (plain?.kind === 'fixed') book.list(place + at.FINISH_FIRST, [plain.reflectance, plain.transmittance]);
+    else if (plain?.kind === 'metal') book.list(place + at.FINISH_FIRST, [plain.index, plain.extinction]);
+    else if (plain?.kind === 'angles') {
+      book.word(place + at.FINISH_COUNT, plain.degrees.length);
+      const numbers = [...plain.degrees, ...plain.reflectance, ...plain.transmittance];
+      book.word(place + at.FINISH_TABLES, book.floats(numbers));
+    } else if (plain?.kind === 'films') layFilms(book, place, finish, media, wave);
+  });
+}
+
+/** Writes the tables of a coated face between the media that it may stand between. */
+function layFilms(book: Book, place: number, finish: CompiledFinish, media: readonly Media[], wave: number): void {
+  const known = new Map<string, readonly [n1: number, n2: number, outward: boolean]>();
+  for (const [inner, outer] of media) {
+    const [a, b] = [inner.indices[wave], outer.indices[wave]];
+    if (!(a > 0 && b > 0)) continue;
+    known.set(`${a} ${b} out`, [a, b, true]);
+    known.set(`${b} ${a} in`, [b, a, false]);
+  }
+  const made = [...known.values()].flatMap(([n1, n2, outward]) => {
+    const table = shareTable(finish, n1, n2, outward);
+    return table ? [{ n1, n2, outward, ...table }] : [];
+  });
+  const tables = book.take(at.TABLE_SIZE * made.length);
+  book.word(place + at.FINISH_TABLES, tables);
+  book.word(place + at.FINISH_COUNT, made.length);
+  made.forEach(({ n1, n2, outward, list, total }, k) => {
+    const record = tables + at.TABLE_SIZE * k;
+    book.list(record + at.TABLE_BEFORE, [n1, n2]);
+    book.word(record + at.TABLE_OUTWARD, outward ? 1 : 0);
+    book.word(record + at.TABLE_COUNT, list.length / 2 - 1);
+    book.word(record + at.TABLE_LIST, book.shared(list));
+    book.word(record + at.TABLE_TOTAL_COUNT, total.length / 2 - 1);
+    book.word(record + at.TABLE_TOTAL_LIST, book.shared(total));
+  });
+}
+
+/** Inside and outside of a face. */
+type Media = readonly [inner: Pick<SceneSolid, 'indices'>, outer: Pick<SceneSolid, 'indices'>];
+
+/** Most media that a face is looked at between. */
+const MOST_MEDIA = 8;
+
+/** What may be on both sides of a face: what it says, or else what is around, and bodies that reach to it. */
+function mediaAt({ faces, solids, around }: SceneModel, face: SceneFace): readonly Media[] {
+  if (face.optics.every(({ plain }) => plain?.kind !== 'films')) return [];
+  if (face.inner >= 0 && face.outer >= 0) return [[solids[face.inner], solids[face.outer]]];
+  const near = new Set<number>();
+  for (const { inner, box } of faces) if (inner >= 0 && inner !== face.inner && touch(box, face.box)) near.add(inner);
+  const outside = [around, ...[...near].slice(0, MOST_MEDIA).map((solid) => solids[solid])];
+  // On both sides of a sheet is the same.
+  return outside.map((medium) => [face.inner >= 0 ? solids[face.inner] : medium, medium]);
+}
+
+function touch(a: Box, b: Box): boolean {
+  return [0, 1, 2].every((axis) => a.min[axis] <= b.max[axis] && b.min[axis] <= a.max[axis]);
+}
+
+/** Writes each law of scatter once. */
+class LawTables {
+  readonly #book: Book;
+  readonly #aimed: boolean;
+  readonly #places = new Map<CompiledScatter, number>();
+
+  /** @param aimed - whether scattered light is aimed at anything */
+  constructor(book: Book, aimed: boolean) {
+    this.#book = book;
+    this.#aimed = aimed;
+  }
+
+  get laws(): readonly CompiledScatter[] {
+    return [...this.#places.keys()];
+  }
+
+  /** Where a law stands; 0 for none. */
+  of(law: CompiledScatter | null): number {
+    if (!law) return 0;
+    const known = this.#places.get(law);
+    if (known !== undefined) return known;
+    const book = this.#book;
+    const place = book.take(at.SCATTER_SIZE);
+    book.word(place + at.SCATTER_NUMBER, this.#places.size);
+    this.#places.set(law, place);
+    const { plain } = law;
+    if (!plain) return place;
+    if (plain.kind === 'lobe') {
+      book.word(place + at.SCATTER_KIND, plain.bsdf ? BSDFS[plain.bsdf.kind] : at.SPREAD_LOBE);
+      if (plain.bsdf) book.list(place + at.SCATTER_FIRST, plain.bsdf.numbers);
+      book.word(place + at.SCATTER_TOTALS, book.shared(plain.totals));
+      book.word(place + at.SCATTER_RADII, book.shared(plain.radii));
+      return place;
+    }
+    book.word(place + at.SCATTER_KIND, SPREADS[plain.kind]);
+    book.float(place + at.SCATTER_FIRST, plain.share);
+    if (plain.kind === 'even') return place;
+    book.float(place + at.SCATTER_SECOND, plain.width);
+    if (this.#aimed) book.word(place + at.SCATTER_KEPT, book.shared(plain.kept()));
+    return place;
+  }
 }
 
 function layDetector(
@@ -189,10 +304,9 @@ function layDetector(
   book.word(place + at.DETECTOR_MAP, map);
   book.word(place + at.DETECTOR_PHOTOMETRIC, detector.light === 'photometric' ? 1 : 0);
   book.word(place + at.DETECTOR_COUNTS, COUNTS[detector.counts]);
-  if (chart.kind === 'cylinder' || chart.kind === 'sphere') {
-    book.word(place + at.DETECTOR_CHART, chart.kind === 'cylinder' ? at.CHART_CYLINDER : at.CHART_SPHERE);
-    book.float(place + at.DETECTOR_RADIUS, chart.radius);
-  }
+  const { kind, radius } = mapOf(chart);
+  book.word(place + at.DETECTOR_CHART, kind);
+  book.float(place + at.DETECTOR_RADIUS, radius);
   if (detector.on.kind !== 'far') return;
   book.word(place + at.DETECTOR_FAR, 1);
   book.list(place + at.DETECTOR_TURN, toOwn!.rotation);
@@ -226,6 +340,7 @@ class Book {
   readonly #from: number;
   #used = 0;
   #buffer = new ArrayBuffer(1 << 16);
+  readonly #lists = new Map<Float64Array, number>();
 
   constructor(from: number) {
     this.#from = from;
@@ -277,6 +392,15 @@ class Book {
   floats(values: ArrayLike<number>): number {
     const place = this.take(8 * values.length);
     this.list(place, values);
+    return place;
+  }
+
+  /** The same list of numbers is written once. */
+  shared(values: Float64Array): number {
+    const known = this.#lists.get(values);
+    if (known !== undefined) return known;
+    const place = this.floats(values);
+    this.#lists.set(values, place);
     return place;
   }
 

@@ -1,10 +1,10 @@
-import { aboutDirection } from '../finishes/scatter.ts';
 import { lumensPerWatt } from '../light/luminous.ts';
 import { movePoint, turnDirection, type Rigid, type Triple } from '../math/rigid.ts';
+import { about, drawToward, toL, toM, toN } from '../physics/directions.ts';
 import type { Scene, Source } from '../project/scene.ts';
 import type { Finding } from '../sequence/lens-model.ts';
 import type { SceneFace } from './scene-model.ts';
-import { compileAims, towardsAim, type Aim } from './aims.ts';
+import { compileAims, type Aim } from './aims.ts';
 import { compileLaw, type CompiledLaw } from './source-laws.ts';
 import { onFace, orderedStart, startOf, type Start } from './source-starts.ts';
 import { standingOf, type Standing } from './standing.ts';
@@ -124,45 +124,48 @@ function launcher(
 ): CompiledSource['launch'] {
   const { shift: s, rotation: r } = pose;
   const start = new Float64Array(6);
-  const turn = new Float64Array(3);
   const slope = new Float64Array(2);
   return (u, out) => {
     begin(u[0], u[1], start);
     law.angle(u[2], slope);
-    const about = 2 * Math.PI * u[3];
+    const turn = 2 * Math.PI * u[3];
     const sine = slope[0];
-    aboutDirection(start[3], start[4], start[5], slope[1], sine * Math.cos(about), sine * Math.sin(about), turn);
+    about(start[3], start[4], start[5], slope[1], sine * Math.cos(turn), sine * Math.sin(turn));
     const x = start[0];
     const y = start[1];
     const z = start[2];
     out[0] = s[0] + r[0] * x + r[1] * y + r[2] * z;
     out[1] = s[1] + r[3] * x + r[4] * y + r[5] * z;
     out[2] = s[2] + r[6] * x + r[7] * y + r[8] * z;
-    const l = turn[0];
-    const m = turn[1];
-    const n = turn[2];
-    const gl = r[0] * l + r[1] * m + r[2] * n;
-    const gm = r[3] * l + r[4] * m + r[5] * n;
-    const gn = r[6] * l + r[7] * m + r[8] * n;
+    const gl = r[0] * toL + r[1] * toM + r[2] * toN;
+    const gm = r[3] * toL + r[4] * toM + r[5] * toN;
+    const gn = r[6] * toL + r[7] * toM + r[8] * toN;
     const scale = 1 / Math.sqrt(gl * gl + gm * gm + gn * gn);
     out[3] = gl * scale;
     out[4] = gm * scale;
     out[5] = gn * scale;
     out[6] = 1;
-    const cone = aim ? towardsAim(aim, out[0], out[1], out[2], u[2], u[3], turn) : 0;
+    const cone = aim ? coneTo(aim, out, u) : 0;
     if (cone > 0) {
       const [nx, ny, nz] = [start[3], start[4], start[5]];
       const cosine =
-        turn[0] * (r[0] * nx + r[1] * ny + r[2] * nz) +
-        turn[1] * (r[3] * nx + r[4] * ny + r[5] * nz) +
-        turn[2] * (r[6] * nx + r[7] * ny + r[8] * nz);
+        toL * (r[0] * nx + r[1] * ny + r[2] * nz) +
+        toM * (r[3] * nx + r[4] * ny + r[5] * nz) +
+        toN * (r[6] * nx + r[7] * ny + r[8] * nz);
       out[6] = law.density(cosine) * cone;
-      for (let k = 0; k < 3; k++) out[3 + k] = turn[k];
+      out[3] = toL;
+      out[4] = toM;
+      out[5] = toN;
     }
     let line = 0;
     while (line < below.length - 1 && u[4] > below[line]) line++;
     return lines[line];
   };
+}
+
+/** Draws a direction from a place toward a ball; its solid angle. */
+function coneTo({ centre, radius }: Aim, at: Float64Array, u: Float64Array): number {
+  return drawToward(centre[0] - at[0], centre[1] - at[1], centre[2] - at[2], radius, u[2], u[3]);
 }
 
 function plainSource({ region, law }: Source, pose: Rigid, lines: Lines): PlainSource | undefined {
@@ -194,9 +197,10 @@ function looking(place: Rigid, towards: Source['towards']): Rigid {
   const length = Math.hypot(...aim);
   if (!(length > 0)) return place;
   const [x, y, z] = aim.map((part) => part / length);
-  const [a, b] = [new Float64Array(3), new Float64Array(3)];
-  aboutDirection(x, y, z, 0, 1, 0, a);
-  aboutDirection(x, y, z, 0, 0, 1, b);
+  about(x, y, z, 0, 1, 0);
+  const a = [toL, toM, toN];
+  about(x, y, z, 0, 0, 1);
+  const b = [toL, toM, toN];
   return { shift: place.shift, rotation: Float64Array.of(a[0], b[0], x, a[1], b[1], y, a[2], b[2], z) };
 }
 

@@ -66,6 +66,47 @@ const FINISHES: readonly Finish[] = [
   { id: 'dull', name: 'dull', optics: { kind: 'mirror', reflectance: 0.9 } },
   { id: 'half', name: 'half', optics: { kind: 'split', reflectance: 0.4, transmittance: 0.5 } },
   { id: 'film', name: 'film', optics: { kind: 'coating', layers: [{ index: 1.38, thickness: 100 }] } },
+  {
+    id: 'tinted',
+    name: 'tinted',
+    optics: {
+      kind: 'coating',
+      layers: [
+        { index: 2.1, extinction: 0.2, thickness: 40 },
+        { index: 1.46, thickness: 180 },
+      ],
+    },
+    reflected: { kind: 'abg', a: 0.02, b: 0.01, g: 1.8 },
+  },
+  {
+    id: 'measured',
+    name: 'measured',
+    optics: {
+      kind: 'coating_table',
+      nm: [450, 700],
+      degrees: [0, 30, 60, 85],
+      reflectance: [0.02, 0.03, 0.1, 0.5, 0.05, 0.06, 0.2, 0.7],
+      transmittance: [0.97, 0.9, 0.8, 0.3, 0.9, 0.9, 0.7, 0.2],
+    },
+    transmitted: { kind: 'shoulder', b0: 0.4, l: 0.05, s: -1.7 },
+  },
+  {
+    id: 'glossy',
+    name: 'glossy',
+    optics: { kind: 'bare' },
+    reflected: { kind: 'cosine_power', share: 0.5, power: 20 },
+  },
+  {
+    id: 'etched',
+    name: 'etched',
+    optics: { kind: 'bare' },
+    transmitted: { kind: 'table', beta: [0.02, 0.2, 1], bsdf: [4, 0.4, 0.01] },
+  },
+  {
+    id: 'thick',
+    name: 'thick',
+    optics: { kind: 'coating', layers: [{ index: 1.38, thickness: 900_000 }] }, // too thick for a table
+  },
   { id: 'frosted', name: 'frosted', optics: { kind: 'bare' }, transmitted: { kind: 'gaussian', share: 0.6, angle: 8 } },
   {
     id: 'satin',
@@ -180,7 +221,8 @@ describe('The compiled tracer', () => {
           compare(model, 301, seed, 1e-7);
         },
       ),
-      { seed: 20261123, numRuns: 60 },
+      // ULVEX_SCENES asks for more of them.
+      { seed: 20261123, numRuns: Number(process.env.ULVEX_SCENES ?? 60), endOnFailure: true },
     );
   });
 

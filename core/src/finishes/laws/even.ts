@@ -1,0 +1,28 @@
+import { drawEven, toL, toM, toN } from '../../physics/directions.ts';
+import { evenDensity } from '../../physics/scatter-laws.ts';
+import { defineScatter, SCATTERED } from './law.ts';
+
+/** Equal radiance into the hemisphere, whatever the incidence. */
+export interface LambertianScatter {
+  readonly kind: 'lambertian';
+  readonly share: number;
+}
+
+export const lambertian = defineScatter<LambertianScatter>({
+  kind: 'lambertian',
+  title: 'Lambertian',
+  meaning: 'Equal radiance into the hemisphere, whatever the incidence.',
+  parameters: [SCATTERED],
+  compile: ({ share }) => ({
+    plain: { kind: 'even', share },
+    share: () => share,
+    draw(_sx, _sy, random, out) {
+      const u = random.uniform();
+      drawEven(u, random.uniform());
+      out[0] = toL;
+      out[1] = toM;
+      out[2] = toN;
+    },
+    density: (_sx, _sy, ox, oy) => evenDensity(ox, oy),
+  }),
+});

@@ -1,0 +1,66 @@
+import { metalShares } from '../fresnel.ts';
+import { pure } from '../laws/law.ts';
+import { defineOptics, fixed, REFLECTANCE } from './optics.ts';
+
+/** A mirror of one reflectance. */
+export interface MirrorOptics {
+  readonly kind: 'mirror';
+  readonly reflectance: number;
+}
+
+export const mirror = defineOptics<MirrorOptics>({
+  kind: 'mirror',
+  title: 'Mirror',
+  meaning: 'A mirror of one reflectance.',
+  parameters: [REFLECTANCE],
+  compile: ({ reflectance }) => fixed(reflectance, 0),
+});
+
+/** A mirror of bulk metal n + ik. */
+export interface MetalOptics {
+  readonly kind: 'metal';
+  readonly index: number;
+  readonly extinction: number;
+}
+
+export const metal = defineOptics<MetalOptics>({
+  kind: 'metal',
+  title: 'Metal',
+  meaning: 'A mirror of bulk metal n + ik.',
+  parameters: [
+    pure('index', 'Index n', 'Real part of the index of the metal, n + ik.', { above: 0 }),
+    pure('extinction', 'Extinction k', 'Imaginary part of the index of the metal, n + ik.', { min: 0 }),
+  ],
+  compile: ({ index, extinction }) => ({
+    opaque: true,
+    shares: (n1, _n2, cosine, _outward, out) => metalShares(n1, index, extinction, cosine, out),
+    plain: { kind: 'metal', index, extinction },
+  }),
+});
+
+/** Takes all light. */
+export interface AbsorberOptics {
+  readonly kind: 'absorber';
+}
+
+export const absorber = defineOptics<AbsorberOptics>({
+  kind: 'absorber',
+  title: 'Absorber',
+  meaning: 'Takes all light.',
+  parameters: [],
+  compile: () => fixed(0, 0),
+});
+
+/** Reflects a share of all light, evenly into the hemisphere. */
+export interface PaintOptics {
+  readonly kind: 'paint';
+  readonly reflectance: number;
+}
+
+export const paint = defineOptics<PaintOptics>({
+  kind: 'paint',
+  title: 'Paint',
+  meaning: 'Reflects a share of all light, evenly into the hemisphere.',
+  parameters: [REFLECTANCE],
+  compile: ({ reflectance }) => ({ ...fixed(reflectance, 0), even: true }),
+});
