@@ -1,17 +1,24 @@
 /** Flux counted on the cells of detectors. */
 import {
-  DETECTOR_ACROSS, DETECTOR_CHART, DETECTOR_COLUMNS, DETECTOR_FAR, DETECTOR_HITS, DETECTOR_MAP, DETECTOR_MOMENTS,
-  DETECTOR_PHOTOMETRIC, DETECTOR_RADIUS, DETECTOR_ROWS, DETECTOR_SIZE, DETECTOR_TURN, DETECTOR_UP, DETECTOR_X, DETECTOR_Y,
+  DETECTOR_ACROSS, DETECTOR_CELLS, DETECTOR_CHART, DETECTOR_COLUMNS, DETECTOR_FAR, DETECTOR_MAP, DETECTOR_RADIUS, DETECTOR_ROWS,
+  DETECTOR_SIZE, DETECTOR_SUMS, DETECTOR_TURN, DETECTOR_UP, DETECTOR_X, DETECTOR_Y, SUM_HITS, SUM_MOMENTS, SUM_SIZE,
 } from '../../src/scene/kernel-layout.ts';
 import { cellAt, mapX, mapY, placeOnMap } from '../../src/physics/cells.ts';
-import { L, M, N, WAVE } from './block';
+import { L, M, N, SOURCE, WAVE } from './block';
 import { both } from './lanes';
-import { detectorCount, detectors, lumens } from './state';
+import { channels, detectorCount, detectors, waveCount } from './state';
 
 // @ts-ignore: decorator
 @inline
 function add(place: usize, value: f64): void {
   store<f64>(place, load<f64>(place) + value);
+}
+
+/** Index of the channel that a ray is counted in. */
+// @ts-ignore: decorator
+@inline
+function channelOf(ray: usize): i32 {
+  return load<i32>(channels + 4 * usize(load<i32>(ray, SOURCE) * waveCount + load<i32>(ray, WAVE)));
 }
 
 /** Counts flux at x, y of a detector's map; what falls outside of it is not counted. */
@@ -22,20 +29,17 @@ export function count(number: i32, ray: usize, x: f64, y: f64, flux: f64): void 
     load<f64>(detector, DETECTOR_UP), load<i32>(detector, DETECTOR_COLUMNS), load<i32>(detector, DETECTOR_ROWS),
   );
   if (cell < 0) return;
-  const value =
-    load<i32>(detector, DETECTOR_PHOTOMETRIC) != 0
-      ? flux * load<f64>(lumens + 8 * usize(load<i32>(ray, WAVE)))
-      : flux;
-  add(usize(load<u32>(detector, DETECTOR_MAP)) + 8 * usize(cell), value);
-  const moments = detector + DETECTOR_MOMENTS;
-  const vx = value * x;
-  const vy = value * y;
-  add(moments, value);
-  add(moments + 8, vx);
-  add(moments + 16, vy);
-  add(moments + 24, vx * x);
-  add(moments + 32, vy * y);
-  add(detector + DETECTOR_HITS, 1);
+  const channel = channelOf(ray);
+  add(usize(load<u32>(detector, DETECTOR_MAP)) + 8 * usize(channel * load<i32>(detector, DETECTOR_CELLS) + cell), flux);
+  const sums: usize = usize(load<u32>(detector, DETECTOR_SUMS)) + usize(channel) * SUM_SIZE;
+  const vx = flux * x;
+  const vy = flux * y;
+  add(sums + SUM_MOMENTS, flux);
+  add(sums + SUM_MOMENTS + 8, vx);
+  add(sums + SUM_MOMENTS + 16, vy);
+  add(sums + SUM_MOMENTS + 24, vx * x);
+  add(sums + SUM_MOMENTS + 32, vy * y);
+  add(sums + SUM_HITS, 1);
 }
 
 /** Counts flux at a place in the coordinates of the face that a detector lies on. */
@@ -74,22 +78,23 @@ export function countPair(number: i32, ray: usize, x: v128, y: v128, flux: v128)
     v128.and(f64x2.ge(column, zero), f64x2.lt(column, f64x2.splat(f64(columns)))),
     v128.and(f64x2.ge(row, zero), f64x2.lt(row, f64x2.splat(f64(load<i32>(detector, DETECTOR_ROWS))))),
   );
-  if (!i64x2.all_true(inside) || load<i32>(detector, DETECTOR_PHOTOMETRIC) != 0) {
+  const channel = channelOf(ray);
+  if (!i64x2.all_true(inside) || channel != channelOf(ray + 8)) {
     count(number, ray, f64x2.extract_lane(x, 0), f64x2.extract_lane(y, 0), f64x2.extract_lane(flux, 0));
     count(number, ray + 8, f64x2.extract_lane(x, 1), f64x2.extract_lane(y, 1), f64x2.extract_lane(flux, 1));
     return;
   }
   const cells = i32x4.trunc_sat_f64x2_s_zero(f64x2.add(f64x2.mul(row, f64x2.splat(f64(columns))), column));
-  const map: usize = load<u32>(detector, DETECTOR_MAP);
+  const map: usize = usize(load<u32>(detector, DETECTOR_MAP)) + 8 * usize(channel * load<i32>(detector, DETECTOR_CELLS));
   add(map + 8 * usize(i32x4.extract_lane(cells, 0)), f64x2.extract_lane(flux, 0));
   add(map + 8 * usize(i32x4.extract_lane(cells, 1)), f64x2.extract_lane(flux, 1));
   const vx = f64x2.mul(flux, x);
   const vy = f64x2.mul(flux, y);
-  const moments = detector + DETECTOR_MOMENTS;
-  add(moments, both(flux));
-  add(moments + 8, both(vx));
-  add(moments + 16, both(vy));
-  add(moments + 24, both(f64x2.mul(vx, x)));
-  add(moments + 32, both(f64x2.mul(vy, y)));
-  add(detector + DETECTOR_HITS, 2);
+  const sums: usize = usize(load<u32>(detector, DETECTOR_SUMS)) + usize(channel) * SUM_SIZE;
+  add(sums + SUM_MOMENTS, both(flux));
+  add(sums + SUM_MOMENTS + 8, both(vx));
+  add(sums + SUM_MOMENTS + 16, both(vy));
+  add(sums + SUM_MOMENTS + 24, both(f64x2.mul(vx, x)));
+  add(sums + SUM_MOMENTS + 32, both(f64x2.mul(vy, y)));
+  add(sums + SUM_HITS, 2);
 }

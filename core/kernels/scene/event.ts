@@ -194,6 +194,10 @@ export function meetFace(ray: usize, i: i32, wave: i32): bool {
         if (left >= p2) chosen = 3;
       }
     }
+    // Rounding may leave a hair of it behind the last part that there is.
+    if (chosen == 3 && p3 == 0) chosen = 2;
+    if (chosen == 2 && p2 == 0) chosen = 1;
+    if (chosen == 1 && p1 == 0) chosen = 0;
     strongest = whole;
   }
   direct(ray, chosen);

@@ -1,7 +1,7 @@
 /** The scene and the ray under way, and the calls that leave for what only TypeScript knows. AssemblyScript, built by `npm run kernels`. */
 import {
   SCENE_ABSORPTION, SCENE_AIM_COUNT, SCENE_AIMS, SCENE_CLEAR, SCENE_COUNT, SCENE_DETECTOR_COUNT, SCENE_DETECTORS, SCENE_EVENTS,
-  SCENE_FACE_COUNT, SCENE_FACES, SCENE_FIRST, SCENE_INDICES, SCENE_LUMENS, SCENE_MET, SCENE_NODES, SCENE_ORDER, SCENE_RAYS,
+  SCENE_FACE_COUNT, SCENE_FACES, SCENE_FIRST, SCENE_INDICES, SCENE_CHANNELS, SCENE_MET, SCENE_NODES, SCENE_ORDER, SCENE_RAYS,
   SCENE_SOLID_COUNT, SCENE_SOLIDS, SCENE_SPLIT, SCENE_THRESHOLD, SCENE_VOLUMES, SCENE_WAVE_COUNT,
 } from '../../src/scene/kernel-layout.ts';
 
@@ -19,7 +19,8 @@ export let absorption: usize = 0;
 export let waveCount: i32 = 0;
 export let detectors: usize = 0;
 export let detectorCount: i32 = 0;
-export let lumens: usize = 0;
+/** Index of the channel by source and wavelength. */
+export let channels: usize = 0;
 export let met: usize = 0;
 export let rays: usize = 0;
 export let split: bool = false;
@@ -50,7 +51,7 @@ export function configure(record: usize): void {
   waveCount = load<i32>(record, SCENE_WAVE_COUNT);
   detectors = load<u32>(record, SCENE_DETECTORS);
   detectorCount = load<i32>(record, SCENE_DETECTOR_COUNT);
-  lumens = load<u32>(record, SCENE_LUMENS);
+  channels = load<u32>(record, SCENE_CHANNELS);
   met = load<u32>(record, SCENE_MET);
   rays = load<u32>(record, SCENE_RAYS);
   split = load<i32>(record, SCENE_SPLIT) != 0;
@@ -97,7 +98,7 @@ export declare function densityForeign(law: i32, sx: f64, sy: f64, ox: f64, oy: 
 /** Counts what is lost from a flux on a way, in blocks of cells; place and direction stand in PLACE. */
 // @ts-ignore: decorator
 @external('env', 'depositForeign')
-export declare function depositForeign(way: f64, flux: f64, loss: f64, wave: i32): void;
+export declare function depositForeign(way: f64, flux: f64, loss: f64, source: i32, wave: i32): void;
 /** Something that should not be, between bodies a and b (−1 for none), and where. */
 // @ts-ignore: decorator
 @external('env', 'mishap')

@@ -53,7 +53,7 @@ export function step(ray: usize): bool {
       store<f64>(PLACE, load<f64>(ray, L), 24);
       store<f64>(PLACE, load<f64>(ray, M), 32);
       store<f64>(PLACE, load<f64>(ray, N), 40);
-      depositForeign(way, flux, loss, wave);
+      depositForeign(way, flux, loss, load<i32>(ray, SOURCE), wave);
     }
     flux = left;
     store<f64>(ray, flux, FLUX);

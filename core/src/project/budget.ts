@@ -8,7 +8,7 @@ import type { DetectorPlace, Pattern } from './scene.ts';
 export const BUDGET = {
   /** Surfaces × fields × wavelengths of one lens. */
   lens: 400_000,
-  /** Cells of all detectors of a scene together; each takes some 40 bytes. */
+  /** Cells of all detectors of a scene together, in each channel; each takes some 40 bytes. */
   cells: 20_000_000,
   /** Bodies of a scene, each copy of a pattern counted. */
   places: 50_000,
@@ -46,8 +46,9 @@ export function copiesOf(pattern: Pattern | undefined): number {
 }
 
 /** The finding about something of a scene that would be too many together with what is there already. */
-export function overBudget(what: 'cells' | 'places', own: number, before: number): string {
+export function overBudget(what: 'cells' | 'places', own: number, before: number, channels = 1): string {
   const [noun, limit] = what === 'cells' ? ['cells', BUDGET.cells] : ['bodies', BUDGET.places];
   const together = before > 0 ? `, with ${words(before)} before it,` : '';
-  return `Its ${words(own)} ${noun}${together} are more than the ${words(limit)} that a scene may have: it is excluded. Give it fewer.`;
+  const apart = channels > 1 ? ` in ${words(channels)} channels (a source at a wavelength each)` : '';
+  return `Its ${words(own)} ${noun}${apart}${together} are more than the ${words(limit)} that a scene may have: it is excluded. Give it fewer.`;
 }

@@ -2,7 +2,6 @@ import { MOST_MEETINGS } from '../bodies/face-form.ts';
 import { SCENE_KERNEL_BYTES } from '../compute/scene-kernel.generated.ts';
 import { compileKernel, reach, type KernelMemory, type KernelModule } from '../compute/wasm.ts';
 import type { FaceShares } from '../finishes/fresnel.ts';
-import { lumensPerWatt } from '../light/luminous.ts';
 import { KeyedRandom, mixBits, RandomStream } from '../math/random.ts';
 import { ShiftedSobol } from '../math/sobol.ts';
 import { depositAlong } from './volume-meter.ts';
@@ -100,7 +99,8 @@ export class BlockTracer implements ChunkTracer {
     return {
       ...this.#foreignFaces(),
       ...this.#foreignScatter(),
-      depositForeign: (way: number, flux: number, loss: number, wave: number) => this.#deposit(way, flux, loss, wave),
+      depositForeign: (way: number, flux: number, loss: number, source: number, wave: number) =>
+        this.#deposit(way, flux, loss, this.#tables.channels[source * this.model.waves.length + wave]),
       mishap: (kind: number, a: number, b: number, x: number, y: number, z: number) => {
         const { solids } = this.model;
         const between = (b < 0 ? [a] : [a, b]).map((solid) => solids[solid].name);
@@ -161,29 +161,27 @@ export class BlockTracer implements ChunkTracer {
   }
 
   /** Counts what a ray loses on a way in the blocks of cells that it passes. */
-  #deposit(way: number, flux: number, loss: number, wave: number): void {
+  #deposit(way: number, flux: number, loss: number, channel: number): void {
     const from = this.#kernel.place() >> 3;
     const ray = this.#floats.subarray(from, from + 6);
-    this.model.detectors.forEach(({ volume, detector, size }, d) => {
+    this.model.detectors.forEach(({ volume, size }, d) => {
       if (!volume) return;
-      const value = detector.light === 'photometric' ? flux * lumensPerWatt(this.model.waves[wave]) : flux;
-      const map = this.#tables.maps[d] >> 3;
-      const record = this.#tables.detectors + at.DETECTOR_SIZE * d;
-      const moments = (record + at.DETECTOR_MOMENTS) >> 3;
-      this.#floats[(record + at.DETECTOR_HITS) >> 3] += depositAlong(
+      const map = (this.#tables.maps[d] >> 3) + channel * size.length;
+      const sums = (this.#tables.sums[d] + at.SUM_SIZE * channel) >> 3;
+      this.#floats[sums + (at.SUM_HITS >> 3)] += depositAlong(
         volume,
         ray,
         way,
-        value,
+        flux,
         loss,
         this.#floats.subarray(map, map + size.length),
-        this.#floats.subarray(moments, moments + MOMENTS),
+        this.#floats.subarray(sums, sums + MOMENTS),
       );
     });
   }
 
   chunk(chunk: number, size: number, seed: number, sum: TallySum): void {
-    const { sources, detectors, faces, solids } = this.model;
+    const { sources, detectors, faces, solids, channels } = this.model;
     this.#sum = sum;
     const whole = sources.reduce((sum, { watts }) => sum + watts, 0);
     const stream = new RandomStream(seed, chunk);
@@ -226,12 +224,17 @@ export class BlockTracer implements ChunkTracer {
     faces.forEach((_, i) => (sum.faces[i] += take(this.#tables.faces + at.FACE_SIZE * i + at.FACE_ABSORBED)));
     solids.forEach((_, i) => (sum.solids[i] += take(this.#tables.solids + at.SOLID_SIZE * i + at.SOLID_ABSORBED)));
     sources.forEach((_, s) => (sum.met[s] += take(this.#tables.met + 8 * s)));
+    const many = Math.max(1, channels.length);
+    const moments = new Float64Array(many * MOMENTS);
+    const hits = new Float64Array(many);
     detectors.forEach(({ size: cells }, d) => {
-      const place = this.#tables.detectors + at.DETECTOR_SIZE * d;
-      const map = f.subarray(this.#tables.maps[d] >> 3, (this.#tables.maps[d] >> 3) + cells.length);
-      const moments = (place + at.DETECTOR_MOMENTS) >> 3;
-      sum.addMap(d, map, f.slice(moments, moments + MOMENTS), take(place + at.DETECTOR_HITS));
-      f.fill(0, moments, moments + MOMENTS);
+      const map = f.subarray(this.#tables.maps[d] >> 3, (this.#tables.maps[d] >> 3) + many * cells.length);
+      for (let c = 0; c < many; c++) {
+        const record = this.#tables.sums[d] + at.SUM_SIZE * c;
+        for (let k = 0; k < MOMENTS; k++) moments[c * MOMENTS + k] = take(record + at.SUM_MOMENTS + 8 * k);
+        hits[c] = take(record + at.SUM_HITS);
+      }
+      sum.addMap(d, map, moments, hits);
     });
   }
 

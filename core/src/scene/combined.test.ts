@@ -115,7 +115,7 @@ describe('Facets on a base surface', () => {
     expect(model.faces.filter(({ part: of }) => of === 'tiles')).to.have.length(81);
     const tally = traceAll(model, 8192);
     // Every facet throws its own size, a little foreshortened, to the focus: 0.95² of the light falls on mirrors.
-    const flux = tally.detectors[0].sum.reduce((sum, value) => sum + value, 0) / tally.chunks;
+    const flux = tally.detectors[0].flux.reduce((sum, value) => sum + value, 0) / tally.chunks;
     expect(flux).to.be.closeTo(0.95 ** 2 + 1.9 ** 2 / 18 ** 2, 0.03); // and what passes on the way there
   });
 

@@ -1,6 +1,7 @@
 import { BUDGET, cellsOf, overBudget } from '../project/budget.ts';
 import type { FaceForm } from '../bodies/face-form.ts';
 import type { Chart } from './charts.ts';
+import type { Channel } from './channels.ts';
 import type { VolumeMeter } from './volume-meter.ts';
 import { inverse, type Rigid } from '../math/rigid.ts';
 import type { Detector, Scene } from '../project/scene.ts';
@@ -22,6 +23,8 @@ export interface CompiledDetector {
   readonly range: { readonly x: readonly [number, number]; readonly y: readonly [number, number] };
   /** By cell: mm² of its face (of curved ones without a chart as seen along the axis), sr, or mm³; 0 for cells beside a disc. */
   readonly size: Float64Array;
+  /** What it counts apart. */
+  readonly channels: readonly Channel[];
   /** What a block of cells needs to count. */
   readonly volume?: VolumeMeter;
 }
@@ -32,15 +35,20 @@ type Faces = readonly {
   readonly form: Pick<FaceForm, 'box' | 'chart'>;
 }[];
 
-/** Makes the detectors ready that are not excluded. */
+/**
+ * Makes the detectors ready that are not excluded.
+ *
+ * @param channels - most channels that each counts apart
+ */
 export function compileDetectors(
   scene: Scene,
   standing: Standing,
   faces: Faces,
+  channels: number,
   findings: Finding[],
-): CompiledDetector[] {
+): Uncounted[] {
   let count = 0;
-  return scene.detectors.flatMap((detector): CompiledDetector[] => {
+  return scene.detectors.flatMap((detector): Uncounted[] => {
     const pose = standingOf(standing, detector.id);
     if (!pose) return [];
     const own = cellsOf(detector);
@@ -48,8 +56,9 @@ export function compileDetectors(
       findings.push({ severity: 'error', where: detector.id, text });
       return [];
     };
-    if (count + own > BUDGET.cells) return wrong(overBudget('cells', own, count));
-    count += own;
+    const many = own * Math.max(1, channels);
+    if (count + many > BUDGET.cells) return wrong(overBudget('cells', own, count, channels));
+    count += many;
     const { on } = detector;
     const made = on.kind === 'face' ? faceDetector(detector, on, faces) : freeDetector(detector, on, pose);
     return typeof made === 'string' ? wrong(made) : [made];
@@ -57,14 +66,12 @@ export function compileDetectors(
 }
 
 type Place = Detector['on'];
+/** A detector before it is known what it counts apart. */
+export type Uncounted = Omit<CompiledDetector, 'channels'>;
 type FacePlace = Extract<Place, { kind: 'face' }>;
 
 /** What counts light on the face of a part; what is wrong, in a sentence, if there is no such face. */
-function faceDetector(
-  detector: Detector,
-  { part: of, face: name }: FacePlace,
-  faces: Faces,
-): CompiledDetector | string {
+function faceDetector(detector: Detector, { part: of, face: name }: FacePlace, faces: Faces): Uncounted | string {
   const { id, columns, rows } = detector;
   const face = faces.find((one) => one.part === of && one.name === name);
   if (!face) return `There is no face ${of}.${name} to count light on.`;
@@ -78,7 +85,7 @@ function faceDetector(
 }
 
 /** What counts light by itself: on a sheet of its own, in a block of cells, or over directions. */
-function freeDetector(detector: Detector, on: Exclude<Place, FacePlace>, pose: Rigid): CompiledDetector {
+function freeDetector(detector: Detector, on: Exclude<Place, FacePlace>, pose: Rigid): Uncounted {
   const { id, columns, rows } = detector;
   const free = { id, detector, face: null, pose, toOwn: inverse(pose), chart: FLAT };
   switch (on.kind) {

@@ -1,3 +1,4 @@
+import { countedOf } from './channels.ts';
 import type { CompiledDetector } from './detectors.ts';
 import { cellError, type DetectorNumbers, type Estimate } from './statistics.ts';
 import type { DetectorTally } from './tally.ts';
@@ -13,12 +14,17 @@ const PIECES = 5;
  * @param share - between 0 and 1
  */
 export function encircledRadius(
-  { range: { x, y }, detector: { columns, rows } }: Pick<CompiledDetector, 'range' | 'detector'>,
-  tally: DetectorTally,
+  meter: Pick<CompiledDetector, 'range' | 'detector' | 'channels'>,
+  counts: DetectorTally,
   chunks: number,
   { centroidX, centroidY }: DetectorNumbers,
   share: number,
 ): Estimate {
+  const {
+    range: { x, y },
+    detector: { columns, rows },
+  } = meter;
+  const tally = countedOf(meter, counts);
   const [dx, dy] = [(x[1] - x[0]) / columns, (y[1] - y[0]) / rows];
   const pieces: { readonly r: number; readonly flux: number; readonly variance: number }[] = [];
   let whole = 0;

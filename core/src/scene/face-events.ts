@@ -82,7 +82,7 @@ export class FaceEvents {
     const { flux } = ray;
     const at = this.#stand(i);
     for (const d of model.faces[i].detectors)
-      if (model.detectors[d].detector.counts === 'incident') counts.onFace(d, nearest.local, flux, ray.wave);
+      if (model.detectors[d].detector.counts === 'incident') counts.onFace(d, nearest.local, flux, ray);
     const [reflected, through] = this.#sharesAt(at);
     this.#countAbsorbed(i, flux * Math.max(0, 1 - reflected - through));
     const sine = Math.sqrt(Math.max(0, 1 - at.cosine * at.cosine));
@@ -117,6 +117,8 @@ export class FaceEvents {
     else {
       let left = ray.random.uniform() * whole;
       while (chosen < 3 && left >= parts[chosen]) left -= parts[chosen++];
+      // Rounding may leave a hair of it behind the last part that there is.
+      while (parts[chosen] === 0) chosen--;
     }
     /** Turns part `k` to where it goes; the flux that it keeps beside what is aimed. */
     const directed = (k: number, flux: number) => {
@@ -193,8 +195,8 @@ export class FaceEvents {
     this.sum.faces[i] += absorbed;
     for (const d of detectors) {
       const what = model.detectors[d].detector.counts;
-      if (what === 'absorbed') counts.onFace(d, nearest.local, absorbed, ray.wave);
-      else if (what === 'leaving') counts.onFace(d, nearest.local, ray.flux - absorbed, ray.wave);
+      if (what === 'absorbed') counts.onFace(d, nearest.local, absorbed, ray);
+      else if (what === 'leaving') counts.onFace(d, nearest.local, ray.flux - absorbed, ray);
     }
     this.sum.ledger[detectors.length > 0 ? 'detected' : 'absorbed'] += absorbed;
   }

@@ -11,7 +11,8 @@ import type { DetectorPlace, Scene } from '../project/scene.ts';
 import type { Finding } from '../sequence/lens-model.ts';
 import { compileAims, type Aim } from './aims.ts';
 import { BodyBuilder, boxIn } from './body-builder.ts';
-import { compileDetectors, type CompiledDetector } from './detectors.ts';
+import { channelsOf, type Channel } from './channels.ts';
+import { compileDetectors, type CompiledDetector, type Uncounted } from './detectors.ts';
 import { FaceTree } from './face-tree.ts';
 import type { LensBodies } from './lens-bodies.ts';
 import { SceneOptics } from './scene-optics.ts';
@@ -67,6 +68,8 @@ export interface SceneModel {
   /** Of the medium around, by wavelength. */
   readonly around: { readonly indices: Float64Array; readonly absorption: Float64Array };
   readonly sources: readonly CompiledSource[];
+  /** What detectors count apart. */
+  readonly channels: readonly Channel[];
   readonly detectors: readonly CompiledDetector[];
   /** What scattered light is aimed at. */
   readonly aims: readonly Aim[];
@@ -95,14 +98,17 @@ export function compileScene(
   const builder = new BodyBuilder(project, scene, standing, optics, findings);
   builder.addAll(lensOf);
   const around = optics.media(medium, undefined, scene.id);
-  const detectors = compileDetectors(scene, standing, builder.faces, findings);
-  const faces = withDetectors(builder.faces, detectors, optics);
+  const shining = scene.sources.filter(({ excluded, flux }) => !excluded && flux !== 0);
+  const most = shining.reduce((sum, { light }) => sum + new Set(light.map(({ nm }) => nm)).size, 0);
+  const meters = compileDetectors(scene, standing, builder.faces, most, findings);
+  const faces = withDetectors(builder.faces, meters, optics);
   const sources = compileSources(scene, standing, faces, waves, findings);
   if (scene.sources.length > 0 && sources.length === 0)
     findings.push({
       severity: 'warning',
       text: 'Every source is excluded, or has no flux: nothing is traced.',
     });
+  const channels = channelsOf(sources, waves);
   return {
     scene,
     faces,
@@ -110,7 +116,8 @@ export function compileScene(
     waves,
     around,
     sources,
-    detectors,
+    channels,
+    detectors: meters.map((meter) => ({ ...meter, channels })),
     aims: compileAims(scene.sampling.aims ?? [], faces, scene.id, findings),
     tree: new FaceTree(faces.map(({ box }) => box)),
     box: union(faces.map(({ box }) => box)),
@@ -127,7 +134,7 @@ function wavesOf({ sources }: Scene): readonly number[] {
 /** Faces with what counts light on them, and those of detectors that stand free. */
 function withDetectors(
   faces: readonly Omit<SceneFace, 'detectors'>[],
-  detectors: readonly CompiledDetector[],
+  detectors: readonly Uncounted[],
   optics: SceneOptics,
 ): readonly SceneFace[] {
   const on = faces.map((face) => ({

@@ -3,8 +3,8 @@ import type { MeshTree } from '../bodies/mesh-tree.ts';
 import type { CompiledFinish } from '../finishes/finish.ts';
 import type { CompiledScatter } from '../finishes/laws/law.ts';
 import { shareTable } from '../finishes/share-table.ts';
-import { lumensPerWatt } from '../light/luminous.ts';
 import { SOBOL_DIRECTIONS } from '../math/sobol.ts';
+import { channelTable } from './channels.ts';
 import { mapOf } from './charts.ts';
 import type { CompiledDetector } from './detectors.ts';
 import * as at from './kernel-layout.ts';
@@ -25,6 +25,10 @@ export interface SceneTables {
   readonly sources: number;
   readonly met: number;
   readonly maps: readonly number[];
+  /** By detector: what all its cells have together. */
+  readonly sums: readonly number[];
+  /** Index of the channel by source and wavelength. */
+  readonly channels: Int32Array;
   /** Laws of scatter by their numbers. */
   readonly laws: readonly CompiledScatter[];
 }
@@ -55,6 +59,7 @@ export function layScene(model: SceneModel, starts: readonly (readonly number[])
   const { faces, solids, detectors, waves, sources, tree, around } = model;
   const book = new Book(from);
   const media = [...solids, around];
+  const many = Math.max(1, model.channels.length);
   const tables = {
     scene: book.take(at.SCENE_SIZE),
     faces: book.take(at.FACE_SIZE * faces.length),
@@ -62,7 +67,9 @@ export function layScene(model: SceneModel, starts: readonly (readonly number[])
     detectors: book.take(at.DETECTOR_SIZE * detectors.length),
     sources: book.take(at.LAUNCH_SIZE * sources.length),
     met: book.take(8 * sources.length),
-    maps: detectors.map(({ size }) => book.take(8 * size.length)),
+    maps: detectors.map(({ size }) => book.take(8 * many * size.length)),
+    sums: detectors.map(() => book.take(at.SUM_SIZE * many)),
+    channels: channelTable(model.channels, sources.length, waves.length),
   };
   const laws = new LawTables(book, model.aims.length > 0);
   layThings(book, model, starts, tables, laws);
@@ -83,7 +90,7 @@ export function layScene(model: SceneModel, starts: readonly (readonly number[])
     [at.SCENE_WAVE_COUNT, waves.length],
     [at.SCENE_DETECTORS, tables.detectors],
     [at.SCENE_DETECTOR_COUNT, detectors.length],
-    [at.SCENE_LUMENS, book.floats(waves.map(lumensPerWatt))],
+    [at.SCENE_CHANNELS, book.words(tables.channels)],
     [at.SCENE_MET, tables.met],
     [at.SCENE_SPLIT, splitting === 'split' ? 1 : 0],
     [at.SCENE_EVENTS, events],
@@ -103,7 +110,7 @@ function layThings(
   book: Book,
   model: SceneModel,
   starts: readonly (readonly number[])[],
-  tables: Pick<SceneTables, 'faces' | 'solids' | 'detectors' | 'sources' | 'maps'>,
+  tables: Pick<SceneTables, 'faces' | 'solids' | 'detectors' | 'sources' | 'maps' | 'sums'>,
   laws: LawTables,
 ): void {
   const { faces, solids, detectors, sources } = model;
@@ -121,7 +128,7 @@ function layThings(
     book.float(place + at.SOLID_ASYMMETRY, asymmetry);
   });
   detectors.forEach((detector, d) =>
-    layDetector(book, tables.detectors + at.DETECTOR_SIZE * d, detector, tables.maps[d]),
+    layDetector(book, tables.detectors + at.DETECTOR_SIZE * d, detector, tables.maps[d], tables.sums[d]),
   );
   const digits = book.words(directions);
   sources.forEach((source, s) => {
@@ -293,8 +300,9 @@ class LawTables {
 function layDetector(
   book: Book,
   place: number,
-  { detector, range, toOwn, chart }: CompiledDetector,
+  { detector, range, toOwn, chart, size }: CompiledDetector,
   map: number,
+  sums: number,
 ): void {
   const { x, y } = range;
   const { columns, rows } = detector;
@@ -302,7 +310,8 @@ function layDetector(
   book.word(place + at.DETECTOR_COLUMNS, columns);
   book.word(place + at.DETECTOR_ROWS, rows);
   book.word(place + at.DETECTOR_MAP, map);
-  book.word(place + at.DETECTOR_PHOTOMETRIC, detector.light === 'photometric' ? 1 : 0);
+  book.word(place + at.DETECTOR_CELLS, size.length);
+  book.word(place + at.DETECTOR_SUMS, sums);
   book.word(place + at.DETECTOR_COUNTS, COUNTS[detector.counts]);
   const { kind, radius } = mapOf(chart);
   book.word(place + at.DETECTOR_CHART, kind);

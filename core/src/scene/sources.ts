@@ -17,6 +17,8 @@ export interface CompiledSource {
   readonly id: string;
   /** W. */
   readonly watts: number;
+  /** Indices of its wavelengths. */
+  readonly waves: readonly number[];
   /**
    * Writes a ray in the coordinates of the scene into `out`: x, y, z, l, m, n, and its flux over that of a ray of even shares.
    *
@@ -68,6 +70,7 @@ export function compileSources(
       {
         id: source.id,
         watts,
+        waves: lines.lines,
         launch: launcher(region.start, compileLaw(source.law), pose, lines, aim),
         plain: aim || source.order ? undefined : plainSource(source, pose, lines),
         ...originOf(region.start, pose),

@@ -1,5 +1,6 @@
 import { detectorUnits } from './charts.ts';
 import type { CompiledDetector } from './detectors.ts';
+import { countedOf, type Counted, type Look } from './channels.ts';
 import { MOMENTS, type DetectorTally } from './tally.ts';
 
 /** A number with its standard error: one standard deviation, from the spread between chunks. NaN where one chunk alone was traced. */
@@ -27,13 +28,18 @@ export interface DetectorNumbers {
 /**
  * Estimates of a detector from the tally of many chunks. Each chunk stands for the whole flux; ratios (centroid, radius) take their
  * error from the spread of what makes them up, to first order.
+ *
+ * @param look - what of the light is looked at; all of it, in the unit of the detector, when left out
  */
 export function detectorNumbers(
-  { size, detector, chart }: Pick<CompiledDetector, 'size' | 'detector' | 'chart'>,
-  tally: DetectorTally,
+  meter: Pick<CompiledDetector, 'size' | 'detector' | 'chart' | 'channels'>,
+  counts: DetectorTally,
   chunks: number,
+  look: Look = {},
 ): DetectorNumbers {
-  const unit = detectorUnits(detector, chart).scale;
+  const { size, detector, chart } = meter;
+  const unit = detectorUnits({ light: look.light ?? detector.light }, chart).scale;
+  const tally = countedOf(meter, counts, look);
   const means = momentMeans(tally.moments, chunks);
   const [w, wx, wy, wxx, wyy] = means;
   const [cx, cy] = [wx / w, wy / w];
@@ -78,7 +84,7 @@ export function detectorNumbers(
 }
 
 /** Standard error of what a cell holds on the mean over chunks. */
-export function cellError({ sum, squares }: DetectorTally, cell: number, chunks: number): number {
+export function cellError({ sum, squares }: Counted, cell: number, chunks: number): number {
   const mean = sum[cell] / chunks;
   return Math.sqrt(Math.max(0, squares[cell] / chunks - mean * mean) / (chunks - 1));
 }

@@ -1,3 +1,4 @@
+import type { Channel } from './channels.ts';
 import type { CompiledDetector } from './detectors.ts';
 
 /** Numbers of a moment record: flux, flux·x, flux·y, flux·x², flux·y². */
@@ -24,13 +25,18 @@ export const LEDGER_KEYS = ['launched', 'detected', 'absorbed', 'inBodies', 'esc
 /** What one detector has counted over some chunks. */
 export interface DetectorTally {
   readonly id: string;
-  /** Sums, and sums of squares, over chunks of what a chunk brought into each cell: W or lm. */
-  readonly sum: Float64Array;
+  readonly cells: number;
+  readonly chunks: number;
+  /** Sums, and sums of squares, over chunks of what a chunk brought into each cell, W: channel by channel. */
+  readonly flux: Float64Array;
   readonly squares: Float64Array;
-  /** The moments of each chunk, one after another. */
+  /** Sums of squares over chunks of all wavelengths of each source together, W² and lm²; null where each source has one. */
+  readonly wattSquares: Float64Array | null;
+  readonly lumenSquares: Float64Array | null;
+  /** The moments of each chunk, one after another, each channel by channel; W. */
   readonly moments: Float64Array;
-  /** Rays counted. */
-  readonly hits: number;
+  /** Rays counted, by channel. */
+  readonly hits: Float64Array;
 }
 
 /** What a run of chunks has found. Plain data, joined with `joinTallies` in the order of their chunks. */
@@ -69,13 +75,7 @@ export function emptyTally(
     chunks: 0,
     rays: 0,
     ledger: Object.fromEntries(LEDGER_KEYS.map((key) => [key, 0])) as unknown as Ledger,
-    detectors: detectors.map(({ id, size }) => ({
-      id,
-      sum: new Float64Array(size.length),
-      squares: new Float64Array(size.length),
-      moments: new Float64Array(0),
-      hits: 0,
-    })),
+    detectors: detectors.map((detector) => ({ ...emptyCount(detector), moments: new Float64Array(0) })),
     faces: new Float64Array(faces),
     solids: new Float64Array(solids),
     launched: new Float64Array(sources),
@@ -95,12 +95,17 @@ export function joinTallies(a: Tally, b: Tally): Tally {
       const moments = new Float64Array(one.moments.length + other.moments.length);
       moments.set(one.moments);
       moments.set(other.moments, one.moments.length);
+      const both = (a: Float64Array | null, b: Float64Array | null) => a && b && added(a, b);
       return {
         id: one.id,
-        sum: added(one.sum, other.sum),
+        cells: one.cells,
+        chunks: one.chunks + other.chunks,
+        flux: added(one.flux, other.flux),
         squares: added(one.squares, other.squares),
+        wattSquares: both(one.wattSquares, other.wattSquares),
+        lumenSquares: both(one.lumenSquares, other.lumenSquares),
         moments,
-        hits: one.hits + other.hits,
+        hits: added(one.hits, other.hits),
       };
     }),
     faces: added(a.faces, b.faces),
@@ -136,17 +141,12 @@ export class TallySum {
   readonly solids: Float64Array;
   readonly launched: Float64Array;
   readonly met: Float64Array;
-  readonly #detectors: readonly {
-    readonly id: string;
-    readonly sum: Float64Array;
-    readonly squares: Float64Array;
-    readonly moments: number[];
-    hits: number;
-  }[];
+  readonly #detectors: readonly (ReturnType<typeof emptyCount> & { readonly moments: number[] })[];
+  readonly #channels: readonly (readonly Channel[])[];
   readonly #mishaps = new Map<string, { -readonly [K in keyof Mishap]: Mishap[K] }>();
 
   constructor(
-    detectors: readonly Pick<CompiledDetector, 'id' | 'size'>[],
+    detectors: readonly Pick<CompiledDetector, 'id' | 'size' | 'channels'>[],
     faces: number,
     solids: number,
     sources: number,
@@ -156,21 +156,17 @@ export class TallySum {
     this.solids = new Float64Array(solids);
     this.launched = new Float64Array(sources);
     this.met = new Float64Array(sources);
-    this.#detectors = detectors.map(({ id, size }) => ({
-      id,
-      sum: new Float64Array(size.length),
-      squares: new Float64Array(size.length),
-      moments: [],
-      hits: 0,
-    }));
+    this.#detectors = detectors.map((detector) => ({ ...emptyCount(detector), moments: [] }));
+    this.#channels = detectors.map(({ channels }) => channels);
   }
 
-  /** Adds what detector d has counted in one chunk, and leaves zeros in `map` for the next. */
-  addMap(d: number, map: Float64Array, moments: Float64Array, hits: number): void {
-    const { sum, squares } = this.#detectors[d];
-    addCells(map, sum, squares);
-    this.#detectors[d].moments.push(...moments);
-    this.#detectors[d].hits += hits;
+  /** Adds what detector d has counted in one chunk, channel by channel, and leaves zeros in `map` for the next. */
+  addMap(d: number, map: Float64Array, moments: Float64Array, hits: Float64Array): void {
+    const one = this.#detectors[d];
+    if (one.wattSquares) addTogether(map, one.cells, this.#channels[d], one.wattSquares, one.lumenSquares!);
+    addCells(map, one.flux, one.squares);
+    for (const moment of moments) one.moments.push(moment);
+    hits.forEach((count, c) => (one.hits[c] += count));
   }
 
   /** Notes something that should not be, and where it was seen first. */
@@ -187,7 +183,11 @@ export class TallySum {
       chunks: this.chunks,
       rays: this.rays,
       ledger: this.ledger,
-      detectors: this.#detectors.map((one) => ({ ...one, moments: Float64Array.from(one.moments) })),
+      detectors: this.#detectors.map((one) => ({
+        ...one,
+        chunks: this.chunks,
+        moments: Float64Array.from(one.moments),
+      })),
       faces: this.faces,
       solids: this.solids,
       launched: this.launched,
@@ -195,6 +195,49 @@ export class TallySum {
       mishaps: [...this.#mishaps.values()],
     };
   }
+}
+
+function emptyCount({ id, size: { length }, channels }: Pick<CompiledDetector, 'id' | 'size' | 'channels'>) {
+  const count = Math.max(1, channels.length);
+  const sources = sourcesOf(channels);
+  const white = channels.length > sources;
+  return {
+    id,
+    cells: length,
+    chunks: 0,
+    flux: new Float64Array(count * length),
+    squares: new Float64Array(count * length),
+    wattSquares: white ? new Float64Array(sources * length) : null,
+    lumenSquares: white ? new Float64Array(sources * length) : null,
+    hits: new Float64Array(count),
+  };
+}
+
+/** Adds the squares of all channels of each source together. */
+function addTogether(
+  map: Float64Array,
+  cells: number,
+  channels: readonly Channel[],
+  wattSquares: Float64Array,
+  lumenSquares: Float64Array,
+): void {
+  const sources = sourcesOf(channels);
+  for (let source = 0; source < sources; source++) {
+    const own = channels.flatMap((channel, c) => (channel.source === source ? [{ ...channel, from: c * cells }] : []));
+    for (let cell = 0; cell < cells; cell++) {
+      let [watts, photometric] = [0, 0];
+      for (const { from, lumens } of own) {
+        watts += map[from + cell];
+        photometric += lumens * map[from + cell];
+      }
+      wattSquares[source * cells + cell] += watts * watts;
+      lumenSquares[source * cells + cell] += photometric * photometric;
+    }
+  }
+}
+
+function sourcesOf(channels: readonly Channel[]): number {
+  return new Set(channels.map(({ source }) => source)).size;
 }
 
 /** The loop over cells by itself, which compilers take to sooner. */

@@ -176,7 +176,7 @@ export class SceneTracer implements ChunkTracer {
         met = true;
         ray.move(nearest.far);
         if (faces[face].through) {
-          for (const d of faces[face].detectors) this.#counts.onFace(d, nearest.local, ray.flux, ray.wave);
+          for (const d of faces[face].detectors) this.#counts.onFace(d, nearest.local, ray.flux, ray);
         } else {
           ray.events++;
           alive = this.#events.meet(face);
@@ -196,7 +196,7 @@ export class SceneTracer implements ChunkTracer {
     const left = ray.flux * Math.exp(-loss * way);
     this.#sum.ledger.inBodies += ray.flux - left;
     if (inside >= 0) this.#sum.solids[inside] += ray.flux - left;
-    this.#counts.deposit(ray.at, way, ray.flux, loss, ray.wave);
+    this.#counts.deposit(ray, way, loss);
     ray.flux = left;
   }
 
@@ -235,10 +235,10 @@ export class SceneTracer implements ChunkTracer {
 
   /** The ray meets nothing more. */
   #escape(): void {
-    const { at, flux, wave, innermost } = this.#ray;
+    const { at, flux, innermost } = this.#ray;
     this.#sum.ledger.escaped += flux;
     if (innermost >= 0) this.#sum.mishap('leak', [this.model.solids[innermost].name], [at[0], at[1], at[2]]);
-    this.#counts.far(at[3], at[4], at[5], flux, wave);
+    this.#counts.far(this.#ray);
   }
 
   #watch(way: number, face: number): void {

@@ -32,12 +32,12 @@ function expectSame(a: Tally, b: Tally, within: number): void {
   expect(a.rays).to.equal(b.rays);
   a.detectors.forEach((one, d) => {
     const other = b.detectors[d];
-    expect(other.hits, one.id).to.equal(one.hits);
+    expect([...other.hits], one.id).to.deep.equal([...one.hits]);
     const scale = Math.max(
       1e-12,
-      one.sum.reduce((sum, value) => sum + value, 0),
+      one.flux.reduce((sum, value) => sum + value, 0),
     );
-    expect(apart(one.sum, other.sum, scale), one.id).to.be.below(within);
+    expect(apart(one.flux, other.flux, scale), one.id).to.be.below(within);
     expect(apart(one.squares, other.squares, scale * scale), one.id).to.be.below(within);
     const moments = Math.max(...one.moments.map(Math.abs), 1e-12);
     expect(apart(one.moments, other.moments, moments), one.id).to.be.below(within);
@@ -169,61 +169,119 @@ const lamp: fc.Arbitrary<Partial<Source>> = fc.record({
   aim: fc.option(fc.constantFrom('thing0', 'free'), { nil: undefined as never, freq: 3 }),
 });
 
+/** Anything in space, before lamps, as it may be traced. */
+const scene = fc
+  .tuple(
+    fc.array(fc.tuple(fc.oneof({ arbitrary: body, weight: 9 }, { arbitrary: mesh, weight: 3 }), finish, frame), {
+      minLength: 1,
+      maxLength: 9,
+    }),
+    fc.array(lamp, { minLength: 1, maxLength: 2 }),
+    fc.constantFrom('split' as const, 'one' as const),
+    fc.oneof(fc.constant(0), number(3, 30)),
+    fc.constantFrom([], [], ['free'], ['thing0', 'free']),
+    fc.integer({ min: 0, max: 1e6 }),
+  )
+  .map(([things, lamps, splitting, freePath, aims, seed]) => ({
+    seed,
+    model: sceneOf({
+      materials: [glassOf(1.6, 0.01)],
+      finishes: FINISHES,
+      meshes: MESHES,
+      parts: things.map(([shape, skin, place], i) => {
+        const volume = freePath > 0 && i === 0 ? { volume: { freePath, asymmetry: 0.6 } } : {};
+        // Each in a square of its own: which of two bodies in one place comes first, the last digit would decide.
+        const apart = {
+          dx: place.dx + 26 * ((i % 3) - 1),
+          dy: place.dy + 26 * (Math.floor(i / 3) - 1),
+        };
+        return part(`thing${i}`, shape, {
+          material: 'glass',
+          finish: skin,
+          frame: { ...place, ...apart },
+          ...volume,
+        });
+      }),
+      sources: lamps.map((more, i) =>
+        source({
+          id: `lamp${i}`,
+          light: [
+            { nm: 480, weight: 1 },
+            { nm: 640, weight: 2 },
+          ],
+          ...more,
+        }),
+      ),
+      detectors: [
+        detector({ kind: 'rectangle', width: 60, height: 60 }, { id: 'free', frame: { dz: 44, tx: 3 } }),
+        detector({ kind: 'far', halfX: 90, halfY: 90 }, { id: 'far', light: 'photometric' }),
+      ],
+      // A few events only: behind many curved faces the last digit of a direction grows to a different way.
+      sampling: { splitting, threshold: 1e-3, events: 8, aims },
+    }),
+  }));
+
+const RAYS = 12;
+
+/** The same scene, its light launched a hair aside. */
+function nudged(model: SceneModel, hair: number): SceneModel {
+  const sources = model.sources.map((one) => ({
+    ...one,
+    launch(u: Float64Array, out: Float64Array) {
+      const wave = one.launch(u, out);
+      for (let k = 0; k < 6; k++) out[k] += hair * (1 + k / 7);
+      const length = Math.hypot(out[3], out[4], out[5]);
+      for (let k = 3; k < 6; k++) out[k] /= length;
+      return wave;
+    },
+  }));
+  return { ...model, sources };
+}
+
+/** Whether two traces of the same rays went the same ways. */
+function alike(a: Tally, b: Tally): boolean {
+  try {
+    expectSame(a, b, 1e-6);
+    return true;
+  } catch {
+    return false;
+  }
+}
+
 describe('The compiled tracer', () => {
   it('counts what the plain one counts, whatever stands in the scene', () => {
     fc.assert(
-      fc.property(
-        fc.array(fc.tuple(fc.oneof({ arbitrary: body, weight: 9 }, { arbitrary: mesh, weight: 3 }), finish, frame), {
-          minLength: 1,
-          maxLength: 9,
-        }),
-        fc.array(lamp, { minLength: 1, maxLength: 2 }),
-        fc.constantFrom('split' as const, 'one' as const),
-        fc.oneof(fc.constant(0), number(3, 30)),
-        fc.constantFrom([], [], ['free'], ['thing0', 'free']),
-        fc.integer({ min: 0, max: 1e6 }),
-        (things, lamps, splitting, freePath, aims, seed) => {
-          const model = sceneOf({
-            materials: [glassOf(1.6, 0.01)],
-            finishes: FINISHES,
-            meshes: MESHES,
-            parts: things.map(([shape, skin, place], i) => {
-              const volume = freePath > 0 && i === 0 ? { volume: { freePath, asymmetry: 0.6 } } : {};
-              // Each in a square of its own: which of two bodies in one place comes first, the last digit would decide.
-              const apart = {
-                dx: place.dx + 26 * ((i % 3) - 1),
-                dy: place.dy + 26 * (Math.floor(i / 3) - 1),
-              };
-              return part(`thing${i}`, shape, {
-                material: 'glass',
-                finish: skin,
-                frame: { ...place, ...apart },
-                ...volume,
-              });
-            }),
-            sources: lamps.map((more, i) =>
-              source({
-                id: `lamp${i}`,
-                light: [
-                  { nm: 480, weight: 1 },
-                  { nm: 640, weight: 2 },
-                ],
-                ...more,
-              }),
-            ),
-            detectors: [
-              detector({ kind: 'rectangle', width: 60, height: 60 }, { id: 'free', frame: { dz: 44, tx: 3 } }),
-              detector({ kind: 'far', halfX: 90, halfY: 90 }, { id: 'far', light: 'photometric' }),
-            ],
-            // A few events only: behind many curved faces the last digit of a direction grows to a different way.
-            sampling: { splitting, threshold: 1e-3, events: 8, aims },
-          });
-          compare(model, 301, seed, 1e-7);
-        },
-      ),
-      // ULVEX_SCENES asks for more of them.
-      { seed: 20261123, numRuns: Number(process.env.ULVEX_SCENES ?? 60), endOnFailure: true },
+      fc.property(scene, ({ model, seed }) => compare(model, 301, seed, 1e-7)),
+      { seed: 20261123, numRuns: 60 },
     );
+  });
+
+  it('agrees ray by ray, but where the last digits decide', () => {
+    let [rays, undecided] = [0, 0];
+    fc.assert(
+      fc.property(scene, ({ model, seed }) => {
+        const compiled = tracerOf(model);
+        const plain = new SceneTracer(model);
+        for (let number = 0; number < RAYS; number++) {
+          const one = (tracer: ChunkTracer) => {
+            const sum = noTally(model);
+            tracer.chunk(number, 1, seed, sum);
+            return sum.tally();
+          };
+          const [wanted, found] = [one(plain), one(compiled)];
+          rays += wanted.rays;
+          if (alike(wanted, found)) continue;
+          // A ray that goes elsewhere when it starts a hair aside is no test: rounding is such a hair.
+          const aside = [1e-11, -1e-11].map((hair) => one(new SceneTracer(nudged(model, hair))));
+          if (aside.every((other) => alike(wanted, other))) expectSame(wanted, found, 1e-6);
+          undecided++;
+        }
+      }),
+      // ULVEX_SCENES asks for more of them.
+      { seed: 20261202, numRuns: Number(process.env.ULVEX_SCENES ?? 40), endOnFailure: true },
+    );
+    if (process.env.ULVEX_SCENES) console.log(`${rays} rays, ${undecided} undecided`);
+    expect(undecided / rays).to.be.below(1e-3);
   });
 
   for (const name of ['sector-lantern', 'sun-in-the-lens'])
