@@ -204,7 +204,9 @@ export class BlockTracer implements ChunkTracer {
           const to = Math.min(count, from + LAUNCHED);
           for (let i = from; i < to; i++) {
             sequence.next(this.#u);
-            sum.ledger.launched += this.#launch(waiting++, s, a, mixBits(b + i), flux);
+            const launched = this.#launch(waiting, s, a, mixBits(b + i), flux);
+            sum.ledger.launched += launched;
+            if (launched > 0) waiting++; // an aimed source sends nothing beyond its own law
           }
           waiting = this.#run(waiting, LAUNCHED / 2);
         }

@@ -112,6 +112,7 @@ export class SceneTracer implements ChunkTracer {
       for (let i = 0; i < count; i++) {
         sequence.next(u);
         ray.wave = source.launch(u, ray.at);
+        if (!(ray.at[6] > 0)) continue; // an aimed source sends nothing beyond its own law
         ray.launch = rays + i;
         this.#begin(flux * ray.at[6], this.#starts[s], a | 0, mixBits(b + i));
         sum.ledger.launched += ray.flux;
