@@ -127,7 +127,13 @@ export { type SpotPicture } from './imaging/point/spot-diagram.ts';
 export { lensFindings } from './imaging/evaluation/findings.ts';
 export { clearShare, pupilLimit } from './imaging/evaluation/vignetting.ts';
 export { type RayStep } from './imaging/section/ray-inspection.ts';
-export { type Analysed, type AnalysisTopic, analysisSettings } from './analyses/analysis.ts';
+export {
+  looksAtScene,
+  type SceneAnalysis,
+  type Analysed,
+  type AnalysisTopic,
+  analysisSettings,
+} from './analyses/analysis.ts';
 export {
   type Axis,
   type BarPanel,
@@ -266,6 +272,7 @@ export { BASIC_FINISHES } from './finishes/basic.ts';
 export { BATCH, chunksOf, traceAll } from './scene/run.ts';
 export { LEDGER_KEYS, type Tally, joinTallies } from './scene/tally.ts';
 export { type DetectorNumbers, type Estimate, cellError, detectorNumbers } from './scene/statistics.ts';
+export { type Channel, type Counted, type Look, countedOf } from './scene/channels.ts';
 export { type DetectorUnits, detectorUnits } from './scene/charts.ts';
 export { SceneTracer, type Stretch, type TracerOptions } from './scene/tracer.ts';
 export { type Wavefront, wavefront, wavefrontAt, wavefrontNumbers } from './imaging/wavefront/wavefront.ts';

@@ -19,7 +19,7 @@ import { aimedShare, drawAimed, drawScattered, scatteredShare } from './spread';
 import { aimCount, detectors, faces, indices, normalForeign, RETURNED, split, threshold } from './state';
 import { aim, getTop, push } from './waiting';
 
-/** Weaker than this part of the threshold no child ray is worth a draw. */
+/** Weaker than this no child ray is worth a draw: over the flux of its launch, or over what is scattered. */
 const FAINT: f64 = 1e-30;
 
 // What the parts of the light at the face under way have in common: normal, incidence, media, laws of scatter.
@@ -266,7 +266,7 @@ function sendAimed(ray: usize, k: i32, part: f64, inner: i32, outer: i32, outwar
   const z = load<f64>(ray, Z);
   for (let j = 0; j < aimCount; j++) {
     const share = drawAimed(j, law, ray, x, y, z, side * gx, side * gy, side * gz, sl, sm, sn);
-    if (!(share > 0)) continue;
+    if (!(share > FAINT)) continue;
     const flux = part * share;
     ledger(BY_LOT, -flux);
     const child = getTop();

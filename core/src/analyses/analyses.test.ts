@@ -7,7 +7,7 @@ import { evaluationOf, TWO_ELEMENTS } from '../imaging/evaluation/wavefront-fixt
 import { atOnce } from '../math/steps.ts';
 import { applyEdits } from '../project/edit.ts';
 import { readProjectText } from '../project/read.ts';
-import { analyse, type Analysed } from './analysis.ts';
+import { analyse, looksAtScene, type Analysed, type Analysis } from './analysis.ts';
 import {
   panelRows,
   type BarPanel,
@@ -19,10 +19,14 @@ import {
 } from './panels.ts';
 import { applyGrade } from '../tolerances/edits.ts';
 import { GRADES } from '../tolerances/grades.ts';
-import { ANALYSES, findAnalysis, runAnalysis } from './registry.ts';
+import { ANALYSES, runAnalysis } from './registry.ts';
+
+const OF_LENSES = ANALYSES.filter((one): one is Analysis => !looksAtScene(one));
+const OF_SCENES = ANALYSES.filter(looksAtScene);
+const ofLens = (id: string) => OF_LENSES.find((one) => one.id === id)!;
 
 function run(lens: LensEvaluation, id: string, settings: object = {}, detail: 'draft' | 'full' = 'full'): Analysed {
-  const found = atOnce(analyse(lens, findAnalysis(id)!, settings, detail));
+  const found = atOnce(analyse(lens, ofLens(id), settings, detail));
   if (!found.ok) throw new Error(`${id}: ${found.reason}`);
   return found.value;
 }
@@ -83,7 +87,7 @@ function checkPanel(panel: Panel, what: string): void {
 describe('Analyses', () => {
   for (const name of ['tide-camera', 'ice-glass']) {
     let shared: ReturnType<typeof sample> | undefined;
-    for (const { id } of ANALYSES)
+    for (const { id } of OF_LENSES)
       it(`${id} answers for ${name}, coarsely near to what it says in full`, () => {
         const { evaluation, lens } = (shared ??= sample(name));
         const [draft, full] = (['draft', 'full'] as const).map((detail) =>
@@ -288,10 +292,48 @@ describe('Analyses', () => {
   it('name a lens without a field beside the axis, or with one colour, as the reason', () => {
     const lens = mirror();
     const fails = (id: string) => {
-      const found = atOnce(analyse(lens, findAnalysis(id)!, {}, 'draft'));
+      const found = atOnce(analyse(lens, ofLens(id), {}, 'draft'));
       return found.ok ? '' : found.reason;
     };
     expect(fails('quality_colour')).to.match(/single wavelength/);
     expect(fails('focal_shift')).to.match(/single wavelength/);
+  });
+});
+
+function lampOf(name: string): Evaluation {
+  const read = readProjectText(readFileSync(`samples/${name}.ulvex.json`, 'utf8'));
+  if (!read.ok) throw new Error('unreadable');
+  return new Evaluation(read.project);
+}
+
+describe('Analyses of a scene', () => {
+  for (const name of ['sector-lantern', 'signal-lamp']) {
+    const evaluation = lampOf(name);
+    const scene = evaluation.project.scenes![0];
+    for (const { id } of OF_SCENES)
+      it(`${id} answers for ${name}, or says what it needs`, () => {
+        const found = atOnce(runAnalysis(evaluation, { analysis: id, lens: '', settings: {}, detail: 'draft' }));
+        const far = scene.detectors.some(({ on }) => on.kind === 'far');
+        if (id === 'intensity' && !far) {
+          expect(!found.ok && found.reason).to.match(/has no far-field detector. Add one/);
+          return;
+        }
+        if (!found.ok) throw new Error(found.reason);
+        expect(found.value.about.join()).to.match(/rays, seed 1/);
+        found.value.panels.forEach((panel) => checkPanel(panel, id));
+      });
+  }
+
+  it('say what is missing: a detector, a source, a scene', () => {
+    const { evaluation } = sample('tide-camera');
+    const ask = (settings: object, of: Evaluation, scene?: string) => {
+      const found = atOnce(runAnalysis(of, { analysis: 'detector_map', lens: '', scene, settings, detail: 'draft' }));
+      return found.ok ? '' : found.reason;
+    };
+    expect(ask({}, evaluation)).to.match(/There is no scene/);
+    const lamp = lampOf('signal-lamp');
+    expect(ask({ detector: 'none' }, lamp)).to.match(/There is no detector “none”; there are /);
+    expect(ask({ source: 'moon' }, lamp)).to.match(/There is no source “moon” that shines/);
+    expect(ask({ light: 'lux' }, lamp)).to.match(/light must be one of/);
   });
 });

@@ -1,5 +1,6 @@
 import { wavelengthName } from '../light/spectral-lines.ts';
 import type { LensEvaluation } from '../imaging/evaluation/lens-evaluation.ts';
+import type { SceneEvaluation } from '../imaging/evaluation/scene-evaluation.ts';
 import type { Detail } from '../imaging/wavefront/diffraction-pupil.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
 import { readSettings, type SettingSpecs, type SettingValues } from '../measures/measure.ts';
@@ -25,7 +26,7 @@ export interface Analysed {
 }
 
 /** Under which question of a designer the shelf lists an analysis. */
-export type AnalysisTopic = 'lens' | 'rays' | 'field' | 'wavefront' | 'image' | 'theory';
+export type AnalysisTopic = 'lens' | 'rays' | 'field' | 'wavefront' | 'image' | 'theory' | 'light' | 'ways';
 
 /** Something that is seen of a lens. Stored in user files by its id, so an id is never changed. */
 export interface Analysis<S extends SettingSpecs = SettingSpecs> {
@@ -58,13 +59,41 @@ export interface Analysis<S extends SettingSpecs = SettingSpecs> {
   readonly inAngle?: boolean;
 }
 
+/** Something that is seen of a scene; `of` tells it from those of lenses. */
+export interface SceneAnalysis<S extends SettingSpecs = SettingSpecs> extends Omit<
+  Analysis<S>,
+  'evaluate' | 'atOnce' | 'inAngle' | 'exact'
+> {
+  readonly of: 'scene';
+  /** Whether draft and full are the same. */
+  readonly exact?: boolean;
+  /** Pure; shares the rays traced with other analyses through the evaluation. */
+  evaluate(
+    scene: SceneEvaluation,
+    settings: SettingValues<S>,
+    detail: Detail,
+  ): Generator<void, Outcome<Analysed>, void>;
+}
+
+/** Types an analysis of scenes by its settings. */
+export function defineSceneAnalysis<const S extends SettingSpecs>(
+  analysis: Omit<SceneAnalysis<S>, 'of'>,
+): SceneAnalysis {
+  return { ...analysis, of: 'scene' } as unknown as SceneAnalysis;
+}
+
+/** Whether it looks at a scene, not at a lens. */
+export function looksAtScene(analysis: Analysis | SceneAnalysis): analysis is SceneAnalysis {
+  return 'of' in analysis;
+}
+
 /** Types an analysis by its settings without naming the type twice. */
 export function defineAnalysis<const S extends SettingSpecs>(analysis: Analysis<S>): Analysis {
   return analysis as unknown as Analysis;
 }
 
 /** The settings of an analysis as a project may hold them. Fails, with a reason, if any is not legal. */
-export function analysisSettings(analysis: Analysis, given: unknown): ReturnType<typeof readSettings> {
+export function analysisSettings(analysis: Analysis | SceneAnalysis, given: unknown): ReturnType<typeof readSettings> {
   const isObject = typeof given === 'object' && given !== null;
   return readSettings(analysis, isObject && analysis.older ? analysis.older({ ...given }) : given);
 }

@@ -99,7 +99,7 @@ describe('Images at infinity', () => {
 
   it('are told as angles in every analysis that looks at them so', () => {
     const evaluation = telescope(0.05);
-    const inAngle = ANALYSES.filter((analysis) => analysis.inAngle);
+    const inAngle = ANALYSES.filter((analysis) => 'inAngle' in analysis && analysis.inAngle);
     expect(inAngle.length).to.be.above(10);
     for (const { id } of inAngle) {
       if (id === 'quality_colour') continue; // one colour

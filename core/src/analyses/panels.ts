@@ -29,6 +29,8 @@ export interface Figure {
   readonly name: string;
   readonly value: number;
   readonly unit: string;
+  /** One standard deviation, where the value is sampled at random. */
+  readonly error?: number;
 }
 
 interface PanelBase {
@@ -78,6 +80,10 @@ export interface MapPanel extends PanelBase {
   readonly free?: boolean;
   /** `heat`: from 0 up. `signed`: about 0. `fringes`: dark and bright by whole numbers. `picture`: grey, 0 to 1. */
   readonly look: 'heat' | 'signed' | 'fringes' | 'picture';
+  /** Whether the scale is logarithmic, over four decades. */
+  readonly log?: boolean;
+  /** Standard error of each value, where it is sampled at random. */
+  readonly errors?: Float64Array;
   /** Ellipses about the middle by their semi-axes along x and y, with what they mean. */
   readonly rings?: readonly { readonly name: string; readonly semi: readonly [number, number] }[];
 }

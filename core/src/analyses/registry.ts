@@ -1,12 +1,23 @@
 import type { Evaluation } from '../imaging/evaluation/evaluation.ts';
 import type { Detail } from '../imaging/wavefront/diffraction-pupil.ts';
 import { failure, type Outcome } from '../math/outcome.ts';
-import { analyse, type Analysed, type Analysis } from './analysis.ts';
+import {
+  analyse,
+  analysisSettings,
+  looksAtScene,
+  type Analysed,
+  type Analysis,
+  type SceneAnalysis,
+} from './analysis.ts';
 import { footprint, incidence, pupilAberration, vignettingOverField } from './bundles.ts';
 import { rayFanCharts, wavefrontFans } from './fans.ts';
 import { fieldCurveCharts } from './field-curves.ts';
 import { firstOrderTable } from './first-order.ts';
 import { spots, spotsOverField, spotsThroughFocus } from './spots.ts';
+import { crossSections, detectorMap } from './light/maps.ts';
+import { intensity } from './light/intensity.ts';
+import { energyBook, fluxByFace, fluxBySource } from './light/shares.ts';
+import { evenness, fluxWithin } from './light/within.ts';
 import { seidelTable } from './third-order.ts';
 import { focalShift, lateralColour, longitudinal } from './colour.ts';
 import { madeSpotCharts } from './made-spots.ts';
@@ -20,7 +31,7 @@ import { ellipticalBeam, gaussianBeam, heights, powers, powerSeries } from './th
 import { wavefrontMap, zernikeTerms } from './wavefront-map.ts';
 
 /** Every analysis, in the order of the shelf. A new one is a definition in a file beside these and a line here. */
-export const ANALYSES: readonly Analysis[] = [
+export const ANALYSES: readonly (Analysis | SceneAnalysis)[] = [
   firstOrderTable,
   prescriptionTable,
   spots,
@@ -60,12 +71,20 @@ export const ANALYSES: readonly Analysis[] = [
   powerSeries,
   gaussianBeam,
   ellipticalBeam,
+  detectorMap,
+  crossSections,
+  intensity,
+  fluxWithin,
+  evenness,
+  energyBook,
+  fluxByFace,
+  fluxBySource,
 ];
 
 const byId = new Map(ANALYSES.map((analysis) => [analysis.id, analysis]));
 
 /** The analysis with an id, or undefined. */
-export function findAnalysis(id: string): Analysis | undefined {
+export function findAnalysis(id: string): Analysis | SceneAnalysis | undefined {
   return byId.get(id);
 }
 
@@ -73,6 +92,8 @@ export function findAnalysis(id: string): Analysis | undefined {
 export interface AnalysisRequest {
   readonly analysis: string;
   readonly lens: string;
+  /** Id of the scene, for analyses that look at one. */
+  readonly scene?: string | undefined;
   readonly settings: unknown;
   readonly detail: Detail;
 }
@@ -84,6 +105,12 @@ export function* runAnalysis(
 ): Generator<void, Outcome<Analysed>, void> {
   const analysis = byId.get(request.analysis);
   if (!analysis) return failure(`There is no analysis “${request.analysis}”.`);
+  if (looksAtScene(analysis)) {
+    const settings = analysisSettings(analysis, request.settings);
+    if (!settings.ok) return settings;
+    const scene = evaluation.scene(request.scene ?? evaluation.project.scenes?.[0]?.id ?? '');
+    return scene.ok ? yield* analysis.evaluate(scene.value, settings.value, request.detail) : scene;
+  }
   const lens = evaluation.lens(request.lens);
   if (!lens.ok) return lens;
   return yield* analyse(lens.value, analysis, request.settings, request.detail);

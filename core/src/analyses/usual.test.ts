@@ -6,9 +6,9 @@ import { atOnce } from '../math/steps.ts';
 import { evaluateMeasure } from '../measures/registry.ts';
 import type { Project } from '../project/model.ts';
 import { readProjectText } from '../project/read.ts';
-import { analyse, analysisSettings, type Analysed } from './analysis.ts';
+import { analysisSettings, type Analysed } from './analysis.ts';
 import type { CurvePanel, DotPanel, TablePanel } from './panels.ts';
-import { findAnalysis } from './registry.ts';
+import { findAnalysis, runAnalysis } from './registry.ts';
 
 /** The analyses that every designer looks at first, against measures that are computed by other code. */
 describe('the usual analyses', () => {
@@ -20,9 +20,7 @@ describe('the usual analyses', () => {
   });
 
   function run(id: string, settings: object = {}, of: Project = project): Analysed {
-    const lens = new Evaluation(of).lens('tide');
-    if (!lens.ok) throw new Error(lens.reason);
-    const found = atOnce(analyse(lens.value, findAnalysis(id)!, settings, 'full'));
+    const found = atOnce(runAnalysis(new Evaluation(of), { analysis: id, lens: 'tide', settings, detail: 'full' }));
     if (!found.ok) throw new Error(found.reason);
     return found.value;
   }

@@ -21,7 +21,7 @@ import type { SceneModel } from './scene-model.ts';
 import type { Mishap, TallySum } from './tally.ts';
 import type { TracedRay, WaitingRays } from './traced-ray.ts';
 
-/** Weaker than this part of the threshold no child ray is worth a draw. */
+/** Weaker than this no child ray is worth a draw: over the flux of its launch, or over what is scattered. */
 const FAINT = 1e-30;
 
 /** How a ray stands to the face that it has come to; one object, written anew at each face. */
@@ -241,7 +241,7 @@ export class FaceEvents {
     const { first } = ray;
     for (let j = 0; j < this.#aims.aims.length; j++) {
       const share = this.#aims.draw(j, scatter, this.#place, ray.random, this.#drawn);
-      if (!(share > 0)) continue;
+      if (!(share > FAINT)) continue;
       const flux = part * share;
       this.sum.ledger.byLot -= flux;
       ray.first = flux;

@@ -1,3 +1,4 @@
+import { atOnce } from '../math/steps.ts';
 import type { SceneModel } from './scene-model.ts';
 import { joinTallies, TallySum, type Tally } from './tally.ts';
 import { BlockTracer, canTraceBlocks } from './block-tracer.ts';
@@ -33,12 +34,25 @@ export function tracerOf(model: SceneModel, options: TracerOptions = {}): ChunkT
  * order, gives the tally of the whole, to the last bit.
  */
 export function traceChunks(tracer: ChunkTracer, rays: number, from: number, to: number): Tally {
+  return atOnce(traceSteps(tracer, rays, from, to));
+}
+
+/** `traceChunks`, giving way after each chunk. */
+export function* traceSteps(
+  tracer: ChunkTracer,
+  rays: number,
+  from: number,
+  to: number,
+): Generator<void, Tally, void> {
   const { size } = chunksOf(rays);
   const { seed } = tracer.model.scene.sampling;
   let tally = noTally(tracer.model).tally();
   for (let batch = from; batch < to; batch += BATCH) {
     const sum = noTally(tracer.model);
-    for (let chunk = batch; chunk < Math.min(to, batch + BATCH); chunk++) tracer.chunk(chunk, size, seed, sum);
+    for (let chunk = batch; chunk < Math.min(to, batch + BATCH); chunk++) {
+      tracer.chunk(chunk, size, seed, sum);
+      yield;
+    }
     tally = joinTallies(tally, sum.tally());
   }
   return tally;

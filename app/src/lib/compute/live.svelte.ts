@@ -42,7 +42,10 @@ const AT_ONCE: ReadonlySet<QueryKind> = new Set([
 
 /** Whether a question may be answered after the others: charts, and numbers that thousands of rays are traced for. */
 function waits(query: Query): boolean {
-  if (query.kind === 'analysis') return !findAnalysis(query.analysis)?.atOnce;
+  if (query.kind === 'analysis') {
+    const analysis = findAnalysis(query.analysis);
+    return !(analysis && 'atOnce' in analysis && analysis.atOnce);
+  }
   if (!AT_ONCE.has(query.kind)) return true;
   const measure = 'measure' in query ? findMeasure(query.measure) : undefined;
   return measure !== undefined && (isOfScene(measure) || Boolean(measure.slow));

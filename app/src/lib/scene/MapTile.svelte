@@ -1,6 +1,7 @@
 <script lang="ts">
   import {
     cellError,
+    countedOf,
     detectorNumbers,
     detectorUnits,
     thingTitle,
@@ -58,13 +59,22 @@
   });
   const place = $derived(places.find(({ id }) => id === detector?.id));
   const counted = $derived(tally?.detectors.find(({ id }) => id === detector?.id) ?? null);
+  /** What of the light is looked at, and in which unit; nothing is traced for it. */
+  let look = $state<{ light: '' | Detector['light']; source: string; nm: number }>({ light: '', source: '', nm: 0 });
+  const sources = $derived([...new Set((place?.channels ?? []).map(({ id }) => id))]);
+  const waves = $derived([...new Set((place?.channels ?? []).map(({ nm }) => nm))].sort((a, b) => a - b));
+  const seen = $derived({
+    light: look.light || undefined,
+    source: sources.includes(look.source) ? look.source : undefined,
+    nm: waves.includes(look.nm) ? look.nm : undefined,
+  });
   const fits = $derived(
-    detector && place && counted && counted.sum.length === place.size.length ? { detector, place, counted } : null,
+    detector && place && counted && counted.cells === place.size.length
+      ? { detector, place, counted: countedOf(place, counted, seen) }
+      : null,
   );
   const units = $derived(
-    detector
-      ? detectorUnits(detector, place?.chart ?? { kind: 'flat' })
-      : detectorUnits({ light: 'radiometric' }, { kind: 'flat' }),
+    detectorUnits({ light: seen.light ?? detector?.light ?? 'radiometric' }, place?.chart ?? { kind: 'flat' }),
   );
   const layers = $derived(detector?.on.kind === 'block' ? detector.on.layers : 1);
   const shown = $derived(Math.min(layer, layers - 1));
@@ -90,9 +100,13 @@
       log,
     );
   });
-  const numbers = $derived(fits && tally ? detectorNumbers(fits.place, fits.counted, tally.chunks) : null);
+  const numbers = $derived(
+    fits && counted && tally ? detectorNumbers(fits.place, counted, tally.chunks, seen) : null,
+  );
   /** Cells of equal error: how far the map could be cut finer. */
-  const cellNoise = $derived(counted && place && counted.hits > 0 ? Math.sqrt(place.size.length / counted.hits) : null);
+  const cellNoise = $derived(
+    fits && fits.counted.hits > 0 ? Math.sqrt(fits.place.size.length / fits.counted.hits) : null,
+  );
 
   $effect(() => {
     if (!detector) return;
@@ -134,7 +148,7 @@
   const about = $derived.by(() => {
     if (!detector) return '';
     const how = tally
-      ? `${tally.rays.toLocaleString('en')} rays, ${counted?.hits.toLocaleString('en') ?? 0} counted`
+      ? `${tally.rays.toLocaleString('en')} rays, ${fits?.counted.hits.toLocaleString('en') ?? 0} counted`
       : 'not traced yet';
     const what =
       `${detector.on.kind === 'block' ? 'absorbed' : detector.counts} light, ${detector.columns} × ` +
@@ -200,6 +214,31 @@
           aria-label="Layer of cells"
         />
         {shown + 1} of {layers}</label
+      >
+    {/if}
+    <label
+      >in <select bind:value={look.light} data-testid="map-light"
+        ><option value="">{detector?.light === 'photometric' ? 'lm' : 'W'}</option><option
+          value={detector?.light === 'photometric' ? 'radiometric' : 'photometric'}
+          >{detector?.light === 'photometric' ? 'W' : 'lm'}</option
+        ></select
+      ></label
+    >
+    {#if sources.length > 1}
+      <label
+        >light of <select bind:value={look.source} data-testid="map-source"
+          ><option value="">all sources</option>{#each sources as id (id)}<option value={id}
+              >{thingTitle(desk.scene?.sources.find((one) => one.id === id) ?? { id })}</option
+            >{/each}</select
+        ></label
+      >
+    {/if}
+    {#if waves.length > 1}
+      <label
+        >at <select bind:value={look.nm} data-testid="map-wave"
+          ><option value={0}>all wavelengths</option>{#each waves as nm (nm)}<option value={nm}>{nm} nm</option
+            >{/each}</select
+        ></label
       >
     {/if}
     <label

@@ -13,7 +13,7 @@
   import { useDesk } from '$lib/desk/context.ts';
   import { significant } from '$lib/format.ts';
   import Row from './Row.svelte';
-  import { finishSwatch } from './swatch.ts';
+  import { finishSwatch } from '$lib/drawing/swatch.ts';
 
   interface Props {
     scene: Scene;

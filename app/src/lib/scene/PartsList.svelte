@@ -24,7 +24,7 @@
   import { takeFile } from '$lib/files/take-file.ts';
   import { fieldColours } from '$lib/colours.ts';
   import Silhouette from './Silhouette.svelte';
-  import { finishSwatch } from './swatch.ts';
+  import { finishSwatch } from '$lib/drawing/swatch.ts';
 
   interface Props {
     scene: Scene;

@@ -82,7 +82,9 @@
     }}
   >
     <option value="" hidden>+ board</option>
-    {#each BOARD_TEMPLATES as { id, name, question } (id)}<option value={id}>{name}: {question}</option>{/each}
+    {#each BOARD_TEMPLATES.filter( ({ of }) => (of === 'scene' ? desk.scene : desk.lens) ) as { id, name, question } (id)}<option
+        value={id}>{name}: {question}</option
+      >{/each}
     <option value="copy">A copy of this one</option>
     <option value="empty">An empty one</option>
   </select>

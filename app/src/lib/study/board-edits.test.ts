@@ -6,7 +6,6 @@ import {
   addTile,
   boardOf,
   boardsOf,
-  DEFAULT_BOARD,
   moveTile,
   nextSize,
   removeBoard,
@@ -29,7 +28,8 @@ const ids = (project: Project) => boardOf(project).tiles.map((tile) => tile.id);
 
 describe('the board', () => {
   it('is the default one until something is arranged, then the project’s own', () => {
-    expect(boardOf(SAMPLE)).to.equal(DEFAULT_BOARD);
+    expect(boardOf(SAMPLE).name).to.equal('First look');
+    expect(boardOf(SAMPLE)).to.equal(boardOf(SAMPLE));
     const added = after(SAMPLE, addTile(SAMPLE, boardOf(SAMPLE), { kind: 'spots', columns: 6, rows: 2 }));
     expect(ids(added)).to.deep.equal(['t1', 't2', 't3', 't4', 't5']);
     expect(added.boards).to.have.length(1);

@@ -8,12 +8,24 @@ export function boardOfTemplate({ name, tiles }: BoardTemplate, id: string): Boa
   return { id, name, tiles: tiles.map((tile, i) => ({ id: `t${i + 1}`, settings: {}, ...tile })) };
 }
 
-/** What is on the board before the user has arranged anything. */
-export const DEFAULT_BOARD: Board = boardOfTemplate(BOARD_TEMPLATES[0], 'study');
+const begun = (template: string, id: string) =>
+  boardOfTemplate(
+    BOARD_TEMPLATES.find((one) => one.id === template)!,
+    id,
+  );
 
-/** The boards of a project, or the default one while it has none. */
-export function boardsOf(project: Project): readonly Board[] {
-  return project.boards?.length ? project.boards : [DEFAULT_BOARD];
+/** What is on the boards before the user has arranged anything: one for its lenses, one for its scene. */
+const LENS_BOARD: Board = begun('first_look', 'study');
+const SCENE_BOARD: Board = begun('first_light', 'light');
+const FOR_LENS = [LENS_BOARD];
+const FOR_SCENE = [SCENE_BOARD];
+const FOR_BOTH = [LENS_BOARD, SCENE_BOARD];
+
+/** The boards of a project; while it has none, those that it begins with. */
+export function boardsOf({ boards, scenes, lenses }: Project): readonly Board[] {
+  if (boards?.length) return boards;
+  if (!scenes?.length) return FOR_LENS;
+  return lenses.length > 0 ? FOR_BOTH : FOR_SCENE;
 }
 
 /** The board with an id, or the first. */
@@ -25,7 +37,7 @@ export function boardOf(project: Project, id?: string): Board {
 /** Edits that need the boards to be in the project, with those that put them there first where they are not. */
 function withBoards(project: Project, ...edits: Edit[]): Edit[] {
   if (project.boards?.length) return edits;
-  return [{ kind: 'set', path: 'boards', value: [DEFAULT_BOARD] }, ...edits];
+  return [{ kind: 'set', path: 'boards', value: boardsOf(project) }, ...edits];
 }
 
 /** Puts a new board behind the others: of a template, or a copy of one that is there. Its id comes with the edits. */

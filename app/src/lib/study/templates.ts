@@ -5,13 +5,14 @@ export interface BoardTemplate {
   readonly id: string;
   readonly name: string;
   readonly question: string;
+  /** What it looks at. */
+  readonly of: 'lens' | 'scene';
   readonly tiles: readonly Omit<BoardTile, 'id' | 'settings'>[];
 }
 
 const tile = (kind: string, columns: number, rows = 2) => ({ kind, columns, rows });
 
-/** Boards for common questions, in the order of the menu. */
-export const BOARD_TEMPLATES: readonly BoardTemplate[] = [
+const LENS_TEMPLATES: readonly Omit<BoardTemplate, 'of'>[] = [
   {
     id: 'first_look',
     name: 'First look',
@@ -75,4 +76,37 @@ export const BOARD_TEMPLATES: readonly BoardTemplate[] = [
     question: 'Will it work when it is made?',
     tiles: [tile('made_spots', 12), tile('section', 6), tile('prescription', 6)],
   },
+];
+
+const SCENE_TEMPLATES: readonly Omit<BoardTemplate, 'of'>[] = [
+  {
+    id: 'first_light',
+    name: 'First light',
+    question: 'Does the light arrive, and how?',
+    tiles: [tile('space', 6, 3), tile('detector_map', 6, 3), tile('energy_book', 4), tile('flux_by_source', 8)],
+  },
+  {
+    id: 'ways',
+    name: 'Where does it go',
+    question: 'Where did all the light go?',
+    tiles: [tile('energy_book', 4), tile('flux_by_source', 8), tile('flux_by_face', 6, 3), tile('space', 6, 3)],
+  },
+  {
+    id: 'far_field',
+    name: 'Far field',
+    question: 'Where does the lamp throw its light?',
+    tiles: [tile('intensity', 6, 2), tile('detector_map', 6, 3), tile('flux_within', 6), tile('energy_book', 4)],
+  },
+  {
+    id: 'target',
+    name: 'Target',
+    question: 'Is the light where it is wanted, and even?',
+    tiles: [tile('detector_map', 6, 3), tile('light_sections', 6), tile('evenness', 6), tile('flux_within', 6)],
+  },
+];
+
+/** Boards for common questions, in the order of the menu. */
+export const BOARD_TEMPLATES: readonly BoardTemplate[] = [
+  ...LENS_TEMPLATES.map((template) => ({ ...template, of: 'lens' as const })),
+  ...SCENE_TEMPLATES.map((template) => ({ ...template, of: 'scene' as const })),
 ];

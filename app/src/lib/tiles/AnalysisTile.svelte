@@ -11,15 +11,18 @@
   import {
     analysisSettings,
     findAnalysis,
+    looksAtScene,
     panelRows,
     type Analysed,
     type DotPanel,
+    thingTitle,
     type SettingSpec,
   } from '@ulvex/core';
   import Button from '$lib/components/Button.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import { fieldLabels, surfaceLabels } from '$lib/desk/lens-words.ts';
   import { significant } from '$lib/format.ts';
+  import { withError } from '$lib/plots/light-map.ts';
   import Chart from './Chart.svelte';
   import DotPanels from './DotPanels.svelte';
   import ExportMenu from './ExportMenu.svelte';
@@ -55,19 +58,22 @@
     const plain = analysisSettings(analysis, {});
     return plain.ok ? plain.value : {};
   });
-  const ask = (lens: string, resolved?: Analysed['resolved']) =>
+  /** Id of the lens or scene that it looks at; null where the project has none. */
+  const subject = $derived((looksAtScene(analysis) ? desk.scene : desk.lens)?.id ?? null);
+  const ask = (id: string, resolved?: Analysed['resolved']) =>
     ({
       kind: 'analysis',
       analysis: analysis.id,
-      lens,
+      lens: looksAtScene(analysis) ? '' : id,
+      ...(looksAtScene(analysis) && { scene: id }),
       settings: { ...settings, ...resolved },
       detail: 'full',
     }) as const;
-  const query = desk.live.query(() => (desk.lens ? ask(desk.lens.id) : null));
+  const query = desk.live.query(() => (subject === null ? null : ask(subject)));
   const found = $derived(query.answer?.ok ? query.answer.value : null);
   // By the same ranges and scales, so that both can be compared.
   const beforeQuery = desk.referenceLive.query(() =>
-    desk.reference && desk.lens ? ask(desk.lens.id, found?.resolved) : null,
+    desk.reference && subject !== null ? ask(subject, found?.resolved) : null,
   );
   const before = $derived(desk.reference && beforeQuery.answer?.ok ? beforeQuery.answer.value : null);
   const labels = $derived(new Map([...surfaceLabels(desk.lens), ...fieldLabels(desk.lens)]));
@@ -122,6 +128,18 @@
   let map = $state<MapPanels | null>(null);
   let picture = $state<PicturePanels | DotPanels | null>(null);
 
+  /** What an id of the scene can be, by the setting that it is for. */
+  function idsOf(setting: string): readonly (readonly [string, string])[] | undefined {
+    const { scene } = desk;
+    if (!scene || !looksAtScene(analysis)) return undefined;
+    const named = (things: readonly { readonly id: string; readonly name?: string }[], none: string) => [
+      ['', none] as const,
+      ...things.map((thing) => [thing.id, thingTitle(thing)] as const),
+    ];
+    if (setting === 'detector') return named(scene.detectors, 'the first');
+    return setting === 'source' ? named(scene.sources, 'all') : undefined;
+  }
+
   const change = (id: string, value: string | number) => onsettings({ ...settings, [id]: value });
   const specs = $derived(
     (Object.entries(analysis.settings) as [string, SettingSpec][]).filter(
@@ -174,6 +192,7 @@
         {spec}
         value={settings[id] ?? ''}
         lens={desk.lens}
+        ids={idsOf(id)}
         testid="{analysis.id}-{id}"
         onchange={(value) => change(id, value)}
       />
@@ -227,14 +246,20 @@
           {#each legend as { name, colour, dotted } (name)}
             <span><i style:border-top="2px {dotted ? 'dotted' : 'solid'} {colour}"></i>{name}</span>
           {/each}
-          {#each figures as { name, value, unit, was, of: whose, key } (key)}
+          {#each figures as { name, value, error, unit, was, of: whose, key } (key)}
             <span
               class="figure"
               data-testid="figure-{analysis.id}-{key.replaceAll(' ', '-')}"
               data-value={value}
               data-was={was}
               >{whose ? `${shownName(whose, labels)}: ` : ''}{shownName(name, labels)}
-              <strong>{Number.isNaN(value) ? '–' : significant(value, 4)}</strong>
+              <strong
+                >{Number.isNaN(value)
+                  ? '–'
+                  : error === undefined
+                    ? significant(value, 4)
+                    : withError({ value, standardError: error }, '').trim()}</strong
+              >
               {Number.isFinite(value) ? unit : ''}
               {#if was !== undefined && was !== value}<em>was {significant(was, 4)}</em>{/if}</span
             >
@@ -242,6 +267,12 @@
         </p>
       {/if}
     </div>
+  {:else if subject === null}
+    <p class="wait">
+      {looksAtScene(analysis)
+        ? 'This project has no scene yet: add one in Layout.'
+        : 'This project has no lens yet: add one in Layout.'}
+    </p>
   {:else}
     <p class="wait">Computing…</p>
   {/if}

@@ -4,7 +4,7 @@
   import HeightPlot from '$lib/plots/HeightPlot.svelte';
   import MapPlot from '$lib/plots/MapPlot.svelte';
   import MapScale from '$lib/plots/MapScale.svelte';
-  import { mapPicture, paletteBytes, type Cell } from '$lib/plots/light-map.ts';
+  import { mapPicture, paletteBytes, withError, type Cell } from '$lib/plots/light-map.ts';
   import { theme, token } from '$lib/theme.svelte.ts';
   import { columnsFor } from './panel-option.ts';
   import { axisText, mapsSvg, pictureOf, sharedScale, shownMaps } from './map-panels.ts';
@@ -44,10 +44,12 @@
     const { columns: across, values, x, y, rows: down, value } = single.panel;
     const place = ([from, to]: readonly [number, number], k: number, count: number) =>
       from + ((to - from) * (k + 0.5)) / count;
-    const found = values[at.row * across + at.column];
+    const cell = at.row * across + at.column;
+    const found = values[cell];
+    const error = single.panel.errors?.[cell];
     return (
       `${plain(place(x.range, at.column, across), 4)}, ${plain(place(y.range, at.row, down), 4)} ${x.unit}: ` +
-      `${Number.isNaN(found) ? 'nothing' : `${significant(found, 4)} ${value.unit}`}`
+      `${Number.isNaN(found) ? 'nothing' : error === undefined ? `${significant(found, 4)} ${value.unit}` : withError({ value: found, standardError: error }, value.unit)}`
     );
   });
 

@@ -2,7 +2,7 @@ import type { MapPanel } from '@ulvex/core';
 import { svgText } from '../svg-text.ts';
 import { plain, significant } from '../format.ts';
 import { shownName } from './panel-option.ts';
-import { placeOn, type Palette, type Scale } from '../plots/light-map.ts';
+import { DECADES, placeOn, type Palette, type Scale } from '../plots/light-map.ts';
 
 /** The palette of a look. */
 export function pictureOf(look: MapPanel['look']): Palette {
@@ -65,7 +65,10 @@ export function sharedScale(panels: readonly MapPanel[]): Scale {
     const most = Math.max(Math.abs(low), Math.abs(high), 1e-12);
     return { low: -most, high: most, log: false };
   }
-  return high > low ? { low, high, log: false } : { low: 0, high: 1, log: false };
+  if (!(high > low)) return { low: 0, high: 1, log: false };
+  if (panels.some(({ log }) => log)) return { low: high / 10 ** DECADES, high, log: true };
+  // Light counts from nothing.
+  return { low: panels.some(({ errors }) => errors) ? 0 : low, high, log: false };
 }
 
 /** The values of a map at the cells of another one, by straight lines between its own; NaN where it has none. */

@@ -1,9 +1,10 @@
-import { ANALYSES, type AnalysisTopic } from '@ulvex/core';
+import { ANALYSES, looksAtScene, type AnalysisTopic } from '@ulvex/core';
 import type { Component } from 'svelte';
 import AnalysisTile from './AnalysisTile.svelte';
 import RayTile from './RayTile.svelte';
 import ScanTile from './ScanTile.svelte';
 import SectionTile from './SectionTile.svelte';
+import SpaceTile from './SpaceTile.svelte';
 
 /** What every tile is given: its choices as the project holds them, and how to change them. */
 export interface TileProps {
@@ -23,6 +24,8 @@ export const TOPICS: Readonly<Record<Topic, string>> = {
   wavefront: 'Wavefront and surfaces',
   image: 'Image of a point, contrast',
   theory: 'Aberration theory, beams',
+  light: 'Light on detectors',
+  ways: 'Where light goes',
 };
 
 /** An analysis that can be put on a board. */
@@ -33,6 +36,8 @@ export interface TileKind {
   /** The question that it answers, under which the shelf lists it. */
   readonly question: string;
   readonly topic: Topic;
+  /** What it looks at; a tile of any serves both. */
+  readonly of: 'lens' | 'scene' | 'any';
   readonly columns: number;
   readonly rows: number;
   readonly component: Component<TileProps>;
@@ -50,6 +55,7 @@ export const TILES: readonly TileKind[] = [
     title: 'Scan',
     question: 'What does a number do to it?',
     topic: 'lens',
+    of: 'any',
     columns: 6,
     rows: 2,
     component: asTile(ScanTile),
@@ -59,6 +65,7 @@ export const TILES: readonly TileKind[] = [
     title: 'Section',
     question: 'What does it look like?',
     topic: 'lens',
+    of: 'lens',
     columns: 6,
     rows: 2,
     component: asTile(SectionTile),
@@ -68,19 +75,34 @@ export const TILES: readonly TileKind[] = [
     title: 'Ray inspector',
     question: 'Where does this ray go?',
     topic: 'lens',
+    of: 'lens',
     columns: 8,
     rows: 2,
     component: asTile(RayTile),
   },
-  ...ANALYSES.map(({ id, title, question, topic, wide, narrow, tall }) => ({
-    kind: id,
-    title,
-    question,
-    topic,
-    columns: wide ? 8 : narrow ? 4 : 6,
-    rows: tall ? 3 : 2,
-    component: asTile(AnalysisTile),
-  })),
+  {
+    kind: 'space',
+    title: 'The scene in space',
+    question: 'What stands where, and where do rays go?',
+    topic: 'ways',
+    of: 'scene',
+    columns: 6,
+    rows: 3,
+    component: asTile(SpaceTile),
+  },
+  ...ANALYSES.map((analysis) => {
+    const { id, title, question, topic, wide, narrow, tall } = analysis;
+    return {
+      kind: id,
+      title,
+      question,
+      topic,
+      of: looksAtScene(analysis) ? ('scene' as const) : ('lens' as const),
+      columns: wide ? 8 : narrow ? 4 : 6,
+      rows: tall ? 3 : 2,
+      component: asTile(AnalysisTile),
+    };
+  }),
 ];
 
 /** The tile that shows what a measure is made of; the section where there is no better one. */
@@ -99,6 +121,15 @@ export function tileOf(measure: string): TileKind {
 
 /** Measures that a tile of their own shows. */
 const OF: Readonly<Record<string, string>> = {
+  detector_flux: 'detector_map',
+  detector_mean: 'detector_map',
+  detector_peak: 'detector_map',
+  detector_uniformity: 'evenness',
+  detector_centroid_x: 'detector_map',
+  detector_centroid_y: 'detector_map',
+  detector_rms_radius: 'flux_within',
+  detector_encircled: 'flux_within',
+  part_absorbed: 'flux_by_face',
   mtf: 'mtf',
   rms_wavefront: 'opd_fans',
   wavefront_peak_to_valley: 'opd_fans',

@@ -19,7 +19,9 @@
   /** Tiles of the shelf under their headings: those whose title or question holds what was typed. */
   const shelf = $derived.by(() => {
     const words = wanted.trim().toLowerCase();
-    const fits = ({ title, question }: TileKind) => `${title} ${question}`.toLowerCase().includes(words);
+    const fits = ({ title, question, of }: TileKind) =>
+      (of === 'any' || (of === 'scene' ? desk.scene : desk.lens)) &&
+      `${title} ${question}`.toLowerCase().includes(words);
     return Object.entries(TOPICS).flatMap(([topic, heading]) => {
       const tiles = TILES.filter((tile) => tile.topic === topic && fits(tile));
       return tiles.length > 0 ? [{ topic, heading, tiles }] : [];

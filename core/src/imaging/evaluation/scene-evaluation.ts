@@ -1,4 +1,4 @@
-import { traceAll } from '../../scene/run.ts';
+import { chunksOf, traceAll, tracerOf, traceSteps } from '../../scene/run.ts';
 import type { SceneModel } from '../../scene/scene-model.ts';
 import { encircledRadius } from '../../scene/encircled.ts';
 import { detectorNumbers, type DetectorNumbers, type Estimate } from '../../scene/statistics.ts';
@@ -18,6 +18,16 @@ export class SceneEvaluation {
   run(rays: number): Tally {
     let tally = this.#runs.get(rays);
     if (!tally) this.#runs.set(rays, (tally = traceAll(this.model, rays)));
+    return tally;
+  }
+
+  /** `run`, giving way now and then. */
+  *traced(rays: number): Generator<void, Tally, void> {
+    let tally = this.#runs.get(rays);
+    if (!tally) {
+      tally = yield* traceSteps(tracerOf(this.model), rays, 0, chunksOf(rays).count);
+      this.#runs.set(rays, tally);
+    }
     return tally;
   }
 

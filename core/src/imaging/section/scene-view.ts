@@ -45,7 +45,7 @@ export interface ViewDetector {
 }
 
 /** What is needed to make numbers of what a detector has counted. */
-export type SceneModelPart = Pick<CompiledDetector, 'id' | 'range' | 'size' | 'detector' | 'chart'>;
+export type SceneModelPart = Pick<CompiledDetector, 'id' | 'range' | 'size' | 'detector' | 'chart' | 'channels'>;
 
 /** What the 3D view of a scene draws. */
 export interface SceneView {
@@ -113,7 +113,8 @@ export function sceneView({ model }: SceneEvaluation): SceneView {
         laid: laidMap(detector, face?.form),
       };
     }),
-    meters: model.detectors.map(({ id, range, size, detector, chart }) => ({
+    meters: model.detectors.map(({ id, range, size, detector, chart, channels }) => ({
+      channels,
       id,
       range,
       size,

@@ -13,9 +13,9 @@
   import PartsList from '$lib/scene/PartsList.svelte';
   import RunBar from '$lib/scene/RunBar.svelte';
   import { SceneRun } from '$lib/scene/scene-run.svelte.ts';
-  import SceneDrawing from '$lib/scene/SceneDrawing.svelte';
+  import SceneDrawing from '$lib/drawing/SceneDrawing.svelte';
   import ThingPanel from '$lib/scene/ThingPanel.svelte';
-  import type { MapPicture } from '$lib/scene/view3d.ts';
+  import type { MapPicture } from '$lib/drawing/view3d.ts';
 
   const desk = useDesk();
   let count = $state(30);
