@@ -142,6 +142,7 @@ export {
   type DotPanel,
   type Figure,
   type MapPanel,
+  type Stroke,
   type Panel,
   type PicturePanel,
   type TablePanel,

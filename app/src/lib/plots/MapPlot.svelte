@@ -20,6 +20,8 @@
     place: string;
     /** What goes across and up, where that is not x and y to one scale. */
     axes?: { readonly x: string; readonly y: string } | undefined;
+    /** What goes across and up, where that has names of its own. */
+    names?: { readonly x: string; readonly y: string } | undefined;
     /** Ellipses about the middle, by their semi-axes in units of places. */
     rings?: MapPanel['rings'];
     /** Room for all of it, px. */
@@ -44,6 +46,7 @@
     density,
     place,
     axes,
+    names = { x: 'x', y: 'y' },
     rings = [],
     width,
     height,
@@ -168,8 +171,8 @@
     {@const y = (1 - (tick - range.y[0]) / (range.y[1] - range.y[0])) * box.height}
     <path class="tick" d="M0 {y}h-4" /><text class="side" x="-7" y={y + 4}>{plain(tick, 4)}</text>
   {/each}
-  <text x={box.width / 2} y={box.height + 28}>{axes?.x ?? `x ${place}`}</text>
-  <text class="start" x="-44" y="-8">{axes?.y ?? `y ${place}`}</text>
+  <text x={box.width / 2} y={box.height + 28}>{axes?.x ?? `${names.x} ${place}`}</text>
+  <text class="start" x="-44" y="-8">{axes?.y ?? `${names.y} ${place}`}</text>
   <rect
     class="catch"
     width={box.width}

@@ -36,6 +36,14 @@ describe('the board', () => {
     expect(ids(after(added, removeTile(added, boardOf(added), 't2')))).to.deep.equal(['t1', 't3', 't4', 't5']);
   });
 
+  it('begins with one for the lenses and one for the scene, whichever there are', () => {
+    const names = (project: Project) => boardsOf(project).map(({ name }) => name);
+    const scenes = [{ id: 'scene' }] as never;
+    expect(names(SAMPLE)).to.deep.equal(['First look']);
+    expect(names({ ...SAMPLE, scenes })).to.deep.equal(['First look', 'First light']);
+    expect(names({ ...SAMPLE, scenes, lenses: [] })).to.deep.equal(['First light']);
+  });
+
   it('moves tiles and stops at its ends', () => {
     const moved = after(SAMPLE, moveTile(SAMPLE, boardOf(SAMPLE), 't1', 2));
     expect(ids(moved)).to.deep.equal(['t2', 't3', 't1', 't4']);
@@ -84,6 +92,7 @@ describe('the board', () => {
   it('has templates of tiles that there are', () => {
     const known = new Set([
       ...['section', 'spots', 'ray_fans', 'opd_fans', 'mtf', 'field_curves', 'seidel', 'ray', 'first_order'],
+      'space',
       ...ANALYSES.map((analysis) => analysis.id),
     ]);
     for (const { name, tiles } of BOARD_TEMPLATES)

@@ -3,7 +3,7 @@ import { expect } from 'chai';
 import { BOARD_TEMPLATES } from './templates.ts';
 
 /** Tiles that are no analyses, see the registry of tiles; that one brings all components. */
-const OWN = ['section', 'spots', 'ray_fans', 'opd_fans', 'mtf', 'field_curves', 'seidel', 'first_order'];
+const OWN = ['section', 'space', 'spots', 'ray_fans', 'opd_fans', 'mtf', 'field_curves', 'seidel', 'first_order'];
 
 describe('boards for common questions', () => {
   it('hold tiles that exist, each once, no wider than a board', () => {

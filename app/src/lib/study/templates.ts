@@ -83,25 +83,25 @@ const SCENE_TEMPLATES: readonly Omit<BoardTemplate, 'of'>[] = [
     id: 'first_light',
     name: 'First light',
     question: 'Does the light arrive, and how?',
-    tiles: [tile('space', 6, 3), tile('detector_map', 6, 3), tile('energy_book', 4), tile('flux_by_source', 8)],
+    tiles: [tile('space', 6), tile('detector_map', 6), tile('energy_book', 4), tile('flux_by_source', 8)],
   },
   {
     id: 'ways',
     name: 'Where does it go',
     question: 'Where did all the light go?',
-    tiles: [tile('energy_book', 4), tile('flux_by_source', 8), tile('flux_by_face', 6, 3), tile('space', 6, 3)],
+    tiles: [tile('energy_book', 4), tile('flux_by_source', 8), tile('flux_by_face', 6), tile('space', 6)],
   },
   {
     id: 'far_field',
     name: 'Far field',
     question: 'Where does the lamp throw its light?',
-    tiles: [tile('intensity', 6, 2), tile('detector_map', 6, 3), tile('flux_within', 6), tile('energy_book', 4)],
+    tiles: [tile('intensity', 6), tile('detector_map', 6), tile('flux_within', 8), tile('energy_book', 4)],
   },
   {
     id: 'target',
     name: 'Target',
     question: 'Is the light where it is wanted, and even?',
-    tiles: [tile('detector_map', 6, 3), tile('light_sections', 6), tile('evenness', 6), tile('flux_within', 6)],
+    tiles: [tile('detector_map', 6), tile('light_sections', 6), tile('evenness', 6), tile('flux_within', 6)],
   },
 ];
 

@@ -152,12 +152,7 @@
         svg: () => (picture ?? map ?? chart)?.svg() ?? null,
       }),
     csv: () => (found ? panelRows(found.panels) : null),
-    legend: () =>
-      legend.map(({ name, colour, dotted }) => ({
-        name,
-        colour,
-        stroke: dotted ? ('dotted' as const) : ('solid' as const),
-      })),
+    legend: () => legend,
   });
 </script>
 
@@ -243,8 +238,8 @@
       </div>
       {#if legend.length > 0 || figures.length > 0}
         <p class="foot">
-          {#each legend as { name, colour, dotted } (name)}
-            <span><i style:border-top="2px {dotted ? 'dotted' : 'solid'} {colour}"></i>{name}</span>
+          {#each legend as { name, colour, stroke } (name)}
+            <span><i style:border-top="2px {stroke} {colour}"></i>{name}</span>
           {/each}
           {#each figures as { name, value, error, unit, was, of: whose, key } (key)}
             <span

@@ -46,12 +46,14 @@
       from + ((to - from) * (k + 0.5)) / count;
     const cell = at.row * across + at.column;
     const found = values[cell];
-    const error = single.panel.errors?.[cell];
     return (
       `${plain(place(x.range, at.column, across), 4)}, ${plain(place(y.range, at.row, down), 4)} ${x.unit}: ` +
-      `${Number.isNaN(found) ? 'nothing' : error === undefined ? `${significant(found, 4)} ${value.unit}` : withError({ value: found, standardError: error }, value.unit)}`
+      (Number.isNaN(found) ? 'nothing' : valueText(found, value.unit, single.panel.errors?.[cell]))
     );
   });
+
+  const valueText = (value: number, unit: string, standardError: number | undefined) =>
+    standardError === undefined ? `${significant(value, 4)} ${unit}` : withError({ value, standardError }, unit);
 
   /** The reference in greys that still tell high from low. */
   const greys = $derived(paletteBytes(theme.current, 'grey'));
@@ -128,6 +130,7 @@
       rings={single.panel.rings}
       density={valueUnit}
       place={single.panel.x.unit}
+      names={single.panel.errors ? { x: single.panel.x.title, y: single.panel.y.title } : undefined}
       axes={single.panel.free
         ? {
             x: `${single.panel.x.title} ${single.panel.x.unit}`,

@@ -160,8 +160,8 @@ describe('charts of analyses', () => {
       curve('perfect lens', [1, 2], { tint: 'limit', stroke: 'dotted' }),
     );
     expect(legendOf([panel], STYLE, LABELS)).to.deep.equal([
-      { name: '16°', colour: 'rust', dotted: false },
-      { name: 'perfect lens', colour: 'muted', dotted: true },
+      { name: '16°', colour: 'rust', stroke: 'solid' },
+      { name: 'perfect lens', colour: 'muted', stroke: 'dotted' },
     ]);
     expect(legendOf([curves(curve('alone', [1]))], STYLE, LABELS)).to.deep.equal([]);
     expect(shownName('edge across x', LABELS)).to.equal('16° across x');

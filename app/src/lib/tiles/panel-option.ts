@@ -1,4 +1,4 @@
-import type { Axis, BarPanel, Curve, CurvePanel, DotPanel, Panel, Tint } from '@ulvex/core';
+import type { Axis, BarPanel, Curve, CurvePanel, DotPanel, Panel, Stroke, Tint } from '@ulvex/core';
 import { niceStep, significant } from '../format.ts';
 import type { EChartsOption } from './echarts.ts';
 import { UNDERNEATH } from './underneath.ts';
@@ -37,9 +37,10 @@ function inCommon(one: string, other: string): string {
 
 /** What the colours of some charts stand for, each once. */
 export function legendOf(panels: readonly ChartPanel[], style: PanelStyle, labels: ReadonlyMap<string, string>) {
-  const found = new Map<string, { name: string; colour: string; dotted: boolean }>();
-  const add = (name: string, tint: Tint, dotted: boolean) => {
-    const key = JSON.stringify(tint);
+  const found = new Map<string, { name: string; colour: string; stroke: Stroke }>();
+  const add = (name: string, tint: Tint, stroke: Stroke) => {
+    // Curves in ink are told apart by their strokes, all others by their colours.
+    const key = tint === 'ink' ? `ink ${stroke}` : JSON.stringify(tint);
     const known = found.get(key);
     if (known) {
       // One entry for several of a colour bears what their names have in common.
@@ -49,15 +50,16 @@ export function legendOf(panels: readonly ChartPanel[], style: PanelStyle, label
     const [first] = name.split(' ');
     const plain = name.replace(/ (tangential|sagittal|across [xy])$/, '');
     const shown = typeof tint === 'object' && 'field' in tint && labels.has(first) ? labels.get(first)! : plain;
-    found.set(key, { name: shown, colour: colourOf(tint, style), dotted });
+    if (tint === 'ink' && [...found.values()].some((entry) => entry.name === shown)) return;
+    found.set(key, { name: shown, colour: colourOf(tint, style), stroke });
   };
   for (const panel of panels) {
     if (panel.kind === 'bars')
-      panel.series.forEach(({ name, tint }) => panel.series.length > 1 && add(name, tint, false));
+      panel.series.forEach(({ name, tint }) => panel.series.length > 1 && add(name, tint, 'solid'));
     else {
-      if (panel.kind === 'dots') panel.groups.forEach(({ name, tint }) => add(name, tint, false));
+      if (panel.kind === 'dots') panel.groups.forEach(({ name, tint }) => add(name, tint, 'solid'));
       (panel.kind === 'dots' ? panel.outlines : panel.curves).forEach((curve) => {
-        if (!isPoint(curve)) add(curve.name, curve.tint, curve.stroke === 'dotted');
+        if (!isPoint(curve)) add(curve.name, curve.tint, curve.stroke ?? 'solid');
       });
     }
   }

@@ -22,7 +22,12 @@
     const fits = ({ title, question, of }: TileKind) =>
       (of === 'any' || (of === 'scene' ? desk.scene : desk.lens)) &&
       `${title} ${question}`.toLowerCase().includes(words);
-    return Object.entries(TOPICS).flatMap(([topic, heading]) => {
+    // What the board is about comes first.
+    const light = board.tiles.some((tile) => kindOf(tile)?.of === 'scene');
+    const first = (topic: string) =>
+      TILES.some((tile) => tile.topic === topic && tile.of === 'scene') === light ? 0 : 1;
+    const topics = Object.entries(TOPICS).sort(([a], [b]) => first(a) - first(b));
+    return topics.flatMap(([topic, heading]) => {
       const tiles = TILES.filter((tile) => tile.topic === topic && fits(tile));
       return tiles.length > 0 ? [{ topic, heading, tiles }] : [];
     });
