@@ -310,3 +310,4 @@ export {
   thingTitle,
 } from './project/scene-edits.ts';
 export { SHELF_FINISHES } from './finishes/shelf.ts';
+export { LIGHT_FORMS, type LightForm, lightFormProject, sceneOnly } from './project/light-forms.ts';

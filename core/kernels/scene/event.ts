@@ -150,8 +150,8 @@ export function meetFace(ray: usize, i: i32, wave: i32): bool {
   }
   const drawAimed = aimCount > 0 && (load<i32>(ray, FRESH) & MARK_AIMED) == 0;
   if (drawAimed) {
-    if (p1 > 0) sendAimed(ray, 1, p1, inner, outer, outward, events);
-    if (p3 > 0) sendAimed(ray, 3, p3, inner, outer, outward, events);
+    if (p1 > FAINT * firstFlux) sendAimed(ray, 1, p1, inner, outer, outward, events);
+    if (p3 > FAINT * firstFlux) sendAimed(ray, 3, p3, inner, outer, outward, events);
   }
   let chosen = 0;
   let strongest = p0;

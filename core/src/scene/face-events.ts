@@ -111,7 +111,8 @@ export class FaceEvents {
     const { splitting, threshold } = model.scene.sampling;
     const split = splitting === 'split';
     const drawAimed = this.#aims.aims.length > 0 && !ray.aimed;
-    if (drawAimed) for (const k of [1, 3]) if (parts[k] > 0) this.#sendAimed(k, parts[k], at);
+    const least = FAINT * ray.first;
+    if (drawAimed) for (const k of [1, 3]) if (parts[k] > least) this.#sendAimed(k, parts[k], at);
     let chosen = 0;
     if (split) for (let k = 1; k < 4; k++) chosen = parts[k] > parts[chosen] ? k : chosen;
     else {
@@ -128,10 +129,10 @@ export class FaceEvents {
       return flux * kept;
     };
     if (split && parts[chosen] < whole) {
-      const least = threshold * ray.first;
+      const weakest = threshold * ray.first;
       for (let k = 0; k < 4; k++) {
         if (k === chosen || parts[k] === 0) continue;
-        if (parts[k] < least) this.sum.ledger.cutOff += parts[k];
+        if (parts[k] < weakest) this.sum.ledger.cutOff += parts[k];
         else this.#push(directed(k, parts[k]), k, at);
       }
     }
