@@ -1,6 +1,10 @@
 import type { SceneEvaluation } from '../imaging/evaluation/scene-evaluation.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
+import { lumensPerWatt } from '../light/luminous.ts';
+import type { Detector } from '../project/scene.ts';
+import { countedOf } from '../scene/channels.ts';
 import { detectorUnits, type DetectorUnits } from '../scene/charts.ts';
+import { cellMap, halfAngle, planeCurve } from '../scene/far-field.ts';
 import type { DetectorNumbers, Estimate } from '../scene/statistics.ts';
 import { defineSceneMeasure, type Measured } from './measure.ts';
 
@@ -137,6 +141,68 @@ export const detectorEncircled = defineSceneMeasure({
   },
 });
 
+/** What all sources launch, in the unit that a detector counts in. */
+function launchedFor({ model }: SceneEvaluation, { light }: Pick<Detector, 'light'>): number {
+  return model.sources.reduce((sum, { id, watts }) => {
+    if (light === 'radiometric') return sum + watts;
+    const lines = model.scene.sources.find((one) => one.id === id)!.light;
+    const whole = lines.reduce((all, { weight }) => all + weight, 0);
+    return sum + lines.reduce((lumens, { nm, weight }) => lumens + (weight / whole) * watts * lumensPerWatt(nm), 0);
+  }, 0);
+}
+
+export const detectorEfficiency = defineSceneMeasure({
+  id: 'detector_efficiency',
+  title: 'Efficiency',
+  unit: '%',
+  meaning:
+    'Flux that the detector counts over the flux of all sources, both in W, or both in lm for a photometric one.',
+  settings: { detector: DETECTOR, rays: RAYS },
+  evaluate(scene, { detector, rays }) {
+    const numbers = scene.numbers(detector, rays);
+    if (!numbers.ok) return numbers;
+    const { detectors } = scene.model;
+    const known = detectors.find(({ id }) => id === detector) ?? detectors[0];
+    const launched = launchedFor(scene, known.detector);
+    if (!(launched > 0)) return failure('No source shines. Add one in Layout, or include one again.');
+    const { value, standardError } = numbers.value.flux;
+    return measured(
+      { value: (100 * value) / launched, standardError: (100 * standardError) / launched },
+      scene,
+      rays,
+      '%',
+    );
+  },
+});
+
+export const detectorHalfAngle = defineSceneMeasure({
+  id: 'detector_half_angle',
+  title: 'Half-angle of the beam',
+  unit: '°',
+  meaning:
+    'Half of the angle between both directions with a share of the peak intensity, 50 % by default, on a far-field detector, in the ' +
+    'plane through its axis that is turned by an angle from x toward y.',
+  settings: {
+    detector: DETECTOR,
+    percent: { kind: 'integer', title: 'Percent', min: 1, max: 99, fallback: 50 },
+    plane: { kind: 'number', title: 'Plane', unit: '°', min: 0, max: 180, fallback: 0 },
+    rays: RAYS,
+  },
+  evaluate(scene, { detector, percent, plane, rays }) {
+    const { detectors } = scene.model;
+    const far = detectors.find(({ id, chart }) => chart.kind === 'directions' && (detector === '' || id === detector));
+    if (!far) return failure('There is no far-field detector of that name. Add one in Layout.');
+    const numbers = scene.numbers(far.id, rays);
+    if (!numbers.ok) return numbers;
+    const tally = scene.run(rays);
+    const counted = countedOf(far, tally.detectors[detectors.indexOf(far)]);
+    const angle = halfAngle(planeCurve(cellMap(far, counted, tally.chunks, 1), plane), percent / 100);
+    if (Number.isNaN(angle.value))
+      return failure(`The intensity does not fall to ${percent} % of its peak within the map: make it wider.`);
+    return measured(angle, scene, rays, '°');
+  },
+});
+
 export const partAbsorbed = defineSceneMeasure({
   id: 'part_absorbed',
   title: 'Flux absorbed by a part',
@@ -164,5 +230,7 @@ export const SCENE_MEASURES = [
   detectorCentroidY,
   detectorRadius,
   detectorEncircled,
+  detectorEfficiency,
+  detectorHalfAngle,
   partAbsorbed,
 ] as const;

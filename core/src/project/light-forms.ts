@@ -1,7 +1,7 @@
 import { catalogueMaterial } from '../materials/catalogue.ts';
 import { AIR } from '../materials/material.ts';
 import type { Finish } from '../finishes/finish.ts';
-import type { Project } from './model.ts';
+import type { Project, Requirement } from './model.ts';
 import { SAMPLING, type Detector, type Part, type Scene, type Source } from './scene.ts';
 
 /** A lamp, collector or light path to begin from, in any size. */
@@ -538,7 +538,7 @@ export function sceneOnly(name: string, content: Partial<Content> = {}, notes = 
     sampling: { ...SAMPLING, ...(rays !== undefined && { rays }), ...(aims && { aims }) },
   };
   const used = new Set(parts.flatMap(({ material }) => material ?? []));
-  const first = detectors[0]?.id;
+  const first = detectors.length > 0;
   return {
     format: 'ulvex-project',
     version: 2,
@@ -546,12 +546,21 @@ export function sceneOnly(name: string, content: Partial<Content> = {}, notes = 
     notes,
     lenses: [],
     materials: [AIR, ...[...used].map((id) => catalogueMaterial(id)!)],
-    requirements: first
-      ? [{ id: 'flux', measure: 'detector_flux', lens: scene.id, settings: { detector: first, rays: 16_384 } }]
-      : [],
+    requirements: first ? wishesFor(detectors[0], scene.id) : [],
     finishes,
     scenes: [scene],
   };
+}
+
+/** What is watched from the start: the efficiency, and how wide the light is. */
+function wishesFor({ id, on }: Detector, scene: string): Requirement[] {
+  const settings = { detector: id, rays: 16_384 };
+  return [
+    { id: 'efficiency', measure: 'detector_efficiency', lens: scene, settings },
+    on.kind === 'far'
+      ? { id: 'half_angle', measure: 'detector_half_angle', lens: scene, settings }
+      : { id: 'radius', measure: 'detector_rms_radius', lens: scene, settings },
+  ];
 }
 
 /**

@@ -38,12 +38,7 @@ export function traceChunks(tracer: ChunkTracer, rays: number, from: number, to:
 }
 
 /** `traceChunks`, giving way after each chunk. */
-export function* traceSteps(
-  tracer: ChunkTracer,
-  rays: number,
-  from: number,
-  to: number,
-): Generator<void, Tally, void> {
+export function* traceSteps(tracer: ChunkTracer, rays: number, from: number, to: number): Generator<void, Tally, void> {
   const { size } = chunksOf(rays);
   const { seed } = tracer.model.scene.sampling;
   let tally = noTally(tracer.model).tally();

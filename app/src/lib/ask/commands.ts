@@ -11,6 +11,7 @@ import {
   MEASURES,
   OPERATION_TITLES,
   removeSurface,
+  sceneOnly,
   surfaceTitle,
 } from '@ulvex/core';
 import { goto } from '$app/navigation';
@@ -84,6 +85,10 @@ export function allCommands(desk: Desk, tiles: readonly TileKind[]): readonly Co
     command('New project: an empty lens', () => {
       desk.open({ project: blankProject('New lens'), history: EMPTY_HISTORY });
       void goto('/layout');
+    }),
+    command('New project: an empty scene', () => {
+      desk.open({ project: sceneOnly('New scene'), history: EMPTY_HISTORY });
+      void goto('/layout/scene');
     }),
     command(theme.current === 'day' ? 'Night theme' : 'Day theme', () => theme.toggle()),
     command('Use the lens as it is now as the reference', () => desk.setReference(desk.history.head)),

@@ -8,6 +8,7 @@
   import { niceStep, plain, significant } from '$lib/format.ts';
   import { theme, token } from '$lib/theme.svelte.ts';
   import { cssColour } from '$lib/css-colour.ts';
+  import { FACE_LOOKS } from './face-looks.ts';
   import { finishSwatch } from './swatch.ts';
   import { View3D, type MapPicture, type Standpoint } from './view3d.ts';
 
@@ -64,13 +65,6 @@
     };
   });
 
-  const LOOKS = {
-    clear: { colour: '--glass-3', opacity: 0.34 },
-    mirror: { colour: '--muted', opacity: 0.7 },
-    white: { colour: '--card', opacity: 0.75 },
-    black: { colour: '--muted', opacity: 0.06 },
-  } as const;
-
   $effect(() => {
     void theme.current;
     const chosen = desk.thing?.kind === 'parts' ? desk.thing : null;
@@ -78,7 +72,7 @@
       edge: token('--glass-edge'),
       of(face) {
         if (hidden.has(face.part) || (alone && chosen && face.part !== chosen.id)) return null;
-        const look = LOOKS[face.look];
+        const look = FACE_LOOKS[face.look];
         const on = chosen?.id === face.part && (!chosen.faces?.length || chosen.faces.includes(face.name));
         const colour = on
           ? token('--accent')

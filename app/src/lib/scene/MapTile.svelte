@@ -100,9 +100,7 @@
       log,
     );
   });
-  const numbers = $derived(
-    fits && counted && tally ? detectorNumbers(fits.place, counted, tally.chunks, seen) : null,
-  );
+  const numbers = $derived(fits && counted && tally ? detectorNumbers(fits.place, counted, tally.chunks, seen) : null);
   /** Cells of equal error: how far the map could be cut finer. */
   const cellNoise = $derived(
     fits && fits.counted.hits > 0 ? Math.sqrt(fits.place.size.length / fits.counted.hits) : null,

@@ -129,6 +129,8 @@ const OF: Readonly<Record<string, string>> = {
   detector_centroid_y: 'detector_map',
   detector_rms_radius: 'flux_within',
   detector_encircled: 'flux_within',
+  detector_efficiency: 'flux_by_source',
+  detector_half_angle: 'intensity',
   part_absorbed: 'flux_by_face',
   mtf: 'mtf',
   rms_wavefront: 'opd_fans',

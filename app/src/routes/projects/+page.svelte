@@ -3,7 +3,7 @@
   import FilePicker from '$lib/components/FilePicker.svelte';
   import ProjectGlimpse from '$lib/files/ProjectGlimpse.svelte';
   import { goto } from '$app/navigation';
-  import { backupText, EMPTY_HISTORY, surfaceTitle } from '@ulvex/core';
+  import { backupText, EMPTY_HISTORY, sceneOnly, surfaceTitle } from '@ulvex/core';
   import { useDesk } from '$lib/desk/context.ts';
   import { storeTrouble } from '$lib/desk/keeper.svelte.ts';
   import { exportProject, importProject } from '$lib/desk/files.ts';
@@ -188,7 +188,21 @@
       data-testid="new-project"
       onclick={() => enter(() => desk.open({ project: blankProject('New lens'), history: EMPTY_HISTORY }))}
     >
-      <strong>An empty lens</strong><span class="muted">A stop and an image plane; add elements in the Layout.</span>
+      <strong>An empty lens</strong><span class="muted">A stop and an image plane; add elements in Layout.</span>
+    </button>
+    <button
+      class="entry"
+      data-testid="new-scene"
+      onclick={() => enter(() => desk.open({ project: sceneOnly('New scene'), history: EMPTY_HISTORY }))}
+    >
+      <strong>An empty scene</strong><span class="muted"
+        >For lamps, light guides, stray light: add sources, bodies and detectors in Layout.</span
+      >
+    </button>
+    <button class="entry" data-testid="start-forms" onclick={() => goto('/shelf/forms')}>
+      <strong>A start form…</strong><span class="muted"
+        >Lenses, and lamps: an LED with its collimator, reflectors, light guides; in any size.</span
+      >
     </button>
     <button
       class="entry"

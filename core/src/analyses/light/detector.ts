@@ -4,7 +4,8 @@ import { failure, success, type Outcome } from '../../math/outcome.ts';
 import { detectorUnits, type DetectorUnits } from '../../scene/charts.ts';
 import { countedOf, type Counted, type Look } from '../../scene/channels.ts';
 import type { CompiledDetector } from '../../scene/detectors.ts';
-import { cellError, detectorNumbers, type DetectorNumbers } from '../../scene/statistics.ts';
+import { cellMap, type CellMap } from '../../scene/far-field.ts';
+import { detectorNumbers, type DetectorNumbers } from '../../scene/statistics.ts';
 import type { Tally } from '../../scene/tally.ts';
 
 export const DETECTOR = { kind: 'id', title: 'Detector', fallback: '' } as const;
@@ -115,43 +116,9 @@ export function* countsOf(
   });
 }
 
-/** A plane of cells: density in each, with its standard error; NaN for cells that the detector does not have. */
-export interface CellMap {
-  readonly columns: number;
-  readonly rows: number;
-  readonly values: Float64Array;
-  readonly errors: Float64Array;
-  readonly x: readonly [number, number];
-  readonly y: readonly [number, number];
-}
-
-/**
- * The map of a detector in its unit of density.
- *
- * @param layer - of a block of cells, from 0
- * @param by - so many cells along x and y are taken together
- */
+/** The map of a detector in its unit of density: see `cellMap`. */
 export function mapOf({ meter, counted, tally, units }: Counts, layer = 0, by = 1): CellMap {
-  const { columns, rows } = meter.detector;
-  const [across, up] = [Math.ceil(columns / by), Math.ceil(rows / by)];
-  const { x, y } = meter.range;
-  const first = Math.min(layer, Math.floor(meter.size.length / (columns * rows)) - 1) * columns * rows;
-  const [flux, variance, size] = [0, 1, 2].map(() => new Float64Array(across * up));
-  for (let cell = 0; cell < columns * rows; cell++) {
-    const into = Math.floor(Math.floor(cell / columns) / by) * across + Math.floor((cell % columns) / by);
-    flux[into] += counted.sum[first + cell] / tally.chunks;
-    variance[into] += cellError(counted, first + cell, tally.chunks) ** 2;
-    size[into] += meter.size[first + cell];
-  }
-  const density = (value: number, i: number) => (size[i] > 0 ? (value / size[i]) * units.scale : NaN);
-  return {
-    columns: across,
-    rows: up,
-    values: flux.map(density),
-    errors: variance.map((value, i) => density(Math.sqrt(value), i)),
-    x: [x[0], x[0] + ((x[1] - x[0]) * across * by) / columns],
-    y: [y[0], y[0] + ((y[1] - y[0]) * up * by) / rows],
-  };
+  return cellMap(meter, counted, tally.chunks, units.scale, layer, by);
 }
 
 /** Middles of cells along one axis. */

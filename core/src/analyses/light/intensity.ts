@@ -1,67 +1,11 @@
 import { success } from '../../math/outcome.ts';
+import { halfAngle, planeCurve } from '../../scene/far-field.ts';
 import { defineSceneAnalysis } from '../analysis.ts';
 import type { Curve, Figure, Panel } from '../panels.ts';
-import { countsOf, DETECTOR, LIGHT, mapOf, RAYS, SOURCE, type CellMap } from './detector.ts';
+import { countsOf, DETECTOR, LIGHT, mapOf, RAYS, SOURCE } from './detector.ts';
 import { densityTitle } from './maps.ts';
 
 const radians = (degrees: number) => (degrees * Math.PI) / 180;
-
-/** The value of a map at a place, by straight lines between the middles of its cells; NaN beside it. */
-function between({ values, columns, rows, x, y }: CellMap, px: number, py: number): number {
-  const place = ([from, to]: readonly [number, number], at: number, count: number) =>
-    Math.min(count - 1, Math.max(0, ((at - from) / (to - from)) * count - 0.5));
-  if (px < x[0] || px > x[1] || py < y[0] || py > y[1]) return NaN;
-  const [u, v] = [place(x, px, columns), place(y, py, rows)];
-  const [i, j] = [Math.min(columns - 2, Math.floor(u)), Math.min(rows - 2, Math.floor(v))];
-  const at = (a: number, b: number) => values[Math.max(0, b) * columns + Math.max(0, a)];
-  const mix = (a: number, b: number, share: number) => a + share * (b - a);
-  return mix(mix(at(i, j), at(i + 1, j), u - i), mix(at(i, j + 1), at(i + 1, j + 1), u - i), v - j);
-}
-
-/** Intensity over the angle to the axis, in the plane through it that is turned by `plane` from x toward y. */
-function planeCurve(map: CellMap, plane: number, angles: readonly number[]): number[] {
-  const [c, s] = [Math.cos(radians(plane)), Math.sin(radians(plane))];
-  return angles.map((angle) => {
-    const sine = Math.sin(radians(angle));
-    const degrees = 180 / Math.PI;
-    return between(map, Math.atan2(sine * c, Math.cos(radians(angle))) * degrees, Math.asin(sine * s) * degrees);
-  });
-}
-
-/**
- * Half of the angle between both places where a curve falls to a share of its peak; NaN where it does not.
- *
- * Noise makes the largest of many values too large and the first crossing too near: the curve is averaged over an eighth of that angle first.
- */
-export function halfAngle(angles: readonly number[], values: readonly number[], share: number): number {
-  const rough = crossings(angles, values, share);
-  if (Number.isNaN(rough)) return NaN;
-  const step = (angles[angles.length - 1] - angles[0]) / (angles.length - 1);
-  const reach = Math.round(rough / 16 / step);
-  return reach === 0 ? rough : crossings(angles, averaged(values, reach), share);
-}
-
-/** Means over so many values to either side, fewer at the ends. */
-function averaged(values: readonly number[], reach: number): number[] {
-  return values.map((_, k) => {
-    const near = values.slice(Math.max(0, k - reach), k + reach + 1).filter((value) => !Number.isNaN(value));
-    return near.reduce((sum, value) => sum + value, 0) / near.length;
-  });
-}
-
-function crossings(angles: readonly number[], values: readonly number[], share: number): number {
-  let top = 0;
-  values.forEach((value, k) => (top = value > (values[top] || 0) ? k : top));
-  const level = share * values[top];
-  const edge = (way: 1 | -1) => {
-    for (let k = top; k + way >= 0 && k + way < values.length; k += way) {
-      const [a, b] = [values[k], values[k + way]];
-      if (b < level && a >= level) return angles[k] + ((a - level) / (a - b)) * (angles[k + way] - angles[k]);
-    }
-    return NaN;
-  };
-  return (edge(1) - edge(-1)) / 2;
-}
 
 export const intensity = defineSceneAnalysis({
   id: 'intensity',
@@ -92,20 +36,19 @@ export const intensity = defineSceneAnalysis({
     if (!found.ok) return found;
     const { units, numbers, about } = found.value;
     const map = mapOf(found.value, 0, settings.by);
-    const widest = Math.max(map.x[1], map.y[1]);
-    const steps = 4 * Math.max(map.columns, map.rows);
-    const angles = Array.from({ length: steps + 1 }, (_, k) => -widest + (2 * widest * k) / steps);
     const planes = [settings.plane, (settings.plane + 90) % 180];
-    const lines = planes.map((plane) => planeCurve(map, plane, angles));
+    const curves = planes.map((plane) => planeCurve(map, plane));
+    const { angles } = curves[0];
+    const widest = angles[angles.length - 1];
+    const lines = curves.map(({ values }) => values);
     const figures: Figure[] = [
       { name: 'peak', value: numbers.peak.value, error: numbers.peak.standardError, unit: units.density },
       { name: 'flux', value: numbers.flux.value, error: numbers.flux.standardError, unit: units.flux },
       ...planes.flatMap((plane, k) =>
-        [0.5, 0.1].map((share) => ({
-          name: `half-angle at ${100 * share} %, plane ${plane}°`,
-          value: halfAngle(angles, lines[k], share),
-          unit: '°',
-        })),
+        [0.5, 0.1].map((share) => {
+          const { value, standardError } = halfAngle(curves[k], share);
+          return { name: `half-angle at ${100 * share} %, plane ${plane}°`, value, error: standardError, unit: '°' };
+        }),
       ),
     ];
     const named = (k: number): Pick<Curve, 'name' | 'tint' | 'stroke'> => ({

@@ -6,7 +6,6 @@ import type { Project } from '../../project/model.ts';
 import type { Analysed } from '../analysis.ts';
 import type { CurvePanel, DotPanel, MapPanel, TablePanel } from '../panels.ts';
 import { runAnalysis } from '../registry.ts';
-import { halfAngle } from './intensity.ts';
 
 function run(project: Project, analysis: string, settings: object = {}): Analysed {
   const found = atOnce(runAnalysis(new Evaluation(project), { analysis, lens: '', settings, detail: 'full' }));
@@ -122,13 +121,6 @@ describe('Intensity by angle', () => {
     const [curve] = (found.panels[0] as DotPanel).outlines;
     const radius = 3 / Math.PI / 2;
     curve.x.forEach((x, k) => expect(Math.hypot(x, curve.y[k] - radius)).to.be.closeTo(radius, 0.06));
-  });
-
-  it('half-angles are read between points, and are none where a curve does not fall so far', () => {
-    const angles = [-20, -10, 0, 10, 20];
-    expect(halfAngle(angles, [0, 1, 2, 1, 0], 0.5)).to.be.closeTo(10, 1e-12);
-    expect(halfAngle(angles, [0, 1, 2, 1, 0], 0.25)).to.be.closeTo(15, 1e-12);
-    expect(halfAngle(angles, [1.5, 2, 2, 2, 1.5], 0.5)).to.be.NaN;
   });
 });
 

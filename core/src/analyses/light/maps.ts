@@ -1,7 +1,8 @@
 import { success } from '../../math/outcome.ts';
+import type { CellMap } from '../../scene/far-field.ts';
 import { defineSceneAnalysis } from '../analysis.ts';
 import type { Curve, CurvePanel, Figure } from '../panels.ts';
-import { countsOf, DETECTOR, LIGHT, mapOf, middles, RAYS, SOURCE, type CellMap, type Counts } from './detector.ts';
+import { countsOf, DETECTOR, LIGHT, mapOf, middles, RAYS, SOURCE, type Counts } from './detector.ts';
 
 const TITLES: Readonly<Record<string, string>> = {
   'W/sr': 'intensity',

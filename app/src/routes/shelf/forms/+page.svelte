@@ -1,18 +1,31 @@
 <script lang="ts">
-  import { EMPTY_HISTORY, applyEdits, type Outcome, type Project, type Section, type Measured } from '@ulvex/core';
+  import {
+    EMPTY_HISTORY,
+    LIGHT_FORMS,
+    applyEdits,
+    type Outcome,
+    type Project,
+    type Section,
+    type Measured,
+  } from '@ulvex/core';
   import { scaledWishes } from '@ulvex/core/operations';
   import { goto } from '$app/navigation';
+  import { page } from '$app/state';
   import Button from '$lib/components/Button.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import { insertLens, insertPlace } from '$lib/desk/insert-lens.ts';
   import { plain, significant } from '$lib/format.ts';
   import FormSketch from '$lib/drawing/FormSketch.svelte';
   import { formProject, FORMS, type FormId } from '$lib/shelf/forms.ts';
+  import LightForms from '$lib/shelf/LightForms.svelte';
   import ShelfTabs from '$lib/shelf/ShelfTabs.svelte';
   import { lensOf } from '$lib/desk/lens-choice.ts';
 
   const desk = useDesk();
-  let chosen = $state<FormId>('triplet');
+  /** Lenses and lamps: forms of one list. */
+  let picked = $state<string>(page.url.searchParams.get('form') ?? 'triplet');
+  const light = $derived(LIGHT_FORMS.some(({ id }) => id === picked));
+  const chosen = $derived<FormId>(FORMS.some(({ id }) => id === picked) ? (picked as FormId) : 'triplet');
   /** Focal length that is asked for; empty for that of the form. */
   let wanted = $state('');
   let seen = $state.raw<{
@@ -106,12 +119,14 @@
     if (seen && insertLens(desk, seen.project)) void goto('/layout');
   }
 
+  const ALL: readonly { readonly id: string }[] = [...FORMS, ...LIGHT_FORMS];
+
   function walk(event: KeyboardEvent) {
     const step = event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0;
-    const next = FORMS[FORMS.findIndex(({ id }) => id === chosen) + step];
+    const next = ALL[ALL.findIndex(({ id }) => id === picked) + step];
     if (step === 0 || !next) return;
     event.preventDefault();
-    chosen = next.id;
+    picked = next.id;
     document.querySelector<HTMLElement>(`[data-form="${next.id}"]`)?.focus();
   }
 </script>
@@ -121,52 +136,60 @@
     <ShelfTabs />
     <!-- svelte-ignore a11y_no_noninteractive_element_interactions -->
     <ul onkeydown={walk} data-testid="form-list">
-      {#each FORMS as { id, title, about } (id)}
-        <li>
-          <button aria-current={id === chosen} data-form={id} onclick={() => (chosen = id)}>
-            <strong>{title}</strong><span>{about}</span>
-          </button>
-        </li>
+      {#each [['Lenses', FORMS], ['Light', LIGHT_FORMS]] as const as [heading, forms] (heading)}
+        <li class="heading">{heading}</li>
+        {#each forms as { id, title, about } (id)}
+          <li>
+            <button aria-current={id === picked} data-form={id} onclick={() => (picked = id)}>
+              <strong>{title}</strong><span>{about}</span>
+            </button>
+          </li>
+        {/each}
       {/each}
     </ul>
   </section>
-  <section class="form" aria-label="The form" data-testid="form" data-shown={seen?.project.name ?? ''}>
-    {#if trouble}<p class="bad" role="alert">✕ {trouble}</p>{/if}
-    {#if seen}
-      <h2>{seen.project.name}</h2>
-      <p>{seen.project.notes}</p>
-      <div class="sketch"><FormSketch section={seen.section} label="Section of {seen.project.name}" /></div>
-      <dl>
-        {#each seen.figures as { title, text } (title)}
-          <div>
-            <dt>{title}</dt>
-            <dd>{text}</dd>
-          </div>
-        {/each}
-      </dl>
-      <div class="actions">
-        <label
-          >scaled to a focal length of
-          <input
-            bind:value={wanted}
-            placeholder={plain(Math.abs(Number(seen.figures[0].text.split(' ')[0])), 4)}
-            aria-label="Focal length to scale the form to, mm"
-            aria-invalid={wrong !== null}
-            data-testid="form-focal"
-          /> mm</label
-        >
-        <Button strong onclick={begin} disabled={wrong !== null} data-testid="form-begin">Begin with it</Button>
-        <Button onclick={takeIn} disabled={wrong !== null || insertPlace(desk) === null} data-testid="form-insert"
-          >Insert it into “{desk.base.name}”</Button
-        >
-      </div>
-      {#if wrong}<p class="bad" role="alert">✕ {wrong}</p>{/if}
-      <p>
-        Scaling keeps F-number and angles; spots scale with it. Radii and distances are free and goals are set, ready
-        for Improve.
-      </p>
-    {/if}
-  </section>
+  {#if light}<LightForms chosen={picked} />{:else}<section
+      class="form"
+      aria-label="The form"
+      data-testid="form"
+      data-shown={seen?.project.name ?? ''}
+    >
+      {#if trouble}<p class="bad" role="alert">✕ {trouble}</p>{/if}
+      {#if seen}
+        <h2>{seen.project.name}</h2>
+        <p>{seen.project.notes}</p>
+        <div class="sketch"><FormSketch section={seen.section} label="Section of {seen.project.name}" /></div>
+        <dl>
+          {#each seen.figures as { title, text } (title)}
+            <div>
+              <dt>{title}</dt>
+              <dd>{text}</dd>
+            </div>
+          {/each}
+        </dl>
+        <div class="actions">
+          <label
+            >scaled to a focal length of
+            <input
+              bind:value={wanted}
+              placeholder={plain(Math.abs(Number(seen.figures[0].text.split(' ')[0])), 4)}
+              aria-label="Focal length to scale the form to, mm"
+              aria-invalid={wrong !== null}
+              data-testid="form-focal"
+            /> mm</label
+          >
+          <Button strong onclick={begin} disabled={wrong !== null} data-testid="form-begin">Begin with it</Button>
+          <Button onclick={takeIn} disabled={wrong !== null || insertPlace(desk) === null} data-testid="form-insert"
+            >Insert it into “{desk.base.name}”</Button
+          >
+        </div>
+        {#if wrong}<p class="bad" role="alert">✕ {wrong}</p>{/if}
+        <p>
+          Scaling keeps F-number and angles; spots scale with it. Radii and distances are free and goals are set, ready
+          for Improve.
+        </p>
+      {/if}
+    </section>{/if}
 </div>
 
 <style>
@@ -194,6 +217,12 @@
     padding: 0;
     overflow: auto;
     list-style: none;
+  }
+
+  .heading {
+    padding: 8px 8px 2px;
+    color: var(--muted);
+    font-size: var(--size-small);
   }
 
   li button {
