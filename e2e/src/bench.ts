@@ -188,6 +188,18 @@ export class Bench {
     await this.settled();
   }
 
+  /** Adds something to the scene by the palette: `body:box`, `source`, … */
+  async add(word: string): Promise<void> {
+    await this.click('scene-add');
+    await this.click(`add-${word.replace(':', '-')}`);
+    await this.settled();
+  }
+
+  /** Opens how the scene is traced, where it is closed. */
+  async traceSettings(): Promise<void> {
+    if (!(await this.has('scene-rays'))) await this.click('run-settings');
+  }
+
   /** Presses keys wherever the focus is. */
   async press(...keys: string[]): Promise<void> {
     await this.driver

@@ -73,6 +73,7 @@ describe('the scene in the Layout', () => {
   });
 
   it('a trace goes on behind other rooms, is shown in the header, and is stopped from there', async () => {
+    await bench.traceSettings();
     await bench.enter('scene-rays', '20000000');
     const first = await bench.driver.findElement(By.css('nav a[href="/study"]'));
     await bench.waitFor('the trace', async () => /^\S Trace \d+ %/.test(await bench.text('activity')));
@@ -87,6 +88,7 @@ describe('the scene in the Layout', () => {
     await (await bench.find('active-run')).findElement(By.css('button')).click();
     await bench.waitFor('its end', async () => !(await bench.has('active-run')));
     await bench.click('activity');
+    await bench.traceSettings();
     await bench.type('scene-rays', '8192');
     await bench.traced();
   });
@@ -122,15 +124,13 @@ describe('the scene in the Layout', () => {
   it('a radius in the prescription moves the glass of the scene, with no step in between', async () => {
     await open('sun-in-the-lens');
     await bench.click('thing-camera');
-    await bench.click('part-tab-faces');
     const before = await text('face-l1_front');
     await bench.click('half-lens');
     await bench.waitFor('the prescription', () => bench.has('radius-l1_front'));
     await bench.settled();
     await bench.type('radius-l1_front', '15');
     await bench.click('half-scene');
-    await bench.waitFor('the scene', () => bench.has('part-tab-faces'));
-    await bench.click('part-tab-faces');
+    await bench.waitFor('the scene', () => bench.has('faces-rule'));
     await bench.traced();
     const after = await text('face-l1_front');
     expect(after).to.not.equal(before);
@@ -141,7 +141,6 @@ describe('the scene in the Layout', () => {
 
   it('finishes go to chosen faces and show in the list', async () => {
     await bench.click('thing-window');
-    await bench.click('part-tab-faces');
     await bench.select('faces-rule', 'flat');
     await bench.select('finish-choice', 'broadband');
     expect(await text('face-front')).to.include('Broadband');
@@ -151,16 +150,15 @@ describe('the scene in the Layout', () => {
 
   it('a hole is cut into a body', async () => {
     await open('sector-lantern');
-    await bench.select('scene-add', 'body:box');
+    await bench.add('body:box');
     await bench.type('place-dz', '-60');
-    await bench.select('scene-add', 'body:cylinder');
+    await bench.add('body:cylinder');
     await bench.type('place-dz', '-65');
     await bench.type('body-length', '40');
     await bench.click('thing-box');
     await bench.select('combine-with', 'cylinder');
     await bench.settled();
     expect(await text('thing-panel')).to.match(/One body made of two others/);
-    await bench.click('part-tab-faces');
     expect(await text('face-cylinder_side')).to.match(/mm²/);
     expect(await text('face-box_front')).to.match(/8\d\.\d+ mm²/); // 20 × 20 less π 10², its drawing's hole a little small
   });
@@ -179,6 +177,7 @@ describe('the scene in the Layout', () => {
     await bench.traced();
     const before = await text('map-flux');
     await bench.driver.executeScript("document.querySelector('[data-testid=map-tile] [aria-expanded]').click()");
+    await bench.traceSettings();
     await bench.select('scatter-aims', 'hood');
     await bench.traced();
     expect(await text('scatter-aims')).to.match(/importance sampling: Hood/);
@@ -186,13 +185,13 @@ describe('the scene in the Layout', () => {
     const number = (shown: string) => shown.match(/[\d.]+/g)!.map(Number);
     const [a, b] = [number(before), number(await text('map-flux'))];
     expect(Math.abs(a[0] - b[0])).to.be.below(4 * Math.hypot(a[1], b[1]) + 1e-9);
-    await bench.select('scene-add', 'source');
+    await bench.add('source');
     await bench.select('source-region', 'disc');
     await bench.select('source-order', 'rings');
     await bench.type('order-rings', '3');
     await bench.select('source-aim', 'board');
     await bench.traced();
-    await bench.select('scene-add', 'detector');
+    await bench.add('detector');
     await bench.select('detector-on', 'sphere');
     await bench.traced();
     await bench.select('map-shape', 'polar');
@@ -212,19 +211,20 @@ describe('the scene in the Layout', () => {
     await bench.choose('file-input', sample('tide-camera'));
     await bench.waitFor('the tide camera', () => bench.has('scene-begin'));
     await bench.click('scene-begin');
+    await bench.traceSettings();
     await bench.type('scene-rays', '8192');
     await bench.click('thing-tide');
     await bench.press(Key.DELETE);
-    await bench.select('scene-add', 'body:shell');
+    await bench.add('body:shell');
     await bench.type('place-tx', '45');
-    await bench.select('scene-add', 'source');
+    await bench.add('source');
     await bench.select('source-law', 'parallel');
     await bench.type('place-dz', '60');
     await bench.waitFor('the warning', () => bench.has('lost-source'));
     expect(await text('lost-source')).to.match(/hits nothing/);
     await bench.type('place-tx', '180');
     await bench.waitFor('the light on the mirror', async () => !(await bench.has('lost-source')));
-    await bench.select('scene-add', 'detector');
+    await bench.add('detector');
     await bench.type('place-dy', '-40');
     await bench.type('place-tx', '90');
     await bench.traced();
@@ -278,7 +278,7 @@ describe('the scene in the Layout', () => {
   });
 
   it('wrong numbers are refused where they stand; impossible bodies and overlaps are named', async () => {
-    await bench.select('scene-add', 'body:tube');
+    await bench.add('body:tube');
     await bench.click('body-inner');
     await bench.chord([Key.CONTROL], 'a');
     await bench.press('-3', Key.ENTER);
@@ -288,9 +288,9 @@ describe('the scene in the Layout', () => {
     expect(await text('thing-panel')).to.match(/inner radius must be below/);
     await bench.driver.findElement(By.css('button[aria-label^="Undo"]')).click();
     await bench.settled();
-    await bench.select('scene-add', 'body:box');
+    await bench.add('body:box');
     await bench.type('place-dz', '5');
-    await bench.select('scene-add', 'body:sphere');
+    await bench.add('body:sphere');
     await bench.traced();
     await bench.waitFor('the overlap', async () => /overlap/.test(await findings()));
     expect(await findings()).to.match(/first at x, y, z/);

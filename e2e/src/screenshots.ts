@@ -150,10 +150,10 @@ try {
   await bench.settled();
   await bench.click('thing-tide');
   await bench.press(Key.DELETE);
-  await bench.select('scene-add', 'body:shell');
+  await bench.add('body:shell');
   await bench.type('place-tx', '45');
   await bench.settled();
-  await bench.select('scene-add', 'source');
+  await bench.add('source');
   await bench.select('source-law', 'parallel');
   await bench.type('place-dz', '60');
   await bench.waitFor('the warning', () => bench.has('lost-source'));
@@ -163,7 +163,7 @@ try {
   await bench.waitFor('light on the mirror', async () => !(await bench.has('lost-source')));
   await bench.settled();
   await picture('mirror-2-light-met');
-  await bench.select('scene-add', 'detector');
+  await bench.add('detector');
   await bench.type('place-dy', '-40');
   await bench.type('place-tx', '90');
   await bench.traced();

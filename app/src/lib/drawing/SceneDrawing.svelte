@@ -43,10 +43,10 @@
   let pressed: { x: number; y: number } | null = null;
 
   const STANDPOINTS = [
-    ['oblique', 'oblique view'],
-    ['side', 'side (y–z)'],
-    ['top', 'top (x–z)'],
-    ['front', 'front (x–y)'],
+    ['oblique', 'oblique'],
+    ['side', 'side, y–z'],
+    ['top', 'top, x–z'],
+    ['front', 'front, x–y'],
   ] as const;
 
   onMount(() => {
@@ -261,68 +261,76 @@
 </script>
 
 <div class="bar">
-  <select
-    aria-label="Look from"
-    title="Look from"
-    data-testid="standpoint"
-    onchange={(event) => drawing?.lookFrom(event.currentTarget.value as Standpoint)}
-  >
-    {#each STANDPOINTS as [id, title] (id)}<option value={id}>{title}</option>{/each}
-  </select>
-  <Button small onclick={() => drawing?.fit()} title="Everything in the frame (0)">fit</Button>
-  <Button
-    small
-    onclick={() => drawing?.fit(boxOfChosen())}
-    disabled={desk.thing?.kind !== 'parts'}
-    title="Fit the chosen part in the frame">fit chosen</Button
-  >
-  <Button
-    small
-    aria-pressed={alone}
-    disabled={desk.thing?.kind !== 'parts'}
-    onclick={() => (alone = !alone)}
-    title="Draw only the chosen part">isolate</Button
-  >
-  <Button
-    small
-    aria-pressed={cut}
-    onclick={() => (cut = !cut)}
-    data-testid="cut-open"
-    title="Cut the bodies open at x = 0">cut open</Button
-  >
-  <Button small aria-pressed={solid} onclick={() => (solid = !solid)} title="Bodies that hide what is behind them"
-    >solid</Button
-  >
-  <Button
-    small
-    aria-pressed={measuring}
-    onclick={() => {
-      measuring = !measuring;
-      ends = [];
-    }}
-    title="Distances and angles between points">measure</Button
-  >
-  <select aria-label="Faces coloured by" title="Faces coloured by" data-testid="colour-by" bind:value={colourBy}>
-    <option value="medium">by medium</option><option value="finish">by finish</option>
-  </select>
-  <select aria-label="Rays coloured by" title="Rays coloured by" bind:value={rayColour}>
-    <option value="source">rays by source</option><option value="wavelength">by wavelength</option><option value="flux"
-      >by flux (log)</option
+  <span class="group" role="group" aria-label="View">
+    <select
+      aria-label="Look from"
+      title="Look from"
+      data-testid="standpoint"
+      onchange={(event) => drawing?.lookFrom(event.currentTarget.value as Standpoint)}
     >
-  </select>
-  <select
-    aria-label="Rays drawn of each source"
-    title="Rays drawn of each source"
-    data-testid="rays-drawn"
-    bind:value={count}
-  >
-    {#each RAY_COUNTS as number (number)}<option value={number}>{number} rays</option>{/each}
-  </select>
-  <select aria-label="Which rays" title="Which rays" data-testid="rays-to" bind:value={onlyTo}>
-    <option value="">all rays</option>
-    {#each scene.detectors as detector (detector.id)}<option value={detector.id}>only to {thingTitle(detector)}</option
-      >{/each}
-  </select>
+      {#each STANDPOINTS as [id, title] (id)}<option value={id}>{title}</option>{/each}
+    </select>
+    <Button
+      small
+      onclick={() => drawing?.fit(desk.thing?.kind === 'parts' && alone ? boxOfChosen() : undefined)}
+      title="Everything in the frame (0)">Fit</Button
+    >
+    <Button
+      small
+      aria-pressed={alone}
+      disabled={desk.thing?.kind !== 'parts'}
+      onclick={() => {
+        alone = !alone;
+        drawing?.fit(alone ? boxOfChosen() : undefined);
+      }}
+      title="Draw only the chosen part, filling the frame">Isolate</Button
+    >
+  </span>
+  <span class="group" role="group" aria-label="Bodies">
+    <Button
+      small
+      aria-pressed={cut}
+      onclick={() => (cut = !cut)}
+      data-testid="cut-open"
+      title="Cut the bodies open at x = 0">Cut open</Button
+    >
+    <Button small aria-pressed={solid} onclick={() => (solid = !solid)} title="Bodies that hide what is behind them"
+      >Solid</Button
+    >
+    <Button
+      small
+      aria-pressed={measuring}
+      onclick={() => {
+        measuring = !measuring;
+        ends = [];
+      }}
+      title="Distances and angles between points">Measure</Button
+    >
+    <select aria-label="Faces coloured by" title="Faces coloured by" data-testid="colour-by" bind:value={colourBy}>
+      <option value="medium">medium</option><option value="finish">finish</option>
+    </select>
+  </span>
+  <span class="group" role="group" aria-label="Rays">
+    <select
+      aria-label="Rays drawn of each source"
+      title="Rays drawn of each source"
+      data-testid="rays-drawn"
+      bind:value={count}
+    >
+      {#each RAY_COUNTS as number (number)}<option value={number}>{number} rays</option>{/each}
+    </select>
+    <select aria-label="Rays coloured by" title="Rays coloured by" bind:value={rayColour}>
+      <option value="source">by source</option><option value="wavelength">by wavelength</option><option value="flux"
+        >by flux (log)</option
+      >
+    </select>
+    <select aria-label="Which rays" title="Which rays" data-testid="rays-to" bind:value={onlyTo}>
+      <option value="">all</option>
+      {#each scene.detectors as detector (detector.id)}<option value={detector.id}
+          >only to {thingTitle(detector)}</option
+        >{/each}
+    </select>
+  </span>
 </div>
 <div class="frame" bind:this={frame}>
   <canvas
@@ -372,10 +380,16 @@
   .bar {
     display: flex;
     flex-wrap: wrap;
-    gap: 3px;
+    gap: 3px 10px;
     align-items: center;
     color: var(--muted);
     font-size: var(--size-small);
+  }
+
+  .group {
+    display: flex;
+    gap: 3px;
+    align-items: center;
   }
 
   .bar select {

@@ -27,6 +27,8 @@
     /** Room for all of it, px. */
     width: number;
     height: number;
+    /** Whether the scale lies below, where there is more height than width. */
+    below?: boolean;
     /** What is known about the cell under the cursor. */
     under: string | null;
     /** The cell under the cursor, and one that was fixed. */
@@ -50,6 +52,7 @@
     rings = [],
     width,
     height,
+    below = false,
     under,
     cross = $bindable(),
     fixed = $bindable(),
@@ -59,8 +62,9 @@
   // The map keeps its own proportions inside of the room it has.
   const box = $derived.by(() => {
     const own = (range.x[1] - range.x[0]) / (range.y[1] - range.y[0]);
-    const ratio = axes ? Math.max(0.5, (width - 165) / Math.max(40, height - 76)) : Math.min(4, Math.max(0.25, own));
-    const across = Math.min(Math.max(60, width - 165), Math.max(40, height - 76) * ratio);
+    const beside = below ? 84 : 165;
+    const ratio = axes ? Math.max(0.5, (width - beside) / Math.max(40, height - 76)) : Math.min(4, Math.max(0.25, own));
+    const across = Math.min(Math.max(60, width - beside), Math.max(40, height - 76) * ratio);
     return { width: across, height: across / ratio };
   });
   const at = $derived(fixed ?? cross);
@@ -188,7 +192,7 @@
     {onkeydown}
   />
 </svg>
-<MapScale {scale} {palette} {density} />
+<MapScale {scale} {palette} {density} lying={below} />
 
 <style>
   svg {

@@ -7,8 +7,10 @@
     scale: Scale;
     palette: Palette;
     density: string;
+    /** Whether it lies below a map rather than stands beside it. */
+    lying?: boolean;
   }
-  let { scale, palette, density }: Props = $props();
+  let { scale, palette, density, lying = false }: Props = $props();
   const STEPS = 8;
   const gradient = $derived.by(() => {
     const bytes = paletteBytes(theme.current, palette);
@@ -16,11 +18,11 @@
       const k = 3 * Math.round((255 * i) / STEPS);
       return `rgb(${bytes[k]} ${bytes[k + 1]} ${bytes[k + 2]})`;
     });
-    return `linear-gradient(to top, ${stops.join(',')})`;
+    return `linear-gradient(to ${lying ? 'right' : 'top'}, ${stops.join(',')})`;
   });
 </script>
 
-<div class="scale" aria-label="Scale">
+<div class="scale" class:lying aria-label="Scale">
   <i style:background={gradient}></i>
   <span>{significant(scale.high, 3)}</span>
   <span>{significant(valueAtPlace(scale, 0.5), 3)}</span>
@@ -50,5 +52,28 @@
 
   span {
     grid-column: 2;
+  }
+
+  .lying {
+    display: flex;
+    gap: 6px;
+    align-items: center;
+    height: auto;
+    min-height: 0;
+    margin: 2px 0 0 40px;
+  }
+
+  .lying i {
+    order: 1;
+    width: 120px;
+    height: 8px;
+  }
+
+  .lying span:nth-of-type(1) {
+    order: 2;
+  }
+
+  .lying span:nth-of-type(2) {
+    display: none;
   }
 </style>

@@ -12,7 +12,9 @@
   import { useDesk } from '$lib/desk/context.ts';
   import Numbers from '$lib/surface/Numbers.svelte';
   import Row from './Row.svelte';
-  import NameAndPlace from './NameAndPlace.svelte';
+  import Sections from './Sections.svelte';
+  import ThingHead from './ThingHead.svelte';
+  import ThingPlace from './ThingPlace.svelte';
 
   interface Props {
     scene: Scene;
@@ -41,7 +43,7 @@
     ['far away (by direction)', { kind: 'far', halfX: 30, halfY: 30 }],
   ];
 
-  function place(next: string) {
+  function choosePlace(next: string) {
     const face = faces.find(({ part, name }) => `face:${part}.${name}` === next);
     const on: DetectorPlace | undefined = face
       ? { kind: 'face', part: face.part, face: face.name }
@@ -50,57 +52,92 @@
   }
 </script>
 
-<NameAndPlace {scene} kind="detectors" thing={detector} placed={detector.on.kind !== 'face'} />
-<Row>
-  <label
-    >Placed on <select value={word} data-testid="detector-on" onchange={(event) => place(event.currentTarget.value)}>
-      {#each PLACES as [text, { kind }] (kind)}<option value={kind}>{text}</option>{/each}
-      <optgroup label="On a face"
-        >{#each faces as face (face.id)}<option value="face:{face.part}.{face.name}">{face.part} {face.name}</option
-          >{/each}</optgroup
-      >
-    </select></label
-  >
-</Row>
-<Numbers
-  specs={DETECTOR_SPECS[detector.on.kind]}
-  address={(id) => `${at}.on.${id}`}
-  of={title}
-  across={2}
-  testid="detector"
-/>
-<Row>
-  <label
-    >Cells <span class="cell"
-      ><ParameterCell address="{at}.columns" label="Columns of {title}" testid="detector-columns" /></span
-    >
-    ×
-    <span class="cell"><ParameterCell address="{at}.rows" label="Rows of {title}" /></span></label
-  >
-  {#if detector.on.kind === 'block'}
-    <span>counts what is absorbed</span>
-  {:else}
+{#snippet place()}
+  {#if detector.on.kind === 'face'}<p>It lies on a face, and moves with it.</p>
+  {:else}<ThingPlace {scene} kind="detectors" thing={detector} />{/if}
+{/snippet}
+{#snippet shape()}
+  <Row>
     <label
-      >counts <select
-        value={detector.counts}
-        onchange={(event) => set('counts', event.currentTarget.value, `What ${title} counts`)}
+      >Placed on <select
+        value={word}
+        data-testid="detector-on"
+        onchange={(event) => choosePlace(event.currentTarget.value)}
       >
-        <option value="incident">incident</option><option value="absorbed">absorbed</option><option value="leaving"
-          >leaving</option
+        {#each PLACES as [text, { kind }] (kind)}<option value={kind}>{text}</option>{/each}
+        <optgroup label="On a face"
+          >{#each faces as face (face.id)}<option value="face:{face.part}.{face.name}">{face.part} {face.name}</option
+            >{/each}</optgroup
         >
       </select></label
     >
-  {/if}
-  <label
-    >in <select
-      value={detector.light}
-      data-testid="detector-light"
-      onchange={(event) => set('light', event.currentTarget.value, `Unit of ${title}`)}
+  </Row>
+  <Numbers
+    specs={DETECTOR_SPECS[detector.on.kind]}
+    address={(id) => `${at}.on.${id}`}
+    of={title}
+    across={1}
+    testid="detector"
+  />
+{/snippet}
+{#snippet counting()}
+  <Row>
+    <label
+      >Cells <span class="cell"
+        ><ParameterCell address="{at}.columns" label="Columns of {title}" testid="detector-columns" /></span
+      >
+      ×
+      <span class="cell"><ParameterCell address="{at}.rows" label="Rows of {title}" /></span></label
     >
-      <option value="radiometric">watts</option><option value="photometric">lumens</option>
-    </select></label
-  >
-  <label
-    >noise level <span class="cell"><ParameterCell address="{at}.floor" label="Noise level of {title}" /></span></label
-  >
-</Row>
+  </Row>
+  <Row>
+    {#if detector.on.kind === 'block'}
+      <span>Counts what is absorbed</span>
+    {:else}
+      <label
+        >Counts <select
+          value={detector.counts}
+          onchange={(event) => set('counts', event.currentTarget.value, `What ${title} counts`)}
+        >
+          <option value="incident">incident light</option><option value="absorbed">absorbed light</option><option
+            value="leaving">leaving light</option
+          >
+        </select></label
+      >
+    {/if}
+  </Row>
+  <Row>
+    <label
+      >Shown in <select
+        value={detector.light}
+        data-testid="detector-light"
+        onchange={(event) => set('light', event.currentTarget.value, `Unit of ${title}`)}
+      >
+        <option value="radiometric">watts</option><option value="photometric">lumens</option>
+      </select></label
+    >
+  </Row>
+  <Row>
+    <label
+      >Noise level <span class="cell"><ParameterCell address="{at}.floor" label="Noise level of {title}" /></span
+      ></label
+    >
+  </Row>
+{/snippet}
+
+<ThingHead {scene} kind="detectors" thing={detector} about="detector" />
+<Sections
+  sections={[
+    { title: 'Place', body: place },
+    { title: 'Shape', body: shape },
+    { title: 'Counting', body: counting },
+  ]}
+/>
+
+<style>
+  p {
+    margin: 0;
+    color: var(--muted);
+    font-size: var(--size-small);
+  }
+</style>

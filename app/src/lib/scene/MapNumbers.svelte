@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { DetectorNumbers, DetectorUnits } from '@ulvex/core';
+  import type { DetectorNumbers, DetectorUnits, Estimate } from '@ulvex/core';
   import { significant } from '$lib/format.ts';
   import { withError } from '$lib/plots/light-map.ts';
 
@@ -9,12 +9,15 @@
     /** The least that the detector tells from nothing; 0 for none. */
     floor: number;
     under: string | null;
+    /** What each source gives, where there are several. */
+    parts?: readonly { readonly title: string; readonly flux: Estimate }[];
   }
-  let { numbers, units, floor, under }: Props = $props();
+  let { numbers, units, floor, under, parts = [] }: Props = $props();
   const lines = $derived(
     numbers
       ? [
           ['flux', withError(numbers.flux, units.flux)],
+          ...parts.map(({ title, flux }) => [`· ${title}`, withError(flux, units.flux)]),
           ['mean', withError(numbers.mean, units.density)],
           ['peak', withError(numbers.peak, units.density)],
           ['least/mean', significant(numbers.uniformity, 3)],
@@ -42,16 +45,15 @@
 <style>
   dl {
     display: grid;
-    flex: 1;
     gap: 1px;
-    min-width: 220px;
     margin: 4px 0 0;
+    overflow: auto;
     font-size: var(--size-small);
   }
 
   div {
     display: grid;
-    grid-template-columns: 70px 1fr;
+    grid-template-columns: 82px 1fr;
     gap: 6px;
   }
 
@@ -61,5 +63,7 @@
 
   dd {
     margin: 0;
+    font-variant-numeric: tabular-nums;
+    text-align: right;
   }
 </style>

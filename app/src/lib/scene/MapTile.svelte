@@ -4,12 +4,15 @@
     countedOf,
     detectorNumbers,
     detectorUnits,
+    MEASURES,
     thingTitle,
     type Detector,
     type SceneModelPart,
     type Tally,
   } from '@ulvex/core';
   import type { Exports } from '$lib/export.ts';
+  import Button from '$lib/components/Button.svelte';
+  import { addRequirement } from '$lib/desk/requirement-edits.ts';
   import ExportMenu from '$lib/tiles/ExportMenu.svelte';
   import Tile from '$lib/tiles/Tile.svelte';
   import { plain, significant } from '$lib/format.ts';
@@ -37,8 +40,9 @@
     /** Whether the tally belongs to the model that is shown. */
     current: boolean;
     onpicture: (detector: string, canvas: HTMLCanvasElement | null) => void;
+    onboard: (detector: Detector) => void;
   }
-  let { detectors, places, tally, current, onpicture }: Props = $props();
+  let { detectors, places, tally, current, onpicture, onboard }: Props = $props();
   const desk = useDesk();
 
   let chosen = $state('');
@@ -155,6 +159,29 @@
     const blurred = blur > 0 ? `, smoothed by σ ${blur} cells` : '';
     return `${what}, ${how}${noise}${blurred}`;
   });
+
+  /** What each source gives, where there are several. */
+  const bySource = $derived(
+    fits && counted && tally && sources.length > 1 && seen.source === undefined
+      ? sources.map((id) => ({
+          title: thingTitle(desk.scene?.sources.find((one) => one.id === id) ?? { id }),
+          flux: detectorNumbers(fits.place, counted, tally.chunks, { ...seen, source: id }).flux,
+        }))
+      : [],
+  );
+
+  /** Numbers of a detector that can be required. */
+  const offered = $derived(
+    MEASURES.filter(({ id }) => /^detector_/.test(id) && (directions || id !== 'detector_half_angle')),
+  );
+
+  function require(measure: string) {
+    const { scene } = desk;
+    if (!detector || !scene) return;
+    const added = addRequirement(desk.project, desk.lensIn(desk.project), measure, { detector: detector.id });
+    if (added.ok) desk.commit(added.value.edits, added.value.label);
+    else desk.notice = { tone: 'refused', title: added.reason };
+  }
 
   const exports = $derived<Exports>({
     csv: () => {
@@ -273,9 +300,20 @@
           density: units.density,
         }}
         {#if drawn === 'heights' && values}
-          <HeightPlot {...common} {values} place={units.place} width={room.width - 236} height={room.height} />
+          <HeightPlot
+            {...common}
+            {values}
+            place={units.place}
+            width={room.width}
+            height={Math.max(160, Math.min(room.height - 150, 300))}
+          />
         {:else if drawn === 'polar' && values}
-          <PolarPlot {...common} {values} at={at ?? { column: columns >> 1, row: rows >> 1 }} height={room.height} />
+          <PolarPlot
+            {...common}
+            {values}
+            at={at ?? { column: columns >> 1, row: rows >> 1 }}
+            height={Math.max(160, Math.min(room.height - 150, 300))}
+          />
         {:else}
           <MapPlot
             {...common}
@@ -284,15 +322,34 @@
             {lines}
             {under}
             place={units.place}
-            width={room.width - 236}
-            height={room.height}
+            names={directions ? { x: 'azimuth', y: 'elevation' } : undefined}
+            below
+            width={room.width}
+            height={Math.min(room.height - 150, room.width)}
             bind:cross
             bind:fixed
             bind:canvas
           />
         {/if}
       {/if}
-      <MapNumbers {numbers} {units} {under} floor={detector?.floor ?? 0} />
+      <MapNumbers {numbers} {units} {under} floor={detector?.floor ?? 0} parts={bySource} />
+      {#if detector}
+        <p class="actions">
+          <Button small data-testid="map-to-board" onclick={() => onboard(detector)}>Put on a board</Button>
+          <select
+            aria-label="Require a number of this detector"
+            data-testid="map-require"
+            value=""
+            onchange={(event) => {
+              require(event.currentTarget.value);
+              event.currentTarget.value = '';
+            }}
+          >
+            <option value="" hidden>Require…</option>
+            {#each offered as { id, title } (id)}<option value={id}>{title}</option>{/each}
+          </select>
+        </p>
+      {/if}
     </div>
   {/if}
 </Tile>
@@ -315,10 +372,16 @@
 
   .room {
     display: flex;
-    gap: 6px;
-    align-items: flex-start;
+    flex-direction: column;
+    gap: 4px;
     height: 100%;
     overflow: hidden;
+  }
+
+  .actions {
+    display: flex;
+    gap: 6px;
+    margin: 4px 0 0;
   }
 
   .stale {

@@ -139,13 +139,14 @@
 
   .face {
     display: grid;
-    grid-template-columns: 12px minmax(70px, auto) 1fr auto;
-    gap: 8px;
+    grid-template-columns: 12px minmax(34px, auto) minmax(0, 1fr) auto;
+    gap: 5px;
     align-items: center;
     width: 100%;
-    padding: 1px 6px;
+    padding: 1px 2px;
     border: 0;
     border-bottom: 1px solid var(--line);
+    white-space: nowrap;
     background: none;
     color: var(--ink);
     font-size: var(--size-small);
@@ -163,6 +164,8 @@
   }
 
   .face span {
+    overflow: hidden;
     color: var(--muted);
+    text-overflow: ellipsis;
   }
 </style>

@@ -1,12 +1,13 @@
 <script lang="ts">
   import { bodyDefinition, setOf, thingTitle, VOLUME_SPECS, type Part, type Scene, type SceneView } from '@ulvex/core';
-  import Tabs from '$lib/components/Tabs.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import Numbers from '$lib/surface/Numbers.svelte';
-  import NameAndPlace from './NameAndPlace.svelte';
+  import MaterialChoice from './MaterialChoice.svelte';
   import PartFaces from './PartFaces.svelte';
   import PartShape from './PartShape.svelte';
-  import Row from './Row.svelte';
+  import Sections from './Sections.svelte';
+  import ThingHead from './ThingHead.svelte';
+  import ThingPlace from './ThingPlace.svelte';
 
   interface Props {
     scene: Scene;
@@ -22,57 +23,67 @@
     ...new Map((view?.faces ?? []).filter((face) => face.part === part.id).map((face) => [face.name, face])).values(),
   ]);
   const solid = $derived(definition ? definition.solid : part.body.kind !== 'group');
-  let tab = $state<'shape' | 'faces' | 'inside'>('shape');
+  const KINDS: Readonly<Record<string, string>> = {
+    lens: 'lens of the prescription',
+    mesh: 'mesh',
+    copy: 'copy',
+    combined: 'combination',
+    group: 'group',
+  };
 </script>
 
-<NameAndPlace {scene} kind="parts" thing={part} />
-<Tabs
-  label="Parts of {title}"
-  tabs={[
-    { id: 'shape', title: 'shape' },
-    { id: 'faces', title: `faces (${names.length})` },
-    { id: 'inside', title: 'inside' },
-  ]}
-  chosen={tab}
-  testid="part-tab"
-  onchoose={(id) => (tab = id)}
-/>
-{#if tab === 'shape'}
-  <PartShape {scene} {part} />
-{:else if tab === 'faces'}
-  <PartFaces {scene} {part} {names} />
-{:else if solid}
-  <Row>
-    <label
-      >material <select
-        value={part.material ?? ''}
+{#snippet place()}<ThingPlace {scene} kind="parts" thing={part} />{/snippet}
+{#snippet shape()}<PartShape {scene} {part} />{/snippet}
+{#snippet inside()}
+  {#if solid}
+    <div class="line">
+      <span>Inside</span>
+      <MaterialChoice
+        value={part.material}
+        label="Material of {title}"
+        testid="part-material"
+        none={part.body.kind === 'lens' ? 'as the prescription says' : 'none (opaque)'}
         disabled={part.body.kind === 'lens'}
-        data-testid="part-material"
-        onchange={(event) =>
-          desk.arrange(
-            setOf(scene, 'parts', part.id, 'material', event.currentTarget.value || undefined, `Material of ${title}`),
-          )}
-      >
-        <option value="">{part.body.kind === 'lens' ? 'as the prescription says' : 'none (opaque)'}</option>
-        {#each desk.shown.materials as { id, label, family } (id)}<option value={id}>{label} {family}</option>{/each}
-      </select></label
-    >
-    <a href="/shelf">Shelf</a>
-  </Row>
-  {#if part.material !== undefined}
-    <Numbers specs={VOLUME_SPECS} address={(id) => `${at}.volume.${id}`} of="the inside of {title}" across={2} />
+        onchoose={(material, edits) => {
+          const gesture = setOf(scene, 'parts', part.id, 'material', material, `Material of ${title}`);
+          desk.arrange({ ...gesture, edits: [...edits, ...gesture.edits] });
+        }}
+      />
+    </div>
+    {#if part.material !== undefined}
+      <details>
+        <summary>Scattering and absorption inside</summary>
+        <Numbers specs={VOLUME_SPECS} address={(id) => `${at}.volume.${id}`} of="the inside of {title}" across={1} />
+      </details>
+    {/if}
   {/if}
-{:else}
-  <p>A sheet has no inside.</p>
-{/if}
+  {#if part.body.kind !== 'group'}<PartFaces {scene} {part} {names} />{/if}
+{/snippet}
+
+<ThingHead
+  {scene}
+  kind="parts"
+  thing={part}
+  about={definition ? `${definition.title.toLowerCase()}. ${definition.meaning}` : (KINDS[part.body.kind] ?? '')}
+/>
+<Sections
+  sections={[
+    { title: `Place, in ${part.within ?? 'the scene'}`, body: place },
+    { title: 'Shape', body: shape },
+    { title: solid ? `Material and faces (${names.length})` : `Faces (${names.length})`, body: inside },
+  ]}
+/>
 
 <style>
-  p {
-    color: var(--muted);
-    font-size: var(--size-small);
+  .line {
+    display: flex;
+    gap: 6px;
+    align-items: center;
   }
 
-  a {
-    color: var(--accent);
+  .line span,
+  summary {
+    color: var(--muted);
+    font-size: var(--size-small);
   }
 </style>

@@ -56,9 +56,9 @@
   }
 </script>
 
-<p>
-  {definition?.meaning ??
-    (part.body.kind === 'lens'
+{#if !definition}
+  <p>
+    {part.body.kind === 'lens'
       ? 'A lens of the prescription: it follows every change there.'
       : part.body.kind === 'copy'
         ? `The same as ${part.body.of}; what is changed there changes here.`
@@ -66,13 +66,14 @@
           ? meshMeaning(part.body.mesh)
           : part.body.kind === 'combined'
             ? 'One body made of two others, in their places. Faces: of the first and of the second, each with the name of its part.'
-            : 'A coordinate system for other parts.')}
-</p>
+            : 'A coordinate system for other parts.'}
+  </p>
+{/if}
 {#if definition && definition.parameters.length > 0}
-  <Numbers specs={definition.parameters} address={(id) => `${at}.body.${id}`} of={title} across={2} testid="body" />
+  <Numbers specs={definition.parameters} address={(id) => `${at}.body.${id}`} of={title} across={1} testid="body" />
 {/if}
 {#if part.body.kind === 'mesh'}
-  <Numbers specs={MESH_SPECS} address={(id) => `${at}.body.${id}`} of={title} across={2} testid="body" />
+  <Numbers specs={MESH_SPECS} address={(id) => `${at}.body.${id}`} of={title} across={1} testid="body" />
 {/if}
 {#if part.body.kind === 'revolved' || part.body.kind === 'extruded' || part.body.kind === 'swept'}
   <Points
@@ -170,7 +171,7 @@
   </Row>
 {/if}
 {#if part.pattern}
-  <Numbers specs={PATTERN_SPECS[part.pattern.kind]} address={(id) => `${at}.pattern.${id}`} of={title} across={2} />
+  <Numbers specs={PATTERN_SPECS[part.pattern.kind]} address={(id) => `${at}.pattern.${id}`} of={title} across={1} />
 {/if}
 
 <style>

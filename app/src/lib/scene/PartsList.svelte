@@ -6,7 +6,6 @@
     addLens,
     addMesh,
     addSource,
-    BODIES,
     bodyDefinition,
     MAX_MESH_BYTES,
     removeThing,
@@ -113,6 +112,14 @@
     return found.length === parts.length ? found : parts; // frames in a circle: as they come
   }
 
+  let wanted = $state('');
+  const found = $derived.by(() => {
+    const words = wanted.trim().toLowerCase();
+    const named = (finish: string) => view?.faces.find((face) => face.finish === finish)?.finishName ?? finish;
+    return lines.filter(({ title, about, finishes }) =>
+      [title, about, ...finishes.map(named)].join(' ').toLowerCase().includes(words),
+    );
+  });
   let picker = $state<FilePicker>(null!);
 
   /** Reads a mesh in a worker and puts it in the scene. */
@@ -130,7 +137,8 @@
       },
     });
 
-  function add(word: string) {
+  /** Adds what a word of the palette says, such as `body:box`. */
+  export function add(word: string): void {
     const after = desk.thing?.kind === 'parts' ? desk.thing.id : null;
     const [kind, id = ''] = word.split(':');
     if (kind === 'body') desk.arrange(addBody(desk.project, scene, id as OwnBody['kind'], after));
@@ -150,7 +158,7 @@
   function onkeydown(event: KeyboardEvent, line: Line, index: number) {
     const step = event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0;
     if (step) {
-      const next = lines[index + step];
+      const next = found[index + step];
       if (!next) return;
       event.preventDefault();
       desk.thing = { kind: next.kind, id: next.id };
@@ -165,39 +173,26 @@
   }
 </script>
 
-<div class="head">
-  <select
-    aria-label="Add to the scene"
-    data-testid="scene-add"
-    value=""
-    onchange={(event) => {
-      add(event.currentTarget.value);
-      event.currentTarget.value = '';
-    }}
-  >
-    <option value="" hidden>add …</option>
-    <option value="source">source</option>
-    <option value="detector">detector</option>
-    {#each desk.project.lenses as lens (lens.id)}<option value="lens:{lens.id}">lens {lens.name}</option>{/each}
-    <optgroup label="Bodies">
-      {#each BODIES as { kind, title } (kind)}<option value="body:{kind}">{title.toLowerCase()}</option>{/each}
-    </optgroup>
-    <option value="mesh">mesh from a file…</option>
-    <option value="group">group</option>
-  </select>
-  <FilePicker
-    bind:this={picker}
-    label="Mesh of a body: STL in mm, or glTF"
-    accept=".stl,.glb,.gltf"
-    testid="mesh-file"
-    onfile={(file) => void takeMesh(file)}
-  />
-  <span>Space: exclude · Del: delete</span>
-</div>
+<FilePicker
+  bind:this={picker}
+  label="Mesh of a body: STL in mm, or glTF"
+  accept=".stl,.glb,.gltf"
+  testid="mesh-file"
+  onfile={(file) => void takeMesh(file)}
+/>
+<input
+  type="search"
+  bind:value={wanted}
+  placeholder="find: name, material, finish"
+  aria-label="Find a thing of the scene"
+  data-testid="find-thing"
+/>
 <ul role="listbox" aria-label="Things of the scene" data-testid="parts-list">
-  {#each lines as line, i (`${line.kind}-${line.id}`)}
-    {#if i === 0 || lines[i - 1].kind !== line.kind}
-      <li class="kind" role="presentation">{line.kind}</li>
+  {#each found as line, i (`${line.kind}-${line.id}`)}
+    {#if i === 0 || found[i - 1].kind !== line.kind}
+      <li class="kind" role="presentation">
+        {line.kind}<span>{found.filter(({ kind }) => kind === line.kind).length}</span>
+      </li>
     {/if}
     {@const chosen = desk.thing?.kind === line.kind && desk.thing.id === line.id}
     <li role="presentation" class:chosen class:out={line.excluded} style:--depth={line.depth}>
@@ -208,6 +203,7 @@
         tabindex={chosen || (!desk.thing && i === 0) ? 0 : -1}
         data-thing="{line.kind}-{line.id}"
         data-testid="thing-{line.id}"
+        title="{line.title}: {line.about}. Space: exclude · Del: delete"
         onclick={() => (desk.thing = { kind: line.kind, id: line.id })}
         onkeydown={(event) => onkeydown(event, line, i)}
       >
@@ -233,15 +229,22 @@
         </button>
       {/if}
     </li>
+  {:else}
+    <li class="kind" role="presentation">
+      {lines.length === 0 ? 'Nothing yet: add a source, a body and a detector.' : 'Nothing of that name.'}
+    </li>
   {/each}
 </ul>
 
 <style>
-  .head {
-    display: flex;
-    gap: 10px;
-    align-items: baseline;
-    color: var(--muted);
+  input {
+    flex-shrink: 0;
+    width: 100%;
+    padding: 2px 6px;
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    background: var(--card);
+    color: var(--ink);
     font-size: var(--size-small);
   }
 
@@ -259,6 +262,7 @@
   }
 
   .kind {
+    justify-content: space-between;
     padding: 6px 0 2px;
     color: var(--muted);
     font-size: var(--size-small);
@@ -275,7 +279,7 @@
   .line {
     display: grid;
     flex: 1;
-    grid-template-columns: 22px minmax(60px, auto) 1fr auto;
+    grid-template-columns: 22px minmax(50px, auto) minmax(0, 1fr) auto;
     gap: 8px;
     align-items: center;
     min-width: 0;
@@ -295,6 +299,7 @@
   .about {
     color: var(--muted);
     font-size: var(--size-small);
+    text-align: right;
   }
 
   .swatches {

@@ -22,6 +22,7 @@
 
   .row :global(label) {
     display: flex;
+    max-width: 100%;
     gap: 4px;
     align-items: center;
   }
@@ -38,7 +39,8 @@
   }
 
   .row :global(select) {
-    max-width: 170px;
+    min-width: 0;
+    max-width: 100%;
     padding: 1px 6px;
     border: 1px solid var(--line);
     border-radius: var(--radius);

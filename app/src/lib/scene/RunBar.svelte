@@ -13,8 +13,11 @@
     /** Relative standard error of the flux on the detector that is shown, at which the run may end; 0 for all rays. */
     target: number;
     onstart: () => void;
+    /** Faces and laws that the compiled tracer does not know. */
+    slow: readonly string[];
   }
-  let { scene, run, current, target = $bindable(), onstart }: Props = $props();
+  let { scene, run, current, target = $bindable(), onstart, slow }: Props = $props();
+  let open = $state(false);
   const TARGETS = [0, 0.1, 0.03, 0.01, 0.003];
   const desk = useDesk();
   const at = $derived(`scenes.${scene.id}.sampling`);
@@ -43,10 +46,10 @@
   const percent = $derived(Math.round(100 * (run.progress ?? 0)));
   const words = $derived(
     run.active
-      ? `tracing ${percent} %`
+      ? ` ${percent} %`
       : run.state === 'done'
         ? current
-          ? 'traced'
+          ? `${(run.tally?.rays ?? 0).toLocaleString('en')} rays · ${significant(run.elapsed / 1000, 2)} s`
           : 'of an earlier model'
         : run.state === 'paused'
           ? `stopped at ${percent} %`
@@ -58,79 +61,104 @@
 
 <div class="bar" data-testid="run-bar" data-state={run.state} data-revision={run.revision}>
   {#if run.active}
-    <Button onclick={() => run.pause()} data-testid="run-stop">Stop</Button>
+    <Button strong onclick={() => run.pause()} data-testid="run-stop">Stop</Button>
   {:else if run.state === 'paused'}
-    <Button onclick={() => run.resume()} data-testid="run-resume">Resume</Button>
+    <Button strong onclick={() => run.resume()} data-testid="run-resume">Resume</Button>
   {:else}
-    <Button onclick={onstart} data-testid="run-start">Trace</Button>
+    <Button strong onclick={onstart} data-testid="run-start" title="Trace the rays of the scene anew">Trace</Button>
   {/if}
-  <progress value={run.progress ?? 0} max="1" aria-label="Rays traced"></progress>
-  <span class="words">{words}</span>
-  <label
-    >Rays <span class="cell"
-      ><ParameterCell address="{at}.rays" label="Rays" change="Rays of the scene" testid="scene-rays" /></span
-    ></label
+  <Button
+    onclick={() => run.extend(10)}
+    disabled={run.active || !current || !run.tally}
+    data-testid="run-more"
+    title="Go on until there are ten times the rays; what was traced counts">10 × more</Button
   >
-  <label>
-    <select
-      aria-label="When a run ends"
-      title="A run ends when the flux on the shown detector is known so well, or with its last ray"
-      data-testid="run-target"
-      bind:value={target}
-    >
-      {#each TARGETS as share (share)}<option value={share}
-          >{share === 0 ? 'all rays' : `until ±${100 * share} %`}</option
-        >{/each}
-    </select>
-  </label>
-  <label
-    >Seed <span class="cell small"><ParameterCell address="{at}.seed" label="Seed" change="Seed of the scene" /></span
-    ></label
+  <span class="words" data-testid="run-words"
+    >{#if run.active}<progress value={run.progress ?? 0} max="1" aria-label="Rays traced"></progress>{/if}{words}</span
   >
-  <label>
-    <select
-      aria-label="How rays go on at a face"
-      title="Follow all light that leaves a face, or one path chosen at random by its share"
-      value={scene.sampling.splitting}
-      onchange={(event) =>
-        desk.commit([{ kind: 'set', path: `${at}.splitting`, value: event.currentTarget.value }], 'How rays go on')}
+  <Button
+    small
+    aria-expanded={open}
+    data-testid="run-settings"
+    title="Rays, precision, seed, splitting, importance sampling"
+    onclick={() => (open = !open)}>⋯</Button
+  >
+</div>
+{#if open}
+  <div class="bar settings" role="group" aria-label="How the scene is traced">
+    <label
+      >Rays <span class="cell"
+        ><ParameterCell address="{at}.rays" label="Rays" change="Rays of the scene" testid="scene-rays" /></span
+      ></label
     >
-      <option value="split">split rays</option><option value="one">one random path</option>
-    </select>
-  </label>
-  <label>
-    <select
-      aria-label="Importance sampling of scattered light"
-      title="Scattered light is also sent straight to the chosen targets, with the flux that goes there: weak stray light is found with few rays"
-      data-testid="scatter-aims"
-      value=""
-      onchange={(event) => {
-        const id = event.currentTarget.value;
-        event.currentTarget.value = '';
-        const next = aims.includes(id) ? aims.filter((one) => one !== id) : [...aims, id];
-        desk.commit(
-          [{ kind: 'set', path: `${at}.aims`, value: next.length > 0 ? next : undefined }],
-          'Importance sampling',
-        );
-      }}
-    >
-      <option value="" hidden
-        >{aims.length === 0
-          ? 'no importance sampling'
-          : `importance sampling: ${aims.length === 1 ? nameOf(aims[0]) : `${aims.length} targets`}`}</option
+    <label>
+      <select
+        aria-label="When a run ends"
+        title="A run ends when the flux on the shown detector is known so well, or with its last ray"
+        data-testid="run-target"
+        bind:value={target}
       >
-      {#each aimTargets(scene) as thing (thing.id)}<option
-          value={thing.id}
-          disabled={aims.length >= MOST_AIMS && !aims.includes(thing.id)}
-          >{aims.includes(thing.id) ? '✓ ' : ''}{thingTitle(thing)}</option
-        >{/each}
-    </select>
-  </label>
-  <label
-    >Threshold <span class="cell"
-      ><ParameterCell address="{at}.threshold" label="Threshold" change="Threshold of the scene" /></span
-    ></label
-  >
+        {#each TARGETS as share (share)}<option value={share}
+            >{share === 0 ? 'all rays' : `until ±${100 * share} %`}</option
+          >{/each}
+      </select>
+    </label>
+    <label
+      >Seed <span class="cell small"><ParameterCell address="{at}.seed" label="Seed" change="Seed of the scene" /></span
+      ></label
+    >
+    <label>
+      <select
+        aria-label="How rays go on at a face"
+        title="Follow all light that leaves a face, or one path chosen at random by its share"
+        value={scene.sampling.splitting}
+        onchange={(event) =>
+          desk.commit([{ kind: 'set', path: `${at}.splitting`, value: event.currentTarget.value }], 'How rays go on')}
+      >
+        <option value="split">split rays</option><option value="one">one random path</option>
+      </select>
+    </label>
+    <label>
+      <select
+        aria-label="Importance sampling of scattered light"
+        title="Scattered light is also sent straight to the chosen targets, with the flux that goes there: weak stray light is found with few rays"
+        data-testid="scatter-aims"
+        value=""
+        onchange={(event) => {
+          const id = event.currentTarget.value;
+          event.currentTarget.value = '';
+          const next = aims.includes(id) ? aims.filter((one) => one !== id) : [...aims, id];
+          desk.commit(
+            [{ kind: 'set', path: `${at}.aims`, value: next.length > 0 ? next : undefined }],
+            'Importance sampling',
+          );
+        }}
+      >
+        <option value="" hidden
+          >{aims.length === 0
+            ? 'no importance sampling'
+            : `importance sampling: ${aims.length === 1 ? nameOf(aims[0]) : `${aims.length} targets`}`}</option
+        >
+        {#each aimTargets(scene) as thing (thing.id)}<option
+            value={thing.id}
+            disabled={aims.length >= MOST_AIMS && !aims.includes(thing.id)}
+            >{aims.includes(thing.id) ? '✓ ' : ''}{thingTitle(thing)}</option
+          >{/each}
+      </select>
+    </label>
+    <label
+      >Threshold <span class="cell"
+        ><ParameterCell address="{at}.threshold" label="Threshold" change="Threshold of the scene" /></span
+      ></label
+    >
+    {#if slow.length > 0}<p>Handled one ray at a time, and slower: {slow.join(', ')}.</p>{/if}
+  </div>
+{/if}
+<div class="strip" aria-hidden="true">
+  {#each book.filter(({ key, share }) => key !== 'launched' && share > 0) as { key, share } (key)}<i
+      class={key}
+      style:flex-grow={share}
+    ></i>{/each}
 </div>
 <p class="book" data-testid="energy-book">
   {#each book as { key, share, watts } (key)}
@@ -158,7 +186,53 @@
   }
 
   .words {
+    flex: 1;
     min-width: 74px;
+  }
+
+  .settings {
+    padding: 5px 7px;
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    background: var(--card);
+  }
+
+  .settings p {
+    flex-basis: 100%;
+    margin: 0;
+  }
+
+  .strip {
+    display: flex;
+    gap: 1px;
+    height: 10px;
+    margin-top: 5px;
+  }
+
+  .strip i {
+    flex: 0 1 0;
+    min-width: 1px;
+    background: var(--line);
+  }
+
+  .strip .detected {
+    background: var(--glass-edge);
+  }
+
+  .strip .absorbed {
+    background: var(--muted);
+  }
+
+  .strip .inBodies {
+    background: var(--glass-2);
+  }
+
+  .strip .escaped {
+    background: var(--line);
+  }
+
+  .strip .cutOff {
+    background: var(--bad);
   }
 
   label {

@@ -22,7 +22,10 @@
   import Numbers from '$lib/surface/Numbers.svelte';
   import { plain } from '$lib/format.ts';
   import Row from './Row.svelte';
-  import NameAndPlace from './NameAndPlace.svelte';
+  import Sections from './Sections.svelte';
+  import SpectrumLines from './SpectrumLines.svelte';
+  import ThingHead from './ThingHead.svelte';
+  import ThingPlace from './ThingPlace.svelte';
 
   interface Props {
     scene: Scene;
@@ -65,25 +68,6 @@
   const regionWord = $derived(
     source.region.kind === 'face' ? `face:${source.region.part}.${source.region.face}` : source.region.kind,
   );
-  const light = $derived(
-    source.light
-      .map(({ nm, weight }) => (source.light.length > 1 ? `${plain(nm, 7)}:${plain(weight, 5)}` : plain(nm, 7)))
-      .join(' '),
-  );
-
-  function readLight(text: string) {
-    const lines = text
-      .trim()
-      .split(/[\s,;]+/)
-      .map((pair) => pair.split(':').map(Number));
-    for (const [nm, weight = 1] of lines) {
-      if (!(nm >= 100 && nm <= 20000)) return failure('Wavelengths in nm, from 100 to 20000, such as 470:1 546:2.');
-      if (!(weight >= 0)) return failure('A share must not be negative.');
-    }
-    if (new Set(lines.map(([nm]) => nm)).size < lines.length) return failure('A wavelength is there twice.');
-    return success(lines.map(([nm, weight = 1]) => ({ nm, weight })));
-  }
-
   function readTable(text: string) {
     const pairs = text
       .trim()
@@ -102,163 +86,179 @@
   const table = $derived(source.law.kind === 'table' ? source.law : null);
 </script>
 
-<NameAndPlace {scene} kind="sources" thing={source} placed={source.region.kind !== 'face'} />
-<Row>
-  <label
-    >Flux <span class="cell"><ParameterCell address="{at}.flux" label="Flux of {title}" testid="source-flux" /></span
-    ></label
-  >
-  <select
-    aria-label="Unit of the flux"
-    value={source.unit}
-    data-testid="source-unit"
-    onchange={(event) => set('unit', event.currentTarget.value, `Unit of ${title}`)}
-  >
-    <option value="W">W</option><option value="lm">lm</option>
-  </select>
-  <label class="wide"
-    >Spectrum, nm:share
-    <Cell
-      label="Wavelengths of {title}"
-      text={light}
-      align="left"
-      testid="source-light"
-      read={readLight}
-      oncommit={(value) => set('light', value, `Light of ${title}`)}
-    />
-  </label>
-</Row>
-<Row>
-  <label
-    >Emitting area <select
-      value={regionWord}
-      data-testid="source-region"
-      onchange={(event) => {
-        const word = event.currentTarget.value;
-        const face = faces.find(({ part, name }) => `face:${part}.${name}` === word);
-        const region: Region | undefined = face
-          ? { kind: 'face', part: face.part, face: face.name }
-          : REGIONS.find(([id]) => id === word)?.[2];
-        if (region) set('region', region, `Region of ${title}`);
-      }}
-    >
-      {#each REGIONS as [id, text] (id)}<option value={id}>{text}</option>{/each}
-      <optgroup label="Face of a part"
-        >{#each faces as face (face.id)}<option value="face:{face.part}.{face.name}">{face.part} {face.name}</option
-          >{/each}</optgroup
+{#snippet place()}
+  {#if source.region.kind === 'face'}<p>It shines from a face, and moves with it.</p>
+  {:else}<ThingPlace {scene} kind="sources" thing={source} />{/if}
+  {#if source.region.kind !== 'face'}
+    <Row>
+      <Button
+        small
+        aria-pressed={source.towards !== undefined}
+        data-testid="source-towards"
+        title="Point its axis at a place instead of turning it by angles"
+        onclick={() => set('towards', source.towards ? undefined : { x: 0, y: 0, z: 10 }, `Where ${title} looks`)}
+        >Point at a place</Button
       >
-    </select></label
-  >
-  <label
-    >Directions <select
-      value={source.law.kind}
-      data-testid="source-law"
-      onchange={(event) => {
-        const law = LAWS.find(([id]) => id === event.currentTarget.value)?.[2];
-        if (law) set('law', law, `Law of ${title}`);
-      }}
-    >
-      {#each LAWS as [id, text] (id)}<option value={id}>{text}</option>{/each}
-    </select></label
-  >
-  <Button
-    small
-    title="Parallel light with the half-angle of the sun"
-    onclick={() => set('law', { kind: 'parallel', half: 0.2666 }, 'Sunlight')}>sun</Button
-  >
-</Row>
-{#if table}
-  <Row
-    ><label class="wide"
-      >angle:intensity
-      <Cell
-        label="Intensity of {title} by angle"
-        text={table.degrees.map((d, i) => `${plain(d, 6)}:${plain(table.intensity[i], 6)}`).join(' ')}
-        align="left"
-        read={readTable}
-        oncommit={(law) => set('law', law, `Law of ${title}`)}
-      />
-    </label></Row
-  >
-{/if}
-<Numbers
-  specs={[...REGION_SPECS[source.region.kind]]}
-  address={(id) => `${at}.region.${id}`}
-  of={title}
-  across={2}
-  testid="region"
-/>
-<Numbers
-  specs={[...LAW_SPECS[source.law.kind]]}
-  address={(id) => `${at}.law.${id}`}
-  of={title}
-  across={2}
-  testid="law"
-/>
-{#if source.region.kind !== 'face'}
+      {#if source.towards}
+        {#each ['x', 'y', 'z'] as axis (axis)}
+          <label
+            >{axis}
+            <span class="cell"
+              ><ParameterCell
+                address="{at}.towards.{axis}"
+                label="Where {title} looks, {axis}"
+                testid="towards-{axis}"
+              /></span
+            ></label
+          >
+        {/each}
+        <span>mm from its position</span>
+      {/if}
+    </Row>
+  {/if}
+{/snippet}
+{#snippet light()}
   <Row>
-    <Button
-      small
-      aria-pressed={source.towards !== undefined}
-      data-testid="source-towards"
-      title="Point its axis at a place instead of turning it by angles"
-      onclick={() => set('towards', source.towards ? undefined : { x: 0, y: 0, z: 10 }, `Where ${title} looks`)}
-      >Point at a place</Button
-    >
-    {#if source.towards}
-      {#each ['x', 'y', 'z'] as axis (axis)}
-        <label
-          >{axis}
-          <span class="cell"
-            ><ParameterCell
-              address="{at}.towards.{axis}"
-              label="Where {title} looks, {axis}"
-              testid="towards-{axis}"
-            /></span
-          ></label
-        >
-      {/each}
-      <span>mm from its position</span>
-    {/if}
-  </Row>
-{/if}
-<Row>
-  <label
-    >Aim at <select
-      value={source.aim ?? ''}
-      data-testid="source-aim"
-      title="Launches only rays towards the bounding sphere of a part or free detector"
-      onchange={(event) => set('aim', event.currentTarget.value || undefined, `Aim of ${title}`)}
-    >
-      <option value="">everything</option>
-      {#each targets as thing (thing.id)}<option value={thing.id}>{thingTitle(thing)}</option>{/each}
-    </select></label
-  >
-  {#if source.region.kind === 'disc' || source.region.kind === 'rectangle'}
     <label
-      >Start points <select
-        value={source.order?.kind ?? ''}
-        data-testid="source-order"
-        onchange={(event) =>
-          set(
-            'order',
-            ORDERS.find(({ kind }) => kind === event.currentTarget.value),
-            `Starts of ${title}`,
-          )}
+      >Flux <span class="cell"><ParameterCell address="{at}.flux" label="Flux of {title}" testid="source-flux" /></span
+      ></label
+    >
+    <select
+      aria-label="Unit of the flux"
+      value={source.unit}
+      data-testid="source-unit"
+      onchange={(event) => set('unit', event.currentTarget.value, `Unit of ${title}`)}
+    >
+      <option value="W">W</option><option value="lm">lm</option>
+    </select>
+  </Row>
+  <SpectrumLines light={source.light} of={title} onchange={(next, label) => set('light', next, label)} />
+{/snippet}
+{#snippet emission()}
+  <Row>
+    <label
+      >Emitting area <select
+        value={regionWord}
+        data-testid="source-region"
+        onchange={(event) => {
+          const word = event.currentTarget.value;
+          const face = faces.find(({ part, name }) => `face:${part}.${name}` === word);
+          const region: Region | undefined = face
+            ? { kind: 'face', part: face.part, face: face.name }
+            : REGIONS.find(([id]) => id === word)?.[2];
+          if (region) set('region', region, `Region of ${title}`);
+        }}
       >
-        <option value="">spread evenly</option><option value="grid">on a grid</option><option value="rings"
-          >on rings</option
+        {#each REGIONS as [id, text] (id)}<option value={id}>{text}</option>{/each}
+        <optgroup label="Face of a part"
+          >{#each faces as face (face.id)}<option value="face:{face.part}.{face.name}">{face.part} {face.name}</option
+            >{/each}</optgroup
         >
       </select></label
     >
-  {/if}
-</Row>
-{#if source.order}
+  </Row>
   <Numbers
-    specs={ORDER_SPECS[source.order.kind]}
-    address={(id) => `${at}.order.${id}`}
+    specs={[...REGION_SPECS[source.region.kind]]}
+    address={(id) => `${at}.region.${id}`}
     of={title}
-    across={2}
-    testid="order"
+    across={1}
+    testid="region"
   />
-{/if}
+  <Row>
+    <label
+      >Directions <select
+        value={source.law.kind}
+        data-testid="source-law"
+        onchange={(event) => {
+          const law = LAWS.find(([id]) => id === event.currentTarget.value)?.[2];
+          if (law) set('law', law, `Law of ${title}`);
+        }}
+      >
+        {#each LAWS as [id, text] (id)}<option value={id}>{text}</option>{/each}
+      </select></label
+    >
+    <Button
+      small
+      title="Parallel light with the half-angle of the sun"
+      onclick={() => set('law', { kind: 'parallel', half: 0.2666 }, 'Sunlight')}>sun</Button
+    >
+  </Row>
+  {#if table}
+    <Row
+      ><label class="wide"
+        >angle:intensity
+        <Cell
+          label="Intensity of {title} by angle"
+          text={table.degrees.map((d, i) => `${plain(d, 6)}:${plain(table.intensity[i], 6)}`).join(' ')}
+          align="left"
+          read={readTable}
+          oncommit={(law) => set('law', law, `Law of ${title}`)}
+        />
+      </label></Row
+    >
+  {/if}
+  <Numbers
+    specs={[...LAW_SPECS[source.law.kind]]}
+    address={(id) => `${at}.law.${id}`}
+    of={title}
+    across={1}
+    testid="law"
+  />
+  <Row>
+    <label
+      >Aim at <select
+        value={source.aim ?? ''}
+        data-testid="source-aim"
+        title="Launches only rays towards the bounding sphere of a part or free detector"
+        onchange={(event) => set('aim', event.currentTarget.value || undefined, `Aim of ${title}`)}
+      >
+        <option value="">everything</option>
+        {#each targets as thing (thing.id)}<option value={thing.id}>{thingTitle(thing)}</option>{/each}
+      </select></label
+    >
+    {#if source.region.kind === 'disc' || source.region.kind === 'rectangle'}
+      <label
+        >Start points <select
+          value={source.order?.kind ?? ''}
+          data-testid="source-order"
+          onchange={(event) =>
+            set(
+              'order',
+              ORDERS.find(({ kind }) => kind === event.currentTarget.value),
+              `Starts of ${title}`,
+            )}
+        >
+          <option value="">spread evenly</option><option value="grid">on a grid</option><option value="rings"
+            >on rings</option
+          >
+        </select></label
+      >
+    {/if}
+  </Row>
+  {#if source.order}
+    <Numbers
+      specs={ORDER_SPECS[source.order.kind]}
+      address={(id) => `${at}.order.${id}`}
+      of={title}
+      across={1}
+      testid="order"
+    />
+  {/if}
+{/snippet}
+
+<ThingHead {scene} kind="sources" thing={source} about="source" />
+<Sections
+  sections={[
+    { title: 'Place', body: place },
+    { title: 'Flux and spectrum', body: light },
+    { title: 'Emission', body: emission },
+  ]}
+/>
+
+<style>
+  p {
+    margin: 0;
+    color: var(--muted);
+    font-size: var(--size-small);
+  }
+</style>

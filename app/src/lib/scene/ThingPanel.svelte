@@ -33,13 +33,13 @@
 <style>
   section {
     display: flex;
-    flex: 0 0 auto;
+    flex: 0 1 auto;
     flex-direction: column;
     gap: 6px;
-    max-height: 56%;
-    padding-top: 7px;
-    border-top: 1px solid var(--ink);
-    overflow: auto;
+    min-height: 30px;
+    max-height: 46%;
+    padding-top: 4px;
+    overflow: hidden;
   }
 
   .none {

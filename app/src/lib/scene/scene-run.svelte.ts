@@ -30,6 +30,9 @@ export class SceneRun extends Run {
   tally = $state.raw<Tally | null>(null);
   /** The revision of the project that it belongs to; −1 before the first. */
   revision = $state.raw(-1);
+  /** How long it has been at work, ms, up to what is traced. */
+  elapsed = $state.raw(0);
+  #since = 0;
   /** Says of what was traced so far whether it is enough; asked after each batch. */
   enough: (tally: Tally) => boolean = () => false;
 
@@ -56,8 +59,16 @@ export class SceneRun extends Run {
     if (this.state === 'paused') this.#go();
   }
 
+  /** Goes on after its end, until there are so many times the rays: what was traced counts. */
+  extend(times: number): void {
+    if (this.active || !this.tally || !this.#asked || this.tally.chunks === 0) return;
+    this.of = Math.max(this.of, times * this.tally.chunks);
+    this.#go();
+  }
+
   #go(): void {
     this.begin();
+    this.#since = performance.now() - (this.#next === 0 ? 0 : this.elapsed);
     this.#early.clear();
     this.#from = this.#next * BATCH;
     this.#batches = 2;
@@ -95,6 +106,7 @@ export class SceneRun extends Run {
     }
     if (!joined || joined === this.tally) return;
     this.tally = joined;
+    this.elapsed = performance.now() - this.#since;
     this.done = joined.chunks;
     this.revision = this.#asked!.revision;
     if (joined.chunks >= LEAST_CHUNKS && this.enough(joined)) this.end('done');

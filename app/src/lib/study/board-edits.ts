@@ -77,7 +77,11 @@ export function removeBoard(project: Project, id: string): Edit[] {
 const listOf = (board: Board) => `boards.${board.id}.tiles`;
 
 /** Puts a new tile at the end of a board. */
-export function addTile(project: Project, board: Board, tile: Pick<BoardTile, 'kind' | 'columns' | 'rows'>): Edit[] {
+export function addTile(
+  project: Project,
+  board: Board,
+  tile: Pick<BoardTile, 'kind' | 'columns' | 'rows'> & Partial<Pick<BoardTile, 'settings'>>,
+): Edit[] {
   let n = 1;
   while (board.tiles.some((entry) => entry.id === `t${n}`)) n++;
   const item: BoardTile = { id: `t${n}`, settings: {}, ...tile };

@@ -7,6 +7,7 @@ import { detectorOutline } from './outlines.ts';
 import { noTally } from '../../scene/run.ts';
 import type { SceneFace, SceneModel } from '../../scene/scene-model.ts';
 import { SceneTracer } from '../../scene/tracer.ts';
+import { outsideKernel } from '../../scene/outside-kernel.ts';
 import type { SceneEvaluation } from '../evaluation/scene-evaluation.ts';
 
 /** A face ready to be drawn. */
@@ -55,6 +56,8 @@ export interface SceneView {
   readonly meters: readonly SceneModelPart[];
   readonly box: { readonly min: readonly number[]; readonly max: readonly number[] } | null;
   readonly findings: readonly Finding[];
+  /** What the compiled tracer asks TypeScript for, ray by ray: see `outsideKernel`. */
+  readonly slow: readonly string[];
 }
 
 /** Rays of a scene as straight pieces. */
@@ -123,6 +126,7 @@ export function sceneView({ model }: SceneEvaluation): SceneView {
     })),
     box: model.box,
     findings: model.findings,
+    slow: outsideKernel(model),
   };
 }
 

@@ -1,5 +1,8 @@
 <script lang="ts">
-  import { addScene, detectorNumbers } from '@ulvex/core';
+  import { addScene, detectorNumbers, thingTitle, type Detector } from '@ulvex/core';
+  import { goto } from '$app/navigation';
+  import { ui } from '$lib/desk/ui.svelte.ts';
+  import { addTile, boardsOf } from '$lib/study/board-edits.ts';
   import { untrack } from 'svelte';
   import { SvelteSet } from 'svelte/reactivity';
   import Half from '$lib/components/Half.svelte';
@@ -7,7 +10,7 @@
   import Trouble from '$lib/components/Trouble.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import Findings from '$lib/prescription/Findings.svelte';
-  import { columns } from '$lib/prescription/columns.svelte.ts';
+  import AddPalette from '$lib/scene/AddPalette.svelte';
   import HalfTabs from '$lib/scene/HalfTabs.svelte';
   import MapTile from '$lib/scene/MapTile.svelte';
   import PartsList from '$lib/scene/PartsList.svelte';
@@ -25,6 +28,8 @@
   const view = $derived(drawn.answer?.ok ? drawn.answer.value : null);
   const rays = $derived(lines.answer?.ok ? lines.answer.value : null);
   const hidden = new SvelteSet<string>();
+  let list = $state<PartsList>();
+  const slow = $derived(view?.slow ?? []);
   let pictures = $state.raw<readonly MapPicture[]>([]);
 
   const run = desk.runs.of('trace', '', () => new SceneRun(desk.runs));
@@ -58,6 +63,19 @@
     pictures = canvas ? [{ detector, canvas }] : [];
   }
 
+  /** Puts the map of a detector on a board for light, and goes there. */
+  function onboard(detector: Detector) {
+    const boards = boardsOf(desk.project);
+    const board = boards.find(({ tiles }) => tiles.some(({ kind }) => kind === 'detector_map')) ?? boards.at(-1)!;
+    const settings = { detector: detector.id };
+    desk.commit(
+      addTile(desk.project, board, { kind: 'detector_map', columns: 6, rows: 2, settings }),
+      `Put ${thingTitle(detector)} on the board`,
+    );
+    ui.board = board.id;
+    void goto('/study');
+  }
+
   function toggle(part: string) {
     if (hidden.has(part)) hidden.delete(part);
     else hidden.add(part);
@@ -87,13 +105,15 @@
   ]);
 </script>
 
-<div class="room" style:--list="{Math.max(columns.width, 420)}px">
+<div class="room">
   <Half left aria-label="Things of the scene">
-    <header><HalfTabs /><span>mm</span></header>
+    <header>
+      <HalfTabs />
+      {#if scene}<AddPalette project={desk.project} onadd={(word) => list?.add(word)} />{/if}
+    </header>
     {#if scene}
       <svelte:boundary>
-        <div class="list"><PartsList {scene} {view} {hidden} onhide={toggle} /></div>
-        <ThingPanel {scene} {view} />
+        <div class="list"><PartsList bind:this={list} {scene} {view} {hidden} onhide={toggle} /></div>
         {#snippet failed(error, reset)}<Trouble what="list of things" {error} {reset} />{/snippet}
       </svelte:boundary>
       <Findings {findings} failure={desk.live.failure} />
@@ -109,7 +129,7 @@
       </p>
     {/if}
   </Half>
-  <Half aria-label="Drawing and light" data-carries={drawn.revision}>
+  <Half left aria-label="Drawing" data-carries={drawn.revision}>
     {#if scene}
       <svelte:boundary>
         {#if view}
@@ -117,7 +137,15 @@
         {:else if drawn.answer && !drawn.answer.ok}<p class="bad">✕ {drawn.answer.reason}</p>{/if}
         {#snippet failed(error, reset)}<Trouble what="drawing" {error} {reset} />{/snippet}
       </svelte:boundary>
-      <div class="runs"><RunBar {scene} {run} {current} bind:target onstart={start} /></div>
+      <svelte:boundary>
+        <ThingPanel {scene} {view} />
+        {#snippet failed(error, reset)}<Trouble what="numbers of the chosen thing" {error} {reset} />{/snippet}
+      </svelte:boundary>
+    {/if}
+  </Half>
+  <Half aria-label="Light">
+    {#if scene}
+      <div class="runs"><RunBar {scene} {run} {current} {slow} bind:target onstart={start} /></div>
       <div class="tile">
         <MapTile
           detectors={scene.detectors.filter(({ excluded }) => !excluded)}
@@ -125,6 +153,7 @@
           tally={run.tally}
           {current}
           {onpicture}
+          {onboard}
         />
       </div>
     {/if}
@@ -134,16 +163,14 @@
 <style>
   .room {
     display: grid;
-    grid-template-columns: var(--list) minmax(0, 1fr);
+    grid-template-columns: 252px minmax(0, 1fr) 430px;
     height: 100%;
   }
 
   header {
     display: flex;
-    align-items: baseline;
+    align-items: center;
     justify-content: space-between;
-    color: var(--muted);
-    font-size: var(--size-small);
   }
 
   .list {
@@ -155,8 +182,21 @@
   }
 
   .tile {
-    flex: 0 0 clamp(220px, 36%, 400px);
+    display: flex;
+    flex: 1;
+    flex-direction: column;
     min-height: 0;
+  }
+
+  .tile > :global(section) {
+    flex: 1;
+    min-height: 0;
+  }
+
+  @media (min-width: 1700px) {
+    .room {
+      grid-template-columns: 320px minmax(0, 1fr) 520px;
+    }
   }
 
   .none {

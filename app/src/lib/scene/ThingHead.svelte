@@ -1,7 +1,6 @@
 <script lang="ts">
   import {
     failure,
-    FRAME_SPECS,
     removeThing,
     setExcluded,
     setOf,
@@ -14,18 +13,16 @@
   import Button from '$lib/components/Button.svelte';
   import Cell from '$lib/components/Cell.svelte';
   import { useDesk } from '$lib/desk/context.ts';
-  import Numbers from '$lib/surface/Numbers.svelte';
 
   interface Props {
     scene: Scene;
     kind: SceneKind;
     thing: Placed & { readonly id: string; readonly name?: string };
-    /** Whether it has a place of its own; what lies on a face has none. */
-    placed?: boolean;
+    /** What it is, in a few words. */
+    about?: string;
   }
-  let { scene, kind, thing, placed = true }: Props = $props();
+  let { scene, kind, thing, about = '' }: Props = $props();
   const desk = useDesk();
-  const hosts = $derived(scene.parts.filter(({ id }) => id !== thing.id));
 </script>
 
 <div class="row">
@@ -40,43 +37,17 @@
         desk.arrange(setOf(scene, kind, thing.id, 'name', name || undefined, `Name ${name || thing.id}`))}
     />
   </span>
+  <span class="about" title={about}>{about}</span>
   <Button
+    small
     aria-pressed={thing.excluded ?? false}
     title="Exclude from every computation without deleting it (Space)"
     onclick={() => desk.arrange(setExcluded(scene, kind, thing.id, !thing.excluded))}>Exclude</Button
   >
-  <Button onclick={() => desk.arrange(removeThing(scene, kind, thing.id))} data-testid="thing-remove">Delete</Button>
+  <Button small onclick={() => desk.arrange(removeThing(scene, kind, thing.id))} data-testid="thing-remove"
+    >Delete</Button
+  >
 </div>
-{#if placed}
-  <div class="row">
-    <label
-      >Placed in <select
-        value={thing.within ?? ''}
-        data-testid="thing-within"
-        onchange={(event) =>
-          desk.arrange(
-            setOf(
-              scene,
-              kind,
-              thing.id,
-              'within',
-              event.currentTarget.value || undefined,
-              `Frame of ${thingTitle(thing)}`,
-            ),
-          )}
-      >
-        <option value="">the scene</option>
-        {#each hosts as host (host.id)}<option value={host.id}>{thingTitle(host)}</option>{/each}
-      </select></label
-    >
-  </div>
-  <Numbers
-    specs={FRAME_SPECS}
-    address={(id) => `scenes.${scene.id}.${kind}.${thing.id}.frame.${id}`}
-    of={thingTitle(thing)}
-    testid="place"
-  />
-{/if}
 
 <style>
   .row {
@@ -88,7 +59,16 @@
   }
 
   .name {
-    flex: 1;
+    flex: 0 1 150px;
     border-bottom: 1px solid var(--line);
+    color: var(--ink);
+    font-weight: 600;
+  }
+
+  .about {
+    flex: 1;
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
   }
 </style>
