@@ -8,7 +8,7 @@ import { countingGoals, limitsOf } from '../project/improve.ts';
 import type { Project } from '../project/model.ts';
 import { NumberWriter } from './free-numbers.ts';
 import { goalTitle } from './goal-scale.ts';
-import { MeritProblem } from './problem.ts';
+import { isSampled, MeritProblem } from './problem.ts';
 import type { RowBlock } from './rows-layout.ts';
 
 /** How much of the merit a goal, or the making-limits, make. */
@@ -160,7 +160,7 @@ export function warnings(project: Project, evaluate: FormulaEvaluator | null): O
   const values = problem.values(problem.start)!;
   const columns = problem.columns(problem.start);
   for (const { goal, from, count } of problem.blocks) {
-    if (!goal) continue;
+    if (!goal || isSampled(goal)) continue; // slopes of what is sampled are not taken
     const moved = columns.some((column) => column.subarray(from, from + count).some((value) => value !== 0));
     const missed = values
       .subarray(from, from + count)

@@ -339,8 +339,8 @@ export class MeritProblem implements SampledSquares {
   }
 }
 
-/** Whether a goal's value comes from rays at random. */
-function isSampled(goal: Goal): boolean {
+/** Whether a goal is sampled by rays at random: it has no slopes. */
+export function isSampled(goal: Goal): boolean {
   const measure = goal.kind === 'measure' ? findMeasure(goal.measure) : undefined;
   return measure !== undefined && isOfScene(measure);
 }

@@ -29,10 +29,21 @@ const lamp = (half: number, law: 'lambertian' | 'isotropic') =>
 describe('Half-angle of a beam', () => {
   it('is 60° for Lambert’s law, in any plane, and within four standard errors of it', () => {
     for (const plane of [0, 45]) {
-      const { value: found, standardError } = value(lamp(90, 'lambertian'), 'detector_half_angle', { plane });
+      const { value: found, standardError } = value(lamp(90, 'lambertian'), 'detector_half_angle', {
+        over: 'one plane',
+        plane,
+      });
       expect(found).to.be.closeTo(60, 1.5);
       expect(Math.abs(found - 60)).to.be.below(4 * standardError! + 0.5);
     }
+  });
+
+  it('of all planes together is known better than in one', () => {
+    const all = value(lamp(90, 'lambertian'), 'detector_half_angle');
+    const one = value(lamp(90, 'lambertian'), 'detector_half_angle', { over: 'one plane' });
+    expect(all.value).to.be.closeTo(60, 1);
+    expect(Math.abs(all.value - 60)).to.be.below(4 * all.standardError! + 0.2);
+    expect(all.standardError!).to.be.below(one.standardError! / 2);
   });
 
   it('is arccos of the share: 84.3° at a tenth', () => {

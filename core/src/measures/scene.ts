@@ -1,10 +1,8 @@
 import type { SceneEvaluation } from '../imaging/evaluation/scene-evaluation.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
-import { lumensPerWatt } from '../light/luminous.ts';
-import type { Detector } from '../project/scene.ts';
-import { countedOf } from '../scene/channels.ts';
+import { countedOf, launchedFlux } from '../scene/channels.ts';
 import { detectorUnits, type DetectorUnits } from '../scene/charts.ts';
-import { cellMap, halfAngle, planeCurve } from '../scene/far-field.ts';
+import { cellMap, fallAngle, halfAngle, planeCurve, ringCurve } from '../scene/far-field.ts';
 import type { DetectorNumbers, Estimate } from '../scene/statistics.ts';
 import { defineSceneMeasure, type Measured } from './measure.ts';
 
@@ -141,16 +139,6 @@ export const detectorEncircled = defineSceneMeasure({
   },
 });
 
-/** What all sources launch, in the unit that a detector counts in. */
-function launchedFor({ model }: SceneEvaluation, { light }: Pick<Detector, 'light'>): number {
-  return model.sources.reduce((sum, { id, watts }) => {
-    if (light === 'radiometric') return sum + watts;
-    const lines = model.scene.sources.find((one) => one.id === id)!.light;
-    const whole = lines.reduce((all, { weight }) => all + weight, 0);
-    return sum + lines.reduce((lumens, { nm, weight }) => lumens + (weight / whole) * watts * lumensPerWatt(nm), 0);
-  }, 0);
-}
-
 export const detectorEfficiency = defineSceneMeasure({
   id: 'detector_efficiency',
   title: 'Efficiency',
@@ -163,7 +151,7 @@ export const detectorEfficiency = defineSceneMeasure({
     if (!numbers.ok) return numbers;
     const { detectors } = scene.model;
     const known = detectors.find(({ id }) => id === detector) ?? detectors[0];
-    const launched = launchedFor(scene, known.detector);
+    const launched = launchedFlux(scene.model, known.detector.light);
     if (!(launched > 0)) return failure('No source shines. Add one in Layout, or include one again.');
     const { value, standardError } = numbers.value.flux;
     return measured(
@@ -180,15 +168,24 @@ export const detectorHalfAngle = defineSceneMeasure({
   title: 'Half-angle of the beam',
   unit: '°',
   meaning:
-    'Half of the angle between both directions with a share of the peak intensity, 50 % by default, on a far-field detector, in the ' +
-    'plane through its axis that is turned by an angle from x toward y.',
+    'The angle to the axis of a far-field detector at which the intensity falls to a share of its peak, 50 % by default: of the mean over ' +
+    'all planes through the axis; or in one plane, turned by an angle from x toward y, half of the angle between both directions.',
   settings: {
     detector: DETECTOR,
     percent: { kind: 'integer', title: 'Percent', min: 1, max: 99, fallback: 50 },
-    plane: { kind: 'number', title: 'Plane', unit: '°', min: 0, max: 180, fallback: 0 },
+    over: { kind: 'choice', title: 'Of', options: ['all planes', 'one plane'], fallback: 'all planes' },
+    plane: {
+      kind: 'number',
+      title: 'Plane',
+      unit: '°',
+      min: 0,
+      max: 180,
+      fallback: 0,
+      when: { setting: 'over', is: ['one plane'] },
+    },
     rays: RAYS,
   },
-  evaluate(scene, { detector, percent, plane, rays }) {
+  evaluate(scene, { detector, percent, over, plane, rays }) {
     const { detectors } = scene.model;
     const far = detectors.find(({ id, chart }) => chart.kind === 'directions' && (detector === '' || id === detector));
     if (!far) return failure('There is no far-field detector of that name. Add one in Layout.');
@@ -196,7 +193,11 @@ export const detectorHalfAngle = defineSceneMeasure({
     if (!numbers.ok) return numbers;
     const tally = scene.run(rays);
     const counted = countedOf(far, tally.detectors[detectors.indexOf(far)]);
-    const angle = halfAngle(planeCurve(cellMap(far, counted, tally.chunks, 1), plane), percent / 100);
+    const map = cellMap(far, counted, tally.chunks, 1);
+    const angle =
+      over === 'one plane'
+        ? halfAngle(planeCurve(map, plane), percent / 100)
+        : fallAngle(ringCurve(map), percent / 100);
     if (Number.isNaN(angle.value))
       return failure(`The intensity does not fall to ${percent} % of its peak within the map: make it wider.`);
     return measured(angle, scene, rays, '°');

@@ -130,7 +130,7 @@ const collimator: LightForm = {
         },
       ],
       sources: [led(size / 40)],
-      detectors: [farField(15)],
+      detectors: [farField(3, 81)],
       finishes: [FINISHES.black],
     };
   },
@@ -156,7 +156,7 @@ const paraboloid: LightForm = {
         },
       ],
       sources: [led(size / 60, { frame: { dz: focus, ty: 180 } })],
-      detectors: [farField(15)],
+      detectors: [farField(6, 81)],
       finishes: [FINISHES.bright],
     };
   },
@@ -555,12 +555,12 @@ export function sceneOnly(name: string, content: Partial<Content> = {}, notes = 
 /** What is watched from the start: the efficiency, and how wide the light is. */
 function wishesFor({ id, on }: Detector, scene: string): Requirement[] {
   const settings = { detector: id, rays: 16_384 };
-  return [
-    { id: 'efficiency', measure: 'detector_efficiency', lens: scene, settings },
-    on.kind === 'far'
-      ? { id: 'half_angle', measure: 'detector_half_angle', lens: scene, settings }
-      : { id: 'radius', measure: 'detector_rms_radius', lens: scene, settings },
-  ];
+  const radius: Requirement = { id: 'radius', measure: 'detector_rms_radius', lens: scene, settings };
+  const efficiency: Requirement = { id: 'efficiency', measure: 'detector_efficiency', lens: scene, settings };
+  if (on.kind !== 'far') return [efficiency, radius];
+  // A half-angle is read off few cells: it takes more rays.
+  const fine = { ...settings, rays: 131_072 };
+  return [efficiency, { id: 'half_angle', measure: 'detector_half_angle', lens: scene, settings: fine }, radius];
 }
 
 /**

@@ -1,5 +1,5 @@
 import { lumensPerWatt } from '../light/luminous.ts';
-import type { Detector } from '../project/scene.ts';
+import type { Detector, Scene } from '../project/scene.ts';
 import { MOMENTS, type DetectorTally } from './tally.ts';
 
 /** What detectors count apart: the light of one source at one wavelength. */
@@ -137,4 +137,29 @@ function momentsOf(moments: Float64Array, weights: readonly number[]): Float64Ar
       for (let k = 0; k < MOMENTS; k++)
         out[chunk * MOMENTS + k] += weights[c] * moments[(chunk * channels + c) * MOMENTS + k];
   return out;
+}
+
+/**
+ * What sources launch, in W or in lm.
+ *
+ * @param only - id of the one source that counts; all of them when left out
+ */
+export function launchedFlux(
+  {
+    sources,
+    scene,
+  }: {
+    readonly sources: readonly { readonly id: string; readonly watts: number }[];
+    readonly scene: Pick<Scene, 'sources'>;
+  },
+  light: Detector['light'],
+  only?: string,
+): number {
+  return sources.reduce((sum, { id, watts }) => {
+    if (only !== undefined && id !== only) return sum;
+    if (light === 'radiometric') return sum + watts;
+    const lines = scene.sources.find((one) => one.id === id)!.light;
+    const whole = lines.reduce((all, { weight }) => all + weight, 0);
+    return sum + lines.reduce((lumens, { nm, weight }) => lumens + (weight / whole) * watts * lumensPerWatt(nm), 0);
+  }, 0);
 }

@@ -108,6 +108,83 @@ export function halfAngle(
   return { value: (found[1].at - found[0].at) / 2, standardError: Math.sqrt(variance) / 2 };
 }
 
+/**
+ * Intensity over the angle to the axis of a map of the far field, as the mean of all planes: flux over solid angle of rings about the axis, each
+ * about as wide as a cell. Rings that the map does not hold whole are left out.
+ */
+export function ringCurve(map: CellMap): AngleCurve {
+  const { columns, rows, x, y } = map;
+  const [dx, dy] = [(x[1] - x[0]) / columns, (y[1] - y[0]) / rows];
+  const width = Math.max(dx, dy);
+  const count = Math.floor(Math.min(-x[0], x[1], -y[0], y[1]) / width);
+  const [flux, variance, size] = [0, 1, 2].map(() => new Float64Array(count));
+  for (let row = 0; row < rows; row++)
+    for (let column = 0; column < columns; column++) {
+      const [azimuth, elevation] = [radians(x[0] + (column + 0.5) * dx), radians(y[0] + (row + 0.5) * dy)];
+      const ring = Math.floor((Math.acos(Math.cos(azimuth) * Math.cos(elevation)) * DEGREES) / width);
+      const cell = row * columns + column;
+      if (ring >= count || Number.isNaN(map.values[cell])) continue;
+      const solid = Math.cos(elevation); // of cells all alike in both angles
+      flux[ring] += map.values[cell] * solid;
+      variance[ring] += (map.errors[cell] * solid) ** 2;
+      size[ring] += solid;
+    }
+  const rings = Array.from({ length: count }, (_, k) => k).filter((k) => size[k] > 0);
+  return {
+    angles: rings.map((k) => (k + 0.5) * width),
+    values: rings.map((k) => flux[k] / size[k]),
+    errors: rings.map((k) => Math.sqrt(variance[k]) / size[k]),
+  };
+}
+
+/**
+ * The angle at which a curve over rings falls to a share of its peak, degrees, with its standard error by the errors of the peak and of the
+ * value there, over the slope; NaN where it does not.
+ *
+ * The first rings hold few rays: where the peak lies on the axis, it is that of a parabola through all rings up to half of that angle.
+ */
+export function fallAngle(curve: AngleCurve, share: number): ReturnType<typeof halfAngle> {
+  const { angles, values, errors } = curve;
+  let top = 0;
+  values.forEach((value, k) => (top = value > values[top] ? k : top));
+  const rough = falls(curve, top, share * values[top]);
+  if (!rough) return { value: NaN, standardError: NaN };
+  const reach = angles.findIndex((angle) => angle > rough.at / 2);
+  const peak = reach >= 3 && top < reach ? apex(curve, reach) : { value: values[top], standardError: errors[top] };
+  const found = falls(curve, Math.min(top, Math.max(0, reach - 1)), share * peak.value) ?? rough;
+  return {
+    value: found.at,
+    standardError: Math.abs(Math.hypot(errors[found.k], share * peak.standardError) / found.slope),
+  };
+}
+
+/** Where a curve falls below a level, from one of its places on. */
+function falls({ angles, values }: AngleCurve, from: number, level: number): Crossing | null {
+  for (let k = from; k + 1 < values.length; k++) {
+    const [a, b] = [values[k], values[k + 1]];
+    if (!(b < level && a >= level)) continue;
+    const step = angles[k + 1] - angles[k];
+    return { at: angles[k] + ((a - level) / (a - b)) * step, k, slope: (a - b) / step };
+  }
+  return null;
+}
+
+/** The value on the axis of the parabola a − bθ² through the first rings, by least squares with their errors. */
+function apex({ angles, values, errors }: AngleCurve, count: number): ReturnType<typeof halfAngle> {
+  let [w, x, xx, y, xy] = [0, 0, 0, 0, 0];
+  for (let k = 0; k < count; k++) {
+    const weight = errors[k] > 0 ? 1 / errors[k] ** 2 : angles[k];
+    const square = angles[k] ** 2;
+    w += weight;
+    x += weight * square;
+    xx += weight * square * square;
+    y += weight * values[k];
+    xy += weight * square * values[k];
+  }
+  const determinant = w * xx - x * x;
+  return { value: (xx * y - x * xy) / determinant, standardError: Math.sqrt(xx / determinant) };
+}
+
 /** Means over so many values to either side, fewer at the ends. */
 function averaged(values: readonly number[], reach: number): number[] {
   return values.map((_, k) => {

@@ -123,7 +123,7 @@
         text={limitText(requirement.min)}
         row={i}
         col={1}
-        read={readLimit}
+        read={(text) => readLimit(text, requirement.min)}
         oncommit={(value) => limit(requirement, 'min', value)}
       />
       <Cell
@@ -132,7 +132,7 @@
         text={limitText(requirement.max)}
         row={i}
         col={2}
-        read={readLimit}
+        read={(text) => readLimit(text, requirement.max)}
         oncommit={(value) => limit(requirement, 'max', value)}
       />
       <span class="muted" title={measure?.meaning}>{measure?.unit ?? ''}</span>

@@ -1,4 +1,11 @@
-import { findMeasure, splitStateAddress, surfaceTitle, type ParameterState, type Project } from '@ulvex/core';
+import {
+  findMeasure,
+  findParameter,
+  splitStateAddress,
+  surfaceTitle,
+  type ParameterState,
+  type Project,
+} from '@ulvex/core';
 
 /** The mark of a number that is not fixed. */
 export const MARKS: Readonly<Record<ParameterState['kind'], string>> = {
@@ -76,6 +83,8 @@ export function numberTitle(project: Project, address: string): string {
   const things = { parts: scene?.parts, sources: scene?.sources, detectors: scene?.detectors }[list] ?? [];
   const thing = things.find((one) => one.id === id);
   if (!thing) return address.split('.').slice(-2).join(' ');
-  // Where a thing stands is told by the number itself: dz, tx.
-  return `${thing.name ?? thing.id} ${rest.filter((word) => !['frame', 'body'].includes(word)).join(' ')}`;
+  // Places are told by the numbers themselves, dz or tx; all others by what they are called.
+  const found = rest[0] === 'frame' ? null : findParameter(project, address);
+  const word = found?.ok ? found.value.spec.title.toLowerCase() : rest.filter((one) => one !== 'frame').join(' ');
+  return `${thing.name ?? thing.id} ${word}`;
 }

@@ -36,7 +36,9 @@ describe('requirements', () => {
   it('read limits as typed, and none where nothing is', () => {
     for (const text of ['', ' – ', '-', 'none']) expect(readLimit(text)).to.deep.equal({ ok: true, value: undefined });
     expect(readLimit('3/2')).to.deep.equal({ ok: true, value: 1.5 });
+    expect(readLimit('*2/3', 1.5)).to.deep.equal({ ok: true, value: 1 });
     expect(readLimit('high').ok).to.equal(false);
+    expect(readLimit('*2').ok).to.equal(false);
     expect([limitText(undefined), limitText(-2)]).to.deep.equal(['–', '−2']);
   });
 });

@@ -62,10 +62,10 @@ export function setLimit(
   });
 }
 
-/** A limit from what is typed: a number, or nothing (also `–` or `none`) for no limit. */
-export function readLimit(text: string): Outcome<number | undefined> {
+/** A limit from what is typed: a number, `*2/3` of the present one, or nothing (also `–` or `none`) for no limit. */
+export function readLimit(text: string, current?: number): Outcome<number | undefined> {
   if (/^\s*(–|-|none)?\s*$/.test(text)) return success(undefined);
-  return parseQuantity(text, { kind: 'number' });
+  return parseQuantity(text, { kind: 'number', ...(current !== undefined && { current }) });
 }
 
 /** A limit as its cell shows it. */

@@ -1,7 +1,7 @@
 <script lang="ts">
   import Button from '$lib/components/Button.svelte';
   import PanelFrame from '$lib/components/PanelFrame.svelte';
-  import { findParameter, listParameters, parseQuantity, success, type Outcome } from '@ulvex/core';
+  import { findParameter, listParameters, parseQuantity, success, thingTitle, type Outcome } from '@ulvex/core';
   import Cell from '$lib/components/Cell.svelte';
   import ParameterCell from '$lib/components/ParameterCell.svelte';
   import CellGrid from '$lib/components/CellGrid.svelte';
@@ -37,6 +37,29 @@
       .filter(({ address, spec }) => !desk.base.parameters?.[address] && spec.id !== 'weight')
       .map(({ address }) => ({ address, title: numberTitle(desk.base, address) })),
   );
+
+  /** What can be made free of the scene in one go: shape, place and tilt of each part, place and flux of each source. */
+  const ofScene = $derived.by(() => {
+    const scene = desk.base.scenes?.[0];
+    if (!scene) return [];
+    const open = choices.map(({ address }) => address);
+    const group = (label: string, start: string, ids?: readonly string[]) => ({
+      label,
+      addresses: open.filter(
+        (address) => address.startsWith(start) && (!ids || ids.some((id) => address === `${start}${id}`)),
+      ),
+    });
+    const things = (kind: 'parts' | 'sources') =>
+      scene[kind].flatMap((thing) => {
+        const [at, name] = [`scenes.${scene.id}.${kind}.${thing.id}.`, thingTitle(thing)];
+        return [
+          ...(kind === 'parts' ? [group(`shape of ${name}`, `${at}body.`)] : []),
+          group(`place of ${name}`, `${at}frame.`, ['dx', 'dy', 'dz']),
+          group(`tilt of ${name}`, `${at}frame.`, ['tx', 'ty', 'tz']),
+        ];
+      });
+    return [...things('parts'), ...things('sources')].filter(({ addresses: found }) => found.length > 0);
+  });
 
   async function free(list: readonly string[], label: string) {
     const done = await desk.changeState(list, { kind: 'free' }, label);
@@ -81,6 +104,21 @@
         onclick={() => (every ? fix(all, `Fix all ${what}`) : free(all, `Make all ${what} free`))}>all {what}</Button
       >
     {/each}
+    {#if ofScene.length > 0}
+      <select
+        aria-label="Free numbers of a part"
+        data-testid="free-of-part"
+        value=""
+        onchange={(event) => {
+          const found = ofScene.find(({ label }) => label === event.currentTarget.value);
+          event.currentTarget.value = '';
+          if (found) void free(found.addresses, `Make free: ${found.label}`);
+        }}
+      >
+        <option value="" hidden>of a part…</option>
+        {#each ofScene as { label } (label)}<option value={label}>{label}</option>{/each}
+      </select>
+    {/if}
     <Button small disabled={rows.length === 0} onclick={() => fix(addresses, 'Fix all numbers')}>none</Button>
   </p>
   <CellGrid
@@ -133,7 +171,10 @@
         </svg>
       {/if}
     {:else}
-      <p>No number is free yet. Make all radii free, or choose numbers in Layout (Shift F7).</p>
+      <p>
+        No number is free yet. {desk.lens ? 'Make all radii free' : 'Free the shape or the place of a part'}, or choose
+        numbers in Layout (Shift F7).
+      </p>
     {/each}
   </CellGrid>
   <NumberPicker

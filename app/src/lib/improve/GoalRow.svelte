@@ -82,7 +82,7 @@
       {row}
       col={column}
       testid="goal-{key}-{goal.id}"
-      read={readLimit}
+      read={(text) => readLimit(text, goal[key] ?? stands[0]?.value ?? undefined)}
       oncommit={(value) => value !== goal[key] && commit(setGoal(goal, key, value))}
     />
   {/each}

@@ -1,6 +1,7 @@
 <script lang="ts">
   import PanelFrame from '$lib/components/PanelFrame.svelte';
   import {
+    isOfScene,
     findMeasure,
     MEASURES,
     subjectOf,
@@ -71,6 +72,14 @@
     commit(addMeasureGoal(desk.base, lens, word, now));
   }
 
+  /** Measures that can be goals, those of what the project is about first. */
+  const offered = $derived(
+    [
+      { heading: 'Of the lens', measures: lens ? MEASURES.filter((measure) => !isOfScene(measure)) : [] },
+      { heading: 'Of the light', measures: desk.base.scenes?.length ? MEASURES.filter(isOfScene) : [] },
+    ].filter(({ measures }) => measures.length > 0),
+  );
+
   /** What the goals of a group make of the square of the merit. */
   function shareOf({ id }: GoalGroup): number | null {
     const own = goals.filter(({ group, off }) => group === id && !off).flatMap((goal) => standsOf(goal.id));
@@ -99,7 +108,12 @@
       {#if lens}
         {#each IMAGE_KINDS as [kind, title] (kind)}<option value=":{kind}">Image quality: {title}</option>{/each}
       {/if}
-      {#each MEASURES as { id, title, unit } (id)}<option value={id}>{title}{unit ? `, ${unit}` : ''}</option>{/each}
+      {#each offered as { heading, measures } (heading)}
+        <optgroup label={heading}
+          >{#each measures as { id, title, unit } (id)}<option value={id}>{title}{unit ? `, ${unit}` : ''}</option
+            >{/each}</optgroup
+        >
+      {/each}
     </select>
     <Button
       disabled={fromBrief.edits.length === 0}
@@ -140,7 +154,11 @@
         <GoalGroupRow {group} row={k} share={shareOf(group)} />
       {/if}
     {:else}
-      <p>No goals yet. Add image quality, and what the lens must keep, such as its focal length.</p>
+      <p>
+        {lens
+          ? 'No goals yet. Add image quality, and what the lens must keep, such as its focal length.'
+          : 'No goals yet. Add what the light should do: its half-angle, flux, uniformity or place on a detector.'}
+      </p>
     {/each}
   </CellGrid>
 </PanelFrame>

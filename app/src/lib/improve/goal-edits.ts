@@ -149,7 +149,7 @@ export function goalsFromRequirements(project: Project): Done {
   const edits: Edit[] = [];
   for (const { measure, lens, settings, min, max, label, state } of project.requirements) {
     const found = findMeasure(measure);
-    if (!found || isOfScene(found) || (min === undefined && max === undefined)) continue;
+    if (!found || (min === undefined && max === undefined)) continue;
     const known = (now.goals ?? []).some(
       (goal) =>
         goal.kind === 'measure' &&

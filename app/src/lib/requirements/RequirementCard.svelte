@@ -69,7 +69,7 @@
         label="{requirementTitle(requirement)} {word}"
         testid="limit-{key}"
         text={limitText(requirement[key])}
-        read={readLimit}
+        read={(text) => readLimit(text, requirement[key])}
         oncommit={(value) => value !== requirement[key] && limit(key, value)}
       />
     {/each}

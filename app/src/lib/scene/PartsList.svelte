@@ -139,6 +139,7 @@
 
   /** Adds what a word of the palette says, such as `body:box`. */
   export function add(word: string): void {
+    wanted = ''; // what is added is to be seen
     const after = desk.thing?.kind === 'parts' ? desk.thing.id : null;
     const [kind, id = ''] = word.split(':');
     if (kind === 'body') desk.arrange(addBody(desk.project, scene, id as OwnBody['kind'], after));

@@ -14,6 +14,7 @@
   const GROUPS = [
     {
       title: 'x y z mm',
+      word: 'Shift',
       unit: 'mm',
       ids: [
         ['dx', 'x'],
@@ -23,6 +24,7 @@
     },
     {
       title: 'Tilt x y z °',
+      word: 'Tilt',
       unit: '°',
       ids: [
         ['tx', 'x'],
@@ -36,16 +38,18 @@
   const hosts = $derived(scene.parts.filter(({ id }) => id !== thing.id));
 </script>
 
-{#each GROUPS as { title, unit, ids } (title)}
+{#each GROUPS as { title, word, unit, ids } (title)}
   <div class="triple">
     <span>{title}</span>
     {#each ids as [id, axis] (id)}
-      <ParameterCell
-        address="{at}.{id}"
-        label="{title} {axis} of {name} in {unit}"
-        change="{title} {axis} of {name}"
-        testid="place-{id}"
-      />
+      <div>
+        <ParameterCell
+          address="{at}.{id}"
+          label="{word} {axis} of {name} in {unit}"
+          change="{word} {axis} of {name}"
+          testid="place-{id}"
+        />
+      </div>
     {/each}
   </div>
 {/each}
@@ -85,7 +89,7 @@
     font-size: var(--size-small);
   }
 
-  .triple > :global(:not(span)) {
+  .triple > div {
     border-bottom: 1px solid var(--line);
   }
 </style>

@@ -250,7 +250,11 @@ function shared(
   });
 }
 
-const figure = (value: number) => String(Number(value.toPrecision(4))).replace('-', '−');
+/** A number at a tick: large ones in thousands or millions, which the room beside an axis has place for. */
+function figure(value: number): string {
+  const [unit, sign] = Math.abs(value) >= 1e6 ? [1e6, 'M'] : Math.abs(value) >= 1e4 ? [1e3, 'k'] : [1, ''];
+  return `${Number((value / unit).toPrecision(4))}${sign}`.replace('-', '−');
+}
 
 function axisStyle({ style, compact }: Drawing) {
   return {

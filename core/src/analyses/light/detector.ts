@@ -2,11 +2,12 @@ import type { SceneEvaluation } from '../../imaging/evaluation/scene-evaluation.
 import type { Detail } from '../../imaging/wavefront/diffraction-pupil.ts';
 import { failure, success, type Outcome } from '../../math/outcome.ts';
 import { detectorUnits, type DetectorUnits } from '../../scene/charts.ts';
-import { countedOf, type Counted, type Look } from '../../scene/channels.ts';
+import { countedOf, launchedFlux, type Counted, type Look } from '../../scene/channels.ts';
 import type { CompiledDetector } from '../../scene/detectors.ts';
 import { cellMap, type CellMap } from '../../scene/far-field.ts';
 import { detectorNumbers, type DetectorNumbers } from '../../scene/statistics.ts';
 import type { Tally } from '../../scene/tally.ts';
+import type { Figure } from '../panels.ts';
 
 export const DETECTOR = { kind: 'id', title: 'Detector', fallback: '' } as const;
 export const SOURCE = { kind: 'id', title: 'Source', fallback: '' } as const;
@@ -55,6 +56,8 @@ export interface Counts extends Traced {
   readonly look: Look;
   readonly units: DetectorUnits;
   readonly numbers: DetectorNumbers;
+  /** Flux over what the sources that are looked at launch, %. */
+  readonly efficiency: Figure;
   /** Name of the detector. */
   readonly name: string;
 }
@@ -99,6 +102,7 @@ export function* countsOf(
   const counts = tally.detectors[detectors.indexOf(meter)];
   const counted = countedOf(meter, counts, look);
   if (counted.hits === 0) return failure('No light of this kind has reached the detector.');
+  const numbers = detectorNumbers(meter, counts, tally.chunks, look);
   const own = source ? [`light of ${source} alone`] : [];
   return success({
     tally,
@@ -106,7 +110,8 @@ export function* countsOf(
     counted,
     look,
     units: detectorUnits({ light: look.light ?? 'radiometric' }, meter.chart),
-    numbers: detectorNumbers(meter, counts, tally.chunks, look),
+    numbers,
+    efficiency: efficiencyFigure(numbers, launchedFlux(scene.model, look.light ?? 'radiometric', look.source)),
     name: meter.detector.name || meter.id,
     about: [
       meter.detector.counts === 'incident' ? 'incident light' : `${meter.detector.counts} light`,
@@ -114,6 +119,15 @@ export function* countsOf(
       ...about,
     ],
   });
+}
+
+function efficiencyFigure({ flux }: DetectorNumbers, launched: number): Figure {
+  return {
+    name: 'efficiency',
+    value: (100 * flux.value) / launched,
+    error: (100 * flux.standardError) / launched,
+    unit: '%',
+  };
 }
 
 /** The map of a detector in its unit of density: see `cellMap`. */

@@ -1,11 +1,18 @@
 import { success } from '../../math/outcome.ts';
-import { halfAngle, planeCurve } from '../../scene/far-field.ts';
+import { fallAngle, halfAngle, planeCurve, ringCurve } from '../../scene/far-field.ts';
 import { defineSceneAnalysis } from '../analysis.ts';
 import type { Curve, Figure, Panel } from '../panels.ts';
 import { countsOf, DETECTOR, LIGHT, mapOf, RAYS, SOURCE } from './detector.ts';
 import { densityTitle } from './maps.ts';
 
 const radians = (degrees: number) => (degrees * Math.PI) / 180;
+
+const angleFigure = (name: string, { value, standardError }: ReturnType<typeof halfAngle>): Figure => ({
+  name,
+  value,
+  error: standardError,
+  unit: '°',
+});
 
 export const intensity = defineSceneAnalysis({
   id: 'intensity',
@@ -14,8 +21,8 @@ export const intensity = defineSceneAnalysis({
   question: 'Where does the lamp throw its light?',
   meaning:
     'Intensity over the angle to the axis of a far-field detector, in the plane that is turned by the chosen angle from x ' +
-    'toward y and in the one across. Half-angle: half of the angle between both directions with a half, or a tenth, of ' +
-    'the peak in that plane.',
+    'toward y and in the one across. Half-angle: where the mean of all planes falls to a half, or a tenth, of its peak; in one ' +
+    'plane, half of the angle between both directions with a half.',
   settings: {
     detector: DETECTOR,
     light: LIGHT,
@@ -34,22 +41,20 @@ export const intensity = defineSceneAnalysis({
       'far-field detector',
     );
     if (!found.ok) return found;
-    const { units, numbers, about } = found.value;
+    const { units, numbers, about, efficiency } = found.value;
     const map = mapOf(found.value, 0, settings.by);
     const planes = [settings.plane, (settings.plane + 90) % 180];
     const curves = planes.map((plane) => planeCurve(map, plane));
+    const rings = ringCurve(map);
     const { angles } = curves[0];
     const widest = angles[angles.length - 1];
     const lines = curves.map(({ values }) => values);
     const figures: Figure[] = [
       { name: 'peak', value: numbers.peak.value, error: numbers.peak.standardError, unit: units.density },
       { name: 'flux', value: numbers.flux.value, error: numbers.flux.standardError, unit: units.flux },
-      ...planes.flatMap((plane, k) =>
-        [0.5, 0.1].map((share) => {
-          const { value, standardError } = halfAngle(curves[k], share);
-          return { name: `half-angle at ${100 * share} %, plane ${plane}°`, value, error: standardError, unit: '°' };
-        }),
-      ),
+      efficiency,
+      ...[0.5, 0.1].map((share) => angleFigure(`half-angle at ${100 * share} %`, fallAngle(rings, share))),
+      ...planes.map((plane, k) => angleFigure(`at 50 % in plane ${plane}°`, halfAngle(curves[k], 0.5))),
     ];
     const named = (k: number): Pick<Curve, 'name' | 'tint' | 'stroke'> => ({
       name: `plane ${planes[k]}°`,

@@ -78,6 +78,7 @@ export const detectorMap = defineSceneAnalysis({
           log: settings.scale === 'logarithmic',
           figures: [
             fluxFigure(counts),
+            counts.efficiency,
             estimate('mean', numbers.mean, units.density),
             estimate('peak', numbers.peak, units.density),
             estimate('RMS radius', numbers.rmsRadius, units.place),

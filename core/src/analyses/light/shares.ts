@@ -1,5 +1,6 @@
 import type { SceneEvaluation } from '../../imaging/evaluation/scene-evaluation.ts';
 import { success } from '../../math/outcome.ts';
+import { launchedFlux } from '../../scene/channels.ts';
 import { detectorNumbers } from '../../scene/statistics.ts';
 import type { Ledger } from '../../scene/tally.ts';
 import { defineSceneAnalysis } from '../analysis.ts';
@@ -146,7 +147,11 @@ export const fluxBySource = defineSceneAnalysis({
       (100 * tally.met[s]) / tally.launched[s],
       ...model.detectors.flatMap((_, d) => {
         const { value, standardError } = flux(d, id).flux;
-        return [value, standardError, (100 * flux(d, id).flux.value) / launchedIn(model, d, s)];
+        return [
+          value,
+          standardError,
+          (100 * flux(d, id).flux.value) / launchedFlux(model, model.detectors[d].detector.light, id),
+        ];
       }),
     ]);
     return success({
@@ -171,13 +176,3 @@ export const fluxBySource = defineSceneAnalysis({
     });
   },
 });
-
-/** What a source launches, in the unit of a detector. */
-function launchedIn({ sources, channels, scene, detectors }: SceneEvaluation['model'], d: number, s: number): number {
-  const { watts, id } = sources[s];
-  if (detectors[d].detector.light === 'radiometric') return watts;
-  const { light } = scene.sources.find((one) => one.id === id)!;
-  const whole = light.reduce((sum, { weight }) => sum + weight, 0);
-  const lumens = (nm: number) => channels.find((channel) => channel.nm === nm)?.lumens ?? 0;
-  return light.reduce((sum, { nm, weight }) => sum + (weight / whole) * watts * lumens(nm), 0);
-}
