@@ -159,15 +159,20 @@ try {
   await bench.waitFor('the warning', () => bench.has('lost-source'));
   await bench.settled();
   await picture('mirror-1-light-astray');
-  await bench.type('place-tx', '180');
-  await bench.waitFor('light on the mirror', async () => !(await bench.has('lost-source')));
-  await bench.settled();
-  await picture('mirror-2-light-met');
-  await bench.add('detector');
-  await bench.type('place-dy', '-40');
-  await bench.type('place-tx', '90');
+
+  // A lamp from the shelf, and its far field.
+  await bench.open('/shelf/forms?form=led_lens');
+  await bench.waitFor(
+    'the form',
+    async () => (await (await bench.find('form')).getAttribute('data-shown')) === 'led_lens',
+  );
+  await bench.click('form-begin');
+  await bench.waitFor('its scene', () => bench.has('run-bar'));
   await bench.traced();
-  await picture('mirror-3-counted');
+  await bench.open('/study');
+  await bench.select('add-board', 'far_field');
+  await bench.waitFor('its figures', () => bench.has('figure-intensity-0-efficiency'));
+  await picture('light-board');
 } finally {
   await bench.close();
 }
