@@ -42,5 +42,6 @@ if (process.argv[1] === fileURLToPath(import.meta.url)) {
   const numbers = detectorNumbers(model.detectors[0], tally.detectors[0], tally.chunks);
   // The radius about the axis, as the yardstick has it: about the centroid it is a hair less.
   const rms = Math.hypot(numbers.rmsRadius.value, numbers.centroidX.value, numbers.centroidY.value);
-  console.log(JSON.stringify({ raysPerSecond: tally.rays / seconds, hits: tally.detectors[0].hits.reduce((sum, one) => sum + one, 0) / tally.rays, rms }));
+  const hits = tally.detectors[0].hits.reduce((sum, one) => sum + one, 0) / tally.rays;
+  console.log(JSON.stringify({ raysPerSecond: tally.rays / seconds, hits, rms }));
 }

@@ -13,6 +13,7 @@ import {
   removeSurface,
   sceneOnly,
   surfaceTitle,
+  type Project,
 } from '@ulvex/core';
 import { goto } from '$app/navigation';
 import type { Desk } from '../desk/desk.svelte.ts';
@@ -82,14 +83,7 @@ export function allCommands(desk: Desk, tiles: readonly TileKind[]): readonly Co
     command('Refocus about the chief ray', () => void desk.refocus('chief')),
     command('Refocus to the paraxial image', () => void desk.refocus('paraxial')),
     ...onSurface,
-    command('New project: an empty lens', () => {
-      desk.open({ project: blankProject('New lens'), history: EMPTY_HISTORY });
-      void goto('/layout');
-    }),
-    command('New project: an empty scene', () => {
-      desk.open({ project: sceneOnly('New scene'), history: EMPTY_HISTORY });
-      void goto('/layout/scene');
-    }),
+    ...beginnings(desk),
     command(theme.current === 'day' ? 'Night theme' : 'Day theme', () => theme.toggle()),
     command('Use the lens as it is now as the reference', () => desk.setReference(desk.history.head)),
     ...(desk.reference ? [command('Remove the reference', () => desk.setReference(null))] : []),
@@ -169,4 +163,20 @@ export function matching<T extends { readonly title: string }>(list: readonly T[
   });
   scored.sort((a, b) => b.score - a.score || a.order - b.order);
   return scored.slice(0, most).map(({ entry }) => entry);
+}
+
+/** New projects that begin with nothing. */
+function beginnings(desk: Desk): Command[] {
+  const begin = (title: string, project: Project, path: '/layout' | '/layout/scene'): Command => ({
+    title,
+    kind: 'command',
+    run() {
+      desk.open({ project, history: EMPTY_HISTORY });
+      void goto(path);
+    },
+  });
+  return [
+    begin('New project: an empty lens', blankProject('New lens'), '/layout'),
+    begin('New project: an empty scene', sceneOnly('New scene'), '/layout/scene'),
+  ];
 }
