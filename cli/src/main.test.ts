@@ -3,6 +3,7 @@ import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { PNG } from 'pngjs';
 import type { Project } from '@ulvex/core';
 import { EXIT, main } from './main.ts';
 
@@ -225,5 +226,75 @@ describe('the terminal', () => {
       encoding: 'utf8',
     });
     expect(out).to.equal('42.2038 mm\n');
+  });
+
+  it('traces a scene: its energy book, its detectors with errors, the same for a seed', async () => {
+    const lantern = 'samples/sector-lantern.ulvex.json';
+    const call = ['trace', lantern, '--rays', '20000', '--seed', '7'];
+    const { code, out } = await ulvex(...call);
+    expect(code).to.equal(EXIT.done);
+    expect(out).to.match(/^\d+ rays, seed 7, [\d.]+ W launched/);
+    expect(out).to.match(/escaped from the scene: 27\.\d+ %/);
+    expect(out).to.match(/Water: 2\d\.\d+ ± 0\.\d+ lm/);
+    const json = JSON.parse((await ulvex(...call, '--json')).out);
+    const { launched, ...ended } = json.energy as Record<string, number>;
+    const sum = Object.values(ended).reduce((all, watts) => all + watts, 0);
+    expect(sum / launched).to.be.closeTo(1, 1e-9);
+    expect(json.detectors[0].map.values).to.have.length(80 * 40);
+    expect((await ulvex(...call, '--json')).out).to.equal(JSON.stringify(json));
+    expect((await ulvex('trace', lantern, '--rays', '20000', '--json')).out).to.not.equal(JSON.stringify(json));
+  });
+
+  it('writes the map of a detector as CSV, and as a grey picture', async () => {
+    const folder = mkdtempSync(join(tmpdir(), 'ulvex-png-'));
+    try {
+      const png = join(folder, 'map.png');
+      const call = ['trace', 'samples/signal-lamp.ulvex.json', '--rays', '4096', '--detector', 'map'];
+      const { code, out } = await ulvex(...call, '--csv', '--png', png);
+      expect(code).to.equal(EXIT.done);
+      const [head, ...rows] = out.split('\n');
+      expect(head).to.equal('x mm,y mm,lx,standard error');
+      expect(rows).to.have.length(100 * 100);
+      const { width, height, data } = PNG.sync.read(readFileSync(png));
+      expect([width, height]).to.deep.equal([100, 100]);
+      // Rows of the table rise with y, those of a picture fall.
+      const values = rows.map((row) => Number(row.split(',')[2]));
+      const top = Math.max(...values);
+      for (const cell of [0, 4949, 5151, 7030, 9999, values.indexOf(top)]) {
+        const pixel = 4 * ((99 - Math.floor(cell / 100)) * 100 + (cell % 100));
+        expect(data[pixel], `cell ${cell}`).to.equal(Math.round((255 * values[cell]) / top));
+      }
+    } finally {
+      rmSync(folder, { recursive: true });
+    }
+  });
+
+  it('says what is wrong with a call for a trace, and what a scene lacks', async () => {
+    const lamp = 'samples/signal-lamp.ulvex.json';
+    expect(await ulvex('trace', lamp, '--rays', '7')).to.deep.include({ code: EXIT.wrong });
+    const none = await ulvex('trace', lamp, '--detector', 'moon');
+    expect(none).to.deep.include({ code: EXIT.no, err: 'There is no detector “moon”; there are map.' });
+    expect((await ulvex('trace', TIDE)).err).to.equal('The project has no scene.');
+    const dark = await ulvex('trace', lamp, '--set', 'scenes.lamp.sources.led.flux=0');
+    expect(dark.code).to.equal(EXIT.no);
+    expect(dark.err).to.match(/No source shines/);
+  });
+
+  it('lists the findings of scenes with those of lenses', async () => {
+    const { code, out } = await ulvex('check', 'samples/signal-lamp.ulvex.json', '--json');
+    expect(JSON.parse(out).findings).to.deep.equal([]);
+    expect([EXIT.done, EXIT.no]).to.include(code);
+    const folder = mkdtempSync(join(tmpdir(), 'ulvex-check-'));
+    try {
+      const project = JSON.parse(readFileSync('samples/signal-lamp.ulvex.json', 'utf8'));
+      project.scenes[0].parts[0].finish = 'gone';
+      const file = join(folder, 'gone.ulvex.json');
+      writeFileSync(file, JSON.stringify(project));
+      const told = await ulvex('check', file);
+      expect(told.code).to.equal(EXIT.no);
+      expect(told.out).to.match(/error: lamp\.mirror: The project has no finish “gone”/);
+    } finally {
+      rmSync(folder, { recursive: true });
+    }
   });
 });

@@ -26,6 +26,7 @@ import { lot } from './lot.ts';
 import { studyOf } from './study.ts';
 import { response } from './response.ts';
 import { tolerance } from './tolerance.ts';
+import { trace } from './trace.ts';
 
 /** Where output goes: results to `out`, everything that went wrong to `err`. */
 export interface Streams {
@@ -51,8 +52,10 @@ ulvex measures [--json]
 ulvex tolerance PROJECT [--trials N] [--response] [--seed S] [--state ID] [--set ADDRESS=VALUE]… [--json | --csv]
     takes the tolerances one by one and ranks what they do to the requirements; with --trials, makes so many lenses at random;
     with --response, by a response to all tolerances together that is fitted first, 100000 of them if N is left out
+ulvex trace PROJECT [--rays N] [--seed S] [--detector ID] [--state ID] [--set ADDRESS=VALUE]… [--json | --csv] [--png FILE]
+    traces the scene: where its light ends, the numbers of its detectors, their maps as JSON or CSV, one as a grey picture
 ulvex check PROJECT [--json]
-    reads a project, lists its findings and how its requirements stand
+    reads a project, lists the findings of its lenses and scenes, and how its requirements stand
 Exit code: 0 done, 1 the answer is no, 2 the call or a file is wrong. See docs/cli.md.`;
 
 /** A mistake in the call or a file; its message goes to the error stream. */
@@ -74,7 +77,10 @@ export async function main(args: readonly string[], streams: Streams): Promise<n
         csv: { type: 'boolean', default: false },
         trials: { type: 'string' },
         response: { type: 'boolean', default: false },
-        seed: { type: 'string', default: '1' },
+        seed: { type: 'string' },
+        rays: { type: 'string' },
+        detector: { type: 'string' },
+        png: { type: 'string' },
         help: { type: 'boolean', short: 'h', default: false },
       },
     });
@@ -93,6 +99,8 @@ export async function main(args: readonly string[], streams: Streams): Promise<n
         return await answer(await projectAsked(path, values, streams), positionals[2], values, streams);
       case 'tolerance':
         return study(await projectAsked(path, values, streams), values, streams);
+      case 'trace':
+        return traced(await projectAsked(path, values, streams), values, streams);
       case 'check':
         return check(readProject(path), values.json, streams);
       default:
@@ -111,7 +119,7 @@ interface StudyValues {
   readonly csv: boolean;
   readonly trials?: string | undefined;
   readonly response: boolean;
-  readonly seed: string;
+  readonly seed?: string | undefined;
 }
 
 /** Most trials that are made in one call. */
@@ -125,12 +133,36 @@ function study(
   if (json && csv) throw new WrongCall('Give --json or --csv, not both.');
   const form = json ? 'json' : csv ? 'csv' : 'text';
   const count = trials === undefined ? (byResponse ? 100_000 : 0) : whole('--trials', trials, 1, MOST_TRIALS);
-  const start = whole('--seed', seed, 0, 2 ** 31 - 1);
+  const start = whole('--seed', seed ?? '1', 0, 2 ** 31 - 1);
   const asked = studyOf(project, streams);
   if (!asked) return EXIT.no;
   const make = byResponse ? response : lot;
   const done = count > 0 ? make(asked, count, start, form, streams) : tolerance(asked, form, streams);
   return done ? EXIT.done : EXIT.no;
+}
+
+interface TraceValues {
+  readonly json: boolean;
+  readonly csv: boolean;
+  readonly rays?: string | undefined;
+  readonly seed?: string | undefined;
+  readonly detector?: string | undefined;
+  readonly png?: string | undefined;
+}
+
+/** Most rays that are traced in one call. */
+const MOST_RAYS = 1_000_000_000;
+
+function traced(project: Project, { json, csv, rays, seed, detector, png }: TraceValues, streams: Streams): number {
+  if (json && csv) throw new WrongCall('Give --json or --csv, not both.');
+  const asked = {
+    form: json ? ('json' as const) : csv ? ('csv' as const) : ('text' as const),
+    rays: rays === undefined ? undefined : whole('--rays', rays, 64, MOST_RAYS),
+    seed: seed === undefined ? undefined : whole('--seed', seed, 0, 2 ** 31 - 1),
+    detector,
+    png,
+  };
+  return trace(project, asked, streams) ? EXIT.done : EXIT.no;
 }
 
 function whole(option: string, text: string, least: number, most: number): number {
@@ -248,10 +280,16 @@ function listMeasures(json: boolean, streams: Streams): number {
 
 function check(project: Project, json: boolean, streams: Streams): number {
   const evaluation = new Evaluation(project);
-  const findings: (Finding & { lens: string })[] = project.lenses.flatMap(({ id }) => {
-    const lens = evaluation.lens(id);
-    return lens.ok ? lensFindings(lens.value).map((finding) => ({ lens: id, ...finding })) : [];
-  });
+  const findings: (Finding & { lens?: string; scene?: string })[] = [
+    ...project.lenses.flatMap(({ id }) => {
+      const lens = evaluation.lens(id);
+      return lens.ok ? lensFindings(lens.value).map((finding) => ({ lens: id, ...finding })) : [];
+    }),
+    ...(project.scenes ?? []).flatMap(({ id }) => {
+      const scene = evaluation.scene(id);
+      return scene.ok ? scene.value.model.findings.map((finding) => ({ scene: id, ...finding })) : [];
+    }),
+  ];
   const requirements = project.requirements.map((requirement) => {
     const states = requirementStates(project, requirement);
     const answers = states.map((state) => evaluateMeasure(evaluation, { ...requirement, state }));
@@ -268,8 +306,8 @@ function check(project: Project, json: boolean, streams: Streams): number {
     findings.some(({ severity }) => severity === 'error') || requirements.some(({ verdict }) => verdict === 'missed');
   if (json) streams.out(JSON.stringify({ name: project.name, findings, requirements }));
   else {
-    for (const { lens, severity, where, text } of findings)
-      streams.out(`${severity}: ${[lens, where].filter(Boolean).join('.')}: ${text}`);
+    for (const { lens, scene, severity, where, text } of findings)
+      streams.out(`${severity}: ${[lens ?? scene, where].filter(Boolean).join('.')}: ${text}`);
     for (const { title, verdict, ...rest } of requirements) {
       streams.out(
         `${verdict}: ${title}: ${'failure' in rest ? rest.failure : `${rest.value} (margin ${rest.margin})`}`,

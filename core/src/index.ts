@@ -273,6 +273,7 @@ export { BASIC_FINISHES } from './finishes/basic.ts';
 export { BATCH, chunksOf, traceAll } from './scene/run.ts';
 export { LEDGER_KEYS, type Tally, joinTallies } from './scene/tally.ts';
 export { type DetectorNumbers, type Estimate, cellError, detectorNumbers } from './scene/statistics.ts';
+export { type DetectorReport, type MapReport, type SceneReport, sceneReport } from './scene/report.ts';
 export { type Channel, type Counted, type Look, countedOf } from './scene/channels.ts';
 export { type DetectorUnits, detectorUnits } from './scene/charts.ts';
 export { SceneTracer, type Stretch, type TracerOptions } from './scene/tracer.ts';

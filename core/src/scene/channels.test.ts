@@ -30,6 +30,19 @@ function twoLamps(light: 'radiometric' | 'photometric' = 'radiometric') {
   return { model, tally, meter: model.detectors[0], counts: tally.detectors[0] };
 }
 
+describe('Standard errors of a detector', () => {
+  it('are nothing where chunks differ by rounding alone, and not a number of one chunk', () => {
+    const { tally, meter, counts } = twoLamps();
+    const { flux, mean, peak } = detectorNumbers(meter, counts, tally.chunks);
+    expect(flux.value).to.be.closeTo(8, 1e-12);
+    expect([flux.standardError, mean.standardError]).to.deep.equal([0, 0]);
+    expect(peak.standardError).to.be.greaterThan(1e-3 * peak.value);
+    const even = { sum: Float64Array.of(3 * 0.1), squares: Float64Array.of(0.1 ** 2 * 3 * (1 + 2e-16)) };
+    expect(cellError(even, 0, 3)).to.equal(0);
+    expect(cellError(even, 0, 1)).to.be.NaN;
+  });
+});
+
 describe('Channels of a detector', () => {
   it('are the wavelengths of each source, and hold its flux', () => {
     const { model, tally, meter, counts } = twoLamps();

@@ -171,18 +171,16 @@ function falls({ angles, values }: AngleCurve, from: number, level: number): Cro
 
 /** The value on the axis of the parabola a − bθ² through the first rings, by least squares with their errors. */
 function apex({ angles, values, errors }: AngleCurve, count: number): ReturnType<typeof halfAngle> {
-  let [w, x, xx, y, xy] = [0, 0, 0, 0, 0];
-  for (let k = 0; k < count; k++) {
-    const weight = errors[k] > 0 ? 1 / errors[k] ** 2 : angles[k];
-    const square = angles[k] ** 2;
-    w += weight;
-    x += weight * square;
-    xx += weight * square * square;
-    y += weight * values[k];
-    xy += weight * square * values[k];
-  }
-  const determinant = w * xx - x * x;
-  return { value: (xx * y - x * xy) / determinant, standardError: Math.sqrt(xx / determinant) };
+  const squares = angles.slice(0, count).map((angle) => angle ** 2);
+  // Where a ring is known without error, solid angle weighs.
+  const spread = errors.slice(0, count).every((error) => error > 0);
+  const weights = squares.map((_, k) => (spread ? 1 / errors[k] ** 2 : angles[k]));
+  const [w, x, xx] = [0, 1, 2].map((power) => weights.reduce((sum, one, k) => sum + one * squares[k] ** power, 0));
+  const parts = squares.map((square, k) => ((xx - x * square) * weights[k]) / (w * xx - x * x));
+  return {
+    value: parts.reduce((sum, part, k) => sum + part * values[k], 0),
+    standardError: Math.hypot(...parts.map((part, k) => part * errors[k])),
+  };
 }
 
 /** Means over so many values to either side, fewer at the ends. */

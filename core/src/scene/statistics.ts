@@ -9,6 +9,9 @@ export interface Estimate {
   readonly standardError: number;
 }
 
+/** Relative error of a sum over many rays in double precision: some hundreds of units in the last place. */
+const ROUNDING = 1e-13;
+
 /** Numbers of what a detector counted. Places in mm or, for the far field, degrees. */
 export interface DetectorNumbers {
   /** W or lm. */
@@ -83,10 +86,12 @@ export function detectorNumbers(
   };
 }
 
-/** Standard error of what a cell holds on the mean over chunks. */
-export function cellError({ sum, squares }: Counted, cell: number, chunks: number): number {
+/** Standard error of what a cell holds on the mean over chunks; 0 where the chunks differ by rounding alone. */
+export function cellError({ sum, squares }: Pick<Counted, 'sum' | 'squares'>, cell: number, chunks: number): number {
+  if (chunks < 2) return NaN;
   const mean = sum[cell] / chunks;
-  return Math.sqrt(Math.max(0, squares[cell] / chunks - mean * mean) / (chunks - 1));
+  const variance = squares[cell] / chunks - mean * mean;
+  return variance > ROUNDING * mean * mean ? Math.sqrt(variance / (chunks - 1)) : 0;
 }
 
 function momentMeans(moments: Float64Array, chunks: number): number[] {
@@ -95,7 +100,7 @@ function momentMeans(moments: Float64Array, chunks: number): number[] {
   return means;
 }
 
-/** Standard error of Σ gᵢ·mᵢ over the means of the moments. */
+/** Standard error of Σ gᵢ·mᵢ over the means of the moments; 0 where the chunks differ by rounding alone. */
 function linearError(
   moments: Float64Array,
   chunks: number,
@@ -108,5 +113,7 @@ function linearError(
     for (let k = 0; k < MOMENTS; k++) off += gradient[k] * (moments[chunk * MOMENTS + k] - means[k]);
     squares += off * off;
   }
-  return Math.sqrt(squares / chunks / (chunks - 1));
+  const error = Math.sqrt(squares / chunks / (chunks - 1));
+  const scale = gradient.reduce((sum, g, k) => sum + Math.abs(g * means[k]), 0);
+  return error <= ROUNDING * scale ? 0 : error;
 }

@@ -1,0 +1,114 @@
+import {
+  Evaluation,
+  sceneReport,
+  traceAll,
+  type DetectorReport,
+  type Estimate,
+  type MapReport,
+  type Project,
+  type SceneReport,
+} from '@ulvex/core';
+import { writeFileSync } from 'node:fs';
+import { PNG } from 'pngjs';
+import type { Streams } from './main.ts';
+
+/** What is asked of a trace. */
+export interface TraceAsked {
+  /** Rays; those that the scene says where left out. */
+  readonly rays: number | undefined;
+  readonly seed: number | undefined;
+  /** Id of the detector whose map is wanted; of JSON all of them, else the first. */
+  readonly detector: string | undefined;
+  readonly form: 'text' | 'json' | 'csv';
+  /** Where the map is written as a picture. */
+  readonly png: string | undefined;
+}
+
+const WORDS: readonly (readonly [keyof SceneReport['energy'], string])[] = [
+  ['detected', 'absorbed at faces with a detector'],
+  ['absorbed', 'absorbed at other faces'],
+  ['inBodies', 'absorbed in bodies'],
+  ['escaped', 'escaped from the scene'],
+  ['cutOff', 'below the threshold'],
+  ['byLot', 'balance of random choices'],
+];
+
+/** Traces the first scene of a project. Returns false, having said why, where there is nothing to trace. */
+export function trace(project: Project, asked: TraceAsked, streams: Streams): boolean {
+  const [scene] = project.scenes ?? [];
+  if (!scene) {
+    streams.err('The project has no scene.');
+    return false;
+  }
+  const seeded =
+    asked.seed === undefined
+      ? project
+      : { ...project, scenes: [{ ...scene, sampling: { ...scene.sampling, seed: asked.seed } }] };
+  const found = new Evaluation(seeded).scene(scene.id);
+  if (!found.ok) {
+    streams.err(found.reason);
+    return false;
+  }
+  const { model } = found.value;
+  const known = model.detectors.map(({ id }) => id);
+  if (asked.detector !== undefined && !known.includes(asked.detector)) {
+    streams.err(`There is no detector “${asked.detector}”; there are ${known.join(', ') || 'none'}.`);
+    return false;
+  }
+  if (model.sources.length === 0) {
+    for (const { severity, text } of model.findings) streams.err(`${severity}: ${text}`);
+    streams.err('No source shines: there is nothing to trace.');
+    return false;
+  }
+  const maps = asked.detector !== undefined ? [asked.detector] : asked.form === 'json' ? known : known.slice(0, 1);
+  const report = sceneReport(model, traceAll(model, asked.rays ?? scene.sampling.rays), maps);
+  const mapped = report.detectors.find(({ map }) => map);
+  if (asked.png !== undefined && mapped?.map) writeFileSync(asked.png, picture(mapped.map));
+  if (asked.form === 'json') streams.out(JSON.stringify(report));
+  else if (asked.form === 'csv') csv(mapped, streams);
+  else lines(report, streams);
+  return !report.findings.some(({ severity }) => severity === 'error');
+}
+
+/** A map in greys, bright where the light is; +y upward. */
+function picture({ columns, rows, values }: MapReport): Buffer {
+  const top = values.reduce<number>((most, value) => Math.max(most, value ?? 0), 0) || 1;
+  const png = new PNG({ width: columns, height: rows });
+  for (let row = 0; row < rows; row++)
+    for (let column = 0; column < columns; column++) {
+      const shade = Math.round((255 * (values[row * columns + column] ?? 0)) / top);
+      png.data.set([shade, shade, shade, 255], 4 * ((rows - 1 - row) * columns + column));
+    }
+  return PNG.sync.write(png, { colorType: 0 });
+}
+
+function csv(detector: DetectorReport | undefined, streams: Streams): void {
+  if (!detector?.map) return;
+  const { map, units } = detector;
+  streams.out(`x ${units.place},y ${units.place},${units.density},standard error`);
+  const at = ([from, to]: readonly [number, number], k: number, count: number) =>
+    from + ((to - from) * (k + 0.5)) / count;
+  map.values.forEach((value, i) => {
+    const [column, row] = [i % map.columns, Math.floor(i / map.columns)];
+    const place = `${at(map.x, column, map.columns)},${at(map.y, row, map.rows)}`;
+    streams.out(`${place},${value ?? ''},${map.errors[i] ?? ''}`);
+  });
+}
+
+const told = ({ value, standardError }: Estimate, unit: string) =>
+  `${Number(value.toPrecision(6))} ± ${Number(standardError.toPrecision(2))} ${unit}`.trim();
+
+function lines({ rays, seed, energy, detectors, findings, mishaps }: SceneReport, streams: Streams): void {
+  streams.out(`${rays} rays, seed ${seed}, ${Number(energy.launched.toPrecision(6))} W launched`);
+  for (const [key, words] of WORDS)
+    if (Math.abs(energy[key]) > 1e-12 * energy.launched)
+      streams.out(`    ${words}: ${((100 * energy[key]) / energy.launched).toPrecision(4)} %`);
+  for (const one of detectors) {
+    streams.out(`${one.name}: ${told(one.flux, one.units.flux)}`);
+    streams.out(`    mean ${told(one.mean, one.units.density)}, peak ${told(one.peak, one.units.density)}`);
+    streams.out(`    RMS radius ${told(one.rmsRadius, one.units.place)}, ${one.hits} rays counted`);
+  }
+  for (const { severity, where, text } of findings) streams.err(`${severity}: ${where ? `${where}: ` : ''}${text}`);
+  for (const { kind, between, count } of mishaps)
+    streams.err(`warning: ${kind}: ${between.join(' and ')}, ${count} rays`);
+}
