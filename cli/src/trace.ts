@@ -1,5 +1,6 @@
 import {
   Evaluation,
+  energyLines,
   sceneReport,
   traceAll,
   type DetectorReport,
@@ -23,15 +24,6 @@ export interface TraceAsked {
   /** Where the map is written as a picture. */
   readonly png: string | undefined;
 }
-
-const WORDS: readonly (readonly [keyof SceneReport['energy'], string])[] = [
-  ['detected', 'absorbed at faces with a detector'],
-  ['absorbed', 'absorbed at other faces'],
-  ['inBodies', 'absorbed in bodies'],
-  ['escaped', 'escaped from the scene'],
-  ['cutOff', 'below the threshold'],
-  ['byLot', 'balance of random choices'],
-];
 
 /** Traces the first scene of a project. Returns false, having said why, where there is nothing to trace. */
 export function trace(project: Project, asked: TraceAsked, streams: Streams): boolean {
@@ -100,9 +92,7 @@ const told = ({ value, standardError }: Estimate, unit: string) =>
 
 function lines({ rays, seed, energy, detectors, findings, mishaps }: SceneReport, streams: Streams): void {
   streams.out(`${rays} rays, seed ${seed}, ${Number(energy.launched.toPrecision(6))} W launched`);
-  for (const [key, words] of WORDS)
-    if (Math.abs(energy[key]) > 1e-12 * energy.launched)
-      streams.out(`    ${words}: ${((100 * energy[key]) / energy.launched).toPrecision(4)} %`);
+  for (const { title, share } of energyLines(energy)) streams.out(`    ${title}: ${(100 * share).toPrecision(4)} %`);
   for (const one of detectors) {
     streams.out(`${one.name}: ${told(one.flux, one.units.flux)}`);
     streams.out(`    mean ${told(one.mean, one.units.density)}, peak ${told(one.peak, one.units.density)}`);

@@ -271,7 +271,7 @@ export { MeshTree } from './bodies/mesh-tree.ts';
 export { MAX_MESH_BYTES, readMeshFile } from './formats/mesh-file.ts';
 export { BASIC_FINISHES } from './finishes/basic.ts';
 export { BATCH, chunksOf, traceAll } from './scene/run.ts';
-export { LEDGER_KEYS, type Tally, joinTallies } from './scene/tally.ts';
+export { energyLines, energyOf, type Tally, joinTallies } from './scene/tally.ts';
 export { type DetectorNumbers, type Estimate, cellError, detectorNumbers } from './scene/statistics.ts';
 export { type DetectorReport, type MapReport, type SceneReport, sceneReport } from './scene/report.ts';
 export { type Channel, type Counted, type Look, countedOf } from './scene/channels.ts';

@@ -17,7 +17,7 @@ export interface LightForm {
   readonly scene: (size: number) => Content;
 }
 
-/** What stands in the scene of a form, and which detector its requirements look at. */
+/** The things in the scene of a form, and which detector its requirements look at. */
 interface Content {
   readonly parts: readonly Part[];
   readonly sources: readonly Source[];

@@ -3,7 +3,7 @@ import { countedOf } from './channels.ts';
 import { cellMap } from './far-field.ts';
 import type { SceneModel } from './scene-model.ts';
 import { detectorNumbers, type DetectorNumbers } from './statistics.ts';
-import { LEDGER_KEYS, type Ledger, type Mishap, type Tally } from './tally.ts';
+import { energyOf, type Ledger, type Mishap, type Tally } from './tally.ts';
 
 /** What a run of a scene has found, in plain numbers: for a terminal or another program. */
 export interface SceneReport {
@@ -53,7 +53,7 @@ export function sceneReport(model: SceneModel, tally: Tally, maps: readonly stri
     scene: model.scene.id,
     rays: tally.rays,
     seed: model.scene.sampling.seed,
-    energy: Object.fromEntries(LEDGER_KEYS.map((key) => [key, tally.ledger[key] / chunks])) as unknown as Ledger,
+    energy: energyOf(tally),
     detectors: model.detectors.map((meter, d): DetectorReport => {
       const units = detectorUnits(meter.detector, meter.chart);
       const { uniformity, ...numbers } = detectorNumbers(meter, tally.detectors[d], chunks);

@@ -20,7 +20,35 @@ export interface Ledger {
   readonly byLot: number;
 }
 
-export const LEDGER_KEYS = ['launched', 'detected', 'absorbed', 'inBodies', 'escaped', 'cutOff', 'byLot'] as const;
+const LEDGER_KEYS = ['launched', 'detected', 'absorbed', 'inBodies', 'escaped', 'cutOff', 'byLot'] as const;
+
+const ledgerOf = (value: (key: keyof Ledger) => number) =>
+  Object.fromEntries(LEDGER_KEYS.map((key) => [key, value(key)])) as Record<keyof Ledger, number>;
+
+/** Where light ended, in the words of tables, and of places with little room. */
+const ENDS: readonly (readonly [key: keyof Ledger, title: string, short: string])[] = [
+  ['detected', 'absorbed at faces with a detector', 'on detectors'],
+  ['absorbed', 'absorbed at other faces', 'absorbed elsewhere'],
+  ['inBodies', 'absorbed in bodies', 'absorbed in bodies'],
+  ['escaped', 'escaped from the scene', 'escaped'],
+  ['cutOff', 'below the threshold', 'below threshold'],
+  ['byLot', 'balance of random choices', 'sampling balance'],
+];
+
+/** The energy book of a run, W: sums of its ledger over the chunks, each of which stands for the whole flux. */
+export const energyOf = ({ ledger, chunks }: Pick<Tally, 'ledger' | 'chunks'>): Ledger =>
+  ledgerOf((key) => ledger[key] / chunks);
+
+/** The lines of an energy book that hold more than rounding: W and their share of what was launched. */
+export function energyLines(energy: Ledger) {
+  return ENDS.filter(([key]) => Math.abs(energy[key]) > 1e-12 * energy.launched).map(([key, title, short]) => ({
+    key,
+    title,
+    short,
+    watts: energy[key],
+    share: energy[key] / energy.launched,
+  }));
+}
 
 /** What one detector has counted over some chunks. */
 export interface DetectorTally {
@@ -74,7 +102,7 @@ export function emptyTally(
   return {
     chunks: 0,
     rays: 0,
-    ledger: Object.fromEntries(LEDGER_KEYS.map((key) => [key, 0])) as unknown as Ledger,
+    ledger: ledgerOf(() => 0),
     detectors: detectors.map((detector) => ({ ...emptyCount(detector), moments: new Float64Array(0) })),
     faces: new Float64Array(faces),
     solids: new Float64Array(solids),
@@ -89,7 +117,7 @@ export function joinTallies(a: Tally, b: Tally): Tally {
   return {
     chunks: a.chunks + b.chunks,
     rays: a.rays + b.rays,
-    ledger: Object.fromEntries(LEDGER_KEYS.map((key) => [key, a.ledger[key] + b.ledger[key]])) as unknown as Ledger,
+    ledger: ledgerOf((key) => a.ledger[key] + b.ledger[key]),
     detectors: a.detectors.map((one, i) => {
       const other = b.detectors[i];
       const moments = new Float64Array(one.moments.length + other.moments.length);
@@ -151,7 +179,7 @@ export class TallySum {
     solids: number,
     sources: number,
   ) {
-    this.ledger = Object.fromEntries(LEDGER_KEYS.map((key) => [key, 0])) as Record<keyof Ledger, number>;
+    this.ledger = ledgerOf(() => 0);
     this.faces = new Float64Array(faces);
     this.solids = new Float64Array(solids);
     this.launched = new Float64Array(sources);

@@ -53,7 +53,7 @@ export interface ChunkTracer {
 }
 
 /**
- * Traces a compiled scene in chunks, ray by ray: the test oracle of `BlockTracer`, and what draws rays.
+ * Traces a compiled scene in chunks, ray by ray: what `BlockTracer` is tested against, and what draws rays.
  *
  * Every chunk launches the whole flux from all sources, from a low-discrepancy sequence of its own: the spread between chunks is the
  * standard error, whatever the light did on its way.

@@ -83,7 +83,7 @@ export function numberTitle(project: Project, address: string): string {
   const things = { parts: scene?.parts, sources: scene?.sources, detectors: scene?.detectors }[list] ?? [];
   const thing = things.find((one) => one.id === id);
   if (!thing) return address.split('.').slice(-2).join(' ');
-  // Places are told by the numbers themselves, dz or tx; all others by what they are called.
+  // Numbers of a place go by their symbols, dz or tx; all others by their titles.
   const found = rest[0] === 'frame' ? null : findParameter(project, address);
   const word = found?.ok ? found.value.spec.title.toLowerCase() : rest.filter((one) => one !== 'frame').join(' ');
   return `${thing.name ?? thing.id} ${word}`;

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { aimTargets, LEDGER_KEYS, MOST_AIMS, thingTitle, type Scene } from '@ulvex/core';
+  import { aimTargets, energyLines, energyOf, MOST_AIMS, thingTitle, type Scene } from '@ulvex/core';
   import Button from '$lib/components/Button.svelte';
   import ParameterCell from '$lib/components/ParameterCell.svelte';
   import { significant } from '$lib/format.ts';
@@ -21,28 +21,10 @@
   const TARGETS = [0, 0.1, 0.03, 0.01, 0.003];
   const desk = useDesk();
   const at = $derived(`scenes.${scene.id}.sampling`);
-  const WORDS: Readonly<Record<(typeof LEDGER_KEYS)[number], string>> = {
-    launched: 'launched',
-    detected: 'on detectors',
-    absorbed: 'absorbed elsewhere',
-    inBodies: 'absorbed in bodies',
-    escaped: 'escaped',
-    cutOff: 'below threshold',
-    byLot: 'sampling balance',
-  };
   const aims = $derived(scene.sampling.aims ?? []);
   const nameOf = (id: string) => thingTitle(aimTargets(scene).find((thing) => thing.id === id) ?? { id });
-  const book = $derived.by(() => {
-    const { tally } = run;
-    if (!tally || tally.chunks === 0 || !(tally.ledger.launched > 0)) return [];
-    return LEDGER_KEYS.filter(
-      (key) => key === 'launched' || Math.abs(tally.ledger[key]) > 1e-12 * tally.ledger.launched,
-    ).map((key) => ({
-      key,
-      share: tally.ledger[key] / tally.ledger.launched,
-      watts: tally.ledger[key] / tally.chunks,
-    }));
-  });
+  const energy = $derived(run.tally && run.tally.ledger.launched > 0 ? energyOf(run.tally) : null);
+  const book = $derived(energy ? energyLines(energy) : []);
   const percent = $derived(Math.round(100 * (run.progress ?? 0)));
   const words = $derived(
     run.active
@@ -155,17 +137,15 @@
   </div>
 {/if}
 <div class="strip" aria-hidden="true">
-  {#each book.filter(({ key, share }) => key !== 'launched' && share > 0) as { key, share } (key)}<i
-      class={key}
-      style:flex-grow={share}
+  {#each book.filter(({ share }) => share > 0) as { key, share } (key)}<i class={key} style:flex-grow={share}
     ></i>{/each}
 </div>
 <p class="book" data-testid="energy-book">
-  {#each book as { key, share, watts } (key)}
-    <span title="{significant(watts, 6)} W"
-      >{WORDS[key]}
-      <b>{key === 'launched' ? `${significant(watts, 4)} W` : `${significant(100 * share, 3)} %`}</b></span
-    >
+  {#if energy}
+    <span title="{significant(energy.launched, 6)} W">launched <b>{significant(energy.launched, 4)} W</b></span>
+  {/if}
+  {#each book as { key, short, share, watts } (key)}
+    <span title="{significant(watts, 6)} W">{short} <b>{significant(100 * share, 3)} %</b></span>
   {/each}
 </p>
 

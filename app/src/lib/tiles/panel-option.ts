@@ -39,7 +39,7 @@ function inCommon(one: string, other: string): string {
 export function legendOf(panels: readonly ChartPanel[], style: PanelStyle, labels: ReadonlyMap<string, string>) {
   const found = new Map<string, { name: string; colour: string; stroke: Stroke }>();
   const add = (name: string, tint: Tint, stroke: Stroke) => {
-    // Curves in ink are told apart by their strokes, all others by their colours.
+    // Curves in ink differ in their strokes, all others in their colours.
     const key = tint === 'ink' ? `ink ${stroke}` : JSON.stringify(tint);
     const known = found.get(key);
     if (known) {

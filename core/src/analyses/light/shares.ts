@@ -2,18 +2,9 @@ import type { SceneEvaluation } from '../../imaging/evaluation/scene-evaluation.
 import { success } from '../../math/outcome.ts';
 import { launchedFlux } from '../../scene/channels.ts';
 import { detectorNumbers } from '../../scene/statistics.ts';
-import type { Ledger } from '../../scene/tally.ts';
+import { energyLines, energyOf } from '../../scene/tally.ts';
 import { defineSceneAnalysis } from '../analysis.ts';
 import { RAYS, tracedScene } from './detector.ts';
-
-const WORDS: readonly (readonly [keyof Ledger, string])[] = [
-  ['detected', 'absorbed at faces with a detector'],
-  ['absorbed', 'absorbed at other faces'],
-  ['inBodies', 'absorbed in bodies'],
-  ['escaped', 'escaped from the scene'],
-  ['cutOff', 'below the threshold'],
-  ['byLot', 'balance of random choices'],
-];
 
 export const energyBook = defineSceneAnalysis({
   id: 'energy_book',
@@ -27,12 +18,8 @@ export const energyBook = defineSceneAnalysis({
     const found = yield* tracedScene(scene, rays, detail);
     if (!found.ok) return found;
     const { tally, about } = found.value;
-    const { ledger, chunks } = tally;
-    const launched = ledger.launched / chunks;
-    const row = (words: string, sum: number) => [words, sum / chunks, (100 * sum) / ledger.launched];
-    const rows = WORDS.filter(([key]) => Math.abs(ledger[key]) > 1e-12 * ledger.launched).map(([key, words]) =>
-      row(words, ledger[key]),
-    );
+    const energy = energyOf(tally);
+    const rows = energyLines(energy).map(({ title, watts, share }) => [title, watts, 100 * share]);
     return success({
       panels: [
         {
@@ -44,7 +31,7 @@ export const energyBook = defineSceneAnalysis({
             { title: 'share', unit: '%', digits: 3, bars: true },
           ],
           rows,
-          total: ['launched', launched, 100],
+          total: ['launched', energy.launched, 100],
         },
       ],
       about,
