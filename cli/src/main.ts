@@ -1,5 +1,7 @@
 import {
   ask,
+  atOnce,
+  checkProject,
   Evaluation,
   evaluateMeasure,
   findMeasure,
@@ -7,16 +9,11 @@ import {
   brokenWords,
   hasRelations,
   inState,
-  lensFindings,
   subjectOf,
   MEASURES,
   readProjectText,
-  requirementStates,
   setByText,
   settingOptions,
-  standing,
-  worstAnswer,
-  type Finding,
   type Project,
 } from '@ulvex/core';
 import { settle } from '@ulvex/core/relations';
@@ -279,41 +276,14 @@ function listMeasures(json: boolean, streams: Streams): number {
 }
 
 function check(project: Project, json: boolean, streams: Streams): number {
-  const evaluation = new Evaluation(project);
-  const findings: (Finding & { lens?: string; scene?: string })[] = [
-    ...project.lenses.flatMap(({ id }) => {
-      const lens = evaluation.lens(id);
-      return lens.ok ? lensFindings(lens.value).map((finding) => ({ lens: id, ...finding })) : [];
-    }),
-    ...(project.scenes ?? []).flatMap(({ id }) => {
-      const scene = evaluation.scene(id);
-      return scene.ok ? scene.value.model.findings.map((finding) => ({ scene: id, ...finding })) : [];
-    }),
-  ];
-  const requirements = project.requirements.map((requirement) => {
-    const states = requirementStates(project, requirement);
-    const answers = states.map((state) => evaluateMeasure(evaluation, { ...requirement, state }));
-    const worst = worstAnswer(requirement, answers) ?? 0;
-    const outcome = answers[worst];
-    const where = requirement.state === undefined ? {} : { state: states[worst] };
-    const title = requirement.label ?? findMeasure(requirement.measure)?.title ?? requirement.measure;
-    if (!outcome.ok)
-      return { id: requirement.id, title, ...where, verdict: 'missed' as const, failure: outcome.reason };
-    const { verdict, margin } = standing(outcome.value.value, requirement);
-    return { id: requirement.id, title, ...where, verdict, value: outcome.value.value, margin };
-  });
-  const bad =
-    findings.some(({ severity }) => severity === 'error') || requirements.some(({ verdict }) => verdict === 'missed');
-  if (json) streams.out(JSON.stringify({ name: project.name, findings, requirements }));
+  const { name, good, findings, requirements } = atOnce(checkProject(project));
+  if (json) streams.out(JSON.stringify({ name, findings, requirements }));
   else {
     for (const { lens, scene, severity, where, text } of findings)
       streams.out(`${severity}: ${[lens ?? scene, where].filter(Boolean).join('.')}: ${text}`);
-    for (const { title, verdict, ...rest } of requirements) {
-      streams.out(
-        `${verdict}: ${title}: ${'failure' in rest ? rest.failure : `${rest.value} (margin ${rest.margin})`}`,
-      );
-    }
-    streams.out(bad ? 'not as required' : 'as required');
+    for (const { title, verdict, value, margin, failure } of requirements)
+      streams.out(`${verdict}: ${title}: ${failure ?? `${value} (margin ${margin})`}`);
+    streams.out(good ? 'as required' : 'not as required');
   }
-  return bad ? EXIT.no : EXIT.done;
+  return good ? EXIT.done : EXIT.no;
 }

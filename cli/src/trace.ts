@@ -1,8 +1,8 @@
 import {
-  Evaluation,
+  atOnce,
   energyLines,
-  sceneReport,
-  traceAll,
+  traceReport,
+  traceTask,
   type DetectorReport,
   type Estimate,
   type MapReport,
@@ -26,38 +26,19 @@ export interface TraceAsked {
 }
 
 /** Traces the first scene of a project. Returns false, having said why, where there is nothing to trace. */
-export function trace(project: Project, asked: TraceAsked, streams: Streams): boolean {
-  const [scene] = project.scenes ?? [];
-  if (!scene) {
-    streams.err('The project has no scene.');
+export function trace(project: Project, { rays, seed, detector, form, png }: TraceAsked, streams: Streams): boolean {
+  const task = traceTask(project, { rays, seed, ...(detector !== undefined && { maps: [detector] }) });
+  if (!task.ok) {
+    streams.err(task.reason);
     return false;
   }
-  const seeded =
-    asked.seed === undefined
-      ? project
-      : { ...project, scenes: [{ ...scene, sampling: { ...scene.sampling, seed: asked.seed } }] };
-  const found = new Evaluation(seeded).scene(scene.id);
-  if (!found.ok) {
-    streams.err(found.reason);
-    return false;
-  }
-  const { model } = found.value;
-  const known = model.detectors.map(({ id }) => id);
-  if (asked.detector !== undefined && !known.includes(asked.detector)) {
-    streams.err(`There is no detector “${asked.detector}”; there are ${known.join(', ') || 'none'}.`);
-    return false;
-  }
-  if (model.sources.length === 0) {
-    for (const { severity, text } of model.findings) streams.err(`${severity}: ${text}`);
-    streams.err('No source shines: there is nothing to trace.');
-    return false;
-  }
-  const maps = asked.detector !== undefined ? [asked.detector] : asked.form === 'json' ? known : known.slice(0, 1);
-  const report = sceneReport(model, traceAll(model, asked.rays ?? scene.sampling.rays), maps);
+  const known = task.value.model.detectors.map(({ id }) => id);
+  const maps = detector !== undefined ? [detector] : form === 'json' ? known : known.slice(0, 1);
+  const report = atOnce(traceReport({ ...task.value, maps }));
   const mapped = report.detectors.find(({ map }) => map);
-  if (asked.png !== undefined && mapped?.map) writeFileSync(asked.png, picture(mapped.map));
-  if (asked.form === 'json') streams.out(JSON.stringify(report));
-  else if (asked.form === 'csv') csv(mapped, streams);
+  if (png !== undefined && mapped?.map) writeFileSync(png, picture(mapped.map));
+  if (form === 'json') streams.out(JSON.stringify(report));
+  else if (form === 'csv') csv(mapped, streams);
   else lines(report, streams);
   return !report.findings.some(({ severity }) => severity === 'error');
 }

@@ -199,6 +199,9 @@ export { lensTable, looksLikeTable, pasteTable } from './project/lens-table.ts';
 export { setByText } from './project/set-text.ts';
 export { type ScanAxis, type ScanRow, scanSize } from './measures/scan.ts';
 export { readMeasuresRequest, readScanRequest } from './work/requests.ts';
+export { type ProjectCheck, checkProject } from './work/check.ts';
+export { type TraceOrder, type TraceTask, traceReport, traceTask } from './work/trace-report.ts';
+export { atOnce } from './math/steps.ts';
 export { MAX_TABLE_TEXT } from './formats/limits.ts';
 export { formulaEvaluator } from './math/formula.ts';
 export {

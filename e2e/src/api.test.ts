@@ -1,4 +1,13 @@
-import { Evaluation, evaluateMeasure, readProjectText, type Project } from '@ulvex/core';
+import {
+  atOnce,
+  checkProject,
+  Evaluation,
+  evaluateMeasure,
+  readProjectText,
+  traceReport,
+  traceTask,
+  type Project,
+} from '@ulvex/core';
 import { expect } from 'chai';
 import { readFileSync } from 'node:fs';
 import { connect } from 'node:net';
@@ -77,6 +86,27 @@ describe('the server for other programs', () => {
     expect([status, reason]).to.deep.equal([422, 'project: it has no tolerances; add some in the Tolerance room']);
     const wrong = await refusalOf(await post('tolerance', JSON.stringify({ project, trials: 0.5 })));
     expect(wrong[1]).to.include('trials: a whole number from 1 to 10000');
+  });
+
+  it('traces a scene to the numbers that the core has, tells how far it is, and lists findings', async () => {
+    const lantern = readFileSync(resolve(import.meta.dirname, '../../samples/sector-lantern.ulvex.json'), 'utf8');
+    const light = readProjectText(lantern);
+    if (!light.ok) throw new Error('the sample does not read');
+    const order = { rays: 40_000, seed: 7, maps: ['water'] };
+    const answer = await post('trace', JSON.stringify({ project: light.project, ...order }));
+    const lines = (await answer.text()).trim().split('\n');
+    const { finished, ...report } = JSON.parse(lines.at(-1)!) as Record<string, unknown>;
+    const task = traceTask(light.project, order);
+    if (!task.ok) throw new Error(task.reason);
+    expect(finished).to.equal(true);
+    expect(JSON.stringify(report)).to.equal(JSON.stringify(atOnce(traceReport(task.value))));
+    for (const line of lines.slice(0, -1)) expect(JSON.parse(line)).to.have.all.keys('done', 'of');
+    const [status, reason] = await refusalOf(await post('trace', JSON.stringify({ project })));
+    expect([status, reason]).to.deep.equal([422, 'The project has no scene.']);
+    const checked = await post('check', JSON.stringify({ project: light.project }));
+    expect(await checked.json()).to.deep.equal(
+      JSON.parse(JSON.stringify(atOnce(checkProject(light.project)))) as unknown,
+    );
   });
 
   it('refuses what is malformed, huge or would run for ever, each with its reason', async () => {

@@ -98,12 +98,37 @@ describe('Improve', () => {
     await bench.click('run-begin');
     await bench.waitFor('the question', () => bench.has('run-ask'));
     await bench.click('run-anyway');
-    await bench.waitFor('the run', async () => /running|done/.test((await status()) ?? ''));
+    // One that is stopped before its first evaluation has nothing to look at, and says that instead of why it ended.
+    await bench.waitFor('its first evaluation', async () => {
+      const merit = await (await bench.find('run')).getAttribute('data-merit');
+      return merit !== null && merit !== '';
+    });
     // It may end by itself at any moment: looked for and pressed in one go.
     await bench.driver.executeScript(() => document.querySelector<HTMLElement>('[data-testid=run-stop]')?.click());
     await over();
     await bench.click('run-throw');
     expect(await status()).to.equal('none');
+  });
+
+  it('says so where it is stopped before its first evaluation', async () => {
+    // Pressed as soon as it is there, before any answer of a worker can arrive.
+    await bench.driver.executeScript(() => {
+      const watch = new MutationObserver(() => {
+        const stop = document.querySelector<HTMLElement>('[data-testid=run-stop]');
+        if (!stop) return;
+        watch.disconnect();
+        stop.click();
+      });
+      watch.observe(document.body, { childList: true, subtree: true });
+    });
+    await bench.click('run-begin');
+    await bench.waitFor('the question', () => bench.has('run-ask'));
+    await bench.click('run-anyway');
+    await bench.waitFor('the word', () => bench.has('run-early'));
+    expect(await bench.text('run-early')).to.match(/before its first evaluation/);
+    expect(await status()).to.equal('cancelled');
+    expect(await bench.has('why')).to.equal(false);
+    expect(await bench.has('run-begin')).to.equal(true);
   });
 });
 

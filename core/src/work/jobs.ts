@@ -41,10 +41,13 @@ import type { FieldSet, ParameterState, Project, SystemAperture } from '../proje
 import { readProjectText, type ReadResult } from '../project/read.ts';
 import type { SceneModel } from '../scene/scene-model.ts';
 import { BATCH, chunksOf, noTally, tracerOf } from '../scene/run.ts';
+import type { SceneReport } from '../scene/report.ts';
 import type { Tally } from '../scene/tally.ts';
 import { readBackup } from './backup.ts';
-import { readMeasuresRequest, readScanRequest } from './requests.ts';
+import { checkProject, type ProjectCheck } from './check.ts';
+import { readCheckRequest, readMeasuresRequest, readScanRequest, readTraceRequest } from './requests.ts';
 import { TOLERANCE_JOBS } from './tolerance-jobs.ts';
+import { traceReport, traceTask, type TraceProgress } from './trace-report.ts';
 import { columnsPart, SharedColumns, type ColumnsInput } from './shared-columns.ts';
 import { answerSteps, type Answer, type Query } from './queries.ts';
 
@@ -229,8 +232,15 @@ function* chunks(
   }
 }
 
+/** A project with all that follows from its numbers. */
+async function settled(project: Project): Promise<Project> {
+  return hasRelations(project) ? settle(project, await formulaEvaluator()).project : project;
+}
+
 /** How long answers are gathered before they are sent, ms. */
 const GATHER = 15;
+/** How often another program hears how far a run has come, ms. */
+const PROGRESS = 100;
 
 /**
  * The work that workers do. In the browser and in Node the same table is served, so what runs where is a choice of
@@ -419,6 +429,32 @@ export const JOBS = {
     if (model.sources.length === 0) return failure('The scene has no source with a flux.');
     await drive(chunks(model, input, context.report), context);
     return success(null);
+  },
+
+  /** A run through a scene that another program asked for, as the text of its request; how far it has come is reported now and then. */
+  async trace(text: string, context: JobContext<TraceProgress>): Promise<Outcome<SceneReport>> {
+    const request = readTraceRequest(text);
+    if (!request.ok) return request;
+    const task = traceTask(await settled(request.value.project), request.value.order);
+    if (!task.ok) return task;
+    let last: TraceProgress | null = null;
+    const report = await drive(traceReport(task.value), context, {
+      due: (_, since) => since > PROGRESS,
+      onStep: (progress) => void (last = progress),
+      flush: () => {
+        if (last) context.report(last);
+        last = null;
+      },
+    });
+    return report ? success(report) : failure('It was cancelled.');
+  },
+
+  /** A check of a project that another program asked for, as the text of its request; see `checkProject`. */
+  async check(text: string, context: JobContext<never>): Promise<Outcome<ProjectCheck>> {
+    const request = readCheckRequest(text);
+    if (!request.ok) return request;
+    const found = await drive(checkProject(await settled(request.value)), context, EVERY_STEP);
+    return found ? success(found) : failure('It was cancelled.');
   },
 
   /** A material from a file of index data. */

@@ -4,6 +4,9 @@ import { evaluateMeasure } from '../measures/registry.ts';
 import { scanPoint, scanSize } from '../measures/scan.ts';
 import { Evaluation } from '../imaging/evaluation/evaluation.ts';
 import { projectOf } from '../project/fixtures.ts';
+import { detector, part, sceneProject, source } from '../project/scene-fixtures.ts';
+import { sceneReport } from '../scene/report.ts';
+import { traceAll } from '../scene/run.ts';
 import { setByText } from '../project/set-text.ts';
 import { JOBS, type ScanPart } from './jobs.ts';
 import { MOST_POINTS, readMeasuresRequest, readScanRequest } from './requests.ts';
@@ -174,5 +177,79 @@ describe('a scan', () => {
     expect(parts.at(-1)).to.deep.include({ done: 40, of: 40 });
     const wrong = await JOBS.scan(body({ axes: [{ address: 'x', values: [1] }] }), context(Infinity));
     expect(reasonOf(wrong)).to.match(/no parameter x/);
+  });
+});
+
+describe('requests for traces and checks', () => {
+  const plate = (id: string, dz: number) =>
+    detector({ kind: 'rectangle', width: 10, height: 10 }, { id, frame: { dz } });
+  const lamp = sceneProject({ id: 'lamp', sources: [source()], detectors: [plate('near', 10), plate('far', 50)] });
+  const asked = (more: object) => JSON.stringify({ project: lamp, rays: 4096, ...more });
+  /** A context that keeps what is reported. */
+  const listening = () => {
+    const parts: { done: number; of: number }[] = [];
+    return { parts, context: { ...CONTEXT, report: (part: { done: number; of: number }) => void parts.push(part) } };
+  };
+
+  it('report a scene as it would be summed up here, with the maps that are asked for alone', async () => {
+    const found = await JOBS.trace(asked({ seed: 5, maps: ['far'] }), CONTEXT);
+    if (!found.ok) throw new Error(found.reason);
+    const scenes = lamp.scenes!.map((scene) => ({ ...scene, sampling: { ...scene.sampling, seed: 5 } }));
+    const scene = new Evaluation({ ...lamp, scenes }).scene('lamp');
+    if (!scene.ok) throw new Error(scene.reason);
+    const { model } = scene.value;
+    expect(found.value).to.deep.equal(sceneReport(model, traceAll(model, 4096), ['far']));
+    expect(found.value.detectors.map(({ map }) => map !== undefined)).to.deep.equal([false, true]);
+  });
+
+  it('set parameters first, and name what cannot be traced', async () => {
+    const halved = await JOBS.trace(asked({ set: { 'scenes.lamp.sources.lamp.flux': 0.5 } }), CONTEXT);
+    if (!halved.ok) throw new Error(halved.reason);
+    expect(halved.value.energy.launched).to.be.closeTo(0.5, 1e-12);
+    const refusal = async (more: object) => reasonOf(await JOBS.trace(asked(more), CONTEXT));
+    expect(await refusal({ scene: 'moon' })).to.equal('There is no scene “moon”; there are lamp.');
+    expect(await refusal({ maps: ['moon'] })).to.equal('There is no detector “moon”; there are near, far.');
+    expect(await refusal({ rays: 63 })).to.match(/rays: a whole number from 64 to/);
+    expect(await refusal({ rays: 1e12 })).to.match(/rays: a whole number/);
+    expect(await refusal({ set: { 'scenes.lamp.sources.lamp.flux': 0 } })).to.match(/No source shines/);
+    expect(await refusal({ unknown: 1 })).to.match(/a request has project, set, scene/);
+    expect(reasonOf(await JOBS.trace(body({ measures: undefined }), CONTEXT))).to.equal('The project has no scene.');
+  });
+
+  it('tell how far a run has come, and end when it is given up', async () => {
+    const { parts, context } = listening();
+    const whole = await JOBS.trace(asked({ rays: 2_000_000 }), context);
+    expect(whole.ok).to.equal(true);
+    expect(parts.length).to.be.greaterThan(0);
+    for (const { done, of } of parts) expect(done).to.be.within(1, of);
+    const given = await JOBS.trace(asked({ rays: 100_000_000 }), { ...CONTEXT, cancelled: () => true });
+    expect(reasonOf(given)).to.equal('It was cancelled.');
+  });
+
+  it('list what is wrong with lenses and scenes, and how requirements stand', async () => {
+    const requirements = [
+      { id: 'r1', measure: 'effective_focal_length', lens: 'single', settings: {}, min: 1 },
+      { id: 'r2', measure: 'effective_focal_length', lens: 'single', settings: {}, max: 1 },
+      { id: 'r3', measure: 'rms_spot_radius', lens: 'single', settings: { field: 'none' }, max: 1 },
+    ];
+    const scenes = [
+      { ...lamp.scenes![0], parts: [part('shade', { kind: 'box', width: 1, height: 1, thickness: 1 }, { finish: 'gone' })] },
+    ];
+    const project = { ...projectOf(), requirements, scenes };
+    const found = await JOBS.check(JSON.stringify({ project }), CONTEXT);
+    if (!found.ok) throw new Error(found.reason);
+    const { good, findings, requirements: stand } = found.value;
+    expect(good).to.equal(false);
+    expect(findings.filter(({ scene }) => scene === 'lamp')).to.deep.include({
+      scene: 'lamp',
+      severity: 'error',
+      where: 'shade',
+      text: findings.find(({ where }) => where === 'shade')?.text,
+    });
+    expect(stand.map(({ verdict }) => verdict)).to.deep.equal(['met', 'missed', 'missed']);
+    expect(stand[0].margin).to.equal(stand[0].value! - 1);
+    expect(stand[2].failure).to.match(/none/);
+    const plain = await JOBS.check(JSON.stringify({ project: projectOf() }), CONTEXT);
+    expect(plain.ok && plain.value.good).to.equal(true);
   });
 });

@@ -6,6 +6,7 @@ import type { Project } from '../project/model.ts';
 import { outlineProblem, textProblem } from '../project/outline.ts';
 import { readProject } from '../project/read.ts';
 import { setByText } from '../project/set-text.ts';
+import type { TraceOrder } from './trace-report.ts';
 
 /** Most measures in one request, and most points of one scan. */
 export const MOST_MEASURES = 200;
@@ -100,6 +101,47 @@ export function readLotRequest(text: string): Outcome<LotRequest> {
   if (!project.value.tolerancing?.tolerances.some(({ off }) => !off))
     return failure('project: it has no tolerances; add some in the Tolerance room');
   return success({ project: project.value, trials: body.value.trials, seed: body.value.seed });
+}
+
+/** A run through a scene of a project after some of its parameters were set. */
+export interface TraceRequest {
+  readonly project: Project;
+  readonly order: TraceOrder;
+}
+
+/** Rays of one request, and maps in its answer, at most. */
+export const MOST_RAYS = 100_000_000;
+const MOST_MAPS = 20;
+
+const traceSchema = yup
+  .object({
+    ...ofProject,
+    scene: name(),
+    rays: whole(64, MOST_RAYS),
+    seed: whole(0, 2 ** 31 - 1),
+    maps: yup.array(name().required('name a detector by its id')).max(MOST_MAPS, `at most ${MOST_MAPS} maps at once`),
+  })
+  .noUnknown('a request has project, set, scene, rays, seed and maps')
+  .typeError('the body must be one JSON object');
+const checkSchema = yup
+  .object(ofProject)
+  .noUnknown('a request has project and set')
+  .typeError('the body must be one JSON object');
+
+/** Reads the body of a request for a trace; fails with every place that is wrong. */
+export function readTraceRequest(text: string): Outcome<TraceRequest> {
+  const body = readBody(text, traceSchema);
+  if (!body.ok) return body;
+  const project = projectOf(body.value);
+  if (!project.ok) return project;
+  const { scene, rays, seed, maps } = body.value;
+  return success({ project: project.value, order: { scene, rays, seed, maps } });
+}
+
+/** Reads the body of a request for a check: the project, with its parameters set. */
+export function readCheckRequest(text: string): Outcome<Project> {
+  const body = readBody(text, checkSchema);
+  return body.ok ? projectOf(body.value) : body;
 }
 
 /** Reads the body of a request for measures; fails with every place that is wrong. */

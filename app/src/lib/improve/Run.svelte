@@ -124,6 +124,9 @@
       the background; nothing changes until you keep its result.
     </p>
   {/if}
+  {#if run.state === 'cancelled' && !run.latest}
+    <p class="muted" data-testid="run-early">You stopped it before its first evaluation. Nothing has changed.</p>
+  {/if}
   {#if run.over}
     {#if run.diagnosis}
       <Why

@@ -4,7 +4,7 @@ import { LineStream } from './line-stream.ts';
 import { refused } from './refusal.ts';
 
 /** Jobs that report parts while they run, of the text of a request. */
-export type StreamedJob = 'scan' | 'lot';
+export type StreamedJob = 'scan' | 'lot' | 'trace';
 
 /**
  * Answers a request by a job, as lines of JSON while it runs: its parts, and at last its result with `"finished": true`, or `{"error"}`. What

@@ -1,0 +1,6 @@
+import { answered } from '$lib/server/answered.ts';
+import type { RequestHandler } from './$types';
+
+/** What is wrong with a posted project, and how its requirements stand; docs/server.md. */
+export const POST: RequestHandler = ({ request, getClientAddress }) =>
+  answered(request, getClientAddress(), 'check', (found) => found);
