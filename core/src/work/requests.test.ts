@@ -233,7 +233,10 @@ describe('requests for traces and checks', () => {
       { id: 'r3', measure: 'rms_spot_radius', lens: 'single', settings: { field: 'none' }, max: 1 },
     ];
     const scenes = [
-      { ...lamp.scenes![0], parts: [part('shade', { kind: 'box', width: 1, height: 1, thickness: 1 }, { finish: 'gone' })] },
+      {
+        ...lamp.scenes![0],
+        parts: [part('shade', { kind: 'box', width: 1, height: 1, thickness: 1 }, { finish: 'gone' })],
+      },
     ];
     const project = { ...projectOf(), requirements, scenes };
     const found = await JOBS.check(JSON.stringify({ project }), CONTEXT);
