@@ -10,6 +10,7 @@ const CORE = [
   ['light', 'materials', 'finishes'],
   ['shapes', 'phases', 'apertures'],
   ['bodies'],
+  ['emission'],
   ['project'],
   ['sequence'],
   ['scene'],

@@ -81,17 +81,14 @@ export {
   undoDepth,
 } from './project/history.ts';
 export { type Parameter, findParameter, listParameters, setParameter } from './project/parameters.ts';
+export type { TableSpec } from './math/kinds.ts';
+export { readTableText, tableText } from './math/table-text.ts';
+export { LAW_KINDS, LAWS, type Law } from './emission/laws/registry.ts';
+export type { StartOrder } from './emission/order.ts';
+export { compileRegion, REGION_KINDS, REGIONS, type Region } from './emission/regions/registry.ts';
 export { FRAME_SPECS } from './project/frame-specs.ts';
 export { BEHIND_SPECS } from './project/lens-specs.ts';
-export {
-  DETECTOR_SPECS,
-  LAW_SPECS,
-  MESH_SPECS,
-  ORDER_SPECS,
-  PATTERN_SPECS,
-  REGION_SPECS,
-  VOLUME_SPECS,
-} from './project/scene-parameters.ts';
+export { DETECTOR_SPECS, MESH_SPECS, ORDER_SPECS, PATTERN_SPECS, VOLUME_SPECS } from './project/scene-parameters.ts';
 export {
   MAX_PROJECT_BYTES,
   type ReadResult,
@@ -247,17 +244,14 @@ export { BundleGradients, seedOf } from './sequence/bundle-gradients.ts';
 export {
   type Detector,
   type DetectorPlace,
-  type Law,
   MOST_AIMS,
   type Part,
   type Pattern,
   type Placed,
-  type Region,
   SAMPLING,
   type Sampling,
   type Scene,
   type Source,
-  type StartOrder,
 } from './project/scene.ts';
 export type { Combination } from './bodies/trimmed-face.ts';
 export { BODIES, type OwnBody, bodyDefinition } from './bodies/registry.ts';

@@ -1,3 +1,4 @@
+import type { Kind } from '../math/kinds.ts';
 import type { ParameterSpec } from '../math/parameter.ts';
 
 /** Part of the x–y plane of a surface: what an aperture lets through, or an obscuration covers. */
@@ -12,14 +13,8 @@ export interface CompiledArea {
 }
 
 /** Everything the rest of Ulvex knows about one kind of area. */
-export interface AreaDefinition<R extends { readonly kind: string }> {
-  readonly kind: R['kind'];
-  readonly title: string;
-  /** One sentence, shown in place. */
-  readonly meaning: string;
-  /** Its numbers; where it lies (`AREA_PLACE`) comes on top. */
-  readonly parameters: readonly ParameterSpec[];
-  /** The area about its own centre, before it is placed. */
+export interface AreaDefinition<R extends { readonly kind: string }> extends Kind<R> {
+  /** The area about its own centre, before it is placed; `AREA_PLACE` comes on top of its numbers. */
   compile(record: R): CompiledArea;
 }
 

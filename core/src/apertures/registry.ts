@@ -1,3 +1,4 @@
+import { Kinds } from '../math/kinds.ts';
 import { placeArea, type AreaDefinition, type CompiledArea } from './area.ts';
 import { circle } from './circle.ts';
 import { ellipse } from './ellipse.ts';
@@ -17,22 +18,15 @@ export type ObscurationArea = RecordOf<(typeof OBSCURATION_AREAS)[number]>;
 /** Every kind of area. */
 export const AREAS = OBSCURATION_AREAS;
 
-const byKind = new Map<string, AreaDefinition<ObscurationArea>>();
-for (const definition of AREAS) {
-  if (byKind.has(definition.kind)) throw new Error(`Two areas are called ${definition.kind}`);
-  byKind.set(definition.kind, definition as unknown as AreaDefinition<ObscurationArea>);
-}
+/** Areas by kind. */
+export const AREA_KINDS = new Kinds<AreaDefinition<ObscurationArea>>('area', AREAS);
 
 /** The definition of a kind, or undefined for a word that is none. */
-export function areaDefinition(kind: string): AreaDefinition<ObscurationArea> | undefined {
-  return byKind.get(kind);
-}
+export const areaDefinition = (kind: string) => AREA_KINDS.find(kind);
 
 /** Makes an area ready for use, at its place. Throws for a kind that is not registered: documents are validated before. */
 export function compileArea(record: ObscurationArea): CompiledArea {
-  const definition = byKind.get(record.kind);
-  if (!definition) throw new Error(`No area is called ${String(record.kind)}`);
-  return placeArea(definition.compile(record), record);
+  return placeArea(AREA_KINDS.of(record.kind).compile(record), record);
 }
 
 /** What of a surface lets light through: inside of its aperture (where one is set), outside of all obscurations. */

@@ -1,3 +1,4 @@
+import type { Kind } from '../math/kinds.ts';
 import type { ParameterSpec } from '../math/parameter.ts';
 import { AT_REST, shifted, type Rigid, type Triple } from '../math/rigid.ts';
 import type { FaceForm } from './face-form.ts';
@@ -12,12 +13,13 @@ export interface BuiltFace {
 }
 
 /** Everything the rest of Ulvex knows about one kind of body. */
-export interface BodyDefinition<R extends { readonly kind: string }> {
-  readonly kind: R['kind'];
-  readonly title: string;
-  /** One sentence: what it is and where its own coordinates lie. */
-  readonly meaning: string;
-  readonly parameters: readonly ParameterSpec[];
+export interface BodyDefinition<R extends { readonly kind: string }> extends Kind<R> {
+  /** As it is added first: of a size that shows beside a small lens. */
+  readonly first: R;
+  /** Id of the basic finish that it is added with; clear glass if it is solid and says nothing, else black. */
+  readonly finish?: string;
+  /** Its outline seen from the side, light from the left: an SVG path in a box of 20 × 14. */
+  readonly sketch: string;
   /** Whether it encloses a volume; what does not is a sheet without inside. */
   readonly solid: boolean;
   /** What numbers make no such body, in a sentence; null when they do. */

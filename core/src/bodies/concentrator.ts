@@ -177,6 +177,8 @@ export const concentrator = defineBody<Concentrator>({
   kind: 'concentrator',
   title: 'Concentrator, filled',
   meaning: `A solid tilted ${SHAPE} Faces: mouth, exit, wall.`,
+  first: { kind: 'concentrator', exit: 2, acceptance: 30 },
+  sketch: 'M3 1c8 0 12 2 14 4v4c-2 2 -6 4 -14 4z',
   solid: true,
   parameters: NUMBERS,
   build({ exit, acceptance }): readonly BuiltFace[] {
@@ -200,6 +202,9 @@ export const concentratorShell = defineBody<ConcentratorShell>({
   kind: 'concentrator_shell',
   title: 'Concentrator, hollow',
   meaning: `A wall without thickness: a tilted ${SHAPE} Face: wall, seen from both sides.`,
+  first: { kind: 'concentrator_shell', exit: 2, acceptance: 30 },
+  finish: 'mirror',
+  sketch: 'M3 1c8 0 12 2 14 4v1c-2 -2 -6 -4 -14 -4z M3 13c8 0 12 -2 14 -4v-1c-2 2 -6 4 -14 4z',
   solid: false,
   parameters: NUMBERS,
   build: ({ exit, acceptance }) => [upright('wall', new ConcentratorFace(exit, acceptance, 1))],

@@ -57,6 +57,8 @@ export const box = defineBody<Block>({
   title: 'Box',
   meaning:
     'A rectangular block or plate about z, its front at z = 0. Faces: front, back, left (−x), right, bottom (−y), top.',
+  first: { kind: 'box', width: 20, height: 20, thickness: 10 },
+  sketch: 'M5 2h10v10h-10z',
   solid: true,
   parameters: [WIDTH, HEIGHT, THICKNESS],
   build: ({ width, height, thickness }) => drawnOut(rectangle(width, height), thickness, (wall) => SIDES[wall - 1]),
@@ -76,6 +78,8 @@ export const plateWithHole = defineBody<PlateWithHole>({
   title: 'Plate with hole',
   meaning:
     'A rectangular plate about z with a round hole in its middle. Faces: front, back, left, right, bottom, top, bore.',
+  first: { kind: 'plate_hole', width: 40, height: 40, thickness: 2, hole: 10 },
+  sketch: 'M8 1h4v4h-4z M8 9h4v4h-4z',
   solid: true,
   parameters: [WIDTH, HEIGHT, THICKNESS, length('hole', 'Hole radius', 'Of the hole in the middle.')],
   objection: ({ width, height, hole }) =>
@@ -107,6 +111,8 @@ export const prism = defineBody<Prism>({
   meaning:
     'An isosceles prism with its edge along x and its apex toward +y; the middle of its base lies at the ' +
     'origin. Faces: entrance (toward −z), exit, base, left, right.',
+  first: { kind: 'prism', apex: 60, side: 20, length: 20 },
+  sketch: 'M10 1.5l7 11h-14z',
   solid: true,
   parameters: [
     {
@@ -160,6 +166,18 @@ export const extruded = defineBody<Extruded>({
   title: 'Extruded profile',
   meaning:
     'A closed profile of straight pieces in x and y, drawn out along z from 0 on. Faces: front, back, wall_1 … in the order of its pieces.',
+  first: {
+    kind: 'extruded',
+    points: [
+      [-10, -5],
+      [10, -5],
+      [10, 0],
+      [0, 8],
+    ],
+    length: 20,
+  },
+  sketch: 'M3 12v-5l5 -4h4l5 4v5z',
+  points: { points: ['x', 'y'] },
   solid: true,
   parameters: [length('length', 'Length', 'Along z, from z = 0 on.')],
   objection: ({ points }) =>
@@ -182,6 +200,8 @@ export const sheet = defineBody<Sheet>({
   kind: 'sheet',
   title: 'Sheet',
   meaning: 'A flat rectangle without thickness at z = 0, such as a screen. Face: face, seen from both sides.',
+  first: { kind: 'sheet', width: 40, height: 40 },
+  sketch: 'M9.2 1h1.6v12h-1.6z',
   solid: false,
   parameters: [WIDTH, HEIGHT],
   build: ({ width, height }) => [upright('face', new PlaneFace(rectangle(width, height)))],
@@ -198,6 +218,8 @@ export const disc = defineBody<Disc>({
   kind: 'disc',
   title: 'Disc or ring',
   meaning: 'A flat disc without thickness at z = 0, with or without a hole. Face: face, seen from both sides.',
+  first: { kind: 'disc', radius: 15 },
+  sketch: 'M9.2 2h1.6v10h-1.6z',
   solid: false,
   parameters: [
     length('radius', 'Radius', 'Outer one.'),

@@ -67,6 +67,8 @@ export const lensBlock = defineBody<LensBlock>({
   title: 'Simple lens',
   meaning:
     'A round lens of two conic surfaces about z, its front vertex at the origin; it needs no prescription. Faces: front, back, rim.',
+  first: { kind: 'lens_block', front: 40, back: -40, thickness: 6, semi: 12 },
+  sketch: 'M8 1c-3 4 -3 8 0 12h4c3 -4 3 -8 0 -12z',
   solid: true,
   parameters: [
     radius('front', 'Front radius'),
@@ -96,6 +98,8 @@ export const biaxial = defineBody<BiaxialLens>({
   meaning:
     'A round lens whose surfaces have one radius in the y–z section and another in the x–z section, its ' +
     'front vertex at the origin. Faces: front, back, rim.',
+  first: { kind: 'biaxial', front: 40, front_x: 80, back: 'infinity', back_x: 'infinity', thickness: 5, semi: 12 },
+  sketch: 'M7 1c-2 4 -2 8 0 12h3v-12z M10 1v12h3c2 -4 2 -8 0 -12z',
   solid: true,
   parameters: [
     radius('front', 'Front radius in y'),

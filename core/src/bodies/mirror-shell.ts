@@ -43,6 +43,9 @@ export const shell = defineBody<Shell>({
   title: 'Curved sheet',
   meaning:
     'A conic surface of revolution without thickness, vertex at the origin, such as a mirror. Face: face, seen from both sides.',
+  first: { kind: 'shell', radius: -100, semi: 20 },
+  finish: 'mirror',
+  sketch: 'M7 1c4 4 4 8 0 12c5 -3 5 -9 0 -12z',
   solid: false,
   parameters: [
     RADIUS,

@@ -1,3 +1,4 @@
+import { Kinds } from '../math/kinds.ts';
 import type { BodyDefinition, BuiltFace } from './body.ts';
 import { concentrator, concentratorShell } from './concentrator.ts';
 import { box, disc, extruded, plateWithHole, prism, sheet } from './flat.ts';
@@ -33,20 +34,13 @@ type RecordOf<D> = D extends BodyDefinition<infer R> ? R : never;
 /** A body as the document holds it. */
 export type OwnBody = RecordOf<(typeof BODIES)[number]>;
 
-const byKind = new Map<string, BodyDefinition<OwnBody>>();
-for (const definition of BODIES) {
-  if (byKind.has(definition.kind)) throw new Error(`Two bodies are called ${definition.kind}`);
-  byKind.set(definition.kind, definition as unknown as BodyDefinition<OwnBody>);
-}
+/** Bodies by kind. */
+export const BODY_KINDS = new Kinds<BodyDefinition<OwnBody>>('body', BODIES);
 
 /** The definition of a kind, or undefined for a word that is none. */
-export function bodyDefinition(kind: string): BodyDefinition<OwnBody> | undefined {
-  return byKind.get(kind);
-}
+export const bodyDefinition = (kind: string) => BODY_KINDS.find(kind);
 
 /** The faces of a body. Throws for a kind that is not registered: documents are validated before. */
 export function buildBody(body: OwnBody): readonly BuiltFace[] {
-  const definition = byKind.get(body.kind);
-  if (!definition) throw new Error(`No body is called ${String(body.kind)}`);
-  return definition.build(body);
+  return BODY_KINDS.of(body.kind).build(body);
 }

@@ -17,6 +17,8 @@ export const cylinder = defineBody<Cylinder>({
   kind: 'cylinder',
   title: 'Cylinder',
   meaning: 'A round rod or disc about z, its front at z = 0. Faces: front, back, side.',
+  first: { kind: 'cylinder', radius: 10, length: 10 },
+  sketch: 'M4 3h11c2 0 2 8 0 8h-11c-2 0 -2 -8 0 -8z',
   solid: true,
   parameters: [length('radius', 'Radius', 'Of its round wall.'), LENGTH],
   build: ({ radius, length: z }) => [
@@ -39,6 +41,8 @@ export const cone = defineBody<Cone>({
   title: 'Cone',
   meaning:
     'A cone about z from its front radius at z = 0 to its back radius; one of them may be 0. Faces: front, back, side.',
+  first: { kind: 'cone', front: 5, back: 10, length: 15 },
+  sketch: 'M4 5v4l12 3v-10z',
   solid: true,
   parameters: [
     length('front', 'Front radius', 'At z = 0.', { above: undefined, min: 0 } as never),
@@ -65,6 +69,8 @@ export const tube = defineBody<Tube>({
   kind: 'tube',
   title: 'Tube',
   meaning: 'A pipe about z, open at both ends. Faces: front, back, side, bore.',
+  first: { kind: 'tube', radius: 12, inner: 10, length: 30 },
+  sketch: 'M2 2h16v3h-16z M2 9h16v3h-16z',
   solid: true,
   parameters: [
     length('radius', 'Outer radius', 'Of its outer wall.'),
@@ -90,6 +96,8 @@ export const sphere = defineBody<Ball>({
   kind: 'sphere',
   title: 'Sphere',
   meaning: 'A ball about the origin. Face: surface.',
+  first: { kind: 'sphere', radius: 10 },
+  sketch: 'M10 2a5 5 0 1 0 .01 0z',
   solid: true,
   parameters: [length('radius', 'Radius', 'Of the ball.')],
   build: ({ radius }) => [upright('surface', sphereFace(radius))],
@@ -116,6 +124,8 @@ export const torus = defineBody<Torus>({
   kind: 'torus',
   title: 'Torus',
   meaning: 'A ring of round section about z. Face: surface.',
+  first: { kind: 'torus', ring: 15, tube: 4 },
+  sketch: 'M10 1.5a5.5 5.5 0 1 0 .01 0z M10 5a2 2 0 1 0 .01 0z',
   solid: true,
   parameters: [
     length('ring', 'Ring radius', 'From the axis to the centre of the section.'),
@@ -137,6 +147,17 @@ export const revolved = defineBody<Revolved>({
   title: 'Revolved profile',
   meaning:
     'A closed profile of straight pieces, turned about z. Faces: face_1 … in the order of its pieces; pieces on the axis make none.',
+  first: {
+    kind: 'revolved',
+    points: [
+      [0, 0],
+      [10, 0],
+      [15, 10],
+      [0, 10],
+    ],
+  },
+  sketch: 'M3 7c0 -4 5 -5 14 -6v12c-9 -1 -14 -2 -14 -6z',
+  points: { points: ['r', 'z'] },
   solid: true,
   parameters: [],
   objection: ({ points }) =>

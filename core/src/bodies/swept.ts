@@ -65,6 +65,22 @@ export const swept = defineBody<Swept>({
     'A closed profile of straight pieces, drawn along a path of straight pieces with mitred corners, such ' +
     'as a bent light guide or duct. Faces: front, back, wall_1_1 … (piece of the path, piece of the ' +
     'profile).',
+  first: {
+    kind: 'swept',
+    points: [
+      [-3, -3],
+      [3, -3],
+      [3, 3],
+      [-3, 3],
+    ],
+    path: [
+      [0, 0, 0],
+      [0, 0, 20],
+      [0, 15, 35],
+    ],
+  },
+  sketch: 'M3 12c0 -7 4 -10 14 -10v4c-7 0 -10 2 -10 6z',
+  points: { points: ['x', 'y'], path: ['x', 'y', 'z'] },
   solid: true,
   parameters: [],
   objection(record) {

@@ -1,3 +1,4 @@
+import type { Kind } from '../math/kinds.ts';
 import type { ParameterSpec } from '../math/parameter.ts';
 
 /**
@@ -16,11 +17,7 @@ export interface CompiledPhase {
 }
 
 /** Everything the rest of Ulvex knows about one kind of phase. */
-export interface PhaseDefinition<R extends { readonly kind: string }> {
-  readonly kind: R['kind'];
-  readonly title: string;
-  readonly meaning: string;
-  readonly parameters: readonly ParameterSpec[];
+export interface PhaseDefinition<R extends { readonly kind: string }> extends Kind<R> {
   compile(record: R): CompiledPhase;
 }
 

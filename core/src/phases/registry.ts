@@ -1,3 +1,4 @@
+import { Kinds } from '../math/kinds.ts';
 import { grating } from './grating.ts';
 import { kinoform } from './kinoform.ts';
 import type { CompiledPhase, PhaseDefinition } from './phase.ts';
@@ -10,14 +11,13 @@ type RecordOf<D> = D extends PhaseDefinition<infer R> ? R : never;
 /** A phase as the document holds it. */
 export type Phase = RecordOf<(typeof PHASES)[number]>;
 
+/** Phases by kind. */
+export const PHASE_KINDS = new Kinds<PhaseDefinition<Phase>>('phase', PHASES);
+
 /** The definition of a kind, or undefined for a word that is none. */
-export function phaseDefinition(kind: string): PhaseDefinition<Phase> | undefined {
-  return PHASES.find((definition) => definition.kind === kind) as unknown as PhaseDefinition<Phase> | undefined;
-}
+export const phaseDefinition = (kind: string) => PHASE_KINDS.find(kind);
 
 /** Makes a phase ready for tracing. Throws for a kind that is not registered: documents are validated before. */
 export function compilePhase(phase: Phase): CompiledPhase {
-  const definition = phaseDefinition(phase.kind);
-  if (!definition) throw new Error(`No phase is called ${String(phase.kind)}`);
-  return definition.compile(phase);
+  return PHASE_KINDS.of(phase.kind).compile(phase);
 }

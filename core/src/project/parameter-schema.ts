@@ -1,6 +1,7 @@
 import * as yup from 'yup';
+import { illegalEntry, tableProblem, type Kind, type TableSpec } from '../math/kinds.ts';
 import { illegal, type ParameterSpec } from '../math/parameter.ts';
-import { byKind, finite, object } from './schema-parts.ts';
+import { byKind, corners, finite, LIMITS, numbersWith, object, places } from './schema-parts.ts';
 
 /** What a number of a parameter may be in a file: just what its cell takes. */
 export function parameterSchema(spec: ParameterSpec): yup.ISchema<unknown> {
@@ -20,17 +21,40 @@ export function numberFields(specs: readonly ParameterSpec[]): yup.ObjectShape {
   return Object.fromEntries(specs.map((spec) => [spec.id, parameterSchema(spec)])) as yup.ObjectShape;
 }
 
-/** Schemas of a registry of kinds, by the parameters that each of them has, and what else some of them hold. */
-export function kinds(
-  list: readonly { readonly kind: string; readonly parameters: readonly ParameterSpec[] }[],
-  more: Readonly<Record<string, yup.ObjectShape>> = {},
-) {
-  return byKind(
-    Object.fromEntries(
-      list.map(({ kind, parameters }) => [
-        kind,
-        object({ kind: yup.string().strict(), ...numberFields(parameters), ...more[kind] }),
-      ]),
-    ),
+/** Schemas of the lists of a table: each entry legal, and all lists of one length. */
+function tableFields({ columns }: TableSpec): yup.ObjectShape {
+  return Object.fromEntries(
+    columns.map((column) => [
+      column.id,
+      numbersWith(LIMITS.table, (value) => illegalEntry(column, value) === null, illegalEntry(column, NaN)!),
+    ]),
   );
+}
+
+/**
+ * Schemas of a registry of kinds: their numbers, tables and points.
+ *
+ * @param more - what else some of them hold
+ * @param beside - kinds that the registry does not have
+ */
+export function kinds(
+  list: readonly Pick<Kind<{ readonly kind: string }>, 'kind' | 'parameters' | 'table' | 'points'>[],
+  more: Readonly<Record<string, yup.ObjectShape>> = {},
+  beside: Readonly<Record<string, yup.AnySchema>> = {},
+) {
+  const schemaOf = ({ kind, parameters, table, points = {} }: (typeof list)[number]) => {
+    const whole = object({
+      kind: yup.string().strict(),
+      ...numberFields(parameters),
+      ...(table && tableFields(table)),
+      ...Object.fromEntries(Object.entries(points).map(([name, axes]) => [name, axes.length === 2 ? corners : places])),
+      ...more[kind],
+    });
+    if (!table) return whole;
+    return whole.test('table', (value, context) => {
+      const problem = tableProblem(table, value as Record<string, unknown>);
+      return problem === null || context.createError({ message: problem });
+    });
+  };
+  return byKind({ ...Object.fromEntries(list.map((one) => [one.kind, schemaOf(one)])), ...beside });
 }

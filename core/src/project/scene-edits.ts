@@ -41,72 +41,18 @@ export function freshThingId(scene: Scene, word: string): string {
   for (let n = 2; ; n++) if (!taken.has(`${word}_${n}`)) return `${word}_${n}`;
 }
 
-/** Bodies as they are added first: of a size that shows beside a small lens. */
-const FIRST: Readonly<Record<OwnBody['kind'], OwnBody>> = {
-  box: { kind: 'box', width: 20, height: 20, thickness: 10 },
-  cylinder: { kind: 'cylinder', radius: 10, length: 10 },
-  cone: { kind: 'cone', front: 5, back: 10, length: 15 },
-  tube: { kind: 'tube', radius: 12, inner: 10, length: 30 },
-  sphere: { kind: 'sphere', radius: 10 },
-  torus: { kind: 'torus', ring: 15, tube: 4 },
-  prism: { kind: 'prism', apex: 60, side: 20, length: 20 },
-  plate_hole: { kind: 'plate_hole', width: 40, height: 40, thickness: 2, hole: 10 },
-  lens_block: { kind: 'lens_block', front: 40, back: -40, thickness: 6, semi: 12 },
-  biaxial: { kind: 'biaxial', front: 40, front_x: 80, back: 'infinity', back_x: 'infinity', thickness: 5, semi: 12 },
-  swept: {
-    kind: 'swept',
-    points: [
-      [-3, -3],
-      [3, -3],
-      [3, 3],
-      [-3, 3],
-    ],
-    path: [
-      [0, 0, 0],
-      [0, 0, 20],
-      [0, 15, 35],
-    ],
-  },
-  revolved: {
-    kind: 'revolved',
-    points: [
-      [0, 0],
-      [10, 0],
-      [15, 10],
-      [0, 10],
-    ],
-  },
-  extruded: {
-    kind: 'extruded',
-    points: [
-      [-10, -5],
-      [10, -5],
-      [10, 0],
-      [0, 8],
-    ],
-    length: 20,
-  },
-  concentrator: { kind: 'concentrator', exit: 2, acceptance: 30 },
-  concentrator_shell: { kind: 'concentrator_shell', exit: 2, acceptance: 30 },
-  sheet: { kind: 'sheet', width: 40, height: 40 },
-  disc: { kind: 'disc', radius: 15 },
-  shell: { kind: 'shell', radius: -100, semi: 20 },
-};
-
 /** Adds a body behind the thing that is chosen; clear ones of the first glass of the project, sheets black. */
 export function addBody(project: Project, scene: Scene, kind: OwnBody['kind'], after: string | null): SceneGesture {
   const definition = bodyDefinition(kind)!;
   const id = freshThingId(scene, kind);
   const glass = project.materials.find(({ family }) => family !== 'gas')?.id;
-  const body = FIRST[kind];
+  const body = definition.first;
   const part: Part = {
     id,
     body,
-    ...(definition.solid
-      ? glass
-        ? { material: glass }
-        : { finish: 'absorber' }
-      : { finish: kind === 'shell' ? 'mirror' : 'absorber' }),
+    ...(definition.solid && glass && !definition.finish
+      ? { material: glass }
+      : { finish: definition.finish ?? 'absorber' }),
   };
   return insertion(scene, 'parts', part, after, `Add ${definition.title.toLowerCase()}`);
 }

@@ -1,12 +1,15 @@
 import { bodyDefinition } from '../bodies/registry.ts';
 import type { Finish } from '../finishes/finish.ts';
-import { SCATTER_SPECS } from '../finishes/laws/registry.ts';
-import { OPTICS_SPECS } from '../finishes/optics/registry.ts';
+import { LAW_KINDS } from '../emission/laws/registry.ts';
+import type { StartOrder } from '../emission/order.ts';
+import { REGION_KINDS } from '../emission/regions/registry.ts';
+import { SCATTER_KINDS } from '../finishes/laws/registry.ts';
+import { OPTICS_KINDS } from '../finishes/optics/registry.ts';
 import type { ParameterSpec } from '../math/parameter.ts';
 import type { QuantityKind } from '../math/quantity.ts';
 import { FRAME_SPECS } from './frame-specs.ts';
 import type { Parameter } from './parameters.ts';
-import type { Detector, DetectorPlace, Law, Part, Pattern, Region, Scene, Source, StartOrder } from './scene.ts';
+import type { Detector, DetectorPlace, Part, Pattern, Scene, Source } from './scene.ts';
 
 type Slot = Omit<Parameter, 'value'>;
 
@@ -94,37 +97,6 @@ export const PATTERN_SPECS: Readonly<Record<Pattern['kind'], readonly ParameterS
   ],
 };
 
-/** Numbers of each region that light starts from. */
-export const REGION_SPECS: Readonly<Record<Region['kind'], readonly ParameterSpec[]>> = {
-  point: [],
-  disc: [
-    millimetres('radius', 'Radius', 'Of the disc that shines.'),
-    millimetres('inner', 'Dark middle', 'Radius within which it does not shine.', { min: 0, fallback: 0 }),
-  ],
-  rectangle: [millimetres('width', 'Width', 'Along x.'), millimetres('height', 'Height', 'Along y.')],
-  filament: [
-    millimetres('radius', 'Wire radius', 'Of the wire along z.'),
-    millimetres('length', 'Wire length', 'Along z, about the origin.'),
-  ],
-  sphere: [millimetres('radius', 'Radius', 'Of the ball that shines outward.')],
-  waist: [millimetres('radius', 'Waist w', 'Irradiance exp(−2r²/w²) about the axis.')],
-  face: [],
-};
-
-/** Numbers of each law of direction. */
-export const LAW_SPECS: Readonly<Record<Law['kind'], readonly ParameterSpec[]>> = {
-  lambertian: [
-    degrees('half', 'Cone half-angle', 'Equal radiance within it, nothing outside; 90° for the half-space.', 90),
-  ],
-  isotropic: [degrees('half', 'Cone half-angle', 'Equal intensity within it; 180° for all directions.', 180)],
-  cosine_power: [
-    spec('power', 'Power m', '', 'number', 'Intensity ∝ cosᵐ of the angle to the normal.', { min: 0, most: 1e6 }),
-  ],
-  parallel: [degrees('half', 'Half-angle', '0 for parallel light; 0.2666° for the sun.', 30, { min: 0 })],
-  gaussian: [degrees('half', 'Angle θ₀', 'Intensity exp(−2θ²/θ₀²).', 30)],
-  table: [],
-};
-
 /** Numbers of each regular order of starts. */
 export const ORDER_SPECS: Readonly<Record<StartOrder['kind'], readonly ParameterSpec[]>> = {
   grid: [whole('columns', 'Columns', 'Starts along x.', 1, 1000), whole('rows', 'Rows', 'Starts along y.', 1, 1000)],
@@ -208,8 +180,8 @@ function sourceSlots(at: string, source: Source): Slot[] {
   const towards = source.towards ? slotsAt(`${at}.towards`, TOWARDS_SPECS, source.towards) : [];
   return [
     ...slotsAt(at, [fluxSpec(source.unit)], source),
-    ...slotsAt(`${at}.region`, REGION_SPECS[source.region.kind], source.region),
-    ...slotsAt(`${at}.law`, LAW_SPECS[source.law.kind], source.law),
+    ...slotsAt(`${at}.region`, REGION_KINDS.find(source.region.kind)?.parameters ?? [], source.region),
+    ...slotsAt(`${at}.law`, LAW_KINDS.of(source.law.kind).parameters, source.law),
     ...(source.order ? slotsAt(`${at}.order`, ORDER_SPECS[source.order.kind], source.order) : []),
     ...slotsAt(`${at}.frame`, PLACE, source.frame),
     ...towards,
@@ -242,8 +214,8 @@ export function finishSlots(finish: Finish): Slot[] {
   const at = `finishes.${finish.id}`;
   const { optics, reflected, transmitted } = finish;
   return [
-    ...slotsAt(`${at}.optics`, OPTICS_SPECS[optics.kind], optics),
-    ...(reflected ? slotsAt(`${at}.reflected`, SCATTER_SPECS[reflected.kind], reflected) : []),
-    ...(transmitted ? slotsAt(`${at}.transmitted`, SCATTER_SPECS[transmitted.kind], transmitted) : []),
+    ...slotsAt(`${at}.optics`, OPTICS_KINDS.of(optics.kind).parameters, optics),
+    ...(reflected ? slotsAt(`${at}.reflected`, SCATTER_KINDS.of(reflected.kind).parameters, reflected) : []),
+    ...(transmitted ? slotsAt(`${at}.transmitted`, SCATTER_KINDS.of(transmitted.kind).parameters, transmitted) : []),
   ];
 }

@@ -1,27 +1,26 @@
 import * as yup from 'yup';
 import { BODIES } from '../bodies/registry.ts';
-import { SCATTER_SPECS } from '../finishes/laws/registry.ts';
-import { OPTICS_SPECS } from '../finishes/optics/registry.ts';
+import { LAWS } from '../emission/laws/registry.ts';
+import { REGIONS } from '../emission/regions/registry.ts';
+import { SCATTER_LAWS } from '../finishes/laws/registry.ts';
+import { FACE_OPTICS } from '../finishes/optics/registry.ts';
 import type { ParameterSpec } from '../math/parameter.ts';
-import { numberFields, parameterSchema } from './parameter-schema.ts';
+import { kinds, numberFields, parameterSchema } from './parameter-schema.ts';
 import { MOST_AIMS } from './scene.ts';
 import {
   CELLS_SPECS,
   DETECTOR_SPECS,
   FLOOR_SPEC,
   fluxSpec,
-  LAW_SPECS,
   MESH_SPECS,
   ORDER_SPECS,
   PATTERN_SPECS,
-  REGION_SPECS,
   SAMPLING_SPECS,
   TOWARDS_SPECS,
   VOLUME_SPECS,
 } from './scene-parameters.ts';
 import {
   byKind,
-  corners,
   finite,
   frameFields,
   id,
@@ -30,7 +29,6 @@ import {
   numbersWith,
   object,
   optional,
-  places,
   positive,
   text,
   weight,
@@ -52,30 +50,22 @@ function kindFields(table: Readonly<Record<string, readonly ParameterSpec[]>>) {
 
 const placed = () => ({ frame: optional(frameFields()), within: id().notRequired(), excluded: flag() });
 
-/**
- * Bodies with faces of their own; those drawn by corners need these beside their numbers. Numbers that make no body together (a hole wider than its
- * disc) are no reason to refuse a file: the scene says so where it stands.
- */
-const own = Object.fromEntries(
-  BODIES.map(({ kind, parameters }) => {
-    const drawn = kind === 'revolved' || kind === 'extruded' || kind === 'swept';
-    const more = { ...(drawn && { points: corners }), ...(kind === 'swept' && { path: places }) };
-    return [kind, object({ ...numberFields(parameters), ...more })];
-  }),
+/** Numbers that make no body together (a hole wider than its disc) are no reason to refuse a file: the scene says so where it stands. */
+const body = kinds(
+  BODIES,
+  {},
+  {
+    lens: object({ lens: id() }),
+    mesh: object({ mesh: id(), ...numberFields(MESH_SPECS) }),
+    copy: object({ of: id(), mirrored: yup.string().strict().oneOf(['x', 'y', 'z']) }),
+    combined: object({
+      operation: word('union', 'difference', 'intersection'),
+      first: id(),
+      second: id(),
+    }),
+    group: object({}),
+  },
 );
-
-const body = byKind({
-  ...own,
-  lens: object({ lens: id() }),
-  mesh: object({ mesh: id(), ...numberFields(MESH_SPECS) }),
-  copy: object({ of: id(), mirrored: yup.string().strict().oneOf(['x', 'y', 'z']) }),
-  combined: object({
-    operation: word('union', 'difference', 'intersection'),
-    first: id(),
-    second: id(),
-  }),
-  group: object({}),
-});
 
 const part = object({
   id: id(),
@@ -114,17 +104,8 @@ const source = object({
   aim: id().notRequired(),
   order: whenThere(byKind(kindFields(ORDER_SPECS))),
   towards: optional(numberFields(TOWARDS_SPECS)),
-  region: byKind({ ...kindFields(REGION_SPECS), face: object({ part: id(), face: id() }) }),
-  law: byKind({
-    ...kindFields(LAW_SPECS),
-    table: object({
-      degrees: numbersWith(LIMITS.table, (value) => value >= 0 && value <= 180, 'must be from 0 to 180'),
-      intensity: numbersWith(LIMITS.table, (value) => value >= 0, 'must not be negative'),
-    }).test('table', 'degrees must rise and have as many entries as intensity, at least two', (value) => {
-      const { degrees, intensity } = value as { degrees?: number[]; intensity?: number[] };
-      return rising(degrees) && degrees!.length >= 2 && degrees!.length === intensity?.length;
-    }),
-  }),
+  region: kinds(REGIONS, {}, { face: object({ part: id(), face: id() }) }),
+  law: kinds(LAWS),
 });
 
 function rising(list: readonly number[] | undefined): boolean {
@@ -164,54 +145,48 @@ const layer = object({
   extinction: finite().min(0, 'must not be negative'),
   thickness: positive(),
 });
-const spread = byKind({
-  ...kindFields(SCATTER_SPECS),
-  table: object({
-    beta: numbersWith(LIMITS.table, (value) => value > 0 && value <= 2, 'must be above 0 and at most 2'),
-    bsdf: numbersWith(LIMITS.table, (value) => value > 0, 'must be above 0'),
-  }).test('table', 'beta must rise and have as many entries as bsdf, at least two', (value) => {
-    const { beta, bsdf } = value as { beta?: number[]; bsdf?: number[] };
-    return rising(beta) && beta!.length >= 2 && beta!.length === bsdf?.length;
-  }),
-});
+const sharesTable = object({
+  nm: numbersWith(LIMITS.table, (value) => value > 0, 'must be above 0'),
+  degrees: numbersWith(LIMITS.table, (value) => value >= 0 && value <= 90, 'must be from 0 to 90'),
+  reflectance: numbersWith(LIMITS.table, (value) => value >= 0 && value <= 1, 'must be from 0 to 1'),
+  transmittance: numbersWith(LIMITS.table, (value) => value >= 0 && value <= 1, 'must be from 0 to 1'),
+}).test(
+  'table',
+  'nm and degrees must rise, and both tables hold one row for each nm, together never above 1',
+  (value) => {
+    const { nm, degrees, reflectance, transmittance } = value as Record<string, number[] | undefined>;
+    if (!rising(nm) || !rising(degrees)) return false;
+    const size = nm!.length * degrees!.length;
+    return (
+      reflectance?.length === size &&
+      transmittance?.length === size &&
+      reflectance.every((r, i) => r + transmittance[i] <= 1 + 1e-9)
+    );
+  },
+);
+const spread = kinds(SCATTER_LAWS);
 
 /** One finish of a project. */
 export const finishSchema = object({
   id: id(),
   name: text(LIMITS.name).defined('is missing'),
   note: text(LIMITS.text),
-  optics: byKind({
-    ...kindFields(OPTICS_SPECS),
-    coating: object({
-      layers: yup
-        .array()
-        .strict()
-        .of(layer)
-        .typeError('must be a list')
-        .min(1, 'has no layer')
-        .max(LIMITS.points)
-        .required('is missing'),
-    }),
-    coating_table: object({
-      nm: numbersWith(LIMITS.table, (value) => value > 0, 'must be above 0'),
-      degrees: numbersWith(LIMITS.table, (value) => value >= 0 && value <= 90, 'must be from 0 to 90'),
-      reflectance: numbersWith(LIMITS.table, (value) => value >= 0 && value <= 1, 'must be from 0 to 1'),
-      transmittance: numbersWith(LIMITS.table, (value) => value >= 0 && value <= 1, 'must be from 0 to 1'),
-    }).test(
-      'table',
-      'nm and degrees must rise, and both tables hold one row for each nm, together never above 1',
-      (value) => {
-        const { nm, degrees, reflectance, transmittance } = value as Record<string, number[] | undefined>;
-        if (!rising(nm) || !rising(degrees)) return false;
-        const size = nm!.length * degrees!.length;
-        return (
-          reflectance?.length === size &&
-          transmittance?.length === size &&
-          reflectance.every((r, i) => r + transmittance[i] <= 1 + 1e-9)
-        );
+  optics: kinds(
+    FACE_OPTICS,
+    {
+      coating: {
+        layers: yup
+          .array()
+          .strict()
+          .of(layer)
+          .typeError('must be a list')
+          .min(1, 'has no layer')
+          .max(LIMITS.points)
+          .required('is missing'),
       },
-    ),
-  }),
+    },
+    { coating_table: sharesTable },
+  ),
   reflected: whenThere(spread),
   transmitted: whenThere(spread),
 });

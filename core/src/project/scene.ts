@@ -2,6 +2,9 @@
 import type { Extent } from '../math/parameter.ts';
 import type { OwnBody } from '../bodies/registry.ts';
 import type { Combination } from '../bodies/trimmed-face.ts';
+import type { Law } from '../emission/laws/registry.ts';
+import type { StartOrder } from '../emission/order.ts';
+import type { Region } from '../emission/regions/registry.ts';
 import type { Frame } from './model.ts';
 
 /** Bodies that light goes through, is reflected by and ends in. */
@@ -122,40 +125,6 @@ export interface Source extends Placed {
   /** Rays start on places of a regular order in place of drawn ones. */
   readonly order?: StartOrder;
 }
-
-/** Regular places that rays start from, each as often as the others. */
-export type StartOrder =
-  /** Columns and rows over the bounding rectangle; of a disc those on it. */
-  | { readonly kind: 'grid'; readonly columns: number; readonly rows: number }
-  /** Rings of equal area, as many places on each, over a disc or the ellipse in a rectangle. */
-  | { readonly kind: 'rings'; readonly rings: number; readonly arms: number };
-
-/** Where rays start: about the origin of the source, emitting toward +z, or outward where it is closed. */
-export type Region =
-  | { readonly kind: 'point' }
-  | { readonly kind: 'disc'; readonly radius: number; readonly inner?: number }
-  | { readonly kind: 'rectangle'; readonly width: number; readonly height: number }
-  /** A glowing wire along z. */
-  | { readonly kind: 'filament'; readonly radius: number; readonly length: number }
-  | { readonly kind: 'sphere'; readonly radius: number }
-  /** A waist: irradiance exp(−2r²/w²). */
-  | { readonly kind: 'waist'; readonly radius: number }
-  /** A face of a part, from its outside. */
-  | { readonly kind: 'face'; readonly part: string; readonly face: string };
-
-/** Where rays go, about the normal of the place where they start. Angles in degrees. */
-export type Law =
-  /** Equal radiance within a cone. */
-  | { readonly kind: 'lambertian'; readonly half: number }
-  /** Equal intensity within a cone. */
-  | { readonly kind: 'isotropic'; readonly half: number }
-  | { readonly kind: 'cosine_power'; readonly power: number }
-  /** Within a narrow cone of equal radiance about one direction; parallel for 0. */
-  | { readonly kind: 'parallel'; readonly half: number }
-  /** Intensity exp(−2θ²/θ₀²) for small angles: the far field of a waist. */
-  | { readonly kind: 'gaussian'; readonly half: number }
-  /** Intensity by the angle to the axis, straight between its entries. */
-  | { readonly kind: 'table'; readonly degrees: readonly number[]; readonly intensity: readonly number[] };
 
 export interface Detector extends Placed {
   readonly id: string;

@@ -1,11 +1,10 @@
 import { expect } from 'chai';
 import { compileScatter, type Scatter } from '../finishes/laws/registry.ts';
 import { RandomStream } from '../math/random.ts';
-import type { Law, Part, Sampling, Source } from '../project/scene.ts';
+import type { Part, Sampling, Source } from '../project/scene.ts';
 import { coneAbout, drawToward, toL, toM, toN } from '../physics/directions.ts';
 import { detector, part, sceneOf, source } from './fixtures.ts';
 import { traceAll } from './run.ts';
-import { compileLaw } from './source-laws.ts';
 import { detectorNumbers } from './statistics.ts';
 
 /** ∫ f over the unit disc of direction cosines, dΩ = dA/cos θ, by midpoints in ρ² and azimuth. */
@@ -51,33 +50,6 @@ describe('Probabilities of scattered directions', () => {
       }
       const wanted = overHemisphere((x, y) => x * compiled.density(s, 0, x, y));
       expect(mean / count).to.be.closeTo(wanted, 0.012);
-    });
-});
-
-describe('Laws of sources', () => {
-  const laws: readonly Law[] = [
-    { kind: 'lambertian', half: 60 },
-    { kind: 'isotropic', half: 130 },
-    { kind: 'cosine_power', power: 3 },
-    { kind: 'gaussian', half: 20 },
-    { kind: 'table', degrees: [0, 20, 50, 90], intensity: [1, 3, 0.5, 0] },
-  ];
-  for (const law of laws)
-    it(`send as much into a cone as they draw: ${law.kind}`, () => {
-      const { angle, density } = compileLaw(law);
-      const out = new Float64Array(2);
-      for (const bound of [0.95, 0.7, 0.3]) {
-        const draws = 20_000;
-        let inside = 0;
-        for (let k = 0; k < draws; k++) {
-          angle((k + 0.5) / draws, out);
-          if (out[1] > bound) inside++;
-        }
-        let sum = 0;
-        const steps = 20_000;
-        for (let k = 0; k < steps; k++) sum += density(bound + ((k + 0.5) / steps) * (1 - bound));
-        expect((sum * 2 * Math.PI * (1 - bound)) / steps).to.be.closeTo(inside / draws, 3e-4);
-      }
     });
 });
 

@@ -1,3 +1,8 @@
+import type { CompiledLaw } from '../emission/laws/law.ts';
+import { compileLaw } from '../emission/laws/registry.ts';
+import { orderedStart } from '../emission/order.ts';
+import { onFace, type PlainRegion, type Start } from '../emission/regions/region.ts';
+import { compileRegion } from '../emission/regions/registry.ts';
 import { lumensPerWatt } from '../light/luminous.ts';
 import { movePoint, turnDirection, type Rigid, type Triple } from '../math/rigid.ts';
 import { about, drawToward, toL, toM, toN } from '../physics/directions.ts';
@@ -5,8 +10,6 @@ import type { Scene, Source } from '../project/scene.ts';
 import type { Finding } from '../sequence/lens-model.ts';
 import type { SceneFace } from './scene-model.ts';
 import { compileAims, type Aim } from './aims.ts';
-import { compileLaw, type CompiledLaw } from './source-laws.ts';
-import { onFace, orderedStart, startOf, type Start } from './source-starts.ts';
 import { standingOf, type Standing } from './standing.ts';
 
 /** Coordinates of the unit cube that a launch takes: two for the place, two for the direction, one for the wavelength. */
@@ -36,14 +39,12 @@ export interface CompiledSource {
 /** A flat source with a common law as the compiled tracer (`kernels/scene`) knows it. */
 export interface PlainSource {
   readonly pose: Rigid;
-  readonly region: readonly [kind: 'disc' | 'rectangle', first: number, second: number];
-  readonly law: readonly [kind: 'sine' | 'depth', value: number];
+  readonly region: PlainRegion;
+  readonly law: NonNullable<CompiledLaw['plain']>;
   /** By wavelength: its index, and the share of the flux up to it. */
   readonly lines: readonly number[];
   readonly below: readonly number[];
 }
-
-const radians = (degrees: number) => (degrees * Math.PI) / 180;
 
 /** Makes the sources ready that are not excluded and have a flux. */
 export function compileSources(
@@ -65,14 +66,17 @@ export function compileSources(
     }
     const lines = linesOf(source, waves);
     const pose = region.pose ?? looking(place, source.towards);
-    const aim = aimOf(source, faces, findings);
+    const law = compileLaw(source.law);
+    const aim = aimOf(source, law, faces, findings);
+    const plain =
+      !aim && law.plain && region.plain ? { pose, region: region.plain, law: law.plain, ...lines } : undefined;
     return [
       {
         id: source.id,
         watts,
         waves: lines.lines,
-        launch: launcher(region.start, compileLaw(source.law), pose, lines, aim),
-        plain: aim || source.order ? undefined : plainSource(source, pose, lines),
+        launch: launcher(region.start, law, pose, lines, aim),
+        plain,
         ...originOf(region.start, pose),
       },
     ];
@@ -104,17 +108,21 @@ function linesOf({ light }: Source, waves: readonly number[]): Lines {
 }
 
 /** What a source sends its rays to; null if it sends them by its law alone. */
-function aimOf({ id, aim: target, law }: Source, faces: readonly SceneFace[], findings: Finding[]): Aim | null {
+function aimOf(
+  { id, aim: target }: Source,
+  { parallel }: CompiledLaw,
+  faces: readonly SceneFace[],
+  findings: Finding[],
+): Aim | null {
   const [aim] = target === undefined ? [] : compileAims([target], faces, id, findings);
   if (!aim) return null;
-  const parallel = law.kind === 'parallel' && law.half === 0;
   if (parallel)
     findings.push({
       severity: 'warning',
       where: id,
       text: 'Parallel light has no directions to choose from: it is not aimed. Turn the source toward its target instead.',
     });
-  return parallel || compileLaw(law).density(1) === Infinity ? null : aim;
+  return parallel ? null : aim;
 }
 
 /** What writes the rays of a source, see `CompiledSource`. */
@@ -171,21 +179,6 @@ function coneTo({ centre, radius }: Aim, at: Float64Array, u: Float64Array): num
   return drawToward(centre[0] - at[0], centre[1] - at[1], centre[2] - at[2], radius, u[2], u[3]);
 }
 
-function plainSource({ region, law }: Source, pose: Rigid, lines: Lines): PlainSource | undefined {
-  let flat: PlainSource['region'];
-  if (region.kind === 'point') flat = ['disc', 0, 0];
-  else if (region.kind === 'rectangle') flat = ['rectangle', region.width, region.height];
-  else if (region.kind === 'disc') {
-    const { radius, inner = 0 } = region;
-    flat = ['disc', inner * inner, radius * radius - inner * inner];
-  } else return undefined;
-  const common = { pose, region: flat, ...lines };
-  if (law.kind === 'lambertian' || law.kind === 'parallel')
-    return { ...common, law: ['sine', Math.sin(radians(Math.min(90, law.half)))] };
-  if (law.kind === 'isotropic') return { ...common, law: ['depth', 1 - Math.cos(radians(law.half))] };
-  return undefined;
-}
-
 function originOf(start: Start, pose: Rigid): { origin: Triple; axis: Triple } {
   const at = new Float64Array(6);
   start(0.5, 0.5, at);
@@ -211,16 +204,19 @@ function startsOf(
   { id, region, order }: Source,
   faces: readonly SceneFace[],
   findings: Finding[],
-): { start: Start; pose?: Rigid } | null {
+): { start: Start; plain?: PlainRegion; pose?: Rigid } | null {
   if (region.kind !== 'face') {
-    const ordered = order ? orderedStart(region, order) : null;
+    const compiled = compileRegion(region);
+    const ordered = order ? orderedStart(compiled, order) : null;
     if (order && !ordered)
       findings.push({
         severity: 'warning',
         where: id,
         text: 'Its starts have no regular order on this shape: they are drawn. Use a disc or a rectangle, or at most a million places.',
       });
-    return { start: ordered ?? startOf(region) };
+    if (ordered) return { start: ordered };
+    const { start, plain } = compiled;
+    return { start, ...(plain && !order && { plain }) };
   }
   const face = faces.find(({ part, name }) => part === region.part && name === region.face);
   if (!face) {

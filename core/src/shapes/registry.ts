@@ -11,6 +11,7 @@ import { sampledSag } from './sampled-sag.ts';
 import type { CompiledShape, ShapeDefinition } from './shape.ts';
 import { sphere } from './sphere.ts';
 import { cylinder, toroid } from './toroid.ts';
+import { Kinds } from '../math/kinds.ts';
 import { extentToNumber, type Extent } from '../math/parameter.ts';
 
 /** Every kind of shape, in menu order. A new one is a file beside these and a word in this list. */
@@ -39,16 +40,11 @@ type RecordOf<D> = D extends ShapeDefinition<infer R> ? R : never;
 export type Shape = RecordOf<(typeof SHAPES)[number]>;
 export type ShapeKind = Shape['kind'];
 
-const byKind = new Map<string, ShapeDefinition<Shape>>();
-for (const definition of SHAPES) {
-  if (byKind.has(definition.kind)) throw new Error(`Two shapes are called ${definition.kind}`);
-  byKind.set(definition.kind, definition as unknown as ShapeDefinition<Shape>);
-}
+/** Shapes by kind. */
+export const SHAPE_KINDS = new Kinds<ShapeDefinition<Shape>>('shape', SHAPES);
 
 /** The definition of a kind, or undefined for a word that is none. */
-export function shapeDefinition(kind: string): ShapeDefinition<Shape> | undefined {
-  return byKind.get(kind);
-}
+export const shapeDefinition = (kind: string) => SHAPE_KINDS.find(kind);
 
 /** Documents do not change what they hold: a shape that stayed the same between two versions of a lens is made ready once. */
 const READY = new WeakMap<Shape, CompiledShape>();
@@ -57,9 +53,7 @@ const READY = new WeakMap<Shape, CompiledShape>();
 export function compileShape(shape: Shape): CompiledShape {
   const ready = READY.get(shape);
   if (ready) return ready;
-  const definition = byKind.get(shape.kind);
-  if (!definition) throw new Error(`No shape is called ${String(shape.kind)}`);
-  const compiled = definition.compile(shape);
+  const compiled = SHAPE_KINDS.of(shape.kind).compile(shape);
   READY.set(shape, compiled);
   return compiled;
 }

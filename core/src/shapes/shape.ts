@@ -1,3 +1,4 @@
+import type { Kind } from '../math/kinds.ts';
 import type { KernelForm } from '../compute/kernel.ts';
 import type { RayBlock } from '../compute/ray-block.ts';
 import type { ParameterSpec } from '../math/parameter.ts';
@@ -40,12 +41,7 @@ export interface SagDerivatives {
 }
 
 /** Everything the rest of Ulvex knows about one kind of shape. */
-export interface ShapeDefinition<R extends { readonly kind: string }> {
-  readonly kind: R['kind'];
-  readonly title: string;
-  /** One sentence and the sag formula, shown in place. */
-  readonly meaning: string;
-  readonly parameters: readonly ParameterSpec[];
+export interface ShapeDefinition<R extends { readonly kind: string }> extends Kind<R> {
   compile(record: R): CompiledShape;
 }
 

@@ -75,18 +75,9 @@
 {#if part.body.kind === 'mesh'}
   <Numbers specs={MESH_SPECS} address={(id) => `${at}.body.${id}`} of={title} across={1} testid="body" />
 {/if}
-{#if part.body.kind === 'revolved' || part.body.kind === 'extruded' || part.body.kind === 'swept'}
-  <Points
-    {scene}
-    {part}
-    field="points"
-    points={part.body.points}
-    axes={part.body.kind === 'revolved' ? ['r', 'z'] : ['x', 'y']}
-  />
-{/if}
-{#if part.body.kind === 'swept'}
-  <Points {scene} {part} field="path" points={part.body.path} axes={['x', 'y', 'z']} />
-{/if}
+{#each Object.entries(definition?.points ?? {}) as [field, axes] (field)}
+  <Points {scene} {part} {field} {axes} />
+{/each}
 {#if part.body.kind === 'combined'}
   {@const { operation, first, second } = part.body}
   <Row>

@@ -8,13 +8,15 @@
     scene: Scene;
     part: Part;
     /** The list in its body that is edited. */
-    field: 'points' | 'path';
-    points: readonly (readonly number[])[];
+    field: string;
     axes: readonly string[];
   }
-  let { scene, part, field, points, axes }: Props = $props();
+  let { scene, part, field, axes }: Props = $props();
   const desk = useDesk();
-  const word = $derived(field === 'points' ? 'Corner' : 'Place');
+  const points = $derived((part.body as unknown as Record<string, readonly (readonly number[])[]>)[field]);
+  /** Corners of a polygon, or places of a path. */
+  const closed = $derived(axes.length === 2);
+  const word = $derived(closed ? 'Corner' : 'Place');
   const text = $derived(points.map((point) => point.map((value) => plain(value)).join(' ')).join(', '));
 
   function read(given: string) {
@@ -24,14 +26,14 @@
     );
     if (wrong >= 0)
       return failure(`${word} ${wrong + 1} must be ${axes.length === 2 ? 'two' : 'three'} numbers: ${axes.join(' ')}.`);
-    if (field === 'points' && next.length < 3) return failure('A profile needs three corners.');
+    if (closed && next.length < 3) return failure('A profile needs three corners.');
     const objection = bodyDefinition(part.body.kind)?.objection?.({ ...part.body, [field]: next } as never);
     return objection ? failure(`${objection}.`) : success(next);
   }
 </script>
 
 <label>
-  {field === 'points' ? 'corners' : 'places of the path'}
+  {closed ? 'corners' : 'places of the path'}
   {axes.join(' ')} in mm, one after another
   <Cell
     label="{word}s of {thingTitle(part)}"
@@ -41,14 +43,7 @@
     {read}
     oncommit={(next) =>
       desk.arrange(
-        setOf(
-          scene,
-          'parts',
-          part.id,
-          `body.${field}`,
-          next,
-          `${field === 'points' ? 'Profile' : 'Path'} of ${thingTitle(part)}`,
-        ),
+        setOf(scene, 'parts', part.id, `body.${field}`, next, `${closed ? 'Profile' : 'Path'} of ${thingTitle(part)}`),
       )}
   />
 </label>

@@ -1,14 +1,14 @@
 <script lang="ts">
   import {
-    failure,
     aimTargets,
-    LAW_SPECS,
+    compileRegion,
+    LAW_KINDS,
+    LAWS,
     ORDER_SPECS,
-    REGION_SPECS,
+    REGION_KINDS,
+    REGIONS,
     setOf,
-    success,
     thingTitle,
-    type Law,
     type Region,
     type Scene,
     type SceneView,
@@ -16,11 +16,10 @@
     type StartOrder,
   } from '@ulvex/core';
   import Button from '$lib/components/Button.svelte';
-  import Cell from '$lib/components/Cell.svelte';
   import ParameterCell from '$lib/components/ParameterCell.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import Numbers from '$lib/surface/Numbers.svelte';
-  import { plain } from '$lib/format.ts';
+  import TableCell from '$lib/surface/TableCell.svelte';
   import Row from './Row.svelte';
   import Sections from './Sections.svelte';
   import SpectrumLines from './SpectrumLines.svelte';
@@ -37,23 +36,6 @@
   const at = $derived(`scenes.${scene.id}.sources.${source.id}`);
   const title = $derived(thingTitle(source));
 
-  const REGIONS: readonly (readonly [string, string, Region])[] = [
-    ['point', 'point', { kind: 'point' }],
-    ['disc', 'disc', { kind: 'disc', radius: 1 }],
-    ['rectangle', 'rectangle', { kind: 'rectangle', width: 1, height: 1 }],
-    ['filament', 'filament', { kind: 'filament', radius: 0.1, length: 4 }],
-    ['sphere', 'ball', { kind: 'sphere', radius: 1 }],
-    ['waist', 'Gaussian waist', { kind: 'waist', radius: 1 }],
-  ];
-  const LAWS: readonly (readonly [string, string, Law])[] = [
-    ['lambertian', 'Lambertian', { kind: 'lambertian', half: 90 }],
-    ['isotropic', 'even intensity', { kind: 'isotropic', half: 20 }],
-    ['cosine_power', 'cosine power', { kind: 'cosine_power', power: 4 }],
-    ['parallel', 'parallel', { kind: 'parallel', half: 0 }],
-    ['gaussian', 'Gaussian', { kind: 'gaussian', half: 1 }],
-    ['table', 'table by angle', { kind: 'table', degrees: [0, 30, 60, 90], intensity: [1, 0.9, 0.4, 0] }],
-  ];
-
   const ORDERS: readonly StartOrder[] = [
     { kind: 'grid', columns: 11, rows: 11 },
     { kind: 'rings', rings: 6, arms: 12 },
@@ -68,22 +50,10 @@
   const regionWord = $derived(
     source.region.kind === 'face' ? `face:${source.region.part}.${source.region.face}` : source.region.kind,
   );
-  function readTable(text: string) {
-    const pairs = text
-      .trim()
-      .split(/[\s,;]+/)
-      .map((pair) => pair.split(':').map(Number));
-    if (pairs.length < 2) return failure('Give at least two pairs angle:intensity, such as 0:1 90:0.');
-    if (pairs.some(([d, v]) => !(d >= 0 && d <= 180) || !(v >= 0)))
-      return failure('Angles from 0 to 180 and intensities from 0 on.');
-    if (pairs.some(([d], i) => i > 0 && d <= pairs[i - 1][0])) return failure('Angles must rise.');
-    return success({
-      kind: 'table' as const,
-      degrees: pairs.map(([d]) => d),
-      intensity: pairs.map(([, v]) => v),
-    });
-  }
-  const table = $derived(source.law.kind === 'table' ? source.law : null);
+  const region = $derived(REGION_KINDS.find(source.region.kind));
+  /** Whether starts can have a regular order on it. */
+  const ordered = $derived(source.region.kind !== 'face' && compileRegion(source.region).flat !== undefined);
+  const law = $derived(LAW_KINDS.of(source.law.kind));
 </script>
 
 {#snippet place()}
@@ -145,11 +115,11 @@
           const face = faces.find(({ part, name }) => `face:${part}.${name}` === word);
           const region: Region | undefined = face
             ? { kind: 'face', part: face.part, face: face.name }
-            : REGIONS.find(([id]) => id === word)?.[2];
+            : REGION_KINDS.find(word)?.first;
           if (region) set('region', region, `Region of ${title}`);
         }}
       >
-        {#each REGIONS as [id, text] (id)}<option value={id}>{text}</option>{/each}
+        {#each REGIONS as { kind, title } (kind)}<option value={kind}>{title.toLowerCase()}</option>{/each}
         <optgroup label="Face of a part"
           >{#each faces as face (face.id)}<option value="face:{face.part}.{face.name}">{face.part} {face.name}</option
             >{/each}</optgroup
@@ -158,7 +128,7 @@
     >
   </Row>
   <Numbers
-    specs={[...REGION_SPECS[source.region.kind]]}
+    specs={region?.parameters ?? []}
     address={(id) => `${at}.region.${id}`}
     of={title}
     across={1}
@@ -170,11 +140,10 @@
         value={source.law.kind}
         data-testid="source-law"
         onchange={(event) => {
-          const law = LAWS.find(([id]) => id === event.currentTarget.value)?.[2];
-          if (law) set('law', law, `Law of ${title}`);
+          set('law', LAW_KINDS.of(event.currentTarget.value).first, `Law of ${title}`);
         }}
       >
-        {#each LAWS as [id, text] (id)}<option value={id}>{text}</option>{/each}
+        {#each LAWS as { kind, title } (kind)}<option value={kind}>{title.toLowerCase()}</option>{/each}
       </select></label
     >
     <Button
@@ -183,27 +152,16 @@
       onclick={() => set('law', { kind: 'parallel', half: 0.2666 }, 'Sunlight')}>sun</Button
     >
   </Row>
-  {#if table}
-    <Row
-      ><label class="wide"
-        >angle:intensity
-        <Cell
-          label="Intensity of {title} by angle"
-          text={table.degrees.map((d, i) => `${plain(d, 6)}:${plain(table.intensity[i], 6)}`).join(' ')}
-          align="left"
-          read={readTable}
-          oncommit={(law) => set('law', law, `Law of ${title}`)}
-        />
-      </label></Row
-    >
+  {#if law.table}
+    <TableCell
+      spec={law.table}
+      record={source.law}
+      testid="source-table"
+      label="Intensity of {title} by angle"
+      oncommit={(next) => set('law', next, `Law of ${title}`)}
+    />
   {/if}
-  <Numbers
-    specs={[...LAW_SPECS[source.law.kind]]}
-    address={(id) => `${at}.law.${id}`}
-    of={title}
-    across={1}
-    testid="law"
-  />
+  <Numbers specs={law.parameters} address={(id) => `${at}.law.${id}`} of={title} across={1} testid="law" />
   <Row>
     <label
       >Aim at <select
@@ -216,7 +174,7 @@
         {#each targets as thing (thing.id)}<option value={thing.id}>{thingTitle(thing)}</option>{/each}
       </select></label
     >
-    {#if source.region.kind === 'disc' || source.region.kind === 'rectangle'}
+    {#if ordered}
       <label
         >Start points <select
           value={source.order?.kind ?? ''}

@@ -1,3 +1,4 @@
+import type { Kind } from '../../math/kinds.ts';
 import type { ParameterSpec } from '../../math/parameter.ts';
 import type { UniformSource } from '../../math/random.ts';
 
@@ -36,12 +37,7 @@ export type PlainScatter =
     };
 
 /** Everything the rest of Ulvex knows about one law of scatter. */
-export interface ScatterDefinition<R extends { readonly kind: string }> {
-  readonly kind: R['kind'];
-  readonly title: string;
-  readonly meaning: string;
-  /** Its numbers: for the schema, addresses, cells. */
-  readonly parameters: readonly ParameterSpec[];
+export interface ScatterDefinition<R extends { readonly kind: string }> extends Kind<R> {
   compile(record: R): CompiledScatter;
 }
 

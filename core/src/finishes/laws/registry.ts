@@ -1,4 +1,4 @@
-import type { ParameterSpec } from '../../math/parameter.ts';
+import { Kinds } from '../../math/kinds.ts';
 import { abg } from './abg.ts';
 import { cosinePower } from './cosine-power.ts';
 import { lambertian } from './even.ts';
@@ -15,14 +15,10 @@ type RecordOf<D> = D extends ScatterDefinition<infer R> ? R : never;
 /** How a part of the light that a face sends on is spread, as the document holds it. Angles in degrees. */
 export type Scatter = RecordOf<(typeof SCATTER_LAWS)[number]>;
 
-/** The numbers of each law. */
-export const SCATTER_SPECS = Object.fromEntries(
-  SCATTER_LAWS.map(({ kind, parameters }) => [kind, parameters]),
-) as unknown as Readonly<Record<Scatter['kind'], readonly ParameterSpec[]>>;
+/** Laws by kind. */
+export const SCATTER_KINDS = new Kinds<ScatterDefinition<Scatter>>('law of scatter', SCATTER_LAWS);
 
-/** Makes a law ready. Throws for a kind that is not registered: documents are validated before. */
+/** Makes a law ready. */
 export function compileScatter(scatter: Scatter): CompiledScatter {
-  const definition = SCATTER_LAWS.find(({ kind }) => kind === scatter.kind) as ScatterDefinition<Scatter> | undefined;
-  if (!definition) throw new Error(`No law of scatter is called ${String(scatter.kind)}`);
-  return definition.compile(scatter);
+  return SCATTER_KINDS.of(scatter.kind).compile(scatter);
 }

@@ -26,5 +26,12 @@ export const table = defineScatter<TableScatter>({
   title: 'Table',
   meaning: 'BSDF over |β − β₀|, straight between its logarithms.',
   parameters: [],
+  table: {
+    columns: [
+      { id: 'beta', title: '|β − β₀|', unit: '', above: 0, most: 2, rises: true },
+      { id: 'bsdf', title: 'BSDF', unit: '1/sr', above: 0 },
+    ],
+    least: 2,
+  },
   compile: ({ beta, bsdf }) => lobeLaw(tableOf(beta, bsdf), beta[0] || 1e-4),
 });

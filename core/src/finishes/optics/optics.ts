@@ -1,3 +1,4 @@
+import type { Kind } from '../../math/kinds.ts';
 import type { ParameterSpec } from '../../math/parameter.ts';
 import type { FaceShares } from '../fresnel.ts';
 import { fixedFace } from '../../physics/fresnel.ts';
@@ -31,12 +32,7 @@ export type PlainShares =
     };
 
 /** Everything the rest of Ulvex knows about one kind of face optics. */
-export interface OpticsDefinition<R extends { readonly kind: string }> {
-  readonly kind: R['kind'];
-  readonly title: string;
-  readonly meaning: string;
-  /** Its numbers: for the schema, addresses, cells. */
-  readonly parameters: readonly ParameterSpec[];
+export interface OpticsDefinition<R extends { readonly kind: string }> extends Kind<R> {
   compile(record: R, nm: number): CompiledOptics;
 }
 

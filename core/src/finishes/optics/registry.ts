@@ -1,4 +1,4 @@
-import type { ParameterSpec } from '../../math/parameter.ts';
+import { Kinds } from '../../math/kinds.ts';
 import { bare } from './bare.ts';
 import { coatingTable } from './coating-table.ts';
 import { coating } from './coating.ts';
@@ -14,14 +14,10 @@ type RecordOf<D> = D extends OpticsDefinition<infer R> ? R : never;
 /** What a face does with light, its spread apart, as the document holds it. */
 export type FaceOptics = RecordOf<(typeof FACE_OPTICS)[number]>;
 
-/** The numbers of each kind. */
-export const OPTICS_SPECS = Object.fromEntries(
-  FACE_OPTICS.map(({ kind, parameters }) => [kind, parameters]),
-) as unknown as Readonly<Record<FaceOptics['kind'], readonly ParameterSpec[]>>;
+/** Face optics by kind. */
+export const OPTICS_KINDS = new Kinds<OpticsDefinition<FaceOptics>>('kind of face optics', FACE_OPTICS);
 
-/** Makes face optics ready for a wavelength. Throws for a kind that is not registered: documents are validated before. */
+/** Makes face optics ready for a wavelength. */
 export function compileOptics(optics: FaceOptics, nm: number): CompiledOptics {
-  const definition = FACE_OPTICS.find(({ kind }) => kind === optics.kind) as OpticsDefinition<FaceOptics> | undefined;
-  if (!definition) throw new Error(`No face optics are called ${String(optics.kind)}`);
-  return definition.compile(optics, nm);
+  return OPTICS_KINDS.of(optics.kind).compile(optics, nm);
 }
