@@ -14,6 +14,11 @@ const SOLIDS: readonly (readonly [OwnBody, number, number])[] = [
   [{ kind: 'cone', front: 3, back: 0, length: 4 }, 12 * Math.PI, 24 * Math.PI],
   [{ kind: 'tube', radius: 3, inner: 2, length: 5 }, 25 * Math.PI, 60 * Math.PI],
   [{ kind: 'sphere', radius: 2 }, (32 / 3) * Math.PI, 16 * Math.PI],
+  [
+    { kind: 'mixing_rod', sides: 5, radius: 3, length: 10 },
+    450 * Math.tan(Math.PI / 5),
+    (90 + 300) * Math.tan(Math.PI / 5),
+  ],
   [{ kind: 'torus', ring: 5, tube: 1 }, 10 * Math.PI ** 2, 20 * Math.PI ** 2],
   [{ kind: 'prism', apex: 60, side: 2, length: 3 }, 3 * Math.sqrt(3), 18 + 2 * Math.sqrt(3)],
   [

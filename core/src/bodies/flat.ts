@@ -18,7 +18,7 @@ function rectangle(width: number, height: number): Corner[] {
 }
 
 /** The walls and ends of a polygon in x and y, drawn out along z from 0 on. */
-function drawnOut(points: readonly Corner[], depth: number, names: (wall: number) => string): BuiltFace[] {
+export function drawnOut(points: readonly Corner[], depth: number, names: (wall: number) => string): BuiltFace[] {
   const corners = polygonArea(points) > 0 ? points : [...points].reverse();
   const turned = corners !== points;
   const walls = corners.map(([x0, y0], i) => {

@@ -4,6 +4,7 @@ import { concentrator, concentratorShell } from './concentrator.ts';
 import { box, disc, extruded, plateWithHole, prism, sheet } from './flat.ts';
 import { biaxial, lensBlock } from './lens-block.ts';
 import { shell } from './mirror-shell.ts';
+import { mixingRod } from './mixing-rod.ts';
 import { swept } from './swept.ts';
 import { cone, cylinder, revolved, sphere, torus, tube } from './round.ts';
 
@@ -21,6 +22,7 @@ export const BODIES = [
   biaxial,
   revolved,
   extruded,
+  mixingRod,
   swept,
   concentrator,
   sheet,
