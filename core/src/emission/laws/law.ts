@@ -8,7 +8,7 @@ export interface CompiledLaw {
   density(cosine: number): number;
   /** What the compiled tracer (`kernels/scene`) needs to draw it by itself: sin θ = value √u, or cos θ = 1 − value u. */
   readonly plain?: readonly [kind: 'sine' | 'depth', value: number];
-  /** Whether all light goes one way, so that there are no directions to choose from. */
+  /** Whether its directions fill no solid angle, so that there are none to choose from. */
   readonly parallel?: boolean;
 }
 
@@ -28,7 +28,7 @@ export function defineLaw<R extends { readonly kind: string }>(definition: LawDe
 export function byCosine(
   cosine: (u: number) => number,
   density: CompiledLaw['density'],
-  more: Pick<CompiledLaw, 'plain'> = {},
+  more: Pick<CompiledLaw, 'plain' | 'parallel'> = {},
 ): CompiledLaw {
   return {
     angle(u, out) {

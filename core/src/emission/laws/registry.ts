@@ -3,10 +3,11 @@ import { isotropic, lambertian, parallel } from './cone.ts';
 import { cosinePower } from './cosine-power.ts';
 import { gaussian } from './gaussian.ts';
 import type { CompiledLaw, LawDefinition } from './law.ts';
+import { ring } from './ring.ts';
 import { table } from './table.ts';
 
 /** Every law that a source can send light by, in menu order. A new one is a file beside these and a word in this list. */
-export const LAWS = [lambertian, isotropic, cosinePower, parallel, gaussian, table] as const;
+export const LAWS = [lambertian, isotropic, cosinePower, parallel, gaussian, ring, table] as const;
 
 type RecordOf<D> = D extends LawDefinition<infer R> ? R : never;
 
