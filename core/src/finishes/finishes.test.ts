@@ -151,6 +151,7 @@ describe('scatter', () => {
     { kind: 'abg', a: 0.001, b: 0.01, g: 2 },
     { kind: 'abg', a: 1e-4, b: 1e-5, g: 2.5 },
     { kind: 'shoulder', b0: 1, l: 0.01, s: -2 },
+    { kind: 'exponential', share: 0.7, width: 0.08 },
     { kind: 'table', beta: [0.01, 0.1, 0.5, 1], bsdf: [10, 1, 0.1, 0.01] },
   ];
 
@@ -197,6 +198,14 @@ describe('scatter', () => {
     expect(lobe.integrate(0)).to.be.closeTo(Math.PI * 0.001 * Math.log(101), 1e-14);
     expect(lobe.total(0)).to.be.closeTo(lobe.integrate(0), 1e-14);
     expect(lobe.total(0.31)).to.be.closeTo(lobe.integrate(0.31), 1e-6);
+  });
+
+  it('total scatter of an exponential lobe at normal incidence is its share', () => {
+    for (const width of [0.02, 0.1, 0.7, 5])
+      expect(compileScatter({ kind: 'exponential', share: 0.6, width }).share(0), `width ${width}`).to.be.closeTo(
+        0.6,
+        1e-3,
+      );
   });
 
   it('Henyey and Greenstein’s cosines have the mean g', () => {

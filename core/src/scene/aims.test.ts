@@ -27,6 +27,7 @@ const LOBES: readonly Scatter[] = [
   { kind: 'cosine_power', share: 1, power: 12 },
   { kind: 'abg', a: 0.05, b: 0.02, g: 1.6 },
   { kind: 'shoulder', b0: 0.6, l: 0.1, s: -1.8 },
+  { kind: 'exponential', share: 0.9, width: 0.2 },
 ];
 
 describe('Probabilities of scattered directions', () => {

@@ -2,13 +2,14 @@ import { Kinds } from '../../math/kinds.ts';
 import { abg } from './abg.ts';
 import { cosinePower } from './cosine-power.ts';
 import { lambertian } from './even.ts';
+import { exponential } from './exponential.ts';
 import { gaussian } from './gaussian.ts';
 import type { CompiledScatter, ScatterDefinition } from './law.ts';
 import { shoulder } from './shoulder.ts';
 import { table } from './table.ts';
 
 /** Every law of scatter, in menu order. A new one is a file beside these and a word in this list. */
-export const SCATTER_LAWS = [lambertian, gaussian, cosinePower, abg, shoulder, table] as const;
+export const SCATTER_LAWS = [lambertian, gaussian, cosinePower, abg, shoulder, exponential, table] as const;
 
 type RecordOf<D> = D extends ScatterDefinition<infer R> ? R : never;
 

@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { expect } from 'chai';
 import fc from 'fast-check';
+import { BODIES, BODY_KINDS } from '../../bodies/registry.ts';
 import { ball } from '../../bodies/mesh-fixtures.ts';
 import { meshRecord } from '../../bodies/mesh-record.ts';
 import type { Finish } from '../../finishes/finish.ts';
@@ -107,6 +108,13 @@ const FINISHES: readonly Finish[] = [
     name: 'thick',
     optics: { kind: 'coating', layers: [{ index: 1.38, thickness: 900_000 }] }, // too thick for a table
   },
+  {
+    id: 'blasted',
+    name: 'blasted',
+    optics: { kind: 'bare' },
+    transmitted: { kind: 'exponential', share: 0.8, width: 0.1 },
+    reflected: { kind: 'exponential', share: 0.5, width: 0.3 },
+  },
   { id: 'frosted', name: 'frosted', optics: { kind: 'bare' }, transmitted: { kind: 'gaussian', share: 0.6, angle: 8 } },
   {
     id: 'satin',
@@ -123,6 +131,19 @@ const frame = fc.record({
   tx: fc.oneof(fc.constant(0), number(-180, 180)),
   ty: fc.oneof(fc.constant(0), number(-180, 180)),
 });
+/** A body of any kind as it is added first, made smaller. */
+function smaller(kind: string, scale: number): Part['body'] {
+  const { first, parameters, points = {} } = BODY_KINDS.of(kind);
+  const record = first as unknown as Readonly<Record<string, unknown>>;
+  const lengths = parameters
+    .filter(({ id, unit }) => unit === 'mm' && typeof record[id] === 'number')
+    .map(({ id }) => [id, (record[id] as number) * scale]);
+  const lists = Object.keys(points).map((name) => [
+    name,
+    (record[name] as readonly (readonly number[])[]).map((point) => point.map((value) => value * scale)),
+  ]);
+  return { ...first, ...Object.fromEntries([...lengths, ...lists]) } as Part['body'];
+}
 const body: fc.Arbitrary<Part['body']> = fc.oneof(
   fc.record({ kind: fc.constant('sphere' as const), radius: number(2, 6) }),
   fc.record({
@@ -137,6 +158,9 @@ const body: fc.Arbitrary<Part['body']> = fc.oneof(
   fc.record({ kind: fc.constant('prism' as const), apex: number(20, 60), side: number(8, 14), length: number(8, 14) }),
   fc.record({ kind: fc.constant('sheet' as const), width: number(3, 20), height: number(3, 20) }),
   fc.record({ kind: fc.constant('disc' as const), radius: number(3, 10) }),
+  fc
+    .tuple(fc.constantFrom(...BODIES.map(({ kind }) => kind)), number(0.25, 0.5))
+    .map(([kind, scale]) => smaller(kind, scale)),
   fc.record({
     kind: fc.constant('shell' as const),
     radius: number(15, 40),

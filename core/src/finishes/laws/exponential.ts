@@ -1,0 +1,32 @@
+import { defineScatter, pure } from './law.ts';
+import { lobeLaw } from './lobe.ts';
+
+/** BSDF that falls off exponentially, exp(−|β − β₀|/w): what blasted and etched faces do. */
+export interface ExponentialScatter {
+  readonly kind: 'exponential';
+  readonly share: number;
+  readonly width: number;
+}
+
+export const exponential = defineScatter<ExponentialScatter>({
+  kind: 'exponential',
+  title: 'Exponential',
+  meaning: 'BSDF ∝ exp(−|β − β₀|/w), of blasted and etched faces.',
+  parameters: [
+    pure(
+      'share',
+      'Scattered share',
+      'Share of the light that is spread, at normal incidence; the rest stays specular.',
+      {
+        min: 0,
+        most: 1,
+      },
+    ),
+    pure('width', 'Width w', 'Distance of direction cosines over which the BSDF falls by e.', { min: 1e-3, most: 10 }),
+  ],
+  compile({ share, width }) {
+    // ∫ exp(−ρ/w) 2πρ dρ from 0 to 1, in closed form.
+    const whole = 2 * Math.PI * width * width * (1 - (1 + 1 / width) * Math.exp(-1 / width));
+    return lobeLaw((rho) => (share / whole) * Math.exp(-rho / width), width);
+  },
+});
