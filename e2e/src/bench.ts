@@ -121,12 +121,13 @@ export class Bench {
   /** Waits until the run of the scene belongs to the revision on screen and is over. */
   async traced(): Promise<void> {
     await this.settled();
-    await this.waitFor('the scene to be traced', async () => {
+    const isTraced = async () => {
       const bar = (await this.driver.findElements(By.css('[data-testid="run-bar"]')))[0];
       if (!bar) return false;
       const [state, revision] = await Promise.all([bar.getAttribute('data-state'), bar.getAttribute('data-revision')]);
       return state === 'done' && Number(revision) === (await this.state())?.revision;
-    });
+    };
+    await this.waitAlong('the scene to be traced', isTraced, () => this.text('run-words').catch(() => ''));
   }
 
   /** Waits until something is so; it is not so yet if what it looks at is not there, or was replaced while it was looked at. */

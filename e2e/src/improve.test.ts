@@ -10,9 +10,10 @@ describe('Improve', () => {
 
   const status = async () => (await bench.find('run')).getAttribute('data-status');
   const over = () =>
-    bench.waitFor(
+    bench.waitAlong(
       'the end of the run',
       async () => /done|cancelled/.test((await status()) ?? '') && (await bench.has('why')),
+      async () => `${await status()} ${await (await bench.find('run')).getAttribute('data-merit')}`,
     );
   const goTo = async (room: string, sign: string) => {
     // A link to where one is takes the focus away once more when it has been followed: what is typed meanwhile is lost.

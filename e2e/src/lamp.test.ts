@@ -95,7 +95,11 @@ describe('beginning with a lamp', () => {
     const error = async () => Number(/± ([\d.]+)/.exec(await bench.text('map-flux'))![1]);
     const before = await error();
     await bench.click('run-more');
-    await bench.waitFor('ten times the rays', async () => /32\d,\d{3} rays/.test(await bench.text('run-words')));
+    await bench.waitAlong(
+      'ten times the rays',
+      async () => /32\d,\d{3} rays/.test(await bench.text('run-words')),
+      () => bench.text('run-words'),
+    );
     expect(await error()).to.be.below(before / 2);
   });
 
