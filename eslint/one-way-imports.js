@@ -18,6 +18,7 @@ const CORE = [
   ['imaging/field'],
   ['imaging/wavefront'],
   ['imaging/point'],
+  ['imaging/transmission'],
   ['imaging/section'],
   ['tolerances'],
   ['measures'],

@@ -308,4 +308,5 @@ export {
   thingTitle,
 } from './project/scene-edits.ts';
 export { SHELF_FINISHES } from './finishes/shelf.ts';
+export { glassAirSurfaces, setSurfaceFinish } from './project/finish-edits.ts';
 export { LIGHT_FORMS, type LightForm, lightFormProject, sceneOnly } from './project/light-forms.ts';

@@ -95,6 +95,34 @@ describe('shape, aperture and place of a surface', () => {
     expect(await bench.value('figure-spots-0-of-the-rays', 'value')).to.be.below(100);
     await undo(3);
   });
+
+  it('carries a coating, alone or with all between glass and air, and says what is lost', async () => {
+    const lost = async () => Number(/Here ([\d.]+) %/.exec(await bench.text('coating-loss'))![1]);
+    const through = async () => Number(/; ([\d.]+) % comes/.exec(await bench.text('coating-loss'))![1]);
+    const coated = async () => (await bench.driver.findElements(By.css('[data-finish]'))).length;
+    await bench.click('radius-l4_back');
+    await bench.click('part-coating');
+    await bench.settled();
+    const [bare, whole] = [await lost(), await through()];
+    await bench.select('surface-finish', 'broadband');
+    await bench.settled();
+    expect(await lost()).to.be.below(bare / 4);
+    expect(await coated()).to.equal(1);
+    await bench.click('coat-all');
+    await bench.settled();
+    expect(await coated()).to.equal(6);
+    // Six faces of about 6 % each.
+    expect(await through()).to.be.above(whole + 20);
+    await bench.click('radius-l3_l4');
+    await bench.settled();
+    expect(await bench.has('coat-all')).to.equal(false); // cemented: no air
+    await undo(2);
+    await bench.click('radius-l4_back');
+    await bench.settled();
+    expect(await through()).to.be.closeTo(whole, 0.01);
+    expect(await coated()).to.equal(0);
+    await bench.click('part-shape');
+  });
 });
 
 describe('the ray inspector', () => {

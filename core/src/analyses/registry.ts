@@ -28,12 +28,14 @@ import { qualityMap, qualityOverColour, qualityOverField, qualityThroughFocus } 
 import { prescriptionTable } from './prescription.ts';
 import { distortionGrid, sagMap } from './surfaces.ts';
 import { ellipticalBeam, gaussianBeam, heights, powers, powerSeries } from './theory.ts';
+import { lightLosses, transmissionOverColour, transmissionOverField } from './transmission.ts';
 import { wavefrontMap, zernikeTerms } from './wavefront-map.ts';
 
 /** Every analysis, in the order of the shelf. A new one is a definition in a file beside these and a line here. */
 export const ANALYSES: readonly (Analysis | SceneAnalysis)[] = [
   firstOrderTable,
   prescriptionTable,
+  lightLosses,
   spots,
   rayFanCharts,
   spotsThroughFocus,
@@ -51,6 +53,8 @@ export const ANALYSES: readonly (Analysis | SceneAnalysis)[] = [
   qualityThroughFocus,
   qualityOverColour,
   qualityMap,
+  transmissionOverColour,
+  transmissionOverField,
   wavefrontFans,
   wavefrontMap,
   zernikeTerms,

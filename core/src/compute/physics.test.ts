@@ -115,9 +115,14 @@ describe('Physics shared by both languages', () => {
             const a = own(...given.map((value, i) => (i === flags ? value !== 0 : value)));
             const b = compiled[name](...given);
             if (a !== undefined) expectAlike(Number(a), Number(b), name);
-            for (const result of results) expectAlike(module[result] as number, compiled[result].value!, result);
+            for (const result of results) {
+              const [one, other] = [module[result] as number, compiled[result].value!];
+              // The root of what two cosines leave: near the horizon its square is as exact as they are, the root is not.
+              if (result === 'toN' && Math.min(one, other) >= 0) expectAlike(one * one, other * other, 'square of toN');
+              else expectAlike(one, other, result);
+            }
           }),
-          { numRuns: 400 },
+          { seed: 20261202, numRuns: Number(process.env.ULVEX_DRAWS ?? 400) },
         );
       });
 

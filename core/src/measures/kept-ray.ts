@@ -81,9 +81,9 @@ export const rayFlux = keptRayMeasure(
     title: 'Ray flux',
     unit: '%',
     meaning:
-      'Share of its flux that a kept ray has behind a surface: Fresnel losses of uncoated surfaces for ' +
-      'unpolarised light, and absorption in media with a record of their transmittance; mirrors reflect ' +
-      'all.',
+      'Share of its flux that a kept ray has behind a surface: less what surfaces reflect, by their finishes or ' +
+      'bare, for light that is unpolarised at each, and what media with a record of their transmittance absorb. ' +
+      'Mirrors without a finish reflect all.',
   },
   ['flux'],
   ({ flux }) => flux * 100,

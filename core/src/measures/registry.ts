@@ -36,6 +36,7 @@ import { SCENE_MEASURES } from './scene.ts';
 import { rmsSpotAngle, rmsSpotRadius } from './rms-spot-radius.ts';
 import { WAVEFRONT_MEASURES } from './wavefront.ts';
 import { totalLength } from './total-length.ts';
+import { transmissionMeasure } from './transmission.ts';
 import { clearPupil, vignettingLimit } from './vignetting.ts';
 
 /** A measure with the types of its settings forgotten: `evaluateMeasure` checks them. */
@@ -71,6 +72,7 @@ export const MEASURES: readonly AnyMeasure[] = anyMeasures([
   imageHeight,
   clearPupil,
   vignettingLimit,
+  transmissionMeasure,
   edgeThicknessMeasure,
   leastClearanceMeasure,
   steepestSlopeMeasure,

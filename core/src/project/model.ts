@@ -224,6 +224,8 @@ export interface Surface {
   readonly phase?: Phase;
   /** A mirror: light goes on in the medium it came from, and following thicknesses change sign. */
   readonly reflects?: boolean;
+  /** Id of the finish that it carries, such as a coating; bare, or a perfect mirror, when left out. */
+  readonly finish?: string;
   readonly aperture: SurfaceAperture;
   readonly obscurations?: readonly Obscuration[];
   /** Shift and tilt of this surface from the axis that comes to it. */

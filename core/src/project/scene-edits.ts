@@ -1,10 +1,10 @@
 import type { MeshRecord } from '../bodies/mesh-record.ts';
 import { bodyDefinition, type OwnBody } from '../bodies/registry.ts';
 import type { Finish } from '../finishes/finish.ts';
-import { BASIC_IDS } from '../finishes/basic.ts';
 import { AIR } from '../materials/material.ts';
 import type { Combination } from '../bodies/trimmed-face.ts';
 import type { Edit } from './edit.ts';
+import { takeInFinish } from './finish-edits.ts';
 import type { Project } from './model.ts';
 import { SAMPLING, type Body, type Detector, type Part, type Placed, type Scene, type Source } from './scene.ts';
 
@@ -255,12 +255,7 @@ export function setFinish(
   choices: readonly FaceChoice[],
   finish: Finish | null,
 ): SceneGesture {
-  const edits: Edit[] = [];
-  if (finish && !BASIC_IDS.includes(finish.id) && !project.finishes?.some(({ id }) => id === finish.id)) {
-    if (project.finishes)
-      edits.push({ kind: 'insert', list: 'finishes', after: project.finishes.at(-1)?.id ?? null, item: finish });
-    else edits.push({ kind: 'set', path: 'finishes', value: [finish] });
-  }
+  const edits: Edit[] = [...takeInFinish(project, finish)];
   for (const { part: id, faces } of choices) {
     const part = scene.parts.find((one) => one.id === id);
     if (!part) continue;

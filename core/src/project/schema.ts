@@ -83,6 +83,7 @@ const surface = object({
   shape,
   phase: yup.lazy((value: unknown) => (value === undefined ? yup.mixed().optional() : phase)),
   reflects: yup.boolean().strict().typeError('must be true or false'),
+  finish: id().notRequired(),
   aperture: byKind({ automatic: object({}), ...areas(APERTURE_AREAS) }),
   obscurations: yup.lazy((value: unknown) =>
     value === undefined

@@ -162,8 +162,7 @@ export class BodyBuilder {
     // A finish of the whole part would coat rims and image too: it goes to the optical faces alone.
     const plain: Part = { ...place.look, finish: undefined as never };
     for (const face of bodies.faces) {
-      const optical = face.finish === 'bare' || face.finish === 'mirror';
-      this.#face(place, optical ? place.look : plain, face, [shift(face.inner), shift(face.outer)], face.finish);
+      this.#face(place, face.optical ? place.look : plain, face, [shift(face.inner), shift(face.outer)], face.finish);
     }
   }
 }

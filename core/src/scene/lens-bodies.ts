@@ -14,8 +14,10 @@ export interface LensFace extends BuiltFace {
   readonly inner: number;
   /** Index of the solid on the other side, where one is cemented there; else −1: what is around. */
   readonly outer: number;
-  /** What it does with light where the part says nothing: `bare`, `mirror`, `ground` or `absorber`. */
+  /** What it does with light where the part says nothing: the finish of its surface, else `bare`, `mirror`, `ground` or `absorber`. */
   readonly finish: string;
+  /** Whether it is what light is meant to meet: not a rim, a ring or the image. */
+  readonly optical: boolean;
 }
 
 /** One element of a placed lens. */
@@ -111,12 +113,17 @@ class LensBodyMaker {
     pose: Rigid,
     finish: string,
     [inner, outer]: readonly [number, number] = [-1, -1],
+    optical = false,
   ): void {
-    this.faces.push({ name, form, pose, finish, inner, outer });
+    this.faces.push({ name, form, pose, finish, inner, outer, optical });
   }
 
   #shapeFace(j: number, reach: number, mask: Parameters<typeof faceOfShape>[3], sign: 1 | -1): FaceForm {
     return faceOfShape(this.#model.lens.surfaces[j].shape, 0, reach, mask, sign);
+  }
+
+  #finish(j: number): string {
+    return this.#model.lens.surfaces[j].finish ?? (this.#model.surfaces[j].reflects ? 'mirror' : 'bare');
   }
 
   #inAir(j: number): void {
@@ -125,7 +132,7 @@ class LensBodyMaker {
     if (reflects || isImage) {
       const clear = isImage ? this.#drawn[j] * 1.05 || 1 : this.#drawn[j];
       const form = this.#shapeFace(j, Math.min(clear, shape.reach * (1 - 1e-9)), reflects ? mask : null, -1);
-      this.#add(id, form, pose, reflects ? 'mirror' : 'absorber');
+      this.#add(id, form, pose, reflects ? this.#finish(j) : 'absorber', undefined, reflects);
     } else if (open !== null || j === this.#model.stop) {
       const { semi } = this.#extents[j];
       const near = [-2, -1, 0, 1].map((k) => this.#rims[j + k]).filter((rim) => rim > 0);
@@ -134,9 +141,9 @@ class LensBodyMaker {
   }
 
   #glassFace(j: number, sign: 1 | -1, sides: readonly [number, number]): void {
-    const { id, pose, reflects, mask } = this.#model.surfaces[j];
+    const { id, pose, mask } = this.#model.surfaces[j];
     const reach = this.#drawn[j];
-    this.#add(id, this.#shapeFace(j, reach, mask, sign), pose, reflects ? 'mirror' : 'bare', sides);
+    this.#add(id, this.#shapeFace(j, reach, mask, sign), pose, this.#finish(j), sides, true);
     if (!mask) return;
     const rest = { contains: (x: number, y: number) => !mask.contains(x, y), reach, mirrorX: mask.mirrorX };
     this.#add(`${id}_edge`, this.#shapeFace(j, reach, rest, sign), pose, 'ground', sides);

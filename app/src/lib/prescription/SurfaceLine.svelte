@@ -4,6 +4,7 @@
   import { numberCell } from './number-cell.ts';
   import { useDesk } from '$lib/desk/context.ts';
   import { exactText, fixed, lengthText, significant } from '$lib/format.ts';
+  import { finishSwatch } from '$lib/drawing/swatch.ts';
   import Handle from './Handle.svelte';
   import { columns } from './columns.svelte.ts';
   import { bow, type SurfaceRow } from './rows.ts';
@@ -23,6 +24,8 @@
   const isImage = $derived(row.surface.after === null);
   /** To tenths of a pixel: what is not seen is not drawn anew. */
   const bend = $derived(Math.round(60 * bow(row.radius, semi?.semi ?? 5)) / 10);
+  /** Where a coating is drawn: on the side of the air. */
+  const film = $derived(row.medium?.solid ? -3 : 3);
   const worst = $derived(row.findings.find((finding) => finding.severity === 'error') ?? row.findings[0]);
   const isMoved = $derived(
     [row.surface.frame, row.surface.behind].some((frame) => Object.values(frame ?? {}).some((part) => part !== 0)),
@@ -52,15 +55,25 @@
   class:hovered={desk.hovered === id}
   class:marked={marked === 0}
   data-surface={id}
+  data-finish={row.surface.finish}
   onmouseenter={() => (desk.hovered = id)}
   onmouseleave={() => (desk.hovered = null)}
 >
   <svg viewBox="-8 -9 16 18" aria-hidden="true">
     <path d="M{bend / 2} -8 Q{-bend / 2} 0 {bend / 2} 8" class:stop={isStop} class:mirror={row.surface.reflects} />
+    {#if row.surface.finish !== undefined}
+      <path
+        class="film"
+        d="M{bend / 2 + film} -8 Q{-bend / 2 + film} 0 {bend / 2 + film} 8"
+        style:stroke={finishSwatch(row.surface.finish)}
+      />
+    {/if}
   </svg>
   <Handle
     title={row.title}
-    label="Surface {row.title}{isStop ? ', the stop' : ''}. Delete removes it, F2 renames it."
+    label="Surface {row.title}{isStop ? ', the stop' : ''}{row.surface.finish
+      ? `, coated: ${row.surface.finish}`
+      : ''}. Delete removes it, F2 renames it."
     name={row.surface.name ?? ''}
     row={at}
     onfocus={select}

@@ -1,17 +1,9 @@
 <script lang="ts">
-  import {
-    addDetector,
-    BASIC_FINISHES,
-    setFinish,
-    SHELF_FINISHES,
-    type Finish,
-    type Part,
-    type Scene,
-    type ViewFace,
-  } from '@ulvex/core';
+  import { addDetector, setFinish, type Finish, type Part, type Scene, type ViewFace } from '@ulvex/core';
   import Button from '$lib/components/Button.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import { significant } from '$lib/format.ts';
+  import FinishChoice from '$lib/surface/FinishChoice.svelte';
   import Row from './Row.svelte';
   import { finishSwatch } from '$lib/drawing/swatch.ts';
 
@@ -24,17 +16,13 @@
   let { scene, part, names }: Props = $props();
   const desk = useDesk();
   const chosen = $derived(desk.thing?.faces ?? []);
-  const own = $derived(desk.shown.finishes ?? []);
-  const shelf = $derived(SHELF_FINISHES.filter(({ id }) => !own.some((finish) => finish.id === id)));
 
   function choose(name: string, add: boolean) {
     const next = add ? (chosen.includes(name) ? chosen.filter((one) => one !== name) : [...chosen, name]) : [name];
     desk.thing = { kind: 'parts', id: part.id, faces: next };
   }
 
-  function give(id: string) {
-    const finish: Finish | null =
-      id === '' ? null : ([...BASIC_FINISHES, ...own, ...SHELF_FINISHES].find((one) => one.id === id) ?? null);
+  function give(finish: Finish | null) {
     desk.arrange(setFinish(desk.project, scene, [{ part: part.id, faces: chosen.length > 0 ? chosen : null }], finish));
   }
 
@@ -84,25 +72,7 @@
   >
   <label
     >finish of {chosen.length === 0 ? 'all' : chosen.length === 1 ? chosen[0] : `${chosen.length} faces`}
-    <select
-      value="—"
-      aria-label="Finish of the chosen faces"
-      data-testid="finish-choice"
-      onchange={(event) => {
-        give(event.currentTarget.value);
-        event.currentTarget.value = '—';
-      }}
-    >
-      <option value="—" hidden>choose …</option>
-      <option value="">its own</option>
-      {#each BASIC_FINISHES as { id, name } (id)}<option value={id}>{name}</option>{/each}
-      {#if own.length > 0}<optgroup label="Of the project"
-          >{#each own as { id, name } (id)}<option value={id}>{name}</option>{/each}</optgroup
-        >{/if}
-      <optgroup label="Shelf"
-        >{#each shelf as { id, name } (id)}<option value={id}>{name}</option>{/each}</optgroup
-      >
-    </select></label
+    <FinishChoice label="Finish of the chosen faces" testid="finish-choice" none="its own" onchoose={give} /></label
   >
   {#if chosen.length === 1}
     <Button

@@ -15,6 +15,7 @@
     { id: 'shape', title: 'shape' },
     { id: 'aperture', title: 'aperture' },
     { id: 'place', title: 'place' },
+    { id: 'coating', title: 'coating' },
     { id: 'medium', title: 'medium after it' },
   ] as const;
   let part = $state<(typeof PARTS)[number]['id']>('shape');
@@ -30,7 +31,7 @@
     <button
       class="toggle"
       aria-expanded={ui.surfacePanel}
-      title="Shape, aperture and place of the chosen surface ({keysText(KEYMAP.surfacePanel)})"
+      title="Shape, aperture, place and coating of the chosen surface ({keysText(KEYMAP.surfacePanel)})"
       onclick={() => (ui.surfacePanel = !ui.surfacePanel)}
       data-testid="surface-panel-toggle"
       ><span aria-hidden="true">{ui.surfacePanel ? '▾' : '▸'}</span> {surface ? title : 'surface'}</button

@@ -1,12 +1,13 @@
 <script lang="ts">
   import type { Lens, Surface } from '@ulvex/core';
   import AperturePart from './AperturePart.svelte';
+  import CoatingPart from './CoatingPart.svelte';
   import MediumPart from './MediumPart.svelte';
   import PlacePart from './PlacePart.svelte';
   import ShapePart from './ShapePart.svelte';
 
   interface Props {
-    part: 'shape' | 'aperture' | 'place' | 'medium';
+    part: 'shape' | 'aperture' | 'place' | 'coating' | 'medium';
     lens: Lens;
     surface: Surface;
     title: string;
@@ -20,6 +21,8 @@
   <ShapePart {lens} {surface} {title} />
 {:else if part === 'aperture'}
   <AperturePart {lens} {surface} {title} {semi} />
+{:else if part === 'coating'}
+  <CoatingPart {lens} {surface} {title} />
 {:else if part === 'medium'}
   <MediumPart {lens} {surface} {title} />
 {:else}

@@ -2,6 +2,8 @@ import { RAY_STATUS, statusReason } from '../../compute/ray-block.ts';
 import { isGas } from '../../materials/material.ts';
 import type { Finding, TraceSurface } from '../../sequence/lens-model.ts';
 import { turnDirection, type Triple } from '../../math/rigid.ts';
+import { compileFinish } from '../../finishes/finish.ts';
+import { carriesFinish, finishOfSurface } from './surface-finish.ts';
 import { beamLimit, fNumberFactor } from './beam-limit.ts';
 import { steepestSlope } from './making.ts';
 import type { LensEvaluation } from './lens-evaluation.ts';
@@ -23,7 +25,7 @@ export function lensFindings(lens: LensEvaluation): Finding[] {
   } else {
     findings.push(...rayFindings(lens));
   }
-  findings.push(...crossings(lens), ...steepSurfaces(lens), ...limitedElsewhere(lens));
+  findings.push(...crossings(lens), ...steepSurfaces(lens), ...limitedElsewhere(lens), ...coatings(lens));
   return findings;
 }
 
@@ -55,6 +57,32 @@ function rayFindings(lens: LensEvaluation): Finding[] {
         `Here a ray ${statusReason(status)}: ${count} of the traced rays, in ${fields.size === 1 ? 'field' : 'fields'} ` +
         `${[...fields].join(', ')}.`,
     }));
+}
+
+/** Finishes of surfaces that the project does not have, and those that let nothing on. */
+function coatings(lens: LensEvaluation): Finding[] {
+  const { model } = lens;
+  return model.surfaces.flatMap(({ id, reflects }, j): Finding[] => {
+    const asked = model.lens.surfaces[j].finish;
+    const finish = finishOfSurface(lens, j);
+    if (finish === undefined)
+      return [
+        { severity: 'error', where: id, text: `The project has no finish “${asked}”: the surface is taken as bare.` },
+      ];
+    if (finish === null) return [];
+    if (!carriesFinish(lens, j))
+      return [
+        {
+          severity: 'warning',
+          where: id,
+          text: `“${finish.name}” does nothing here: there is no glass on either side.`,
+        },
+      ];
+    const { opaque } = compileFinish(finish, model.wavelengths[Math.max(0, model.primary)]?.nm ?? 550);
+    return opaque && !reflects
+      ? [{ severity: 'warning', where: id, text: `No light goes on here: “${finish.name}” lets nothing through.` }]
+      : [];
+  });
 }
 
 /** From this slope on, in degrees, a surface is as good as folded: what is behind its rim cannot be polished or met safely. */

@@ -1,5 +1,5 @@
 import { RAY_STATUS, rayBlock, statusReason, type RayBlock } from '../../compute/ray-block.ts';
-import { internalTransmittance, isGas } from '../../materials/material.ts';
+import { isGas } from '../../materials/material.ts';
 import { failure, success, type Outcome } from '../../math/outcome.ts';
 import { gapMotion, gradientIndex } from '../../sequence/gradient-step.ts';
 import { inverse, movePoint, turnDirection } from '../../math/rigid.ts';
@@ -9,6 +9,7 @@ import { traceBundle } from '../../sequence/bundle.ts';
 import { toGlobal } from '../../sequence/placement.ts';
 import { traceBlock, type TraceOptions } from '../../sequence/trace.ts';
 import type { LensEvaluation } from '../evaluation/lens-evaluation.ts';
+import { cosineInFront, lensFlux } from '../transmission/surface-flux.ts';
 
 type Triple = readonly [number, number, number];
 
@@ -29,8 +30,8 @@ export interface RayStep {
   readonly path: number;
   readonly way: number | null;
   /**
-   * Share of the flux that has come so far, behind this surface: uncoated surfaces, unpolarised light, internal transmittance of the
-   * media where they have a record of it; mirrors reflect all.
+   * Share of the flux that has come so far, behind this surface: by the finishes of surfaces, bare without one, for light that is
+   * unpolarised at each; by the internal transmittance of media that have a record of it. Mirrors without a finish reflect all.
    */
   readonly flux: number;
 }
@@ -75,6 +76,7 @@ export function inspectRay(lens: LensEvaluation, source: RaySource, wavelength: 
   const began = start!;
   const steps: RayStep[] = [];
   const takenClear = new Set<string>();
+  const fluxes = lensFlux(lens);
   let flux = 1;
   let before: Snapshot = began;
   for (let j = 0; j < seen.length; j++) {
@@ -83,18 +85,18 @@ export function inspectRay(lens: LensEvaluation, source: RaySource, wavelength: 
     if (ended && status[0] === RAY_STATUS.missed) break;
     const surface = model.surfaces[j];
     const incoming = surface.entry ? turnDirection(surface.entry, before.direction) : before.direction;
-    const cosine = Math.abs(dot(incoming, here.normal));
     const behind = ended ? null : Math.abs(dot(here.direction, here.normal));
     const gradient = j > 0 ? model.surfaces[j - 1].gradient : null;
     const [n, next] = localIndices(lens, wave, j, here.position);
+    const cosine = gradient && behind !== null ? cosineInFront(n, next, behind) : Math.abs(dot(incoming, here.normal));
     const way = gradient ? null : (here.path - before.path) / n;
     const medium = model.media[j];
     if (medium && !isGas(medium)) {
-      const share = way === null ? null : internalTransmittance(medium, model.wavelengths[wave].nm, Math.abs(way));
+      const share = way === null ? null : fluxes.medium(j, wave, way);
       if (share === null) takenClear.add(medium.label);
       else flux *= share;
     }
-    flux *= ended ? 0 : surface.reflects ? 1 : transmitted(n, next, cosine, behind!);
+    flux *= ended ? 0 : fluxes.surface(j, wave, n, next, Math.min(1, cosine));
     steps.push({
       surface: surface.id,
       local: here.position,
@@ -192,15 +194,4 @@ function follow(
   const through = new Aimer({ ...model, stop: target }, { ...aimer.value.pupil, stopSemi: 1 });
   const request = { field: field.value, wave, px: [source.x], py: [source.y], aim: 'stop' as const };
   return success(traceBundle(through, request, options));
-}
-
-/**
- * Share of unpolarised light that an uncoated surface lets through: 1 − (Rs + Rp)/2 with Fresnel's
- * Rs = ((n cos I − n′ cos I′)/(n cos I + n′ cos I′))², Rp = ((n′ cos I − n cos I′)/(n′ cos I + n cos I′))².
- */
-function transmitted(n: number, next: number, cosine: number, behind: number): number {
-  if (n === next) return 1;
-  const rs = ((n * cosine - next * behind) / (n * cosine + next * behind)) ** 2;
-  const rp = ((next * cosine - n * behind) / (next * cosine + n * behind)) ** 2;
-  return 1 - (rs + rp) / 2;
 }
