@@ -25,10 +25,10 @@ const SAMPLINGS = {
 const percent = (found: Outcome<Transmission>) => (found.ok ? 100 * found.value.share : NaN);
 const PERCENT: Axis = { title: 'transmission', unit: '%' };
 
-/** Media without a record, as a line of what is missing. */
+/** Media without a record of their absorption, in words. */
 function takenClear(found: readonly Outcome<Transmission>[]): string[] {
   const labels = new Set(found.flatMap((one) => (one.ok ? one.value.takenClear : [])));
-  return labels.size > 0 ? [`No record of absorption, taken as clear: ${[...labels].join(', ')}.`] : [];
+  return labels.size > 0 ? [`${[...labels].join(', ')} taken as clear, without a record`] : [];
 }
 
 const words = (lens: LensEvaluation, detail: Detail) => {
@@ -72,8 +72,7 @@ export const transmissionOverColour = defineAnalysis({
     }
     return success({
       panels: [{ kind: 'curves', title: '', x: { title: 'wavelength', unit: 'nm' }, y: PERCENT, curves }],
-      about: words(lens, detail),
-      missing: takenClear(all),
+      about: [...words(lens, detail), ...takenClear(all)],
     });
   },
 });
@@ -104,8 +103,7 @@ export const transmissionOverField = defineAnalysis({
     if (all.every(({ ok }) => !ok) && !all[0].ok) return all[0];
     return success({
       panels: [{ kind: 'curves', title: '', x: { title: 'field', unit, range: [0, at.at(-1)!] }, y: PERCENT, curves }],
-      about: words(lens, detail),
-      missing: takenClear(all),
+      about: [...words(lens, detail), ...takenClear(all)],
     });
   },
 });
@@ -144,8 +142,7 @@ export const lightLosses = defineAnalysis({
           total: ['comes through', '', 100 * share],
         },
       ],
-      about: [`field ${field.id}`, waveWords(lens, wave.value), ...words(lens, 'full')],
-      missing: takenClear([found]),
+      about: [`field ${field.id}`, waveWords(lens, wave.value), ...words(lens, 'full'), ...takenClear([found])],
     });
   },
 });
