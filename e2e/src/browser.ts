@@ -79,9 +79,8 @@ export async function startBrowser(choice: BrowserChoice = {}): Promise<Browser>
     .build()) as chrome.Driver;
   await resize(driver, width, height);
   const remove = () => rmSync(folder, { recursive: true, force: true, maxRetries: 5 });
-  const kill = () => {
-    for (const pid of browserProcesses(profile)) process.kill(pid, 'SIGKILL');
-  };
+  const kill = () => browserProcesses(profile).forEach(endProcess);
+  const service = driverProcess(browserProcesses(profile));
   return {
     driver,
     downloads,
@@ -91,6 +90,7 @@ export async function startBrowser(choice: BrowserChoice = {}): Promise<Browser>
     },
     end() {
       kill();
+      if (service !== null) endProcess(service);
       try {
         remove();
       } catch {
@@ -100,6 +100,7 @@ export async function startBrowser(choice: BrowserChoice = {}): Promise<Browser>
     async kill() {
       kill();
       await driver.quit().catch(() => {}); // there is no one left to answer
+      if (service !== null) endProcess(service);
       for (const name of ['SingletonLock', 'SingletonSocket', 'SingletonCookie'])
         rmSync(join(profile, name), { force: true });
       remove();
@@ -180,6 +181,27 @@ function browserProcesses(profile: string): number[] {
       return []; // it ended meanwhile
     }
   });
+}
+
+/** The ChromeDriver that started a browser; null where it cannot be told. */
+function driverProcess(browser: readonly number[]): number | null {
+  for (const pid of browser)
+    try {
+      const parent = Number(/^PPid:\s*(\d+)/m.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))?.[1]);
+      if (readFileSync(`/proc/${parent}/cmdline`, 'utf8').includes('chromedriver')) return parent;
+    } catch {
+      // it ended meanwhile
+    }
+  return null;
+}
+
+/** Ends a process; one that has ended by itself, as the children of one that was ended do, is no trouble. */
+function endProcess(pid: number): void {
+  try {
+    process.kill(pid, 'SIGKILL');
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code !== 'ESRCH') throw error;
+  }
 }
 
 /** Gives the page an exact size, whatever the window adds. */
