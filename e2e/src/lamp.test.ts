@@ -28,6 +28,15 @@ describe('beginning with a lamp', () => {
     await bench.type('place-dz', '20');
     await bench.add('detector');
     await bench.type('place-dz', '60');
+    // The source from where it stands to the body, 20 mm in front of it, and back along the axis.
+    await bench.click('thing-source');
+    await bench.settled();
+    await bench.select('source-to', 'lens_block');
+    await bench.settled();
+    expect(Number(await bench.shown('towards-z'))).to.be.within(20, 26);
+    await bench.chord([Key.CONTROL], 'z');
+    await bench.settled();
+    expect(await bench.has('towards-z')).to.equal(false);
     await bench.traced();
     expect(await bench.text('map-flux')).to.match(/W$/);
     await bench.enter('find-thing', 'simple');
@@ -115,6 +124,26 @@ describe('beginning with a lamp', () => {
     // sin² 35° less two faces.
     expect(efficiency).to.be.within(27, 31);
     expect(await bench.has('energy_book-tile')).to.equal(true);
+  });
+
+  it('is gone on with where it was left: Layout is the scene of a project without a lens, another project begins anew', async () => {
+    await room('/layout', 'run-bar');
+    await room('/study', 'board');
+    await bench.driver.findElement(By.css('nav a[href="/projects"]')).click();
+    await bench.click('sample-tide-camera');
+    await bench.waitFor('the lens', () => bench.has('section'));
+    await bench.settled();
+    await bench.driver.findElement(By.css('nav a[href="/projects"]')).click();
+    const lamp = By.xpath('//*[@data-testid="project-list"]//button[contains(., "LED with a collimating lens")]');
+    await bench.waitFor('the list', async () => (await bench.driver.findElements(lamp)).length > 0);
+    await bench.driver.findElement(lamp).click();
+    await bench.waitFor('its board', () => bench.has('energy_book-tile'));
+    await bench.settled();
+    // The window, opened at its address alone, goes on there, too.
+    await bench.kept();
+    await bench.open('/');
+    await bench.waitFor('its board', () => bench.has('energy_book-tile'));
+    expect(new URL(await bench.driver.getCurrentUrl()).pathname).to.equal('/study');
   });
 
   it('Improve makes its beam a third narrower', async () => {

@@ -16,8 +16,9 @@
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
   import { openDraft, putDraft } from '$lib/desk/drafts.ts';
-  import { cameUp, homeOf, leftWhileOpening, openFirst } from '$lib/desk/opening.ts';
+  import { cameUp, leftWhileOpening, openFirst, placeOf } from '$lib/desk/opening.ts';
   import { KEYMAP, pressed } from '$lib/keymap.ts';
+  import { LEFT_STORE, noteLeft } from '$lib/desk/left.ts';
   import { ui } from '$lib/desk/ui.svelte.ts';
   import { openStates, toggleDial, turnFree } from '$lib/parameters/states-of.ts';
   import { theme } from '$lib/theme.svelte.ts';
@@ -37,6 +38,7 @@
     openFirst(desk).then(
       async (begun) => {
         if (!begun) await goto('/projects');
+        else if (page.url.pathname === '/') await goto(placeOf(desk), { replaceState: true });
         ready = true;
       },
       (error: Error) => (desk.notice = { tone: 'refused', title: `Ulvex could not open: ${error.message}` }),
@@ -98,6 +100,11 @@
     });
   });
 
+  /** Where the project is looked at, it goes on when it is opened again. */
+  $effect(() => {
+    if (ready) noteLeft(LEFT_STORE, desk.projectId, page.url.pathname);
+  });
+
   const shortcuts = shortcutCommands(desk);
 
   function onkeydown(event: KeyboardEvent) {
@@ -147,7 +154,7 @@
   }
 
   async function take(file: File | undefined) {
-    if (file && (await importProject(desk, file)) && page.url.pathname === '/layout') await goto(homeOf(desk));
+    if (file && (await importProject(desk, file)) && page.url.pathname === '/layout') await goto(placeOf(desk));
   }
 
   function isFileDrag(event: DragEvent): boolean {

@@ -1,6 +1,1 @@
-<script lang="ts">
-  import { goto } from '$app/navigation';
-  import { onMount } from 'svelte';
-
-  onMount(() => void goto('/layout', { replaceState: true }));
-</script>
+<!-- The window goes on from here to where the project was left, as soon as it is open. -->

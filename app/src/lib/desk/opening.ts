@@ -2,14 +2,27 @@ import { EMPTY_HISTORY, readProject, type Project } from '@ulvex/core';
 import { putIn, withLeft } from '../keeping/journal.ts';
 import { asCopy } from '../keeping/project-keeper.ts';
 import { newKeep, projectStore, type Unreadable } from '../keeping/store.ts';
+import { halfLeft, LEFT_STORE, roomLeft, type LayoutHalf, type Room } from './left.ts';
 import { ui } from './ui.svelte.ts';
 import type { Desk } from './desk.svelte.ts';
 import { download } from '../download.ts';
 import { claimFor, journal } from './keeper.svelte.ts';
 
 /** Where an opened project is first looked at: the half of the Layout in which it has something. */
-export function homeOf(desk: Desk): '/layout' | '/layout/scene' {
+export function homeOf(desk: Desk): LayoutHalf {
   return !desk.lens && desk.base.scenes?.length ? '/layout/scene' : '/layout';
+}
+
+/** The half of the Layout that a project is looked at in: that of last time, if it has something there. */
+export function halfOf(desk: Desk): LayoutHalf {
+  const half = halfLeft(LEFT_STORE, desk.projectId);
+  return half === '/layout/scene' && desk.base.scenes?.length ? half : homeOf(desk);
+}
+
+/** Where a project goes on: the room that it was left in. */
+export function placeOf(desk: Desk): Room {
+  const room = roomLeft(LEFT_STORE, desk.projectId);
+  return room === null || room.startsWith('/layout') ? halfOf(desk) : room;
 }
 
 /** The samples that come with Ulvex, by the name in the project list; read when first wanted. */

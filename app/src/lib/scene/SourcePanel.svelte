@@ -3,6 +3,9 @@
     aimTargets,
     compileRegion,
     LAW_KINDS,
+    middleOf,
+    sourceFromTo,
+    type NamedPlace,
     LAWS,
     ORDER_SPECS,
     REGION_KINDS,
@@ -47,6 +50,37 @@
   }
 
   const faces = $derived(view?.faces ?? []);
+
+  /** Things that it can stand at or look at: the middles of parts, and detectors. */
+  const places = $derived.by((): readonly NamedPlace[] => {
+    const parts = scene.parts.flatMap((part) => {
+      const at = middleOf(faces.filter((face) => face.part === part.id).map(({ triangles }) => triangles.positions));
+      return at ? [{ id: part.id, title: thingTitle(part), at }] : [];
+    });
+    const free = scene.detectors.flatMap((detector) => {
+      const drawn = detector.on.kind === 'face' ? null : view?.detectors.find(({ id }) => id === detector.id);
+      if (!drawn) return [];
+      const [x, y, z] = drawn.pose.shift;
+      return [{ id: detector.id, title: thingTitle(detector), at: [x, y, z] as const }];
+    });
+    return [...parts, ...free];
+  });
+  /** Id of the thing that it is to stand at; empty for where it stands. */
+  let from = $state('');
+  const here = $derived(view?.sources.find(({ id }) => id === source.id)?.origin ?? null);
+
+  function lookAt(id: string) {
+    const to = places.find((one) => one.id === id);
+    const at = places.find((one) => one.id === from)?.at ?? here;
+    const gesture = to && at ? sourceFromTo(scene, source, [at[0], at[1], at[2]], to) : null;
+    if (gesture) desk.arrange(gesture);
+    else
+      desk.notice = {
+        tone: 'refused',
+        title: 'A source cannot look at the place where it stands: choose another one.',
+      };
+  }
+
   const regionWord = $derived(
     source.region.kind === 'face' ? `face:${source.region.part}.${source.region.face}` : source.region.kind,
   );
@@ -60,6 +94,30 @@
   {#if source.region.kind === 'face'}<p>It shines from a face, and moves with it.</p>
   {:else}<ThingPlace {scene} kind="sources" thing={source} />{/if}
   {#if source.region.kind !== 'face'}
+    {#if places.length > 0 && here}
+      <Row>
+        <label
+          >From <select bind:value={from} data-testid="source-from">
+            <option value="">where it stands</option>
+            {#each places as { id, title: name } (id)}<option value={id}>{name}</option>{/each}
+          </select></label
+        >
+        <label
+          >to <select
+            value=""
+            data-testid="source-to"
+            title="Its axis looks at the middle of this, and it stands in the scene itself"
+            onchange={(event) => {
+              lookAt(event.currentTarget.value);
+              event.currentTarget.value = '';
+            }}
+          >
+            <option value="" hidden>choose …</option>
+            {#each places as { id, title: name } (id)}<option value={id}>{name}</option>{/each}
+          </select></label
+        >
+      </Row>
+    {/if}
     <Row>
       <Button
         small

@@ -38,7 +38,7 @@ export function computePool(): WorkerPool<Jobs> {
   const size = number('ULVEX_WORKERS', Math.max(2, availableParallelism() - 1));
   pool ??= new WorkerPool<Jobs>(spawnNodeWorker, size, () => {}, {
     grace: GRACE,
-    slow: { names: ['scan', 'lot', 'trace'], most: Math.max(1, size - 1) },
+    slow: { names: ['scan', 'lot', 'trace', 'check'], most: Math.max(1, size - 1) },
   });
   return pool;
 }

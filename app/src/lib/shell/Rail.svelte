@@ -6,7 +6,10 @@
   import Ruler from '@lucide/svelte/icons/ruler';
   import TrendingDown from '@lucide/svelte/icons/trending-down';
   import Library from '@lucide/svelte/icons/library';
+  import { goto } from '$app/navigation';
   import { page } from '$app/state';
+  import { useDesk } from '$lib/desk/context.ts';
+  import { halfOf } from '$lib/desk/opening.ts';
 
   const rooms = [
     { path: '/brief', title: 'Brief', Icon: FileText },
@@ -15,11 +18,24 @@
     { path: '/improve', title: 'Improve', Icon: TrendingDown },
     { path: '/tolerance', title: 'Tolerance', Icon: Ruler },
   ] as const;
+  const desk = useDesk();
+
+  /** Into the half of the Layout that was looked at last, or in which the project has something. */
+  function toHalf(event: MouseEvent) {
+    const half = halfOf(desk);
+    if (half === '/layout' || event.ctrlKey || event.metaKey || event.shiftKey) return;
+    event.preventDefault();
+    if (page.url.pathname !== half) void goto(half);
+  }
 </script>
 
 <nav aria-label="Rooms">
   {#each rooms as { path, title, Icon } (path)}
-    <a href={path} aria-current={page.url.pathname.startsWith(path) ? 'page' : undefined}><Icon size={20} />{title}</a>
+    <a
+      href={path}
+      aria-current={page.url.pathname.startsWith(path) ? 'page' : undefined}
+      onclick={path === '/layout' ? toHalf : undefined}><Icon size={20} />{title}</a
+    >
   {/each}
   <span class="gap"></span>
   <a href="/shelf" aria-current={page.url.pathname.startsWith('/shelf') ? 'page' : undefined}

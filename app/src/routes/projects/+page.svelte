@@ -9,7 +9,7 @@
   import { exportProject, importProject } from '$lib/desk/files.ts';
   import { download } from '$lib/download.ts';
   import { insertLens, insertLensOfFile, insertPlace } from '$lib/desk/insert-lens.ts';
-  import { blankProject, homeOf, openKept, openSample, SAMPLES } from '$lib/desk/opening.ts';
+  import { blankProject, openKept, placeOf, openSample, SAMPLES } from '$lib/desk/opening.ts';
   import { ui } from '$lib/desk/ui.svelte.ts';
   import { freshProjectId, projectStore, storeUse, type KeptProject } from '$lib/keeping/store.ts';
 
@@ -106,7 +106,7 @@
 
   async function enter(open: () => unknown) {
     await desk.flush();
-    if ((await open()) !== false) await goto(homeOf(desk));
+    if ((await open()) !== false) await goto(placeOf(desk));
   }
 
   /** Where the lens of another project would come to stand. */
