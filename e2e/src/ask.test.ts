@@ -55,6 +55,26 @@ describe('the ask bar', () => {
     await bench.open('/layout');
   });
 
+  it('coats a whole lens by name, and answers what comes through it', async () => {
+    const through = async (test: (value: number) => boolean) => {
+      await ask('transmission[axis]');
+      await answered(test);
+      await bench.press(Key.ESCAPE);
+    };
+    // Seven faces, six of them of 4 to 6 % each while they are bare.
+    await through((value) => value > 50 && value < 80);
+    await ask('coat all broadband');
+    await bench.press(Key.ENTER);
+    await bench.settled();
+    await through((value) => value > 93 && value < 99);
+    await ask('take coatings off');
+    await bench.press(Key.ENTER);
+    await bench.settled();
+    await through((value) => value > 50 && value < 80);
+    for (let k = 0; k < 2; k++) await bench.chord([Key.CONTROL], 'z');
+    await bench.settled();
+  });
+
   it('makes a requirement of a measure, in the strip at once', async () => {
     await ask('require magnification');
     await bench.press(Key.ENTER);

@@ -129,11 +129,11 @@ describe('beginning with a lamp', () => {
   it('is gone on with where it was left: Layout is the scene of a project without a lens, another project begins anew', async () => {
     await room('/layout', 'run-bar');
     await room('/study', 'board');
-    await bench.driver.findElement(By.css('nav a[href="/projects"]')).click();
+    await room('/projects', 'sample-tide-camera');
     await bench.click('sample-tide-camera');
     await bench.waitFor('the lens', () => bench.has('section'));
     await bench.settled();
-    await bench.driver.findElement(By.css('nav a[href="/projects"]')).click();
+    await room('/projects', 'project-list');
     const lamp = By.xpath('//*[@data-testid="project-list"]//button[contains(., "LED with a collimating lens")]');
     await bench.waitFor('the list', async () => (await bench.driver.findElements(lamp)).length > 0);
     await bench.driver.findElement(lamp).click();

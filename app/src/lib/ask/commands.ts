@@ -6,12 +6,15 @@ import {
   addSource,
   BODIES,
   EMPTY_HISTORY,
+  glassAirSurfaces,
   insertElement,
   insertSurface,
   MEASURES,
   OPERATION_TITLES,
   removeSurface,
   sceneOnly,
+  setSurfaceFinish,
+  SHELF_FINISHES,
   surfaceTitle,
   type Project,
 } from '@ulvex/core';
@@ -106,6 +109,7 @@ export function allCommands(desk: Desk, tiles: readonly TileKind[]): readonly Co
         void goto('/layout');
       }),
     ),
+    ...coatings(desk),
     ...onScene(desk),
     ...(['Brief', 'Layout', 'Study', 'Shelf', 'Projects'] as const).map((room) =>
       place(room, () => void goto(`/${room.toLowerCase()}`)),
@@ -120,6 +124,22 @@ export function allCommands(desk: Desk, tiles: readonly TileKind[]): readonly Co
       }),
     ) ?? []),
   ];
+}
+
+/** Coatings for all surfaces between glass and air at once. */
+function coatings(desk: Desk): readonly Command[] {
+  const { project } = desk;
+  const lens = desk.lensIn(project);
+  const ids = lens ? glassAirSurfaces(project, lens) : [];
+  if (!lens || ids.length === 0) return [];
+  const own = project.finishes ?? [];
+  const shelf = SHELF_FINISHES.filter(({ id }) => !own.some((one) => one.id === id));
+  const films = [...own, ...shelf].filter(({ optics: { kind } }) => kind === 'coating' || kind === 'coating_table');
+  return [...films, null].map((finish) => ({
+    title: finish ? `Coat all glass–air surfaces: ${finish.name}` : 'Take the coatings off all glass–air surfaces',
+    kind: 'command',
+    run: () => void desk.perform(setSurfaceFinish(project, lens, ids, finish)),
+  }));
 }
 
 /** What can be done to the scene by name. */
