@@ -30,7 +30,7 @@
       class:strong={panel.columns[k].strong}
       class:minus={Number(value) < 0}
       style:--bar={bars && panel.columns[k].bars ? `${Math.round((40 * Math.abs(Number(value))) / largest[k])}%` : null}
-      >{text(value, k)}{#if typeof was === 'number' && was !== value}<em> {text(was, k)}</em>{/if}</td
+      >{text(value, k)}{#if typeof was === 'number' && was !== value}<em>{text(was, k)}</em>{/if}</td
     >
   {/each}
 {/snippet}
@@ -72,8 +72,11 @@
     font-weight: 600;
   }
 
+  /* Under the number that it was: beside it the two would run together. */
   em {
+    display: block;
     color: var(--muted);
     font-style: normal;
+    line-height: 1.1;
   }
 </style>

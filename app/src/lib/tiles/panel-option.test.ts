@@ -114,6 +114,13 @@ describe('charts of analyses', () => {
     const [both] = axes(panelOption([now], [before], { compact: false }, LABELS, STYLE, SIZE), 'yAxis');
     expect(own.max).to.be.below(10);
     expect(both.max).to.be.at.least(30);
+    // Also where each has a range of its own, that of what is there now being narrower.
+    const ranged = (panel: CurvePanel, top: number) => ({ ...panel, y: { ...panel.y, range: [0, top] as const } });
+    const drawn = panelOption([ranged(now, 3)], [ranged(before, 30)], { compact: false }, LABELS, STYLE, SIZE);
+    expect(axes(drawn, 'yAxis')[0].max).to.equal(30);
+    const other = { ...ranged(before, 30), y: { title: 'else', unit: 'lx', range: [0, 30] as const } };
+    const apart = panelOption([ranged(now, 3)], [other], { compact: false }, LABELS, STYLE, SIZE);
+    expect(axes(apart, 'yAxis')[0].max).to.equal(3);
     const series = panelOption([now], [before], { compact: false }, LABELS, STYLE, SIZE).series as {
       name: string;
       lineStyle: { color: string };

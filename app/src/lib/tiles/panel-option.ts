@@ -250,6 +250,19 @@ function shared(
   });
 }
 
+/** The axis of a panel, its range wide enough for the one of what is laid under it. */
+function axisOf({ before }: Drawing, pick: (panel: ChartPanel) => AxisValues | null, of: ChartPanel): Axis {
+  const { axis } = pick(of)!;
+  const { range } = axis;
+  if (!range) return axis;
+  const ranges = before.flatMap((panel) => {
+    const found = panel.kind === of.kind ? pick(panel)?.axis : undefined;
+    return found?.range && found.title === axis.title && found.unit === axis.unit ? [found.range] : [];
+  });
+  const wide = ranges.reduce(([a, b], [low, high]) => [Math.min(a, low), Math.max(b, high)] as const, range);
+  return { ...axis, range: wide };
+}
+
 /** A number at a tick: large ones in thousands or millions, which the room beside an axis has place for. */
 function figure(value: number): string {
   const [unit, sign] = Math.abs(value) >= 1e6 ? [1e6, 'M'] : Math.abs(value) >= 1e4 ? [1e3, 'k'] : [1, ''];
@@ -371,11 +384,13 @@ export function panelOption(
       borderColor: style.grid,
       outerBoundsMode: 'none' as const, // room is kept for all figures
     })),
-    xAxis: panels.map((panel, i) => valueAxis(drawing, i, alongX(panel).axis, shared(drawing, alongX, panel), 'x')),
+    xAxis: panels.map((panel, i) =>
+      valueAxis(drawing, i, axisOf(drawing, alongX, panel), shared(drawing, alongX, panel), 'x'),
+    ),
     yAxis: panels.map((panel, i) =>
       panel.kind === 'bars'
         ? namesAxis(drawing, i, panel)
-        : valueAxis(drawing, i, panel.y, shared(drawing, alongY, panel), 'y'),
+        : valueAxis(drawing, i, axisOf(drawing, alongY, panel), shared(drawing, alongY, panel), 'y'),
     ),
     series: panels.flatMap((panel, i) => {
       const earlier = earlierOf(before, panel);
