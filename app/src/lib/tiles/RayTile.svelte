@@ -69,7 +69,7 @@
       {
         title: 'flux %',
         meaning:
-          'what is left of its flux: by the coatings of the surfaces, for light unpolarised at each, and absorption where a medium has a record of it',
+          'what is left of its flux: by the coatings of surfaces, for light unpolarised at each, and by absorption on record',
         decimals: 2,
         read: (step) => 100 * step.flux,
       },
@@ -78,7 +78,7 @@
 
   const about = $derived(
     `${ray ? `${fixed(ray.nm, 1)} nm · ` : ''}${settings.global ? 'coordinates of the first vertex' : 'coordinates of each surface'} ` +
-      `· clipped by set apertures · coatings and absorption in the flux${ray && ray.takenClear.length > 0 ? `, ${ray.takenClear.join(', ')} taken as clear` : ''}`,
+      `· clipped by set apertures · flux by coatings${ray && ray.takenClear.length > 0 ? `, ${ray.takenClear.join(', ')} taken as clear` : ''}`,
   );
 
   function csv(): (string | number)[][] {
