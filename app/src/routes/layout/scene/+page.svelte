@@ -195,7 +195,7 @@
 
   @media (min-width: 1700px) {
     .room {
-      grid-template-columns: 320px minmax(0, 1fr) 520px;
+      grid-template-columns: 320px minmax(0, 1fr) 640px;
     }
   }
 
