@@ -92,9 +92,9 @@
         data-testid="face-{face.name}"
         onclick={(event) => choose(face.name, event.shiftKey || event.ctrlKey)}
       >
-        <i style:background={finishSwatch(face.finish)}></i>{face.name}<span>{face.finishName}</span><span class="num"
-          >{significant(face.area, 4)} mm²</span
-        >
+        <i style:background={finishSwatch(face.finish)}></i><b title={face.name}>{face.name}</b><span
+          title={face.finishName}>{face.finishName}</span
+        ><span class="num">{significant(face.area, 4)} mm²</span>
       </button>
     </li>
   {/each}
@@ -109,7 +109,7 @@
 
   .face {
     display: grid;
-    grid-template-columns: 12px minmax(34px, auto) minmax(0, 1fr) auto;
+    grid-template-columns: 12px minmax(0, max-content) minmax(0, 1fr) max-content;
     gap: 5px;
     align-items: center;
     width: 100%;
@@ -133,9 +133,15 @@
     border: 1px solid var(--line);
   }
 
+  .face b,
   .face span {
     overflow: hidden;
     color: var(--muted);
     text-overflow: ellipsis;
+  }
+
+  .face b {
+    color: var(--ink);
+    font-weight: inherit;
   }
 </style>
