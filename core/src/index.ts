@@ -309,5 +309,5 @@ export {
 } from './project/scene-edits.ts';
 export { SHELF_FINISHES } from './finishes/shelf.ts';
 export { middleOf, type NamedPlace, sourceFromTo } from './project/scene-places.ts';
-export { glassAirSurfaces, setSurfaceFinish } from './project/finish-edits.ts';
+export { findFinish, glassAirSurfaces, setSurfaceFinish } from './project/finish-edits.ts';
 export { LIGHT_FORMS, type LightForm, lightFormProject, sceneOnly } from './project/light-forms.ts';

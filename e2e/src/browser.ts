@@ -183,7 +183,7 @@ function browserProcesses(profile: string): number[] {
   });
 }
 
-/** The ChromeDriver that started a browser; null where it cannot be told. */
+/** The ChromeDriver that started a browser; null if that is not known. */
 function driverProcess(browser: readonly number[]): number | null {
   for (const pid of browser)
     try {

@@ -113,10 +113,17 @@ describe('shape, aperture and place of a surface', () => {
     expect(await coated()).to.equal(6);
     // Six faces of about 6 % each.
     expect(await through()).to.be.above(whole + 20);
+    // A finish that every project knows is given to all as it is, not taken off.
+    await bench.select('surface-finish', 'bare');
+    await bench.settled();
+    await bench.click('coat-all');
+    await bench.settled();
+    expect(await coated()).to.equal(6);
+    expect(await through()).to.be.closeTo(whole, 0.01);
     await bench.click('radius-l3_l4');
     await bench.settled();
     expect(await bench.has('coat-all')).to.equal(false); // cemented: no air
-    await undo(2);
+    await undo(4);
     await bench.click('radius-l4_back');
     await bench.settled();
     expect(await through()).to.be.closeTo(whole, 0.01);

@@ -1,9 +1,11 @@
 import { wavelengthName } from '../light/spectral-lines.ts';
 import type { LensEvaluation } from '../imaging/evaluation/lens-evaluation.ts';
 import { fieldLine } from '../imaging/field/field-line.ts';
-import { transmission, type Transmission } from '../imaging/transmission/transmission.ts';
+import { transmission, TRANSMISSION_SAMPLING, type Transmission } from '../imaging/transmission/transmission.ts';
 import type { Detail } from '../imaging/wavefront/diffraction-pupil.ts';
 import { success, type Outcome } from '../math/outcome.ts';
+import { findFinish } from '../project/finish-edits.ts';
+import { samplingLabel } from '../sequence/pupil-sampling.ts';
 import {
   ALL_FIELDS,
   defineAnalysis,
@@ -19,7 +21,7 @@ import { spectrumLine } from './quality.ts';
 
 const SAMPLINGS = {
   draft: { kind: 'polar', rings: 3, arms: 6 },
-  full: { kind: 'polar', rings: 6, arms: 12 },
+  full: TRANSMISSION_SAMPLING,
 } as const;
 
 const percent = (found: Outcome<Transmission>) => (found.ok ? 100 * found.value.share : NaN);
@@ -31,15 +33,12 @@ function takenClear(found: readonly Outcome<Transmission>[]): string[] {
   return labels.size > 0 ? [`${[...labels].join(', ')} taken as clear, without a record`] : [];
 }
 
-const words = (lens: LensEvaluation, detail: Detail) => {
-  const { rings, arms } = SAMPLINGS[detail];
-  return [
-    'of the rays that arrive',
-    'unpolarised at every surface',
-    `${rings} × ${arms} polar`,
-    pupilWords(lens, 'clipped')[1],
-  ];
-};
+const words = (lens: LensEvaluation, detail: Detail) => [
+  'of the rays that arrive',
+  'unpolarised at every surface',
+  samplingLabel(SAMPLINGS[detail]),
+  pupilWords(lens, 'clipped')[1],
+];
 
 export const transmissionOverColour = defineAnalysis({
   id: 'transmission_colour',
@@ -150,10 +149,10 @@ export const lightLosses = defineAnalysis({
 /** Losses in the order in which light meets them; media that are taken as clear have none. */
 function lossRows(lens: LensEvaluation, { atSurfaces, inMedia }: Transmission): (string | number)[][] {
   const { surfaces, media, lens: record } = lens.model;
-  const finishes = lens.project.finishes ?? [];
   return surfaces.slice(0, -1).flatMap(({ id, reflects }, j) => {
     const { finish } = record.surfaces[j];
-    const named = finishes.find((one) => one.id === finish)?.name ?? finish ?? (reflects ? 'mirror' : 'bare');
+    const usual = reflects ? 'mirror' : 'bare';
+    const named = finish === undefined ? usual : (findFinish(lens.project, finish)?.name ?? finish);
     const same = !reflects && finish === undefined && lens.model.indices.every((n) => n[j] === n[j + 1]);
     const medium = media[j]?.label ?? '';
     return [

@@ -19,7 +19,7 @@ export interface TableSpec {
   readonly least: number;
 }
 
-/** What every registry knows about a kind of thing: how it is called, its numbers, and one to begin with. */
+/** What every registry knows about a kind of thing: how it is called, its numbers, tables and points. */
 export interface Kind<R extends { readonly kind: string }> {
   readonly kind: R['kind'];
   readonly title: string;
@@ -32,7 +32,7 @@ export interface Kind<R extends { readonly kind: string }> {
   readonly points?: Readonly<Record<string, readonly string[]>>;
 }
 
-/** What a registry keeps, told apart by `kind`. */
+/** The definitions of a registry, found by their kind. */
 export class Kinds<D extends { readonly kind: string }> {
   readonly #what: string;
   readonly #byKind = new Map<string, D>();
@@ -60,11 +60,6 @@ export class Kinds<D extends { readonly kind: string }> {
     if (!definition) throw new Error(`There is no ${this.#what} called ${String(kind)}`);
     return definition;
   }
-
-  /** Something of each, by kind. */
-  each<T>(what: (definition: D) => T): Readonly<Record<D['kind'], T>> {
-    return Object.fromEntries([...this.#byKind].map(([kind, one]) => [kind, what(one)])) as Record<D['kind'], T>;
-  }
 }
 
 /** What is wrong with an entry of a column, in words that follow its name; null if nothing is. */
@@ -75,24 +70,12 @@ export function illegalEntry({ min, above, most }: TableColumn, value: unknown):
     (min !== undefined && value < min) ||
     (above !== undefined && value <= above) ||
     (most !== undefined && value > most);
-  return wrong ? limitWords({ min, above, most }) : null;
-}
-
-const limitWords = ({
-  min,
-  above,
-  most,
-}: {
-  min?: number | undefined;
-  above?: number | undefined;
-  most?: number | undefined;
-}) => {
-  const low = min === 0 && most === undefined ? 'must not be negative' : null;
-  if (low) return low;
+  if (!wrong) return null;
   if (above !== undefined) return `must be above ${above}${most === undefined ? '' : ` and at most ${most}`}`;
-  if (min !== undefined) return most === undefined ? `must be at least ${min}` : `must be from ${min} to ${most}`;
-  return most === undefined ? 'must be a number' : `must be at most ${most}`;
-};
+  if (min === undefined) return most === undefined ? 'must be a number' : `must be at most ${most}`;
+  if (most !== undefined) return `must be from ${min} to ${most}`;
+  return min === 0 ? 'must not be negative' : `must be at least ${min}`;
+}
 
 /** What is wrong with the lists of a table together, in a sentence; null if nothing is. Its entries are looked at by `illegalEntry`. */
 export function tableProblem({ columns, least }: TableSpec, record: Readonly<Record<string, unknown>>): string | null {

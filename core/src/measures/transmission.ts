@@ -1,10 +1,8 @@
-import { transmission } from '../imaging/transmission/transmission.ts';
+import { transmission, TRANSMISSION_SAMPLING } from '../imaging/transmission/transmission.ts';
 import { failure, success, type Outcome } from '../math/outcome.ts';
+import { samplingLabel } from '../sequence/pupil-sampling.ts';
 import { defineMeasure, type Measured } from './measure.ts';
 import { waveOf } from './wave-setting.ts';
-
-/** Rings and arms over which a share that changes slowly is averaged. */
-const SAMPLING = { kind: 'polar', rings: 6, arms: 12 } as const;
 
 export const transmissionMeasure = defineMeasure({
   id: 'transmission',
@@ -28,7 +26,7 @@ export const transmissionMeasure = defineMeasure({
     for (const wave of waves) {
       const weight = one ? 1 : lens.model.wavelengths[wave].weight;
       if (weight === 0) continue;
-      const found = transmission(lens, field.value, wave, SAMPLING);
+      const found = transmission(lens, field.value, wave, TRANSMISSION_SAMPLING);
       if (!found.ok) return found;
       found.value.takenClear.forEach((label) => clear.add(label));
       sum += weight * found.value.share;
@@ -37,7 +35,7 @@ export const transmissionMeasure = defineMeasure({
     if (whole === 0) return failure('Every wavelength has weight 0.');
     return success({
       value: (100 * sum) / whole,
-      how: '6 × 12 polar, unpolarised at every surface',
+      how: `${samplingLabel(TRANSMISSION_SAMPLING)}, unpolarised at every surface`,
       ...(clear.size > 0 && { caution: `No record of absorption, taken as clear: ${[...clear].join(', ')}.` }),
     });
   },

@@ -1,9 +1,14 @@
-import { BASIC_IDS } from '../finishes/basic.ts';
+import { BASIC_IDS, basicFinish } from '../finishes/basic.ts';
 import type { Finish } from '../finishes/finish.ts';
 import { isGas } from '../materials/material.ts';
 import type { Edit } from './edit.ts';
 import type { Gesture } from './lens-edits.ts';
 import type { Lens, Project } from './model.ts';
+
+/** The finish with an id: of the project, or one that every project knows; undefined for a stranger. */
+export function findFinish({ finishes }: Project, id: string): Finish | undefined {
+  return finishes?.find((one) => one.id === id) ?? basicFinish(id);
+}
 
 /** What brings a finish of the shelf into a project; nothing for one that is there or that every project knows. */
 export function takeInFinish(project: Project, finish: Finish | null): readonly Edit[] {

@@ -23,8 +23,8 @@ export function middleOf(lists: readonly ArrayLike<number>[]): Triple | null {
 }
 
 /**
- * Puts a source from here to there: it stands at one place and its axis looks at another. From then on it stands in the scene itself,
- * not in the frame of a part. Null where the two are one place, which is no direction.
+ * Puts a source from here to there: it stands at one place and its axis looks at another. It is placed in the scene then, no
+ * longer in the frame of a part. Null where the two are one place, which is no direction.
  *
  * @param from - in the coordinates of the scene
  */

@@ -28,13 +28,18 @@ export interface RequirementCheck {
   readonly failure?: string;
 }
 
-/** Looks at all lenses, scenes and requirements, one a step. */
-export function* checkProject(project: Project): Generator<void, ProjectCheck, void> {
+/**
+ * Looks at all lenses, scenes and requirements, one a step.
+ *
+ * @param caution - what is doubtful about the whole project, if anything is
+ */
+export function* checkProject(project: Project, caution: string | null = null): Generator<void, ProjectCheck, void> {
   const evaluation = new Evaluation(project);
-  const findings: ProjectCheck['findings'][number][] = [];
+  const findings: ProjectCheck['findings'][number][] = caution === null ? [] : [{ severity: 'warning', text: caution }];
   for (const { id } of project.lenses) {
     const lens = evaluation.lens(id);
     if (lens.ok) findings.push(...lensFindings(lens.value).map((finding) => ({ lens: id, ...finding })));
+    else findings.push({ lens: id, severity: 'error', text: lens.reason });
     yield;
   }
   for (const { id } of project.scenes ?? []) {

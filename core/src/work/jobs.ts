@@ -232,9 +232,11 @@ function* chunks(
   }
 }
 
-/** A project with all that follows from its numbers. */
-async function settled(project: Project): Promise<Project> {
-  return hasRelations(project) ? settle(project, await formulaEvaluator()).project : project;
+/** A project with all that follows from its numbers, and what does not follow as it should. */
+async function settled(project: Project): Promise<{ readonly project: Project; readonly caution: string | null }> {
+  if (!hasRelations(project)) return { project, caution: null };
+  const { project: whole, broken } = settle(project, await formulaEvaluator());
+  return { project: whole, caution: broken.length > 0 ? brokenWords(broken) : null };
 }
 
 /** How long answers are gathered before they are sent, ms. */
@@ -392,11 +394,8 @@ export const JOBS = {
   async measures(text: string, context: JobContext<never>): Promise<Outcome<readonly MeasuresAnswer[]>> {
     const request = readMeasuresRequest(text);
     if (!request.ok) return request;
-    const { project } = request.value;
-    const settled = hasRelations(project) ? settle(project, await formulaEvaluator()) : null;
-    const evaluation = new Evaluation(settled?.project ?? project);
-    const caution = settled && settled.broken.length > 0 ? brokenWords(settled.broken) : null;
-    const work = measured(evaluation, request.value.measures, caution);
+    const { project, caution } = await settled(request.value.project);
+    const work = measured(new Evaluation(project), request.value.measures, caution);
     const found = await drive(work, context, EVERY_STEP);
     return found ? success(found) : failure('It was cancelled.');
   },
@@ -435,7 +434,8 @@ export const JOBS = {
   async trace(text: string, context: JobContext<TraceProgress>): Promise<Outcome<SceneReport>> {
     const request = readTraceRequest(text);
     if (!request.ok) return request;
-    const task = traceTask(await settled(request.value.project), request.value.order);
+    const { project, caution } = await settled(request.value.project);
+    const task = traceTask(project, request.value.order);
     if (!task.ok) return task;
     let last: TraceProgress | null = null;
     const report = await drive(traceReport(task.value), context, {
@@ -446,14 +446,17 @@ export const JOBS = {
         last = null;
       },
     });
-    return report ? success(report) : failure('It was cancelled.');
+    if (!report) return failure('It was cancelled.');
+    const doubts = caution === null ? [] : [{ severity: 'warning', text: caution }];
+    return success({ ...report, findings: [...doubts, ...report.findings] });
   },
 
   /** A check of a project that another program asked for, as the text of its request; see `checkProject`. */
   async check(text: string, context: JobContext<never>): Promise<Outcome<ProjectCheck>> {
     const request = readCheckRequest(text);
     if (!request.ok) return request;
-    const found = await drive(checkProject(await settled(request.value)), context, EVERY_STEP);
+    const { project, caution } = await settled(request.value);
+    const found = await drive(checkProject(project, caution), context, EVERY_STEP);
     return found ? success(found) : failure('It was cancelled.');
   },
 

@@ -226,6 +226,15 @@ describe('requests for traces and checks', () => {
     expect(reasonOf(given)).to.equal('It was cancelled.');
   });
 
+  it('tell what does not follow as it should, as a finding', async () => {
+    const parameters = { 'scenes.lamp.sources.lamp.flux': { kind: 'linked', formula: 'scenes.lamp.sources.lmp.flux' } };
+    const project = { ...lamp, parameters };
+    const traced = await JOBS.trace(JSON.stringify({ project, rays: 64 }), CONTEXT);
+    expect(traced.ok && traced.value.findings[0].text).to.match(/flux does not follow.*lmp/);
+    const checked = await JOBS.check(JSON.stringify({ project }), CONTEXT);
+    expect(checked.ok && checked.value.findings[0].text).to.match(/flux does not follow.*lmp/);
+  });
+
   it('list what is wrong with lenses and scenes, and how requirements stand', async () => {
     const requirements = [
       { id: 'r1', measure: 'effective_focal_length', lens: 'single', settings: {}, min: 1 },

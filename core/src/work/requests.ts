@@ -110,7 +110,7 @@ export interface TraceRequest {
 }
 
 /** Rays of one request, and maps in its answer, at most. */
-export const MOST_RAYS = 100_000_000;
+const MOST_RAYS = 100_000_000;
 const MOST_MAPS = 20;
 
 const traceSchema = yup

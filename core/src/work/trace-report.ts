@@ -25,7 +25,7 @@ export interface TraceTask {
 
 const listed = (ids: readonly string[]) => ids.join(', ') || 'none';
 
-/** Looks whether an order can be carried out; fails with what is missing. The model's findings are told with the reason where nothing shines. */
+/** Looks whether an order can be carried out; fails with what is missing, and where no source shines with the findings of the model, too. */
 export function traceTask(project: Project, { scene: wanted, rays, seed, maps = [] }: TraceOrder): Outcome<TraceTask> {
   const scenes = project.scenes ?? [];
   if (scenes.length === 0) return failure('The project has no scene.');

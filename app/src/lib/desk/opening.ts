@@ -9,7 +9,7 @@ import { download } from '../download.ts';
 import { claimFor, journal } from './keeper.svelte.ts';
 
 /** Where an opened project is first looked at: the half of the Layout in which it has something. */
-export function homeOf(desk: Desk): LayoutHalf {
+function homeOf(desk: Desk): LayoutHalf {
   return !desk.lens && desk.base.scenes?.length ? '/layout/scene' : '/layout';
 }
 

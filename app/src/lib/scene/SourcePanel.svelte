@@ -106,7 +106,7 @@
           >to <select
             value=""
             data-testid="source-to"
-            title="Its axis looks at the middle of this, and it stands in the scene itself"
+            title="Its axis looks at the middle of this; it is no longer placed in the frame of a part"
             onchange={(event) => {
               lookAt(event.currentTarget.value);
               event.currentTarget.value = '';
@@ -177,7 +177,7 @@
           if (region) set('region', region, `Region of ${title}`);
         }}
       >
-        {#each REGIONS as { kind, title } (kind)}<option value={kind}>{title.toLowerCase()}</option>{/each}
+        {#each REGIONS as { kind, title } (kind)}<option value={kind}>{title}</option>{/each}
         <optgroup label="Face of a part"
           >{#each faces as face (face.id)}<option value="face:{face.part}.{face.name}">{face.part} {face.name}</option
             >{/each}</optgroup
@@ -201,7 +201,7 @@
           set('law', LAW_KINDS.of(event.currentTarget.value).first, `Law of ${title}`);
         }}
       >
-        {#each LAWS as { kind, title } (kind)}<option value={kind}>{title.toLowerCase()}</option>{/each}
+        {#each LAWS as { kind, title } (kind)}<option value={kind}>{title}</option>{/each}
       </select></label
     >
     <Button

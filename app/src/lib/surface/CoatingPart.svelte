@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { glassAirSurfaces, setSurfaceFinish, type Finish, type Lens, type Surface } from '@ulvex/core';
+  import { findFinish, glassAirSurfaces, setSurfaceFinish, type Finish, type Lens, type Surface } from '@ulvex/core';
   import Button from '$lib/components/Button.svelte';
   import { useDesk } from '$lib/desk/context.ts';
   import { significant } from '$lib/format.ts';
@@ -17,7 +17,7 @@
   const others = $derived(
     coatable.filter((id) => lens.surfaces.find((one) => one.id === id)?.finish !== surface.finish),
   );
-  const finish = $derived<Finish | null>(desk.shown.finishes?.find(({ id }) => id === surface.finish) ?? null);
+  const finish = $derived(surface.finish === undefined ? null : (findFinish(desk.shown, surface.finish) ?? null));
 
   const query = desk.live.query(
     () => ({ kind: 'analysis', analysis: 'light_losses', lens: lens.id, settings: {}, detail: 'full' }) as const,
@@ -44,7 +44,7 @@
       none={surface.reflects ? 'perfect mirror' : 'bare'}
       onchoose={(one) => give([surface.id], one)}
     />
-    {#if others.length > 0 && coatable.includes(surface.id)}
+    {#if others.length > 0 && coatable.includes(surface.id) && (finish || surface.finish === undefined)}
       <Button
         small
         data-testid="coat-all"

@@ -2,7 +2,7 @@ import { compileFinish, type CompiledFinish } from '../../finishes/finish.ts';
 import { bareShares, type FaceShares } from '../../finishes/fresnel.ts';
 import { internalTransmittance, isGas } from '../../materials/material.ts';
 import type { LensEvaluation } from '../evaluation/lens-evaluation.ts';
-import { carriesFinish, finishOfSurface } from '../evaluation/surface-finish.ts';
+import { carriesFinish, finishOfSurface, solidBefore } from '../evaluation/surface-finish.ts';
 
 /** What the surfaces and media of a lens leave of the flux of a ray. */
 export interface LensFlux {
@@ -30,12 +30,10 @@ function compiled(lens: LensEvaluation): LensFlux {
   const { surfaces, media, wavelengths } = lens.model;
   const finishes = surfaces.map((_, j) => (carriesFinish(lens, j) ? (finishOfSurface(lens, j) ?? null) : null));
   const ready = finishes.map(() => [] as CompiledFinish[]);
-  const solid = (k: number) => {
-    const medium = media[k];
-    return medium !== undefined && !isGas(medium);
-  };
   // Films are listed from the outside in: a surface belongs to the glass behind it, or else to that in front.
-  const fromInside = surfaces.map(({ reflects }, j) => (reflects || !solid(j + 1)) && solid(j));
+  const fromInside = surfaces.map(
+    ({ reflects }, j) => (reflects || !solidBefore(lens.model, j + 1)) && solidBefore(lens.model, j),
+  );
   const absorption = media.map((medium) =>
     wavelengths.map(({ nm }) => {
       const clear = medium && !isGas(medium) ? internalTransmittance(medium, nm, 1) : 1;

@@ -20,6 +20,9 @@ export interface Transmission {
   readonly takenClear: readonly string[];
 }
 
+/** Points of the pupil over which a share that changes slowly is averaged. */
+export const TRANSMISSION_SAMPLING = { kind: 'polar', rings: 6, arms: 12 } as const;
+
 /** Flux of the rays of a bundle on their way, and where it was lost. */
 class FluxOnTheWay {
   readonly left: Float64Array;
