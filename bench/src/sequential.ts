@@ -72,7 +72,7 @@ export function yardstickLens(): LensModel {
   const materials = [...new Set([1, ...LENS.map(([, , , index]) => index)])].map(material);
   const project: Project = {
     format: 'ulvex-project',
-    version: 2,
+    version: 3,
     name: '',
     notes: '',
     lenses: [lens],

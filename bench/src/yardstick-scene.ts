@@ -28,7 +28,7 @@ export function yardstickModel({ parts, detectors = [], meshes, lamp, sampling }
   };
   const project: Project = {
     format: 'ulvex-project',
-    version: 2,
+    version: 3,
     name: 'Yardstick',
     notes: '',
     lenses: [],

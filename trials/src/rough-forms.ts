@@ -383,7 +383,7 @@ export function roughProject(form: RoughForm): Project {
   });
   return {
     format: 'ulvex-project',
-    version: 2,
+    version: 3,
     name: form.name,
     notes: form.notes,
     lenses: [

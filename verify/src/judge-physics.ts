@@ -183,15 +183,16 @@ function abg({ values }: PhysicsCase): Found {
 function cosineLobe({ inputs }: PhysicsCase): Found {
   const powers = (inputs as { m: number[] }).m;
   const by = (of: (m: number) => number) => Object.fromEntries(powers.map((m) => [String(m), of(m)]));
-  const peak = (m: number) => compileScatter({ kind: 'cosine_power', share: 1, power: m }).density(0, 0, 0, 0);
+  const peak = (m: number) => compileScatter({ kind: 'cosine_power', share: 1, power: m }, 550).density(0, 0, 0, 0);
   const half = (m: number) => (deg: number) =>
-    compileScatter({ kind: 'cosine_power', share: 1, power: m }).density(0, 0, Math.sin(radians(deg)), 0) / peak(m) -
+    compileScatter({ kind: 'cosine_power', share: 1, power: m }, 550).density(0, 0, Math.sin(radians(deg)), 0) /
+      peak(m) -
     0.5;
   return {
     flux: by((m) => 1 / peak(m)),
     // A BSDF cosᵐ about the normal scatters ∫ cosᵐθ cos θ dΩ, its lobe being the density over its peak.
     tis: by((m) => {
-      const lobe = compileScatter({ kind: 'cosine_power', share: 1, power: m });
+      const lobe = compileScatter({ kind: 'cosine_power', share: 1, power: m }, 550);
       const top = lobe.density(0, 0, 0, 0);
       const relative = (mu: number) => lobe.density(0, 0, Math.sqrt(1 - mu * mu), 0) / top;
       return 2 * Math.PI * integral((mu) => relative(mu) * mu, 0, 1);

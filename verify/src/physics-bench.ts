@@ -59,7 +59,7 @@ export function modelOf({
   };
   const project: Project = {
     format: 'ulvex-project',
-    version: 2,
+    version: 3,
     name: 'Physics',
     notes: '',
     lenses: [],

@@ -96,7 +96,7 @@ export function toProject(reference: ReferenceLens): Project {
   };
   return {
     format: 'ulvex-project',
-    version: 2,
+    version: 3,
     name: reference.name,
     notes: '',
     lenses: [lens],

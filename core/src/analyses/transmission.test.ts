@@ -22,7 +22,7 @@ const SAMPLING_OF = { kind: 'polar', rings: 4, arms: 8 } as const;
 const IDEAL: Finish = {
   id: 'ideal',
   name: 'Ideal',
-  optics: { kind: 'coating', layers: [{ index: Math.sqrt(1.5), thickness: NM / 4 / Math.sqrt(1.5) }] },
+  optics: { kind: 'coating', layers: [{ id: 'f1', index: Math.sqrt(1.5), thickness: NM / 4 / Math.sqrt(1.5) }] },
 };
 const FINISHES = [IDEAL, ...SHELF_FINISHES];
 const PLATE: readonly Quick[] = [{ t: 10, n: 1.5 }, { t: 30 }];

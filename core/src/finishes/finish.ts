@@ -1,6 +1,7 @@
+import { isSpectralTable } from '../light/spectral.ts';
 import type { CompiledScatter } from './laws/law.ts';
 import { compileScatter, type Scatter } from './laws/registry.ts';
-import type { CompiledOptics } from './optics/optics.ts';
+import { NO_MEDIA, type CompiledOptics, type FilmMedia } from './optics/optics.ts';
 import { compileOptics, type FaceOptics } from './optics/registry.ts';
 
 /** A finish: what faces that carry it do with light. */
@@ -23,28 +24,37 @@ export interface CompiledFinish extends CompiledOptics {
   readonly transmitted: CompiledScatter | null;
 }
 
-const SPREADS = new WeakMap<Scatter, CompiledScatter>();
+const SPREADS = new WeakMap<Scatter, Map<number, CompiledScatter>>();
 
-function spread(scatter: Scatter | undefined): CompiledScatter | null {
+/** A law made ready; once for all wavelengths if none of its numbers differs between them. */
+function spread(scatter: Scatter | undefined, nm: number): CompiledScatter | null {
   if (!scatter) return null;
+  const at = Object.values(scatter).some(isSpectralTable) ? nm : 0;
   let known = SPREADS.get(scatter);
-  if (!known) SPREADS.set(scatter, (known = compileScatter(scatter)));
-  return known;
+  if (!known) SPREADS.set(scatter, (known = new Map()));
+  let made = known.get(at);
+  if (!made) known.set(at, (made = compileScatter(scatter, nm)));
+  return made;
 }
 
-const EVEN: CompiledScatter = compileScatter({ kind: 'lambertian', share: 1 });
+const EVEN: CompiledScatter = compileScatter({ kind: 'lambertian', share: 1 }, 0);
 
-/** Makes a finish ready for a wavelength. */
+/**
+ * Makes a finish ready for a wavelength.
+ *
+ * @param media - what its films can be made of
+ */
 export function compileFinish(
   finish: Pick<Finish, 'optics' | 'reflected' | 'transmitted'>,
   nm: number,
+  media: FilmMedia = NO_MEDIA,
 ): CompiledFinish {
-  const optics = compileOptics(finish.optics, nm);
+  const optics = compileOptics(finish.optics, nm, media);
   return {
     ...optics,
     record: finish.optics,
     nm,
-    reflected: optics.even ? EVEN : spread(finish.reflected),
-    transmitted: optics.opaque ? null : spread(finish.transmitted),
+    reflected: optics.even ? EVEN : spread(finish.reflected, nm),
+    transmitted: optics.opaque ? null : spread(finish.transmitted, nm),
   };
 }

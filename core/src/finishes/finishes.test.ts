@@ -157,7 +157,7 @@ describe('scatter', () => {
 
   for (const model of MODELS)
     it(`${model.kind}: draws as its density says`, () => {
-      const scatter = compileScatter(model);
+      const scatter = compileScatter(model, 550);
       const random = new RandomStream(5, 0);
       const out = new Float64Array(3);
       const [sx, sy] = [0.3, 0];
@@ -202,7 +202,7 @@ describe('scatter', () => {
 
   it('total scatter of an exponential lobe at normal incidence is its share', () => {
     for (const width of [0.02, 0.1, 0.7, 5])
-      expect(compileScatter({ kind: 'exponential', share: 0.6, width }).share(0), `width ${width}`).to.be.closeTo(
+      expect(compileScatter({ kind: 'exponential', share: 0.6, width }, 550).share(0), `width ${width}`).to.be.closeTo(
         0.6,
         1e-3,
       );

@@ -22,7 +22,10 @@ describe('Tables of the shares of coated faces', () => {
         number(380, 780),
         fc.array(number(0.001, 1), { minLength: 60, maxLength: 60 }),
         (layers, [n1, n2], outward, nm, cosines) => {
-          const finish = compileFinish({ optics: { kind: 'coating', layers } }, nm);
+          const finish = compileFinish(
+            { optics: { kind: 'coating', layers: layers.map((one, k) => ({ id: `f${k + 1}`, ...one })) } },
+            nm,
+          );
           const table = shareTable(finish, n1, n2, outward);
           if (!table) return;
           tables++;
@@ -43,9 +46,15 @@ describe('Tables of the shares of coated faces', () => {
   });
 
   it('are kept for a finish, and not made of what changes too quickly', () => {
-    const finish = compileFinish({ optics: { kind: 'coating', layers: [{ index: 1.38, thickness: 100 }] } }, 550);
+    const finish = compileFinish(
+      { optics: { kind: 'coating', layers: [{ id: 'f1', index: 1.38, thickness: 100 }] } },
+      550,
+    );
     expect(shareTable(finish, 1, 1.5, false)).to.equal(shareTable(finish, 1, 1.5, false));
-    const thick = compileFinish({ optics: { kind: 'coating', layers: [{ index: 1.38, thickness: 1e6 }] } }, 550);
+    const thick = compileFinish(
+      { optics: { kind: 'coating', layers: [{ id: 'f1', index: 1.38, thickness: 1e6 }] } },
+      550,
+    );
     expect(shareTable(thick, 1, 1.5, false)).to.equal(null);
   });
 });

@@ -25,7 +25,8 @@ const known = new WeakMap<object, Map<string, ShareTable | null>>();
 export function shareTable(finish: CompiledFinish, n1: number, n2: number, outward: boolean): ShareTable | null {
   let tables = known.get(finish.record);
   if (!tables) known.set(finish.record, (tables = new Map()));
-  const key = `${finish.nm} ${n1} ${n2} ${outward}`;
+  const films = finish.plain?.kind === 'films' ? finish.plain.key : '';
+  const key = `${finish.nm} ${n1} ${n2} ${outward} ${films}`;
   const found = tables.get(key);
   if (found !== undefined) return found;
   const made = tabulate(finish, n1, n2, outward);

@@ -9,7 +9,7 @@ export const SHELF_FINISHES: readonly Finish[] = [
     id: 'single_layer',
     name: 'Single-layer antireflection',
     note: 'A quarter wave of 550 nm of index 1.38.',
-    optics: { kind: 'coating', layers: [{ index: 1.38, thickness: 99.6377 }] },
+    optics: { kind: 'coating', layers: [{ id: 'f1', index: 1.38, thickness: 99.6377 }] },
   },
   {
     id: 'broadband',
@@ -18,9 +18,9 @@ export const SHELF_FINISHES: readonly Finish[] = [
     optics: {
       kind: 'coating',
       layers: [
-        { index: 1.38, thickness: 99.6377 },
-        { index: 2.1, thickness: 130.952 },
-        { index: 1.62, thickness: 84.8765 },
+        { id: 'f1', index: 1.38, thickness: 99.6377 },
+        { id: 'f2', index: 2.1, thickness: 130.952 },
+        { id: 'f3', index: 1.62, thickness: 84.8765 },
       ],
     },
   },

@@ -23,6 +23,8 @@ export interface ParameterSpec {
   readonly below?: number;
   /** Whether only whole numbers are legal. */
   readonly whole?: boolean;
+  /** Whether a table over the wavelength may stand in its place (`light/spectral.ts`). */
+  readonly spectral?: boolean;
   /** Solvers see 1/value for `reciprocal` (radius as curvature, so that flat is 0), else the value itself. */
   readonly transform: 'value' | 'reciprocal';
   /** Solvers multiply by semi-aperture to this power, so that a coefficient of rᵖ becomes a sag in mm. */

@@ -87,7 +87,7 @@ export function projectOf(lens: Lens = singletLens()): Project {
   used.add('air');
   return {
     format: 'ulvex-project',
-    version: 2,
+    version: 3,
     name: 'Test bench',
     notes: '',
     lenses: [lens],

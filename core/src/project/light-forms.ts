@@ -541,7 +541,7 @@ export function sceneOnly(name: string, content: Partial<Content> = {}, notes = 
   const first = detectors.length > 0;
   return {
     format: 'ulvex-project',
-    version: 2,
+    version: 3,
     name,
     notes,
     lenses: [],

@@ -31,8 +31,27 @@ function sayParaxial(value: unknown): unknown {
   return meant ? { ...said, settings: paraxial(said.settings) } : said;
 }
 
+/** Version 3: films of coatings have ids, so that their numbers have addresses; older ones are counted from the outermost on. */
+function nameFilms(value: unknown): unknown {
+  if (Array.isArray(value)) return value.map(nameFilms);
+  if (!isObject(value)) return value;
+  const named = Object.fromEntries(Object.entries(value).map(([key, part]) => [key, nameFilms(part)]));
+  if (named.kind !== 'coating' || !Array.isArray(named.layers)) return named;
+  const layers = named.layers.map((layer: unknown, k) => (isObject(layer) ? { id: `f${k + 1}`, ...layer } : layer));
+  return { ...named, layers };
+}
+
 /** `MIGRATIONS[v]` brings a file of version v to v + 1. */
-const MIGRATIONS: Readonly<Record<number, Migration>> = { 1: (document) => sayParaxial(document) as Json };
+const MIGRATIONS: Readonly<Record<number, Migration>> = {
+  1: (document) => sayParaxial(document) as Json,
+  2: (document) => ({ ...document, ...('finishes' in document && { finishes: nameFilms(document.finishes) }) }),
+};
+
+/** An edit of version 2: what it puts in has films with ids. */
+function namedFilms(edit: Edit): Edit {
+  if (edit.kind === 'insert') return { ...edit, item: nameFilms(edit.item) as { readonly id: string } };
+  return edit.kind === 'set' ? { ...edit, value: nameFilms(edit.value) } : edit;
+}
 
 /** An edit of a version 1, whose paths are those of today: its value says what it meant, settings by the measure that they belong to. */
 function editForward(edit: Edit, measures: ReadonlyMap<string, unknown>): Edit {
@@ -55,13 +74,14 @@ export function historyForward(
     readonly goals?: readonly { readonly id: string }[];
   },
 ): History {
-  if (from >= 2) return history;
+  if (from >= PROJECT_VERSION) return history;
   const all = [...requirements, ...(goals ?? [])] as readonly {
     readonly id: string;
     readonly measure?: unknown;
   }[];
   const measures = new Map(all.map(({ id, measure }) => [id, measure]));
-  const forward = (edits: readonly Edit[]) => edits.map((edit) => editForward(edit, measures));
+  const forward = (edits: readonly Edit[]) =>
+    edits.map((edit) => namedFilms(from < 2 ? editForward(edit, measures) : edit));
   return {
     ...history,
     entries: history.entries.map((entry) => ({

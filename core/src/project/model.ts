@@ -16,7 +16,7 @@ import type { Scene } from './scene.ts';
 import type { Tolerancing } from './tolerances.ts';
 
 export const PROJECT_FORMAT = 'ulvex-project';
-export const PROJECT_VERSION = 2;
+export const PROJECT_VERSION = 3;
 
 export interface Project {
   readonly format: typeof PROJECT_FORMAT;

@@ -1,7 +1,8 @@
 import * as yup from 'yup';
+import { MOST_SPECTRAL_ROWS } from '../light/spectral.ts';
 import { illegalEntry, tableProblem, type Kind, type TableSpec } from '../math/kinds.ts';
 import { illegal, type ParameterSpec } from '../math/parameter.ts';
-import { byKind, corners, finite, LIMITS, numbersWith, object, places } from './schema-parts.ts';
+import { byKind, corners, finite, id, LIMITS, list, numbersWith, object, places, positive } from './schema-parts.ts';
 
 /** What a number of a parameter may be in a file: just what its cell takes. */
 export function parameterSchema(spec: ParameterSpec): yup.ISchema<unknown> {
@@ -10,10 +11,27 @@ export function parameterSchema(spec: ParameterSpec): yup.ISchema<unknown> {
     return wrong === null || context.createError({ message: wrong });
   });
   const number = spec.fallback === undefined ? limited.required('a number is missing') : limited;
+  if (spec.spectral) {
+    const { spectral: _table, fallback: _none, ...each } = spec;
+    const table = spectralTable(each);
+    const either = number.typeError('must be a number or a table over the wavelength');
+    return yup.lazy(
+      (value: unknown) => (typeof value === 'object' && value !== null ? table : either) as yup.AnySchema,
+    );
+  }
   if (!spec.allowInfinity) return number;
   return yup.lazy((value: unknown) =>
     value === 'infinity' ? yup.mixed() : number.typeError('must be a number or "infinity"'),
   );
+}
+
+/** A table over the wavelength in place of a number. */
+function spectralTable(value: ParameterSpec) {
+  const row = object({ id: id(), nm: positive(), value: parameterSchema(value) });
+  return object({
+    kind: yup.string().strict().required('is missing').oneOf(['table'], 'must be “table”'),
+    rows: list(row, MOST_SPECTRAL_ROWS, (rows) => rows.min(1, 'has no row')),
+  });
 }
 
 /** Schemas of the numbers of a thing, by their names in the document. */

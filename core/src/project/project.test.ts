@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
 import { applyEdit, applyEdits, EditError, valueAt, type Edit } from './edit.ts';
-import { projectOf } from './fixtures.ts';
+import { projectOf, quickProject } from './fixtures.ts';
 import { commit, EMPTY_HISTORY, redo, returnTo, undo, undoDepth, type History, type Tracked } from './history.ts';
 import { historyForward, migrate } from './migrate.ts';
 import type { Project, Surface } from './model.ts';
@@ -221,7 +221,7 @@ describe('project files', () => {
     const project = { ...projectOf(), future: { kept: [1, 2] }, notes: 'ångström “µm” 光' };
     const lens = { ...project.lenses[0], aperture: { ...project.lenses[0].aperture, value: 0.1 + 0.2 } };
     const read = readProjectText(projectText({ ...project, lenses: [lens] }));
-    expect(read).to.deep.equal({ ok: true, project: { ...project, lenses: [lens] }, from: 2 });
+    expect(read).to.deep.equal({ ok: true, project: { ...project, lenses: [lens] }, from: 3 });
   });
 
   it('are refused with place and reason', () => {
@@ -230,7 +230,7 @@ describe('project files', () => {
     expect(read.problems[0].place).to.equal('line 2, column 13');
     expect(read.problems[0].reason).to.match(/not JSON/);
     expect(complaint(['format'], 'other').reason).to.match(/no Ulvex project/);
-    expect(complaint(['version'], 99).reason).to.match(/version 99; this Ulvex reads up to 2/);
+    expect(complaint(['version'], 99).reason).to.match(/version 99; this Ulvex reads up to 3/);
     expect(complaint(['version'], 0).reason).to.match(/version 0 cannot be read/);
     expect(complaint(['version'], '1').reason).to.match(/whole number/);
     expect(readProject([]).ok).to.equal(false);
@@ -350,7 +350,7 @@ describe('a file of version 1', () => {
     const read = readProject(old);
     if (!read.ok) throw new Error(JSON.stringify(read.problems));
     const { project } = read;
-    expect(project.version).to.equal(2);
+    expect(project.version).to.equal(3);
     expect(project.requirements.map(({ settings }) => settings)).to.deep.equal([
       { scale: 'paraxial image', field: 'axis' },
       {},
@@ -397,7 +397,37 @@ describe('a file of version 1', () => {
       });
       expect(forward[2]).to.deep.equal(edits[2]);
     }
-    expect(historyForward(history, 2, read.project)).to.equal(history);
+    expect(historyForward(history, 2, read.project).entries[0].edits).to.deep.equal(edits);
+    expect(historyForward(history, 3, read.project)).to.equal(history);
+  });
+});
+
+describe('A file of version 2', () => {
+  const film = { index: 1.38, thickness: 100 };
+  const finish = { id: 'film', name: 'film', optics: { kind: 'coating', layers: [film, { ...film, index: 2.1 }] } };
+  const old = { ...quickProject([{ t: 3, n: 1.5 }, { t: 10 }]), version: 2, finishes: [finish] };
+
+  it('gives the films of its coatings ids, and so addresses', () => {
+    const read = readProject(old);
+    if (!read.ok) throw new Error(JSON.stringify(read.problems));
+    const at = (address: string) => {
+      const found = findParameter(read.project, `finishes.film.optics.layers.${address}`);
+      return found.ok ? found.value.value : found.reason;
+    };
+    expect(at('f1.index')).to.equal(1.38);
+    expect(at('f2.index')).to.equal(2.1);
+    expect(at('f2.thickness')).to.equal(100);
+  });
+
+  it('keeps a history in which finishes came and went', () => {
+    const edit: Edit = { kind: 'set', path: 'finishes', value: [finish] };
+    const history: History = {
+      entries: [{ parent: -1, label: 'x', time: 1, edits: [edit], inverse: [edit] }],
+      head: 0,
+      redo: [],
+    };
+    const [{ edits }] = historyForward(history, 2, { requirements: [] }).entries;
+    expect(edits[0]).to.have.deep.nested.property('value[0].optics.layers[1].id', 'f2');
   });
 });
 

@@ -34,7 +34,7 @@ export function sceneProject(
   const { finishes = [], materials = [glassOf(1.5)], meshes = [], sampling, ...rest } = given;
   return {
     format: 'ulvex-project',
-    version: 2,
+    version: 3,
     name: 'Test',
     notes: '',
     lenses: [],

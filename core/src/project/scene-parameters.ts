@@ -5,6 +5,8 @@ import type { StartOrder } from '../emission/order.ts';
 import { REGION_KINDS } from '../emission/regions/registry.ts';
 import { SCATTER_KINDS } from '../finishes/laws/registry.ts';
 import { OPTICS_KINDS } from '../finishes/optics/registry.ts';
+import { isSpectralTable, type SpectralTable } from '../light/spectral.ts';
+import { layerSpecs } from '../finishes/optics/coating.ts';
 import type { ParameterSpec } from '../math/parameter.ts';
 import type { QuantityKind } from '../math/quantity.ts';
 import { FRAME_SPECS } from './frame-specs.ts';
@@ -12,6 +14,17 @@ import type { Parameter } from './parameters.ts';
 import type { Detector, DetectorPlace, Part, Pattern, Scene, Source } from './scene.ts';
 
 type Slot = Omit<Parameter, 'value'>;
+
+/** The wavelength of a row of a table over it. */
+export const ROW_NM: ParameterSpec = {
+  id: 'nm',
+  title: 'Wavelength',
+  meaning: 'Where on the spectrum the row is; the value between two rows is on a straight line.',
+  unit: 'nm',
+  kind: 'number',
+  above: 0,
+  transform: 'value',
+};
 
 const spec = (
   id: string,
@@ -52,6 +65,7 @@ export const VOLUME_SPECS: readonly ParameterSpec[] = [
   spec('absorption', 'Absorption', '1/mm', 'number', 'Beside that of its material: exp(−αs) is left after a way s.', {
     min: 0,
     fallback: 0,
+    spectral: true,
   }),
   spec('freePath', 'Free path', 'mm', 'length', 'Mean way between two scattering events; endless for a clear body.', {
     above: 0,
@@ -158,12 +172,25 @@ export const SAMPLING_SPECS: readonly ParameterSpec[] = [
 ];
 
 function slotsAt(at: string, specs: readonly ParameterSpec[], holder: unknown): Slot[] {
-  return specs.map((one) => ({
-    address: `${at}.${one.id}`,
-    path: `${at}.${one.id}`,
-    spec: one,
-    ...(holder === undefined && { absent: at }),
-  }));
+  return specs.flatMap((one): Slot[] => {
+    const place = `${at}.${one.id}`;
+    const value = one.spectral ? (holder as Readonly<Record<string, unknown>> | undefined)?.[one.id] : undefined;
+    if (isSpectralTable(value)) return rowSlots(place, one, value);
+    return [{ address: place, path: place, spec: one, ...(holder === undefined && { absent: at }) }];
+  });
+}
+
+/** The numbers of a table over the wavelength: where each row is, and what it says. */
+function rowSlots(at: string, of: ParameterSpec, { rows }: SpectralTable): Slot[] {
+  const { fallback: _none, ...limits } = of;
+  return rows.flatMap(({ id, nm }): Slot[] => [
+    { address: `${at}.${id}.nm`, path: `${at}.rows.${id}.nm`, spec: ROW_NM },
+    {
+      address: `${at}.${id}.value`,
+      path: `${at}.rows.${id}.value`,
+      spec: { ...limits, id: 'value', title: `${of.title} at ${Number(nm.toPrecision(6))} nm` },
+    },
+  ]);
 }
 
 function partSlots(at: string, part: Part): Slot[] {
@@ -215,6 +242,9 @@ export function finishSlots(finish: Finish): Slot[] {
   const { optics, reflected, transmitted } = finish;
   return [
     ...slotsAt(`${at}.optics`, OPTICS_KINDS.of(optics.kind).parameters, optics),
+    ...(optics.kind === 'coating'
+      ? optics.layers.flatMap((layer) => slotsAt(`${at}.optics.layers.${layer.id}`, layerSpecs(layer), layer))
+      : []),
     ...(reflected ? slotsAt(`${at}.reflected`, SCATTER_KINDS.of(reflected.kind).parameters, reflected) : []),
     ...(transmitted ? slotsAt(`${at}.transmitted`, SCATTER_KINDS.of(transmitted.kind).parameters, transmitted) : []),
   ];

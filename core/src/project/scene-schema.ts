@@ -2,6 +2,7 @@ import * as yup from 'yup';
 import { BODIES } from '../bodies/registry.ts';
 import { LAWS } from '../emission/laws/registry.ts';
 import { REGIONS } from '../emission/regions/registry.ts';
+import { layerSpecs } from '../finishes/optics/coating.ts';
 import { SCATTER_LAWS } from '../finishes/laws/registry.ts';
 import { FACE_OPTICS } from '../finishes/optics/registry.ts';
 import type { ParameterSpec } from '../math/parameter.ts';
@@ -21,7 +22,6 @@ import {
 } from './scene-parameters.ts';
 import {
   byKind,
-  finite,
   frameFields,
   id,
   LIMITS,
@@ -140,10 +140,11 @@ export const sceneSchema = object({
   }),
 });
 
-const layer = object({
-  index: positive(),
-  extinction: finite().min(0, 'must not be negative'),
-  thickness: positive(),
+/** A film names its material, or has an index of its own. */
+const layer = yup.lazy((value: unknown) => {
+  const material = (value as { material?: unknown } | null)?.material;
+  const own = material === undefined ? {} : { material: id() };
+  return object({ id: id(), ...own, ...numberFields(layerSpecs({ ...(material !== undefined && { material: '' }) })) });
 });
 const sharesTable = object({
   nm: numbersWith(LIMITS.table, (value) => value > 0, 'must be above 0'),
@@ -175,14 +176,7 @@ export const finishSchema = object({
     FACE_OPTICS,
     {
       coating: {
-        layers: yup
-          .array()
-          .strict()
-          .of(layer)
-          .typeError('must be a list')
-          .min(1, 'has no layer')
-          .max(LIMITS.points)
-          .required('is missing'),
+        layers: list(layer, LIMITS.points, (layers) => layers.min(1, 'has no film')),
       },
     },
     { coating_table: sharesTable },

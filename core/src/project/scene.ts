@@ -1,4 +1,5 @@
 /** The scene: what stands in space, what shines and what counts. Part of the document. */
+import type { Spectral } from '../light/spectral.ts';
 import type { Extent } from '../math/parameter.ts';
 import type { OwnBody } from '../bodies/registry.ts';
 import type { Combination } from '../bodies/trimmed-face.ts';
@@ -79,7 +80,7 @@ export type Body =
 /** What happens inside a body beside its index and the absorption of its material. */
 export interface Volume {
   /** Absorption beside that of the material, 1/mm. */
-  readonly absorption?: number;
+  readonly absorption?: Spectral;
   /** Mean way between two scattering events, mm. */
   readonly freePath?: Extent;
   /** Mean cosine of the scattering angle, −1 to 1. */

@@ -16,7 +16,7 @@ function project(): Project {
   const materials = ['air', 'g517642', 'g620364'].map((id) => catalogueMaterial(id)!);
   return {
     format: 'ulvex-project',
-    version: 2,
+    version: 3,
     name: '',
     notes: '',
     lenses: [singletLens()],

@@ -34,13 +34,13 @@ describe('Probabilities of scattered directions', () => {
   for (const lobe of LOBES)
     for (const sine of [0, 0.5, 0.9])
       it(`are 1 together: ${lobe.kind} at an incidence of sine ${sine}`, () => {
-        const { density } = compileScatter(lobe);
+        const { density } = compileScatter(lobe, 550);
         expect(overHemisphere((x, y) => density(sine, 0, x, y))).to.be.closeTo(1, 2e-3);
       });
 
   for (const lobe of LOBES)
     it(`are those that directions are drawn with: ${lobe.kind}`, () => {
-      const compiled = compileScatter(lobe);
+      const compiled = compileScatter(lobe, 550);
       const random = new RandomStream(7, 1);
       const out = new Float64Array(3);
       const s = 0.7;

@@ -1,8 +1,11 @@
 import { basicFinish } from '../finishes/basic.ts';
 import { compileFinish, type CompiledFinish, type Finish } from '../finishes/finish.ts';
-import { splitSum } from '../finishes/optics/split.ts';
+import { finishProblems } from '../finishes/finish-problems.ts';
+import type { FilmMedia } from '../finishes/optics/optics.ts';
+import { spectralAt, spectralRange } from '../light/spectral.ts';
 import { STANDARD, type Surroundings } from '../materials/air.ts';
 import { indexIn, inRange, internalTransmittance, type Material } from '../materials/material.ts';
+import { filmMedia } from '../project/film-media.ts';
 import type { Project } from '../project/model.ts';
 import type { Part, Volume } from '../project/scene.ts';
 import type { Finding } from '../sequence/lens-model.ts';
@@ -14,12 +17,14 @@ export class SceneOptics {
   readonly #compiled = new Map<Finish, readonly CompiledFinish[]>();
   readonly #at: Surroundings;
   readonly #waves: readonly number[];
+  readonly #films: FilmMedia;
   readonly #findings: Finding[];
 
   constructor(project: Project, waves: readonly number[], findings: Finding[]) {
     this.#materials = new Map(project.materials.map((material) => [material.id, material]));
     this.#finishes = new Map((project.finishes ?? []).map((finish) => [finish.id, finish]));
     this.#at = { ...STANDARD, ...project.surroundings };
+    this.#films = filmMedia(project);
     this.#waves = waves;
     this.#findings = findings;
   }
@@ -37,8 +42,18 @@ export class SceneOptics {
     const indices = Float64Array.from(this.#waves, (nm) => (material ? indexIn(material, nm, this.#at) : NaN));
     const absorption = Float64Array.from(this.#waves, (nm) => {
       const clear = material ? internalTransmittance(material, nm, 1) : null;
-      return (clear === null ? 0 : -Math.log(clear)) + (volume?.absorption ?? 0);
+      return (clear === null ? 0 : -Math.log(clear)) + spectralAt(volume?.absorption ?? 0, nm);
     });
+    const range = spectralRange(volume?.absorption ?? 0);
+    const outside = range ? this.#waves.filter((nm) => nm < range[0] || nm > range[1]) : [];
+    if (range && outside.length > 0)
+      this.#findings.push({
+        severity: 'warning',
+        where,
+        text:
+          `Its absorption is given from ${range[0]} to ${range[1]} nm: at ${outside.join(', ')} nm the value at the ` +
+          'nearest end counts.',
+      });
     if (!material) return { indices, absorption };
     for (const [i, nm] of this.#waves.entries()) {
       if (!Number.isNaN(indices[i]) && inRange(material, nm)) continue;
@@ -56,16 +71,9 @@ export class SceneOptics {
   of(finish: Finish): readonly CompiledFinish[] {
     const known = this.#compiled.get(finish);
     if (known) return known;
-    const made = this.#waves.map((nm) => compileFinish(finish, nm));
+    const made = this.#waves.map((nm) => compileFinish(finish, nm, this.#films));
     this.#compiled.set(finish, made);
-    const sum = finish.optics.kind === 'split' ? splitSum(finish.optics) : 0;
-    if (sum > 1)
-      this.#findings.push({
-        severity: 'error',
-        text:
-          `${finish.name} reflects and transmits ${(100 * sum).toFixed(1)} % together; both are reduced in proportion ` +
-          'to 100 %. Give it shares that sum to 1 at most.',
-      });
+    this.#findings.push(...finishProblems(finish, this.#waves, this.#films));
     return made;
   }
 

@@ -617,7 +617,7 @@ export class Desk {
 
 const NOTHING: Project = {
   format: 'ulvex-project',
-  version: 2,
+  version: 3,
   name: '',
   notes: '',
   lenses: [],

@@ -78,7 +78,7 @@ export function blankProject(name: string): Project {
   } as const;
   return {
     format: 'ulvex-project',
-    version: 2,
+    version: 3,
     name,
     notes: '',
     lenses: [

@@ -6,7 +6,7 @@ import { ProjectStore, type Keep } from './project-store.ts';
 
 const START: Project = {
   format: 'ulvex-project',
-  version: 2,
+  version: 3,
   name: 'Tide camera',
   notes: '',
   lenses: [],

@@ -7,7 +7,7 @@ import { makeSlot, type Slot } from './slots.ts';
 
 const PROJECT: Project = {
   format: 'ulvex-project',
-  version: 2,
+  version: 3,
   name: 'Ice glass',
   notes: '',
   lenses: [],

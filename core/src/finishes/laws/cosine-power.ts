@@ -1,3 +1,4 @@
+import { spectralAt, type Spectral } from '../../light/spectral.ts';
 import { drawCone, lift, toL, toM, toN } from '../../physics/directions.ts';
 import { coneDensity } from '../../physics/scatter-laws.ts';
 import { arcBelow, KeptShare } from './kept.ts';
@@ -6,7 +7,7 @@ import { defineScatter, pure, SCATTERED, TRIES } from './law.ts';
 /** Intensity ∝ cosᵐ of the angle to the specular direction. */
 export interface CosinePowerScatter {
   readonly kind: 'cosine_power';
-  readonly share: number;
+  readonly share: Spectral;
   readonly power: number;
 }
 
@@ -18,7 +19,8 @@ export const cosinePower = defineScatter<CosinePowerScatter>({
     SCATTERED,
     pure('power', 'Power m', 'Intensity ∝ cosᵐ of the angle to the specular direction.', { min: 0 }),
   ],
-  compile({ share, power }) {
+  compile({ share: shares, power }, nm) {
+    const share = spectralAt(shares, nm);
     // Of a cone of an angle γ about the specular direction, the part above the face: −cot γ cot θ bounds its azimuth.
     const kept = new KeptShare(1, (u, sine) => {
       const along = u ** (1 / (power + 1));

@@ -1,3 +1,4 @@
+import { spectralAt, type Spectral } from '../../light/spectral.ts';
 import { drawEven, toL, toM, toN } from '../../physics/directions.ts';
 import { evenDensity } from '../../physics/scatter-laws.ts';
 import { defineScatter, SCATTERED } from './law.ts';
@@ -5,7 +6,7 @@ import { defineScatter, SCATTERED } from './law.ts';
 /** Equal radiance into the hemisphere, whatever the incidence. */
 export interface LambertianScatter {
   readonly kind: 'lambertian';
-  readonly share: number;
+  readonly share: Spectral;
 }
 
 export const lambertian = defineScatter<LambertianScatter>({
@@ -13,16 +14,19 @@ export const lambertian = defineScatter<LambertianScatter>({
   title: 'Lambertian',
   meaning: 'Equal radiance into the hemisphere, whatever the incidence.',
   parameters: [SCATTERED],
-  compile: ({ share }) => ({
-    plain: { kind: 'even', share },
-    share: () => share,
-    draw(_sx, _sy, random, out) {
-      const u = random.uniform();
-      drawEven(u, random.uniform());
-      out[0] = toL;
-      out[1] = toM;
-      out[2] = toN;
-    },
-    density: (_sx, _sy, ox, oy) => evenDensity(ox, oy),
-  }),
+  compile({ share: shares }, nm) {
+    const share = spectralAt(shares, nm);
+    return {
+      plain: { kind: 'even', share },
+      share: () => share,
+      draw(_sx, _sy, random, out) {
+        const u = random.uniform();
+        drawEven(u, random.uniform());
+        out[0] = toL;
+        out[1] = toM;
+        out[2] = toN;
+      },
+      density: (_sx, _sy, ox, oy) => evenDensity(ox, oy),
+    };
+  },
 });

@@ -1,3 +1,4 @@
+import { spectralAt, type Spectral } from '../../light/spectral.ts';
 import { drawBeside, gaussianRadius, lift, toL, toM, toN } from '../../physics/directions.ts';
 import { gaussianDensity } from '../../physics/scatter-laws.ts';
 import { arcBelow, KeptShare } from './kept.ts';
@@ -6,7 +7,7 @@ import { defineScatter, pure, SCATTERED, TRIES } from './law.ts';
 /** Direction cosines spread about the specular ones as exp(−|β − β₀|²/2σ²), σ = sin(angle); the angle in degrees. */
 export interface GaussianScatter {
   readonly kind: 'gaussian';
-  readonly share: number;
+  readonly share: Spectral;
   readonly angle: number;
 }
 
@@ -25,7 +26,8 @@ export const gaussian = defineScatter<GaussianScatter>({
       kind: 'angle',
     },
   ],
-  compile({ share, angle }) {
+  compile({ share: shares, angle }, nm) {
+    const share = spectralAt(shares, nm);
     const sigma = Math.sin((angle * Math.PI) / 180);
     // Of a circle of radius r about a place s from the middle, the part in the unit disc.
     const kept = new KeptShare(1 - Math.exp(-1 / (2 * sigma * sigma)), (u, sine) => {

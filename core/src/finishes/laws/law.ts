@@ -38,7 +38,8 @@ export type PlainScatter =
 
 /** Everything the rest of Ulvex knows about one law of scatter. */
 export interface ScatterDefinition<R extends { readonly kind: string }> extends Kind<R> {
-  compile(record: R): CompiledScatter;
+  /** @param nm - the wavelength that it is made ready for */
+  compile(record: R, nm: number): CompiledScatter;
 }
 
 /** Types a definition by its record without naming the type twice. */
@@ -63,7 +64,7 @@ export const SCATTERED: ParameterSpec = pure(
   'share',
   'Scattered share',
   'Share of the light sent on that is spread; the rest stays specular.',
-  { min: 0, most: 1 },
+  { min: 0, most: 1, spectral: true },
 );
 
 /** How often a direction below the face is drawn anew before the specular one is taken. */

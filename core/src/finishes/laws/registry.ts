@@ -19,7 +19,7 @@ export type Scatter = RecordOf<(typeof SCATTER_LAWS)[number]>;
 /** Laws by kind. */
 export const SCATTER_KINDS = new Kinds<ScatterDefinition<Scatter>>('law of scatter', SCATTER_LAWS);
 
-/** Makes a law ready. */
-export function compileScatter(scatter: Scatter): CompiledScatter {
-  return SCATTER_KINDS.of(scatter.kind).compile(scatter);
+/** Makes a law ready for a wavelength in nm. */
+export function compileScatter(scatter: Scatter, nm: number): CompiledScatter {
+  return SCATTER_KINDS.of(scatter.kind).compile(scatter, nm);
 }

@@ -1,3 +1,4 @@
+import { spectralAt, type Spectral } from '../../light/spectral.ts';
 import { metalShares } from '../fresnel.ts';
 import { pure } from '../laws/law.ts';
 import { defineOptics, fixed, REFLECTANCE } from './optics.ts';
@@ -5,7 +6,7 @@ import { defineOptics, fixed, REFLECTANCE } from './optics.ts';
 /** A mirror of one reflectance. */
 export interface MirrorOptics {
   readonly kind: 'mirror';
-  readonly reflectance: number;
+  readonly reflectance: Spectral;
 }
 
 export const mirror = defineOptics<MirrorOptics>({
@@ -13,14 +14,14 @@ export const mirror = defineOptics<MirrorOptics>({
   title: 'Mirror',
   meaning: 'A mirror of one reflectance.',
   parameters: [REFLECTANCE],
-  compile: ({ reflectance }) => fixed(reflectance, 0),
+  compile: ({ reflectance }, nm) => fixed(spectralAt(reflectance, nm), 0),
 });
 
 /** A mirror of bulk metal n + ik. */
 export interface MetalOptics {
   readonly kind: 'metal';
-  readonly index: number;
-  readonly extinction: number;
+  readonly index: Spectral;
+  readonly extinction: Spectral;
 }
 
 export const metal = defineOptics<MetalOptics>({
@@ -28,14 +29,17 @@ export const metal = defineOptics<MetalOptics>({
   title: 'Metal',
   meaning: 'A mirror of bulk metal n + ik.',
   parameters: [
-    pure('index', 'Index n', 'Real part of the index of the metal, n + ik.', { above: 0 }),
-    pure('extinction', 'Extinction k', 'Imaginary part of the index of the metal, n + ik.', { min: 0 }),
+    pure('index', 'Index n', 'Real part of the index of the metal, n + ik.', { above: 0, spectral: true }),
+    pure('extinction', 'Extinction k', 'Imaginary part of the index of the metal, n + ik.', { min: 0, spectral: true }),
   ],
-  compile: ({ index, extinction }) => ({
-    opaque: true,
-    shares: (n1, _n2, cosine, _outward, out) => metalShares(n1, index, extinction, cosine, out),
-    plain: { kind: 'metal', index, extinction },
-  }),
+  compile(record, nm) {
+    const [index, extinction] = [spectralAt(record.index, nm), spectralAt(record.extinction, nm)];
+    return {
+      opaque: true,
+      shares: (n1, _n2, cosine, _outward, out) => metalShares(n1, index, extinction, cosine, out),
+      plain: { kind: 'metal', index, extinction },
+    };
+  },
 });
 
 /** Takes all light. */
@@ -54,7 +58,7 @@ export const absorber = defineOptics<AbsorberOptics>({
 /** Reflects a share of all light, evenly into the hemisphere. */
 export interface PaintOptics {
   readonly kind: 'paint';
-  readonly reflectance: number;
+  readonly reflectance: Spectral;
 }
 
 export const paint = defineOptics<PaintOptics>({
@@ -62,5 +66,5 @@ export const paint = defineOptics<PaintOptics>({
   title: 'Paint',
   meaning: 'Reflects a share of all light, evenly into the hemisphere.',
   parameters: [REFLECTANCE],
-  compile: ({ reflectance }) => ({ ...fixed(reflectance, 0), even: true }),
+  compile: ({ reflectance }, nm) => ({ ...fixed(spectralAt(reflectance, nm), 0), even: true }),
 });

@@ -21,8 +21,8 @@ export type PlainShares =
   | { readonly kind: 'fixed'; readonly reflectance: number; readonly transmittance: number }
   | { readonly kind: 'bare' }
   | { readonly kind: 'metal'; readonly index: number; readonly extinction: number }
-  /** Smooth over angles: tabulated for the media before and behind; see `share-table.ts`. */
-  | { readonly kind: 'films' }
+  /** Smooth over angles: tabulated for the media before and behind; see `share-table.ts`. `key` is the same for the same films. */
+  | { readonly kind: 'films'; readonly key: string }
   /** Straight between entries over degrees. */
   | {
       readonly kind: 'angles';
@@ -33,8 +33,15 @@ export type PlainShares =
 
 /** Everything the rest of Ulvex knows about one kind of face optics. */
 export interface OpticsDefinition<R extends { readonly kind: string }> extends Kind<R> {
-  compile(record: R, nm: number): CompiledOptics;
+  /** @param media - what films can be made of */
+  compile(record: R, nm: number, media: FilmMedia): CompiledOptics;
 }
+
+/** Index n + ik of a material at a wavelength in nm, by its id; null if there is no such material, or none of its indices. */
+export type FilmMedia = (material: string, nm: number) => { readonly n: number; readonly k: number } | null;
+
+/** Where there are no materials. */
+export const NO_MEDIA: FilmMedia = () => null;
 
 /** Types a definition by its record without naming the type twice. */
 export function defineOptics<R extends { readonly kind: string }>(
@@ -43,7 +50,7 @@ export function defineOptics<R extends { readonly kind: string }>(
   return definition;
 }
 
-/** A number from 0 to 1. */
+/** A number from 0 to 1, at all wavelengths or over them. */
 export const share = (id: string, title: string, meaning: string): ParameterSpec => ({
   id,
   title,
@@ -53,6 +60,7 @@ export const share = (id: string, title: string, meaning: string): ParameterSpec
   min: 0,
   most: 1,
   transform: 'value',
+  spectral: true,
 });
 
 export const REFLECTANCE = share('reflectance', 'Reflectance', 'Share of the flux that is reflected.');

@@ -1,15 +1,16 @@
+import { spectralAt, type Spectral } from '../../light/spectral.ts';
 import { defineOptics, fixed, REFLECTANCE, share } from './optics.ts';
 
 /** Fixed shares; the rest is absorbed. */
 export interface SplitOptics {
   readonly kind: 'split';
-  readonly reflectance: number;
-  readonly transmittance: number;
+  readonly reflectance: Spectral;
+  readonly transmittance: Spectral;
 }
 
-/** What a splitter sends on of the light that meets it: more than 1 cannot be, and counts as 1 with both shares in proportion. */
-export function splitSum(optics: SplitOptics): number {
-  const sum = optics.reflectance + optics.transmittance;
+/** What a splitter sends on of the light of a wavelength that meets it: more than 1 cannot be, and counts as 1 with both shares in proportion. */
+export function splitSum(optics: SplitOptics, nm: number): number {
+  const sum = spectralAt(optics.reflectance, nm) + spectralAt(optics.transmittance, nm);
   return sum > 1 + 1e-12 ? sum : Math.min(1, sum);
 }
 
@@ -18,8 +19,8 @@ export const split = defineOptics<SplitOptics>({
   title: 'Beam splitter',
   meaning: 'Fixed shares reflected and transmitted; the rest is absorbed.',
   parameters: [REFLECTANCE, share('transmittance', 'Transmittance', 'Share of the flux that is let through.')],
-  compile(optics) {
-    const sum = Math.max(1, splitSum(optics));
-    return fixed(optics.reflectance / sum, optics.transmittance / sum);
+  compile(optics, nm) {
+    const sum = Math.max(1, splitSum(optics, nm));
+    return fixed(spectralAt(optics.reflectance, nm) / sum, spectralAt(optics.transmittance, nm) / sum);
   },
 });

@@ -61,20 +61,27 @@ function compare(model: SceneModel, size: number, seed: number, within: number):
 }
 
 const number = (min: number, max: number) => fc.double({ min, max, noNaN: true });
+const OVER_WAVES = {
+  kind: 'table',
+  rows: [
+    { id: 'r1', nm: 500, value: 0.8 },
+    { id: 'r2', nm: 700, value: 0.4 },
+  ],
+} as const;
 const FINISHES: readonly Finish[] = [
-  { id: 'white', name: 'white', optics: { kind: 'paint', reflectance: 0.7 } },
+  { id: 'white', name: 'white', optics: { kind: 'paint', reflectance: OVER_WAVES } },
   { id: 'gold', name: 'gold', optics: { kind: 'metal', index: 0.3, extinction: 2.9 } },
   { id: 'dull', name: 'dull', optics: { kind: 'mirror', reflectance: 0.9 } },
   { id: 'half', name: 'half', optics: { kind: 'split', reflectance: 0.4, transmittance: 0.5 } },
-  { id: 'film', name: 'film', optics: { kind: 'coating', layers: [{ index: 1.38, thickness: 100 }] } },
+  { id: 'film', name: 'film', optics: { kind: 'coating', layers: [{ id: 'f1', index: 1.38, thickness: 100 }] } },
   {
     id: 'tinted',
     name: 'tinted',
     optics: {
       kind: 'coating',
       layers: [
-        { index: 2.1, extinction: 0.2, thickness: 40 },
-        { index: 1.46, thickness: 180 },
+        { id: 'f1', index: 2.1, extinction: 0.2, thickness: 40 },
+        { id: 'f2', material: 'glass', thickness: 180 },
       ],
     },
     reflected: { kind: 'abg', a: 0.02, b: 0.01, g: 1.8 },
@@ -106,7 +113,7 @@ const FINISHES: readonly Finish[] = [
   {
     id: 'thick',
     name: 'thick',
-    optics: { kind: 'coating', layers: [{ index: 1.38, thickness: 900_000 }] }, // too thick for a table
+    optics: { kind: 'coating', layers: [{ id: 'f1', index: 1.38, thickness: 900_000 }] }, // too thick for a table
   },
   {
     id: 'blasted',
@@ -115,7 +122,12 @@ const FINISHES: readonly Finish[] = [
     transmitted: { kind: 'exponential', share: 0.8, width: 0.1 },
     reflected: { kind: 'exponential', share: 0.5, width: 0.3 },
   },
-  { id: 'frosted', name: 'frosted', optics: { kind: 'bare' }, transmitted: { kind: 'gaussian', share: 0.6, angle: 8 } },
+  {
+    id: 'frosted',
+    name: 'frosted',
+    optics: { kind: 'bare' },
+    transmitted: { kind: 'gaussian', share: OVER_WAVES, angle: 8 },
+  },
   {
     id: 'satin',
     name: 'satin',

@@ -2,7 +2,9 @@ import { RAY_STATUS, statusReason } from '../../compute/ray-block.ts';
 import { isGas } from '../../materials/material.ts';
 import type { Finding, TraceSurface } from '../../sequence/lens-model.ts';
 import { turnDirection, type Triple } from '../../math/rigid.ts';
+import { finishProblems } from '../../finishes/finish-problems.ts';
 import { compileFinish } from '../../finishes/finish.ts';
+import { filmMedia } from '../../project/film-media.ts';
 import { carriesFinish, finishOfSurface } from './surface-finish.ts';
 import { beamLimit, fNumberFactor } from './beam-limit.ts';
 import { steepestSlope } from './making.ts';
@@ -78,10 +80,20 @@ function coatings(lens: LensEvaluation): Finding[] {
           text: `“${finish.name}” does nothing here: there is no glass on either side.`,
         },
       ];
-    const { opaque } = compileFinish(finish, model.wavelengths[Math.max(0, model.primary)]?.nm ?? 550);
-    return opaque && !reflects
-      ? [{ severity: 'warning', where: id, text: `No light goes on here: “${finish.name}” lets nothing through.` }]
-      : [];
+    const media = filmMedia(lens.project);
+    const found = finishProblems(
+      finish,
+      model.wavelengths.map(({ nm }) => nm),
+      media,
+    ).map((problem) => ({ ...problem, where: id }));
+    const { opaque } = compileFinish(finish, model.wavelengths[Math.max(0, model.primary)]?.nm ?? 550, media);
+    if (opaque && !reflects && found.length === 0)
+      found.push({
+        severity: 'warning',
+        where: id,
+        text: `No light goes on here: “${finish.name}” lets nothing through.`,
+      });
+    return found;
   });
 }
 

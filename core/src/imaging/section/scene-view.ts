@@ -1,4 +1,5 @@
 import type { Triangles } from '../../bodies/face-form.ts';
+import { spectralAt, type Spectral } from '../../light/spectral.ts';
 import { AT_REST, movePoint, turnDirection, type Rigid } from '../../math/rigid.ts';
 import type { CompiledDetector } from '../../scene/detectors.ts';
 import type { Finding } from '../../sequence/lens-model.ts';
@@ -143,6 +144,10 @@ function placed({ positions, normals, indices }: Triangles, { pose }: SceneFace)
 /** What reflects less looks black. */
 const DIM = 0.3;
 
+/** Mean over the wavelengths that are traced. */
+const brightness = (reflectance: Spectral, waves: readonly number[]) =>
+  waves.reduce((sum, nm) => sum + spectralAt(reflectance, nm), 0) / waves.length;
+
 function lookOf(model: SceneModel, { finish, inner }: SceneFace): ViewFace['look'] {
   const solid = inner >= 0 ? model.solids[inner] : null;
   switch (finish.optics.kind) {
@@ -152,11 +157,11 @@ function lookOf(model: SceneModel, { finish, inner }: SceneFace): ViewFace['look
     case 'split':
       return solid && !solid.material ? 'black' : 'clear';
     case 'mirror':
-      return finish.optics.reflectance > DIM ? 'mirror' : 'black';
+      return brightness(finish.optics.reflectance, model.waves) > DIM ? 'mirror' : 'black';
     case 'metal':
       return 'mirror';
     case 'paint':
-      return finish.optics.reflectance > DIM ? 'white' : 'black';
+      return brightness(finish.optics.reflectance, model.waves) > DIM ? 'white' : 'black';
     case 'absorber':
       return 'black';
   }

@@ -1,6 +1,7 @@
 import { compileFinish, type CompiledFinish } from '../../finishes/finish.ts';
 import { bareShares, type FaceShares } from '../../finishes/fresnel.ts';
 import { internalTransmittance, isGas } from '../../materials/material.ts';
+import { filmMedia } from '../../project/film-media.ts';
 import type { LensEvaluation } from '../evaluation/lens-evaluation.ts';
 import { carriesFinish, finishOfSurface, solidBefore } from '../evaluation/surface-finish.ts';
 
@@ -29,6 +30,7 @@ export function lensFlux(lens: LensEvaluation): LensFlux {
 function compiled(lens: LensEvaluation): LensFlux {
   const { surfaces, media, wavelengths } = lens.model;
   const finishes = surfaces.map((_, j) => (carriesFinish(lens, j) ? (finishOfSurface(lens, j) ?? null) : null));
+  const films = filmMedia(lens.project);
   const ready = finishes.map(() => [] as CompiledFinish[]);
   // Films are listed from the outside in: a surface belongs to the glass behind it, or else to that in front.
   const fromInside = surfaces.map(
@@ -46,7 +48,7 @@ function compiled(lens: LensEvaluation): LensFlux {
       const { reflects } = surfaces[j];
       const finish = finishes[j];
       if (finish) {
-        const face = (ready[j][wave] ??= compileFinish(finish, wavelengths[wave].nm));
+        const face = (ready[j][wave] ??= compileFinish(finish, wavelengths[wave].nm, films));
         face.shares(n, next, cosine, fromInside[j], out);
       } else if (reflects || n === next) return 1;
       else bareShares(n, next, cosine, out);
