@@ -17,6 +17,7 @@ export {
   abbeNumber,
   inRange,
   internalTransmittance,
+  indexIn,
   isGas,
   partialDispersion,
 } from './materials/material.ts';
@@ -309,5 +310,35 @@ export {
 } from './project/scene-edits.ts';
 export { SHELF_FINISHES } from './finishes/shelf.ts';
 export { middleOf, type NamedPlace, sourceFromTo } from './project/scene-places.ts';
-export { findFinish, glassAirSurfaces, setSurfaceFinish } from './project/finish-edits.ts';
+export {
+  addFinish,
+  addLayer,
+  findFinish,
+  glassAirSurfaces,
+  moveLayer,
+  removeFinish,
+  removeLayer,
+  setLayerMaterial,
+  setOfFinish,
+  setSurfaceFinish,
+  takeInFinish,
+  usesOfFinish,
+  type Change,
+} from './project/finish-edits.ts';
+export { STANDARD } from './materials/air.ts';
+export { filmMedia } from './project/film-media.ts';
+export {
+  addSpectralRow,
+  oneNumber,
+  overWavelength,
+  pasteSpectral,
+  removeSpectralRow,
+  spectralTableAt,
+} from './project/spectral-edits.ts';
+export { sortedRows, spectralAt, type SpectralTable } from './light/spectral.ts';
+export { finishProblems } from './finishes/finish-problems.ts';
+export { sharesOverAngle, sharesOverWavelength, type FaceCurve, type FaceMedia } from './finishes/finish-curves.ts';
+export { layerSpecs, type Layer } from './finishes/optics/coating.ts';
+export { FACE_OPTICS, OPTICS_KINDS, type FaceOptics } from './finishes/optics/registry.ts';
+export { SCATTER_KINDS, SCATTER_LAWS } from './finishes/laws/registry.ts';
 export { LIGHT_FORMS, type LightForm, lightFormProject, sceneOnly } from './project/light-forms.ts';

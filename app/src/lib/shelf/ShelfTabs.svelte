@@ -3,6 +3,7 @@
 
   const TABS = [
     { path: '/shelf', title: 'Materials', testid: 'shelf-materials' },
+    { path: '/shelf/finishes', title: 'Finishes', testid: 'shelf-finishes' },
     { path: '/shelf/forms', title: 'Start forms', testid: 'shelf-start-forms' },
   ] as const;
 </script>

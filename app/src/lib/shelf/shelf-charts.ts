@@ -14,9 +14,10 @@ export interface ShelfStyle {
 }
 
 const SYMBOL = { glass: 'circle', plastic: 'triangle', crystal: 'diamond', own: 'rect' } as const;
-const FONT = 'IBM Plex Sans Variable, sans-serif';
+export const FONT = 'IBM Plex Sans Variable, sans-serif';
 
-function axis(style: ShelfStyle, name: string) {
+/** An axis of numbers in quiet lines. */
+export function axis(style: ShelfStyle, name: string) {
   return {
     type: 'value' as const,
     name,
@@ -28,7 +29,7 @@ function axis(style: ShelfStyle, name: string) {
 }
 
 /** Ends of an axis that hold values with a little room, on round numbers. */
-function ends(values: readonly number[], count: number): { min: number; max: number } {
+export function ends(values: readonly number[], count: number): { min: number; max: number } {
   if (values.length === 0) return { min: 0, max: 1 };
   const [low, high] = [Math.min(...values), Math.max(...values)];
   const step = niceStep(Math.max(high - low, 1e-6), count);

@@ -44,6 +44,8 @@
       none={surface.reflects ? 'perfect mirror' : 'bare'}
       onchoose={(one) => give([surface.id], one)}
     />
+    {#if finish}<a href="/shelf/finishes?finish={finish.id}" data-testid="surface-finish-edit">curves and films…</a
+      >{/if}
     {#if others.length > 0 && coatable.includes(surface.id) && (finish || surface.finish === undefined)}
       <Button
         small

@@ -1,6 +1,7 @@
 <script lang="ts">
   import type { ParameterSpec } from '@ulvex/core';
   import ParameterCell from '$lib/components/ParameterCell.svelte';
+  import SpectralCell from './SpectralCell.svelte';
 
   interface Props {
     specs: readonly ParameterSpec[];
@@ -25,15 +26,20 @@
 
 <div class="numbers" style:--across={across}>
   {#each specs as spec (spec.id)}
-    <label>
+    {@const named = testid ? `${testid}-${spec.id}` : undefined}
+    <svelte:element this={spec.spectral ? 'div' : 'label'} class="number">
       <span>{spec.title}{spec.unit ? ` ${unitText(spec.unit)}` : ''}</span>
-      <ParameterCell
-        address={address(spec.id)}
-        label="{spec.title} of {of}{spec.unit ? ` in ${spec.unit}` : ''}"
-        change="{spec.title} of {of}"
-        {...testid ? { testid: `${testid}-${spec.id}` } : {}}
-      />
-    </label>
+      {#if spec.spectral}
+        <SpectralCell {spec} address={address(spec.id)} {of} testid={named} />
+      {:else}
+        <ParameterCell
+          address={address(spec.id)}
+          label="{spec.title} of {of}{spec.unit ? ` in ${spec.unit}` : ''}"
+          change="{spec.title} of {of}"
+          {...named ? { testid: named } : {}}
+        />
+      {/if}
+    </svelte:element>
   {/each}
 </div>
 
@@ -44,7 +50,7 @@
     gap: 4px 10px;
   }
 
-  label {
+  .number {
     display: grid;
     grid-template-columns: auto minmax(56px, 1fr);
     gap: 4px;

@@ -1,16 +1,16 @@
 <script lang="ts">
   import { MAX_TABLE_TEXT, takeInMaterial, type Material } from '@ulvex/core';
   import Button from '$lib/components/Button.svelte';
-  import { glassTint, waveColour } from '$lib/colours.ts';
+  import { glassTint } from '$lib/colours.ts';
   import { useDesk } from '$lib/desk/context.ts';
   import FilePicker from '$lib/components/FilePicker.svelte';
   import { takeFile } from '$lib/files/take-file.ts';
   import { fixed } from '$lib/format.ts';
   import ShelfTabs from '$lib/shelf/ShelfTabs.svelte';
   import MaterialSheet from '$lib/shelf/MaterialSheet.svelte';
-  import { mapOption, type ShelfStyle } from '$lib/shelf/shelf-charts.ts';
+  import { mapOption } from '$lib/shelf/shelf-charts.ts';
   import { found, SORTS, stockOf, type Sort } from '$lib/shelf/stock.ts';
-  import { theme, token } from '$lib/theme.svelte.ts';
+  import { shelfStyle } from '$lib/shelf/shelf-style.ts';
   import Chart from '$lib/tiles/Chart.svelte';
 
   const desk = useDesk();
@@ -31,19 +31,7 @@
     )?.material,
   );
 
-  const style = $derived.by<ShelfStyle>(() => {
-    void theme.current;
-    const tints = ['--glass-1', '--glass-3'].map(token);
-    return {
-      ink: token('--ink'),
-      muted: token('--muted'),
-      grid: token('--grid'),
-      accent: token('--accent'),
-      edge: token('--glass-edge'),
-      tint: (vd) => glassTint(vd).replace('var(--glass-1)', tints[0]).replace('var(--glass-3)', tints[1]),
-      wave: (nm) => waveColour(nm).replace('var(--wave-light)', token('--wave-light')),
-    };
-  });
+  const style = $derived(shelfStyle());
 
   const take = (file: File) =>
     takeFile(desk, file, {

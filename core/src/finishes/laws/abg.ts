@@ -14,6 +14,7 @@ export const abg = defineScatter<AbgScatter>({
   kind: 'abg',
   title: 'ABg',
   meaning: 'BSDF A/(B + |β − β₀|ᵍ), of polished faces.',
+  first: { kind: 'abg', a: 0.001, b: 0.001, g: 2 },
   parameters: [
     pure('a', 'A', 'BSDF = A/(B + |β − β₀|ᵍ), per steradian.', { min: 0 }),
     pure('b', 'B', 'BSDF = A/(B + |β − β₀|ᵍ): the knee lies at B^(1/g).', { above: 0 }),

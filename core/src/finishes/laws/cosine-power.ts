@@ -15,6 +15,7 @@ export const cosinePower = defineScatter<CosinePowerScatter>({
   kind: 'cosine_power',
   title: 'Power of the cosine',
   meaning: 'Intensity ∝ cosᵐ of the angle to the specular direction.',
+  first: { kind: 'cosine_power', share: 1, power: 20 },
   parameters: [
     SCATTERED,
     pure('power', 'Power m', 'Intensity ∝ cosᵐ of the angle to the specular direction.', { min: 0 }),

@@ -13,6 +13,7 @@ export const lambertian = defineScatter<LambertianScatter>({
   kind: 'lambertian',
   title: 'Lambertian',
   meaning: 'Equal radiance into the hemisphere, whatever the incidence.',
+  first: { kind: 'lambertian', share: 1 },
   parameters: [SCATTERED],
   compile({ share: shares }, nm) {
     const share = spectralAt(shares, nm);

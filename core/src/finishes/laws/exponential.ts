@@ -13,6 +13,7 @@ export const exponential = defineScatter<ExponentialScatter>({
   kind: 'exponential',
   title: 'Exponential',
   meaning: 'BSDF ∝ exp(−|β − β₀|/w), of blasted and etched faces.',
+  first: { kind: 'exponential', share: 0.5, width: 0.1 },
   parameters: [
     pure(
       'share',

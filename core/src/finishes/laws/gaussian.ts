@@ -15,6 +15,7 @@ export const gaussian = defineScatter<GaussianScatter>({
   kind: 'gaussian',
   title: 'Gaussian',
   meaning: 'Direction cosines spread about the specular ones as exp(−|β − β₀|²/2σ²).',
+  first: { kind: 'gaussian', share: 1, angle: 8 },
   parameters: [
     SCATTERED,
     {

@@ -38,6 +38,8 @@ export type PlainScatter =
 
 /** Everything the rest of Ulvex knows about one law of scatter. */
 export interface ScatterDefinition<R extends { readonly kind: string }> extends Kind<R> {
+  /** As it is chosen first. */
+  readonly first: R;
   /** @param nm - the wavelength that it is made ready for */
   compile(record: R, nm: number): CompiledScatter;
 }

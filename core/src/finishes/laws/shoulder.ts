@@ -16,6 +16,7 @@ export const shoulder = defineScatter<ShoulderScatter>({
   kind: 'shoulder',
   title: 'Shoulder and slope',
   meaning: 'BSDF b₀(1 + (|β − β₀|/l)²)^(s/2): flat up to a shoulder, then a straight slope on logarithmic axes.',
+  first: { kind: 'shoulder', b0: 0.4, l: 0.05, s: -1.7 },
   parameters: [
     pure('b0', 'b₀', `${FORM}, per steradian: its height.`, { min: 0 }),
     pure('l', 'Shoulder l', `${FORM}: where it starts to fall.`, { above: 0 }),

@@ -25,6 +25,7 @@ export const table = defineScatter<TableScatter>({
   kind: 'table',
   title: 'Table',
   meaning: 'BSDF over |β − β₀|, straight between its logarithms.',
+  first: { kind: 'table', beta: [0.01, 0.1, 1], bsdf: [10, 1, 0.01] },
   parameters: [],
   table: {
     columns: [

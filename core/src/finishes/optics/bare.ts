@@ -10,6 +10,7 @@ export const bare = defineOptics<BareOptics>({
   kind: 'bare',
   title: 'Bare',
   meaning: 'The step in index alone, after Fresnel.',
+  first: { kind: 'bare' },
   parameters: [],
   compile: () => ({
     opaque: false,

@@ -27,6 +27,7 @@ export const coatingTable = defineOptics<CoatingTableOptics>({
   kind: 'coating_table',
   title: 'Table of shares',
   meaning: 'Shares reflected and transmitted by angle and wavelength, straight between the entries.',
+  first: { kind: 'coating_table', nm: [550], degrees: [0, 90], reflectance: [0.005, 1], transmittance: [0.995, 0] },
   parameters: [],
   compile({ nm: rows, degrees, reflectance, transmittance }, nm) {
     const [row, part] = place(rows, nm);

@@ -50,6 +50,7 @@ export const coating = defineOptics<CoatingOptics>({
   kind: 'coating',
   title: 'Coating',
   meaning: 'Thin films, the outermost first.',
+  first: { kind: 'coating', layers: [{ id: 'f1', index: 1.38, thickness: 99.64 }] },
   parameters: [],
   compile({ layers }, nm, media) {
     const films: Film[] = [];

@@ -13,6 +13,7 @@ export const mirror = defineOptics<MirrorOptics>({
   kind: 'mirror',
   title: 'Mirror',
   meaning: 'A mirror of one reflectance.',
+  first: { kind: 'mirror', reflectance: 0.9 },
   parameters: [REFLECTANCE],
   compile: ({ reflectance }, nm) => fixed(spectralAt(reflectance, nm), 0),
 });
@@ -28,6 +29,7 @@ export const metal = defineOptics<MetalOptics>({
   kind: 'metal',
   title: 'Metal',
   meaning: 'A mirror of bulk metal n + ik.',
+  first: { kind: 'metal', index: 0.96, extinction: 6.69 },
   parameters: [
     pure('index', 'Index n', 'Real part of the index of the metal, n + ik.', { above: 0, spectral: true }),
     pure('extinction', 'Extinction k', 'Imaginary part of the index of the metal, n + ik.', { min: 0, spectral: true }),
@@ -51,6 +53,7 @@ export const absorber = defineOptics<AbsorberOptics>({
   kind: 'absorber',
   title: 'Absorber',
   meaning: 'Takes all light.',
+  first: { kind: 'absorber' },
   parameters: [],
   compile: () => fixed(0, 0),
 });
@@ -65,6 +68,7 @@ export const paint = defineOptics<PaintOptics>({
   kind: 'paint',
   title: 'Paint',
   meaning: 'Reflects a share of all light, evenly into the hemisphere.',
+  first: { kind: 'paint', reflectance: 0.9 },
   parameters: [REFLECTANCE],
   compile: ({ reflectance }, nm) => ({ ...fixed(spectralAt(reflectance, nm), 0), even: true }),
 });

@@ -33,6 +33,8 @@ export type PlainShares =
 
 /** Everything the rest of Ulvex knows about one kind of face optics. */
 export interface OpticsDefinition<R extends { readonly kind: string }> extends Kind<R> {
+  /** As it is chosen first. */
+  readonly first: R;
   /** @param media - what films can be made of */
   compile(record: R, nm: number, media: FilmMedia): CompiledOptics;
 }

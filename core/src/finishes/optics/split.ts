@@ -18,6 +18,7 @@ export const split = defineOptics<SplitOptics>({
   kind: 'split',
   title: 'Beam splitter',
   meaning: 'Fixed shares reflected and transmitted; the rest is absorbed.',
+  first: { kind: 'split', reflectance: 0.5, transmittance: 0.5 },
   parameters: [REFLECTANCE, share('transmittance', 'Transmittance', 'Share of the flux that is let through.')],
   compile(optics, nm) {
     const sum = Math.max(1, splitSum(optics, nm));
