@@ -26,6 +26,15 @@ try {
     return charts.length > 0 && Number(await charts[0].getAttribute('data-points')) > 80;
   });
   await picture('shelf');
+  await bench.open('/shelf/finishes');
+  await bench.driver.findElement(By.css('[data-finish=broadband]')).click();
+  await bench.click('finish-copy');
+  await bench.select('film-material-0', 'magnesium_fluoride_o');
+  await bench.enter('curve-degrees', '45');
+  await bench.settled();
+  await picture('finishes');
+  await bench.driver.findElement(By.css('button[aria-label^="Undo"]')).click();
+  await bench.driver.findElement(By.css('button[aria-label^="Undo"]')).click();
   await bench.open('/layout');
   await bench.kept();
   await bench.click('radius-l3_l4');

@@ -74,6 +74,7 @@
     >finish of {chosen.length === 0 ? 'all' : chosen.length === 1 ? chosen[0] : `${chosen.length} faces`}
     <FinishChoice label="Finish of the chosen faces" testid="finish-choice" none="its own" onchoose={give} /></label
   >
+  <a href="/shelf/finishes" title="Films, reflectances and scatter of finishes, on the shelf">edit…</a>
   {#if chosen.length === 1}
     <Button
       small

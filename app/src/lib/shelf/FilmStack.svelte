@@ -118,7 +118,7 @@
         {#if editable}
           <div class="numbers">
             <label
-              ><span>nm</span><ParameterCell
+              ><span>thickness nm</span><ParameterCell
                 address="{at(layer.id)}.thickness"
                 label="Thickness of film {k + 1}, nm"
                 testid="film-thickness-{k}"
@@ -235,7 +235,7 @@
 
   .numbers {
     display: grid;
-    grid-template-columns: 1fr 1.3fr;
+    grid-template-columns: 1fr 1fr;
     gap: 2px 10px;
     padding-left: 22px;
   }
@@ -245,7 +245,7 @@
     display: grid;
     grid-template-columns: auto minmax(44px, 1fr);
     gap: 4px;
-    align-items: start;
+    align-items: baseline;
     border-bottom: 1px solid var(--line);
     color: var(--ink);
   }

@@ -227,7 +227,7 @@
   }
 
   .cell {
-    width: 54px;
+    width: 68px;
     border-bottom: 1px solid var(--line);
     color: var(--ink);
   }

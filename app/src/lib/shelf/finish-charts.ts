@@ -24,6 +24,8 @@ interface Line {
 }
 
 const mean = (a: readonly number[], b: readonly number[]) => a.map((value, i) => (100 * (value + b[i])) / 2);
+/** What is left of 100 %; rounding aside. */
+const rest = (value: number) => (value < 1e-10 ? 0 : value);
 const percent = (values: readonly number[]) => values.map((value) => 100 * value);
 
 /** The curves of what is shown, in percent: the mean of both polarisations, and each by itself where they part. */
@@ -43,7 +45,7 @@ export function linesOf(curve: FaceCurve, shown: Shown, style: ShelfStyle): read
       solid(
         'absorbed',
         style.edge,
-        reflected.map((value, i) => Math.max(0, 100 - value - through[i])),
+        reflected.map((value, i) => rest(100 - value - through[i])),
       ),
     ];
   const [middle, s, p] = shown === 'reflected' ? [reflected, curve.rs, curve.rp] : [through, curve.ts, curve.tp];

@@ -54,7 +54,7 @@
     display: grid;
     grid-template-columns: auto minmax(56px, 1fr);
     gap: 4px;
-    align-items: center;
+    align-items: baseline;
     border-bottom: 1px solid var(--line);
   }
 
