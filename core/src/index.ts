@@ -176,7 +176,7 @@ export {
   answerQuery,
   isRefined,
 } from './work/queries.ts';
-export { type EvaluatePart, JOBS, type Jobs, type ScanPart, type SearchPart } from './work/jobs.ts';
+export { type EvaluatePart, JOBS, KEPT_INPUTS, type Jobs, type ScanPart, type SearchPart } from './work/jobs.ts';
 export {
   type Gesture,
   insertElement,
@@ -309,7 +309,7 @@ export {
   thingTitle,
 } from './project/scene-edits.ts';
 export { SHELF_FINISHES } from './finishes/shelf.ts';
-export { middleOf, type NamedPlace, sourceFromTo } from './project/scene-places.ts';
+export { middleOf, type NamedPlace, sourceFromTo, standOnFace } from './project/scene-places.ts';
 export {
   addFinish,
   addLayer,

@@ -1,3 +1,4 @@
+import { SentValues, type KeptNames } from './kept-values.ts';
 import type { FromWorker, JobInput, JobPart, JobResult, JobTable, ToWorker } from './protocol.ts';
 
 /** A worker of any environment, as far as the pool needs one. */
@@ -53,6 +54,7 @@ interface PoolLimits {
   readonly patience?: number;
   readonly grace?: number;
   readonly slow?: SlowJobs;
+  readonly kept?: KeptNames;
 }
 
 interface Task {
@@ -73,6 +75,8 @@ interface Task {
 
 interface Slot {
   worker: WorkerHandle;
+  /** What it was sent that need not be sent again. */
+  readonly sent: SentValues;
   task: Task | null;
   /** Ends the worker when its job does not come to a step. */
   watch: ReturnType<typeof setTimeout> | null;
@@ -99,6 +103,7 @@ export class WorkerPool<T extends JobTable> {
   readonly #patience: number;
   readonly #grace: number;
   readonly #slow: SlowJobs;
+  readonly #kept: KeptNames;
   #nextId = 1;
   #closed = false;
 
@@ -107,17 +112,18 @@ export class WorkerPool<T extends JobTable> {
    * @param size - number of workers, at least 1
    * @param onActivity - told whenever the number of running or waiting jobs changes
    * @param limits - `patience`: how long a job may go without a step, ms; `grace`: how long after a cancel. Its worker is ended and replaced then.
-   *   `slow`: jobs that must leave workers for others
+   *   `slow`: jobs that must leave workers for others; `kept`: what of their inputs workers keep
    */
   constructor(
     spawn: () => WorkerHandle,
     size: number,
     onActivity: (running: number, waiting: number) => void = () => {},
-    { patience = Infinity, grace = Infinity, slow = { names: [], most: Infinity } }: PoolLimits = {},
+    { patience = Infinity, grace = Infinity, slow = { names: [], most: Infinity }, kept = {} }: PoolLimits = {},
   ) {
     this.#patience = patience;
     this.#grace = grace;
     this.#slow = slow;
+    this.#kept = kept;
     this.#spawn = spawn;
     this.#slots = new Array<Slot | null>(Math.max(1, Math.floor(size))).fill(null);
     this.#onActivity = onActivity;
@@ -238,7 +244,7 @@ export class WorkerPool<T extends JobTable> {
       if (!task) break;
       const slot = (this.#slots[i] ??= this.#open(i));
       slot.task = task;
-      slot.worker.post({ type: 'start', id: task.id, job: task.job, input: task.input });
+      slot.worker.post({ type: 'start', id: task.id, job: task.job, packed: slot.sent.pack(task.input) });
     }
     this.#tell();
   }
@@ -261,7 +267,7 @@ export class WorkerPool<T extends JobTable> {
   }
 
   #open(index: number): Slot {
-    const slot: Slot = { worker: this.#spawn(), task: null, watch: null };
+    const slot: Slot = { worker: this.#spawn(), sent: new SentValues(this.#kept), task: null, watch: null };
     slot.worker.listen(
       (message) => this.#receive(slot, message),
       (reason, again) => this.#bury(index, slot, reason, again),

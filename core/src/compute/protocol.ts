@@ -3,6 +3,8 @@
  * typed input; it may send parts on its way and ends with a result, a failure or a cancellation.
  */
 
+import { KeptValues, type Packed } from './kept-values.ts';
+
 /** What a job is given beside its input. */
 export interface JobContext<Part> {
   /** Whether the answer is no longer wanted. Look between chunks of about 20 ms, after `pause`. */
@@ -32,7 +34,7 @@ export type JobResult<T extends JobTable, K extends keyof T> = Awaited<ReturnTyp
 
 /** Messages to a worker. Everything in them survives a structured clone. */
 export type ToWorker =
-  | { readonly type: 'start'; readonly id: number; readonly job: string; readonly input: unknown }
+  | { readonly type: 'start'; readonly id: number; readonly job: string; readonly packed: Packed }
   | { readonly type: 'cancel'; readonly id: number }
   /** Whether the job is to stay at its pauses: nobody takes in what it reports. */
   | { readonly type: 'hold'; readonly id: number; readonly on: boolean }
@@ -70,6 +72,7 @@ export function serveJobs(
   pause: () => Promise<void>,
 ): (message: ToWorker) => Promise<void> {
   const running = new Map<number, RunningState>();
+  const kept = new KeptValues();
   const asked = new Map<number, (result: unknown) => void>();
   let asks = 0;
   return async (message) => {
@@ -82,6 +85,7 @@ export function serveJobs(
     if (message.type === 'cancel') return known?.cancel();
     if (message.type === 'hold') return known?.hold(message.on);
     const { id } = message;
+    const input = kept.unpack(message.packed);
     const state = new RunningState();
     running.set(id, state);
     post({ type: 'step', id });
@@ -96,7 +100,7 @@ export function serveJobs(
     try {
       const job = table[message.job];
       if (!job) throw new Error(`There is no job called ${message.job}`);
-      const result: unknown = await job(message.input, {
+      const result: unknown = await job(input, {
         cancelled: () => state.cancelled,
         report: (part: unknown) => post({ type: 'part', id, part }),
         pause: alive,

@@ -53,7 +53,8 @@ describe('tolerances of a scene', () => {
     expect(noise!.spreadRange[0]).to.equal(0);
   });
 
-  it('that spread a flux in a known way are told apart from the noise', () => {
+  it('that spread a flux in a known way are told apart from the noise', function () {
+    this.timeout(240_000); // half a minute of tracing, more beside other work
     // All three LEDs brighter or dimmer by a fifth, each on its own: the shares on the water add up in squares.
     const leds = scene.sources.map(({ id }): Tolerance => {
       const address = `scenes.scene.sources.${id}.flux`;

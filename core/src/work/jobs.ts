@@ -187,7 +187,7 @@ function* answers(
   about: (key: string) => void,
   take: (answer: EvaluatePart[number]) => void,
 ): Generator<'later' | 'answered' | 'working', void, void> {
-  const evaluation = new Evaluation(project);
+  const evaluation = evaluationOf(project);
   for (const [i, { key, query, later }] of queries.entries()) {
     if (i > 0) yield later ? 'later' : 'answered';
     about(key);
@@ -243,6 +243,18 @@ async function settled(project: Project): Promise<{ readonly project: Project; r
 const GATHER = 15;
 /** How often another program hears how far a run has come, ms. */
 const PROGRESS = 100;
+
+/** What of the inputs of jobs workers keep: projects, and their meshes from version to version. */
+export const KEPT_INPUTS = { project: ['meshes'] } as const;
+
+const EVALUATIONS = new WeakMap<Project, Evaluation>();
+
+/** The evaluation of a project, with all that was found for it before: as long as the worker keeps the project. */
+function evaluationOf(project: Project): Evaluation {
+  let known = EVALUATIONS.get(project);
+  if (!known) EVALUATIONS.set(project, (known = new Evaluation(project)));
+  return known;
+}
 
 /**
  * The work that workers do. In the browser and in Node the same table is served, so what runs where is a choice of
@@ -387,7 +399,7 @@ export const JOBS = {
   },
 
   ask({ project, lens, text }: { project: Project; lens: string; text: string }): Promise<Outcome<AskAnswer>> {
-    return ask(new Evaluation(project), lens, text);
+    return ask(evaluationOf(project), lens, text);
   },
 
   /** Measures asked for by another program, as the text of its request. */
@@ -422,7 +434,7 @@ export const JOBS = {
    * batches of several workers can be joined in the order of their chunks.
    */
   async traceScene(input: TraceInput, context: JobContext<TracePart>): Promise<Outcome<null>> {
-    const scene = new Evaluation(input.project).scene(input.scene);
+    const scene = evaluationOf(input.project).scene(input.scene);
     if (!scene.ok) return scene;
     const { model } = scene.value;
     if (model.sources.length === 0) return failure('The scene has no source with a flux.');

@@ -88,7 +88,7 @@ describe('jobs', () => {
   it('refocus and read', () => {
     const found = JOBS.refocus({ project: projectOf(), lens: 'single', criterion: 'centroid' });
     expect(found.ok).to.equal(true);
-    expect(JOBS.read(projectText(projectOf()))).to.deep.equal({ ok: true, project: projectOf(), from: 2 });
+    expect(JOBS.read(projectText(projectOf()))).to.deep.equal({ ok: true, project: projectOf(), from: 3 });
     expect(JOBS.read('{}').ok).to.equal(false);
   });
 });

@@ -4,6 +4,7 @@ import {
   differIn,
   EMPTY_HISTORY,
   JOBS,
+  KEPT_INPUTS,
   nameState,
   NO_FOCUS,
   overridablePath,
@@ -135,7 +136,7 @@ export class Desk {
         if (running + waiting === 0 && this.activity.running + this.activity.waiting > 0) this.#tellActivity();
         else this.#activityTimer ??= setTimeout(() => this.#tellActivity(), TELL_AFTER);
       },
-      { patience: PATIENCE },
+      { patience: PATIENCE, kept: KEPT_INPUTS },
     );
     this.runs = new Runs(this.pool);
     this.live = new LiveAnswers(this.pool, (project) => this.#previews.answered(project));

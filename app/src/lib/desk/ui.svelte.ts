@@ -1,3 +1,4 @@
+import type { SceneKind } from '@ulvex/core';
 import type { Draft } from '../keeping/journal.ts';
 
 /** What lies open over or beside the room: nothing of it belongs to the project. */
@@ -24,6 +25,8 @@ class Ui {
   } | null>(null);
   /** Addresses of the numbers that have a dial. */
   dials = $state.raw<readonly string[]>([]);
+  /** What of the scene is put on the face that is clicked next; null for nothing. */
+  placing = $state.raw<{ readonly kind: SceneKind; readonly id: string } | null>(null);
   /** Id of the operation on the lens that is being tried; null for none. */
   operating = $state<string | null>(null);
   /** Text of a cell that was open when the window was left, to be put into it again. */

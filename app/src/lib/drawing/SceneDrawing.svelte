@@ -1,10 +1,11 @@
 <script lang="ts">
-  import { thingTitle, type Scene, type SceneRays, type SceneView } from '@ulvex/core';
+  import { standOnFace, thingTitle, type Scene, type SceneRays, type SceneView } from '@ulvex/core';
   import { onMount, untrack } from 'svelte';
   import { Color } from 'three';
   import Button from '$lib/components/Button.svelte';
   import { fieldColours, waveColour } from '$lib/colours.ts';
   import { useDesk } from '$lib/desk/context.ts';
+  import { ui } from '$lib/desk/ui.svelte.ts';
   import { niceStep, plain, significant } from '$lib/format.ts';
   import { theme, token } from '$lib/theme.svelte.ts';
   import { cssColour } from '$lib/css-colour.ts';
@@ -61,6 +62,7 @@
     drawing.resize(frame?.clientWidth ?? 0, frame?.clientHeight ?? 0);
     return () => {
       observer.disconnect();
+      ui.placing = null;
       drawing?.dispose();
     };
   });
@@ -174,6 +176,10 @@
     pressed = null;
     if (!still || !drawing) return;
     const hit = drawing.pick(...placeOf(event));
+    if (placed) {
+      if (hit) place(hit);
+      return;
+    }
     if (measuring) {
       if (hit) ends = ends.length >= 3 ? [hit.point] : [...ends, hit.point];
       return;
@@ -191,6 +197,16 @@
         faces: same.includes(face.name) ? same.filter((name) => name !== face.name) : [...same, face.name],
       };
     else desk.thing = { kind: 'parts', id: face.part, faces: [face.name] };
+  }
+
+  /** What is put on the face that is clicked next. */
+  const placed = $derived(ui.placing && scene[ui.placing.kind].find(({ id }) => id === ui.placing?.id));
+
+  function place({ point, normal }: NonNullable<ReturnType<View3D['pick']>>) {
+    if (!ui.placing || !placed) return;
+    const gesture = standOnFace(scene, ui.placing.kind, placed, point, normal);
+    ui.placing = null;
+    desk.arrange(gesture);
   }
 
   let moving = false;
@@ -219,7 +235,8 @@
       ArrowDown: [0, -10],
     };
     const turn = turns[event.key];
-    if (turn) drawing?.turn(...turn);
+    if (event.key === 'Escape' && ui.placing) ui.placing = null;
+    else if (turn) drawing?.turn(...turn);
     else if (event.key === '+') drawing?.zoom(1.25);
     else if (event.key === '-') drawing?.zoom(0.8);
     else if (event.key === '0') drawing?.fit();
@@ -247,6 +264,7 @@
     return ends.map((point) => drawing?.project(point) ?? [0, 0]);
   });
   const lengths = $derived.by(() => {
+    if (placed) return `Click a face: ${thingTitle(placed)} is put there, its z axis along the normal. Esc cancels.`;
     if (ends.length < 2) return measuring ? 'Click two points for a distance, a third for an angle at the second.' : '';
     const span = (a: readonly number[], b: readonly number[]) => b.map((value, axis) => value - a[axis]);
     const [a, b, c] = ends;
@@ -338,6 +356,7 @@
     tabindex="0"
     aria-label="The scene in space. Arrows turn it, + and − zoom, 0 fits it."
     data-testid="scene-canvas"
+    class:placing={placed}
     {onkeydown}
     {onpointermove}
     {onpointerup}
@@ -419,6 +438,10 @@
     outline-offset: 0;
     box-shadow: 0 0 0 4px var(--line);
     margin: 4px;
+  }
+
+  canvas.placing {
+    cursor: crosshair;
   }
 
   canvas {

@@ -62,6 +62,15 @@ const AWAY: Readonly<Record<Standpoint, readonly [number, number, number]>> = {
   top: [0, 1, 0],
 };
 
+/** What is under a place of the canvas. */
+interface Picked {
+  /** Index of the face. */
+  readonly face: number;
+  /** In the coordinates of the scene. */
+  readonly point: readonly [number, number, number];
+  readonly normal: readonly [number, number, number];
+}
+
 /** The drawing of a scene in space: y up, light toward +z, which goes to the right where it is seen from the side. Drawn on demand. */
 export class View3D {
   readonly #renderer: WebGLRenderer;
@@ -413,16 +422,20 @@ export class View3D {
     this.draw();
   }
 
-  /** The face under a place of the canvas (0 to 1 from its upper left corner) and the point on it. */
-  pick(x: number, y: number): { readonly face: number; readonly point: readonly [number, number, number] } | null {
+  /** The face under a place of the canvas (0 to 1 from its upper left corner), the point on it, and its normal there on the side that is seen. */
+  pick(x: number, y: number): Picked | null {
     const caster = new Raycaster();
     caster.setFromCamera(new Vector2(2 * x - 1, 1 - 2 * y), this.#camera);
     const visible = this.#faces.filter(({ visible: shown }) => shown);
     for (const hit of caster.intersectObjects(visible, false)) {
       if (this.#cut && this.#cut.distanceToPoint(hit.point) < 0) continue;
+      const { x: nx, y: ny, z: nz } = hit.normal ?? hit.face?.normal ?? caster.ray.direction;
+      const { x: dx, y: dy, z: dz } = caster.ray.direction;
+      const side = nx * dx + ny * dy + nz * dz > 0 ? -1 : 1;
       return {
         face: this.#faces.indexOf(hit.object as Mesh),
         point: [hit.point.x, hit.point.y, hit.point.z],
+        normal: [side * nx, side * ny, side * nz],
       };
     }
     return null;

@@ -54,7 +54,7 @@
 
 {#snippet place()}
   {#if detector.on.kind === 'face'}<p>It lies on a face, and moves with it.</p>
-  {:else}<ThingPlace {scene} kind="detectors" thing={detector} />{/if}
+  {:else}<ThingPlace {scene} {view} kind="detectors" thing={detector} />{/if}
 {/snippet}
 {#snippet shape()}
   <Row>

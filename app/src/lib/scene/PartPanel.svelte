@@ -32,7 +32,7 @@
   };
 </script>
 
-{#snippet place()}<ThingPlace {scene} kind="parts" thing={part} />{/snippet}
+{#snippet place()}<ThingPlace {scene} {view} kind="parts" thing={part} />{/snippet}
 {#snippet shape()}<PartShape {scene} {part} />{/snippet}
 {#snippet inside()}
   {#if solid}

@@ -92,7 +92,7 @@
 
 {#snippet place()}
   {#if source.region.kind === 'face'}<p>It shines from a face, and moves with it.</p>
-  {:else}<ThingPlace {scene} kind="sources" thing={source} />{/if}
+  {:else}<ThingPlace {scene} {view} kind="sources" thing={source} />{/if}
   {#if source.region.kind !== 'face'}
     {#if places.length > 0 && here}
       <Row>

@@ -1,5 +1,16 @@
 <script lang="ts">
-  import { setOf, thingTitle, type Placed, type Scene, type SceneKind } from '@ulvex/core';
+  import {
+    middleOf,
+    setOf,
+    standOnFace,
+    thingTitle,
+    type Placed,
+    type Scene,
+    type SceneKind,
+    type SceneView,
+  } from '@ulvex/core';
+  import Button from '$lib/components/Button.svelte';
+  import { ui } from '$lib/desk/ui.svelte.ts';
   import { useDesk } from '$lib/desk/context.ts';
   import ParameterCell from '$lib/components/ParameterCell.svelte';
   import Row from './Row.svelte';
@@ -8,8 +19,9 @@
     scene: Scene;
     kind: SceneKind;
     thing: Placed & { readonly id: string; readonly name?: string };
+    view: SceneView | null;
   }
-  let { scene, kind, thing }: Props = $props();
+  let { scene, kind, thing, view }: Props = $props();
   const desk = useDesk();
   const GROUPS = [
     {
@@ -35,6 +47,21 @@
   ] as const;
   const name = $derived(thingTitle(thing));
   const at = $derived(`scenes.${scene.id}.${kind}.${thing.id}.frame`);
+  const placing = $derived(ui.placing?.id === thing.id);
+  /** Flat faces that it can stand on, with their middles and normals. */
+  const flats = $derived.by(() =>
+    (view?.faces ?? []).flatMap(({ id, part, name: face, triangles: { positions, normals } }) => {
+      const at = part === thing.id ? null : middleOf([positions]);
+      const normal = [normals[0], normals[1], normals[2]] as const;
+      for (let i = 3; i < normals.length; i++) if (Math.abs(normals[i] - normals[i % 3]) > 1e-5) return [];
+      return at ? [{ id, title: `${part} ${face}`, at, normal }] : [];
+    }),
+  );
+
+  function standOn(id: string) {
+    const face = flats.find((one) => one.id === id);
+    if (face) desk.arrange(standOnFace(scene, kind, thing, face.at, face.normal));
+  }
   const hosts = $derived(scene.parts.filter(({ id }) => id !== thing.id));
 </script>
 
@@ -73,6 +100,29 @@
       <option value="">the scene</option>
       {#each hosts as host (host.id)}<option value={host.id}>{thingTitle(host)}</option>{/each}
     </select></label
+  >
+</Row>
+<Row>
+  <label
+    >Stand on <select
+      value=""
+      data-testid="stand-on"
+      title="Its origin in the middle of a flat face, its z axis along the normal"
+      onchange={(event) => {
+        standOn(event.currentTarget.value);
+        event.currentTarget.value = '';
+      }}
+    >
+      <option value="" hidden>a face …</option>
+      {#each flats as { id, title } (id)}<option value={id}>{title}</option>{/each}
+    </select></label
+  >
+  <Button
+    small
+    aria-pressed={placing}
+    data-testid="place-by-click"
+    title="Then click a face in the drawing: its origin goes there, its z axis along the normal"
+    onclick={() => (ui.placing = placing ? null : { kind, id: thing.id })}>by click</Button
   >
 </Row>
 

@@ -250,7 +250,7 @@ describe('a reader who takes in less than is written', () => {
       },
     };
     const serve = serveJobs(table, (message) => message.type === 'part' && parts.push(message.part as number), pause);
-    void serve({ type: 'start', id: 1, job: 'count', input: null });
+    void serve({ type: 'start', id: 1, job: 'count', packed: { input: null, names: {}, forget: [] } });
     await pause();
     void serve({ type: 'hold', id: 1, on: true });
     for (let i = 0; i < 20; i++) await pause();
