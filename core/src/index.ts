@@ -309,6 +309,7 @@ export {
   thingTitle,
 } from './project/scene-edits.ts';
 export { SHELF_FINISHES } from './finishes/shelf.ts';
+export { groupParts, removeParts, setParts, setPartsFinish, takesMaterial } from './project/many-parts.ts';
 export { middleOf, type NamedPlace, sourceFromTo, standOnFace } from './project/scene-places.ts';
 export {
   addFinish,

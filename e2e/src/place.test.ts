@@ -1,9 +1,9 @@
 import { expect } from 'chai';
-import { Key } from 'selenium-webdriver';
+import { By, Key } from 'selenium-webdriver';
 import type { Bench } from './bench.ts';
 import { useBench } from './suite.ts';
 
-describe('things put on faces', () => {
+describe('things in space: on faces, and many at once', () => {
   let bench: Bench;
   useBench('/projects', (started) => (bench = started), { webgl: true });
 
@@ -59,5 +59,60 @@ describe('things put on faces', () => {
     expect(Math.abs(after.dx)).to.be.above(1);
     await bench.chord([Key.CONTROL], 'z');
     expect(await place()).to.deep.equal(before);
+  });
+
+  it('several parts are chosen by key and mouse, changed together, grouped and folded', async () => {
+    for (const kind of ['sphere', 'cylinder']) {
+      await bench.add(`body:${kind}`);
+      await bench.settled();
+    }
+    const option = (id: string) => bench.driver.findElement(By.css(`[data-testid="thing-${id}"]`));
+    const chosen = async () => (await bench.driver.findElements(By.css('[role=option][aria-selected=true]'))).length;
+    await bench.click('thing-box');
+    await bench.chord([Key.SHIFT], Key.ARROW_DOWN);
+    await bench.chord([Key.SHIFT], Key.ARROW_DOWN);
+    expect(await chosen()).to.equal(3);
+    expect(await bench.text('thing-panel')).to.match(/^3 parts/);
+    await bench.enter('many-material', 'PMMA');
+    await bench.settled();
+    for (const id of ['box', 'sphere', 'cylinder']) expect(await option(id).getText(), id).to.include('PMMA');
+    await bench.select('many-finish', 'white_paint');
+    await bench.settled();
+    await bench.click('many-exclude');
+    await bench.settled();
+    expect(await option('sphere').getText()).to.include('excluded');
+    await bench.click('many-exclude');
+    await bench.driver
+      .actions()
+      .keyDown(Key.CONTROL)
+      .click(await option('sphere'))
+      .keyUp(Key.CONTROL)
+      .perform();
+    expect(await chosen()).to.equal(2);
+    await bench.click('many-group');
+    await bench.settled();
+    // The group is chosen then; what stands in it can be put out of sight in the list.
+    await bench.click('fold-group');
+    expect(await bench.has('thing-box')).to.equal(false);
+    expect(await bench.has('thing-sphere')).to.equal(true);
+    await bench.click('thing-group');
+    await bench.press(Key.ARROW_RIGHT);
+    expect(await bench.has('thing-box')).to.equal(true);
+    await bench.click('thing-sphere');
+    await bench.driver
+      .actions()
+      .keyDown(Key.CONTROL)
+      .click(await option('box'))
+      .keyUp(Key.CONTROL)
+      .perform();
+    await bench.click('many-group');
+    expect(await bench.text('notice')).to.match(/different frames/);
+    await bench.click('many-remove');
+    await bench.settled();
+    expect(await bench.has('thing-box')).to.equal(false);
+    for (let k = 0; k < 2; k++) await bench.driver.findElement(By.css('button[aria-label^="Undo"]')).click();
+    await bench.settled();
+    expect(await bench.has('thing-group')).to.equal(false);
+    expect(await bench.has('thing-box')).to.equal(true);
   });
 });

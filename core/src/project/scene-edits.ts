@@ -221,7 +221,7 @@ function madeOf({ body }: Part, id: string): boolean {
 export function setExcluded(scene: Scene, kind: SceneKind, id: string, excluded: boolean): SceneGesture {
   return {
     edits: [{ kind: 'set', path: `${at(scene, kind)}.${id}.excluded`, value: excluded || undefined }],
-    label: excluded ? `Leave out ${id}` : `Take in ${id}`,
+    label: `${excluded ? 'Exclude' : 'Include'} ${id}`,
     focus: { kind, id },
   };
 }

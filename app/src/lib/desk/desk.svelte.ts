@@ -63,6 +63,8 @@ export interface ChosenThing {
   readonly kind: SceneKind;
   readonly id: string;
   readonly faces?: readonly string[];
+  /** Ids of other parts that are chosen with it. */
+  readonly also?: readonly string[];
 }
 
 /** How long a preview may wait for its answers, ms. */

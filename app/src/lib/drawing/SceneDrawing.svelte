@@ -70,12 +70,13 @@
   $effect(() => {
     void theme.current;
     const chosen = desk.thing?.kind === 'parts' ? desk.thing : null;
+    const parts = chosenParts;
     drawing?.setBodies(view, {
       edge: token('--glass-edge'),
       of(face) {
-        if (hidden.has(face.part) || (alone && chosen && face.part !== chosen.id)) return null;
+        if (hidden.has(face.part) || (alone && chosen && !parts.has(face.part))) return null;
         const look = FACE_LOOKS[face.look];
-        const on = chosen?.id === face.part && (!chosen.faces?.length || chosen.faces.includes(face.name));
+        const on = parts.has(face.part) && (!chosen?.faces?.length || chosen.faces.includes(face.name));
         const colour = on
           ? token('--accent')
           : colourBy === 'finish'
@@ -89,6 +90,10 @@
     });
   });
 
+  /** Ids of the parts that are chosen. */
+  const chosenParts = $derived(
+    new Set(desk.thing?.kind === 'parts' ? [desk.thing.id, ...(desk.thing.also ?? [])] : []),
+  );
   const ramp = $derived(fieldColours(scene.sources.length));
   const colourOfSource = (id: string) => {
     const index = scene.sources.findIndex((source) => source.id === id);
@@ -140,19 +145,18 @@
   const matter = desk.live.query(() => (cut ? { kind: 'scene_section', scene: scene.id } : null));
   $effect(() => {
     void [theme.current, view];
-    const chosen = desk.thing?.kind === 'parts' ? desk.thing.id : null;
+    const parts = chosenParts;
     const fills = (matter.answer?.ok ? matter.answer.value : [])
-      .filter(({ part }) => !hidden.has(part) && (!alone || !chosen || part === chosen))
+      .filter(({ part }) => !hidden.has(part) && (!alone || parts.size === 0 || parts.has(part)))
       .map(({ part, clear, positions }) => ({
         positions,
-        colour: token(part === chosen ? '--accent' : clear ? '--glass-1' : '--muted'),
+        colour: token(parts.has(part) ? '--accent' : clear ? '--glass-1' : '--muted'),
       }));
     drawing?.cutOpen(cut, token('--ink'), fills);
   });
 
   function boxOfChosen() {
-    const { thing } = desk;
-    const faces = view.faces.filter(({ part }) => thing?.kind === 'parts' && part === thing.id);
+    const faces = view.faces.filter(({ part }) => chosenParts.has(part));
     if (faces.length === 0) return null;
     const [min, max] = [
       [Infinity, Infinity, Infinity],
@@ -190,7 +194,11 @@
     }
     const face = view.faces[hit.face];
     const same = desk.thing?.kind === 'parts' && desk.thing.id === face.part ? (desk.thing.faces ?? []) : [];
-    if (event.shiftKey && same.length > 0)
+    if ((event.ctrlKey || event.metaKey) && desk.thing?.kind === 'parts') {
+      const others = [...chosenParts].filter((id) => id !== face.part);
+      const [id, ...also] = chosenParts.has(face.part) ? others : [...others, face.part];
+      desk.thing = id === undefined ? null : { kind: 'parts', id, also };
+    } else if (event.shiftKey && same.length > 0)
       desk.thing = {
         kind: 'parts',
         id: face.part,

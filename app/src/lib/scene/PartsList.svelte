@@ -8,8 +8,10 @@
     addSource,
     bodyDefinition,
     MAX_MESH_BYTES,
+    removeParts,
     removeThing,
     setExcluded,
+    setParts,
     thingTitle,
     type OwnBody,
     type Scene,
@@ -18,6 +20,7 @@
   } from '@ulvex/core';
   import Eye from '@lucide/svelte/icons/eye';
   import EyeOff from '@lucide/svelte/icons/eye-off';
+  import { SvelteSet } from 'svelte/reactivity';
   import { useDesk } from '$lib/desk/context.ts';
   import FilePicker from '$lib/components/FilePicker.svelte';
   import { takeFile } from '$lib/files/take-file.ts';
@@ -40,18 +43,32 @@
     readonly id: string;
     readonly title: string;
     readonly about: string;
-    readonly depth: number;
     readonly excluded: boolean;
     readonly body: string;
     readonly finishes: readonly string[];
     readonly wrong: boolean;
+    /** Ids of the parts that it stands in, the nearest first. */
+    readonly inside: readonly string[];
+    /** Whether other parts stand in it. */
+    readonly holds: boolean;
   }
 
-  /** How deep a part stands in others. */
-  function depthOf(id: string | undefined): number {
-    let depth = 0;
-    for (let at = id; at !== undefined && depth < 20; depth++) at = scene.parts.find((part) => part.id === at)?.within;
-    return Math.max(0, depth - 1);
+  /** The parts that a part stands in, the nearest first. */
+  function around(id: string): readonly string[] {
+    const found: string[] = [];
+    for (let at: string | undefined = id; at !== undefined && found.length < 20;) {
+      at = scene.parts.find((part) => part.id === at)?.within;
+      if (at !== undefined) found.push(at);
+    }
+    return found;
+  }
+
+  /** Parts whose inside is not listed. */
+  const folded = new SvelteSet<string>();
+
+  function fold(id: string, on: boolean) {
+    if (on) folded.add(id);
+    else folded.delete(id);
   }
 
   const troubled = $derived(
@@ -68,7 +85,8 @@
         id: part.id,
         title: thingTitle(part),
         about: [kind, material].filter(Boolean).join(', '),
-        depth: depthOf(part.id),
+        inside: around(part.id),
+        holds: scene.parts.some(({ within }) => within === part.id),
         excluded: part.excluded ?? false,
         body:
           of === 'copy'
@@ -83,7 +101,8 @@
       id: source.id,
       title: thingTitle(source),
       about: `${source.flux} ${source.unit}`,
-      depth: 0,
+      inside: [],
+      holds: false,
       excluded: source.excluded ?? false,
       body: 'source',
       finishes: [],
@@ -94,7 +113,8 @@
       id: detector.id,
       title: thingTitle(detector),
       about: detector.on.kind === 'far' ? 'far field' : detector.on.kind === 'face' ? `on ${detector.on.part}` : 'free',
-      depth: 0,
+      inside: [],
+      holds: false,
       excluded: detector.excluded ?? false,
       body: 'detector',
       finishes: [],
@@ -116,6 +136,7 @@
   const found = $derived.by(() => {
     const words = wanted.trim().toLowerCase();
     const named = (finish: string) => view?.faces.find((face) => face.finish === finish)?.finishName ?? finish;
+    if (words === '') return lines.filter(({ inside }) => !inside.some((part) => folded.has(part)));
     return lines.filter(({ title, about, finishes }) =>
       [title, about, ...finishes.map(named)].join(' ').toLowerCase().includes(words),
     );
@@ -156,20 +177,47 @@
     }
   }
 
+  /** Ids of the parts that are chosen, the one that is looked at first. */
+  const chosenParts = $derived(desk.thing?.kind === 'parts' ? [desk.thing.id, ...(desk.thing.also ?? [])] : []);
+  const isChosen = ({ kind, id }: Line) =>
+    kind === 'parts' ? chosenParts.includes(id) : desk.thing?.kind === kind && desk.thing.id === id;
+
+  /** Chooses a line; with Ctrl one part more or less, with Shift all parts up to it. */
+  function choose({ kind, id }: Line, event: MouseEvent | KeyboardEvent) {
+    const shown = found.filter((line) => line.kind === 'parts').map((line) => line.id);
+    const from = shown.indexOf(chosenParts[0] ?? '');
+    const to = shown.indexOf(id);
+    if (kind === 'parts' && event.shiftKey && from >= 0) {
+      const span = shown.slice(Math.min(from, to), Math.max(from, to) + 1);
+      desk.thing = { kind, id: shown[from], also: span.filter((one) => one !== shown[from]) };
+    } else if (kind === 'parts' && (event.ctrlKey || event.metaKey) && chosenParts.length > 0) {
+      const next = chosenParts.includes(id) ? chosenParts.filter((one) => one !== id) : [...chosenParts, id];
+      desk.thing = next.length > 0 ? { kind, id: next[0], also: next.slice(1) } : null;
+    } else desk.thing = { kind, id };
+  }
+
+  const several = (line: Line) => chosenParts.length > 1 && isChosen(line);
+
   function onkeydown(event: KeyboardEvent, line: Line, index: number) {
     const step = event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0;
     if (step) {
       const next = found[index + step];
       if (!next) return;
       event.preventDefault();
-      desk.thing = { kind: next.kind, id: next.id };
+      if (event.shiftKey && next.kind === 'parts') choose(next, event);
+      else desk.thing = { kind: next.kind, id: next.id };
       document.querySelector<HTMLElement>(`[data-thing="${next.kind}-${next.id}"]`)?.focus();
+    } else if (line.holds && (event.key === 'ArrowLeft' || event.key === 'ArrowRight')) {
+      event.preventDefault();
+      fold(line.id, event.key === 'ArrowLeft');
     } else if (event.key === 'Delete') {
       event.preventDefault();
-      desk.arrange(removeThing(scene, line.kind, line.id));
+      if (several(line)) desk.arrange(removeParts(desk.project, scene, chosenParts));
+      else desk.arrange(removeThing(scene, line.kind, line.id));
     } else if (event.key === ' ') {
       event.preventDefault();
-      desk.arrange(setExcluded(scene, line.kind, line.id, !line.excluded));
+      if (several(line)) desk.arrange(setParts(scene, chosenParts, 'excluded', line.excluded ? undefined : true));
+      else desk.arrange(setExcluded(scene, line.kind, line.id, !line.excluded));
     }
   }
 </script>
@@ -188,24 +236,24 @@
   aria-label="Find a thing of the scene"
   data-testid="find-thing"
 />
-<ul role="listbox" aria-label="Things of the scene" data-testid="parts-list">
+<ul role="listbox" aria-multiselectable="true" aria-label="Things of the scene" data-testid="parts-list">
   {#each found as line, i (`${line.kind}-${line.id}`)}
     {#if i === 0 || found[i - 1].kind !== line.kind}
       <li class="kind" role="presentation">
         {line.kind}<span>{found.filter(({ kind }) => kind === line.kind).length}</span>
       </li>
     {/if}
-    {@const chosen = desk.thing?.kind === line.kind && desk.thing.id === line.id}
-    <li role="presentation" class:chosen class:out={line.excluded} style:--depth={line.depth}>
+    {@const chosen = isChosen(line)}
+    <li role="presentation" class:chosen class:out={line.excluded} style:--depth={line.inside.length}>
       <button
         role="option"
         aria-selected={chosen}
         class="line"
-        tabindex={chosen || (!desk.thing && i === 0) ? 0 : -1}
+        tabindex={(desk.thing?.kind === line.kind && desk.thing.id === line.id) || (!desk.thing && i === 0) ? 0 : -1}
         data-thing="{line.kind}-{line.id}"
         data-testid="thing-{line.id}"
-        title="{line.title}: {line.about}. Space: exclude · Del: delete"
-        onclick={() => (desk.thing = { kind: line.kind, id: line.id })}
+        title="{line.title}: {line.about}. Space: exclude · Del: delete · Ctrl or Shift: several parts"
+        onclick={(event) => choose(line, event)}
         onkeydown={(event) => onkeydown(event, line, i)}
       >
         <Silhouette
@@ -218,6 +266,17 @@
           {#each line.finishes as finish (finish)}<i style:background={finishSwatch(finish)} title={finish}></i>{/each}
         </span>
       </button>
+      {#if line.holds}
+        <button
+          class="eye"
+          tabindex="-1"
+          aria-expanded={!folded.has(line.id)}
+          aria-label="What stands in {line.title}"
+          title="Show or hide what stands in it (← →)"
+          data-testid="fold-{line.id}"
+          onclick={() => fold(line.id, !folded.has(line.id))}>{folded.has(line.id) ? '▸' : '▾'}</button
+        >
+      {/if}
       {#if line.kind === 'parts'}
         <button
           class="eye"

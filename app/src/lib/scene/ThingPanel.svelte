@@ -2,6 +2,7 @@
   import type { Scene, SceneView } from '@ulvex/core';
   import { useDesk } from '$lib/desk/context.ts';
   import DetectorPanel from './DetectorPanel.svelte';
+  import ManyPanel from './ManyPanel.svelte';
   import PartPanel from './PartPanel.svelte';
   import SourcePanel from './SourcePanel.svelte';
 
@@ -17,11 +18,15 @@
   const detector = $derived(
     thing?.kind === 'detectors' ? scene.detectors.find(({ id }) => id === thing.id) : undefined,
   );
+  const many = $derived(
+    part && thing?.also ? scene.parts.filter(({ id }) => id === part.id || thing.also!.includes(id)) : [],
+  );
   const findings = $derived((view?.findings ?? []).filter(({ where }) => where === thing?.id));
 </script>
 
 <section aria-label="The chosen thing" data-testid="thing-panel">
-  {#if part}<PartPanel {scene} {part} {view} />
+  {#if many.length > 1}<ManyPanel {scene} parts={many} />
+  {:else if part}<PartPanel {scene} {part} {view} />
   {:else if source}<SourcePanel {scene} {source} {view} />
   {:else if detector}<DetectorPanel {scene} {detector} {view} />
   {:else}<p class="none">Choose a part, source or detector in the list, or a face in the drawing.</p>{/if}
