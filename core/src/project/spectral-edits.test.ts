@@ -10,7 +10,8 @@ import {
   spectralTableAt,
 } from './spectral-edits.ts';
 import { readProject } from './read.ts';
-import { sceneProject } from './scene-fixtures.ts';
+import { part, sceneProject } from './scene-fixtures.ts';
+import { VOLUME_SPECS } from './scene-parameters.ts';
 
 const REFLECTANCE = share('reflectance', 'Reflectance', 'Share of the flux that is reflected.');
 const PATH = 'finishes.paint.optics.reflectance';
@@ -40,6 +41,16 @@ describe('A number given over the wavelength', () => {
     expect(pairs(project)).to.deep.equal([400, 475, 550, 625, 700].map((nm) => [nm, 0.8]));
     const fewer = applyEdits(project, removeSpectralRow(PATH, spectralTableAt(project, PATH)!, 'r1')).project;
     expect(pairs(fewer).map(([nm]) => nm)).to.deep.equal([475, 550, 625, 700]);
+  });
+
+  it('also where nothing holds it yet: the absorption of a body of plain glass', () => {
+    const clear = sceneProject({ parts: [part('bulb', { kind: 'sphere', radius: 2 }, { material: 'glass' })] });
+    const path = 'scenes.scene.parts.bulb.volume.absorption';
+    const edits = overWavelength(clear, path, VOLUME_SPECS[0], [400, 700]);
+    const { project, inverse } = applyEdits(clear, edits);
+    expect(spectralTableAt(project, path)!.rows.map(({ value }) => value)).to.deep.equal([0, 0]);
+    expect(readProject(project).ok).to.equal(true);
+    expect(JSON.stringify(applyEdits(project, inverse).project)).to.equal(JSON.stringify(clear));
   });
 
   it('with one row goes on above it, and without any is a number', () => {

@@ -22,12 +22,13 @@ export function spectralTableAt(project: Project, path: string): SpectralTable |
 }
 
 const set = (path: string, value: unknown): readonly Edit[] => [{ kind: 'set', path, value }];
+
 const tableOf = (rows: readonly SpectralRow[]): SpectralTable => ({ kind: 'table', rows });
 
 /**
  * Puts a table in the place of a number, with that number at both ends of a range.
  *
- * @param path - of the number; what holds it must be there
+ * @param path - of the number; what holds it is made if it is not there
  * @param range - nm
  */
 export function overWavelength(
@@ -37,13 +38,13 @@ export function overWavelength(
   [from, to]: readonly [number, number],
 ): readonly Edit[] {
   const value = (valueAt(project, path) as number | undefined) ?? spec.fallback ?? 0;
-  return set(
-    path,
-    tableOf([
-      { id: 'r1', nm: from, value },
-      { id: 'r2', nm: to, value },
-    ]),
-  );
+  const table = tableOf([
+    { id: 'r1', nm: from, value },
+    { id: 'r2', nm: to, value },
+  ]);
+  const end = path.lastIndexOf('.');
+  const holder = path.slice(0, end);
+  return valueAt(project, holder) === undefined ? set(holder, { [path.slice(end + 1)]: table }) : set(path, table);
 }
 
 /** Puts one number in the place of a table: what it says at 555 nm. */

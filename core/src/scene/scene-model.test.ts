@@ -250,3 +250,56 @@ describe('scenes beyond the budget', () => {
     ]);
   });
 });
+
+describe('numbers over the wavelength', () => {
+  const absorption = {
+    kind: 'table',
+    rows: [
+      { id: 'r1', nm: 450, value: 0.2 },
+      { id: 'r2', nm: 650, value: 0.1 },
+    ],
+  } as const;
+  const model = sceneOf({
+    parts: [
+      part('filter', { kind: 'sphere', radius: 2 }, { material: 'glass', volume: { absorption }, finish: 'red' }),
+    ],
+    sources: [
+      source({
+        light: [
+          { nm: 450, weight: 1 },
+          { nm: 550, weight: 1 },
+          { nm: 700, weight: 1 },
+        ],
+      }),
+    ],
+    finishes: [
+      {
+        id: 'red',
+        name: 'Red splitter',
+        optics: {
+          kind: 'split',
+          reflectance: { kind: 'table', rows: absorption.rows.map((row) => ({ ...row, value: 4 * row.value })) },
+          transmittance: 0.55,
+        },
+      },
+    ],
+  });
+
+  it('hold for each wavelength that is traced: absorption inside, shares at faces', () => {
+    expect(model.waves).to.deep.equal([450, 550, 700]);
+    [0.2, 0.15, 0.1].forEach((value, i) => expect(model.solids[0].absorption[i]).to.be.closeTo(value, 1e-15));
+    const shares = model.faces[0].optics.map(({ plain }) => (plain?.kind === 'fixed' ? plain.reflectance : NaN));
+    // At 450 nm 0.8 and 0.55 are more than there is: both in proportion.
+    [0.8 / 1.35, 0.6 / 1.15, 0.4].forEach((value, i) => expect(shares[i]).to.be.closeTo(value, 1e-12));
+  });
+
+  it('report what is outside their range, and what is too much', () => {
+    const told = model.findings.map(({ severity, text }) => `${severity}: ${text}`).join('\n');
+    expect(told).to.match(
+      /warning: Its absorption is given from 450 to 650 nm: at 700 nm the value at the nearest end/,
+    );
+    expect(told).to.match(/error: Red splitter reflects and transmits 135\.0 % together/);
+    expect(told).to.match(/warning: Reflectance, Red splitter, is given from 450 to 650 nm: at 700 nm/);
+    expect(model.findings).to.have.length(3);
+  });
+});

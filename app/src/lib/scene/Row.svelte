@@ -25,6 +25,7 @@
     max-width: 100%;
     gap: 4px;
     align-items: center;
+    white-space: nowrap;
   }
 
   .row :global(.wide) {
