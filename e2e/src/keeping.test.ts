@@ -77,7 +77,7 @@ describe('keeping and sharing', () => {
     expect(await refusal('words.json', 'not json at all')).to.match(/line 1, column 1: this is not JSON/);
     expect(await refusal('other.json', '{"format":"something else"}')).to.match(/no Ulvex project/);
     const newer = '{"format":"ulvex-project","version":7}';
-    expect(await refusal('newer.json', newer)).to.match(/version 7; this Ulvex reads up to 2/);
+    expect(await refusal('newer.json', newer)).to.match(/version 7; this Ulvex reads up to 3/);
     const schema = JSON.stringify({
       format: 'ulvex-project',
       version: 1,

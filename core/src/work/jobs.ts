@@ -187,7 +187,7 @@ function* answers(
   about: (key: string) => void,
   take: (answer: EvaluatePart[number]) => void,
 ): Generator<'later' | 'answered' | 'working', void, void> {
-  const evaluation = evaluationOf(project);
+  const evaluation = new Evaluation(project);
   for (const [i, { key, query, later }] of queries.entries()) {
     if (i > 0) yield later ? 'later' : 'answered';
     about(key);
@@ -247,12 +247,15 @@ const PROGRESS = 100;
 /** What of the inputs of jobs workers keep: projects, and their meshes from version to version. */
 export const KEPT_INPUTS = { project: ['meshes'] } as const;
 
-const EVALUATIONS = new WeakMap<Project, Evaluation>();
+const SCENES = new WeakMap<Project, Evaluation>();
 
-/** The evaluation of a project, with all that was found for it before: as long as the worker keeps the project. */
-function evaluationOf(project: Project): Evaluation {
-  let known = EVALUATIONS.get(project);
-  if (!known) EVALUATIONS.set(project, (known = new Evaluation(project)));
+/**
+ * The evaluation from which runs through the scenes of a project take what they trace, compiled once as long as the worker keeps the project.
+ * Nothing else is asked of it: rays are aimed from those aimed before, so the last digits of a lens would tell what was asked before.
+ */
+function sceneEvaluation(project: Project): Evaluation {
+  let known = SCENES.get(project);
+  if (!known) SCENES.set(project, (known = new Evaluation(project)));
   return known;
 }
 
@@ -399,7 +402,7 @@ export const JOBS = {
   },
 
   ask({ project, lens, text }: { project: Project; lens: string; text: string }): Promise<Outcome<AskAnswer>> {
-    return ask(evaluationOf(project), lens, text);
+    return ask(new Evaluation(project), lens, text);
   },
 
   /** Measures asked for by another program, as the text of its request. */
@@ -434,7 +437,7 @@ export const JOBS = {
    * batches of several workers can be joined in the order of their chunks.
    */
   async traceScene(input: TraceInput, context: JobContext<TracePart>): Promise<Outcome<null>> {
-    const scene = evaluationOf(input.project).scene(input.scene);
+    const scene = sceneEvaluation(input.project).scene(input.scene);
     if (!scene.ok) return scene;
     const { model } = scene.value;
     if (model.sources.length === 0) return failure('The scene has no source with a flux.');
