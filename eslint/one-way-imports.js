@@ -10,7 +10,7 @@ const CORE = [
   ['light', 'materials', 'finishes'],
   ['shapes', 'phases', 'apertures'],
   ['bodies'],
-  ['emission'],
+  ['emission', 'detectors'],
   ['project'],
   ['sequence'],
   ['scene'],

@@ -89,7 +89,8 @@ export type { StartOrder } from './emission/order.ts';
 export { compileRegion, REGION_KINDS, REGIONS, type Region } from './emission/regions/registry.ts';
 export { FRAME_SPECS } from './project/frame-specs.ts';
 export { BEHIND_SPECS } from './project/lens-specs.ts';
-export { DETECTOR_SPECS, MESH_SPECS, ORDER_SPECS, PATTERN_SPECS, VOLUME_SPECS } from './project/scene-parameters.ts';
+export { DETECTOR_PLACES, PLACE_KINDS, type DetectorPlace } from './detectors/registry.ts';
+export { MESH_SPECS, ORDER_SPECS, PATTERN_SPECS, VOLUME_SPECS } from './project/scene-parameters.ts';
 export {
   MAX_PROJECT_BYTES,
   type ReadResult,
@@ -244,7 +245,6 @@ export { type SolverVariable } from './sequence/solver-variable.ts';
 export { BundleGradients, seedOf } from './sequence/bundle-gradients.ts';
 export {
   type Detector,
-  type DetectorPlace,
   MOST_AIMS,
   type Part,
   type Pattern,

@@ -1,5 +1,6 @@
 import type { Lens } from './model.ts';
-import type { DetectorPlace, Pattern } from './scene.ts';
+import { PLACE_KINDS, type DetectorPlace } from '../detectors/registry.ts';
+import type { Pattern } from './scene.ts';
 
 /**
  * What is computed at most: far above any real design, far below what would take a machine's memory or minutes of its
@@ -30,13 +31,16 @@ export function lensTooLarge({ surfaces, fields, wavelengths }: Lens): string | 
 }
 
 /** Cells of a detector. */
-export function cellsOf(detector: {
+export function cellsOf({
+  on,
+  columns,
+  rows,
+}: {
   readonly on: DetectorPlace;
   readonly columns: number;
   readonly rows: number;
 }): number {
-  const layers = detector.on.kind === 'block' ? detector.on.layers : 1;
-  return detector.columns * detector.rows * layers;
+  return columns * rows * (on.kind === 'face' ? 1 : (PLACE_KINDS.of(on.kind).layers?.(on) ?? 1));
 }
 
 /** Copies that a pattern makes. */

@@ -1,5 +1,6 @@
 import type { MeshRecord } from '../bodies/mesh-record.ts';
 import { bodyDefinition, type OwnBody } from '../bodies/registry.ts';
+import { PLACE_KINDS } from '../detectors/registry.ts';
 import type { Finish } from '../finishes/finish.ts';
 import { AIR } from '../materials/material.ts';
 import type { Combination } from '../bodies/trimmed-face.ts';
@@ -27,10 +28,9 @@ export function thingTitle(thing: { readonly id: string; readonly name?: string 
 
 /** What light can be aimed at: parts with faces, and detectors that stand free. */
 export function aimTargets({ parts, detectors }: Scene): readonly (Part | Detector)[] {
-  const free = new Set<Detector['on']['kind']>(['rectangle', 'disc', 'cylinder', 'sphere']);
   return [
     ...parts.filter(({ body, excluded }) => body.kind !== 'group' && !excluded),
-    ...detectors.filter(({ on, excluded }) => free.has(on.kind) && !excluded),
+    ...detectors.filter(({ on, excluded }) => PLACE_KINDS.find(on.kind)?.face && !excluded),
   ];
 }
 

@@ -7,11 +7,13 @@ import { SCATTER_KINDS } from '../finishes/laws/registry.ts';
 import { OPTICS_KINDS } from '../finishes/optics/registry.ts';
 import { isSpectralTable, type SpectralTable } from '../light/spectral.ts';
 import { layerSpecs } from '../finishes/optics/coating.ts';
+import { millimetres, whole } from '../math/length-specs.ts';
 import type { ParameterSpec } from '../math/parameter.ts';
+import { PLACE_KINDS } from '../detectors/registry.ts';
 import type { QuantityKind } from '../math/quantity.ts';
 import { FRAME_SPECS } from './frame-specs.ts';
 import type { Parameter } from './parameters.ts';
-import type { Detector, DetectorPlace, Part, Pattern, Scene, Source } from './scene.ts';
+import type { Detector, Part, Pattern, Scene, Source } from './scene.ts';
 
 type Slot = Omit<Parameter, 'value'>;
 
@@ -34,18 +36,6 @@ const spec = (
   meaning: string,
   more: Partial<ParameterSpec> = {},
 ): ParameterSpec => ({ id, title, unit, kind, meaning, transform: 'value', ...more });
-
-const millimetres = (id: string, title: string, meaning: string, more: Partial<ParameterSpec> = { above: 0 }) =>
-  spec(id, title, 'mm', 'length', meaning, more);
-const degrees = (
-  id: string,
-  title: string,
-  meaning: string,
-  most: number,
-  least: Partial<ParameterSpec> = { above: 0 },
-) => spec(id, title, '°', 'angle', meaning, { ...least, most });
-const whole = (id: string, title: string, meaning: string, min: number, most: number) =>
-  spec(id, title, '', 'number', meaning, { whole: true, min, most });
 
 /** The numbers of a body that is a mesh. */
 export const MESH_SPECS: readonly ParameterSpec[] = [
@@ -115,25 +105,6 @@ export const PATTERN_SPECS: Readonly<Record<Pattern['kind'], readonly ParameterS
 export const ORDER_SPECS: Readonly<Record<StartOrder['kind'], readonly ParameterSpec[]>> = {
   grid: [whole('columns', 'Columns', 'Starts along x.', 1, 1000), whole('rows', 'Rows', 'Starts along y.', 1, 1000)],
   rings: [whole('rings', 'Rings', 'Of equal area.', 1, 1000), whole('arms', 'Arms', 'Starts on each ring.', 1, 1000)],
-};
-
-const ACROSS = [millimetres('width', 'Width', 'Along x.'), millimetres('height', 'Height', 'Along y.')];
-
-/** Numbers of each place of a detector. */
-export const DETECTOR_SPECS: Readonly<Record<DetectorPlace['kind'], readonly ParameterSpec[]>> = {
-  face: [],
-  rectangle: ACROSS,
-  disc: [millimetres('radius', 'Radius', 'Of the disc.')],
-  cylinder: [
-    millimetres('radius', 'Radius', 'Of the cylinder about z.'),
-    millimetres('length', 'Length', 'Along z, about the origin.'),
-  ],
-  sphere: [millimetres('radius', 'Radius', 'Of the ball about the origin.')],
-  block: [...ACROSS, millimetres('depth', 'Depth', 'Along z.'), whole('layers', 'Layers', 'Cells along z.', 1, 200)],
-  far: [
-    degrees('halfX', 'Half-width', 'To both sides in azimuth.', 180),
-    degrees('halfY', 'Half-height', 'To both sides in elevation.', 90),
-  ],
 };
 
 /** The number of a source's flux. */
@@ -217,7 +188,7 @@ function sourceSlots(at: string, source: Source): Slot[] {
 
 function detectorSlots(at: string, detector: Detector): Slot[] {
   const { on } = detector;
-  const size = DETECTOR_SPECS[on.kind];
+  const size = PLACE_KINDS.find(on.kind)?.parameters ?? [];
   return [
     ...slotsAt(`${at}.on`, size, on),
     ...slotsAt(at, [...CELLS_SPECS, FLOOR_SPEC], detector),

@@ -1,5 +1,6 @@
 import * as yup from 'yup';
 import { BODIES } from '../bodies/registry.ts';
+import { DETECTOR_PLACES } from '../detectors/registry.ts';
 import { LAWS } from '../emission/laws/registry.ts';
 import { REGIONS } from '../emission/regions/registry.ts';
 import { layerSpecs } from '../finishes/optics/coating.ts';
@@ -10,7 +11,6 @@ import { kinds, numberFields, parameterSchema } from './parameter-schema.ts';
 import { MOST_AIMS } from './scene.ts';
 import {
   CELLS_SPECS,
-  DETECTOR_SPECS,
   FLOOR_SPEC,
   fluxSpec,
   MESH_SPECS,
@@ -116,7 +116,7 @@ const detector = object({
   id: id(),
   name: text(LIMITS.name),
   ...placed(),
-  on: byKind({ ...kindFields(DETECTOR_SPECS), face: object({ part: id(), face: id() }) }),
+  on: kinds(DETECTOR_PLACES, {}, { face: object({ part: id(), face: id() }) }),
   ...numberFields(CELLS_SPECS),
   counts: word('incident', 'absorbed', 'leaving'),
   light: word('radiometric', 'photometric'),

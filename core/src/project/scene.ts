@@ -3,6 +3,7 @@ import type { Spectral } from '../light/spectral.ts';
 import type { Extent } from '../math/parameter.ts';
 import type { OwnBody } from '../bodies/registry.ts';
 import type { Combination } from '../bodies/trimmed-face.ts';
+import type { DetectorPlace } from '../detectors/registry.ts';
 import type { Law } from '../emission/laws/registry.ts';
 import type { StartOrder } from '../emission/order.ts';
 import type { Region } from '../emission/regions/registry.ts';
@@ -139,25 +140,6 @@ export interface Detector extends Placed {
   /** The least that it tells from nothing, in the unit of its map. */
   readonly floor?: number;
 }
-
-export type DetectorPlace =
-  | { readonly kind: 'face'; readonly part: string; readonly face: string }
-  /** A rectangle that light passes unhindered. */
-  | { readonly kind: 'rectangle'; readonly width: number; readonly height: number }
-  | { readonly kind: 'disc'; readonly radius: number }
-  /** The wall of a cylinder about z, and a ball about the origin. */
-  | { readonly kind: 'cylinder'; readonly radius: number; readonly length: number }
-  | { readonly kind: 'sphere'; readonly radius: number }
-  /** What is absorbed inside of bodies, in a block of cells about the origin, `layers` of them along z. */
-  | {
-      readonly kind: 'block';
-      readonly width: number;
-      readonly height: number;
-      readonly depth: number;
-      readonly layers: number;
-    }
-  /** All light that leaves the scene, by direction: degrees to both sides of the z axis of its frame. */
-  | { readonly kind: 'far'; readonly halfX: number; readonly halfY: number };
 
 /** Most aims of scattered light. */
 export const MOST_AIMS = 8;

@@ -1,16 +1,6 @@
 import { MAP_CYLINDER, MAP_FLAT, MAP_SPHERE, mapX, mapY, placeOnMap } from '../physics/cells.ts';
+import type { Chart } from '../detectors/cells.ts';
 import type { Detector } from '../project/scene.ts';
-
-/**
- * How places on a detector become coordinates of its map.
- *
- * `flat`: x and y, mm. `cylinder`: its wall unrolled, x the way round it from its own x axis and y along its axis, mm. `sphere`:
- * azimuth atan2(x, z) and elevation asin(y/r), degrees, which are also those of `directions`, the far field. `volume`: a block of cells,
- * layer by layer along z.
- */
-export type Chart =
-  | { readonly kind: 'flat' | 'directions' | 'volume' }
-  | { readonly kind: 'cylinder' | 'sphere'; readonly radius: number };
 
 const KINDS = {
   flat: MAP_FLAT,

@@ -70,8 +70,8 @@ export class DetectorCounts {
   far(ray: TracedRay): void {
     const [, , , l, m, n] = ray.at;
     for (let d = 0; d < this.#detectors.length; d++) {
-      const { detector, toOwn } = this.#detectors[d];
-      if (detector.on.kind !== 'far') continue;
+      const { chart, toOwn } = this.#detectors[d];
+      if (chart.kind !== 'directions') continue;
       const r = toOwn!.rotation;
       const x = r[0] * l + r[1] * m + r[2] * n;
       const y = r[3] * l + r[4] * m + r[5] * n;

@@ -1,13 +1,11 @@
 import type { Box, FaceForm } from '../bodies/face-form.ts';
-import { PlaneFace } from '../bodies/plane-face.ts';
-import { coneFace, discFace } from '../bodies/quadric-face.ts';
-import { sphereFace } from '../bodies/round.ts';
+import { freeFace } from '../detectors/registry.ts';
 import { basicFinish } from '../finishes/basic.ts';
 import type { CompiledFinish, Finish } from '../finishes/finish.ts';
 import type { Material } from '../materials/material.ts';
 import { AT_REST, inverse, type Rigid } from '../math/rigid.ts';
 import type { Project } from '../project/model.ts';
-import type { DetectorPlace, Scene } from '../project/scene.ts';
+import type { Scene } from '../project/scene.ts';
 import type { Finding } from '../sequence/lens-model.ts';
 import { compileAims, type Aim } from './aims.ts';
 import { BodyBuilder, boxIn } from './body-builder.ts';
@@ -145,35 +143,12 @@ function withDetectors(
   }));
   const finish = basicFinish('bare')!;
   const free = detectors.flatMap(({ id, detector, pose }, i): SceneFace[] => {
-    const form = freeForm(detector.on);
+    const form = freeFace(detector.on);
     if (!form) return [];
     const sheet = { form, pose: pose!, box: boxIn(form.box, pose!), inner: -1, outer: -1, through: true };
     return [{ id, part: '', name: id, ...sheet, finish, optics: optics.of(finish), detectors: [i] }];
   });
   return [...on, ...free];
-}
-
-/** The face of a detector that stands free; null for what counts elsewhere. */
-export function freeForm(on: DetectorPlace): FaceForm | null {
-  switch (on.kind) {
-    case 'rectangle': {
-      const [x, y] = [on.width / 2, on.height / 2];
-      return new PlaneFace([
-        [-x, -y],
-        [x, -y],
-        [x, y],
-        [-x, y],
-      ]);
-    }
-    case 'disc':
-      return discFace(0, 0, on.radius, 1);
-    case 'cylinder':
-      return coneFace(on.radius, -on.length / 2, on.radius, on.length / 2, 1);
-    case 'sphere':
-      return sphereFace(on.radius);
-    default:
-      return null;
-  }
 }
 
 function union(boxes: readonly Box[]): Box | null {

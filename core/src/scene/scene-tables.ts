@@ -316,7 +316,7 @@ function layDetector(
   const { kind, radius } = mapOf(chart);
   book.word(place + at.DETECTOR_CHART, kind);
   book.float(place + at.DETECTOR_RADIUS, radius);
-  if (detector.on.kind !== 'far') return;
+  if (chart.kind !== 'directions') return;
   book.word(place + at.DETECTOR_FAR, 1);
   book.list(place + at.DETECTOR_TURN, toOwn!.rotation);
 }

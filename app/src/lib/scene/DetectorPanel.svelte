@@ -1,6 +1,7 @@
 <script lang="ts">
   import {
-    DETECTOR_SPECS,
+    DETECTOR_PLACES,
+    PLACE_KINDS,
     setOf,
     thingTitle,
     type Detector,
@@ -34,20 +35,11 @@
     desk.arrange(setOf(scene, 'detectors', detector.id, key, value, label));
   }
 
-  const PLACES: readonly (readonly [string, DetectorPlace])[] = [
-    ['free rectangle', { kind: 'rectangle', width: 20, height: 20 }],
-    ['free disc', { kind: 'disc', radius: 10 }],
-    ['wall of a cylinder', { kind: 'cylinder', radius: 20, length: 40 }],
-    ['ball', { kind: 'sphere', radius: 50 }],
-    ['block of cells in bodies', { kind: 'block', width: 20, height: 20, depth: 20, layers: 10 }],
-    ['far away (by direction)', { kind: 'far', halfX: 30, halfY: 30 }],
-  ];
-
   function choosePlace(next: string) {
     const face = faces.find(({ part, name }) => `face:${part}.${name}` === next);
     const on: DetectorPlace | undefined = face
       ? { kind: 'face', part: face.part, face: face.name }
-      : PLACES.find(([, { kind }]) => kind === next)?.[1];
+      : PLACE_KINDS.find(next)?.first;
     if (on) set('on', on, `Place of ${title}`);
   }
 </script>
@@ -64,7 +56,7 @@
         data-testid="detector-on"
         onchange={(event) => choosePlace(event.currentTarget.value)}
       >
-        {#each PLACES as [text, { kind }] (kind)}<option value={kind}>{text}</option>{/each}
+        {#each DETECTOR_PLACES as { kind, title: text } (kind)}<option value={kind}>{text}</option>{/each}
         <optgroup label="On a face"
           >{#each faces as face (face.id)}<option value="face:{face.part}.{face.name}">{face.part} {face.name}</option
             >{/each}</optgroup
@@ -73,7 +65,7 @@
     >
   </Row>
   <Numbers
-    specs={DETECTOR_SPECS[detector.on.kind]}
+    specs={PLACE_KINDS.find(detector.on.kind)?.parameters ?? []}
     address={(id) => `${at}.on.${id}`}
     of={title}
     across={1}

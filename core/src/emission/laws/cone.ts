@@ -1,4 +1,4 @@
-import { degrees, radians } from '../specs.ts';
+import { degrees, radians } from '../../math/length-specs.ts';
 import { byCosine, defineLaw, type CompiledLaw } from './law.ts';
 
 /** Equal radiance within a cone. Angles in degrees, here and in the other laws. */

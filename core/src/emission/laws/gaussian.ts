@@ -1,4 +1,4 @@
-import { degrees, radians } from '../specs.ts';
+import { degrees, radians } from '../../math/length-specs.ts';
 import { defineLaw } from './law.ts';
 
 /** Intensity exp(−2θ²/θ₀²) for small angles: the far field of a waist. */

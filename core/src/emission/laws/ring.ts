@@ -1,4 +1,4 @@
-import { degrees, radians } from '../specs.ts';
+import { degrees, radians } from '../../math/length-specs.ts';
 import { byCosine, defineLaw } from './law.ts';
 
 /** Equal intensity between two angles to the axis: a hollow cone, or a belt where both are about 90°. */

@@ -1,4 +1,4 @@
-import { radians } from '../specs.ts';
+import { radians } from '../../math/length-specs.ts';
 import { byCosine, defineLaw } from './law.ts';
 
 /** Intensity by the angle to the axis, straight between its entries. */

@@ -1,6 +1,6 @@
 import { coneFace } from '../../bodies/quadric-face.ts';
 import { sphereFace } from '../../bodies/round.ts';
-import { millimetres } from '../specs.ts';
+import { millimetres } from '../../math/length-specs.ts';
 import { defineRegion, onFace } from './region.ts';
 
 /** A glowing wire along z. */

@@ -1,4 +1,4 @@
-import { millimetres } from '../specs.ts';
+import { millimetres } from '../../math/length-specs.ts';
 import { defineRegion, inPlane, roundAxis } from './region.ts';
 
 /** Where the source stands. */

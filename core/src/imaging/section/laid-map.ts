@@ -1,7 +1,7 @@
 import type { FaceForm, Triangles } from '../../bodies/face-form.ts';
 import { mapPlace } from '../../scene/charts.ts';
 import type { CompiledDetector } from '../../scene/detectors.ts';
-import { freeForm } from '../../scene/scene-model.ts';
+import { freeFace } from '../../detectors/registry.ts';
 
 /** What a map is laid on: triangles in the coordinates of its detector, each with its own three corners. */
 export interface LaidMap {
@@ -17,7 +17,7 @@ const DETAIL = 72;
 
 /** What carries the map of a detector; null for the far field, blocks of cells and very fine meshes. */
 export function laidMap(detector: CompiledDetector, face: FaceForm | undefined): LaidMap | null {
-  const form = face ?? freeForm(detector.detector.on);
+  const form = face ?? freeFace(detector.detector.on);
   if (!form) return null;
   const { positions, indices }: Triangles = form.triangles(DETAIL);
   if (indices.length > 3 * MOST_TRIANGLES) return null;

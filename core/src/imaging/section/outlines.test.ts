@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import { sphereFace } from '../../bodies/round.ts';
 import { detector, sceneOf } from '../../scene/fixtures.ts';
-import type { DetectorPlace } from '../../project/scene.ts';
+import type { DetectorPlace } from '../../detectors/registry.ts';
 import { detectorOutline, sectionLines } from './outlines.ts';
 
 const lengthOf = (pieces: Float32Array) => {

@@ -1,6 +1,6 @@
-import type { ParameterSpec } from '../math/parameter.ts';
+import type { ParameterSpec } from './parameter.ts';
 
-/** A length in mm of a region that shines, above 0 if nothing else is said. */
+/** A length in mm, above 0 if nothing else is said. */
 export const millimetres = (
   id: string,
   title: string,
@@ -8,7 +8,7 @@ export const millimetres = (
   more: Partial<ParameterSpec> = { above: 0 },
 ): ParameterSpec => ({ id, title, meaning, unit: 'mm', kind: 'length', transform: 'value', ...more });
 
-/** An angle of a law in degrees, up to `most`. */
+/** An angle in degrees, up to `most`. */
 export const degrees = (
   id: string,
   title: string,
@@ -16,6 +16,19 @@ export const degrees = (
   most: number,
   least: Partial<ParameterSpec> = { above: 0 },
 ): ParameterSpec => ({ id, title, meaning, unit: '°', kind: 'angle', transform: 'value', ...least, most });
+
+/** A whole number within limits. */
+export const whole = (id: string, title: string, meaning: string, min: number, most: number): ParameterSpec => ({
+  id,
+  title,
+  meaning,
+  unit: '',
+  kind: 'number',
+  transform: 'value',
+  whole: true,
+  min,
+  most,
+});
 
 /** Degrees as radians. */
 export const radians = (angle: number): number => (angle * Math.PI) / 180;
