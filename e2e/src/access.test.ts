@@ -39,6 +39,20 @@ describe('everyone can use', () => {
     });
   }
 
+  it('a coating with its films and curves, by day and by night', async () => {
+    await bench.open('/shelf/finishes?finish=broadband');
+    await bench.click('finish-copy');
+    await bench.waitFor('its films', () => bench.has('film-thickness-0'));
+    await bench.click('film-index-0-spectral');
+    await bench.select('finish-transmitted', 'gaussian');
+    await bench.settled();
+    for (const theme of ['Night', 'Day']) {
+      expect(await findings(), theme).to.deep.equal([]);
+      await bench.driver.findElement({ css: `button[aria-label="${theme} theme"]` }).click();
+      await bench.settled();
+    }
+  });
+
   it('the numbers of a surface and the ray inspector, by day and by night', async () => {
     await bench.open('/layout');
     await bench.click('radius-l4_back');

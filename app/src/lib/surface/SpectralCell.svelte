@@ -49,7 +49,7 @@
   <span class="one">
     <ParameterCell {address} label="{label}{spec.unit ? ` in ${spec.unit}` : ''}" change={label} {testid} />
     <button
-      aria-label="{label} over the wavelength"
+      aria-label="λ… {label} over the wavelength"
       title="Give it over the wavelength"
       data-testid="{testid}-spectral"
       onclick={() => desk.commit(overWavelength(desk.project, address, spec, VISIBLE), `${label} over the wavelength`)}
