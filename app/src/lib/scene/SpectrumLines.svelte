@@ -140,6 +140,7 @@
   }
 
   select {
+    min-width: 0;
     max-width: 130px;
     padding: 1px 4px;
     border: 1px solid var(--line);
