@@ -336,10 +336,10 @@ export {
   removeSpectralRow,
   spectralTableAt,
 } from './project/spectral-edits.ts';
-export { sortedRows, spectralAt, type SpectralTable } from './light/spectral.ts';
+export { sortedRows, type SpectralTable } from './light/spectral.ts';
 export { finishProblems } from './finishes/finish-problems.ts';
 export { sharesOverAngle, sharesOverWavelength, type FaceCurve, type FaceMedia } from './finishes/finish-curves.ts';
-export { layerSpecs, type Layer } from './finishes/optics/coating.ts';
-export { FACE_OPTICS, OPTICS_KINDS, type FaceOptics } from './finishes/optics/registry.ts';
+export { filmOf, layerSpecs, type Layer } from './finishes/optics/coating.ts';
+export { compileOptics, FACE_OPTICS, OPTICS_KINDS, type FaceOptics } from './finishes/optics/registry.ts';
 export { SCATTER_KINDS, SCATTER_LAWS } from './finishes/laws/registry.ts';
 export { LIGHT_FORMS, type LightForm, lightFormProject, sceneOnly } from './project/light-forms.ts';

@@ -29,7 +29,7 @@ type Fields = Readonly<Record<string, unknown>>;
 const isObject = (value: unknown): value is Fields =>
   typeof value === 'object' && value !== null && !Array.isArray(value);
 
-/** What one worker has, as the program knows it. Values are told apart by identity: they must never be changed in place. */
+/** What was sent to one worker and is still kept there. Values are compared by identity, so they must never be changed in place. */
 export class SentValues {
   readonly #names: KeptNames;
   /** Numbers by value, the one that was used longest ago first. */

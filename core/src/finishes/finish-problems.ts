@@ -1,4 +1,4 @@
-import { spectralRange, type Spectral } from '../light/spectral.ts';
+import { beyondTable, type Spectral } from '../light/spectral.ts';
 import type { ParameterSpec } from '../math/parameter.ts';
 import type { Finish } from './finish.ts';
 import { SCATTER_KINDS } from './laws/registry.ts';
@@ -72,17 +72,8 @@ function beyond({ name, optics, reflected, transmitted }: Finish, waves: readonl
   return holders.flatMap(([holder, specs, of]) =>
     specs.flatMap(({ id, title, spectral }): FinishProblem[] => {
       const value = (holder as Readonly<Record<string, Spectral | undefined>>)[id];
-      const range = spectral && value !== undefined ? spectralRange(value) : null;
-      const outside = range ? waves.filter((nm) => nm < range[0] || nm > range[1]) : [];
-      if (!range || outside.length === 0) return [];
-      return [
-        {
-          severity: 'warning',
-          text:
-            `${title}${of}, ${name}, is given from ${range[0]} to ${range[1]} nm: at ${listed(outside)} nm ` +
-            'the value at the nearest end counts.',
-        },
-      ];
+      const text = spectral && value !== undefined ? beyondTable(value, waves) : null;
+      return text === null ? [] : [{ severity: 'warning', text: `${title}${of}, ${name}, ${text}` }];
     }),
   );
 }

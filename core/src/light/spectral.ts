@@ -55,3 +55,12 @@ export function spectralRange(value: Spectral): readonly [from: number, to: numb
   const rows = sortedRows(value);
   return [rows[0].nm, rows[rows.length - 1].nm];
 }
+
+/** What counts at those of some wavelengths, nm, that a table does not reach, as the end of a sentence about it; null if there are none. */
+export function beyondTable(value: Spectral, waves: readonly number[]): string | null {
+  const range = spectralRange(value);
+  const outside = range ? waves.filter((nm) => nm < range[0] || nm > range[1]) : [];
+  if (!range || outside.length === 0) return null;
+  const listed = outside.map((nm) => Number(nm.toPrecision(7))).join(', ');
+  return `is given from ${range[0]} to ${range[1]} nm: at ${listed} nm the value at the nearest end counts.`;
+}

@@ -4,8 +4,8 @@ import { indexIn, inRange, internalTransmittance } from '../materials/material.t
 import type { Project } from './model.ts';
 
 /**
- * What films of coatings can be made of: the materials that a project carries, in its surroundings. Their extinction follows from the
- * absorption that internal transmittance tells, k = αλ/4π.
+ * What films of coatings can be made of: the materials that a project carries, in its surroundings. Their extinction follows from
+ * their internal transmittance, k = αλ/4π.
  */
 export function filmMedia({ materials, surroundings }: Pick<Project, 'materials' | 'surroundings'>): FilmMedia {
   const at = { ...STANDARD, ...surroundings };

@@ -10,7 +10,7 @@ import { freshId } from './fresh-id.ts';
 import type { Gesture } from './lens-edits.ts';
 import type { Lens, Project } from './model.ts';
 
-/** The finish with an id: of the project, or one that every project knows; undefined for a stranger. */
+/** The finish with an id: of the project, or one that every project knows; undefined if there is none. */
 export function findFinish({ finishes }: Project, id: string): Finish | undefined {
   return finishes?.find((one) => one.id === id) ?? basicFinish(id);
 }

@@ -2,7 +2,7 @@ import { basicFinish } from '../finishes/basic.ts';
 import { compileFinish, type CompiledFinish, type Finish } from '../finishes/finish.ts';
 import { finishProblems } from '../finishes/finish-problems.ts';
 import type { FilmMedia } from '../finishes/optics/optics.ts';
-import { spectralAt, spectralRange } from '../light/spectral.ts';
+import { beyondTable, spectralAt } from '../light/spectral.ts';
 import { STANDARD, type Surroundings } from '../materials/air.ts';
 import { indexIn, inRange, internalTransmittance, type Material } from '../materials/material.ts';
 import { filmMedia } from '../project/film-media.ts';
@@ -44,16 +44,8 @@ export class SceneOptics {
       const clear = material ? internalTransmittance(material, nm, 1) : null;
       return (clear === null ? 0 : -Math.log(clear)) + spectralAt(volume?.absorption ?? 0, nm);
     });
-    const range = spectralRange(volume?.absorption ?? 0);
-    const outside = range ? this.#waves.filter((nm) => nm < range[0] || nm > range[1]) : [];
-    if (range && outside.length > 0)
-      this.#findings.push({
-        severity: 'warning',
-        where,
-        text:
-          `Its absorption is given from ${range[0]} to ${range[1]} nm: at ${outside.join(', ')} nm the value at the ` +
-          'nearest end counts.',
-      });
+    const beyond = beyondTable(volume?.absorption ?? 0, this.#waves);
+    if (beyond !== null) this.#findings.push({ severity: 'warning', where, text: `Its absorption ${beyond}` });
     if (!material) return { indices, absorption };
     for (const [i, nm] of this.#waves.entries()) {
       if (!Number.isNaN(indices[i]) && inRange(material, nm)) continue;

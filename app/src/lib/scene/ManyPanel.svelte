@@ -61,7 +61,7 @@
 </div>
 {#if solid.length > 0}
   <Row>
-    <span>Inside</span>
+    <span>Material inside</span>
     <MaterialChoice
       value={material}
       label="Material of {solid.length} parts"
@@ -76,7 +76,7 @@
 {/if}
 <Row>
   <label
-    >finish of all their faces
+    >Finish of all faces
     <FinishChoice
       label="Finish of {parts.length} parts"
       testid="many-finish"

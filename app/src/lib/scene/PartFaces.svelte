@@ -5,6 +5,7 @@
   import { significant } from '$lib/format.ts';
   import FinishChoice from '$lib/surface/FinishChoice.svelte';
   import Row from './Row.svelte';
+  import { flatNormal } from '$lib/drawing/flat-faces.ts';
   import { finishSwatch } from '$lib/drawing/swatch.ts';
 
   interface Props {
@@ -34,11 +35,7 @@
       for (let i = axis; i < normals.length; i += 3) mean += normals[i];
       return (sign * mean * 3) / normals.length > 0.9;
     };
-    const flat = (face: (typeof names)[number]) => {
-      const { normals } = face.triangles;
-      for (let i = 3; i < normals.length; i++) if (Math.abs(normals[i] - normals[i % 3]) > 1e-5) return false;
-      return true;
-    };
+    const flat = (face: (typeof names)[number]) => flatNormal(face) !== null;
     const rules: Readonly<Record<string, (face: (typeof names)[number]) => boolean>> = {
       all: () => true,
       flat,

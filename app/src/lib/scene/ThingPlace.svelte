@@ -11,6 +11,7 @@
   } from '@ulvex/core';
   import Button from '$lib/components/Button.svelte';
   import { ui } from '$lib/desk/ui.svelte.ts';
+  import { flatNormal } from '$lib/drawing/flat-faces.ts';
   import { useDesk } from '$lib/desk/context.ts';
   import ParameterCell from '$lib/components/ParameterCell.svelte';
   import Row from './Row.svelte';
@@ -50,11 +51,10 @@
   const placing = $derived(ui.placing?.id === thing.id);
   /** Flat faces that it can stand on, with their middles and normals. */
   const flats = $derived.by(() =>
-    (view?.faces ?? []).flatMap(({ id, part, name: face, triangles: { positions, normals } }) => {
-      const at = part === thing.id ? null : middleOf([positions]);
-      const normal = [normals[0], normals[1], normals[2]] as const;
-      for (let i = 3; i < normals.length; i++) if (Math.abs(normals[i] - normals[i % 3]) > 1e-5) return [];
-      return at ? [{ id, title: `${part} ${face}`, at, normal }] : [];
+    (view?.faces ?? []).flatMap((face) => {
+      const normal = face.part === thing.id ? null : flatNormal(face);
+      const at = normal && middleOf([face.triangles.positions]);
+      return at ? [{ id: face.id, title: `${face.part} ${face.name}`, at, normal }] : [];
     }),
   );
 

@@ -4,13 +4,13 @@
     CATALOGUE,
     failure,
     filmMedia,
+    filmOf,
     isGas,
     layerSpecs,
     moveLayer,
     parseQuantity,
     removeLayer,
     setLayerMaterial,
-    spectralAt,
     type Change,
     type Finish,
     type Layer,
@@ -39,11 +39,7 @@
   const at = (id: string) => `finishes.${finish.id}.optics.layers.${id}`;
   const perform = (change: Change | null) => change && desk.commit(change.edits, change.label);
 
-  function indexOf(layer: Layer): number {
-    return layer.material === undefined
-      ? spectralAt(layer.index ?? NaN, quarter)
-      : (media(layer.material, quarter)?.n ?? NaN);
-  }
+  const indexOf = (layer: Layer) => filmOf(layer, quarter, media)?.n ?? NaN;
   const labelOf = (id: string) => offered.find((one) => one.id === id)?.label ?? `${id} (not in the project)`;
 
   const read = (text: string) => {

@@ -1,5 +1,6 @@
 <script lang="ts">
   import {
+    compileOptics,
     FACE_OPTICS,
     failure,
     filmMedia,
@@ -33,7 +34,9 @@
   const at = $derived(`finishes.${finish.id}`);
   const optics = $derived(OPTICS_KINDS.of(finish.optics.kind));
   const uses = $derived(usesOfFinish(desk.shown, finish.id));
-  const opaque = $derived(['mirror', 'metal', 'absorber', 'paint'].includes(finish.optics.kind));
+  /** What its kind does at all; films count as glass here, whatever they are made of. */
+  const kind = $derived(compileOptics(finish.optics, 555, () => ({ n: 1.5, k: 0 })));
+  const scatters = $derived({ reflected: !kind.even && finish.optics.kind !== 'absorber', transmitted: !kind.opaque });
   /** All wavelengths that the project looks at. */
   const waves = $derived([
     ...new Set([
@@ -133,7 +136,7 @@
   {#each SIDES as [side, title] (side)}
     {@const law = finish[side]}
     {@const known = law ? SCATTER_KINDS.of(law.kind) : null}
-    {#if (side === 'reflected' || !opaque) && finish.optics.kind !== 'absorber' && finish.optics.kind !== 'paint' && (editable || law)}
+    {#if scatters[side] && (editable || law)}
       <h4>{title}</h4>
       {#if editable}
         <select
